@@ -1,0 +1,8 @@
+"""``python -m wise_compass``: the same as the command ``wise-compass``."""
+
+import sys
+
+from wise_compass.cli import main
+
+if __name__ == "__main__":
+    sys.exit(main())

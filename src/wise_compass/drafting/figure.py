@@ -1,0 +1,170 @@
+"""Figures and methods: what is wanted, and how a hand gets there; and the catalogue of both."""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, ClassVar, TypeVar
+
+from wise_compass.drafting.givens import Given
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.geometry.vectors import Number
+
+if TYPE_CHECKING:
+    from wise_compass.drafting.draft import Draft
+    from wise_compass.drafting.measures import Dimension
+
+F = TypeVar("F", bound="Figure")
+FAMILIES = {
+    "lines": "Lines and angles",
+    "triangles": "Triangles",
+    "polygons": "Polygons",
+    "tangency": "Tangency",
+    "conics": "Conics",
+    "rolling": "Rolling curves",
+    "spirals": "Spirals",
+    "helices": "Helices",
+    "space": "Points, lines and planes in space",
+}
+
+
+@dataclass(frozen=True)
+class Method:
+    """A way of setting out a figure. ``exact`` may depend on the figure; ``fits`` says for which figures it serves."""
+
+    id: str
+    title: str
+    draw: Callable[[Any, Draft], None]
+    exact: Callable[[Any], bool]
+    fits: Callable[[Any], str | None]
+    fits_given: str
+    approximate: bool
+    about: str
+
+
+class Figure:
+    """Base of every figure: its givens as class attributes, its truths, values and measures as methods.
+
+    A subclass gives ``id``, ``family`` and ``title`` in its class line, a ``brief`` (the sentence of the desk, a slot
+    for every given and one for ``{method}``), and ``summary`` (a sentence for the catalogue).
+    """
+
+    id: ClassVar[str] = ""
+    family: ClassVar[str] = ""
+    title: ClassVar[str] = ""
+    brief: ClassVar[str] = ""
+    summary: ClassVar[str] = ""
+    views: ClassVar[bool] = False
+    givens: ClassVar[dict[str, Given[Any]]] = {}
+    methods: ClassVar[dict[str, Method]] = {}
+    value_names: ClassVar[Sequence[str]] = ()
+    catalogue: ClassVar[dict[str, type[Figure]]] = {}
+
+    def __init_subclass__(cls, id: str = "", family: str = "", title: str = "") -> None:
+        cls.givens = dict(cls.givens)
+        cls.givens.update({name: given for name, given in vars(cls).items() if isinstance(given, Given)})
+        cls.methods = {}
+        if id:
+            cls.id, cls.family, cls.title = id, family, title
+            Figure.catalogue[id] = cls
+
+    def __init__(self, **values: Any) -> None:
+        """Givens by name; the others take their defaults. Raises :class:`Refused` for any that cannot be."""
+        for name in values:
+            if name not in self.givens:
+                raise Refused(name, f"{self.title} has no given “{name}”; it takes {', '.join(self.givens)}.")
+        self.given_values: dict[str, Any] = {name: given.default for name, given in self.givens.items()}
+        self.given_values.update(values)
+        for given in self.givens.values():
+            given.check(self)
+        self.refuse()
+
+    def refuse(self) -> None:
+        """Raise :class:`Refused` where givens that are each in bounds do not go together."""
+
+    def values(self, method: str) -> Iterable[Value]:
+        """Every value of the figure, by formula; those of the drawn figure too where ``method`` is approximate."""
+        raise NotImplementedError
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        """The same values as read off the drawing, from the found points alone; leading axes are hands."""
+        raise NotImplementedError
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        """What defines the figure, as misses of the found points."""
+        raise NotImplementedError
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        """The givens as a drafter dimensions them."""
+        return ()
+
+    def says_givens(self, style: Style = PLAIN) -> dict[str, str]:
+        """Each given as text."""
+        return {name: given.text(self.given_values[name], style) for name, given in self.givens.items()}
+
+    def stored(self) -> dict[str, Any]:
+        """The givens as JSON holds them."""
+        return {name: given.stored(self.given_values[name]) for name, given in self.givens.items()}
+
+    @classmethod
+    def fitting_methods(cls, figure: Figure) -> list[Method]:
+        """The methods that serve for this figure's numbers."""
+        return [method for method in cls.methods.values() if method.fits(figure) is None]
+
+
+def method(figure: type[F], id: str, title: str = "", *, exact: bool | Callable[[F], bool] = True,
+           fits: Callable[[F], str | None] | None = None, fits_given: str = "", about: str = "",
+           ) -> Callable[[Callable[[F, Draft], None]], Callable[[F, Draft], None]]:
+    """Enter a function as a method of ``figure``. ``fits`` returns a refusal's words where it cannot serve."""
+
+    def enter(draw: Callable[[F, Draft], None]) -> Callable[[F, Draft], None]:
+        exactly: Callable[[Any], bool] = exact if callable(exact) else (lambda figure: bool(exact))
+        figure.methods[id] = Method(id, title or id.replace("-", " "), draw, exactly, fits or (lambda figure: None),
+                                    fits_given or "method", exact is not True, about)
+        return draw
+
+    return enter
+
+
+def catalogue() -> dict[str, type[Figure]]:
+    """Every figure by id, in the order of the families; importing each module of ``figures`` once."""
+    package = importlib.import_module("wise_compass.figures")
+    for module in pkgutil.iter_modules(package.__path__):
+        importlib.import_module(f"{package.__name__}.{module.name}")
+    order = list(FAMILIES)
+    known = Figure.catalogue.items()
+    return dict(sorted(known, key=lambda item: order.index(item[1].family)))
+
+
+def figure_named(id: str) -> type[Figure]:
+    """The figure with this id; raises :class:`Refused` naming the nearest ids."""
+    known = catalogue()
+    if id not in known:
+        from difflib import get_close_matches
+
+        near = get_close_matches(id, known, 3, 0.4)
+        hint = f"Did you mean {' or '.join(near)}?" if near else "See wise-compass list for all of them."
+        raise Refused("figure", f"There is no figure “{id}”. {hint}")
+    return known[id]
+
+
+def method_named(figure: type[Figure], id: str | None) -> Method:
+    """The method with this id, or the default one; raises :class:`Refused`."""
+    if id is None:
+        return next(iter(figure.methods.values()))
+    if id not in figure.methods:
+        raise Refused("method", f"{figure.title} has no method “{id}”; it has {', '.join(figure.methods)}.")
+    return figure.methods[id]
+
+
+def make(figure: type[F], typed: Mapping[str, object], style: Style = PLAIN) -> F:
+    """A figure from what was typed or stored for each of its givens; raises :class:`Refused`."""
+    values: dict[str, Any] = {}
+    for name, value in typed.items():
+        given = figure.givens.get(name)
+        values[name] = value if given is None else given.read(value, style)
+    return figure(**values)

@@ -1,0 +1,292 @@
+"""Givens: what a figure is told. Each knows its kind, unit and bounds; bounds may depend on other givens.
+
+A figure declares them as class attributes::
+
+    class Ellipse(Figure):
+        long = Length(152, "the long axis")
+        wide = Length(88, "the short axis", most="long")
+
+A bound is a number, the name of another given, or a function of the figure.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from typing import TYPE_CHECKING, Any, Generic, TypeVar, overload
+
+from wise_compass.drafting.parse import parse_quantity
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import PLAIN, Style, trim
+
+if TYPE_CHECKING:
+    from wise_compass.drafting.figure import Figure
+
+T = TypeVar("T")
+Bound = float | str | Callable[[Any], float] | None
+LONGEST_LENGTH = 20000.0
+"""No sheet holds more: 20 m is twenty times what A0 takes at 1:20."""
+
+
+class Given(Generic[T]):
+    """One given of a figure. ``says`` is how a sentence names it, such as "the long axis"."""
+
+    kind = "number"
+    unit = ""
+
+    def __init__(self, default: T, says: str, only: Sequence[str] = ()) -> None:
+        self.default = default
+        self.says = says
+        self.only = tuple(only)
+        self.name = ""
+
+    def __set_name__(self, owner: type, name: str) -> None:
+        self.name = name
+
+    @overload
+    def __get__(self, figure: None, owner: type) -> Given[T]: ...
+    @overload
+    def __get__(self, figure: Figure, owner: type) -> T: ...
+    def __get__(self, figure: Figure | None, owner: type) -> Given[T] | T:
+        if figure is None:
+            return self
+        value: T = figure.given_values[self.name]
+        return value
+
+    def read(self, typed: object, style: Style = PLAIN) -> T:
+        """The value of what was typed or found in a file; raises :class:`Refused`."""
+        raise NotImplementedError
+
+    def check(self, figure: Figure) -> None:
+        """Raise :class:`Refused` when the figure's value lies outside the bounds."""
+
+    def text(self, value: Any, style: Style = PLAIN) -> str:
+        """The value as a slot of the brief shows it."""
+        return str(value)
+
+    def stored(self, value: T) -> Any:
+        """The value as JSON holds it."""
+        return value
+
+    def describe(self) -> dict[str, Any]:
+        """The given as ``list --json`` publishes it."""
+        return {"name": self.name, "kind": self.kind, "unit": self.unit, "default": self.stored(self.default),
+                "says": self.says, "bounds": self.bounds_text()}
+
+    def bounds_text(self) -> Any:
+        return {}
+
+
+class Measure(Given[float]):
+    """A number on a scale, between bounds. ``over`` and ``under`` exclude the limit, ``least`` and ``most`` admit it."""
+
+    step = 1.0
+
+    def __init__(self, default: float, says: str, *, least: Bound = None, most: Bound = None, over: Bound = None,
+                 under: Bound = None, only: Sequence[str] = ()) -> None:
+        super().__init__(float(default), says, only)
+        self.limits: dict[str, Bound] = {"least": least, "over": over, "most": most, "under": under}
+
+    def read(self, typed: object, style: Style = PLAIN) -> float:
+        if isinstance(typed, str):
+            try:
+                return parse_quantity(typed, self.kind, 25.4 if style.units == "in" else 1.0)
+            except Refused as refusal:
+                raise Refused(self.name, refusal.says) from None
+        if isinstance(typed, bool) or not isinstance(typed, (int, float)):
+            raise Refused(self.name, f"{self.says} must be a number; write one such as {trim(self.default)}.")
+        if not abs(typed) < 1e300:
+            raise Refused(self.name, f"{self.says} must be a finite number; write one such as {trim(self.default)}.")
+        return float(typed)
+
+    def limit(self, which: str, figure: Figure) -> float | None:
+        """The value of a bound for this figure's numbers, or None."""
+        bound = self.limits[which]
+        if isinstance(bound, str):
+            return float(figure.given_values[bound])
+        if callable(bound):
+            return float(bound(figure))
+        return bound
+
+    def check(self, figure: Figure) -> None:
+        value = figure.given_values[self.name]
+        tests: dict[str, tuple[Callable[[float, float], bool], str]] = {
+            "least": (lambda v, b: v >= b, "must be at least"),
+            "over": (lambda v, b: v > b, "must be more than"),
+            "most": (lambda v, b: v <= b, "must be at most"),
+            "under": (lambda v, b: v < b, "must stay under"),
+        }
+        for which, (holds, words) in tests.items():
+            bound = self.limit(which, figure)
+            if bound is not None and not holds(value, bound):
+                raise Refused(self.name, self._refusal(figure, which, words, value, bound))
+
+    def _refusal(self, figure: Figure, which: str, words: str, value: float, bound: float) -> str:
+        says = self.says[0].upper() + self.says[1:]
+        other = self.limits[which]
+        whose = f", {figure.givens[other].says}" if isinstance(other, str) else ""
+        upward = which in ("least", "over")
+        remedy = f"{'Raise' if upward else 'Lower'} {self.name}"
+        if isinstance(other, str):
+            remedy += f" or {'lower' if upward else 'raise'} {other}"
+        return f"{says} is {self.text(value)}; it {words} {self.exact_text(bound)}{whose}. {remedy}."
+
+    def exact_text(self, value: float) -> str:
+        return f"{trim(value)} {self.unit}".strip()
+
+    def bounds_text(self) -> Any:
+        def shown(bound: Bound) -> Any:
+            if callable(bound):
+                return (bound.__doc__ or "depends on the other givens").strip()
+            return bound
+
+        return {which: shown(bound) for which, bound in self.limits.items() if bound is not None}
+
+
+class Length(Measure):
+    """A length in millimetres; more than 0 unless another lower bound is given."""
+
+    kind = "length"
+    unit = "mm"
+
+    def __init__(self, default: float, says: str, *, least: Bound = None, most: Bound = None, over: Bound = None,
+                 under: Bound = None, only: Sequence[str] = ()) -> None:
+        if least is None and over is None:
+            least = 0.01
+        if most is None and under is None:
+            most = LONGEST_LENGTH
+        super().__init__(default, says, least=least, most=most, over=over, under=under, only=only)
+
+    def text(self, value: Any, style: Style = PLAIN) -> str:
+        if style.units == "in":
+            return f"{trim(value / 25.4, 5)} in"
+        return f"{trim(value, 6)} mm"
+
+
+class Angle(Measure):
+    """An angle in degrees."""
+
+    kind = "angle"
+    unit = "°"
+
+    def text(self, value: Any, style: Style = PLAIN) -> str:
+        return f"{trim(value, 6)}°"
+
+    def exact_text(self, value: float) -> str:
+        return f"{trim(value, 6)}°"
+
+
+class Number(Measure):
+    """A plain number, such as a ratio."""
+
+    step = 0.1
+
+    def text(self, value: Any, style: Style = PLAIN) -> str:
+        return trim(value, 6)
+
+
+class Count(Given[int]):
+    """A whole number from ``least`` to ``most``, in steps of ``multiple``."""
+
+    kind = "count"
+    step = 1.0
+
+    def __init__(self, default: int, says: str, least: int, most: int, multiple: int = 1,
+                 only: Sequence[str] = ()) -> None:
+        super().__init__(default, says, only)
+        self.least, self.most, self.multiple = least, most, multiple
+
+    def read(self, typed: object, style: Style = PLAIN) -> int:
+        if isinstance(typed, str):
+            try:
+                typed = parse_quantity(typed)
+            except Refused as refusal:
+                raise Refused(self.name, refusal.says) from None
+        if isinstance(typed, bool) or not isinstance(typed, (int, float)) or not abs(typed) < 1e15:
+            raise Refused(self.name, f"{self.says} must be a whole number from {self.least} to {self.most}.")
+        if typed != int(typed):
+            raise Refused(self.name, f"{self.says} is {trim(typed)}; it must be a whole number. "
+                                     f"Take {int(typed)} or {int(typed) + 1}.")
+        return int(typed)
+
+    def check(self, figure: Figure) -> None:
+        value: int = figure.given_values[self.name]
+        says = self.says[0].upper() + self.says[1:]
+        if not self.least <= value <= self.most:
+            raise Refused(self.name, f"{says} is {value}; {self.name} goes from {self.least} to {self.most}. "
+                                     f"{'Raise' if value < self.least else 'Lower'} {self.name}.")
+        if value % self.multiple:
+            below = value - value % self.multiple
+            near = [n for n in (below, below + self.multiple) if self.least <= n <= self.most]
+            raise Refused(self.name, f"{says} is {value}; {self.name} must be a multiple of {self.multiple}. "
+                                     f"Take {' or '.join(map(str, near))}.")
+
+    def bounds_text(self) -> Any:
+        return {"least": self.least, "most": self.most, "multiple": self.multiple}
+
+
+class Choice(Given[str]):
+    """One of a few words."""
+
+    kind = "choice"
+
+    def __init__(self, default: str, says: str, options: Sequence[str], only: Sequence[str] = ()) -> None:
+        super().__init__(default, says, only)
+        self.options = tuple(options)
+
+    def read(self, typed: object, style: Style = PLAIN) -> str:
+        word = str(typed).strip().lower()
+        if word not in self.options:
+            raise Refused(self.name, f"{self.says} cannot be “{typed}”; choose {self._listed()}.")
+        return word
+
+    def _listed(self) -> str:
+        return " or ".join((", ".join(self.options[:-1]), self.options[-1])) if self.options[1:] else self.options[0]
+
+    def bounds_text(self) -> Any:
+        return {"options": list(self.options)}
+
+
+def read_numbers(given: Given[Any], typed: object, style: Style, sizes: Iterable[int]) -> tuple[float, ...]:
+    """The coordinates of a point typed as ``12,18,47`` or found in a file as a list."""
+    sizes = tuple(sizes)
+    how = " or ".join(", ".join("xyz"[:size]) for size in sizes)
+    if isinstance(typed, str):
+        parts: Sequence[Any] = [part for part in typed.strip().strip("()[]").replace(";", ",").split(",")]
+    elif isinstance(typed, (list, tuple)):
+        parts = typed
+    else:
+        raise Refused(given.name, f"{given.says} must be a point; write its {how}.")
+    if len(parts) not in sizes:
+        raise Refused(given.name, f"{given.says} has {len(parts)} coordinates; write {how}.")
+    reader = Length(0.0, given.says, least=-LONGEST_LENGTH)
+    reader.name = given.name
+    return tuple(reader.read(part, style) for part in parts)
+
+
+class Place(Given[tuple[float, ...]]):
+    """A point by its coordinates in millimetres: two in the plane, three in space."""
+
+    kind = "point"
+    unit = "mm"
+
+    def __init__(self, default: Sequence[float], says: str, only: Sequence[str] = ()) -> None:
+        super().__init__(tuple(float(x) for x in default), says, only)
+
+    def read(self, typed: object, style: Style = PLAIN) -> tuple[float, ...]:
+        return read_numbers(self, typed, style, (len(self.default),))
+
+    def check(self, figure: Figure) -> None:
+        worst = max(abs(x) for x in figure.given_values[self.name])
+        if worst > LONGEST_LENGTH:
+            raise Refused(self.name, f"{self.says} lies {trim(worst)} mm out; it must stay within "
+                                     f"{trim(LONGEST_LENGTH)} mm. Lower that coordinate.")
+
+    def text(self, value: Any, style: Style = PLAIN) -> str:
+        scale = 25.4 if style.units == "in" else 1.0
+        return ", ".join(trim(x / scale, 6) for x in value)
+
+    def stored(self, value: tuple[float, ...]) -> Any:
+        return list(value)
+
+    def bounds_text(self) -> Any:
+        return {"coordinates": len(self.default), "least": -LONGEST_LENGTH, "most": LONGEST_LENGTH}

@@ -1,0 +1,46 @@
+"""Dimensions: what a figure wants written on the drawing, in figure millimetres; the sheet decides how."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from wise_compass.geometry.vectors import Array
+
+
+@dataclass(frozen=True)
+class Linear:
+    """The distance from ``p`` to ``q``, its line set off by ``rank`` spaces to the ``side`` (+1 left of p→q)."""
+
+    p: Array
+    q: Array
+    given: str
+    value: float
+    side: int = -1
+    rank: int = 1
+    prefix: str = ""
+
+
+@dataclass(frozen=True)
+class Radial:
+    """A radius or, with ``diameter``, a diameter, written along the ray at ``angle`` degrees."""
+
+    centre: Array
+    radius: float
+    given: str
+    value: float
+    angle: float = 45.0
+    diameter: bool = False
+
+
+@dataclass(frozen=True)
+class Angular:
+    """The angle at ``vertex`` from the direction ``start`` over ``sweep`` degrees."""
+
+    vertex: Array
+    start: float
+    sweep: float
+    given: str
+    value: float
+
+
+Dimension = Linear | Radial | Angular

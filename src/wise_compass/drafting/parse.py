@@ -1,0 +1,222 @@
+"""What people type for a length, an angle or a number, read by a small recursive-descent parser.
+
+Accepted: ``88``, ``88 mm``, ``8.8 cm``, ``3 7/16 in``, ``2*36+5``, ``sqrt(3)*20``, ``pi*40``, ``37°30'``,
+``37 deg``. Nothing is evaluated as code.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+
+from wise_compass.drafting.refusals import Refused
+
+LONGEST = 200
+DEEPEST = 40
+MILLIMETRES = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4, "″": 25.4}
+DEGREE_SIGNS = ("°", "deg", "degrees")
+MINUTE_SIGNS = ("'", "′")
+SECOND_SIGNS = ('"', "″")
+_TOKEN = re.compile(r"\s*(?:(?P<number>(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|(?P<word>[A-Za-zπ]+)|(?P<sign>\*\*|[^\s\w]))")
+
+
+@dataclass(frozen=True)
+class _Quantity:
+    """A number with the power of length that it carries: 0 for a bare number, 1 for a length."""
+
+    value: float
+    power: int = 0
+
+
+class _Reader:
+    def __init__(self, text: str, kind: str, bare: float) -> None:
+        self.text = text
+        self.kind = kind
+        self.bare = bare
+        self.at = 0
+        self.depth = 0
+        self.tokens: list[tuple[str, str, int]] = []
+        end = 0
+        for found in _TOKEN.finditer(text):
+            if found.start() != end:
+                break
+            self.tokens.append((found.lastgroup or "", found.group().strip(), end))
+            end = found.end()
+        if text[end:].strip():
+            raise _unreadable(text, text[end:].strip()[0])
+
+    def peek(self) -> tuple[str, str]:
+        return self.tokens[self.at][:2] if self.at < len(self.tokens) else ("", "")
+
+    def take(self, *texts: str) -> str:
+        word = self.peek()[1]
+        if word and word in texts:
+            self.at += 1
+            return word
+        return ""
+
+    def total(self) -> _Quantity:
+        self.depth += 1
+        if self.depth > DEEPEST:
+            raise Refused("", "That is nested too deeply to read; write it with fewer brackets.")
+        left = self.term()
+        while sign := self.take("+", "-", "−"):
+            right = self.term()
+            power = max(left.power, right.power)
+            a, b = (q.value * (self.bare if q.power < power else 1.0) for q in (left, right))
+            left = _Quantity(a + b if sign == "+" else a - b, power)
+        self.depth -= 1
+        return left
+
+    def term(self) -> _Quantity:
+        left = self.signed()
+        while sign := self.take("*", "×", "/", "÷"):
+            right = self.signed()
+            if sign in "*×":
+                left = _Quantity(left.value * right.value, left.power + right.power)
+            elif right.value == 0:
+                raise Refused("", f"“{self.text}” divides by zero; change what stands under the division.")
+            else:
+                left = _Quantity(left.value / right.value, left.power - right.power)
+        return left
+
+    def signed(self) -> _Quantity:
+        minus = False
+        while sign := self.take("-", "−", "+"):
+            minus ^= sign != "+"
+        value = self.powered()
+        return _Quantity(-value.value, value.power) if minus else value
+
+    def powered(self) -> _Quantity:
+        base = self.measured()
+        if not self.take("^", "**"):
+            return base
+        exponent = self.signed()
+        if exponent.power or abs(exponent.value) > 16:
+            raise Refused("", f"“{self.text}” has an exponent over 16; write the number itself.")
+        if base.power:
+            raise Refused("", f"“{self.text}” raises a length to a power; write the number without its unit.")
+        try:
+            result = base.value**exponent.value
+        except (OverflowError, ZeroDivisionError):
+            result = math.nan
+        if isinstance(result, complex) or not math.isfinite(result):
+            raise Refused("", f"“{self.text}” has no value; change the power.")
+        return _Quantity(float(result))
+
+    def measured(self) -> _Quantity:
+        """A value and the unit behind it, if any."""
+        value = self.value()
+        if self.kind == "angle":
+            return self.angle(value)
+        unit = self.peek()[1]
+        if self.kind == "length" and unit in MILLIMETRES:
+            self.at += 1
+            return _Quantity(value.value * MILLIMETRES[unit], value.power + 1)
+        return value
+
+    def angle(self, value: _Quantity) -> _Quantity:
+        if not self.take(*DEGREE_SIGNS):
+            return value
+        total = value.value
+        for signs, part in ((MINUTE_SIGNS, 60.0), (SECOND_SIGNS, 3600.0)):
+            if self.peek()[0] == "number":
+                small = float(self.peek()[1])
+                self.at += 1
+                if not self.take(*signs):
+                    raise Refused("", f"“{self.text}”: minutes end with ' and seconds with \", as in 37°30'15\".")
+                if small >= 60:
+                    raise Refused("", f"“{self.text}”: {small:g} is too many; minutes and seconds stay under 60.")
+                total += small / part
+        return _Quantity(total)
+
+    def value(self) -> _Quantity:
+        kind, word = self.peek()
+        self.at += 1
+        if kind == "number":
+            number = float(word)
+            if not math.isfinite(number):
+                raise Refused("", f"“{self.text}” is too large a number.")
+            return _Quantity(self.fraction_of_unit(number) or number + self.fraction(word))
+        if word == "(":
+            inner = self.total()
+            self.close()
+            return inner
+        if word in ("sqrt", "√"):
+            return self.root(word)
+        if word in ("pi", "π"):
+            return _Quantity(math.pi)
+        raise _unreadable(self.text, word)
+
+    def fraction_of_unit(self, top: float) -> float:
+        """The whole of ``7/16 in``, where the unit belongs to the fraction and not to its lower number."""
+        ahead = self.tokens[self.at : self.at + 3]
+        if self.kind != "length" or len(ahead) < 3 or ahead[0][1] != "/" or ahead[1][0] != "number":
+            return 0.0
+        if ahead[2][1] not in MILLIMETRES or not float(ahead[1][1]):
+            return 0.0
+        self.at += 2
+        return top / float(ahead[1][1])
+
+    def fraction(self, whole: str) -> float:
+        """The 7/16 behind a whole number, as in ``3 7/16``; 0 when there is none."""
+        ahead = self.tokens[self.at : self.at + 3]
+        shapes = [kind for kind, _, _ in ahead]
+        if shapes != ["number", "sign", "number"] or ahead[1][1] != "/":
+            return 0.0
+        top, under = ahead[0][1], ahead[2][1]
+        if not (whole.isdigit() and top.isdigit() and under.isdigit() and int(under)):
+            raise _unreadable(self.text, top)
+        self.at += 3
+        return int(top) / int(under)
+
+    def root(self, word: str) -> _Quantity:
+        if self.take("("):
+            inner = self.total()
+            self.close()
+        elif word == "√":
+            inner = self.value()
+        else:
+            raise Refused("", f"“{self.text}”: write the number of a root in brackets, as in sqrt(3).")
+        if inner.value < 0 or inner.power % 2:
+            raise Refused("", f"“{self.text}” takes the root of something that has none; make it a positive number.")
+        return _Quantity(math.sqrt(inner.value), inner.power // 2)
+
+    def close(self) -> None:
+        if not self.take(")"):
+            raise Refused("", f"“{self.text}” lacks a closing bracket.")
+
+
+def _unreadable(text: str, what: str) -> Refused:
+    if what == ",":
+        return Refused("", f"“{text}” has a comma; write the decimals with a point, as {text.replace(',', '.')!r}.")
+    if not what:
+        return Refused("", f"“{text}” stops short; finish it, or write a plain number such as 88.")
+    return Refused("", f"“{text}” cannot be read at “{what}”; write a number such as 88, 8.8 cm, 3 7/16 in or 2*36+5.")
+
+
+def parse_quantity(text: str, kind: str = "number", bare: float = 1.0) -> float:
+    """The value of ``text`` in millimetres, degrees or as a plain number.
+
+    ``kind`` is "length", "angle" or "number"; ``bare`` is the millimetres of a length typed without a unit.
+    Raises :class:`Refused` with a remedy for anything that is not such a quantity.
+    """
+    if len(text) > LONGEST:
+        raise Refused("", f"That is {len(text)} signs long; {LONGEST} are the most. Write the number itself.")
+    if not text.strip():
+        raise Refused("", "Nothing is written; write a number such as 88.")
+    if "," in text:
+        raise _unreadable(text, ",")
+    reader = _Reader(text, kind, bare)
+    result = reader.total()
+    if reader.at < len(reader.tokens):
+        raise _unreadable(text, reader.peek()[1])
+    if kind == "length" and result.power not in (0, 1):
+        raise Refused("", f"“{text}” is not a length: its units multiply. Give one of the factors no unit.")
+    if result.power < 0:
+        raise Refused("", f"“{text}” divides by a length; leave that unit out.")
+    value = result.value * (bare if kind == "length" and result.power == 0 else 1.0)
+    if not math.isfinite(value):
+        raise Refused("", f"“{text}” is too large a number.")
+    return value

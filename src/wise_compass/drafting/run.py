@@ -1,0 +1,200 @@
+"""Running a method: exactly, with a slip, or by many unsteady hands."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from wise_compass.drafting.draft import ChoicePoint, Conventions, Draft
+from wise_compass.drafting.figure import Figure, Method, method_named
+from wise_compass.drafting.instruments import SteadyHand, Stray, UnsteadyHands
+from wise_compass.drafting.marks import Mark, Spot
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.steps import Step
+from wise_compass.drafting.truths import Found, Proof, Value, prove
+from wise_compass.geometry.vectors import Array, Number
+
+MOST_HANDS = 100_000
+
+
+@dataclass
+class Run:
+    """One exact run of a method (or one with a slip): everything that the sheet, the desk and the files show."""
+
+    figure: Figure
+    method: Method
+    conventions: Conventions
+    steps: list[Step]
+    spots: dict[str, Spot]
+    found: Found
+    choices: list[ChoicePoint]
+    slip: str | None = None
+
+    @cached_property
+    def values(self) -> list[Value]:
+        """Every value of the figure, by formula."""
+        return list(self.figure.values(self.method.id))
+
+    @cached_property
+    def proofs(self) -> list[Proof]:
+        """Every truth of the figure held against the found points."""
+        exact = self.method.exact(self.figure)
+        return [prove(truth, exact) for truth in self.figure.truths(self.found)]
+
+    @cached_property
+    def measured(self) -> dict[str, Number]:
+        """The values read off the drawing."""
+        return self.figure.measure(self.found)
+
+    @property
+    def marks(self) -> list[Mark]:
+        """Every mark in the order in which it is drawn."""
+        return [mark for step in self.steps for mark in step.marks]
+
+    @property
+    def phases(self) -> list[tuple[str, int]]:
+        """Each phase with the number of its first step."""
+        firsts: list[tuple[str, int]] = []
+        for step in self.steps:
+            if not firsts or firsts[-1][0] != step.phase:
+                firsts.append((step.phase, step.n))
+        return firsts
+
+
+def _draw(figure: Figure, method: Method, hand: SteadyHand, slip: str | None, conventions: Conventions) -> Draft:
+    refusal = method.fits(figure)
+    if refusal is not None:
+        raise Refused(method.fits_given, refusal)
+    draft = Draft(hand, slip, conventions)
+    # a hand that finds no crossing, or a slip that makes none, gives NaN in its own lane and no warning
+    with np.errstate(invalid="ignore", divide="ignore"):
+        method.draw(figure, draft)
+    return draft
+
+
+def _found(draft: Draft) -> Found:
+    points: dict[str, Array] = {name: spot.at for name, spot in draft.spots.items()}
+    points.update(draft.solid)
+    return Found(points)
+
+
+def run(figure: Figure, method: str | None = None, conventions: Conventions | None = None,
+        slip: str | None = None) -> Run:
+    """Run a method exactly, or with the named slip. Raises :class:`Refused` where the method does not serve."""
+    chosen = method_named(type(figure), method)
+    conventions = conventions or Conventions()
+    draft = _draw(figure, chosen, SteadyHand(), slip, conventions)
+    return Run(figure, chosen, conventions, draft.steps, draft.spots, _found(draft), draft.choices, slip)
+
+
+@dataclass(frozen=True)
+class Scatter:
+    """How far one point or value strays over many hands.
+
+    ``sd`` is one standard deviation (of a point: the root mean square distance from where it should be, per axis),
+    ``limit`` what 95 hands in 100 stay within, ``most`` the setting that contributes most, ``share`` its part of the
+    variance.
+    """
+
+    name: str
+    unit: str
+    sd: float
+    limit: float
+    bias: float
+    most: str
+    step: int
+    share: float
+
+
+@dataclass
+class HandsResult:
+    """The scatter of every point and value over many hands; ``missed`` hands found no crossing somewhere."""
+
+    count: int
+    missed: int
+    points: list[Scatter]
+    values: list[Scatter]
+    steps: list[Step] = field(repr=False, default_factory=list)
+
+
+def run_hands(figure: Figure, method: str | None = None, count: int = 1000, seed: int | None = 0,
+              conventions: Conventions | None = None) -> HandsResult:
+    """Run a method for ``count`` unsteady hands at once. Raises :class:`Refused` for a count out of bounds."""
+    if not 2 <= count <= MOST_HANDS:
+        raise Refused("hands", f"{count} hands were asked for; hands goes from 2 to {MOST_HANDS}. "
+                               f"{'Raise' if count < 2 else 'Lower'} hands.")
+    chosen = method_named(type(figure), method)
+    hands = UnsteadyHands(count, seed)
+    draft = _draw(figure, chosen, hands, None, conventions or Conventions())
+    with np.errstate(invalid="ignore", divide="ignore"):
+        found = _found(draft)
+        measured = figure.measure(found)
+    units = {value.name: value.unit for value in figure.values(chosen.id)}
+    points: dict[str, Array] = {}
+    for name, at in found.items():
+        points[name] = _off_nominal(at, count)
+    values = {name: _off_nominal(np.asarray(value, dtype=float)[..., None], count)
+              for name, value in measured.items() if np.ndim(value) == 1 and name in units}
+    good = np.ones(count, dtype=bool)
+    for off in (*points.values(), *values.values()):
+        good &= np.isfinite(off).all(axis=-1)
+    causes = _Causes(hands.made, draft.steps, good)
+    return HandsResult(count, int((~good).sum()),
+                       [causes.scatter(name, "mm", off[good]) for name, off in points.items()],
+                       [causes.scatter(name, units[name], off[good]) for name, off in values.items()], draft.steps)
+
+
+def _off_nominal(at: Array, count: int) -> Array:
+    """How far each hand's value lies from the steady hand's; shape (hands, axes)."""
+    if at.ndim == 1:  # never touched by any error
+        return np.zeros((count, at.shape[-1]))
+    return np.asarray(at[1:] - at[0])
+
+
+class _Causes:
+    """Finds the setting that a scatter comes from, by the share of variance that each error explains."""
+
+    def __init__(self, strays: Sequence[Stray], steps: Sequence[Step], good: Any) -> None:
+        columns, self.labels = [], []
+        by_number = {step.n: step for step in steps}
+        for stray in strays:
+            axes = stray.by.reshape(len(stray.by), -1)[1:][good]
+            for axis in range(axes.shape[1]):
+                columns.append(axes[:, axis] / stray.slack.sd)
+                self.labels.append((stray.slack.id, stray.step))
+        self.matrix = np.array(columns) if columns else np.zeros((0, int(np.sum(good))))
+        self.steps = by_number
+
+    def scatter(self, name: str, unit: str, off: Array) -> Scatter:
+        if not len(off):
+            return Scatter(name, unit, float("nan"), float("nan"), float("nan"), "no hand finishes", 0, 0.0)
+        variance = float((off**2).mean(axis=0).sum())
+        sd = float(np.sqrt(variance / off.shape[1]))
+        limit = float(np.quantile(np.sqrt((off**2).sum(axis=1)), 0.95))
+        bias = float(np.sqrt((off.mean(axis=0) ** 2).sum()))
+        if not len(self.matrix) or variance < 1e-24:
+            return Scatter(name, unit, sd, limit, bias, "nothing: it is where the work starts", 0, 0.0)
+        explained = ((self.matrix @ off / len(off)) ** 2).sum(axis=1)
+        shares: dict[tuple[str, int], float] = {}
+        for label, part in zip(self.labels, explained, strict=True):
+            shares[label] = shares.get(label, 0.0) + float(part)
+        (slack, n), part = max(shares.items(), key=lambda item: item[1])
+        step = self.steps.get(n)
+        at = f" at {step.setting()}" if step and step.settings else ""
+        return Scatter(name, unit, sd, limit, bias, f"{slack}{at}, step {n}", n, min(part / variance, 1.0))
+
+
+def run_slips(figure: Figure, method: str | None = None, conventions: Conventions | None = None,
+              ) -> list[tuple[ChoicePoint, Run | Refused]]:
+    """A run with each known slip of the method; a refusal where the slip leaves the hand without a crossing."""
+    results: list[tuple[ChoicePoint, Run | Refused]] = []
+    for choice in run(figure, method, conventions).choices:
+        try:
+            results.append((choice, run(figure, method, conventions, choice.id)))
+        except Refused as refusal:
+            results.append((choice, refusal))
+    return results

@@ -1,0 +1,91 @@
+"""Values with their working, truths that a figure must satisfy, and the proofs that come of holding a run to them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from wise_compass.geometry.vectors import Array, Number
+
+LIMIT = 1e-9
+"""The largest miss, in mm or degrees, that an exact method is allowed."""
+
+
+@dataclass(frozen=True)
+class Value:
+    """A derived quantity. ``value`` is a number, or a list of numbers where the figure has several of one kind.
+
+    ``working`` is the formula with this figure's numbers put in; ``marks`` names the spots it belongs to. ``drawn``
+    says that it belongs to the drawing an approximate method makes, not to the exact figure.
+    """
+
+    name: str
+    value: Any
+    unit: str
+    working: str
+    marks: tuple[str, ...] = ()
+    drawn: bool = False
+
+
+@dataclass(frozen=True)
+class Truth:
+    """A statement that defines the figure, with how far the found points are from it (mm or degrees, any shape)."""
+
+    says: str
+    misses: Number
+    unit: str = "mm"
+
+
+@dataclass(frozen=True)
+class Proof:
+    """A truth held against one run."""
+
+    says: str
+    miss: float
+    unit: str
+    limit: float
+    holds: bool
+    by_design: bool
+
+
+def prove(truth: Truth, exact: bool) -> Proof:
+    """Hold a truth: the largest miss against the limit. A miss that is not a number holds nothing."""
+    misses = np.abs(np.asarray(truth.misses, dtype=float))
+    miss = float(misses.max()) if misses.size else 0.0
+    holds = bool(miss <= LIMIT)
+    return Proof(truth.says, miss, truth.unit, LIMIT, holds, by_design=not holds and not exact)
+
+
+class Found(Mapping[str, Array]):
+    """The points that a run found, by name; leading axes are hands."""
+
+    def __init__(self, points: dict[str, Array]) -> None:
+        self._points = points
+        self._groups: dict[str, Array] = {}
+
+    def __getitem__(self, name: str) -> Array:
+        return self._points[name]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._points)
+
+    def __len__(self) -> int:
+        return len(self._points)
+
+    def names(self, prefix: str) -> list[str]:
+        """The names made of ``prefix`` and a number, in the order of the numbers."""
+        have = [name for name in self._points if name.startswith(prefix) and name[len(prefix):].isdigit()]
+        return sorted(have, key=lambda name: int(name[len(prefix):]))
+
+    def group(self, prefix: str) -> Array:
+        """The points ``prefix0, prefix1 …`` stacked on the axis before the last."""
+        if prefix not in self._groups:
+            self._groups[prefix] = self.together(self.names(prefix))
+        return self._groups[prefix]
+
+    def together(self, names: list[str]) -> Array:
+        """The named points stacked on the axis before the last."""
+        return np.stack(np.broadcast_arrays(*(self._points[name] for name in names)), axis=-2)

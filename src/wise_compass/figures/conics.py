@@ -1,0 +1,230 @@
+"""Conics."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+import numpy as np
+
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Figure, method
+from wise_compass.drafting.givens import Choice, Count, Length
+from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.measures import Dimension, Linear
+from wise_compass.drafting.steps import Setting
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import trim
+from wise_compass.geometry import conics
+from wise_compass.geometry.meets import meet_line_circle
+from wise_compass.geometry.vectors import Array, Number, along, cosd, distance, point, sind, unit
+
+
+class Ellipse(Figure, id="ellipse", family="conics", title="Ellipse"):
+    brief = "An ellipse {long} long and {wide} wide, lying {lie}, found with {method} in {divisions} divisions."
+    summary = "The oval of two foci: an arch, a pipe cut on the slant, a circle seen askew."
+    value_names = ("focal_distance", "eccentricity", "area", "perimeter", "level_extent", "upright_extent")
+
+    long = Length(152, "the long axis")
+    wide = Length(88, "the short axis", most="long")
+    lie = Choice("level", "the lie of the long axis", ("level", "upright"))
+    divisions = Count(12, "the number of divisions", 8, 72, multiple=4)
+
+    @property
+    def reach(self) -> tuple[float, float]:
+        """Half the figure's width and half its height."""
+        a, b = self.long / 2, self.wide / 2
+        return (a, b) if self.lie == "level" else (b, a)
+
+    def on_axes(self, along_long: Number, along_wide: Number) -> Array:
+        """A point from its distances along the long and the short axis, as the ellipse lies."""
+        return point(along_long, along_wide) if self.lie == "level" else point(-along_wide, along_long)
+
+    @property
+    def foci(self) -> tuple[Array, Array]:
+        c = float(conics.focal_distance(self.long / 2, self.wide / 2))
+        return self.on_axes(-c, 0.0), self.on_axes(c, 0.0)
+
+    def values(self, method: str) -> Iterable[Value]:
+        a, b = self.long / 2, self.wide / 2
+        c = float(conics.focal_distance(a, b))
+        sa, sb = trim(a), trim(b)
+        yield Value("focal_distance", c, "mm", f"√({sa}² − {sb}²)", ("F1", "F2", "O"))
+        yield Value("eccentricity", c / a, "", f"√({sa}² − {sb}²) / {sa}", ("F1", "F2"))
+        yield Value("area", np.pi * a * b, "mm²", f"π × {sa} × {sb}")
+        yield Value("perimeter", float(conics.ellipse_perimeter(a, b)), "mm",
+                    f"4 × {sa} × E({trim(c / a, 6)}), E the complete elliptic integral ∫₀^½π √(1 − e² sin²t) dt")
+        right, up = self.reach
+        yield Value("level_extent", 2 * right, "mm", f"2 × {trim(right)}")
+        yield Value("upright_extent", 2 * up, "mm", f"2 × {trim(up)}")
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        """From the curve's own four ends: what it measures along and across the lie that was asked for."""
+        p = found.group("P")
+        quarter = self.divisions // 4
+        level = distance(p[..., 0, :], p[..., 2 * quarter, :]) / 2
+        upright = distance(p[..., quarter, :], p[..., 3 * quarter, :]) / 2
+        a, b = (level, upright) if self.lie == "level" else (upright, level)
+        c = conics.focal_distance(a, b)
+        return {"focal_distance": c, "eccentricity": c / np.maximum(a, b), "area": np.pi * a * b,
+                "perimeter": conics.ellipse_perimeter(a, b), "level_extent": 2 * level, "upright_extent": 2 * upright}
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        p = found.group("P")
+        one, two = self.foci
+        total = distance(p, one) + distance(p, two)
+        yield Truth(f"The two focal distances sum to {trim(self.long)} at all {self.divisions} points",
+                    total - self.long)
+        ends = self.on_axes(np.array([-1.0, 1.0]) * self.long / 2, np.zeros(2))
+        nearest = distance(p[..., :, None, :], ends).min(axis=-2)
+        yield Truth("Both ends of the long axis are among the points", nearest)
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        right, up = self.reach
+        level, upright = ("long", "wide") if self.lie == "level" else ("wide", "long")
+        margin = self.long / 2 - up if self.lie == "level" else 0.0
+        yield Linear(point(-right, -up - margin), point(right, -up - margin), level, 2 * right)
+        yield Linear(point(self.long / 2, -up), point(self.long / 2, up), upright, 2 * up)
+
+
+def _axes(g: Ellipse, d: Draft) -> Spot:
+    """The centre and the two axes every method starts from."""
+    with d.phase("Axes"):
+        centre = d.start_at("O", says="Mark the centre O.")
+        right, up = g.reach
+        level = d.level_from(centre, "Draw a level centre line through O.", role=Role.CENTRE)
+        upright = d.upright_from(centre, "Draw an upright centre line through O.", role=Role.CENTRE)
+        level.lo, level.hi, upright.lo, upright.hi = -right - 4, right + 4, -up - 4, up + 4
+    return centre
+
+
+def _line_in(d: Draft, points: list[Spot]) -> None:
+    with d.phase("Line in"):
+        d.curve(points, closed=True, says=f"Line in the ellipse through the {len(points)} points.")
+
+
+@method(Ellipse, "two-circles", about="Two circles give every point by one upright and one level line.")
+def two_circles(g: Ellipse, d: Draft) -> None:
+    centre = _axes(g, d)
+    with d.phase("Two circles"):
+        outer = d.compass(centre, g.long / 2, "Centre O, draw the outer circle.", why="half the long axis")
+        inner = d.compass(centre, g.wide / 2, "Same centre, draw the inner circle.", why="half the short axis")
+    with d.phase("Divide"):
+        rays = d.divide_turn(centre, g.divisions, length=g.long / 2)
+    level_lie = g.lie == "level"
+    right, slip = (outer, inner), (inner, outer)
+    upright, level = d.choice("circles-exchanged", right=right if level_lie else slip, slip=slip if level_lie else right,
+                              says="The level line is taken from the circle that should give the upright line.")
+    names = "outer", "inner"
+    from_name, across_name = names if upright is outer else names[::-1]
+    points: list[Spot] = []
+    with d.phase("Find the points"):
+        for k, ray in enumerate(rays):
+            says = f"From {k} on the {from_name} circle draw upright; from {k} on the {across_name} draw level: P{k}."
+            if 4 * k % g.divisions == 0:
+                far = upright if k * 2 % g.divisions == 0 else level
+                with d.as_one("Pencil", f"P{k} is where the axis cuts the {'outer' if far is outer else 'inner'} circle."):
+                    points.append(d.meet(ray, far, f"P{k}", near=_ahead(d, ray.p, ray.u, g.long)))
+                continue
+            with d.as_one("Set square", says, Setting(90, "°")):
+                ahead = _ahead(d, ray.p, ray.u, g.long)
+                down = d.upright_from(d.meet(ray, upright, near=ahead))
+                over = d.level_from(d.meet(ray, level, near=ahead))
+                points.append(d.meet(down, over, f"P{k}"))
+    _line_in(d, points)
+
+
+def _ahead(d: Draft, start: Array, u: Array, far: float) -> Spot:
+    """A place far along a ray, to tell which of its two meets with a circle is meant; nothing is drawn."""
+    return Spot("", along(start, u, far), 0, "plain")
+
+
+def _trammel_refusal(g: Ellipse) -> str | None:
+    if g.long - g.wide < 2:
+        return (f"The trammel's two marks lie half of long less half of wide apart, here {trim((g.long - g.wide) / 2)} mm;"
+                " they need 1 mm. Lower wide by enough, or choose another method.")
+    return None
+
+
+@method(Ellipse, "trammel", fits=_trammel_refusal, fits_given="wide",
+        about="A marked strip of paper gives any point at once; nothing but the axes is drawn.")
+def trammel(g: Ellipse, d: Draft) -> None:
+    centre = _axes(g, d)
+    a, b = g.long / 2, g.wide / 2
+    with d.phase("The strip"), d.as_one("Trammel", "On the edge of a strip mark P, then M and N from it.",
+                                        Setting(a, "mm"), Setting(b, "mm"),
+                                        why="PM is half the long axis, PN half the short") as step:
+        to_m = a + d.hand.strays("rule mark", step.n)
+        to_n = b + d.hand.strays("rule mark", step.n)
+    points: list[Spot] = []
+    with d.phase("Find the points"):
+        for k in range(g.divisions):
+            # the strip lies at the eccentric angle, measured from the long axis
+            turn = 360.0 * k / g.divisions - (0 if g.lie == "level" else 90)
+            slide = (a - b) * cosd(turn)
+            with d.as_one("Trammel", f"Lay N on the long axis at this distance from O and M on the short axis; mark P{k}.",
+                          Setting(slide, "mm")) as step:
+                n = centre.at + g.on_axes(slide + d.hand.strays("trammel", step.n), 0.0)
+                side = -1.0 if sind(turn) >= 0 else 1.0
+                m = _on_short_axis(g, n, to_m - to_n, side) + g.on_axes(0.0, d.hand.strays("trammel", step.n))
+                at = along(m, unit(n - m), to_m)
+                points.append(d.also(f"P{k}", at + d.hand.strays_both_ways("pencil mark", step.n)))
+    _line_in(d, points)
+
+
+def _on_short_axis(g: Ellipse, n: Array, apart: Number, side: float) -> Array:
+    """Where the strip's mark M comes to lie on the short axis when N stands at ``n``."""
+    both = meet_line_circle(g.on_axes(0.0, 0.0), g.on_axes(0.0, 1.0), n, apart)
+    # a strip that lies along the long axis may fall a hair short of the centre; it then stands at the centre
+    met = both[..., 0 if side < 0 else 1, :]
+    return np.where(np.isnan(met), 0.0, met)
+
+
+def _foci_refusal(g: Ellipse) -> str | None:
+    c = float(conics.focal_distance(g.long / 2, g.wide / 2))
+    if c < 1:
+        return (f"The foci of this ellipse lie {trim(2 * c)} mm apart, too close to swing arcs from both; they need 2 mm."
+                " Lower wide, or choose two-circles.")
+    return None
+
+
+@method(Ellipse, "focus-arcs", fits=_foci_refusal, fits_given="wide",
+        about="The definition itself: two arcs whose radii sum to the long axis.")
+def focus_arcs(g: Ellipse, d: Draft) -> None:
+    centre = _axes(g, d)
+    a, b = g.long / 2, g.wide / 2
+    c = float(conics.focal_distance(a, b))
+    lettered = {0: "right", g.divisions // 2: "left"} if g.lie == "level" else {
+        g.divisions // 4: "top", 3 * g.divisions // 4: "bottom"}
+    spots: dict[int, Spot] = {}
+    with d.phase("Foci"):
+        across = d.level_from(centre) if g.lie == "level" else d.upright_from(centre)
+        d.steps[-1].says = "Draw the long axis."
+        ends = list(lettered)
+        for k, sign in ((ends[0], 1), (ends[1], -1)):
+            spots[k] = d.lay_off(across, centre, sign * a, f"P{k}", why="half the long axis")
+        short = d.upright_from(centre) if g.lie == "level" else d.level_from(centre)
+        d.steps[-1].says = "Draw the short axis."
+        end = d.lay_off(short, centre, b, "", "Lay off half the short axis from O.", kind="plain")
+        arc = d.compass(end, a, "Centre the end of the short axis, cut the long axis on both sides.", whole=False,
+                        why="each end of the short axis lies half the long axis from both foci")
+        two = d.meet(arc, across, "F2", near=spots[ends[0]])
+        one = d.meet(arc, across, "F1", far=spots[ends[0]])
+    with d.phase("Find the points"):
+        for k in range(1, g.divisions // 2):
+            turn = 360.0 * k / g.divisions
+            first = a + c * float(cosd(turn))
+            second = d.choice("pair-not-summing", right=2 * a - first, slip=2 * a - first + a / 20,
+                              says="One pair of radii does not sum to the long axis: the second is a twentieth of half "
+                                   "the long axis too large.", when=k == max(g.divisions // 8, 1))
+            pair = ((k, "above"), (g.divisions - k, "below")) if g.lie == "level" else (
+                ((g.divisions // 4 + k) % g.divisions, "left"), ((g.divisions // 4 - k) % g.divisions, "right"))
+            with d.as_one("Compass", f"Centre F1 with the first radius, F2 with the second: they cross at P{pair[0][0]} "
+                          f"and P{pair[1][0]}.", Setting(first, "mm"), Setting(second, "mm"),
+                          why=f"they sum to {trim(2 * a)}"):
+                far_arc = d.compass(one, first, whole=False)
+                near_arc = d.compass(two, second, whole=False)
+                for number, where in pair:
+                    spots[number] = d.meet(far_arc, near_arc, f"P{number}", where=where)
+    _line_in(d, [spots[k] for k in range(g.divisions)])
+
+

@@ -1,0 +1,67 @@
+"""Regular polygons: radii and areas from the number of sides, by the right triangle over half a side."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wise_compass.geometry.vectors import Array, Number, cosd, cross, distance, sind, tand
+
+
+def circumradius(sides: Number, side: Number) -> Number:
+    """Radius of the circle through the corners.
+
+    >>> round(float(circumradius(6, 40)), 9)
+    40.0
+    """
+    return side / (2 * sind(180.0 / sides))
+
+
+def apothem(sides: Number, side: Number) -> Number:
+    """Radius of the circle that touches the sides."""
+    return side / (2 * tand(180.0 / sides))
+
+
+def side_in_circle(sides: Number, radius: Number) -> Number:
+    """Side of the polygon whose corners lie on a circle of this radius."""
+    return 2 * radius * sind(180.0 / sides)
+
+
+def interior_angle(sides: Number) -> Number:
+    """Angle at a corner, in degrees."""
+    return 180.0 - 360.0 / sides
+
+
+def area(sides: Number, side: Number) -> Number:
+    """Area of the regular polygon on this side."""
+    return sides * side * side / (4 * tand(180.0 / sides))
+
+
+def closing_gap(sides: Number, chord: Number, radius: Number) -> Number:
+    """Straight distance left between start and end when ``chord`` is stepped ``sides`` times round the circle."""
+    turn = sides * 2 * np.arcsin(chord / (2 * radius))
+    return 2 * radius * np.abs(np.sin(turn / 2))
+
+
+def shoelace(corners: Array) -> Number:
+    """Area of a polygon from its corners on the axis before the last (Gauss), positive when anticlockwise."""
+    return cross(corners, np.roll(corners, -1, axis=-2)).sum(axis=-1) / 2
+
+
+def edges(corners: Array) -> Number:
+    """Lengths of the sides of a closed polygon, from each corner to the next."""
+    return distance(corners, np.roll(corners, -1, axis=-2))
+
+
+def corner_angles(corners: Array) -> Number:
+    """Interior angles in degrees of a convex anticlockwise polygon at each corner."""
+    before = np.roll(corners, 1, axis=-2) - corners
+    after = np.roll(corners, -1, axis=-2) - corners
+    along = after[..., 0] * before[..., 0] + after[..., 1] * before[..., 1]
+    return np.rad2deg(np.arctan2(cross(after, before), along))
+
+
+def regular_corners(sides: int, side: float) -> Array:
+    """The corners of the regular polygon on the base from (0, 0) to (side, 0), anticlockwise; shape (sides, 2)."""
+    turn = 360.0 / sides
+    steps = np.stack([cosd(turn * np.arange(sides)), sind(turn * np.arange(sides))], axis=-1) * side
+    return np.vstack([np.zeros(2), np.cumsum(steps, axis=0)[:-1]])

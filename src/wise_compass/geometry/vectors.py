@@ -1,0 +1,140 @@
+"""Vectors, angles and turns.
+
+A point or a vector is an array whose last axis holds its coordinates (2 in the plane, 3 in space). Leading axes
+broadcast, so one call serves a single point and a thousand of them. Angles are degrees, anticlockwise from +x.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.float64]
+Number = Any  # a float or an array of the leading axes; NumPy's own scalars fit neither name alone
+
+TURN = 360.0
+
+
+def point(x: Number, y: Number) -> Array:
+    """A plane point from its coordinates; ``x`` and ``y`` broadcast to the leading axes.
+
+    >>> point(3, 4)
+    array([3., 4.])
+    """
+    if isinstance(x, float) and isinstance(y, float):
+        return np.array((x, y))
+    shape = np.broadcast(x, y).shape
+    out = np.empty((*shape, 2))
+    out[..., 0] = x
+    out[..., 1] = y
+    return out
+
+
+def point3(x: Number, y: Number, z: Number) -> Array:
+    """A point in space from its coordinates, which broadcast."""
+    out = np.empty((*np.broadcast(x, y, z).shape, 3))
+    out[..., 0] = x
+    out[..., 1] = y
+    out[..., 2] = z
+    return out
+
+
+def sind(angle: Number) -> Number:
+    """Sine of an angle in degrees."""
+    return np.sin(np.deg2rad(angle))
+
+
+def cosd(angle: Number) -> Number:
+    """Cosine of an angle in degrees, exactly 0 at 90 (as the sine of the complement)."""
+    return np.sin(np.deg2rad(90.0 - angle))
+
+
+def tand(angle: Number) -> Number:
+    """Tangent of an angle in degrees; infinite, without a warning, at 90."""
+    with np.errstate(divide="ignore"):
+        return np.divide(sind(angle), cosd(angle))
+
+
+def dot(u: Array, v: Array) -> Number:
+    """Scalar product over the last axis."""
+    if u.shape[-1] == 2:
+        return u[..., 0] * v[..., 0] + u[..., 1] * v[..., 1]
+    return (u * v).sum(axis=-1)
+
+
+def cross(u: Array, v: Array) -> Number:
+    """Signed area of the parallelogram of two plane vectors: positive when ``v`` lies to the left of ``u``."""
+    return u[..., 0] * v[..., 1] - u[..., 1] * v[..., 0]
+
+
+def length(u: Array) -> Number:
+    """Length of a vector in the plane or in space, without overflow of the squares."""
+    if u.shape[-1] == 2:
+        return np.hypot(u[..., 0], u[..., 1])
+    return np.hypot(np.hypot(u[..., 0], u[..., 1]), u[..., 2])
+
+
+def distance(p: Array, q: Array) -> Number:
+    """Distance of two points.
+
+    >>> float(distance(point(0, 0), point(3, 4)))
+    5.0
+    """
+    return length(q - p)
+
+
+def along(p: Array, u: Array, t: Number) -> Array:
+    """The point ``p + t u``; ``t`` broadcasts with the leading axes."""
+    return p + np.asarray(t)[..., None] * u
+
+
+def unit(u: Array) -> Array:
+    """The vector of length 1 in the direction of ``u``; NaN for a zero vector."""
+    with np.errstate(invalid="ignore", divide="ignore"):
+        return u / np.asarray(length(u))[..., None]
+
+
+def left_of(u: Array) -> Array:
+    """``u`` turned by a quarter turn anticlockwise."""
+    return point(-u[..., 1], u[..., 0])
+
+
+def direction(angle: Number) -> Array:
+    """The unit vector at ``angle`` degrees."""
+    return point(cosd(angle), sind(angle))
+
+
+def polar(centre: Array, radius: Number, angle: Number) -> Array:
+    """The point ``radius`` away from ``centre`` at ``angle`` degrees."""
+    return along(centre, direction(angle), radius)
+
+
+def angle_of(u: Array) -> Number:
+    """Direction of a plane vector in degrees, in (-180, 180]."""
+    return np.rad2deg(np.arctan2(u[..., 1], u[..., 0]))
+
+
+def angle_between(u: Array, v: Array) -> Number:
+    """Angle of two vectors in degrees, in [0, 180], accurate at both ends (Kahan's half-angle form)."""
+    a, b = unit(u), unit(v)
+    return np.rad2deg(2.0 * np.arctan2(length(a - b), length(a + b)))
+
+
+def turned(p: Array, angle: Number, about: Array | None = None) -> Array:
+    """``p`` turned by ``angle`` degrees anticlockwise about the origin or the point ``about``."""
+    c, s = cosd(angle), sind(angle)
+    q = p if about is None else p - about
+    out = point(c * q[..., 0] - s * q[..., 1], s * q[..., 0] + c * q[..., 1])
+    return out if about is None else out + about
+
+
+def within_turn(angle: Number) -> Number:
+    """The same direction as an angle in [0, 360)."""
+    return np.remainder(angle, TURN)
+
+
+def mean(*points: Array) -> Array:
+    """The centroid of several points."""
+    return sum(points[1:], points[0]) / float(len(points))
