@@ -1,0 +1,53 @@
+"""From entries to runs, and from sheets of the job to composed sheets."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from wise_compass.drafting.draft import Conventions
+from wise_compass.drafting.figure import figure_named, make
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.wording import Style
+from wise_compass.job.model import Entry, Job, Settings, SheetPlan
+from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
+
+
+def conventions_of(settings: Settings) -> Conventions:
+    return Conventions(settings.projection, settings.lettering)
+
+
+def style_of(settings: Settings) -> Style:
+    return Style(settings.units, settings.decimals)
+
+
+def run_entry(entry: Entry, settings: Settings | None = None) -> Run:
+    """Run an entry's figure by its method; raises :class:`Refused`."""
+    figure = make(figure_named(entry.figure), entry.givens)
+    return run(figure, entry.method or None, conventions_of(settings or Settings()))
+
+
+def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
+    """What a drawing's file carries: enough to open the sheet again."""
+    from wise_compass.job.model import to_data
+
+    return to_data(Job(job.title, (sheet,), job.settings))
+
+
+def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, changes: Mapping[str, Any] | None = None,
+                ) -> Sheet:
+    """Compose one sheet of a job. ``runs`` holds runs already made, by entry; raises :class:`Refused`."""
+    plan = job.sheets[index]
+    pieces = []
+    for entry in plan.entries:
+        made = runs.get(entry.id) if runs else None
+        try:
+            pieces.append(Piece(made or run_entry(entry, job.settings), entry.title, entry.shift, entry.notes))
+        except Refused as refusal:
+            raise Refused(refusal.given, f"{entry.title}: {refusal.says}") from None
+    wishes = {"paper": plan.paper, "lie": plan.lie, "scale": plan.scale, "project": job.title, "title": plan.title,
+              "number": f"{index + 1}/{len(job.sheets)}", "style": style_of(job.settings), **(changes or {})}
+    sheet = compose(pieces, Wishes(**wishes))
+    sheet.drawing.about = about_sheet(job, plan)
+    return sheet

@@ -1,0 +1,192 @@
+"""The document as values: a job of sheets, a sheet of entries. Nothing here changes; an edit makes a new job."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable, Mapping
+from dataclasses import asdict, dataclass, field, replace
+from typing import Any
+
+VERSION = 1
+FORMAT = "wise-compass-job"
+
+
+def new_id() -> str:
+    """A short name for an entry, unlike any other."""
+    return secrets.token_hex(4)
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused."""
+
+    figure: str
+    title: str
+    method: str = ""
+    givens: Mapping[str, Any] = field(default_factory=dict)
+    typed: Mapping[str, str] = field(default_factory=dict)
+    shift: tuple[float, float] | None = None
+    notes: str = ""
+    id: str = field(default_factory=new_id)
+
+
+@dataclass(frozen=True)
+class SheetPlan:
+    """A sheet: its title, paper and scale as wished (each may be ``auto``), and its entries."""
+
+    title: str
+    entries: tuple[Entry, ...] = ()
+    paper: str = "A4"
+    lie: str = "auto"
+    scale: str = "auto"
+
+
+@dataclass(frozen=True)
+class Settings:
+    """What a job's drawings follow where schools differ, and how its numbers are read."""
+
+    projection: str = "first"
+    lettering: str = "primes"
+    units: str = "mm"
+    decimals: int = 2
+    paper: str = "A4"
+
+
+@dataclass(frozen=True)
+class Job:
+    """The whole document."""
+
+    title: str = "New job"
+    sheets: tuple[SheetPlan, ...] = ()
+    settings: Settings = Settings()
+
+    def entries(self) -> list[Entry]:
+        """Every entry in order."""
+        return [entry for sheet in self.sheets for entry in sheet.entries]
+
+    def find(self, id: str) -> tuple[int, int] | None:
+        """Sheet and place of an entry."""
+        for s, sheet in enumerate(self.sheets):
+            for e, entry in enumerate(sheet.entries):
+                if entry.id == id:
+                    return s, e
+        return None
+
+    def entry(self, id: str) -> Entry | None:
+        at = self.find(id)
+        return self.sheets[at[0]].entries[at[1]] if at else None
+
+    # edits; each gives a new job
+
+    def with_sheet(self, index: int, **changes: Any) -> Job:
+        """A sheet's fields changed."""
+        sheets = list(self.sheets)
+        sheets[index] = replace(sheets[index], **changes)
+        return replace(self, sheets=tuple(sheets))
+
+    def with_entry(self, id: str, change: Callable[[Entry], Entry]) -> Job:
+        """One entry replaced by what ``change`` makes of it; the same job where there is no such entry."""
+        at = self.find(id)
+        if at is None:
+            return self
+        entries = list(self.sheets[at[0]].entries)
+        entries[at[1]] = change(entries[at[1]])
+        return self.with_sheet(at[0], entries=tuple(entries))
+
+    def added(self, entry: Entry, after: str | None = None, own_sheet: bool = True) -> Job:
+        """``entry`` on a sheet of its own behind the sheet of ``after``, or beside it on the same sheet."""
+        at = self.find(after) if after else None
+        if at is None or own_sheet:
+            sheets = list(self.sheets)
+            sheet = SheetPlan(entry.title, (entry,), paper=self.settings.paper)
+            sheets.insert(len(sheets) if at is None else at[0] + 1, sheet)
+            return replace(self, sheets=tuple(sheets))
+        entries = list(self.sheets[at[0]].entries)
+        entries.insert(at[1] + 1, entry)
+        return self.with_sheet(at[0], entries=tuple(entries))
+
+    def removed(self, id: str) -> Job:
+        """Without an entry, and without its sheet if that is left empty."""
+        at = self.find(id)
+        if at is None:
+            return self
+        kept = tuple(entry for entry in self.sheets[at[0]].entries if entry.id != id)
+        if kept:
+            return self.with_sheet(at[0], entries=kept)
+        return replace(self, sheets=tuple(s for i, s in enumerate(self.sheets) if i != at[0]))
+
+    def moved(self, id: str, by: int) -> Job:
+        """An entry one place up or down: past its neighbour on the sheet, or its whole sheet past the next one."""
+        at = self.find(id)
+        if at is None:
+            return self
+        s, e = at
+        entries = list(self.sheets[s].entries)
+        if 0 <= e + by < len(entries):
+            entries.insert(e + by, entries.pop(e))
+            return self.with_sheet(s, entries=tuple(entries))
+        if not 0 <= s + by < len(self.sheets):
+            return self
+        sheets = list(self.sheets)
+        sheets.insert(s + by, sheets.pop(s))
+        return replace(self, sheets=tuple(sheets))
+
+    def rehoused(self, id: str) -> Job:
+        """An entry moved from its own sheet onto the sheet before, or from a shared sheet onto one of its own."""
+        at = self.find(id)
+        if at is None:
+            return self
+        s, e = at
+        entry = self.sheets[s].entries[e]
+        if len(self.sheets[s].entries) > 1:
+            anchor = next(one.id for one in self.sheets[s].entries if one.id != id)
+            return self.removed(id).added(entry, anchor)
+        if s == 0:
+            return self
+        neighbour = self.sheets[s - 1].entries[-1].id
+        return self.removed(id).added(entry, neighbour, own_sheet=False)
+
+
+def to_data(job: Job) -> dict[str, Any]:
+    """The job as its file holds it."""
+    data = asdict(job)
+    for sheet in data["sheets"]:
+        sheet["entries"] = [_entry_data(entry) for entry in sheet["entries"]]
+    return {"format": FORMAT, "version": VERSION, **data}
+
+
+def _entry_data(entry: dict[str, Any]) -> dict[str, Any]:
+    kept = {name: value for name, value in entry.items() if name in ("figure", "title", "id") or value}
+    if "shift" in kept:
+        kept["shift"] = list(kept["shift"])
+    return kept
+
+
+def from_data(data: Mapping[str, Any]) -> Job:
+    """The job of a file's data, which the schema has passed."""
+    sheets = []
+    for sheet in data.get("sheets", ()):
+        entries = []
+        for raw in sheet.get("entries", ()):
+            shift = raw.get("shift")
+            entries.append(Entry(raw["figure"], raw["title"], raw.get("method", ""), dict(raw.get("givens", {})),
+                                 dict(raw.get("typed", {})), (shift[0], shift[1]) if shift else None,
+                                 raw.get("notes", ""), raw.get("id") or new_id()))
+        sheets.append(SheetPlan(sheet["title"], tuple(entries), sheet.get("paper", "A4"), sheet.get("lie", "auto"),
+                                sheet.get("scale", "auto")))
+    settings = Settings(**data.get("settings", {}))
+    return _distinct(Job(data["title"], tuple(sheets), settings))
+
+
+def _distinct(job: Job) -> Job:
+    """Entries that share an id, as in a file put together by hand, get new ones."""
+    seen: set[str] = set()
+    sheets = []
+    for sheet in job.sheets:
+        entries = []
+        for entry in sheet.entries:
+            fresh = replace(entry, id=new_id()) if entry.id in seen else entry
+            seen.add(fresh.id)
+            entries.append(fresh)
+        sheets.append(replace(sheet, entries=tuple(entries)))
+    return replace(job, sheets=tuple(sheets))

@@ -1,0 +1,1 @@
+"""Drawings and runs as files in open formats."""

@@ -1,0 +1,93 @@
+"""PDF at true scale with the type embedded; one page a sheet. The work is done by ReportLab."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from wise_compass.geometry.vectors import Array
+from wise_compass.sheet.drawing import Drawing
+from wise_compass.sheet.inks import Ink
+from wise_compass.sheet.lettering import FAMILY, font_file
+
+POINTS = 72 / 25.4
+"""Points in a millimetre."""
+
+
+class PdfSurface:
+    """Puts primitives on the current page of a ReportLab canvas, whose unit is made the millimetre."""
+
+    def __init__(self, canvas: Any) -> None:
+        self.canvas = canvas
+
+    def _pen(self, ink: Ink) -> None:
+        self.canvas.setStrokeColor(ink.colour)
+        self.canvas.setLineWidth(ink.width)
+        self.canvas.setDash(*(list(ink.dashes), 0) if ink.dashes else ([], 0))
+
+    def line(self, points: Array, ink: Ink, closed: bool, filled: bool) -> None:
+        self._pen(ink)
+        path = self.canvas.beginPath()
+        path.moveTo(*map(float, points[0]))
+        for p in points[1:]:
+            path.lineTo(*map(float, p))
+        if closed:
+            path.close()
+        self.canvas.setFillColor(ink.colour)
+        self.canvas.drawPath(path, stroke=0 if filled else 1, fill=1 if filled else 0)
+
+    def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:
+        self._pen(ink)
+        x, y = map(float, centre)
+        if filled:
+            self.canvas.setFillColor(ink.colour if filled == "ring" else filled)
+        if sweep >= 360:
+            self.canvas.circle(x, y, radius, stroke=1, fill=1 if filled else 0)
+        else:
+            path = self.canvas.beginPath()
+            path.arc(x - radius, y - radius, x + radius, y + radius, start, sweep)
+            self.canvas.drawPath(path, stroke=1, fill=0)
+
+    def path(self, segments: Array, ink: Ink, closed: bool) -> None:
+        self._pen(ink)
+        path = self.canvas.beginPath()
+        path.moveTo(*map(float, segments[0, 0]))
+        for segment in segments:
+            path.curveTo(*map(float, segment[1:].ravel()))
+        if closed:
+            path.close()
+        self.canvas.drawPath(path, stroke=1, fill=0)
+
+    def text(self, at: Array, words: str, size: float, anchor: float, turn: float, colour: str, bold: bool) -> None:
+        canvas = self.canvas
+        canvas.saveState()
+        canvas.translate(*map(float, at))
+        canvas.rotate(float(turn))
+        canvas.setFont(FAMILY + (" Bold" if bold else ""), size)
+        canvas.setFillColor(colour)
+        draw = {0.0: canvas.drawString, 0.5: canvas.drawCentredString, 1.0: canvas.drawRightString}[anchor]
+        draw(0, 0, words)
+        canvas.restoreState()
+
+
+def write_pdf(path: Path, drawings: Sequence[Drawing], title: str = "", clean: bool = False) -> None:
+    """Write the drawings as pages of one PDF; what they show is kept as JSON in the document's subject."""
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+    from reportlab.pdfgen.canvas import Canvas
+
+    for bold in (False, True):
+        pdfmetrics.registerFont(TTFont(FAMILY + (" Bold" if bold else ""), str(font_file(bold))))
+    canvas = Canvas(str(path), invariant=1)
+    canvas.setTitle(title or "Wise Compass")
+    canvas.setCreator("Wise Compass")
+    canvas.setSubject(json.dumps([drawing.about for drawing in drawings], ensure_ascii=True))
+    for drawing in drawings:
+        canvas.setPageSize((drawing.width * POINTS, drawing.height * POINTS))
+        canvas.scale(POINTS, POINTS)
+        canvas.setLineJoin(1)
+        drawing.put(PdfSurface(canvas), clean)
+        canvas.showPage()
+    canvas.save()

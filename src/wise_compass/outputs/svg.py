@@ -1,0 +1,93 @@
+"""SVG 1.1 in millimetres, with real arcs; carries what it shows as metadata, so that it can be opened again."""
+
+from __future__ import annotations
+
+import json
+import re
+from html import unescape
+from xml.sax.saxutils import escape
+
+from wise_compass.drafting.refusals import Refused
+from wise_compass.geometry.vectors import Array, polar
+from wise_compass.sheet.drawing import Drawing
+from wise_compass.sheet.inks import Ink
+from wise_compass.sheet.lettering import FAMILY
+
+NAMESPACE = "urn:wise-compass:sheet"
+LARGEST = 20_000_000
+
+
+def _n(value: float) -> str:
+    return f"{value:.5f}".rstrip("0").rstrip(".").replace("-0", "0") if abs(value) < 5e-6 else (
+        f"{value:.5f}".rstrip("0").rstrip("."))
+
+
+class SvgSurface:
+    """Writes primitives as SVG elements; y is turned downward."""
+
+    def __init__(self, height: float) -> None:
+        self.height = height
+        self.parts: list[str] = []
+
+    def _xy(self, at: Array) -> str:
+        return f"{_n(float(at[0]))} {_n(self.height - float(at[1]))}"
+
+    def _pen(self, ink: Ink, filled: str = "none") -> str:
+        dashes = f' stroke-dasharray="{" ".join(map(_n, ink.dashes))}"' if ink.dashes else ""
+        return f'fill="{filled}" stroke="{ink.colour}" stroke-width="{_n(ink.width)}"{dashes}'
+
+    def line(self, points: Array, ink: Ink, closed: bool, filled: bool) -> None:
+        course = "M" + " L".join(self._xy(p) for p in points) + (" Z" if closed else "")
+        pen = f'fill="{ink.colour}" stroke="none"' if filled else self._pen(ink)
+        self.parts.append(f'<path d="{course}" {pen}/>')
+
+    def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:
+        fill = ink.colour if filled == "ring" else filled or "none"
+        r = _n(radius)
+        if sweep >= 360:
+            x, y = self._xy(centre).split()
+            self.parts.append(f'<circle cx="{x}" cy="{y}" r="{r}" {self._pen(ink, fill)}/>')
+            return
+        begin, end = polar(centre, radius, start), polar(centre, radius, start + sweep)
+        large = 1 if sweep > 180 else 0
+        self.parts.append(f'<path d="M{self._xy(begin)} A{r} {r} 0 {large} 0 {self._xy(end)}" {self._pen(ink, fill)}/>')
+
+    def path(self, segments: Array, ink: Ink, closed: bool) -> None:
+        course = "M" + self._xy(segments[0, 0]) + "".join(
+            " C" + " ".join(self._xy(p) for p in segment[1:]) for segment in segments) + (" Z" if closed else "")
+        self.parts.append(f'<path d="{course}" {self._pen(ink)}/>')
+
+    def text(self, at: Array, words: str, size: float, anchor: float, turn: float, colour: str, bold: bool) -> None:
+        where = {0.0: "start", 0.5: "middle", 1.0: "end"}[anchor]
+        x, y = self._xy(at).split()
+        spin = f' transform="rotate({_n(-turn)} {x} {y})"' if turn else ""
+        weight = ' font-weight="bold"' if bold else ""
+        self.parts.append(f'<text x="{x}" y="{y}" font-size="{_n(size)}" text-anchor="{where}" fill="{colour}"'
+                          f"{weight}{spin}>{escape(words)}</text>")
+
+
+def svg_text(drawing: Drawing, clean: bool = False) -> str:
+    """The drawing as an SVG document."""
+    surface = SvgSurface(drawing.height)
+    drawing.put(surface, clean)
+    width, height = _n(drawing.width), _n(drawing.height)
+    about = escape(json.dumps(drawing.about, ensure_ascii=False))
+    return "\n".join([
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" viewBox="0 0 {width} {height}" '
+        f'font-family="{FAMILY}, sans-serif" stroke-linejoin="round" stroke-linecap="butt">',
+        f'<metadata><sheet xmlns="{NAMESPACE}">{about}</sheet></metadata>',
+        f'<rect width="{width}" height="{height}" fill="#FFFFFF"/>',
+        *surface.parts, "</svg>", ""])
+
+
+def read_about(text: str) -> dict[str, object]:
+    """The metadata of an SVG that this program wrote; raises :class:`Refused` for any other file."""
+    found = re.search(rf'<sheet xmlns="{re.escape(NAMESPACE)}">(.*?)</sheet>', text[:LARGEST], re.DOTALL)
+    try:
+        about = json.loads(unescape(found.group(1))) if found else None
+    except ValueError:
+        about = None
+    if not isinstance(about, dict):
+        raise Refused("", "This SVG carries no Wise Compass sheet; open one that was drawn here, or a job file.")
+    return about

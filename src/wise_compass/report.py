@@ -1,0 +1,143 @@
+"""What the command line says of the catalogue and of runs, as data and for a person to read."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+import numpy as np
+
+from wise_compass.drafting.draft import ChoicePoint
+from wise_compass.drafting.figure import FAMILIES, catalogue
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import HandsResult, Run, Scatter
+from wise_compass.drafting.wording import PLAIN, power_of_ten, trim
+from wise_compass.outputs.record import coordinates
+
+
+def listing() -> dict[str, Any]:
+    """Families, figures, givens, methods and value names."""
+    families: dict[str, list[dict[str, Any]]] = {}
+    for figure in catalogue().values():
+        families.setdefault(figure.family, []).append({
+            "figure": figure.id, "title": figure.title, "says": figure.summary, "brief": figure.brief,
+            "givens": [given.describe() for given in figure.givens.values()],
+            "methods": [{"method": m.id, "title": m.title, "exact": not m.approximate, "says": m.about}
+                        for m in figure.methods.values()],
+            "values": list(figure.value_names),
+        })
+    return {"families": [{"family": family, "title": FAMILIES[family], "figures": figures}
+                         for family, figures in families.items()]}
+
+
+def listing_text() -> str:
+    return "\n".join(_listing_lines())
+
+
+def _listing_lines() -> Iterator[str]:
+    for family in listing()["families"]:
+        yield family["title"]
+        for figure in family["figures"]:
+            yield f"  {figure['figure']}: {figure['says']}"
+            for given in figure["givens"]:
+                yield f"      {given['name']} = {given['default']} {given['unit']} ({given['says']})".replace(" (", "  (")
+            yield "      by " + ", ".join(m["method"] + ("" if m["exact"] else " (approximate)")
+                                          for m in figure["methods"])
+
+
+def value_text(value: Any, unit: str) -> str:
+    """A value of any shape for a person."""
+    if value is None:
+        return "none"
+    if isinstance(value, (list, tuple)):
+        return "(" + ", ".join(value_text(one, "") for one in value) + ")" + (f" {unit}" if unit else "")
+    return PLAIN.quantity(float(value), unit) if unit else trim(float(value), 6)
+
+
+def run_text(run: Run) -> str:
+    """A run for a person: givens, steps, values and proofs."""
+    return "\n".join(_run_lines(run))
+
+
+def _run_lines(run: Run) -> Iterator[str]:
+    figure = run.figure
+    yield f"{figure.title}, by {run.method.title}: " + ", ".join(f"{n} {t}" for n, t in figure.says_givens().items())
+    phase = None
+    for step in run.steps:
+        if step.phase != phase:
+            phase = step.phase
+            yield f"\n{phase}"
+        keep = "keep " if step.keep else ""
+        yield f"{step.n:4}  {step.instrument:12} {keep + step.setting():>16}  {step.sentence()}"
+    yield "\nValues"
+    for value in run.values:
+        yield f"  {value.name:20} {value_text(value.value, value.unit):>18}   = {value.working}"
+    yield "\nProofs"
+    for proof in run.proofs:
+        state = "holds" if proof.holds else ("by design" if proof.by_design else "FAILS")
+        yield f"  {state:10} {proof.says}; largest miss {power_of_ten(proof.miss)} {proof.unit}"
+
+
+def _scatter(one: Scatter) -> dict[str, Any]:
+    return {"unit": one.unit, "sd": one.sd, "limit_95": one.limit, "bias": one.bias, "most": one.most,
+            "most_step": one.step, "most_share": one.share}
+
+
+def hands_record(run: Run, result: HandsResult, seed: int | None) -> dict[str, Any]:
+    """The scatter of many hands as data."""
+    return {"figure": run.figure.id, "method": run.method.id, "givens": run.figure.stored(), "hands": result.count,
+            "seed": seed, "missed": result.missed,
+            "points": {one.name: _scatter(one) for one in result.points},
+            "values": {one.name: _scatter(one) for one in result.values}}
+
+
+def hands_text(run: Run, result: HandsResult) -> str:
+    """The scatter of many hands for a person."""
+    lines = [f"{run.figure.title}, by {run.method.title}: {result.count} unsteady hands"]
+    if result.missed:
+        lines.append(f"{result.missed} of them found no crossing somewhere and are left out.")
+    lines.append(f"{'':20} {'one sd':>12} {'95 in 100 within':>18}   most comes from")
+    for one in (*result.points, *result.values):
+        sd, limit = value_text(one.sd, one.unit), value_text(one.limit, one.unit)
+        lines.append(f"{one.name:20} {sd:>12} {limit:>18}   {one.most} ({one.share:.0%})")
+    return "\n".join(lines)
+
+
+def slips_record(run: Run, slips: Sequence[tuple[ChoicePoint, Run | Refused]]) -> dict[str, Any]:
+    """For each slip the values it would give, beside the right ones."""
+    units = {value.name: value.unit for value in run.values}
+    rows = []
+    for choice, made in slips:
+        row: dict[str, Any] = {"slip": choice.id, "says": choice.says, "values": {}, "points": {}, "refused": None}
+        if isinstance(made, Refused):
+            row["refused"] = made.says
+        else:
+            for name, value in made.measured.items():
+                if np.ndim(value) == 0 and name in units:
+                    right = run.measured[name]
+                    row["values"][name] = {"value": _number(value), "right": _number(right), "unit": units[name]}
+            row["points"] = {name: coordinates(at) for name, at in made.found.items()}
+            row["proofs"] = [{"says": p.says, "miss": _number(p.miss), "unit": p.unit, "holds": p.holds}
+                             for p in made.proofs]
+        rows.append(row)
+    return {"figure": run.figure.id, "method": run.method.id, "givens": run.figure.stored(), "slips": rows}
+
+
+def _number(value: Any) -> float | None:
+    return float(value) if np.isfinite(value) else None
+
+
+def slips_text(data: dict[str, Any]) -> str:
+    """The slips for a person."""
+    lines = [f"{data['figure']} by {data['method']}: {len(data['slips'])} known slips"]
+    for row in data["slips"]:
+        lines += ["", f"{row['slip']}: {row['says']}"]
+        if row["refused"]:
+            lines.append(f"  The construction comes to a stop: {row['refused']}")
+        for name, one in row["values"].items():
+            if one["value"] is None or one["right"] is None or abs(one["value"] - one["right"]) > 1e-9:
+                lines.append(f"  {name:20} {value_text(one['value'], one['unit']):>16} instead of "
+                             f"{value_text(one['right'], one['unit'])}")
+        lines += [f"  missed: {p['says']}, by {value_text(p['miss'], p['unit'])}" for p in row.get("proofs", ())
+                  if not p["holds"]]
+    return "\n".join(lines)

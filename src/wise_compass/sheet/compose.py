@@ -1,0 +1,264 @@
+"""A whole sheet: which paper and scale, where each figure stands, the frame, the title strip and the check bar."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.geometry.vectors import Array
+from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
+from wise_compass.sheet.lettering import SMALL, TEXT, TITLE, text_width
+from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_name, scale_named
+from wise_compass.sheet.render import box_at, render
+
+BETWEEN = 6.0
+"""Free room between two figures of a sheet."""
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One figure for the sheet; ``shift`` moves it off its automatic place by sheet millimetres."""
+
+    run: Run
+    title: str = ""
+    shift: tuple[float, float] | None = None
+    notes: str = ""
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What is asked of a sheet."""
+
+    paper: str = "A4"
+    lie: str = "auto"
+    scale: str = "auto"
+    project: str = ""
+    title: str = ""
+    number: str = "1/1"
+    style: Style = PLAIN
+    labels: bool = True
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A figure on its sheet: where its origin lies and the box it takes, in sheet mm."""
+
+    piece: Piece
+    origin: Array
+    low: Array
+    high: Array
+
+
+@dataclass
+class Sheet:
+    """A composed sheet."""
+
+    paper: Paper
+    scale: float
+    placed: list[Placed]
+    drawing: Drawing
+    room: tuple[float, float]
+    warnings: list[str] = field(default_factory=list)
+
+    @property
+    def says(self) -> str:
+        """The room line: scale, paper, and what is left of it."""
+        words = f"Scale {scale_name(self.scale)} on {self.paper.size}, {self.paper.lie}"
+        if self.warnings:
+            return f"{words}. {' '.join(self.warnings)}"
+        return f"{words}; room to spare {self.room[0]:.0f} × {self.room[1]:.0f} mm"
+
+
+@dataclass(frozen=True)
+class _Layout:
+    origins: list[Array]
+    boxes: list[tuple[Array, Array]]
+    room: tuple[float, float]
+
+    @property
+    def fits(self) -> bool:
+        return self.room[0] >= 0 and self.room[1] >= 0
+
+
+def _arrange(boxes: list[tuple[Array, Array]], paper: Paper) -> _Layout:
+    """Figures in rows from the upper left, each row as full as it goes, the rows spread evenly over the field."""
+    left, bottom, right, top = paper.field
+    width, height = right - left, top - bottom
+    sizes = [high - low for low, high in boxes]
+    rows: list[list[int]] = [[]]
+    used = 0.0
+    for i, size in enumerate(sizes):
+        if rows[-1] and used + size[0] + BETWEEN > width:
+            rows.append([])
+            used = 0.0
+        rows[-1].append(i)
+        used += size[0] + BETWEEN
+    row_width = [sum(float(sizes[i][0]) for i in row) + BETWEEN * (len(row) - 1) for row in rows]
+    row_height = [max(float(sizes[i][1]) for i in row) for row in rows]
+    room = (width - max(row_width), height - sum(row_height) - BETWEEN * (len(rows) - 1))
+    origins: list[Array] = [np.zeros(2)] * len(boxes)
+    y = top - max(room[1], 0) / (len(rows) + 1)
+    for row, wide, high in zip(rows, row_width, row_height):
+        gap = max(width - wide, 0) / (len(row) + 1)
+        x = left + gap
+        for i in row:
+            low = boxes[i][0]
+            corner = np.array([x, y - high / 2 - sizes[i][1] / 2])
+            origins[i] = corner - low
+            x += float(sizes[i][0]) + BETWEEN + gap
+        y -= high + BETWEEN + max(room[1], 0) / (len(rows) + 1)
+    return _Layout(origins, boxes, room)
+
+
+def _layout(pieces: Sequence[Piece], paper: Paper, scale: float) -> _Layout:
+    return _arrange([box_at(piece.run, scale) for piece in pieces], paper)
+
+
+def _choose(pieces: Sequence[Piece], wishes: Wishes) -> tuple[Paper, float, _Layout]:
+    """The smallest paper, then the largest standard scale on it, that leave room for everything.
+
+    With the paper free, true size or larger on a larger paper goes before a reduction on a smaller one, since
+    instruments are set at true size; only what not even A0 takes so is reduced, on the smallest paper for its scale.
+    """
+    allowed = papers(wishes.paper, wishes.lie)
+    wanted = scale_named(wishes.scale)
+    scales = SCALES if wanted is None else (wanted,)
+    by_paper = [[p for p in allowed if p.size == size] for size in SIZES if any(p.size == size for p in allowed)]
+    groups: list[tuple[list[Paper], Sequence[float]]]
+    if len(by_paper) == 1 or wanted is not None:
+        groups = [(same, scales) for same in by_paper]
+    else:
+        groups = [(same, [s for s in scales if s >= 1]) for same in by_paper]
+        groups += [(same, [s]) for s in scales if s < 1 for same in by_paper]
+    for same, tried in groups:
+        for scale in tried:
+            layouts = [(paper, _layout(pieces, paper, scale)) for paper in same]
+            fitting = [(paper, layout) for paper, layout in layouts if layout.fits]
+            if fitting:
+                paper, layout = max(fitting, key=lambda pair: min(pair[1].room))
+                return paper, scale, layout
+    raise _no_room(pieces, wishes, allowed, scales)
+
+
+def _no_room(pieces: Sequence[Piece], wishes: Wishes, allowed: list[Paper], scales: Sequence[float]) -> Refused:
+    paper, scale = allowed[-1], scales[-1]
+    layout = min((_layout(pieces, p, scale) for p in allowed[-2:]), key=lambda one: -min(one.room))
+    over = " and ".join(f"{-gap:.0f} mm in {way}" for gap, way in zip(layout.room, ("width", "height")) if gap < 0)
+    says = f"At {scale_name(scale)} this runs off {paper.size} by {over}."
+    if wishes.scale != "auto":
+        try:
+            _, best, _ = _choose(pieces, Wishes(wishes.paper, wishes.lie))
+            return Refused("scale", f"{says} The largest scale that fits is {scale_name(best)}; take it or larger paper.")
+        except Refused:
+            pass
+    return Refused("paper", f"{says} Take larger paper{' or split the sheet' if len(pieces) > 1 else ''}.")
+
+
+def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
+    """Lay out figures on a sheet; raises :class:`Refused` where they cannot fit, saying by how much."""
+    wishes = wishes or Wishes()
+    if pieces:
+        paper, scale, layout = _choose(pieces, wishes)
+    else:
+        paper, scale = papers("A4" if wishes.paper == "auto" else wishes.paper, wishes.lie)[0], 1.0
+        layout = _Layout([], [], (paper.field[2] - paper.field[0], paper.field[3] - paper.field[1]))
+    drawing = Drawing(paper.width, paper.height)
+    placed = []
+    for piece, origin, (low, high) in zip(pieces, layout.origins, layout.boxes):
+        at = origin if piece.shift is None else origin + np.array(piece.shift)
+        placed.append(Placed(piece, at, at + low, at + high))
+        drawing.items += render(piece.run, scale, at, wishes.style, wishes.labels)
+        drawing.items += _caption(piece, placed[-1], len(pieces))
+    drawing.items += _frame(paper)
+    drawing.items += _strip(paper, scale, wishes, any(piece.run.figure.views for piece in pieces),
+                            pieces[0].run.conventions.projection if pieces else "first")
+    return Sheet(paper, scale, placed, drawing, layout.room, _collisions(placed, paper))
+
+
+def _collisions(placed: Sequence[Placed], paper: Paper) -> list[str]:
+    left, bottom, right, top = paper.field
+    warnings = []
+    for i, one in enumerate(placed):
+        if one.piece.shift is None:
+            continue
+        if (one.low < np.array([left, bottom]) - 0.5).any() or (one.high > np.array([right, top]) + 0.5).any():
+            warnings.append(f"{one.piece.title or one.piece.run.figure.title} runs off the sheet; move it inward.")
+        for j, other in enumerate(placed):
+            if i != j and (one.low < other.high).all() and (other.low < one.high).all():
+                warnings.append(f"{one.piece.title} and {other.piece.title} overlap; move one of them.")
+    return warnings
+
+
+def _caption(piece: Piece, placed: Placed, count: int) -> Iterator[Item]:
+    """Under its figure: the title where several share a sheet, and the notes."""
+    words = [piece.title] if count > 1 and piece.title else []
+    middle = float(placed.low[0] + placed.high[0]) / 2
+    for k, line in enumerate(words + piece.notes.splitlines()[:2]):
+        at = np.array([middle, placed.low[1] + 1.5 - 4.0 * k])
+        yield Text("lettering", 0, "", "dimension", at, line, SMALL + 0.4, 0.5)
+
+
+def _box(left: float, bottom: float, right: float, top: float, ink: str) -> Line:
+    corners = np.array([[left, bottom], [right, bottom], [right, top], [left, top]])
+    return Line("frame", 0, "", ink, corners, closed=True)
+
+
+def _frame(paper: Paper) -> Iterator[Item]:
+    """The frame, its centring marks (ISO 5457) and the bar that tells whether a print is at true scale."""
+    left, bottom, right, top = paper.frame
+    yield _box(left, bottom, right, top, "frame")
+    for a, b in (((paper.width / 2, 6.0), (paper.width / 2, bottom)),
+                 ((paper.width / 2, paper.height - 5), (paper.width / 2, top)),
+                 ((5.0, paper.height / 2), (left, paper.height / 2)),
+                 ((paper.width - 5, paper.height / 2), (right, paper.height / 2))):
+        yield Line("frame", 0, "", "strip", np.array([a, b]))
+    start, y = left, 3.2
+    yield Line("frame", 0, "", "strip", np.array([[start, y], [start + 100, y]]))
+    for k in range(11):
+        yield Line("frame", 0, "", "strip", np.array([[start + 10 * k, y], [start + 10 * k, y + (1 if k % 5 else 1.8)]]))
+    yield Text("frame", 0, "", "dimension", np.array([start + 102, y]), "100 mm on a true print", SMALL)
+
+
+def _strip(paper: Paper, scale: float, wishes: Wishes, views: bool, projection: str) -> Iterator[Item]:
+    left, bottom, right, top = paper.strip
+    yield _box(left, bottom, right, top, "strip")
+    cells = [(left + 92, "Scale", scale_name(scale)), (left + 114, "Paper", paper.size),
+             (left + 132, "Sheet", wishes.number), (left + 150, "Projection" if views else "Unit",
+                                                    "" if views else wishes.style.units)]
+    for x, caption, words in cells:
+        yield Line("frame", 0, "", "strip", np.array([[x, bottom], [x, top]]))
+        yield Text("frame", 0, "", "dimension", np.array([x + 2, top - 5.2]), caption, SMALL)
+        yield Text("frame", 0, "", "frame", np.array([x + 2, bottom + 5]), words, TITLE, bold=True)
+    yield Text("frame", 0, "", "dimension", np.array([left + 3, top - 5.6]), _fitted(wishes.project, TEXT, 87), TEXT)
+    title = _fitted(wishes.title, TITLE + 0.6, 86)
+    yield Text("frame", 0, "", "frame", np.array([left + 3, bottom + 4.6]), title, TITLE + 0.6, bold=True)
+    if views:
+        yield from _projection_symbol(left + 153, bottom + 6.5, projection)
+
+
+def _fitted(words: str, size: float, room: float) -> str:
+    """Words shortened to the room they have."""
+    while words and text_width(words, size, True) > room:
+        words = words[:-2].rstrip() + "…"
+    return words
+
+
+def _projection_symbol(x: float, y: float, projection: str) -> Iterator[Item]:
+    """The truncated cone of ISO 5456-2, small end to the left; its end view right (first angle) or left (third)."""
+    cone_x, circle_x = (x, x + 19) if projection == "first" else (x + 11, x + 4)
+    low, high, length = 2.0, 3.6, 9.0
+    points = np.array([[0, -low], [0, low], [length, high], [length, -high]]) + np.array([cone_x, y])
+    yield Line("frame", 0, "", "strip", points, closed=True)
+    for radius in (low, high):
+        yield Arc("frame", 0, "", "strip", np.array([circle_x, y]), radius)
+    yield Line("frame", 0, "", "centre", np.array([[cone_x - 1.5, y], [cone_x + length + 1.5, y]]))
+    for way in (np.array([1.0, 0.0]), np.array([0.0, 1.0])):
+        centre = np.array([circle_x, y])
+        yield Line("frame", 0, "", "centre", np.array([centre - way * 4.6, centre + way * 4.6]))
+
+

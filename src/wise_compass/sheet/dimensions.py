@@ -1,0 +1,108 @@
+"""Dimensions drawn as ISO 129-1 has them: narrow lines, filled arrowheads, figures read from below or from the right."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from wise_compass.drafting.measures import Angular, Dimension, Linear, Radial
+from wise_compass.drafting.wording import Style, trim
+from wise_compass.geometry.vectors import Array, angle_of, direction, distance, left_of, mean, polar, unit
+from wise_compass.sheet.drawing import Arc, Item, Line, Text
+from wise_compass.sheet.lettering import CAP_HEIGHT, TEXT, text_width
+
+SPACE = 8.0
+"""From the outline to the first dimension line, and from each to the next."""
+ARROW = 2.5
+GAP = 1.0
+INK = "dimension"
+
+
+def dimension_items(dimension: Dimension, scale: float, origin: Array, style: Style) -> list[Item]:
+    """The lines, arrows and figures of a dimension on the sheet."""
+    owner = f"given:{dimension.given}"
+    if isinstance(dimension, Linear):
+        return list(_linear(dimension, scale, origin, style, owner))
+    if isinstance(dimension, Radial):
+        return list(_radial(dimension, scale, origin, style, owner))
+    return list(_angular(dimension, scale, origin, owner))
+
+
+def dimension_reach(dimension: Dimension, scale: float) -> Array:
+    """Sheet points, from the figure's origin, that bound what a dimension takes up; shape (n, 2)."""
+    if isinstance(dimension, Linear):
+        p, q = dimension.p * scale, dimension.q * scale
+        out = left_of(unit(q - p)) * dimension.side * (SPACE * dimension.rank + TEXT + 1)
+        return np.array([p + out, q + out])
+    if isinstance(dimension, Radial):
+        return np.array([polar(dimension.centre * scale, dimension.radius * scale + 16, dimension.angle)])
+    return np.array([dimension.vertex * scale])
+
+
+def _words(dimension: Dimension, style: Style) -> str:
+    sign = ""
+    if isinstance(dimension, Radial):
+        sign = "⌀" if dimension.diameter else "R"
+    if style.units == "in":
+        return f"{sign}{trim(dimension.value / 25.4, style.decimals + 1)}"
+    return f"{sign}{trim(dimension.value, style.decimals)}"
+
+
+def _arrow(tip: Array, pointing: Array, owner: str) -> Line:
+    side = left_of(pointing) * ARROW * 0.16
+    return Line("dimension", 0, owner, INK, np.array([tip, tip - pointing * ARROW + side, tip - pointing * ARROW - side]),
+                closed=True, filled=True)
+
+
+def _figures(at: Array, words: str, turn: float, owner: str) -> Text:
+    """Words centred over ``at``, turned so that they read from below or from the right."""
+    turn = (turn + 90.0 - 1e-6) % 180.0 - 90.0 + 1e-6
+    return Text("dimension", 0, owner, INK, at + left_of(direction(turn)) * GAP, words, TEXT, 0.5, turn)
+
+
+def _linear(dim: Linear, scale: float, origin: Array, style: Style, owner: str) -> Iterator[Item]:
+    p, q = origin + dim.p * scale, origin + dim.q * scale
+    u = unit(q - p)
+    out = left_of(u) * dim.side
+    a, b = p + out * SPACE * dim.rank, q + out * SPACE * dim.rank
+    for start, end in ((p, a), (q, b)):
+        yield Line("dimension", 0, owner, INK, np.array([start + out * GAP, end + out * 1.5]))
+    words = dim.prefix + _words(dim, style)
+    room = float(distance(a, b))
+    inside = room > 2 * ARROW + 1
+    tail = 0.0 if inside else 2 * ARROW
+    yield Line("dimension", 0, owner, INK, np.array([a - u * tail, b + u * tail]))
+    yield _arrow(a, -u if inside else u, owner)
+    yield _arrow(b, u if inside else -u, owner)
+    turn = float(angle_of(u))
+    width = text_width(words, TEXT)
+    middle = mean(a, b) if width < room - 1 or room > 14 else b + u * (width / 2 + tail + 1)
+    yield _figures(middle, words, turn, owner)
+
+
+def _radial(dim: Radial, scale: float, origin: Array, style: Style, owner: str) -> Iterator[Item]:
+    centre, radius = origin + dim.centre * scale, dim.radius * scale
+    w = direction(dim.angle)
+    rim = centre + w * radius
+    words = _words(dim, style)
+    width = text_width(words, TEXT)
+    inner = centre - w * radius if dim.diameter else centre
+    yield Line("dimension", 0, owner, INK, np.array([inner, rim + w * (width + 4)]))
+    yield _arrow(rim, w, owner)
+    if dim.diameter:
+        yield _arrow(inner, -w, owner)
+    yield _figures(rim + w * (width / 2 + 3), words, dim.angle, owner)
+
+
+def _angular(dim: Angular, scale: float, origin: Array, owner: str) -> Iterator[Item]:
+    vertex, radius = origin + dim.vertex * scale, 15.0
+    yield Arc("dimension", 0, owner, INK, vertex, radius, dim.start, dim.sweep)
+    for angle, way in ((dim.start, -1), (dim.start + dim.sweep, 1)):
+        if dim.sweep > 25:
+            yield _arrow(polar(vertex, radius, angle), direction(angle + 90 * way - way * 5), owner)
+    words = f"{trim(dim.value, 2)}°"
+    middle = dim.start + dim.sweep / 2
+    reach = radius + 1.5 + abs(float(direction(middle)[0])) * text_width(words, TEXT) / 2
+    at = polar(vertex, reach, middle) - np.array([0.0, CAP_HEIGHT * TEXT / 2])
+    yield Text("dimension", 0, owner, INK, at, words, TEXT, 0.5)

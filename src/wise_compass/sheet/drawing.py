@@ -1,0 +1,108 @@
+"""A drawing: a few primitives in sheet millimetres (origin at the lower left, y upward) and the surface they go on.
+
+One small protocol stands between what is drawn and every surface: an output is a class with these four methods.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Protocol
+
+from wise_compass.geometry.vectors import Array
+from wise_compass.sheet.inks import INKS, Ink
+
+
+class Surface(Protocol):
+    """What can be drawn on. Lengths are sheet mm, angles degrees anticlockwise."""
+
+    def line(self, points: Array, ink: Ink, closed: bool, filled: bool) -> None:
+        """A polyline, shape (n, 2); ``filled`` in the ink's colour without an edge."""
+
+    def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:
+        """An arc, a full circle at a sweep of 360; ``filled`` is a colour or empty."""
+
+    def path(self, segments: Array, ink: Ink, closed: bool) -> None:
+        """Cubic Bézier segments, shape (n, 4, 2)."""
+
+    def text(self, at: Array, words: str, size: float, anchor: float, turn: float, colour: str, bold: bool) -> None:
+        """Words with their baseline at ``at``, ``size`` mm high to the em; anchor 0 is left, 0.5 middle, 1 right."""
+
+
+@dataclass(slots=True)
+class Item:
+    """A primitive with what it belongs to: its step (0 is always there), its layer and, for hovering, its owner.
+
+    ``owner`` is a spot's name, "given:<name>" for a dimension, or the number of a mark as "#3".
+    """
+
+    layer: str
+    step: int
+    owner: str
+    ink: str
+
+    def put(self, on: Surface) -> None:
+        raise NotImplementedError
+
+    @property
+    def pen(self) -> Ink:
+        return INKS[self.ink]
+
+
+@dataclass(slots=True)
+class Line(Item):
+    points: Array
+    closed: bool = False
+    filled: bool = False
+
+    def put(self, on: Surface) -> None:
+        on.line(self.points, self.pen, self.closed, self.filled)
+
+
+@dataclass(slots=True)
+class Arc(Item):
+    centre: Array
+    radius: float
+    start: float = 0.0
+    sweep: float = 360.0
+    filled: str = ""
+
+    def put(self, on: Surface) -> None:
+        on.arc(self.centre, self.radius, self.start, self.sweep, self.pen, self.filled)
+
+
+@dataclass(slots=True)
+class Path(Item):
+    segments: Array
+    closed: bool = False
+
+    def put(self, on: Surface) -> None:
+        on.path(self.segments, self.pen, self.closed)
+
+
+@dataclass(slots=True)
+class Text(Item):
+    at: Array
+    words: str
+    size: float = 3.5
+    anchor: float = 0.0
+    turn: float = 0.0
+    bold: bool = False
+
+    def put(self, on: Surface) -> None:
+        on.text(self.at, self.words, self.size, self.anchor, self.turn, self.pen.colour, self.bold)
+
+
+@dataclass
+class Drawing:
+    """A sheet ready to be put on any surface. ``about`` is what its files carry as metadata."""
+
+    width: float
+    height: float
+    items: list[Item] = field(default_factory=list)
+    about: dict[str, object] = field(default_factory=dict)
+
+    def put(self, on: Surface, clean: bool = False) -> None:
+        """Put every item on a surface; ``clean`` leaves the construction away."""
+        for item in self.items:
+            if not (clean and item.layer == "construction"):
+                item.put(on)

@@ -1,0 +1,34 @@
+"""Line types and weights (ISO 128-2, line group 0.5: wide lines 0.5 mm, narrow ones half of that) and their tones."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from wise_compass.drafting.marks import Role
+
+
+@dataclass(frozen=True)
+class Ink:
+    """How a line is drawn: its width in mm, its dashes in mm (drawn, left, …) and its colour."""
+
+    width: float
+    colour: str
+    dashes: tuple[float, ...] = ()
+
+
+DARK, SOFT, FAINT = "#1F2A30", "#5F6B70", "#9DB0B8"
+INKS = {
+    "outline": Ink(0.5, DARK),
+    "construction": Ink(0.18, FAINT),
+    "projector": Ink(0.18, FAINT, (3.0, 0.75)),
+    "centre": Ink(0.18, "#7C8B92", (6.0, 0.9, 0.4, 0.9)),
+    "hidden": Ink(0.35, DARK, (3.0, 0.9)),
+    "locus": Ink(0.18, FAINT, (5.0, 0.8, 0.4, 0.8, 0.4, 0.8)),
+    "reference": Ink(0.35, DARK),
+    "dimension": Ink(0.18, SOFT),
+    "frame": Ink(0.7, DARK),
+    "strip": Ink(0.25, DARK),
+    "ring": Ink(0.25, DARK),
+}
+RESULT = (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE)
+"""The roles that stay when the construction is hidden."""

@@ -1,0 +1,37 @@
+"""Lettering: the shipped type and the room that words take, known without any toolkit.
+
+``fonts/metrics.json`` holds the advance of every sign of both weights, read from the fonts themselves; a test holds it
+against them.
+"""
+
+from __future__ import annotations
+
+import json
+from functools import cache
+from importlib.resources import files
+from pathlib import Path
+
+FAMILY = "Wrenfold Sans"
+CAP_HEIGHT = 0.7
+DESCENT = 0.21
+TEXT, SMALL, TITLE = 3.5, 2.6, 4.2
+"""Sizes to the em in mm."""
+
+
+def font_file(bold: bool = False) -> Path:
+    """The file of a weight."""
+    return Path(str(files("wise_compass") / "fonts" / f"WrenfoldSans-{'Bold' if bold else 'Regular'}.ttf"))
+
+
+@cache
+def _advances() -> dict[str, dict[str, float]]:
+    data = json.loads((files("wise_compass") / "fonts" / "metrics.json").read_text("utf-8"))
+    em = data["units_per_em"]
+    return {weight: {sign: advance / em for sign, advance in table.items()}
+            for weight, table in data["advances"].items()}
+
+
+def text_width(words: str, size: float, bold: bool = False) -> float:
+    """Width in mm of words at a size."""
+    table = _advances()["bold" if bold else "regular"]
+    return size * sum(table.get(sign, 0.6) for sign in words)

@@ -1,0 +1,76 @@
+"""Paper sizes and frames (ISO 216, ISO 5457) and standard scales (ISO 5455)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from wise_compass.drafting.refusals import Refused
+
+SIZES = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "A2": (594.0, 420.0), "A1": (841.0, 594.0), "A0": (1189.0, 841.0)}
+"""Width and height lying down, in mm."""
+LIES = ("landscape", "portrait")
+SCALES = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
+FILING_MARGIN, MARGIN = 20.0, 10.0
+STRIP_HEIGHT, STRIP_WIDTH = 20.0, 180.0
+
+
+def scale_name(scale: float) -> str:
+    """A scale as it is written: 5:1, 1:1, 1:20.
+
+    >>> scale_name(5.0), scale_name(0.05)
+    ('5:1', '1:20')
+    """
+    return f"{scale:g}:1" if scale >= 1 else f"1:{round(1 / scale):d}"
+
+
+def scale_named(name: str) -> float | None:
+    """The scale of a name, None for ``auto``; raises :class:`Refused` for one that is not standard."""
+    if name == "auto":
+        return None
+    known = {scale_name(scale): scale for scale in SCALES}
+    if name not in known:
+        raise Refused("scale", f"{name} is not a standard scale. Take auto or one of {', '.join(known)}.")
+    return known[name]
+
+
+@dataclass(frozen=True)
+class Paper:
+    """A sheet of paper: its size, and which way up it lies."""
+
+    size: str
+    lie: str
+
+    @property
+    def width(self) -> float:
+        return SIZES[self.size][0 if self.lie == "landscape" else 1]
+
+    @property
+    def height(self) -> float:
+        return SIZES[self.size][1 if self.lie == "landscape" else 0]
+
+    @property
+    def frame(self) -> tuple[float, float, float, float]:
+        """Left, bottom, right and top of the frame."""
+        return FILING_MARGIN, MARGIN, self.width - MARGIN, self.height - MARGIN
+
+    @property
+    def strip(self) -> tuple[float, float, float, float]:
+        """Left, bottom, right and top of the title strip, in the lower right corner of the frame."""
+        _, bottom, right, _ = self.frame
+        return right - STRIP_WIDTH, bottom, right, bottom + STRIP_HEIGHT
+
+    @property
+    def field(self) -> tuple[float, float, float, float]:
+        """Left, bottom, right and top of the room for figures: the frame above the title strip."""
+        left, bottom, right, top = self.frame
+        return left, bottom + STRIP_HEIGHT, right, top
+
+
+def papers(size: str, lie: str) -> list[Paper]:
+    """The papers that a wish allows, smallest first; raises :class:`Refused` for an unknown one."""
+    if size != "auto" and size not in SIZES:
+        raise Refused("paper", f"There is no paper “{size}” here. Take auto or one of {', '.join(SIZES)}.")
+    if lie != "auto" and lie not in LIES:
+        raise Refused("lie", f"Paper cannot lie “{lie}”. Take auto, landscape or portrait.")
+    sizes = list(SIZES) if size == "auto" else [size]
+    return [Paper(one, way) for one in sizes for way in (LIES if lie == "auto" else (lie,))]

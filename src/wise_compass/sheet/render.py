@@ -1,0 +1,156 @@
+"""One run into items of a drawing: its marks in the ink of their role, its rings, dimensions and labels."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+import numpy as np
+
+from wise_compass.drafting.marks import Mark, Role, Ruled, Spot, Swung, nominal
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.geometry.fair import along_curve, fair_curve
+from wise_compass.geometry.vectors import Array, polar
+from wise_compass.sheet.dimensions import dimension_items, dimension_reach
+from wise_compass.sheet.drawing import Arc, Item, Line, Path, Text
+from wise_compass.sheet.inks import RESULT
+from wise_compass.sheet.labels import Ground, Label, place_labels
+from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, TEXT, text_width
+
+OVERSHOOT = 1.5
+RING = 0.8
+PAPER_COLOUR = "#FFFEFA"
+MOST_LABELS = 26
+LABEL_PAD = 7.0
+
+
+def shown_name(name: str) -> str:
+    """A spot's name as it is lettered."""
+    return name.replace("'", "′")
+
+
+def extent(run: Run) -> tuple[Array, Array]:
+    """The lowest and highest coordinates of all marks and spots, in figure mm."""
+    points = [spot.here[None, :] for spot in run.spots.values()]
+    for mark in run.marks:
+        if isinstance(mark, Ruled):
+            points.append(np.array(mark.ends()))
+        elif isinstance(mark, Swung):
+            points.extend(_arc_points(mark))
+        else:
+            points.append(np.array([nominal(p, 1) for p in mark.points]))
+    everything = np.concatenate(points)
+    return everything.min(axis=0), everything.max(axis=0)
+
+
+def _arc_points(arc: Swung) -> list[Array]:
+    centre, radius = nominal(arc.centre, 1), float(nominal(arc.radius, 0))
+    return [polar(centre, radius, np.linspace(start, start + sweep, max(3, int(sweep / 15)))) for start, sweep in
+            arc.spans()]
+
+
+def box_at(run: Run, scale: float) -> tuple[Array, Array]:
+    """The box that a run takes on the sheet at a scale, dimensions and labels included, from its own origin."""
+    low, high = extent(run)
+    points = [np.array([low, high]) * scale]
+    points += [dimension_reach(dim, scale) for dim in run.figure.dimensions(run.found)]
+    everything = np.concatenate(points)
+    return everything.min(axis=0) - LABEL_PAD, everything.max(axis=0) + LABEL_PAD
+
+
+def _layer(role: Role) -> str:
+    return "result" if role in RESULT else "construction"
+
+
+def _mark_items(mark: Mark, number: int, scale: float, origin: Array) -> Iterable[Item]:
+    head = (_layer(mark.role), mark.step, f"#{number}", mark.role.value)
+    if isinstance(mark, Ruled):
+        start, end = (origin + p * scale for p in mark.ends())
+        if mark.role in (Role.CONSTRUCTION, Role.LOCUS) and (mark.hi > mark.lo):
+            u = nominal(mark.u, 1) * OVERSHOOT
+            start, end = start - u, end + u
+        yield Line(*head, np.array([start, end]))
+    elif isinstance(mark, Swung):
+        centre, radius = origin + nominal(mark.centre, 1) * scale, float(nominal(mark.radius, 0)) * scale
+        for begin, sweep in mark.spans():
+            yield Arc(*head, centre, radius, begin, sweep)
+    else:
+        points = origin + np.array([nominal(p, 1) for p in mark.points]) * scale
+        if mark.smooth and len(points) > 2:
+            yield Path(*head, fair_curve(points, mark.closed), mark.closed)
+        else:
+            yield Line(*head, points, mark.closed)
+
+
+def _ring(spot: Spot, scale: float, origin: Array) -> Arc:
+    filled = "ring" if spot.kind == "tangent" else PAPER_COLOUR
+    return Arc("points", spot.step, spot.name, "ring", origin + spot.here * scale, RING, filled=filled)
+
+
+def labelled(spots: Sequence[Spot]) -> list[Spot]:
+    """The spots that get a label: all, or every so-many of a long numbered row."""
+    named = [spot for spot in spots if spot.kind != "plain" and spot.name]
+    numbered = [spot for spot in named if spot.name[1:].isdigit()]
+    if len(named) <= MOST_LABELS:
+        return named
+    every = -(-len(numbered) // (MOST_LABELS - 8))
+    return [spot for spot in named if not spot.name[1:].isdigit() or int(spot.name[1:]) % every == 0]
+
+
+def polyline(item: Item) -> Array | None:
+    """An item's course as points, to enter into the labels' ground or to measure a distance to."""
+    if isinstance(item, Line):
+        return np.concatenate([item.points, item.points[:1]]) if item.closed else item.points
+    if isinstance(item, Arc):
+        count = max(4, int(item.sweep / 6))
+        return polar(item.centre, item.radius, np.linspace(item.start, item.start + item.sweep, count + 1))
+    if isinstance(item, Path):
+        return along_curve(item.segments, 6)
+    return None
+
+
+def text_box(item: Text) -> tuple[Array, Array]:
+    """The box of lettering on the sheet, whichever way it is turned: lowest and highest corner."""
+    width, height = text_width(item.words, item.size, item.bold), item.size
+    corners = np.array([[-item.anchor * width, -DESCENT * height], [(1 - item.anchor) * width, CAP_HEIGHT * height]])
+    four = np.array([[x, y] for x in corners[:, 0] for y in corners[:, 1]])
+    turn = np.deg2rad(item.turn)
+    turned = four @ np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
+    return item.at + turned.min(axis=0), item.at + turned.max(axis=0)
+
+
+def render(run: Run, scale: float, origin: Array, style: Style = PLAIN, labels: bool = True) -> list[Item]:
+    """Every item of a run on the sheet, construction first and lettering last."""
+    marks = [item for number, mark in enumerate(run.marks) for item in _mark_items(mark, number, scale, origin)]
+    marks.sort(key=lambda item: item.layer)
+    rings = [_ring(spot, scale, origin) for spot in run.spots.values() if spot.kind != "plain"]
+    dims = [item for dim in run.figure.dimensions(run.found) for item in dimension_items(dim, scale, origin, style)]
+    items: list[Item] = [*marks, *dims, *rings]
+    if labels:
+        items += _labels(run, scale, origin, [*marks, *dims], rings)
+    return items
+
+
+def _labels(run: Run, scale: float, origin: Array, lines: Sequence[Item], rings: Sequence[Arc]) -> Iterable[Item]:
+    spots = labelled(list(run.spots.values()))
+    if not spots:
+        return
+    low, high = box_at(run, scale)
+    corners = origin + low, origin + high
+    ground = Ground((*corners[0].tolist(), *corners[1].tolist()))
+    courses = [(item, course) for item in lines if (course := polyline(item)) is not None]
+    ground.enter([course for item, course in courses if item.layer != "construction"], hard=True)
+    ground.enter([course for item, course in courses if item.layer == "construction"], hard=False)
+    for item in lines:
+        if isinstance(item, Text):
+            ground.enter_box(*text_box(item))
+    for ring in rings:
+        ground.enter_box(ring.centre - RING, ring.centre + RING)
+    height = CAP_HEIGHT + DESCENT
+    wanted = [Label(shown_name(s.name), origin + s.here * scale, text_width(shown_name(s.name), TEXT), height * TEXT)
+              for s in spots]
+    for spot, label, place in zip(spots, wanted, place_labels(wanted, ground), strict=True):
+        if place is not None:
+            yield Text("points", spot.step, spot.name, "frame", place + np.array([0.0, DESCENT * TEXT]), label.words)
+
+
