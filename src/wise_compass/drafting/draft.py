@@ -196,7 +196,7 @@ class Draft:
         name = instrument or ("Set square" if squares else "Protractor")
         step = self._begin(name, says or f"From {start.name} draw a line at this angle.", why)
         if self._whole is None:
-            step.settings.append(Setting(steady % 360 if steady % 360 <= 180 else steady % 360 - 360, "°"))
+            step.settings.append(Setting(abs((steady + 180) % 360 - 180), "°"))
         u = direction(angle + self.hand.strays("set square" if name == "Set square" else "protractor", step.n))
         return self._line(self._offset(start.at, u, step), u, role, step, length)
 

@@ -52,7 +52,7 @@ class Ellipse(Figure, id="ellipse", family="conics", title="Ellipse"):
         yield Value("eccentricity", c / a, "", f"√({sa}² − {sb}²) / {sa}", ("F1", "F2"))
         yield Value("area", np.pi * a * b, "mm²", f"π × {sa} × {sb}")
         yield Value("perimeter", float(conics.ellipse_perimeter(a, b)), "mm",
-                    f"4 × {sa} × E({trim(c / a, 6)}), E the complete elliptic integral ∫₀^½π √(1 − e² sin²t) dt")
+                    f"4 × {sa} × E({trim(c / a, 6)}), E the elliptic integral of √(1 − e² sin² t) over t from 0 to ½π")
         right, up = self.reach
         yield Value("level_extent", 2 * right, "mm", f"2 × {trim(right)}")
         yield Value("upright_extent", 2 * up, "mm", f"2 × {trim(up)}")
@@ -93,7 +93,7 @@ def _axes(g: Ellipse, d: Draft) -> Spot:
         right, up = g.reach
         level = d.level_from(centre, "Draw a level centre line through O.", role=Role.CENTRE)
         upright = d.upright_from(centre, "Draw an upright centre line through O.", role=Role.CENTRE)
-        level.lo, level.hi, upright.lo, upright.hi = -right - 4, right + 4, -up - 4, up + 4
+        level.lo, level.hi, upright.lo, upright.hi = -right - 3, right + 3, -up - 3, up + 3
     return centre
 
 

@@ -87,6 +87,9 @@ class PolygonOnSide(Figure, id="polygon-on-side", family="polygons", title="Poly
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(point(0.0, 0.0), point(self.side, 0.0), "side", self.side)
+        gap = float(distance(found["End"], found["A"]))
+        if gap > 0.05:
+            yield Linear(found["End"], found["A"], "closing_gap", gap, side=1, prefix="gap ")
 
 
 def _base(g: PolygonOnSide, d: Draft) -> tuple[Spot, Spot, Ruled]:
@@ -97,16 +100,20 @@ def _base(g: PolygonOnSide, d: Draft) -> tuple[Spot, Spot, Ruled]:
     return a, b, base
 
 
-def _step_round(g: PolygonOnSide, d: Draft, a: Spot, b: Spot, centre: Spot) -> None:
+def _step_round(g: PolygonOnSide, d: Draft, a: Spot, b: Spot, centre: Spot, closes: bool = True) -> None:
     """The circle through A, the side stepped round it, and the outline as the hand gets it."""
     with d.phase("Step round"):
         circle = d.compass(centre, d.opening(centre, a), "Centre O, draw the circle through A and B.")
         names = [*g.corners[2:], "End"]
         says = f"Step AB round from B: {g.sides} spaces in all, {g.sides} corners; End should fall on A."
         rest = d.step_round(circle, b, d.opening(a, b), names, says=says)
-        rest[-1].kind = "plain"
+        if closes:
+            rest[-1].kind = "plain"
     with d.phase("Line in"):
-        d.line_in([a, b, *rest[:-1]], closed=True, says=f"Line in the {g.sides} sides from corner to corner.")
+        if closes:
+            d.line_in([a, b, *rest[:-1]], closed=True, says=f"Line in the {g.sides} sides from corner to corner.")
+        else:
+            d.line_in([a, b, *rest], says=f"Line in the {g.sides} sides; the last one ends beside A, as the method has it.")
 
 
 @method(PolygonOnSide, "circumcentre", about="The centre from half the corner angle at both ends of the base.")
@@ -128,8 +135,8 @@ def centre_ladder(g: PolygonOnSide, d: Draft) -> None:
     with d.phase("The ladder"):
         middle = d.midpoint(a, b, "")
         bisector = d.square_to(base, middle, "Halve AB and draw its bisector upright.", role=Role.LOCUS)
-        four = d.meet(d.ray(a, 45, "From A draw a line at 45°: it gives the centre 4."), bisector, "Centre4")
-        six = d.meet(d.ray(a, 60, "From A draw a line at 60°: it gives the centre 6."), bisector, "Centre6")
+        four = d.meet(d.ray(a, 45, "From A draw a line at 45°: it gives the centre C4 for four sides."), bisector, "C4")
+        six = d.meet(d.ray(a, 60, "From A draw a line at 60°: it gives the centre C6 for six."), bisector, "C6")
         rung = distance(four.here, six.here) / 2
         if g.sides in (4, 6):
             centre = d.also("O", (four if g.sides == 4 else six).at)
@@ -138,14 +145,14 @@ def centre_ladder(g: PolygonOnSide, d: Draft) -> None:
             start = six if g.sides > 6 else four
             rungs = g.sides - 6 if g.sides > 6 else g.sides - 4
             along = bisector.u * np.asarray(up.value)[..., None] / 2
-            with d.as_one("Dividers", f"Halve 4–6 and step the half {abs(rungs)} × {'up' if rungs > 0 else 'down'} from "
-                          f"{6 if g.sides > 6 else 4}: the centre O for {g.sides} sides.",
+            with d.as_one("Dividers", f"Halve C4–C6 and step the half {abs(rungs)} × {'up' if rungs > 0 else 'down'} from "
+                          f"C{6 if g.sides > 6 else 4}: the centre O for {g.sides} sides.",
                           why="equal rungs: a rule of thumb, not a theorem") as step:
                 step.settings[:] = [type(step.settings[0])(float(rung), "mm")] if step.settings else []
                 stray = d.hand.strays("dividers stepped", step.n)
                 centre = d.also("O", start.at + along * rungs + bisector.u * np.asarray(stray)[..., None])
                 bisector.reach(centre.here)
-    _step_round(g, d, a, b, centre)
+    _step_round(g, d, a, b, centre, closes=g.sides in (4, 6))
 
 
 def _five_only(g: PolygonOnSide) -> str | None:

@@ -85,6 +85,8 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
         a, b = found["A"], found["B"]
         (_, front_b), (_, top_b) = self._views(found)
         yield Truth("b′ and b stand on one projector", front_b[..., 0] - top_b[..., 0])
+        yield Truth("The top view is as long as the line is seen from above",
+                    distance(*self._views(found)[1]) - self.length * cosd(self.angle_h))
         yield Truth(f"The two views together show a line {trim(self.length)} long", distance(a, b) - self.length)
         h, v = inclinations(a, b)
         yield Truth(f"It rises as a line at {trim(self.angle_h)}° to the horizontal plane does",
@@ -166,10 +168,12 @@ def rotate_to_locus(g: LineInSpace, d: Draft) -> None:
     with d.phase("Swing to the loci"):
         front_b = _swung(d, front_a, front_second, locus_front, views.front_name("B"),
                          "Centre the front view of A, swing the front length to its locus.")
-        top_b = _swung(d, top_a, top_first, locus_top, views.top_name("B"),
-                       "Centre the top view of A, swing the top length to its locus.")
-        link = d.upright_from(front_b, "Draw the projector of B: both views of B stand on it.", role=Role.PROJECTOR)
-        link.reach(top_b.here)
+        link = d.upright_from(front_b, "Drop the projector of B onto the locus of its top view.", role=Role.PROJECTOR)
+        top_b = d.meet(link, locus_top, views.top_name("B"))
+        if float(distance(top_a.here, top_first.here)) > 1e-9:
+            check = d.compass(top_a, d.opening(top_a, top_first), whole=False, why="the proof on paper that no step went wrong",
+                              says="Centre the top view of A, swing the top length: it passes through the top view of B.")
+            check.reach(top_b.here)
     with d.phase("Line in"):
         d.line_in([front_a, front_b], says="Line in the front view.")
         d.line_in([top_a, top_b], says="Line in the top view.")

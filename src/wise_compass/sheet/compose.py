@@ -16,6 +16,7 @@ from wise_compass.sheet.lettering import SMALL, TEXT, TITLE, text_width
 from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_name, scale_named
 from wise_compass.sheet.render import box_at, render
 
+LEADING = 5.0
 BETWEEN = 6.0
 """Free room between two figures of a sheet."""
 
@@ -56,22 +57,26 @@ class Placed:
 
 @dataclass
 class Sheet:
-    """A composed sheet."""
+    """A composed sheet. ``spans`` tells which of the drawing's items each placed figure brought."""
 
     paper: Paper
     scale: float
     placed: list[Placed]
     drawing: Drawing
     room: tuple[float, float]
+    spans: list[tuple[int, int]]
     warnings: list[str] = field(default_factory=list)
 
     @property
     def says(self) -> str:
         """The room line: scale, paper, and what is left of it."""
         words = f"Scale {scale_name(self.scale)} on {self.paper.size}, {self.paper.lie}"
-        if self.warnings:
-            return f"{words}. {' '.join(self.warnings)}"
-        return f"{words}; room to spare {self.room[0]:.0f} × {self.room[1]:.0f} mm"
+        return f"{words}. {' '.join(self.warnings)}" if self.warnings else f"{words}; {self.room_says}"
+
+    @property
+    def room_says(self) -> str:
+        """What is left of the paper."""
+        return f"room to spare {self.room[0]:.0f} × {self.room[1]:.0f} mm"
 
 
 @dataclass(frozen=True)
@@ -115,8 +120,20 @@ def _arrange(boxes: list[tuple[Array, Array]], paper: Paper) -> _Layout:
     return _Layout(origins, boxes, room)
 
 
+def _caption_lines(piece: Piece, count: int) -> list[str]:
+    """Under its figure: the title where several share a sheet, and the notes."""
+    return ([piece.title] if count > 1 and piece.title else []) + piece.notes.splitlines()[:2]
+
+
 def _layout(pieces: Sequence[Piece], paper: Paper, scale: float) -> _Layout:
-    return _arrange([box_at(piece.run, scale) for piece in pieces], paper)
+    boxes = []
+    for piece in pieces:
+        low, high = box_at(piece.run, scale)
+        lines = _caption_lines(piece, len(pieces))
+        wide = max((text_width(line, SMALL) for line in lines), default=0.0)
+        side = max(wide - float(high[0] - low[0]), 0.0) / 2
+        boxes.append((low - np.array([side, LEADING * len(lines)]), high + np.array([side, 0.0])))
+    return _arrange(boxes, paper)
 
 
 def _choose(pieces: Sequence[Piece], wishes: Wishes) -> tuple[Paper, float, _Layout]:
@@ -140,7 +157,7 @@ def _choose(pieces: Sequence[Piece], wishes: Wishes) -> tuple[Paper, float, _Lay
             layouts = [(paper, _layout(pieces, paper, scale)) for paper in same]
             fitting = [(paper, layout) for paper, layout in layouts if layout.fits]
             if fitting:
-                paper, layout = max(fitting, key=lambda pair: min(pair[1].room))
+                paper, layout = fitting[0]  # lying down where that serves, as a drawing board does
                 return paper, scale, layout
     raise _no_room(pieces, wishes, allowed, scales)
 
@@ -168,16 +185,18 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         paper, scale = papers("A4" if wishes.paper == "auto" else wishes.paper, wishes.lie)[0], 1.0
         layout = _Layout([], [], (paper.field[2] - paper.field[0], paper.field[3] - paper.field[1]))
     drawing = Drawing(paper.width, paper.height)
-    placed = []
+    placed, spans = [], []
     for piece, origin, (low, high) in zip(pieces, layout.origins, layout.boxes):
         at = origin if piece.shift is None else origin + np.array(piece.shift)
         placed.append(Placed(piece, at, at + low, at + high))
+        first = len(drawing.items)
         drawing.items += render(piece.run, scale, at, wishes.style, wishes.labels)
+        spans.append((first, len(drawing.items)))
         drawing.items += _caption(piece, placed[-1], len(pieces))
     drawing.items += _frame(paper)
     drawing.items += _strip(paper, scale, wishes, any(piece.run.figure.views for piece in pieces),
                             pieces[0].run.conventions.projection if pieces else "first")
-    return Sheet(paper, scale, placed, drawing, layout.room, _collisions(placed, paper))
+    return Sheet(paper, scale, placed, drawing, layout.room, spans, _collisions(placed, paper))
 
 
 def _collisions(placed: Sequence[Placed], paper: Paper) -> list[str]:
@@ -195,12 +214,11 @@ def _collisions(placed: Sequence[Placed], paper: Paper) -> list[str]:
 
 
 def _caption(piece: Piece, placed: Placed, count: int) -> Iterator[Item]:
-    """Under its figure: the title where several share a sheet, and the notes."""
-    words = [piece.title] if count > 1 and piece.title else []
+    lines = _caption_lines(piece, count)
     middle = float(placed.low[0] + placed.high[0]) / 2
-    for k, line in enumerate(words + piece.notes.splitlines()[:2]):
-        at = np.array([middle, placed.low[1] + 1.5 - 4.0 * k])
-        yield Text("lettering", 0, "", "dimension", at, line, SMALL + 0.4, 0.5)
+    for k, line in enumerate(lines):
+        at = np.array([middle, placed.low[1] + LEADING * (len(lines) - 1 - k) + 1.0])
+        yield Text("lettering", 0, "", "dimension", at, line, SMALL, 0.5)
 
 
 def _box(left: float, bottom: float, right: float, top: float, ink: str) -> Line:
@@ -232,13 +250,13 @@ def _strip(paper: Paper, scale: float, wishes: Wishes, views: bool, projection: 
                                                     "" if views else wishes.style.units)]
     for x, caption, words in cells:
         yield Line("frame", 0, "", "strip", np.array([[x, bottom], [x, top]]))
-        yield Text("frame", 0, "", "dimension", np.array([x + 2, top - 5.2]), caption, SMALL)
-        yield Text("frame", 0, "", "frame", np.array([x + 2, bottom + 5]), words, TITLE, bold=True)
-    yield Text("frame", 0, "", "dimension", np.array([left + 3, top - 5.6]), _fitted(wishes.project, TEXT, 87), TEXT)
-    title = _fitted(wishes.title, TITLE + 0.6, 86)
-    yield Text("frame", 0, "", "frame", np.array([left + 3, bottom + 4.6]), title, TITLE + 0.6, bold=True)
+        yield Text("frame", 0, "", "dimension", np.array([x + 2, top - 4.6]), caption, SMALL - 0.4)
+        yield Text("frame", 0, "", "frame", np.array([x + 2, bottom + 3.6]), words, TITLE, bold=True)
+    yield Text("frame", 0, "", "dimension", np.array([left + 3, top - 5.0]), _fitted(wishes.project, SMALL, 87), SMALL)
+    title = _fitted(wishes.title, TITLE, 86)
+    yield Text("frame", 0, "", "frame", np.array([left + 3, bottom + 3.6]), title, TITLE, bold=True)
     if views:
-        yield from _projection_symbol(left + 153, bottom + 6.5, projection)
+        yield from _projection_symbol(left + 153, bottom + 5.4, projection)
 
 
 def _fitted(words: str, size: float, room: float) -> str:

@@ -12,7 +12,7 @@ from wise_compass.geometry.vectors import Array, angle_of, direction, distance, 
 from wise_compass.sheet.drawing import Arc, Item, Line, Text
 from wise_compass.sheet.lettering import CAP_HEIGHT, TEXT, text_width
 
-SPACE = 8.0
+SPACE = 9.0
 """From the outline to the first dimension line, and from each to the next."""
 ARROW = 2.5
 GAP = 1.0
@@ -33,10 +33,12 @@ def dimension_reach(dimension: Dimension, scale: float) -> Array:
     """Sheet points, from the figure's origin, that bound what a dimension takes up; shape (n, 2)."""
     if isinstance(dimension, Linear):
         p, q = dimension.p * scale, dimension.q * scale
-        out = left_of(unit(q - p)) * dimension.side * (SPACE * dimension.rank + TEXT + 1)
-        return np.array([p + out, q + out])
+        out = left_of(unit(q - p)) * dimension.side
+        # figures stand over their line, so below or right of the figure they are on its near side
+        beyond = 2.0 if out[1] < -0.5 or out[0] > 0.5 else TEXT + 2.0
+        return np.array([p, q]) + out * (SPACE * dimension.rank + beyond)
     if isinstance(dimension, Radial):
-        return np.array([polar(dimension.centre * scale, dimension.radius * scale + 16, dimension.angle)])
+        return np.array([polar(dimension.centre * scale, dimension.radius * scale + 20, dimension.angle)])
     return np.array([dimension.vertex * scale])
 
 
@@ -96,7 +98,7 @@ def _radial(dim: Radial, scale: float, origin: Array, style: Style, owner: str) 
 
 
 def _angular(dim: Angular, scale: float, origin: Array, owner: str) -> Iterator[Item]:
-    vertex, radius = origin + dim.vertex * scale, 15.0
+    vertex, radius = origin + dim.vertex * scale, 18.0
     yield Arc("dimension", 0, owner, INK, vertex, radius, dim.start, dim.sweep)
     for angle, way in ((dim.start, -1), (dim.start + dim.sweep, 1)):
         if dim.sweep > 25:

@@ -1,4 +1,7 @@
-"""Line types and weights (ISO 128-2, line group 0.5: wide lines 0.5 mm, narrow ones half of that) and their tones."""
+"""Line types and weights (ISO 128-2, line group 0.7) and their tones.
+
+The result has the widest and darkest line on the sheet; the frame is drawn narrower than ISO 5457 would have it, so that
+it does not outweigh the result. Construction is narrower and paler still."""
 
 from __future__ import annotations
 
@@ -18,7 +21,7 @@ class Ink:
 
 DARK, SOFT, FAINT = "#1F2A30", "#5F6B70", "#9DB0B8"
 INKS = {
-    "outline": Ink(0.5, DARK),
+    "outline": Ink(0.7, DARK),
     "construction": Ink(0.18, FAINT),
     "projector": Ink(0.18, FAINT, (3.0, 0.75)),
     "centre": Ink(0.18, "#7C8B92", (6.0, 0.9, 0.4, 0.9)),
@@ -26,7 +29,7 @@ INKS = {
     "locus": Ink(0.18, FAINT, (5.0, 0.8, 0.4, 0.8, 0.4, 0.8)),
     "reference": Ink(0.35, DARK),
     "dimension": Ink(0.18, SOFT),
-    "frame": Ink(0.7, DARK),
+    "frame": Ink(0.5, DARK),
     "strip": Ink(0.25, DARK),
     "ring": Ink(0.25, DARK),
 }

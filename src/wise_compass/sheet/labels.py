@@ -17,7 +17,7 @@ from wise_compass.geometry.vectors import Array, distance
 Cells = npt.NDArray[np.int32]
 _ANGLES = np.deg2rad(np.array([45, 135, -45, -135, 0, 90, 180, -90, 22, 68, 112, 158, -22, -68, -112, -158]))
 _GAPS = np.array([1.3, 2.6, 4.5, 7.0, 10.0])
-HARD, SOFT = 1000.0, 1.0
+HARD, SOFT = 1000.0, 2.0
 
 
 @dataclass(frozen=True)

@@ -14,8 +14,8 @@ from pathlib import Path
 FAMILY = "Wrenfold Sans"
 CAP_HEIGHT = 0.7
 DESCENT = 0.21
-TEXT, SMALL, TITLE = 3.5, 2.6, 4.2
-"""Sizes to the em in mm."""
+TEXT, SMALL, TITLE = 5.0, 3.6, 5.0
+"""Sizes to the em in mm: capitals of 3.5 mm and 2.5 mm (ISO 3098-1)."""
 
 
 def font_file(bold: bool = False) -> Path:

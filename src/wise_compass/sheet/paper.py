@@ -11,7 +11,7 @@ SIZES = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "A2": (594.0, 420.0), "A1":
 LIES = ("landscape", "portrait")
 SCALES = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
 FILING_MARGIN, MARGIN = 20.0, 10.0
-STRIP_HEIGHT, STRIP_WIDTH = 20.0, 180.0
+STRIP_HEIGHT, STRIP_WIDTH = 16.0, 180.0
 
 
 def scale_name(scale: float) -> str:

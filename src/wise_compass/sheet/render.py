@@ -21,7 +21,7 @@ OVERSHOOT = 1.5
 RING = 0.8
 PAPER_COLOUR = "#FFFEFA"
 MOST_LABELS = 26
-LABEL_PAD = 7.0
+LABEL_PAD = 5.0
 
 
 def shown_name(name: str) -> str:
@@ -52,10 +52,10 @@ def _arc_points(arc: Swung) -> list[Array]:
 def box_at(run: Run, scale: float) -> tuple[Array, Array]:
     """The box that a run takes on the sheet at a scale, dimensions and labels included, from its own origin."""
     low, high = extent(run)
-    points = [np.array([low, high]) * scale]
+    points = [low[None, :] * scale - LABEL_PAD, high[None, :] * scale + LABEL_PAD]
     points += [dimension_reach(dim, scale) for dim in run.figure.dimensions(run.found)]
     everything = np.concatenate(points)
-    return everything.min(axis=0) - LABEL_PAD, everything.max(axis=0) + LABEL_PAD
+    return everything.min(axis=0), everything.max(axis=0)
 
 
 def _layer(role: Role) -> str:
@@ -151,6 +151,6 @@ def _labels(run: Run, scale: float, origin: Array, lines: Sequence[Item], rings:
               for s in spots]
     for spot, label, place in zip(spots, wanted, place_labels(wanted, ground), strict=True):
         if place is not None:
-            yield Text("points", spot.step, spot.name, "frame", place + np.array([0.0, DESCENT * TEXT]), label.words)
+            yield Text("points", spot.step, spot.name, "frame", place + np.array([0.0, DESCENT * TEXT]), label.words, TEXT)
 
 

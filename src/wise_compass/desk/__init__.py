@@ -1,0 +1,1 @@
+"""The desk: the only room that knows Qt."""

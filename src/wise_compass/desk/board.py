@@ -1,0 +1,343 @@
+"""The board: the paper, the walk through the construction, hovering, and the dividers."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
+from PySide6.QtWidgets import QWidget
+
+from wise_compass.desk import reading
+from wise_compass.desk.ghosts import Ghosts
+from wise_compass.desk.session import Session
+from wise_compass.desk.surface import PainterSurface
+from wise_compass.desk.theme import COPPER, GROUND, INK, PAPER, SOFT, TEAL, colour, font
+from wise_compass.geometry.vectors import Array
+from wise_compass.job.build import style_of
+from wise_compass.sheet.compose import Placed, Sheet
+from wise_compass.sheet.drawing import Item
+
+REACH = 7.0
+"""Pixels within which the pointer takes hold of a spot or a line."""
+PREVIEW = 0.2
+
+
+class Board(QWidget):
+    """Draws the session's sheet. ``painted`` is emitted after each full paint."""
+
+    painted = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.clean = False
+        self.zoom, self.left, self.top = 3.0, 0.0, 0.0
+        self._fitted = True
+        self._grip: QPointF | None = None
+        self._moved = False
+        self.picks: list[reading.Pick] = []
+        self._hover: tuple[QPointF, str, str] | None = None
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("The board")
+        self.setMinimumSize(300, 200)
+        session.drawn.connect(self._redrawn)
+        session.stepped.connect(self.update)
+        session.lit.connect(self.update)
+        session.selected.connect(self._other)
+
+    # the view
+
+    def _other(self) -> None:
+        self.picks.clear()
+        self._hover = None
+        self.fit()
+
+    def _redrawn(self) -> None:
+        sheet = self.session.sheet
+        if self._fitted and sheet is not None:
+            self.fit()
+        self._describe()
+        self.update()
+
+    def _describe(self) -> None:
+        entry, sheet = self.session.entry, self.session.sheet
+        if entry and sheet:
+            self.setAccessibleDescription(f"{entry.title}. {sheet.says}")
+
+    def fit(self) -> None:
+        """The whole sheet in the window."""
+        sheet = self.session.sheet
+        self._fitted = True
+        if sheet is not None:
+            room_x, room_y = self.width() - 36, self.height() - 36
+            self.zoom = max(min(room_x / sheet.paper.width, room_y / sheet.paper.height), 0.05)
+            self.left = (self.width() - sheet.paper.width * self.zoom) / 2
+            self.top = (self.height() - sheet.paper.height * self.zoom) / 2
+        self.update()
+
+    def true_size(self) -> None:
+        """A millimetre of paper is a millimetre on the screen, as far as the screen tells its size."""
+        self.zoom_to(self.screen().physicalDotsPerInch() / 25.4, QPointF(self.width() / 2, self.height() / 2))
+
+    def zoom_by(self, factor: float, about: QPointF | None = None) -> None:
+        self.zoom_to(self.zoom * factor, about or QPointF(self.width() / 2, self.height() / 2))
+
+    def zoom_to(self, zoom: float, about: QPointF) -> None:
+        """Zoom so that what lies under ``about`` stays there."""
+        zoom = min(max(zoom, 0.2), 200.0)
+        self.left = about.x() - (about.x() - self.left) * zoom / self.zoom
+        self.top = about.y() - (about.y() - self.top) * zoom / self.zoom
+        self.zoom, self._fitted = zoom, False
+        self.update()
+
+    def resizeEvent(self, event: QEvent) -> None:
+        if self._fitted:
+            self.fit()
+
+    def set_clean(self, clean: bool) -> None:
+        """Hide or show the construction."""
+        self.clean = clean
+        self.update()
+
+    def _placed(self) -> Placed | None:
+        sheet, at = self.session.sheet, self.session.job.find(self.session.entry_id)
+        return reading.placed_at(sheet, at[1]) if sheet and at else None
+
+    def to_sheet(self, at: QPointF) -> Array:
+        """Sheet millimetres under a place in the window."""
+        height = self.session.sheet.paper.height if self.session.sheet else 0.0
+        return np.array([(at.x() - self.left) / self.zoom, height - (at.y() - self.top) / self.zoom])
+
+    def to_window(self, at: Array) -> QPointF:
+        """The place in the window of sheet millimetres."""
+        height = self.session.sheet.paper.height if self.session.sheet else 0.0
+        return QPointF(self.left + float(at[0]) * self.zoom, self.top + (height - float(at[1])) * self.zoom)
+
+    # painting
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), colour(GROUND))
+        sheet = self.session.sheet
+        if sheet is None:
+            self._empty(painter)
+        else:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paper(painter, sheet)
+            self._sheet(painter, sheet)
+            self._dividers(painter)
+            self._hovering(painter)
+            if self.session.refusal is not None:
+                self._stale(painter)
+        painter.end()
+        self.painted.emit()
+
+    def _empty(self, painter: QPainter) -> None:
+        painter.setFont(font(15))
+        painter.setPen(colour(SOFT))
+        words = ("This figure cannot be drawn yet; the line above says why." if self.session.entry
+                 else "An empty job. Press Ctrl+N to set a figure.")
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
+
+    def _paper(self, painter: QPainter, sheet: Sheet) -> None:
+        paper = QRectF(self.left, self.top, sheet.paper.width * self.zoom, sheet.paper.height * self.zoom)
+        painter.fillRect(paper.translated(4, 4), colour("#B9B29F", 0.6))
+        painter.fillRect(paper, colour(PAPER))
+
+    def _surface(self, painter: QPainter, sheet: Sheet, tint: str = "", stronger: float = 1.0) -> PainterSurface:
+        return PainterSurface(painter, self.zoom, self.left, self.top, sheet.paper.height, tint=tint, stronger=stronger)
+
+    def _sheet(self, painter: QPainter, sheet: Sheet) -> None:
+        """Items of the current entry follow the walk; those of its neighbours are simply there."""
+        surface = self._surface(painter, sheet)
+        mine, _ = self._split(sheet)
+        session = self.session
+        walking = not session.finished
+        own = {id(item) for item in mine} if walking else set()
+        current: list[Item] = []
+        for item in sheet.drawing.items:
+            if self.clean and item.layer in ("construction", "points"):
+                continue
+            if id(item) in own and item.step:
+                if item.step == session.step:
+                    current.append(item)
+                    continue
+                if item.step > session.step:
+                    if item.layer == "result":
+                        painter.setOpacity(PREVIEW)
+                        item.put(surface)
+                        painter.setOpacity(1.0)
+                    continue
+            elif walking and item.layer == "dimension":
+                painter.setOpacity(0.35)
+                item.put(surface)
+                painter.setOpacity(1.0)
+                continue
+            item.put(surface)
+        if walking and session.step:
+            self._current(painter, sheet, current)
+        self._lit(painter, mine)
+
+    def _split(self, sheet: Sheet) -> tuple[list[Item], Placed | None]:
+        """The items that the current entry brought to the sheet."""
+        placed = self._placed()
+        if placed is None:
+            return [], None
+        index = sheet.placed.index(placed)
+        start, end = sheet.spans[index]
+        return sheet.drawing.items[start:end], placed
+
+    def _current(self, painter: QPainter, sheet: Sheet, items: list[Item]) -> None:
+        placed, made = self._placed(), self.session.run
+        if placed is None or made is None:
+            return
+        step = made.steps[self.session.step - 1]
+        Ghosts(painter, self._surface(painter, sheet), placed.origin, sheet.scale).draw(step)
+        strong = self._surface(painter, sheet, tint=COPPER, stronger=1.9)
+        for item in items:
+            item.put(strong)
+
+    def _lit(self, painter: QPainter, items: list[Item]) -> None:
+        """A halo about each spot that a value or the pointer is about."""
+        names = set(self.session.marks_lit)
+        placed, sheet, made = self._placed(), self.session.sheet, self.session.run
+        if not names or placed is None or sheet is None or made is None:
+            return
+        painter.setPen(QPen(colour(TEAL), 2.0))
+        painter.setBrush(colour(TEAL, 0.18))
+        places = [self.to_window(placed.origin + made.spots[name].here * sheet.scale) for name in names
+                  if name in made.spots]
+        for place in places:
+            painter.drawEllipse(place, 9.0, 9.0)
+
+    def _stale(self, painter: QPainter) -> None:
+        words = "The last good figure"
+        painter.setFont(font(13, bold=True))
+        width = painter.fontMetrics().horizontalAdvance(words) + 24
+        box = QRectF(self.width() - width - 14, 12, width, 28)
+        painter.setPen(QPen(colour(COPPER), 1, Qt.PenStyle.DashLine))
+        painter.setBrush(colour(PAPER))
+        painter.drawRect(box)
+        painter.setPen(colour(COPPER))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+
+    def _dividers(self, painter: QPainter) -> None:
+        if not self.picks:
+            return
+        places = [self.to_window(pick.sheet_at) for pick in self.picks]
+        painter.setBrush(colour(INK, 0.75))
+        painter.setPen(QPen(colour(INK, 0.75), 2))
+        for place in places:
+            painter.drawPolygon(QPolygonF([place, place + QPointF(-3.5, -15), place + QPointF(3.5, -15)]))
+        if len(places) == 2:
+            painter.setPen(QPen(colour(INK, 0.8), 1, Qt.PenStyle.DashLine))
+            painter.drawLine(*places)
+            words = reading.dividers_words(*self.picks, style_of(self.session.job.settings))
+            self._note(painter, (places[0] + places[1]) / 2, words)
+        else:
+            self._note(painter, places[0], "Pick the other point")
+
+    def _hovering(self, painter: QPainter) -> None:
+        if self._hover is not None:
+            place, words, _ = self._hover
+            self._note(painter, place, words)
+
+    def _note(self, painter: QPainter, place: QPointF, words: str) -> None:
+        """A small reading beside a place, kept inside the board."""
+        painter.setFont(font(13))
+        lines = words.split("\n")
+        metrics = painter.fontMetrics()
+        width = max(metrics.horizontalAdvance(line) for line in lines) + 16
+        height = metrics.height() * len(lines) + 10
+        x = min(place.x() + 14, self.width() - width - 4)
+        y = place.y() - height - 10
+        box = QRectF(x, y if y > 4 else place.y() + 14, width, height)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour(INK, 0.94))
+        painter.drawRoundedRect(box, 3, 3)
+        painter.setPen(colour(PAPER))
+        painter.drawText(box.adjusted(8, 5, -8, -5), Qt.AlignmentFlag.AlignLeft, words)
+
+    # the pointer
+
+    def _pick_at(self, at: QPointF) -> reading.Pick | None:
+        sheet, placed = self.session.sheet, self._placed()
+        if sheet is None or placed is None:
+            return None
+        there = self.to_sheet(at)
+        step = None if self.session.finished else self.session.step
+        spot = reading.nearest_spot(sheet, placed, there, REACH / self.zoom, step)
+        return spot or reading.Pick(there, (there - placed.origin) / sheet.scale)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
+            self._grip, self._moved = event.position(), False
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._grip is not None:
+            shift = at - self._grip
+            if self._moved or abs(shift.x()) + abs(shift.y()) > 4:
+                self._moved, self._fitted = True, False
+                self.left, self.top = self.left + shift.x(), self.top + shift.y()
+                self._grip = at
+                self.setCursor(Qt.CursorShape.ClosedHandCursor)
+                self.update()
+            return
+        self._hover_at(at)
+
+    def _hover_at(self, at: QPointF) -> None:
+        sheet, placed, made = self.session.sheet, self._placed(), self.session.run
+        before, self._hover = self._hover, None
+        if sheet is not None and placed is not None and made is not None and placed.piece.run is made:
+            pick = self._pick_at(at)
+            style = style_of(self.session.job.settings)
+            if pick is not None and pick.name:
+                self._hover = (at, reading.spot_words(made, pick.name, style), pick.name)
+            else:
+                shown = [item for item in self._split(sheet)[0] if self.session.finished or
+                         item.step <= self.session.step]
+                item = reading.item_at(shown, self.to_sheet(at), REACH * 0.7 / self.zoom)
+                if item is not None:
+                    self._hover = (at, reading.mark_words(made, item.owner, style), "")
+            self.session.light((self._hover[2],) if self._hover and self._hover[2] else ())
+        if before is not None or self._hover is not None:
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._grip is not None and not self._moved and event.button() == Qt.MouseButton.LeftButton:
+            pick = self._pick_at(event.position())
+            if pick is not None:
+                if len(self.picks) == 2:
+                    self.picks.clear()
+                self.picks.append(pick)
+                self._hover = None
+        self._grip = None
+        self.setCursor(Qt.CursorShape.CrossCursor if self.session.sheet else Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._hover = None
+        self.session.light(())
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self.zoom_by(1.0015 ** event.angleDelta().y(), event.position())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape and self.picks:
+            self.picks.clear()
+            self.update()
+            return
+        super().keyPressEvent(event)
+
+    def pick_spot(self, name: str) -> None:
+        """Set the next point of the dividers on a named spot, for the keyboard."""
+        made, placed, sheet = self.session.run, self._placed(), self.session.sheet
+        if made and placed and sheet and name in made.spots:
+            here = made.spots[name].here
+            if len(self.picks) == 2:
+                self.picks.clear()
+            self.picks.append(reading.Pick(placed.origin + here * sheet.scale, here, name))
+            self.update()

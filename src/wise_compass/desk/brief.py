@@ -1,0 +1,374 @@
+"""The brief: the problem as a sentence, every given a slot in it."""
+
+from __future__ import annotations
+
+import re
+
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLayout, QLayoutItem, QLineEdit, QVBoxLayout, QWidget
+
+from wise_compass.desk.session import Session
+from wise_compass.desk.theme import TEAL, colour, font
+from wise_compass.drafting.figure import figure_named
+from wise_compass.drafting.givens import Choice, Count, Given, Measure, Place
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import trim
+from wise_compass.job.build import style_of
+from wise_compass.job.model import Entry
+from wise_compass.sheet.paper import LIES, SCALES, SIZES, scale_name
+
+
+class FlowLayout(QLayout):
+    """Words and slots in lines, as a sentence breaks."""
+
+    def __init__(self, spacing: int = 6, line: int = 5) -> None:
+        super().__init__()
+        self.items: list[QLayoutItem] = []
+        self.gap, self.line = spacing, line
+
+    def addItem(self, item: QLayoutItem) -> None:
+        self.items.append(item)
+
+    def count(self) -> int:
+        return len(self.items)
+
+    def itemAt(self, index: int) -> QLayoutItem | None:
+        return self.items[index] if 0 <= index < len(self.items) else None
+
+    def takeAt(self, index: int) -> QLayoutItem | None:
+        return self.items.pop(index) if 0 <= index < len(self.items) else None
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        return self._arrange(QRect(0, 0, width, 0), place=False)
+
+    def setGeometry(self, box: QRect) -> None:
+        super().setGeometry(box)
+        self._arrange(box, place=True)
+
+    def sizeHint(self) -> QSize:
+        return QSize(400, self.heightForWidth(max(self.geometry().width(), 400)))
+
+    def minimumSize(self) -> QSize:
+        return QSize(200, 34)
+
+    def _arrange(self, box: QRect, place: bool) -> int:
+        x, y, height = box.left(), box.top(), 0
+        for item in self.items:
+            size = item.sizeHint()
+            if x > box.left() and x + size.width() > box.right():
+                x, y, height = box.left(), y + height + self.line, 0
+            # a comma or a full stop stays with the slot before it
+            if x > box.left() and getattr(item.widget(), "tight", False):
+                x -= self.gap - 1
+            if place:
+                item.setGeometry(QRect(QPoint(x, y), size))
+            x += size.width() + self.gap
+            height = max(height, size.height())
+        return y + height - box.top()
+
+
+class TextSlot(QLineEdit):
+    """A slot for a number or a point: follows typing live, and is nudged with Up and Down."""
+
+    typed = Signal(str, str)
+    entered = Signal(str)
+
+    def __init__(self, given: Given, words: str) -> None:
+        super().__init__(words)
+        self.given = given
+        self.setObjectName("slot")
+        self.setFont(font(18, True))
+        self.setFixedHeight(32)
+        self.setAccessibleName(given.says)
+        self.setAccessibleDescription(_bounds_words(given))
+        self.setToolTip(f"{given.says} ({given.name})")
+        self.textEdited.connect(self._edited)
+        self._fit()
+
+    def _fit(self) -> None:
+        self.setFixedWidth(max(QFontMetrics(self.font()).horizontalAdvance(self.text() or "0") + 20, 40))
+
+    def _edited(self, words: str) -> None:
+        self._fit()
+        self.typed.emit(self.given.name, words)
+
+    def show_text(self, words: str) -> None:
+        """Take words from elsewhere, such as undo."""
+        if words != self.text():
+            self.setText(words)
+            self._fit()
+
+    def set_refused(self, refused: bool) -> None:
+        if self.property("refused") != refused:
+            self.setProperty("refused", refused)
+            self.style().polish(self)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        up = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()), 0)
+        if not up or isinstance(self.given, Place):
+            super().keyPressEvent(event)
+            return
+        mods = event.modifiers()
+        factor = 10.0 if mods & Qt.KeyboardModifier.ShiftModifier else (
+            0.1 if mods & Qt.KeyboardModifier.AltModifier else 1.0)
+        self._nudge(up, factor)
+
+    def _nudge(self, up: int, factor: float) -> None:
+        given = self.given
+        try:
+            value = float(given.read(self.text()))
+        except Refused:
+            return
+        if isinstance(given, Count):
+            new: float = int(value) + up * given.multiple * (2 if factor > 1 else 1)
+            new = min(max(int(new), given.least), given.most)
+            words = given.text(new)
+        else:
+            step = given.step
+            if "in" in self.text() and given.kind == "length":
+                step = 25.4 / 16
+                words = f"{trim((value + up * step * factor) / 25.4, 5)} in"
+            else:
+                words = given.text(round(value + up * step * factor, 9))
+        self.setText(words)
+        self._fit()
+        self.typed.emit(given.name, words)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.entered.emit(self.given.name)
+        if event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason):
+            self.selectAll()
+
+
+class ListSlot(QComboBox):
+    """A slot that is a choice."""
+
+    def __init__(self, name: str, says: str, options: list[tuple[str, str]], current: str, small: bool = False) -> None:
+        super().__init__()
+        self.name = name
+        self.setObjectName("small" if small else "slot")
+        if not small:
+            self.setFont(font(18, True))
+            self.setFixedHeight(32)
+        self.setAccessibleName(says)
+        self.setToolTip(says)
+        for id, words in options:
+            self.addItem(words, id)
+        self.show_value(current)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.currentIndexChanged.connect(lambda _: self.updateGeometry())
+
+    def show_value(self, id: str) -> None:
+        self.blockSignals(True)
+        self.setCurrentIndex(max(self.findData(id), 0))
+        self.blockSignals(False)
+        self.updateGeometry()
+
+    def sizeHint(self) -> QSize:
+        hint = super().sizeHint()
+        metrics = QFontMetrics(self.font())
+        return QSize(metrics.horizontalAdvance(self.currentText()) + (36 if self.objectName() == "slot" else 24),
+                     hint.height())
+
+    minimumSizeHint = sizeHint
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(colour(TEAL), 1.4))
+        x, y = self.width() - 13, self.height() / 2
+        painter.drawPolyline([QPointF(x - 4, y - 2), QPointF(x, y + 2), QPointF(x + 4, y - 2)])
+        painter.end()
+
+    def wheelEvent(self, event: QEvent) -> None:
+        event.ignore()
+
+
+def _bounds_words(given: Given) -> str:
+    """The limits as one reads them, under the sentence."""
+    if isinstance(given, Count):
+        multiple = f", in steps of {given.multiple}" if given.multiple > 1 else ""
+        return f"{given.says}: {given.least} to {given.most}{multiple}"
+    if isinstance(given, Measure):
+        words = {"least": "at least", "over": "over", "most": "at most", "under": "under"}
+        parts = []
+        for which, bound in given.limits.items():
+            if isinstance(bound, str):
+                parts.append(f"{words[which]} {bound}")
+            elif isinstance(bound, (int, float)) and which in ("least", "over", "most", "under"):
+                parts.append(f"{words[which]} {given.exact_text(float(bound))}")
+        return f"{given.says}: {', '.join(parts)}"
+    return given.says
+
+
+class Brief(QWidget):
+    """The sentence of the selected figure, what is wrong or what the limits are, and the room on the paper."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setObjectName("brief")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAccessibleName("The brief")
+        self.slots: dict[str, TextSlot | ListSlot] = {}
+        self.sentence = QWidget()
+        self.hint = QLabel()
+        self.hint.setObjectName("hint")
+        self.hint.setWordWrap(True)
+        self.room = QLabel()
+        self.room.setObjectName("room")
+        self._inside = QVBoxLayout(self)
+        self._inside.setContentsMargins(20, 12, 16, 8)
+        self._inside.setSpacing(6)
+        self._inside.addWidget(self.sentence)
+        line = QHBoxLayout()
+        line.addWidget(self.hint, 1)
+        self.paper_lists = {
+            "scale": ListSlot("scale", "Scale", [("auto", "best scale"), *((scale_name(s),) * 2 for s in SCALES)], "auto", True),
+            "paper": ListSlot("paper", "Paper", [("auto", "any paper"), *((s, s) for s in SIZES)], "A4", True),
+            "lie": ListSlot("lie", "Lie of the paper", [("auto", "either way up"), *((s, s + " ") for s in LIES)], "auto", True),
+        }
+        for name, choice in self.paper_lists.items():
+            choice.activated.connect(lambda _, n=name, c=choice: session.set_sheet(**{n: c.currentData()}))
+        line.addWidget(self.room)
+        for choice in self.paper_lists.values():
+            line.addWidget(choice)
+        self._inside.addLayout(line)
+        self._focused = ""
+        self._built_for: object = None
+        session.selected.connect(self.rebuild)
+        session.drawn.connect(self.refresh)
+        self.rebuild()
+
+    def rebuild(self) -> None:
+        """Make the slots of the selected figure."""
+        entry = self.session.entry
+        kind = None if entry is None else entry.figure
+        if (kind, self.session.entry_id) != self._built_for:
+            self._built_for = (kind, self.session.entry_id)
+            self.slots.clear()
+            self._focused = ""
+            fresh = QWidget()
+            flow = FlowLayout()
+            fresh.setLayout(flow)
+            if entry is not None:
+                self._fill(flow, entry)
+            self._inside.replaceWidget(self.sentence, fresh)
+            self.sentence.hide()
+            self.sentence.deleteLater()
+            self.sentence = fresh
+        self.refresh()
+
+    def _fill(self, flow: FlowLayout, entry: Entry) -> None:
+        kind = figure_named(entry.figure)
+        for part in re.split(r"(\{\w+\})", kind.brief):
+            if part.startswith("{"):
+                slot = self._slot(part[1:-1], entry)
+                self.slots[part[1:-1]] = slot
+                flow.addWidget(slot)
+                continue
+            for word in part.split():
+                label = QLabel(word)
+                label.setObjectName("word")
+                label.setFixedHeight(32)
+                label.setFont(font(18))
+                label.tight = word[0] in ",.;:"
+                flow.addWidget(label)
+
+    def _slot(self, name: str, entry: Entry) -> TextSlot | ListSlot:
+        kind = figure_named(entry.figure)
+        if name == "method":
+            options = [(m.id, m.title + (" ≈" if m.approximate else "")) for m in kind.methods.values()]
+            slot = ListSlot("method", "Method", options, entry.method or options[0][0])
+            slot.activated.connect(lambda _: self._choose_method(slot))
+            return slot
+        given = kind.givens[name]
+        if isinstance(given, Choice):
+            slot = ListSlot(name, given.says, [(o, o) for o in given.options], str(entry.givens.get(name, given.default)))
+            slot.activated.connect(lambda _: self.session.set_given(name, slot.currentData()))
+            return slot
+        text = TextSlot(given, "")
+        text.typed.connect(self.session.set_given)
+        text.entered.connect(self._entered)
+        return text
+
+    def _choose_method(self, slot: ListSlot) -> None:
+        wanted = slot.currentData()
+        if not self.session.set_method(wanted):
+            self.refresh()
+
+    def _entered(self, name: str) -> None:
+        self._focused = name
+        self._say()
+
+    def refresh(self) -> None:
+        """Bring the slots' texts up to the job, and say what is wrong or how much room there is."""
+        entry = self.session.entry
+        if entry is None:
+            self.hint.setText("")
+            self.room.setText("")
+            return
+        if (entry.figure, self.session.entry_id) != self._built_for:
+            return
+        kind = figure_named(entry.figure)
+        style = style_of(self.session.job.settings)
+        for name, slot in self.slots.items():
+            if name == "method":
+                slot.show_value(entry.method or next(iter(kind.methods)))
+            elif isinstance(slot, ListSlot):
+                slot.show_value(str(entry.givens.get(name, kind.givens[name].default)))
+            else:
+                value = entry.givens.get(name, kind.givens[name].default)
+                typed = entry.typed.get(name)
+                if typed is not None:
+                    slot.show_text(typed)
+                elif not (slot.hasFocus() and self._means(slot, value, style)):
+                    slot.show_text(kind.givens[name].text(value, style))
+                slot.set_refused(typed is not None)
+        self.sentence.layout().invalidate()
+        self.sentence.layout().activate()
+        self._say()
+
+    def _means(self, slot: TextSlot, value: object, style: object) -> bool:
+        """Whether what stands in the slot already means the value: then it stays as it was typed."""
+        try:
+            read = slot.given.read(slot.text(), style)
+            return read == value or (isinstance(read, tuple) and list(read) == list(value))
+        except Refused:
+            return False
+
+    def _say(self) -> None:
+        refusal = self.session.refusal
+        refused = refusal is not None
+        if refused:
+            words = f"! {refusal.says}"
+        else:
+            entry = self.session.entry
+            kind = figure_named(entry.figure)
+            words = _bounds_words(kind.givens[self._focused]) if self._focused in kind.givens else kind.summary
+        self.hint.setText(words)
+        if self.hint.property("refused") != refused:
+            self.hint.setProperty("refused", refused)
+            self.hint.style().polish(self.hint)
+        sheet = self.session.sheet
+        number = self.session.sheet_number
+        if number >= 0:
+            plan = self.session.job.sheets[number]
+            for name, choice in self.paper_lists.items():
+                choice.show_value(getattr(plan, name))
+        if sheet is None:
+            self.room.setText("")
+            return
+        now = {"scale": f"{scale_name(sheet.scale)}, the best", "paper": f"{sheet.paper.size}, smallest",
+               "lie": f"{sheet.paper.lie}"}
+        for name, choice in self.paper_lists.items():
+            choice.setItemText(0, now[name])
+            choice.updateGeometry()
+        words = " ".join(sheet.warnings) or sheet.room_says
+        self.room.setText(words[0].upper() + words[1:] + "   ")

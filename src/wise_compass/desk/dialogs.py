@@ -1,0 +1,128 @@
+"""Settings, the sheet of keys, and questions."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QGridLayout,
+    QLabel,
+    QMessageBox,
+    QPushButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wise_compass.job.model import Settings
+from wise_compass.sheet.paper import SIZES
+
+CHOICES = {
+    "units": ("Units", {"mm": "millimetres", "in": "inches"}),
+    "projection": ("Projection", {"first": "first angle: top view below", "third": "third angle: top view above"}),
+    "lettering": ("Lettering of views", {"primes": "a′ in front, a from the top", "numbers": "a2 in front, a1 from the top"}),
+    "paper": ("Paper of a new sheet", {"auto": "smallest that serves", **{size: size for size in SIZES}}),
+}
+
+
+class SettingsDialog(QDialog):
+    """Settings of the job; read :attr:`settings` after it was accepted."""
+
+    def __init__(self, parent: QWidget | None, settings: Settings) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Settings of this job")
+        self.setMinimumWidth(400)
+        form = QFormLayout()
+        form.setVerticalSpacing(10)
+        self.boxes: dict[str, QComboBox] = {}
+        for name, (caption, options) in CHOICES.items():
+            box = QComboBox()
+            for id, words in options.items():
+                box.addItem(words, id)
+            box.setCurrentIndex(box.findData(getattr(settings, name)))
+            box.setAccessibleName(caption)
+            form.addRow(caption, box)
+            self.boxes[name] = box
+        self.decimals = QSpinBox()
+        self.decimals.setRange(0, 6)
+        self.decimals.setValue(settings.decimals)
+        self.decimals.setAccessibleName("Decimals")
+        form.addRow("Decimals", self.decimals)
+        note = QLabel("Lengths are kept in millimetres whatever is shown. “3 7/16 in”, “8.8 cm” and “37°30'” can be typed "
+                      "into any slot.")
+        note.setWordWrap(True)
+        note.setObjectName("hint")
+        inside = QVBoxLayout(self)
+        inside.addLayout(form)
+        inside.addWidget(note)
+        inside.addWidget(_two_buttons(self, "Set them"))
+
+    @property
+    def settings(self) -> Settings:
+        return Settings(decimals=self.decimals.value(), **{name: box.currentData() for name, box in self.boxes.items()})
+
+
+def _two_buttons(dialog: QDialog, yes: str) -> QDialogButtonBox:
+    buttons = QDialogButtonBox()
+    buttons.addButton(yes, QDialogButtonBox.ButtonRole.AcceptRole).setDefault(True)
+    buttons.addButton("Leave them", QDialogButtonBox.ButtonRole.RejectRole)
+    buttons.accepted.connect(dialog.accept)
+    buttons.rejected.connect(dialog.reject)
+    return buttons
+
+
+class KeysDialog(QDialog):
+    """Every key, made from the actions themselves."""
+
+    EXTRA = (("Up, Down in a slot", "nudge the given"), ("Shift + Up, Down", "ten times as far"),
+             ("Alt + Up, Down", "a tenth as far"), ("Tab", "on to the next slot or panel"),
+             ("wheel on the board", "zoom to the pointer"), ("drag the board", "pan"),
+             ("two clicks on the board", "measure with the dividers"), ("Escape", "lift the dividers"))
+
+    def __init__(self, parent: QWidget | None, actions: Sequence[QAction]) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Keys")
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(18)
+        grid.setVerticalSpacing(7)
+        rows = [(", ".join(k.toString() for k in a.shortcuts()), a.text().replace("…", "")) for a in actions if a.shortcuts()]
+        rows += list(self.EXTRA)
+        half = (len(rows) + 1) // 2
+        for place, (keys, says) in enumerate(rows):
+            column = 3 * (place // half)
+            head = QLabel(keys)
+            head.setStyleSheet("font-weight: bold; color: #0E6E6B;")
+            grid.addWidget(head, place % half, column)
+            grid.addWidget(QLabel(says), place % half, column + 1)
+        grid.setColumnMinimumWidth(2, 24)
+        close = QPushButton("Close")
+        close.clicked.connect(self.accept)
+        close.setDefault(True)
+        inside = QVBoxLayout(self)
+        inside.setContentsMargins(24, 20, 24, 16)
+        inside.addLayout(grid)
+        inside.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
+
+
+def ask(parent: QWidget, title: str, words: str, answers: Sequence[str]) -> str:
+    """Ask; returns the answer picked. The first is the default, the last what Escape gives."""
+    box = QMessageBox(parent)
+    box.setWindowTitle(title)
+    box.setText(words)
+    buttons = {box.addButton(answer, QMessageBox.ButtonRole.AcceptRole if i == 0 else QMessageBox.ButtonRole.RejectRole):
+               answer for i, answer in enumerate(answers)}
+    box.setDefaultButton(next(iter(buttons)))
+    box.setEscapeButton(list(buttons)[-1])
+    box.exec()
+    return buttons.get(box.clickedButton(), answers[-1])
+
+
+def tell(parent: QWidget, title: str, words: str) -> None:
+    """Say something that has to be read."""
+    ask(parent, title, words, ["Close"])

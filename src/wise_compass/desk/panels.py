@@ -1,0 +1,121 @@
+"""Steps, values and proofs of the selected figure."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QTabWidget
+
+from wise_compass.desk.cards import Card, CardList
+from wise_compass.desk.session import Session
+from wise_compass.desk.theme import COPPER, TEAL
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.steps import Step
+from wise_compass.drafting.truths import Proof, Value
+from wise_compass.drafting.wording import Style, power_of_ten, trim
+from wise_compass.job.build import style_of
+
+
+def step_cards(run: Run, style: Style) -> list[Card]:
+    """A card a step; the phases head them."""
+    cards, phase = [], None
+    for step in run.steps:
+        cards.append(_step_card(step, style, step.phase if step.phase != phase else ""))
+        phase = step.phase
+    return cards
+
+
+def _step_card(step: Step, style: Style, heading: str) -> Card:
+    note = step.why
+    if step.keep:
+        note = f"keep it set{'; ' + note if note else ''}"
+    caption = step.instrument if not step.heading else f"{step.instrument} · {step.heading}"
+    return Card(str(step.n), caption, step.setting(style), step.sentence(), note, heading,
+                tuple(spot.name for spot in step.spots if spot.name))
+
+
+def value_cards(run: Run, style: Style) -> list[Card]:
+    """A card a value with its working; the drawn ones of an approximate method apart."""
+    cards, group = [], None
+    for value in run.values:
+        heading = "As drawn by this method" if value.drawn else "The exact figure"
+        cards.append(Card("", value.name.replace("_", " "), value_words(value, style), f"= {value.working}", "",
+                          heading if heading != group else "", value.marks, COPPER if value.drawn else TEAL))
+        group = heading
+    return cards
+
+
+def value_words(value: Value, style: Style) -> str:
+    """A value of any shape in the person's units."""
+    def one(x: object) -> str:
+        if x is None:
+            return "none"
+        if isinstance(x, (list, tuple)):
+            return "(" + ", ".join(one(part) for part in x) + ")"
+        return style.quantity(float(x), value.unit) if value.unit != "mm" else style.length(float(x), False)
+
+    if isinstance(value.value, (list, tuple)) or value.value is None:
+        return one(value.value)
+    return style.quantity(float(value.value), value.unit) if value.unit else trim(float(value.value), 6)
+
+
+def proof_cards(run: Run, style: Style) -> list[Card]:
+    """A card a truth: whether it holds, and the largest miss."""
+    cards = [_proof_card(proof, style) for proof in run.proofs]
+    if any(proof.by_design for proof in run.proofs):
+        note = ("This method is approximate by design. Its misses above are honest: no hand, however steady, draws closer "
+                "with it.")
+        cards.append(Card(body=note, heading="By design"))
+    return cards
+
+
+def _proof_card(proof: Proof, style: Style) -> Card:
+    miss = f"{power_of_ten(proof.miss)} {proof.unit}" if proof.holds or proof.miss < 0.001 else style.quantity(
+        proof.miss, proof.unit)
+    state = "✓ holds" if proof.holds else ("≈ by design" if proof.by_design else "✗ fails")
+    state = state.replace("✓ ", "").replace("✗ ", "")
+    return Card("", "largest miss", miss, proof.says, state, accent=TEAL if proof.holds else COPPER)
+
+
+class Panels(QTabWidget):
+    """The right side of the desk."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setObjectName("side")
+        self.setAccessibleName("Steps, values and proofs")
+        self.setDocumentMode(True)
+        self.tabBar().setDrawBase(False)
+        self.tabBar().setExpanding(False)
+        self.steps, self.values, self.proofs = CardList("Steps"), CardList("Values"), CardList("Proofs")
+        for cards, title in ((self.steps, "Steps"), (self.values, "Values"), (self.proofs, "Proofs")):
+            self.addTab(cards, title)
+        self.steps.chosen.connect(lambda row: session.walk_to(row + 1))
+        self.values.over.connect(session.light)
+        self.steps.over.connect(session.light)
+        self.currentChanged.connect(lambda _: self._fill())
+        session.drawn.connect(self._fill)
+        session.stepped.connect(self._mark)
+        session.lit.connect(self._lit)
+        self._fill()
+
+    def _fill(self) -> None:
+        """Only the panel in sight is made anew."""
+        made, style = self.session.run, style_of(self.session.job.settings)
+        makers = {self.steps: step_cards, self.values: value_cards, self.proofs: proof_cards}
+        shown = self.currentWidget()
+        if shown in makers:
+            shown.show_cards(makers[shown](made, style) if made else [])
+        holds = bool(made) and all(p.holds for p in made.proofs)
+        design = bool(made) and any(p.by_design for p in made.proofs)
+        self.setTabText(2, "Proofs" if holds or not made else ("Proofs ≈" if design else "Proofs !"))
+        self._mark()
+
+    def _mark(self) -> None:
+        self.steps.mark(-1 if self.session.finished else self.session.step - 1)
+
+    def _lit(self) -> None:
+        """A spot under the pointer marks its value, where values are in sight."""
+        if self.currentWidget() is self.values and not self.values.underMouse():
+            names = set(self.session.marks_lit)
+            rows = [row for row, card in enumerate(self.values.cards) if names & set(card.marks)]
+            self.values.mark(rows[0] if rows else -1)

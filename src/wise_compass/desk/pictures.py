@@ -1,0 +1,67 @@
+"""Little pictures of figures: the result alone, in a small square."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen, QPolygonF
+
+from wise_compass.desk.theme import colour
+from wise_compass.drafting.figure import Figure
+from wise_compass.drafting.marks import Role, Ruled, Swung, nominal
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, run
+from wise_compass.geometry.fair import along_curve, fair_curve
+from wise_compass.geometry.vectors import Array, polar
+
+SHOWN = (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE)
+
+
+def courses(made: Run) -> list[Array]:
+    """The result as polylines in figure mm."""
+    lines: list[Array] = []
+    for mark in made.marks:
+        if mark.role not in SHOWN:
+            continue
+        if isinstance(mark, Ruled):
+            lines.append(np.array(mark.ends()))
+        elif isinstance(mark, Swung):
+            centre, radius = nominal(mark.centre, 1), float(nominal(mark.radius, 0))
+            lines += [polar(centre, radius, np.linspace(a, a + sweep, 25)) for a, sweep in mark.spans()]
+        else:
+            points = np.array([nominal(p, 1) for p in mark.points])
+            if mark.smooth and len(points) > 2:
+                points = along_curve(fair_curve(points, mark.closed), 4)
+            elif mark.closed:
+                points = np.concatenate([points, points[:1]])
+            lines.append(points)
+    return lines
+
+
+@lru_cache(maxsize=256)
+def default_courses(figure: type[Figure]) -> tuple[Array, ...]:
+    """The result of a figure at its defaults."""
+    try:
+        return tuple(courses(run(figure())))
+    except Refused:
+        return ()
+
+
+def paint_picture(painter: QPainter, lines: tuple[Array, ...] | list[Array], box: QRectF, ink: str,
+                  width: float = 1.4) -> None:
+    """Draw polylines fitted into a box."""
+    if not lines:
+        return
+    points = np.concatenate(lines)
+    low, high = points.min(axis=0), points.max(axis=0)
+    extent = np.maximum(high - low, 1e-9)
+    zoom = min(box.width() / extent[0], box.height() / extent[1])
+    centre = (low + high) / 2
+    painter.setPen(QPen(colour(ink), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    middle = box.center()
+    for line in lines:
+        shifted = (line - centre) * (zoom, -zoom) + (middle.x(), middle.y())
+        painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in shifted.tolist()]))

@@ -1,0 +1,99 @@
+"""What can be read off the board: the spot or line under the pointer, and the distance between two picks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from wise_compass.drafting.marks import Ruled, Swung, nominal
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.wording import Style, trim
+from wise_compass.geometry.vectors import Array, angle_of, distance
+from wise_compass.sheet.compose import Placed, Sheet
+from wise_compass.sheet.drawing import Arc, Item
+from wise_compass.sheet.render import polyline, shown_name
+
+
+@dataclass(frozen=True)
+class Pick:
+    """A place on a figure: its sheet and figure coordinates, and the spot there, if any."""
+
+    sheet_at: Array
+    at: Array
+    name: str = ""
+
+
+def placed_at(sheet: Sheet, entry_index: int) -> Placed | None:
+    return sheet.placed[entry_index] if entry_index < len(sheet.placed) else None
+
+
+def nearest_spot(sheet: Sheet, placed: Placed, at: Array, reach: float, step: int | None) -> Pick | None:
+    """The spot within ``reach`` sheet mm of ``at``, among those drawn up to ``step`` (None for all)."""
+    best, gap = None, reach
+    for spot in placed.piece.run.spots.values():
+        if step is not None and spot.step > step:
+            continue
+        there = placed.origin + spot.here * sheet.scale
+        far = float(distance(there, at))
+        if far <= gap:
+            best, gap = Pick(there, spot.here, spot.name), far
+    return best
+
+
+def item_at(items: list[Item], at: Array, reach: float) -> Item | None:
+    """The line, arc or curve within ``reach`` sheet mm of ``at``."""
+    best, gap = None, reach
+    for item in items:
+        if not item.owner.startswith("#"):
+            continue
+        if isinstance(item, Arc) and item.sweep >= 360:
+            far = abs(float(distance(item.centre, at)) - item.radius)
+        else:
+            course = polyline(item)
+            if course is None:
+                continue
+            far = _gap(course, at)
+        if far < gap:
+            best, gap = item, far
+    return best
+
+
+def _gap(course: Array, at: Array) -> float:
+    a, b = course[:-1], course[1:]
+    ab = b - a
+    whole = (ab**2).sum(axis=1)
+    t = np.clip(((at - a) * ab).sum(axis=1) / np.where(whole == 0, 1, whole), 0, 1)
+    return float(distance(a + t[:, None] * ab, at).min())
+
+
+def spot_words(run: Run, name: str, style: Style) -> str:
+    """A spot's name, coordinates, and the values it belongs to."""
+    at = run.spots[name].here
+    words = f"{shown_name(name)}   {style.length(float(at[0]), False)}, {style.length(float(at[1]))}"
+    values = [v for v in run.values if name in v.marks and isinstance(v.value, float)][:3]
+    return "\n".join([words, *(f"{v.name.replace('_', ' ')}  {style.quantity(v.value, v.unit)}" for v in values)])
+
+
+def mark_words(run: Run, owner: str, style: Style) -> str:
+    """A mark's kind, size and the step that draws it."""
+    mark = run.marks[int(owner[1:])]
+    step = run.steps[mark.step - 1]
+    if isinstance(mark, Swung):
+        size = f"radius {style.length(float(nominal(mark.radius, 0)))}"
+    elif isinstance(mark, Ruled):
+        a, b = mark.ends()
+        size = f"{style.length(float(distance(a, b)))} at {trim(float(angle_of(nominal(mark.u, 1))), 2)}°"
+    else:
+        size = f"through {len(mark.points)} points"
+    return f"{mark.role.value.capitalize()}, {size}\nstep {step.n}: {step.instrument}"
+
+
+def dividers_words(one: Pick, two: Pick, style: Style) -> str:
+    """Distance, angle and slope from one pick to another."""
+    gap = two.at - one.at
+    run_, rise = float(gap[0]), float(gap[1])
+    span = float(np.hypot(run_, rise))
+    names = f"{shown_name(one.name)}–{shown_name(two.name)}   " if one.name and two.name else ""
+    slope = "upright" if abs(run_) < 1e-9 else f"{trim(100 * rise / abs(run_), 2)} in 100"
+    return f"{names}{style.length(span)}\nangle {trim(float(np.degrees(np.arctan2(rise, run_))), 2)}°   slope {slope}"

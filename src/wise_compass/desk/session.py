@@ -1,0 +1,307 @@
+"""The session: the job being edited, its runs and sheets, and what is selected. Every change goes through here."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from wise_compass.drafting.figure import figure_named, make
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, run
+from wise_compass.job.build import build_sheet, conventions_of, style_of
+from wise_compass.job.history import History
+from wise_compass.job.model import Entry, Job
+from wise_compass.job.recovery import Keeper
+from wise_compass.job.store import load, parse_job, save
+from wise_compass.outputs.svg import read_about
+from wise_compass.sheet.compose import Sheet
+
+
+class Session(QObject):
+    """Signals: ``job_changed`` (the list of entries, titles, settings), ``selected`` (another entry), ``drawn`` (the
+    shown sheet is new), ``stepped`` (another step), ``lit`` (spots to light up), ``said`` (a message)."""
+
+    job_changed = Signal()
+    selected = Signal()
+    drawn = Signal()
+    stepped = Signal()
+    lit = Signal()
+    said = Signal(str)
+
+    def __init__(self, job: Job, path: Path | None = None, keeper: Keeper | None = None) -> None:
+        super().__init__()
+        self.history = History(job)
+        self.path = path
+        self.keeper = keeper or Keeper()
+        self.entry_id = job.entries()[0].id if job.entries() else ""
+        self.sheet: Sheet | None = None
+        self.refusal: Refused | None = None
+        self.step = 0
+        self.finished = True
+        self.marks_lit: tuple[str, ...] = ()
+        self._runs: dict[str, tuple[str, Run]] = {}
+        self._sheet_key: object = None
+        self._keep_soon = QTimer(self)
+        self._keep_soon.setSingleShot(True)
+        self._keep_soon.setInterval(250)
+        self._keep_soon.timeout.connect(self._keep)
+        self._compose()
+
+    # what stands
+
+    @property
+    def job(self) -> Job:
+        return self.history.job
+
+    @property
+    def entry(self) -> Entry | None:
+        return self.job.entry(self.entry_id)
+
+    @property
+    def run(self) -> Run | None:
+        """The exact run of the selected entry, or None while it has none."""
+        entry = self.entry
+        return self._run_of(entry) if entry else None
+
+    @property
+    def last_step(self) -> int:
+        made = self.run
+        return len(made.steps) if made else 0
+
+    def run_for(self, entry: Entry) -> Run | None:
+        """An entry's run, made once; None where its figure cannot be."""
+        return self._run_of(entry)
+
+    def _run_of(self, entry: Entry) -> Run | None:
+        settings = self.job.settings
+        key = json.dumps([entry.figure, entry.method, dict(entry.givens), settings.projection, settings.lettering])
+        have = self._runs.get(entry.id)
+        if have and have[0] == key:
+            return have[1]
+        try:
+            figure = make(figure_named(entry.figure), entry.givens)
+            made = run(figure, entry.method or None, conventions_of(settings))
+        except Refused as refusal:
+            if entry.id == self.entry_id:
+                self.refusal = refusal
+            return None
+        self._runs[entry.id] = (key, made)
+        return made
+
+    # selecting and walking
+
+    def select(self, entry_id: str) -> None:
+        """Show another entry, all of its construction drawn."""
+        if entry_id == self.entry_id or self.job.entry(entry_id) is None:
+            return
+        self.entry_id = entry_id
+        self.refusal = None
+        self.finished, self.step = True, 0
+        self.marks_lit = ()
+        self._recheck_typed()
+        self._compose()
+        self.selected.emit()
+        self.drawn.emit()
+
+    def walk_to(self, step: int) -> None:
+        """Go to a step: 0 is the blank paper, one past the last is the finished drawing."""
+        step = max(0, min(step, self.last_step + 1))
+        finished = step > self.last_step
+        if (step, finished) != (self.position, self.finished):
+            self.step, self.finished = (0 if finished else step), finished
+            self.stepped.emit()
+
+    @property
+    def position(self) -> int:
+        """Where the walk stands, the finished drawing being one past the last step."""
+        return self.last_step + 1 if self.finished else self.step
+
+    def light(self, names: tuple[str, ...]) -> None:
+        """Light up the spots that a value, or the pointer, is about."""
+        if names != self.marks_lit:
+            self.marks_lit = names
+            self.lit.emit()
+
+    # edits
+
+    def edit(self, job: Job, title: str, key: str = "") -> None:
+        """Take an edited job: compose its sheet, tell everyone, keep it aside."""
+        before = self.job
+        self.history.edit(job, title, key)
+        self._after_change(before)
+
+    def _after_change(self, before: Job) -> None:
+        if self.job == before:
+            return
+        if self.job.entry(self.entry_id) is None:
+            entries = self.job.entries()
+            was = [entry.id for entry in before.entries()]
+            place = was.index(self.entry_id) if self.entry_id in was else 0
+            self.entry_id = entries[min(place, len(entries) - 1)].id if entries else ""
+            self._show_other()
+        else:
+            self._recheck_typed()
+            self._compose()
+            if not self.finished and self.step > self.last_step:
+                self.finished = True
+            self.drawn.emit()
+        if _outline(before) != _outline(self.job):
+            self.job_changed.emit()
+        self._keep_soon.start()
+
+    def _show_other(self) -> None:
+        self.refusal, self.finished, self.step = None, True, 0
+        self._recheck_typed()
+        self._compose()
+        self.selected.emit()
+        self.drawn.emit()
+
+    def set_given(self, name: str, text: str) -> bool:
+        """Type ``text`` into a given. Where it cannot be, it stays typed, and the last good figure stays drawn."""
+        entry = self.entry
+        if entry is None:
+            return False
+        typed = {**entry.typed, name: text}
+        kind = figure_named(entry.figure)
+        try:
+            read = {one: kind.givens[one].read(words, style_of(self.job.settings)) for one, words in typed.items()}
+            givens = {**entry.givens, **{one: kind.givens[one].stored(value) for one, value in read.items()}}
+            figure = make(kind, givens)
+            made = run(figure, entry.method or None, conventions_of(self.job.settings))
+        except Refused as refusal:
+            self.history.edit(self.job.with_entry(entry.id, lambda e: replace(e, typed=typed)), f"Type {name}",
+                              f"{entry.id}.{name}")
+            self.refusal = refusal
+            self.drawn.emit()
+            self._keep_soon.start()
+            return False
+        settings = self.job.settings
+        key = json.dumps([entry.figure, entry.method, givens, settings.projection, settings.lettering])
+        self._runs[entry.id] = (key, made)
+        self.refusal = None
+        self.edit(self.job.with_entry(entry.id, lambda e: replace(e, givens=givens, typed={})), f"Change {name}",
+                  f"{entry.id}.{name}")
+        return True
+
+    def set_method(self, method: str) -> bool:
+        """Choose another method; refused where it does not serve for these givens."""
+        entry = self.entry
+        if entry is None or method == entry.method:
+            return True
+        try:
+            run(make(figure_named(entry.figure), entry.givens), method, conventions_of(self.job.settings))
+        except Refused as refusal:
+            self.refusal = refusal
+            self.drawn.emit()
+            return False
+        self.refusal = None
+        self.edit(self.job.with_entry(entry.id, lambda e: replace(e, method=method)), "Change method")
+        return True
+
+    def set_sheet(self, **changes: str) -> None:
+        """Change the paper, its lie or the scale of the shown sheet."""
+        at = self.job.find(self.entry_id)
+        if at:
+            self.edit(self.job.with_sheet(at[0], **changes), f"Change {', '.join(changes)}")
+
+    def _recheck_typed(self) -> None:
+        """After going elsewhere and back, what was refused before is still refused."""
+        entry = self.entry
+        self.refusal = None
+        if entry is None or not entry.typed:
+            return
+        kind = figure_named(entry.figure)
+        try:
+            read = {one: kind.givens[one].read(words, style_of(self.job.settings)) for one, words in entry.typed.items()}
+            make(kind, {**entry.givens, **{one: kind.givens[one].stored(value) for one, value in read.items()}})
+        except Refused as refusal:
+            self.refusal = refusal
+
+    def undo(self) -> None:
+        title, before = self.history.undo_title, self.job
+        if self.history.undo():
+            self._after_history(before, f"Undone: {title}.")
+
+    def redo(self) -> None:
+        title, before = self.history.redo_title, self.job
+        if self.history.redo():
+            self._after_history(before, f"Done again: {title}.")
+
+    def _after_history(self, before: Job, says: str) -> None:
+        self._after_change(before)
+        self.selected.emit()
+        self.said.emit(says)
+
+    # composing
+
+    def _compose(self) -> None:
+        at = self.job.find(self.entry_id)
+        if at is None:
+            self.sheet = None
+            return
+        plan = self.job.sheets[at[0]]
+        runs = {entry.id: made for entry in plan.entries if (made := self._run_of(entry)) is not None}
+        try:
+            self.sheet = build_sheet(self.job, at[0], runs)
+        except Refused as refusal:
+            if self.refusal is None:
+                self.refusal = refusal
+            if self._sheet_key != self.entry_id:
+                self.sheet = None
+        else:
+            self._sheet_key = self.entry_id
+
+    @property
+    def sheet_number(self) -> int:
+        at = self.job.find(self.entry_id)
+        return at[0] if at else -1
+
+    # files
+
+    def open(self, path: Path) -> None:
+        """Open a job file, or an SVG drawn here; raises :class:`Refused` and leaves everything as it was."""
+        if path.suffix.lower() == ".svg":
+            try:
+                text = path.read_text("utf-8")
+            except (OSError, UnicodeDecodeError):
+                raise Refused("", f"{path} cannot be read as SVG. Check the path.") from None
+            job, bound = parse_job(json.dumps(read_about(text)), path.name), None
+        else:
+            job, bound = load(path), path
+        self.start(job, bound)
+
+    def start(self, job: Job, path: Path | None) -> None:
+        """Begin with another job."""
+        self.keeper.drop()
+        self.history = History(job)
+        self.path = path
+        self._runs.clear()
+        entries = job.entries()
+        self.entry_id = entries[0].id if entries else ""
+        self._show_other()
+        self.job_changed.emit()
+
+    def save_as(self, path: Path) -> None:
+        """Save; raises :class:`Refused`."""
+        save(self.job, path)
+        self.path = path
+        self.history.mark_saved()
+        self._keep_soon.stop()
+        self.keeper.drop()
+        self.job_changed.emit()
+        self.said.emit(f"Saved as {path.name}.")
+
+    def _keep(self) -> None:
+        if self.history.unsaved:
+            self.keeper.keep(self.job, self.path)
+        else:
+            self.keeper.drop()
+
+
+def _outline(job: Job) -> object:
+    """What the spine shows of a job."""
+    return (job.title, job.settings, [(s.title, [(e.id, e.title, e.figure, e.givens) for e in s.entries])
+                                      for s in job.sheets])

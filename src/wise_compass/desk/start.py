@@ -1,0 +1,74 @@
+"""Opening the desk."""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication
+
+from wise_compass.desk.theme import dress
+from wise_compass.job.model import Job
+
+
+def _process_age_ms() -> float:
+    """Milliseconds since this process began."""
+    with open("/proc/self/stat", encoding="ascii") as stat:
+        began = int(stat.read().rpartition(")")[2].split()[19]) / os.sysconf("SC_CLK_TCK")
+    return (time.clock_gettime(time.CLOCK_BOOTTIME) - began) * 1000
+
+
+def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
+    """Open the window on a job; raises :class:`Refused` for a file that cannot be opened."""
+    from wise_compass.desk.session import Session
+    from wise_compass.job.recovery import Keeper
+
+    if sys.platform.startswith("linux") and not os.environ.get("DISPLAY") and not os.environ.get("WAYLAND_DISPLAY"):
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    app = QApplication.instance() or QApplication(["wise-compass"])
+    app.setApplicationName("Wise Compass")
+    app.setDesktopFileName("wise-compass")
+    dress(app)
+    from wise_compass.desk.window import DeskWindow
+
+    if demo:
+        from wise_compass.job.demo import demo_job
+
+        session = Session(demo_job(), None, Keeper())
+    else:
+        session = Session(Job(), None, Keeper())
+        if path is not None:
+            session.open(path)
+    window = DeskWindow(session)
+    if until_painted:
+        def painted() -> None:
+            print(f'{{"ms_to_paint": {_process_age_ms():.1f}}}', flush=True)
+            QTimer.singleShot(0, app.quit)
+
+        window.board.painted.connect(painted)
+    else:
+        QTimer.singleShot(0, lambda: _offer_recovered(window))
+    window.show()
+    return app.exec()
+
+
+def _offer_recovered(window: object) -> None:
+    """Offer the work that a killed process left behind."""
+    from wise_compass.desk.dialogs import ask
+    from wise_compass.job.recovery import left_behind
+
+    for work in left_behind():
+        answer = ask(window, "Unsaved work was found",
+                     f"“{work.job.title}” was being worked on when Wise Compass stopped. Its last state was kept.",
+                     ["Open it", "Drop it", "Ask again later"])
+        if answer == "Open it":
+            window.session.start(work.job, work.path)
+            window.session.history.saved = Job()
+            window.session.keeper.keep(work.job, work.path)
+            work.forget()
+            return
+        if answer == "Drop it":
+            work.forget()

@@ -1,0 +1,152 @@
+"""The step rule: a graduated boxwood rule, a tick a step, a long tick a phase."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
+from PySide6.QtGui import QAccessible, QAccessibleValueChangeEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from wise_compass.desk.session import Session
+from wise_compass.desk.theme import BOXWOOD, BOXWOOD_INK, COPPER, INK, colour, font
+
+SIDE = 26
+PLAY_MS = 700
+
+
+class StepRule(QWidget):
+    """Walks the construction: drag the marker, Left and Right, Home and End; Space plays."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setFixedHeight(82)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("The step rule")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._timer = QTimer(self)
+        self._timer.setInterval(PLAY_MS)
+        self._timer.timeout.connect(self._play_on)
+        session.stepped.connect(self._moved)
+        session.drawn.connect(self._moved)
+
+    @property
+    def playing(self) -> bool:
+        return self._timer.isActive()
+
+    def play(self) -> None:
+        """Walk on by itself, from the start if it stands at the end; or stop."""
+        if self.playing:
+            self._timer.stop()
+        else:
+            if self.session.finished:
+                self.session.walk_to(0)
+            self._timer.start()
+        self.update()
+
+    def _play_on(self) -> None:
+        self.session.walk_to(self.session.position + 1)
+        if self.session.finished:
+            self._timer.stop()
+            self.update()
+
+    def walk(self, by: int) -> None:
+        self._timer.stop()
+        self.session.walk_to(self.session.position + by)
+
+    def _moved(self) -> None:
+        self.setAccessibleDescription(self._words())
+        if QAccessible.isActive():
+            QAccessible.updateAccessibility(QAccessibleValueChangeEvent(self, self.session.position))
+        self.update()
+
+    def _words(self) -> str:
+        session = self.session
+        if session.finished:
+            return f"Finished, {session.last_step} steps"
+        return f"Step {session.step} of {session.last_step}" if session.step else "Blank paper"
+
+    def _x(self, position: int) -> float:
+        stops = self.session.last_step + 1
+        return SIDE + (self.width() - 2 * SIDE) * position / max(stops, 1)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), colour(BOXWOOD))
+        painter.setPen(colour("#D8C99C"))
+        painter.drawLine(0, 0, self.width(), 0)
+        made = self.session.run
+        if made is not None:
+            self._ticks(painter, made.phases)
+            self._marker(painter)
+        self._words_below(painter)
+        painter.end()
+
+    def _ticks(self, painter: QPainter, phases: list[tuple[str, int]]) -> None:
+        firsts = {first for _, first in phases}
+        position = self.session.position
+        for stop in range(self.session.last_step + 2):
+            done = stop <= position
+            long = stop in firsts or stop in (0, self.session.last_step + 1)
+            painter.setPen(QPen(colour(BOXWOOD_INK, 1.0 if done else 0.5), 1.4 if long else 1.0))
+            x = self._x(stop)
+            painter.drawLine(QPointF(x, 1), QPointF(x, 22 if long else 12))
+        painter.setFont(font(12))
+        painter.setPen(colour(BOXWOOD_INK))
+        metrics = painter.fontMetrics()
+        ends = [0.0, 0.0]
+        for title, first in phases:
+            wide = metrics.horizontalAdvance(title)
+            x = min(self._x(first) - 3, self.width() - wide - 6)
+            row = 0 if x >= ends[0] else 1
+            if x >= ends[row]:
+                painter.drawText(QPointF(x, 36 + 13 * row), title)
+                ends[row] = x + wide + 10
+
+    def _marker(self, painter: QPainter) -> None:
+        x = self._x(self.session.position)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour(COPPER))
+        painter.drawPolygon(QPolygonF([QPointF(x, 3), QPointF(x + 6, 11), QPointF(x + 6, 25), QPointF(x - 6, 25),
+                                       QPointF(x - 6, 11)]))
+        if self.hasFocus():
+            painter.setPen(QPen(colour(INK), 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(x - 8.5, 0.5, 17, 27))
+
+    def _words_below(self, painter: QPainter) -> None:
+        painter.setFont(font(13, True))
+        painter.setPen(colour(INK))
+        words = self._words()
+        painter.drawText(QPointF(18, 71), words)
+        x = 18 + painter.fontMetrics().horizontalAdvance(words) + 26
+        painter.setFont(font(12))
+        painter.setPen(colour(BOXWOOD_INK))
+        state = "stop" if self.playing else "play"
+        hints = ["← → walk", f"Space {state}", "hover to read", "click two points to measure", "H hide construction", "F1 keys"]
+        for hint in hints:
+            wide = painter.fontMetrics().horizontalAdvance(hint)
+            if x + wide > self.width() - 8:
+                break
+            painter.drawText(QPointF(x, 71), hint)
+            x += wide + 20
+
+    def _go(self, x: float) -> None:
+        stops = self.session.last_step + 1
+        self._timer.stop()
+        self.session.walk_to(round((x - SIDE) / max(self.width() - 2 * SIDE, 1) * stops))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._go(event.position().x())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self._go(event.position().x())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        goals = {Qt.Key.Key_Home: 0, Qt.Key.Key_End: self.session.last_step + 1}
+        if event.key() in goals:
+            self._timer.stop()
+            self.session.walk_to(goals[Qt.Key(event.key())])
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,95 @@
+"""A surface over QPainter, for the board and for PNG. Maps sheet millimetres to pixels, y turned downward."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
+
+from wise_compass.geometry.vectors import Array
+from wise_compass.sheet.inks import Ink
+from wise_compass.sheet.lettering import FAMILY
+
+
+@lru_cache(maxsize=256)
+def _pen(colour: str, width: float, dashes: tuple[float, ...]) -> QPen:
+    pen = QPen(QColor(colour), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.RoundJoin)
+    if dashes:
+        pen.setDashPattern([max(d, 0.1) for d in dashes])
+    return pen
+
+
+class PainterSurface:
+    """Draws primitives with ``zoom`` pixels to the millimetre; ``left`` and ``top`` are the paper's upper left corner.
+
+    ``tint`` replaces every ink's colour, as for the current step; ``least`` keeps hairlines visible.
+    """
+
+    def __init__(self, painter: QPainter, zoom: float, left: float, top: float, height: float,
+                 least: float = 0.9, tint: str = "", stronger: float = 1.0) -> None:
+        self.painter, self.zoom, self.left, self.bottom = painter, zoom, left, top + height * zoom
+        self.least, self.tint, self.stronger = least, tint, stronger
+
+    def xy(self, at: Array) -> QPointF:
+        return QPointF(self.left + float(at[0]) * self.zoom, self.bottom - float(at[1]) * self.zoom)
+
+    def _set(self, ink: Ink, filled: str = "") -> None:
+        width = max(ink.width * self.zoom, self.least) * self.stronger
+        dashes = tuple(d * self.zoom / width for d in ink.dashes)
+        self.painter.setPen(_pen(self.tint or ink.colour, width, dashes))
+        self.painter.setBrush(QBrush(QColor(filled)) if filled else Qt.BrushStyle.NoBrush)
+
+    def line(self, points: Array, ink: Ink, closed: bool, filled: bool) -> None:
+        scaled = points * (self.zoom, -self.zoom) + (self.left, self.bottom)
+        polygon = QPolygonF([QPointF(x, y) for x, y in scaled.tolist()])
+        if filled:
+            self.painter.setPen(Qt.PenStyle.NoPen)
+            self.painter.setBrush(QColor(self.tint or ink.colour))
+            self.painter.drawPolygon(polygon)
+            return
+        self._set(ink)
+        if closed:
+            self.painter.drawPolygon(polygon)
+        else:
+            self.painter.drawPolyline(polygon)
+
+    def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:
+        self._set(ink, (self.tint or ink.colour) if filled == "ring" else filled)
+        middle, r = self.xy(centre), radius * self.zoom
+        box = QRectF(middle.x() - r, middle.y() - r, 2 * r, 2 * r)
+        if sweep >= 360:
+            self.painter.drawEllipse(box)
+        elif r < 8000:
+            self.painter.drawArc(box, round(start * 16), round(sweep * 16))
+        else:  # sixteenths of a degree are too coarse on a very large arc
+            path = QPainterPath()
+            path.arcMoveTo(box, start)
+            path.arcTo(box, start, sweep)
+            self.painter.drawPath(path)
+
+    def path(self, segments: Array, ink: Ink, closed: bool) -> None:
+        self._set(ink)
+        scaled = (segments * (self.zoom, -self.zoom) + (self.left, self.bottom)).tolist()
+        path = QPainterPath(QPointF(*scaled[0][0]))
+        for _, b, c, d in scaled:
+            path.cubicTo(*b, *c, *d)
+        self.painter.drawPath(path)
+
+    def text(self, at: Array, words: str, size: float, anchor: float, turn: float, colour: str, bold: bool) -> None:
+        font = QFont(FAMILY)
+        font.setBold(bold)
+        font.setPixelSize(max(1, round(size * self.zoom)))
+        painter = self.painter
+        painter.setFont(font)
+        painter.setPen(QColor(self.tint or colour))
+        place = self.xy(at)
+        shift = anchor * painter.fontMetrics().horizontalAdvance(words) if anchor else 0.0
+        if not turn:
+            painter.drawText(QPointF(place.x() - shift, place.y()), words)
+            return
+        painter.save()
+        painter.translate(place)
+        painter.rotate(-turn)
+        painter.drawText(QPointF(-shift, 0.0), words)
+        painter.restore()

@@ -1,0 +1,287 @@
+"""The window: spine, brief, board, panels and step rule, and the actions that keys and menus reach."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
+from PySide6.QtWidgets import QApplication, QFileDialog, QHBoxLayout, QLineEdit, QMainWindow, QMenu, QVBoxLayout, QWidget
+
+from wise_compass.desk.board import Board
+from wise_compass.desk.brief import Brief
+from wise_compass.desk.chooser import Chooser
+from wise_compass.desk.dialogs import KeysDialog, SettingsDialog, ask, tell
+from wise_compass.desk.panels import Panels
+from wise_compass.desk.session import Session
+from wise_compass.desk.spine import Spine
+from wise_compass.desk.steprule import StepRule
+from wise_compass.drafting.refusals import Refused
+from wise_compass.job.build import build_sheet
+from wise_compass.job.model import Entry, Job, new_id
+
+JOB_FILES = "Jobs and sheets (*.json *.svg)"
+SHEET_FILES = "SVG (*.svg);;PDF (*.pdf);;PNG (*.png);;CSV of points and values (*.csv);;JSON (*.json)"
+
+
+class DeskWindow(QMainWindow):
+    """The desk of one session."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setWindowTitle("Wise Compass")
+        self.resize(1280, 800)
+        self.spine, self.brief, self.board = Spine(session), Brief(session), Board(session)
+        self.panels, self.rule = Panels(session), StepRule(session)
+        self.panels.setFixedWidth(306)
+        self._lay_out()
+        self._make_actions()
+        session.said.connect(lambda words: self.statusBar().showMessage(words, 4000))
+        session.job_changed.connect(self._retitle)
+        self.statusBar().setSizeGripEnabled(False)
+        self.statusBar().hide()
+        self.statusBar().messageChanged.connect(lambda words: self.statusBar().setVisible(bool(words)))
+        self._retitle()
+
+    def _lay_out(self) -> None:
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.board, 1)
+        middle.addWidget(self.rule)
+        below = QHBoxLayout()
+        below.setSpacing(0)
+        below.addLayout(middle, 1)
+        below.addWidget(self.panels)
+        right = QVBoxLayout()
+        right.setSpacing(0)
+        right.addWidget(self.brief)
+        right.addLayout(below, 1)
+        whole = QHBoxLayout()
+        whole.setSpacing(0)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(self.spine)
+        whole.addLayout(right, 1)
+        body = QWidget()
+        body.setLayout(whole)
+        self.setCentralWidget(body)
+
+    def _retitle(self) -> None:
+        star = "*" if self.session.history.unsaved else ""
+        self.setWindowTitle(f"{star}{self.session.job.title} · Wise Compass")
+
+    # actions
+
+    def _action(self, words: str, keys: list[str], do: Callable[[], object]) -> QAction:
+        action = QAction(words, self)
+        action.setShortcuts([QKeySequence(key) for key in keys])
+        action.triggered.connect(lambda _=False: do())
+        self.addAction(action)
+        return action
+
+    def _make_actions(self) -> None:
+        session, board = self.session, self.board
+        on_figure = [
+            self._action("New figure…", ["Ctrl+N"], self.add_figure),
+            self._action("Duplicate the figure", ["Ctrl+D"], self.duplicate),
+            self._action("Rename the figure", ["F2"], self._rename),
+            self._action("Move it up", ["Ctrl+Shift+Up"], lambda: self._reorder(-1)),
+            self._action("Move it down", ["Ctrl+Shift+Down"], lambda: self._reorder(1)),
+            self._action("Put it on the sheet before, or on its own", ["Ctrl+Shift+H"], self._rehouse),
+            self._action("Notes under the figure…", ["Ctrl+Shift+N"], self._notes),
+            self._action("Delete the figure", ["Ctrl+Backspace"], self.delete),
+        ]
+        on_edit = [
+            self._action("Undo", ["Ctrl+Z"], session.undo),
+            self._action("Redo", ["Ctrl+Shift+Z", "Ctrl+Y"], session.redo),
+        ]
+        on_file = [
+            self._action("New job", ["Ctrl+Shift+J"], self.new_job),
+            self._action("Open…", ["Ctrl+O"], self.open_file),
+            self._action("Save", ["Ctrl+S"], self.save),
+            self._action("Save as…", ["Ctrl+Shift+S"], self.save_as),
+            self._action("Save this sheet as a drawing…", ["Ctrl+E"], self.export),
+            self._action("Print the job to PDF…", ["Ctrl+P"], self.print_job),
+        ]
+        on_view = [
+            self._action("Whole sheet", ["Ctrl+0"], board.fit),
+            self._action("True size", ["Ctrl+1"], board.true_size),
+            self._action("Zoom in", ["Ctrl++", "Ctrl+="], lambda: board.zoom_by(1.25)),
+            self._action("Zoom out", ["Ctrl+-"], lambda: board.zoom_by(0.8)),
+        ]
+        self.clean = self._action("Hide the construction", ["Ctrl+H"], lambda: board.set_clean(self.clean.isChecked()))
+        self.clean.setCheckable(True)
+        on_view.append(self.clean)
+        for number, words in enumerate(("Steps", "Values", "Proofs")):
+            on_view.append(self._action(words, [f"Alt+{number + 1}"], lambda n=number: self._panel(n)))
+        on_help = [
+            self._action("Settings…", ["Ctrl+,"], self.settings),
+            self._action("Keys…", ["F1"], self.keys),
+            self._action("Leave", ["Ctrl+Q"], self.close),
+        ]
+        self.groups = {"Figure": on_figure, "Edit": on_edit, "Job": on_file, "View": on_view, "Help": on_help}
+        self.spine.list.addActions(on_figure)
+        self.spine.add.clicked.connect(self.add_figure)
+        self.spine.menu.clicked.connect(self._menu)
+        self._action("Menu", ["F10"], self._menu)
+        for key, do in (("Left", lambda: self.rule.walk(-1)), ("Right", lambda: self.rule.walk(1)),
+                        ("Space", self.rule.play), ("H", self.clean.trigger)):
+            shortcut = QShortcut(QKeySequence(key), self)
+            shortcut.activated.connect(lambda do=do, key=key: self._unless_typing(do))
+
+    def _unless_typing(self, do: Callable[[], object]) -> None:
+        if not isinstance(QApplication.focusWidget(), QLineEdit):
+            do()
+
+    def _menu(self) -> None:
+        menu = QMenu(self)
+        for name in ("Job", "Edit", "Figure", "View", "Help"):
+            if name in ("Figure", "View"):
+                menu.addMenu(name).addActions(self.groups[name])
+            else:
+                menu.addActions(self.groups[name])
+            menu.addSeparator()
+        menu.popup(self.spine.menu.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
+
+    def _panel(self, number: int) -> None:
+        self.panels.setCurrentIndex(number)
+        self.panels.currentWidget().setFocus()
+
+    # figures of the job
+
+    def add_figure(self) -> None:
+        chooser = Chooser(self, bool(self.session.entry))
+        if chooser.exec() and chooser.picked is not None:
+            kind = chooser.picked
+            method = next(iter(kind.methods))
+            entry = Entry(kind.id, kind.title, method, kind().stored())
+            session = self.session
+            session.edit(session.job.added(entry, session.entry_id, not chooser.share.isChecked()), "New figure")
+            session.select(entry.id)
+
+    def duplicate(self) -> None:
+        entry = self.session.entry
+        if entry is not None:
+            twin = replace(entry, id=new_id(), title=f"{entry.title}, again")
+            self.session.edit(self.session.job.added(twin, entry.id), "Duplicate")
+            self.session.select(twin.id)
+
+    def delete(self) -> None:
+        entry = self.session.entry
+        if entry is not None:
+            self.session.edit(self.session.job.removed(entry.id), f"Delete {entry.title}")
+            self.session.said.emit(f"{entry.title} is deleted; Ctrl+Z brings it back.")
+
+    def _rename(self) -> None:
+        self.spine.list.setFocus()
+        self.spine.list.edit(self.spine.list.currentIndex())
+
+    def _reorder(self, by: int) -> None:
+        self.session.edit(self.session.job.moved(self.session.entry_id, by), "Reorder")
+
+    def _rehouse(self) -> None:
+        self.session.edit(self.session.job.rehoused(self.session.entry_id), "Move to another sheet")
+
+    def _notes(self) -> None:
+        from PySide6.QtWidgets import QInputDialog
+
+        entry = self.session.entry
+        if entry is None:
+            return
+        words, good = QInputDialog.getMultiLineText(self, "Notes", "Two lines under the figure on its sheet:", entry.notes)
+        if good:
+            self.session.edit(self.session.job.with_entry(entry.id, lambda e: replace(e, notes=words[:4000])), "Notes")
+
+    # files
+
+    def _try(self, do: Callable[[], object], title: str) -> bool:
+        try:
+            do()
+        except Refused as refusal:
+            tell(self, title, refusal.says)
+            return False
+        return True
+
+    def may_leave(self) -> bool:
+        """Whether the job may be left: it is saved, or is saved now, or the person lets it go."""
+        if not self.session.history.unsaved:
+            return True
+        answer = ask(self, "Unsaved work", f"“{self.session.job.title}” has changes that are not saved.",
+                     ["Save", "Let them go", "Stay"])
+        return answer == "Let them go" or (answer == "Save" and self.save())
+
+    def new_job(self) -> None:
+        if self.may_leave():
+            self.session.start(Job(), None)
+
+    def open_file(self) -> None:
+        if not self.may_leave():
+            return
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job, or a sheet drawn here", "", JOB_FILES)
+        if name:
+            self._try(lambda: self.session.open(Path(name)), "Not opened")
+
+    def save(self) -> bool:
+        path = self.session.path
+        if path is None:
+            return self.save_as()
+        return self._try(lambda: self.session.save_as(path), "Not saved")
+
+    def save_as(self) -> bool:
+        start = str(self.session.path or f"{self.session.job.title}.json")
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job", start, "Job (*.json)")
+        if not name:
+            return False
+        path = Path(name if name.endswith(".json") else name + ".json")
+        return self._try(lambda: self.session.save_as(path), "Not saved")
+
+    def export(self) -> None:
+        entry, sheet = self.session.entry, self.session.sheet
+        if entry is None or sheet is None:
+            return
+        name, chosen = QFileDialog.getSaveFileName(self, "Save this sheet as a drawing", f"{entry.title}.svg", SHEET_FILES)
+        if name:
+            path = Path(name)
+            if not path.suffix:
+                path = path.with_suffix("." + chosen.split("*.")[1].rstrip(")"))
+            self._try(lambda: self.write_sheet(path), "Not written")
+
+    def write_sheet(self, path: Path) -> None:
+        """Write the shown sheet, or the selected figure's data, by the ending of ``path``; raises :class:`Refused`."""
+        from wise_compass.desk.writing import write_sheet
+
+        write_sheet(path, self.session, self.clean.isChecked())
+        self.session.said.emit(f"Written to {path.name}.")
+
+    def print_job(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Print the job to PDF", f"{self.session.job.title}.pdf", "PDF (*.pdf)")
+        if name:
+            self._try(lambda: self._print(Path(name)), "Not printed")
+
+    def _print(self, path: Path) -> None:
+        from wise_compass.desk.writing import write_pages
+
+        job = self.session.job
+        write_pages(path, [build_sheet(job, n).drawing for n in range(len(job.sheets))], job.title, self.clean.isChecked())
+        self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}.")
+
+    def settings(self) -> None:
+        dialog = SettingsDialog(self, self.session.job.settings)
+        if dialog.exec():
+            self.session.edit(replace(self.session.job, settings=dialog.settings), "Settings")
+
+    def keys(self) -> None:
+        KeysDialog(self, [action for group in self.groups.values() for action in group]).exec()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if self.may_leave():
+            self.session.keeper.drop()
+            event.accept()
+        else:
+            event.ignore()
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)
+        self.board.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -1,0 +1,1 @@
+"""Tests of Wise Compass. Run with ./run-tests."""

@@ -1,0 +1,43 @@
+"""Givens drawn at random for any figure of the catalogue, inside its bounds, at their edges and outside."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from hypothesis import strategies as st
+
+from wise_compass.drafting.figure import Figure
+from wise_compass.drafting.givens import Choice, Count, Given, Measure, Place
+
+TYPICAL = {"length": (1.0, 400.0), "angle": (0.0, 180.0), "number": (0.1, 12.0)}
+
+
+def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
+    """Values for one given: mostly plausible ones, some at the fixed bounds, some beyond."""
+    if isinstance(given, Choice):
+        return st.sampled_from(given.options)
+    if isinstance(given, Count):
+        inside = st.integers(given.least // given.multiple, given.most // given.multiple)
+        return inside.map(lambda n: n * given.multiple) | st.integers(given.least - 2, given.most + 2)
+    if isinstance(given, Place):
+        size = len(given.default)
+        return st.lists(st.floats(-150, 150).map(lambda x: round(x, 3)), min_size=size, max_size=size).map(tuple)
+    if isinstance(given, Measure):
+        if given.name == "turns":  # most figures take them by the twelfth
+            return st.integers(1, 36).map(lambda n: n / 12) | st.floats(-1, 14)
+        low, high = TYPICAL[given.kind]
+        fixed = [float(b) for b in given.limits.values() if isinstance(b, (int, float))]
+        near = [given.default, *(b for b in fixed if abs(b) < 1000)]
+        lowest, highest = max([low, *[b for b in fixed if b < given.default]]), high
+        for bound in fixed:
+            if given.default < bound < highest:
+                highest = bound
+        plausible = st.floats(min(lowest, given.default), max(highest, given.default))
+        return st.one_of(plausible, plausible, st.sampled_from(near), st.floats(-10, 2 * high),
+                         st.floats(0.2, 3.0).map(lambda f: f * given.default))
+    return st.just(given.default)
+
+
+def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
+    """All givens of a figure."""
+    return st.fixed_dictionaries({name: given_values(given) for name, given in kind.givens.items()})
