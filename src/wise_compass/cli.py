@@ -191,7 +191,8 @@ def _desk(arguments: Sequence[str]) -> int:
     args = parser.parse_args(arguments)
     from wise_compass.desk.start import open_desk
 
-    return open_desk(args.job, args.demo, args.until_painted)
+    status: int = open_desk(args.job, args.demo, args.until_painted)
+    return status
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

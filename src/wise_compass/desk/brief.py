@@ -230,9 +230,9 @@ class Brief(QWidget):
         line = QHBoxLayout()
         line.addWidget(self.hint, 1)
         self.paper_lists = {
-            "scale": ListSlot("scale", "Scale", [("auto", "best scale"), *((scale_name(s),) * 2 for s in SCALES)], "auto", True),
+            "scale": ListSlot("scale", "Scale", [("auto", "best"), *((scale_name(s),) * 2 for s in SCALES)], "auto", True),
             "paper": ListSlot("paper", "Paper", [("auto", "any paper"), *((s, s) for s in SIZES)], "A4", True),
-            "lie": ListSlot("lie", "Lie of the paper", [("auto", "either way up"), *((s, s + " ") for s in LIES)], "auto", True),
+            "lie": ListSlot("lie", "Lie of the paper", [("auto", "either"), *((s, s + " ") for s in LIES)], "auto", True),
         }
         for name, choice in self.paper_lists.items():
             choice.activated.connect(lambda _, n=name, c=choice: session.set_sheet(**{n: c.currentData()}))

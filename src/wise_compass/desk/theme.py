@@ -60,7 +60,8 @@ QMenu::separator {{ height: 1px; background: {HAIRLINE}; margin: 4px 8px; }}
 QPushButton {{ background: {PAPER}; border: 1px solid {HAIRLINE}; border-radius: 3px; padding: 5px 14px; }}
 QPushButton:focus, QPushButton:hover {{ border-color: {TEAL}; }}
 QPushButton:default {{ background: {TEAL}; color: {PAPER}; border-color: {TEAL}; }}
-QLineEdit, QSpinBox, QComboBox, QPlainTextEdit {{ background: {PAPER}; border: 1px solid {HAIRLINE}; border-radius: 3px; padding: 4px 6px; }}
+QLineEdit, QSpinBox, QComboBox, QPlainTextEdit {{ background: {PAPER}; border: 1px solid {HAIRLINE};
+         border-radius: 3px; padding: 4px 6px; }}
 QLineEdit:focus, QSpinBox:focus, QComboBox:focus, QPlainTextEdit:focus {{ border-color: {COPPER}; }}
 """
 

@@ -251,7 +251,7 @@ def read_numbers(given: Given[Any], typed: object, style: Style, sizes: Iterable
     sizes = tuple(sizes)
     how = " or ".join(", ".join("xyz"[:size]) for size in sizes)
     if isinstance(typed, str):
-        parts: Sequence[Any] = [part for part in typed.strip().strip("()[]").replace(";", ",").split(",")]
+        parts: Sequence[Any] = typed.strip().strip("()[]").replace(";", ",").split(",")
     elif isinstance(typed, (list, tuple)):
         parts = typed
     else:

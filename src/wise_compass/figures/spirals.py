@@ -34,6 +34,9 @@ class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title
     divisions = Count(12, "the divisions of a turn", 12, 72, multiple=12)
 
     def refuse(self) -> None:
+        if 0 < self.inner < 0.01:
+            raise Refused("inner", "The inner diameter is too small to draw; it must be 0 or at least 0.01 mm. "
+                                   "Set inner to 0 or raise it.")
         twelfths = self.turns * 12
         if abs(twelfths - round(twelfths)) > 1e-6:
             low = int(twelfths)

@@ -93,7 +93,7 @@ def along(p: Array, u: Array, t: Number) -> Array:
 def unit(u: Array) -> Array:
     """The vector of length 1 in the direction of ``u``; NaN for a zero vector."""
     with np.errstate(invalid="ignore", divide="ignore"):
-        return u / np.asarray(length(u))[..., None]
+        return np.asarray(u / np.asarray(length(u))[..., None])
 
 
 def left_of(u: Array) -> Array:

@@ -50,7 +50,7 @@ def parse_job(text: str, name: str = "The file") -> Job:
     try:
         _validator()(data)
     except fastjsonschema.JsonSchemaException as error:
-        raise Refused("", f"{name} is damaged: {str(error.message).replace('data', 'the job', 1)}. It is left as it is; "
+        raise Refused("", f"{name} is damaged: {str(error).replace('data', 'the job', 1)}. It is left as it is; "
                           "mend that place or open a copy from before.") from None
     return from_data(data)
 

@@ -12,7 +12,7 @@ from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
-from wise_compass.sheet.lettering import SMALL, TEXT, TITLE, text_width
+from wise_compass.sheet.lettering import SMALL, TITLE, text_width
 from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_name, scale_named
 from wise_compass.sheet.render import box_at, render
 

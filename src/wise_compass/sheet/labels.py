@@ -63,7 +63,7 @@ class Ground:
 
     def _index(self, at: Array) -> npt.NDArray[np.int64]:
         index = np.floor((at - self.origin) / self.cell).astype(np.int64)
-        return np.clip(index, 0, np.array(self.shape) - 1)
+        return np.asarray(np.clip(index, 0, np.array(self.shape) - 1))
 
     def _cells(self, points: Array, grid: Cells) -> None:
         inside = ((points >= self.origin) & (points < self.origin + np.array(self.shape) * self.cell)).all(axis=1)

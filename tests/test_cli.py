@@ -1,0 +1,100 @@
+"""The command line, as others build on it."""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any
+
+from wise_compass.cli import main
+
+
+def call(*arguments: str) -> tuple[int, str, str]:
+    """Exit status, standard output and standard error of a command."""
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        status = main(list(arguments))
+    return status, out.getvalue(), err.getvalue()
+
+
+def data(*arguments: str) -> Any:
+    status, out, err = call(*arguments)
+    assert status == 0, err
+    return json.loads(out)
+
+
+class Solve(unittest.TestCase):
+    def test_shape_of_the_json(self) -> None:
+        made = data("solve", "ellipse", "long=15.2 cm", "wide=88", "--method", "focus-arcs", "--json")
+        self.assertEqual(list(made), ["figure", "method", "givens", "points", "values", "proofs", "steps"])
+        self.assertEqual(made["givens"]["long"], 152)
+        self.assertAlmostEqual(made["values"]["focal_distance"]["value"], 61.96773353931867, places=12)
+        self.assertEqual(set(made["values"]["area"]), {"value", "unit", "working"})
+        self.assertEqual(set(made["proofs"][0]), {"says", "miss", "unit", "limit", "holds", "by_design"})
+        self.assertEqual(set(made["steps"][0]), {"n", "phase", "instrument", "setting", "says"})
+        self.assertEqual(len(made["points"]["P0"]), 2)
+
+    def test_points_in_space_have_three_coordinates(self) -> None:
+        made = data("solve", "line-in-space", "--projection", "third", "--json")
+        self.assertEqual(len(made["points"]["B"]), 3)
+        self.assertEqual(data("solve", "line-in-space", "--json")["values"], made["values"])
+
+    def test_a_person_can_read_it(self) -> None:
+        for command in (["solve", "polygon-on-side", "--method", "centre-ladder"], ["list"], ["slips", "ellipse"],
+                        ["hands", "ellipse", "--hands", "50"]):
+            status, out, _ = call(*command)
+            self.assertEqual(status, 0)
+            self.assertGreater(len(out.splitlines()), 6)
+
+    def test_list_tells_all_that_others_need(self) -> None:
+        figures = {f["figure"]: f for family in data("list", "--json")["families"] for f in family["figures"]}
+        ladder = {m["method"]: m["exact"] for m in figures["polygon-on-side"]["methods"]}
+        self.assertEqual(ladder, {"circumcentre": True, "centre-ladder": False, "pentagon-arcs": True})
+        wide = next(g for g in figures["ellipse"]["givens"] if g["name"] == "wide")
+        self.assertEqual((wide["kind"], wide["unit"], wide["bounds"]["most"], wide["default"]), ("length", "mm", "long", 88))
+
+    def test_hands_and_slips(self) -> None:
+        hands = data("hands", "polygon-on-side", "--hands", "300", "--seed", "4", "--json")
+        self.assertEqual((hands["hands"], hands["seed"]), (300, 4))
+        self.assertGreater(hands["points"]["C"]["limit_95"], hands["points"]["C"]["sd"])
+        self.assertIn("step", hands["values"]["circumradius"]["most"])
+        slips = data("slips", "archimedean-spiral", "--json")["slips"]
+        self.assertEqual(len(slips), 3)
+        self.assertIn("value", slips[0]["values"]["radius_gain"])
+
+
+class Refusing(unittest.TestCase):
+    def test_one_line_and_status_two(self) -> None:
+        for arguments, hint in ((["solve", "ellipse", "wide=200"], "152 mm"), (["solve", "elipse"], "ellipse"),
+                                (["solve", "ellipse", "tall=3"], "long"), (["solve", "ellipse", "wide=8,8"], "8.8"),
+                                (["solve", "ellipse", "--method", "string"], "trammel"), (["solve"], "figure"),
+                                (["solve", "polygon-on-side", "--method", "pentagon-arcs"], "sides"),
+                                (["draw", "ellipse", "--out", "x.bmp"], "svg"), (["hands", "ellipse", "--hands", "1"], "2"),
+                                (["draw", "ellipse", "--scale", "1:3", "--out", "x.svg"], "1:2"),
+                                (["draw", "ellipse", "--scale", "5:1", "--out", "x.svg"], "1:1"),
+                                (["draw", "ellipse", "--out", "/nowhere/x.svg"], "/nowhere"),
+                                (["print", "/nowhere/job.json", "--out", "x.pdf"], "/nowhere"), (["/nowhere/x.json"], "x.json"),
+                                (["solve", "line-in-space", "angle_h=50", "angle_v=47"], "97°")):
+            status, out, err = call(*arguments)
+            self.assertEqual(status, 2, arguments)
+            self.assertEqual(out, "")
+            self.assertEqual(len(err.strip().splitlines()), 1, err)
+            self.assertIn(hint, err, arguments)
+
+
+class NoQt(unittest.TestCase):
+    def test_only_the_desk_and_png_import_qt(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            lines = ["import sys", "from wise_compass.cli import main"]
+            for command in (["list"], ["solve", "ellipse"], ["hands", "ellipse", "--hands", "9"], ["slips", "ellipse"],
+                            *(["draw", "ellipse", "--out", f"{folder}/x.{e}"] for e in ("svg", "pdf", "csv", "json"))):
+                lines.append(f"assert main({command!r}) == 0")
+            lines += ["assert not any('PySide6' in m for m in sys.modules)", "assert 'scipy' not in sys.modules"]
+            subprocess.run([sys.executable, "-c", "\n".join(lines)], check=True, stdout=subprocess.DEVNULL)
+            self.assertEqual(len(list(Path(folder).iterdir())), 4)

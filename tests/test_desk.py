@@ -1,0 +1,314 @@
+"""The desk, driven by real events through the real window."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QColor, QWheelEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton, QWidget
+
+from wise_compass.desk.session import Session
+from wise_compass.desk.theme import (
+    BOXWOOD,
+    BOXWOOD_INK,
+    COPPER,
+    INK,
+    PANEL,
+    PAPER,
+    PINE,
+    PINE_SOFT,
+    PINE_TEXT,
+    SOFT,
+    TEAL,
+    dress,
+)
+from wise_compass.desk.window import DeskWindow
+from wise_compass.drafting.refusals import Refused
+from wise_compass.job.demo import demo_job
+from wise_compass.job.model import Job
+from wise_compass.job.recovery import Keeper
+
+APP = QApplication.instance() or QApplication([])
+dress(APP)  # type: ignore[arg-type]
+
+
+class DeskCase(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.session = Session(demo_job(), None, Keeper(self.folder / "kept"))
+        self.window = DeskWindow(self.session)
+        self.window.may_leave = lambda: True  # type: ignore[method-assign]
+        self.window.show()
+        self.addCleanup(self.window.close)
+        self.session.select("arch")
+        APP.processEvents()
+
+    def slot(self, name: str) -> QLineEdit:
+        slot = self.window.brief.slots[name]
+        assert isinstance(slot, QLineEdit)
+        return slot
+
+    def type_into(self, name: str, words: str) -> None:
+        slot = self.slot(name)
+        slot.setFocus()
+        slot.selectAll()
+        QTest.keyClicks(slot, words)
+
+    def shown_at(self, name: str) -> QPoint:
+        """Where a spot stands in the board's window."""
+        made, placed, sheet = self.session.run, self.window.board._placed(), self.session.sheet
+        assert made and placed and sheet
+        return self.window.board.to_window(placed.origin + made.spots[name].here * sheet.scale).toPoint()
+
+
+class Brief(DeskCase):
+    def test_typing_redraws_at_once(self) -> None:
+        self.type_into("wide", "9.6 cm")
+        self.assertEqual(self.session.entry.givens["wide"], 96)
+        self.assertEqual(self.session.run.figure.wide, 96)
+        self.assertEqual(self.slot("wide").text(), "9.6 cm")
+
+    def test_nudging(self) -> None:
+        slot = self.slot("wide")
+        slot.setFocus()
+        for modifier, value in ((Qt.KeyboardModifier.NoModifier, 89), (Qt.KeyboardModifier.ShiftModifier, 99),
+                                (Qt.KeyboardModifier.AltModifier, 99.1)):
+            QTest.keyClick(slot, Qt.Key.Key_Up, modifier)
+            self.assertAlmostEqual(self.session.run.figure.wide, value)
+        self.session.undo()
+        self.assertEqual(self.session.run.figure.wide, 88, "a held nudge is one edit")
+
+    def test_what_cannot_be_stays_typed_and_the_last_good_figure_stays(self) -> None:
+        self.type_into("wide", "200")
+        self.assertEqual(self.session.run.figure.wide, 20, "the last that could be, while typing")
+        self.assertIn("152 mm", self.window.brief.hint.text())
+        self.assertEqual(self.slot("wide").text(), "200")
+        self.session.select("cam")
+        self.session.select("arch")
+        self.assertEqual(self.slot("wide").text(), "200", "nothing typed is lost")
+        self.assertIn("152 mm", self.window.brief.hint.text())
+        self.type_into("long", "300")
+        self.assertEqual((self.session.run.figure.long, self.session.run.figure.wide), (300, 200), "both can be now")
+        self.assertIsNone(self.session.refusal)
+
+    def test_choices(self) -> None:
+        lie = self.window.brief.slots["lie"]
+        assert isinstance(lie, QComboBox)
+        lie.setFocus()
+        QTest.keyClick(lie, Qt.Key.Key_Down)
+        self.assertEqual(self.session.run.figure.lie, "upright")
+        method = self.window.brief.slots["method"]
+        assert isinstance(method, QComboBox)
+        QTest.keyClick(method, Qt.Key.Key_Down)
+        self.assertEqual(self.session.run.method.id, "trammel")
+        self.session.select("tower")
+        method = self.window.brief.slots["method"]
+        assert isinstance(method, QComboBox)
+        QTest.keyClick(method, Qt.Key.Key_End)
+        self.assertEqual(self.session.run.method.id, "circumcentre", "five sides only: refused")
+        self.assertIn("5 sides", self.window.brief.hint.text())
+
+    def test_undo_brings_the_text_back(self) -> None:
+        self.type_into("long", "170")
+        QTest.keyClick(self.window.board, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        APP.processEvents()
+        self.assertEqual(self.slot("long").text(), "152 mm")
+        QTest.keyClick(self.window.board, Qt.Key.Key_Y, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(self.slot("long").text(), "170 mm")
+
+
+class Walking(DeskCase):
+    def test_keys_walk_and_space_plays(self) -> None:
+        board = self.window.board
+        board.setFocus()
+        QTest.keyClick(board, Qt.Key.Key_Left)
+        self.assertEqual(self.session.position, self.session.last_step)
+        QTest.keyClick(board, Qt.Key.Key_Right)
+        self.assertTrue(self.session.finished)
+        QTest.keyClick(board, Qt.Key.Key_Space)
+        self.assertTrue(self.window.rule.playing)
+        self.assertEqual(self.session.position, 0)
+        QTest.keyClick(board, Qt.Key.Key_Space)
+        self.assertFalse(self.window.rule.playing)
+
+    def test_dragging_the_marker(self) -> None:
+        rule = self.window.rule
+        QTest.mouseClick(rule, Qt.MouseButton.LeftButton, pos=QPoint(round(rule._x(7)), 10))
+        self.assertEqual(self.session.step, 7)
+        self.assertEqual(self.window.panels.steps.currentIndex().row(), 6)
+
+    def test_choosing_a_step_card(self) -> None:
+        steps = self.window.panels.steps
+        box = steps.visualRect(steps.model().index(2))
+        QTest.mouseClick(steps.viewport(), Qt.MouseButton.LeftButton, pos=box.center())
+        self.assertEqual(self.session.step, 3)
+
+    def test_the_current_step_stands_out_and_the_rest_waits(self) -> None:
+        self.session.walk_to(4)
+        picture = self.window.board.grab().toImage()
+        at = self.shown_at("P0")
+        near = [QColor(picture.pixel(at.x() + dx, at.y() + dy)) for dx in range(-4, 5) for dy in range(-4, 5)]
+        self.assertTrue(any(c.red() > 140 and c.blue() < 90 for c in near), "the outer circle in copper")
+
+
+class Reading(DeskCase):
+    def test_hovering_a_spot_reads_it_and_lights_it(self) -> None:
+        QTest.mouseMove(self.window.board, self.shown_at("P3"))
+        APP.processEvents()
+        self.assertEqual(self.session.marks_lit, ("P3",))
+        self.assertIn("44.00 mm", self.window.board._hover[1])
+
+    def test_hovering_a_value_lights_its_marks(self) -> None:
+        self.session.select("tower")
+        self.window.panels.setCurrentIndex(1)
+        values = self.window.panels.values
+        QTest.mouseMove(values.viewport(), values.visualRect(values.model().index(1)).center())
+        APP.processEvents()
+        self.assertEqual(set(self.session.marks_lit), {"O", "A"})
+
+    def test_two_picks_are_the_dividers(self) -> None:
+        board = self.window.board
+        for name in ("P0", "P6"):
+            QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=self.shown_at(name))
+        self.assertEqual([pick.name for pick in board.picks], ["P0", "P6"])
+        from wise_compass.desk.reading import dividers_words
+        from wise_compass.drafting.wording import PLAIN
+
+        self.assertIn("152.00 mm", dividers_words(*board.picks, PLAIN))
+        QTest.keyClick(board, Qt.Key.Key_Escape)
+        self.assertEqual(board.picks, [])
+
+    def test_zoom_keeps_what_is_under_the_pointer(self) -> None:
+        board, at = self.window.board, QPointF(200, 150)
+        before = board.to_sheet(at)
+        wheel = QWheelEvent(at, board.mapToGlobal(at), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton,
+                            Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)
+        APP.sendEvent(board, wheel)
+        self.assertLess(abs(board.to_sheet(at) - before).max(), 1e-9)
+        board.true_size()
+        self.assertAlmostEqual(board.zoom, board.screen().physicalDotsPerInch() / 25.4)
+
+    def test_clean_hides_the_construction_only(self) -> None:
+        at = self.shown_at("P3") + QPoint(0, -1)
+        with_it = self.window.board.grab().toImage()
+        QTest.keyClick(self.window.board, Qt.Key.Key_H)
+        clean = self.window.board.grab().toImage()
+        self.assertTrue(self.window.clean.isChecked())
+        self.assertNotEqual(with_it, clean)
+        self.assertLess(min(QColor(clean.pixel(at.x(), at.y() + d)).lightness() for d in range(-3, 4)), 110)
+
+
+class JobList(DeskCase):
+    def test_add_duplicate_move_delete_and_undo(self) -> None:
+        from wise_compass.desk.chooser import Chooser
+
+        chooser = Chooser(self.window, True)
+        chooser.show()
+        QTest.keyClicks(chooser.search, "cam scroll")
+        QTest.keyClick(chooser.search, Qt.Key.Key_Return)
+        self.assertEqual(chooser.picked.id, "archimedean-spiral")
+        count = len(self.session.job.entries())
+        for key, mods, change in ((Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier, 1),
+                                  (Qt.Key.Key_Backspace, Qt.KeyboardModifier.ControlModifier, -1),
+                                  (Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, 1)):
+            QTest.keyClick(self.window.board, key, mods)
+            count += change
+            self.assertEqual(len(self.session.job.entries()), count)
+
+    def test_rename_in_place(self) -> None:
+        self.window.spine.rename("arch", "Race arch")
+        self.assertEqual(self.session.entry.title, "Race arch")
+        self.assertEqual(self.session.job.sheets[1].title, "Race arch")
+
+    def test_save_open_and_refuse(self) -> None:
+        path = self.folder / "mill.json"
+        self.session.save_as(path)
+        self.assertFalse(self.session.history.unsaved)
+        self.type_into("wide", "60")
+        self.assertTrue(self.session.history.unsaved)
+        QTest.qWait(400)
+        self.assertTrue(list((self.folder / "kept").glob("*.json")), "autosaved")
+        self.window.write_sheet(self.folder / "arch.svg")
+        bad = self.folder / "bad.json"
+        bad.write_text("{}")
+        with self.assertRaises(Refused):
+            self.session.open(bad)
+        self.assertEqual(self.session.path, path, "a refused file takes nothing away")
+        self.session.open(self.folder / "arch.svg")
+        self.assertEqual(self.session.entry.givens["wide"], 60)
+        self.assertIsNone(self.session.path)
+        self.session.open(path)
+        self.assertEqual(len(self.session.job.entries()), len(demo_job().entries()))
+        for ending in ("pdf", "png", "csv", "json"):
+            self.window.write_sheet(self.folder / f"out.{ending}")
+            self.assertGreater((self.folder / f"out.{ending}").stat().st_size, 300)
+
+    def test_an_empty_job_is_no_trouble(self) -> None:
+        self.session.start(Job(), None)
+        APP.processEvents()
+        self.window.board.grab()
+        for action in [a for group in self.window.groups.values() for a in group][1:10]:
+            if not action.text().endswith("…"):
+                action.trigger()
+
+
+class Manners(DeskCase):
+    def test_painting_leaves_none_alone(self) -> None:
+        """A toolkit release once dropped a reference to None at each call and brought the process down in the end."""
+        before = sys.getrefcount(None)
+        for _ in range(10):
+            self.window.grab()
+        self.assertGreater(sys.getrefcount(None) - before, -200)
+
+    def test_every_control_has_an_accessible_name(self) -> None:
+        for kind in (QLineEdit, QComboBox, QPushButton):
+            for control in self.window.findChildren(kind):
+                if control.isVisible():
+                    self.assertTrue(control.accessibleName() or (isinstance(control, QPushButton) and control.text()), control)
+        for widget in (self.window.board, self.window.rule, self.window.panels.steps, self.window.spine.list):
+            self.assertTrue(widget.accessibleName())
+
+    def test_tab_reaches_the_slots_and_the_panels(self) -> None:
+        self.slot("long").setFocus()
+        seen: set[QWidget | None] = set()
+        for _ in range(40):
+            QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)
+            seen.add(QApplication.focusWidget())
+        self.assertIn(self.slot("wide"), seen)
+        self.assertIn(self.window.panels.steps, seen)
+        self.assertIn(self.window.rule, seen)
+
+    def test_every_figure_can_be_set_and_walked(self) -> None:
+        from wise_compass.drafting.figure import catalogue
+        from wise_compass.job.model import Entry
+
+        for kind in catalogue().values():
+            for method in kind.methods.values():
+                if method.fits(kind()) is None:
+                    entry = Entry(kind.id, kind.title, method.id, kind().stored())
+                    self.session.edit(self.session.job.added(entry, self.session.entry_id), "New")
+                    self.session.select(entry.id)
+                    self.assertIsNone(self.session.refusal)
+                    for step in (0, 1, self.session.last_step // 2, self.session.last_step):
+                        self.session.walk_to(step)
+                        self.window.board.grab()
+
+    def test_text_meets_its_contrast(self) -> None:
+        def luminance(name: str) -> float:
+            parts = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in QColor(name).getRgbF()[:3]]
+            return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
+
+        for ink, ground in ((INK, PANEL), (SOFT, PANEL), (TEAL, PANEL), (COPPER, PANEL), (TEAL, PAPER), (COPPER, PAPER),
+                            (PINE_TEXT, PINE), (PINE_SOFT, PINE), (BOXWOOD_INK, BOXWOOD)):
+            light, dark = sorted((luminance(ink), luminance(ground)), reverse=True)
+            self.assertGreaterEqual((light + 0.05) / (dark + 0.05), 4.5, f"{ink} on {ground}")

@@ -1,0 +1,51 @@
+"""The house in order: imports run downward, Qt stays at the desk, style and types hold, nothing is named that must not be."""
+
+from __future__ import annotations
+
+import ast
+import subprocess
+import sys
+import unittest
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent
+SOURCE = ROOT / "src" / "wise_compass"
+ROOMS = ["geometry", "drafting", "figures", "sheet", "outputs", "job", "report", "desk", "cli", "__main__"]
+"""From the ground up; a room imports its own level and those before it."""
+
+
+def imports(file: Path) -> set[str]:
+    """What a module imports, wherever in it."""
+    names: set[str] = set()
+    for node in ast.walk(ast.parse(file.read_text("utf-8"))):
+        if isinstance(node, ast.Import):
+            names |= {alias.name for alias in node.names}
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            names |= {f"{node.module}.{alias.name}" for alias in node.names}
+    return names
+
+
+class House(unittest.TestCase):
+    def test_imports_run_downward_and_qt_stays_at_the_desk(self) -> None:
+        for file in SOURCE.rglob("*.py"):
+            room = file.relative_to(SOURCE).parts[0].removesuffix(".py")
+            for name in imports(file):
+                if name.startswith("PySide6"):
+                    self.assertEqual(room, "desk", file)
+                if name.startswith("wise_compass.") and room in ROOMS:
+                    other = name.split(".")[1]
+                    if other in ROOMS:
+                        self.assertLessEqual(ROOMS.index(other), ROOMS.index(room), f"{file} imports {name}")
+
+    def test_no_file_outgrows_its_reader(self) -> None:
+        for file in SOURCE.rglob("*.py"):
+            self.assertLessEqual(len(file.read_text("utf-8").splitlines()), 450, file)
+
+    def test_style(self) -> None:
+        done = subprocess.run([sys.executable, "-m", "ruff", "check", "src", "tests", "bench"], cwd=ROOT, capture_output=True,
+                              text=True)
+        self.assertEqual(done.returncode, 0, done.stdout)
+
+    def test_types(self) -> None:
+        done = subprocess.run([sys.executable, "-m", "mypy", "src/wise_compass"], cwd=ROOT, capture_output=True, text=True)
+        self.assertEqual(done.returncode, 0, done.stdout)
