@@ -10,7 +10,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
 SOURCE = ROOT / "src" / "wise_compass"
-ROOMS = ["geometry", "drafting", "figures", "sheet", "outputs", "job", "report", "desk", "cli", "__main__"]
+ROOMS = ["geometry", "drafting", "figures", "sheet", "outputs", "job", "report", "desk", "arguments", "cli", "__main__"]
 """From the ground up; a room imports its own level and those before it."""
 
 

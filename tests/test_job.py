@@ -15,7 +15,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from wise_compass.drafting.refusals import Refused
-from wise_compass.job.demo import demo_job
+from wise_compass.job.demo import DEMO_FILE, demo_job
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job, from_data, to_data
 from wise_compass.job.recovery import Keeper, left_behind
@@ -101,7 +101,8 @@ class JobFile(unittest.TestCase):
     def test_the_demo_is_a_job_for_which_everything_fits(self) -> None:
         from wise_compass.job.build import build_sheet
 
-        job = demo_job()
+        job = load(DEMO_FILE)
+        self.assertEqual(job, demo_job())
         self.assertGreaterEqual(len(job.entries()), 6)
         for index in range(len(job.sheets)):
             self.assertEqual(build_sheet(job, index).warnings, [])

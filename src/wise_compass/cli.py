@@ -2,66 +2,21 @@
 
 from __future__ import annotations
 
-import argparse
+import gc
 import json
 import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from wise_compass import __version__
 from wise_compass.drafting.refusals import Refused
+
+if TYPE_CHECKING:
+    import argparse
 
 COMMANDS = ("list", "solve", "draw", "hands", "slips", "print")
 EXTENSIONS = ("svg", "pdf", "png", "csv", "json")
-
-
-class _Parser(argparse.ArgumentParser):
-    """Complains in one line, like every other refusal."""
-
-    def error(self, message: str) -> Any:
-        raise Refused("", f"{message[0].upper()}{message[1:]}. See {self.prog} --help.")
-
-
-def _parser() -> argparse.ArgumentParser:
-    parser = _Parser(prog="wise-compass", description="Derives, walks and proves the constructions of technical drawing.",
-                     epilog="Without a command it opens the desk, with JOB (a job file, or an SVG drawn here) if given.")
-    parser.add_argument("--version", action="version", version=f"wise-compass {__version__}")
-    commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
-
-    def command(name: str, says: str) -> argparse.ArgumentParser:
-        return commands.add_parser(name, help=says, description=says)
-
-    one = command("list", "List families, figures, givens, methods and values.")
-    one.add_argument("--json", action="store_true", help="print JSON")
-    for name, says in (("solve", "Derive a figure: points, values, proofs and steps."),
-                       ("draw", "Draw a figure at true scale into a file."),
-                       ("hands", "How far unsteady hands scatter each point and value."),
-                       ("slips", "What each known slip would make of the values.")):
-        one = command(name, says)
-        one.add_argument("figure", help="a figure's id")
-        one.add_argument("givens", nargs="*", metavar="name=value", help="givens; the others take their defaults")
-        one.add_argument("--method", help="a method's id")
-        one.add_argument("--projection", choices=("first", "third"), default="first", help="angle of projection")
-        one.add_argument("--lettering", choices=("primes", "numbers"), default="primes", help="how views are lettered")
-        if name == "draw":
-            one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf, png, csv or json")
-            one.add_argument("--paper", default="A4", help="auto, A4, A3, A2, A1 or A0")
-            one.add_argument("--lie", default="auto", help="auto, landscape or portrait")
-            one.add_argument("--scale", default="auto", help="auto, or a standard scale such as 1:2")
-            one.add_argument("--clean", action="store_true", help="leave the construction away")
-            one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")
-        else:
-            one.add_argument("--json", action="store_true", help="print JSON")
-        if name == "hands":
-            one.add_argument("--hands", type=int, default=1000, help="how many hands")
-            one.add_argument("--seed", type=int, default=0, help="for the same hands again")
-    one = command("print", "Print a whole job to PDF, a page a sheet.")
-    one.add_argument("job", type=Path)
-    one.add_argument("--out", required=True, type=Path, metavar="FILE.pdf")
-    one.add_argument("--clean", action="store_true", help="leave the construction away")
-    return parser
 
 
 def _givens(pairs: Sequence[str]) -> dict[str, str]:
@@ -184,14 +139,19 @@ def _print(args: argparse.Namespace) -> None:
 
 
 def _desk(arguments: Sequence[str]) -> int:
-    parser = _Parser(prog="wise-compass")
-    parser.add_argument("job", nargs="?", type=Path)
-    parser.add_argument("--demo", action="store_true")
-    parser.add_argument("--until-painted", action="store_true")
-    args = parser.parse_args(arguments)
+    options = {word for word in arguments if word.startswith("--")}
+    jobs = [Path(word) for word in arguments if word not in options]
+    if options - {"--demo", "--until-painted"} or len(jobs) > 1:
+        raise Refused("", f"“{' '.join(arguments)}” is no way to open the desk. See wise-compass --help.")
+    gc.disable()  # nothing is garbage yet; the desk enables it again once it has painted
+    # The core comes in before Qt: the binding reads the source of every module that is imported after it.
+    from wise_compass.drafting.figure import catalogue
+    from wise_compass.job import build, demo, recovery  # noqa: F401
+
+    catalogue()
     from wise_compass.desk.start import open_desk
 
-    status: int = open_desk(args.job, args.demo, args.until_painted)
+    status: int = open_desk(jobs[0] if jobs else None, "--demo" in options, "--until-painted" in options)
     return status
 
 
@@ -201,7 +161,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         if not arguments or (arguments[0] not in COMMANDS and not {"-h", "--help", "--version"} & set(arguments)):
             return _desk(arguments)
-        args = _parser().parse_args(arguments)
+        from wise_compass.arguments import parser
+
+        args = parser().parse_args(arguments)
         handlers = {"list": _list, "solve": _solve, "hands": _hands, "slips": _slips, "draw": _draw, "print": _print}
         handlers[args.command](args)
         sys.stdout.flush()

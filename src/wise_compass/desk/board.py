@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
@@ -37,6 +37,10 @@ class Board(QWidget):
         self._moved = False
         self.picks: list[reading.Pick] = []
         self._hover: tuple[QPointF, str, str] | None = None
+        self._said = ""
+        self._hush = QTimer(self)
+        self._hush.setSingleShot(True)
+        self._hush.timeout.connect(lambda: self.say(""))
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The board")
@@ -45,6 +49,13 @@ class Board(QWidget):
         session.stepped.connect(self.update)
         session.lit.connect(self.update)
         session.selected.connect(self._other)
+
+    def say(self, words: str) -> None:
+        """A short message in the corner, for four seconds."""
+        self._said = words
+        if words:
+            self._hush.start(4000)
+        self.update()
 
     # the view
 
@@ -130,6 +141,9 @@ class Board(QWidget):
             self._hovering(painter)
             if self.session.refusal is not None:
                 self._stale(painter)
+        if self._said:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._note(painter, QPointF(0, self.height() - 4), self._said)
         painter.end()
         self.painted.emit()
 

@@ -26,6 +26,7 @@ class FlowLayout(QLayout):
         super().__init__()
         self.items: list[QLayoutItem] = []
         self.gap, self.line = spacing, line
+        self._heights: dict[int, int] = {}
 
     def addItem(self, item: QLayoutItem) -> None:
         self.items.append(item)
@@ -42,8 +43,14 @@ class FlowLayout(QLayout):
     def hasHeightForWidth(self) -> bool:
         return True
 
+    def invalidate(self) -> None:
+        self._heights.clear()
+        super().invalidate()
+
     def heightForWidth(self, width: int) -> int:
-        return self._arrange(QRect(0, 0, width, 0), place=False)
+        if width not in self._heights:
+            self._heights[width] = self._arrange(QRect(0, 0, width, 0), place=False)
+        return self._heights[width]
 
     def setGeometry(self, box: QRect) -> None:
         super().setGeometry(box)
@@ -90,7 +97,9 @@ class TextSlot(QLineEdit):
         self._fit()
 
     def _fit(self) -> None:
-        self.setFixedWidth(max(QFontMetrics(self.font()).horizontalAdvance(self.text() or "0") + 20, 40))
+        width = max(self.fontMetrics().horizontalAdvance(self.text() or "0") + 20, 40)
+        if width != self.width():
+            self.setFixedWidth(width)
 
     def _edited(self, words: str) -> None:
         self._fit()
@@ -164,6 +173,8 @@ class ListSlot(QComboBox):
         self.currentIndexChanged.connect(lambda _: self.updateGeometry())
 
     def show_value(self, id: str) -> None:
+        if self.currentData() == id:
+            return
         self.blockSignals(True)
         self.setCurrentIndex(max(self.findData(id), 0))
         self.blockSignals(False)
@@ -331,8 +342,6 @@ class Brief(QWidget):
                 elif not (slot.hasFocus() and self._means(slot, value, style)):
                     slot.show_text(kind.givens[name].text(value, style))
                 slot.set_refused(typed is not None)
-        self.sentence.layout().invalidate()
-        self.sentence.layout().activate()
         self._say()
 
     def _means(self, slot: TextSlot, value: object, style: object) -> bool:
@@ -368,7 +377,8 @@ class Brief(QWidget):
         now = {"scale": f"{scale_name(sheet.scale)}, the best", "paper": f"{sheet.paper.size}, smallest",
                "lie": f"{sheet.paper.lie}"}
         for name, choice in self.paper_lists.items():
-            choice.setItemText(0, now[name])
-            choice.updateGeometry()
+            if choice.itemText(0) != now[name]:
+                choice.setItemText(0, now[name])
+                choice.updateGeometry()
         words = " ".join(sheet.warnings) or sheet.room_says
         self.room.setText(words[0].upper() + words[1:] + "   ")

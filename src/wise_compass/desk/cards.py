@@ -3,19 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetrics, QMouseEvent, QPainter
-from PySide6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QListView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from wise_compass.desk.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font
 
 PAD_X, PAD_Y, NUMBER = 12, 7, 24
 
 
-@dataclass(frozen=True)
-class Card:
+class Card(NamedTuple):
     """One card. ``heading`` stands above it where it differs from the card before; ``marks`` are spots it is about."""
 
     number: str = ""
@@ -105,7 +104,7 @@ class _Painter(QStyledItemDelegate):
             painter.setPen(colour(HAIRLINE))
             painter.drawLine(PAD_X, y + heading - 1, width - PAD_X, y + heading - 1)
             y += heading
-        current = bool(option.state & QStyle.StateFlag.State_Selected)
+        current = self.view.selectionModel().isSelected(index)
         if current:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(colour(PAPER))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -15,8 +15,7 @@ from wise_compass.sheet.drawing import Arc, Item
 from wise_compass.sheet.render import polyline, shown_name
 
 
-@dataclass(frozen=True)
-class Pick:
+class Pick(NamedTuple):
     """A place on a figure: its sheet and figure coordinates, and the spot there, if any."""
 
     sheet_at: Array

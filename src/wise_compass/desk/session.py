@@ -13,7 +13,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.job.build import build_sheet, conventions_of, style_of
 from wise_compass.job.history import History
-from wise_compass.job.model import Entry, Job
+from wise_compass.job.model import Entry, Job, Settings
 from wise_compass.job.recovery import Keeper
 from wise_compass.job.store import load, parse_job, save
 from wise_compass.outputs.svg import read_about
@@ -42,7 +42,7 @@ class Session(QObject):
         self.step = 0
         self.finished = True
         self.marks_lit: tuple[str, ...] = ()
-        self._runs: dict[str, tuple[str, Run]] = {}
+        self._runs: dict[str, tuple[tuple[object, ...], Run]] = {}
         self._sheet_key: object = None
         self._keep_soon = QTimer(self)
         self._keep_soon.setSingleShot(True)
@@ -76,11 +76,11 @@ class Session(QObject):
         return self._run_of(entry)
 
     def _run_of(self, entry: Entry) -> Run | None:
-        settings = self.job.settings
-        key = json.dumps([entry.figure, entry.method, dict(entry.givens), settings.projection, settings.lettering])
+        key = _run_key(entry, self.job.settings)
         have = self._runs.get(entry.id)
         if have and have[0] == key:
             return have[1]
+        settings = self.job.settings
         try:
             figure = make(figure_named(entry.figure), entry.givens)
             made = run(figure, entry.method or None, conventions_of(settings))
@@ -178,12 +178,10 @@ class Session(QObject):
             self.drawn.emit()
             self._keep_soon.start()
             return False
-        settings = self.job.settings
-        key = json.dumps([entry.figure, entry.method, givens, settings.projection, settings.lettering])
-        self._runs[entry.id] = (key, made)
+        changed = replace(entry, givens=givens, typed={})
+        self._runs[entry.id] = (_run_key(changed, self.job.settings), made)
         self.refusal = None
-        self.edit(self.job.with_entry(entry.id, lambda e: replace(e, givens=givens, typed={})), f"Change {name}",
-                  f"{entry.id}.{name}")
+        self.edit(self.job.with_entry(entry.id, lambda _: changed), f"Change {name}", f"{entry.id}.{name}")
         return True
 
     def set_method(self, method: str) -> bool:
@@ -299,6 +297,11 @@ class Session(QObject):
             self.keeper.keep(self.job, self.path)
         else:
             self.keeper.drop()
+
+
+def _run_key(entry: Entry, settings: Settings) -> tuple[object, ...]:
+    """What a run depends on. Stored givens are numbers, words and lists of them, which compare by value."""
+    return (entry.figure, entry.method, entry.givens, settings.projection, settings.lettering)
 
 
 def _outline(job: Job) -> object:

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
+from typing import NamedTuple
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QCursor, QPainter
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QLabel,
     QLineEdit,
     QListView,
     QPushButton,
-    QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QVBoxLayout,
@@ -29,8 +29,7 @@ WIDTH = 196
 ROW, HEAD = 54, 20
 
 
-@dataclass(frozen=True)
-class Row:
+class Row(NamedTuple):
     """An entry with the head of its sheet, where it is the first of it."""
 
     entry: Entry
@@ -71,7 +70,7 @@ def figure_title(entry: Entry) -> str:
 class _Painter(QStyledItemDelegate):
     def __init__(self, view: QListView, session: Session) -> None:
         super().__init__(view)
-        self.session = session
+        self.view, self.session = view, session
         self._pictures: dict[str, tuple[object, list]] = {}
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
@@ -98,8 +97,8 @@ class _Painter(QStyledItemDelegate):
             painter.setPen(colour(PINE_SOFT))
             painter.drawText(16, top + 14, row.head)
             top += HEAD
-        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
-        hovered = bool(option.state & QStyle.StateFlag.State_MouseOver)
+        chosen = self.view.selectionModel().isSelected(index)
+        hovered = self.view.indexAt(self.view.viewport().mapFromGlobal(QCursor.pos())) == index
         ink, soft = (INK, SOFT) if chosen else (PINE_TEXT, PINE_SOFT)
         if chosen or hovered:
             painter.setPen(Qt.PenStyle.NoPen)
@@ -191,18 +190,19 @@ class Spine(QWidget):
         self._filling = True
         same = [(r.entry.id, r.head) for r in rows] == [(r.entry.id, r.head) for r in self.model.rows]
         if same:
+            changed = [n for n, (old, new) in enumerate(zip(self.model.rows, rows)) if old.entry is not new.entry]
             self.model.rows = rows
-            if rows:
-                self.model.dataChanged.emit(self.model.index(0), self.model.index(len(rows) - 1))
+            for n in changed:  # rows keep their size, so that nothing has to be laid out anew
+                self.list.viewport().update(self.list.visualRect(self.model.index(n)))
         else:
             self.model.beginResetModel()
             self.model.rows = rows
             self.model.endResetModel()
         for place, row in enumerate(rows):
-            if row.entry.id == self.session.entry_id:
+            if row.entry.id == self.session.entry_id and place != self.list.currentIndex().row():
                 self.list.setCurrentIndex(self.model.index(place))
         self._filling = False
-        if not self.title.hasFocus():
+        if not self.title.hasFocus() and self.title.text() != job.title:
             self.title.setText(job.title)
         path = self.session.path
         saved = "not saved yet" if path is None else path.name

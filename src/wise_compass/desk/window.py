@@ -1,4 +1,7 @@
-"""The window: spine, brief, board, panels and step rule, and the actions that keys and menus reach."""
+"""The window: spine, brief, board, panels and step rule, and the actions that keys and menus reach.
+
+Dialogs are imported where they are opened: the binding makes every class it is asked for, and start-up pays for each.
+"""
 
 from __future__ import annotations
 
@@ -8,12 +11,10 @@ from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
-from PySide6.QtWidgets import QApplication, QFileDialog, QHBoxLayout, QLineEdit, QMainWindow, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow, QVBoxLayout, QWidget
 
 from wise_compass.desk.board import Board
 from wise_compass.desk.brief import Brief
-from wise_compass.desk.chooser import Chooser
-from wise_compass.desk.dialogs import KeysDialog, SettingsDialog, ask, tell
 from wise_compass.desk.panels import Panels
 from wise_compass.desk.session import Session
 from wise_compass.desk.spine import Spine
@@ -39,11 +40,8 @@ class DeskWindow(QMainWindow):
         self.panels.setFixedWidth(306)
         self._lay_out()
         self._make_actions()
-        session.said.connect(lambda words: self.statusBar().showMessage(words, 4000))
+        session.said.connect(self.board.say)
         session.job_changed.connect(self._retitle)
-        self.statusBar().setSizeGripEnabled(False)
-        self.statusBar().hide()
-        self.statusBar().messageChanged.connect(lambda words: self.statusBar().setVisible(bool(words)))
         self._retitle()
 
     def _lay_out(self) -> None:
@@ -136,6 +134,8 @@ class DeskWindow(QMainWindow):
             do()
 
     def _menu(self) -> None:
+        from PySide6.QtWidgets import QMenu
+
         menu = QMenu(self)
         for name in ("Job", "Edit", "Figure", "View", "Help"):
             if name in ("Figure", "View"):
@@ -152,6 +152,8 @@ class DeskWindow(QMainWindow):
     # figures of the job
 
     def add_figure(self) -> None:
+        from wise_compass.desk.chooser import Chooser
+
         chooser = Chooser(self, bool(self.session.entry))
         if chooser.exec() and chooser.picked is not None:
             kind = chooser.picked
@@ -196,10 +198,18 @@ class DeskWindow(QMainWindow):
 
     # files
 
+    def _ask_path(self, title: str, start: str, kinds: str) -> tuple[str, str]:
+        """A path to write to and the kind picked for it; both empty where the person thinks better of it."""
+        from PySide6.QtWidgets import QFileDialog
+
+        return QFileDialog.getSaveFileName(self, title, start, kinds)
+
     def _try(self, do: Callable[[], object], title: str) -> bool:
         try:
             do()
         except Refused as refusal:
+            from wise_compass.desk.dialogs import tell
+
             tell(self, title, refusal.says)
             return False
         return True
@@ -208,6 +218,8 @@ class DeskWindow(QMainWindow):
         """Whether the job may be left: it is saved, or is saved now, or the person lets it go."""
         if not self.session.history.unsaved:
             return True
+        from wise_compass.desk.dialogs import ask
+
         answer = ask(self, "Unsaved work", f"“{self.session.job.title}” has changes that are not saved.",
                      ["Save", "Let them go", "Stay"])
         return answer == "Let them go" or (answer == "Save" and self.save())
@@ -219,6 +231,8 @@ class DeskWindow(QMainWindow):
     def open_file(self) -> None:
         if not self.may_leave():
             return
+        from PySide6.QtWidgets import QFileDialog
+
         name, _ = QFileDialog.getOpenFileName(self, "Open a job, or a sheet drawn here", "", JOB_FILES)
         if name:
             self._try(lambda: self.session.open(Path(name)), "Not opened")
@@ -231,7 +245,7 @@ class DeskWindow(QMainWindow):
 
     def save_as(self) -> bool:
         start = str(self.session.path or f"{self.session.job.title}.json")
-        name, _ = QFileDialog.getSaveFileName(self, "Save the job", start, "Job (*.json)")
+        name, _ = self._ask_path("Save the job", start, "Job (*.json)")
         if not name:
             return False
         path = Path(name if name.endswith(".json") else name + ".json")
@@ -241,7 +255,7 @@ class DeskWindow(QMainWindow):
         entry, sheet = self.session.entry, self.session.sheet
         if entry is None or sheet is None:
             return
-        name, chosen = QFileDialog.getSaveFileName(self, "Save this sheet as a drawing", f"{entry.title}.svg", SHEET_FILES)
+        name, chosen = self._ask_path("Save this sheet as a drawing", f"{entry.title}.svg", SHEET_FILES)
         if name:
             path = Path(name)
             if not path.suffix:
@@ -256,7 +270,7 @@ class DeskWindow(QMainWindow):
         self.session.said.emit(f"Written to {path.name}.")
 
     def print_job(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Print the job to PDF", f"{self.session.job.title}.pdf", "PDF (*.pdf)")
+        name, _ = self._ask_path("Print the job to PDF", f"{self.session.job.title}.pdf", "PDF (*.pdf)")
         if name:
             self._try(lambda: self._print(Path(name)), "Not printed")
 
@@ -268,11 +282,15 @@ class DeskWindow(QMainWindow):
         self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}.")
 
     def settings(self) -> None:
+        from wise_compass.desk.dialogs import SettingsDialog
+
         dialog = SettingsDialog(self, self.session.job.settings)
         if dialog.exec():
             self.session.edit(replace(self.session.job, settings=dialog.settings), "Settings")
 
     def keys(self) -> None:
+        from wise_compass.desk.dialogs import KeysDialog
+
         KeysDialog(self, [action for group in self.groups.values() for action in group]).exec()
 
     def closeEvent(self, event: QCloseEvent) -> None:

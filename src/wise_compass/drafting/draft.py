@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import Any, NamedTuple, TypeVar
 
 import numpy as np
 
@@ -45,8 +45,7 @@ class NoMeet(Refused):
         super().__init__("", f"Step {step.n} finds no crossing: {step.says or step.instrument}")
 
 
-@dataclass(frozen=True)
-class Conventions:
+class Conventions(NamedTuple):
     """The choices where schools differ: first or third angle, and how views are lettered."""
 
     projection: str = "first"
@@ -65,8 +64,7 @@ class Opening:
         return float(nominal(self.value, 0))
 
 
-@dataclass(frozen=True)
-class ChoicePoint:
+class ChoicePoint(NamedTuple):
     """A place where a hand is known to slip."""
 
     id: str
@@ -178,6 +176,8 @@ class Draft:
 
     def _offset(self, p: Array, u: Array, step: Step) -> Array:
         """``p`` moved off sideways by as much as the edge misses it."""
+        if not self.hand.lanes:
+            return p
         return along(p, left_of(u), self.hand.strays("straightedge", step.n))
 
     def rule(self, a: Spot, b: Spot, says: str = "", role: Role = Role.CONSTRUCTION, why: str = "",

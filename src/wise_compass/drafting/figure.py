@@ -5,8 +5,8 @@ from __future__ import annotations
 import importlib
 import pkgutil
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, ClassVar, TypeVar
+from functools import cache
+from typing import TYPE_CHECKING, Any, ClassVar, NamedTuple, TypeVar
 
 from wise_compass.drafting.givens import Given
 from wise_compass.drafting.refusals import Refused
@@ -32,8 +32,7 @@ FAMILIES = {
 }
 
 
-@dataclass(frozen=True)
-class Method:
+class Method(NamedTuple):
     """A way of setting out a figure. ``exact`` may depend on the figure; ``fits`` says for which figures it serves."""
 
     id: str
@@ -130,8 +129,9 @@ def method(figure: type[F], id: str, title: str = "", *, exact: bool | Callable[
     return enter
 
 
+@cache
 def catalogue() -> dict[str, type[Figure]]:
-    """Every figure by id, in the order of the families; importing each module of ``figures`` once."""
+    """Every figure by id, in the order of the families; imports each module of ``figures``, once."""
     package = importlib.import_module("wise_compass.figures")
     for module in pkgutil.iter_modules(package.__path__):
         importlib.import_module(f"{package.__name__}.{module.name}")

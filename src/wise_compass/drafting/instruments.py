@@ -6,16 +6,14 @@ assumption, stated in :attr:`Slack.basis`, and anyone who has measured a hand ma
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
 from wise_compass.geometry.vectors import Array, Number
 
 
-@dataclass(frozen=True)
-class Slack:
+class Slack(NamedTuple):
     """One way in which a hand strays: by ``sd`` (mm or degrees), for the stated reason."""
 
     id: str
@@ -47,8 +45,7 @@ COMPASS_REACH = 160.0
 """The opening, in mm, above which a common bow compass gives way to a beam compass."""
 
 
-@dataclass(frozen=True)
-class Stray:
+class Stray(NamedTuple):
     """One draw of one slack: at which step, and by how much each hand strayed; shape (hands + 1,) or (…, 2)."""
 
     step: int

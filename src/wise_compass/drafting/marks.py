@@ -6,6 +6,7 @@ construction line is drawn is worked out from what was found on it, as a hand dr
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import Enum
@@ -112,6 +113,15 @@ class Swung:
         if len(joined) > 1 and joined[0][0] + 360.0 <= joined[-1][1] + 2 * half:
             joined[-1][1] = joined.pop(0)[1] + 360.0
         return [(lo, hi - lo) for lo, hi in joined]
+
+    def outer_points(self) -> Array:
+        """Points of the steady hand's arcs that bound them: their ends and the quarter points they pass."""
+        centre, radius = nominal(self.centre, 1), float(nominal(self.radius, 0))
+        angles: list[float] = []
+        for start, sweep in self.spans():
+            quarters = range(math.ceil(start / 90), math.floor((start + sweep) / 90) + 1)
+            angles += [start, start + sweep, *(90.0 * q for q in quarters)]
+        return polar(centre, radius, np.array(angles)) if angles else centre[None, :]
 
     def point_at(self, angle: Number) -> Array:
         return polar(self.centre, self.radius, angle)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from wise_compass.geometry.vectors import Array
 
 
-@dataclass(frozen=True)
-class Linear:
+class Linear(NamedTuple):
     """The distance from ``p`` to ``q``, its line set off by ``rank`` spaces to the ``side`` (+1 left of p→q)."""
 
     p: Array
@@ -20,8 +19,7 @@ class Linear:
     prefix: str = ""
 
 
-@dataclass(frozen=True)
-class Radial:
+class Radial(NamedTuple):
     """A radius or, with ``diameter``, a diameter, written along the ray at ``angle`` degrees."""
 
     centre: Array
@@ -32,8 +30,7 @@ class Radial:
     diameter: bool = False
 
 
-@dataclass(frozen=True)
-class Angular:
+class Angular(NamedTuple):
     """The angle at ``vertex`` from the direction ``start`` over ``sweep`` degrees."""
 
     vertex: Array

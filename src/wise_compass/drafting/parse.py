@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
 
@@ -21,8 +21,7 @@ SECOND_SIGNS = ('"', "″")
 _TOKEN = re.compile(r"\s*(?:(?P<number>(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|(?P<word>[A-Za-zπ]+)|(?P<sign>\*\*|[^\s\w]))")
 
 
-@dataclass(frozen=True)
-class _Quantity:
+class _Quantity(NamedTuple):
     """A number with the power of length that it carries: 0 for a bare number, 1 for a length."""
 
     value: float

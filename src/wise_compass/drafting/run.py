@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
 from wise_compass.drafting.draft import ChoicePoint, Conventions, Draft
 from wise_compass.drafting.figure import Figure, Method, method_named
 from wise_compass.drafting.instruments import SteadyHand, Stray, UnsteadyHands
-from wise_compass.drafting.marks import Mark, Spot
+from wise_compass.drafting.marks import Mark, Ruled, Spot, Swung, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Found, Proof, Value, prove
@@ -55,6 +55,20 @@ class Run:
         """Every mark in the order in which it is drawn."""
         return [mark for step in self.steps for mark in step.marks]
 
+    @cached_property
+    def extent(self) -> tuple[Array, Array]:
+        """The lowest and the highest coordinates of everything drawn, in figure mm."""
+        points = [np.array([spot.here for spot in self.spots.values()])]
+        for mark in self.marks:
+            if isinstance(mark, Ruled):
+                points.append(np.array(mark.ends()))
+            elif isinstance(mark, Swung):
+                points.append(mark.outer_points())
+            else:
+                points.append(np.array([nominal(p, 1) for p in mark.points]))
+        everything = np.concatenate(points)
+        return everything.min(axis=0), everything.max(axis=0)
+
     @property
     def phases(self) -> list[tuple[str, int]]:
         """Each phase with the number of its first step."""
@@ -91,8 +105,7 @@ def run(figure: Figure, method: str | None = None, conventions: Conventions | No
     return Run(figure, chosen, conventions, draft.steps, draft.spots, _found(draft), draft.choices, slip)
 
 
-@dataclass(frozen=True)
-class Scatter:
+class Scatter(NamedTuple):
     """How far one point or value strays over many hands.
 
     ``sd`` is one standard deviation (of a point: the root mean square distance from where it should be, per axis),

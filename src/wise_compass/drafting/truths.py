@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -14,8 +13,7 @@ LIMIT = 1e-9
 """The largest miss, in mm or degrees, that an exact method is allowed."""
 
 
-@dataclass(frozen=True)
-class Value:
+class Value(NamedTuple):
     """A derived quantity. ``value`` is a number, or a list of numbers where the figure has several of one kind.
 
     ``working`` is the formula with this figure's numbers put in; ``marks`` names the spots it belongs to. ``drawn``
@@ -30,8 +28,7 @@ class Value:
     drawn: bool = False
 
 
-@dataclass(frozen=True)
-class Truth:
+class Truth(NamedTuple):
     """A statement that defines the figure, with how far the found points are from it (mm or degrees, any shape)."""
 
     says: str
@@ -39,8 +36,7 @@ class Truth:
     unit: str = "mm"
 
 
-@dataclass(frozen=True)
-class Proof:
+class Proof(NamedTuple):
     """A truth held against one run."""
 
     says: str

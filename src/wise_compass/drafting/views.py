@@ -7,7 +7,7 @@ and distances are taken from datum levels ``height`` above the horizontal plane 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from wise_compass.drafting.draft import Conventions, Draft
 from wise_compass.drafting.marks import Role, Ruled, Spot
@@ -16,8 +16,7 @@ from wise_compass.geometry.vectors import Array, Number, point, point3
 LETTERINGS = ("primes", "numbers")
 
 
-@dataclass(frozen=True)
-class TwoViews:
+class TwoViews(NamedTuple):
     """Where the views lie. ``height`` and ``depth`` are 0 in first angle."""
 
     conventions: Conventions

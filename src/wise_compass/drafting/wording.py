@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 INCH = 25.4
 SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
@@ -30,8 +30,7 @@ def power_of_ten(value: float) -> str:
     return f"{mantissa} × 10{str(int(exponent)).translate(SUPERSCRIPTS)}"
 
 
-@dataclass(frozen=True)
-class Style:
+class Style(NamedTuple):
     """How a person wants to read lengths and angles."""
 
     units: str = "mm"

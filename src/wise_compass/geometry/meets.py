@@ -15,6 +15,7 @@ TOUCH = 1e-12
 """Two curves that miss by less than this part of the larger radius, squared, are taken to touch."""
 ROUNDING = 2e-15
 """Below this part of the radius squared the square of a half chord is rounding alone: they touch too."""
+ENDS = np.array([[-1.0], [1.0]])
 
 
 def meet_lines(p: Array, u: Array, q: Array, v: Array) -> Array:
@@ -58,9 +59,10 @@ def meet_line_circle(p: Array, u: Array, c: Array, r: Number) -> Array:
     NaN where the line misses the circle; the same point twice where it touches.
     """
     w = unit(u)
-    base = foot(c, p, w)
-    half = _half_chord(r, np.abs(cross(w, c - p)))
-    return np.stack((along(base, w, -half), along(base, w, half)), axis=-2)
+    gap = c - p
+    base = along(p, w, dot(gap, w))
+    half = np.asarray(_half_chord(r, np.abs(cross(w, gap))))[..., None, None] * ENDS
+    return np.asarray(base[..., None, :] + half * w[..., None, :])
 
 
 def meet_circles(c1: Array, r1: Number, c2: Array, r2: Number) -> Array:
@@ -76,5 +78,4 @@ def meet_circles(c1: Array, r1: Number, c2: Array, r2: Number) -> Array:
     reach = 0.5 * (gap + (r1 - r2) * (r1 + r2) / gap)
     half = _half_chord(r1, np.abs(reach))
     base = along(c1, w, reach)
-    side = left_of(w)
-    return np.stack((along(base, side, half), along(base, side, -half)), axis=-2)
+    return np.asarray(base[..., None, :] - np.asarray(half)[..., None, None] * ENDS * left_of(w)[..., None, :])

@@ -87,6 +87,8 @@ def distance(p: Array, q: Array) -> Number:
 
 def along(p: Array, u: Array, t: Number) -> Array:
     """The point ``p + t u``; ``t`` broadcasts with the leading axes."""
+    if isinstance(t, float):
+        return p + t * u
     return p + np.asarray(t)[..., None] * u
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import secrets
+import os
 from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
@@ -13,7 +13,7 @@ FORMAT = "wise-compass-job"
 
 def new_id() -> str:
     """A short name for an entry, unlike any other."""
-    return secrets.token_hex(4)
+    return os.urandom(4).hex()
 
 
 @dataclass(frozen=True)

@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 import os
 from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
+from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import Job
@@ -19,8 +19,7 @@ def state_folder() -> Path:
     return Path(root) / "wise-compass" / "recovery"
 
 
-@dataclass(frozen=True)
-class Recovered:
+class Recovered(NamedTuple):
     """Work that a process left behind: the job, and the file it belongs to, if it had one."""
 
     job: Job

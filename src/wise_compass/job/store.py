@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import json
 import os
-import tempfile
 from contextlib import suppress
 from functools import cache
-from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
@@ -21,7 +19,7 @@ LARGEST = 20_000_000
 @cache
 def schema() -> dict[str, Any]:
     """The published JSON schema of a job file."""
-    data: dict[str, Any] = json.loads((files("wise_compass") / "job" / "schema.json").read_text("utf-8"))
+    data: dict[str, Any] = json.loads((Path(__file__).parent / "schema.json").read_text("utf-8"))
     return data
 
 
@@ -77,6 +75,8 @@ def job_text(job: Job) -> str:
 
 def write_atomically(path: Path, text: str) -> None:
     """Replace ``path`` by ``text`` in one move; raises :class:`Refused` where it cannot be written."""
+    import tempfile
+
     held = None
     try:
         handle, held = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)

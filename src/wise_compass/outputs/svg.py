@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import json
 import re
+from html import escape as escape_all
 from html import unescape
-from xml.sax.saxutils import escape
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array, polar
@@ -15,6 +15,11 @@ from wise_compass.sheet.lettering import FAMILY
 
 NAMESPACE = "urn:wise-compass:sheet"
 LARGEST = 20_000_000
+
+
+def escape(words: str) -> str:
+    """Words as the content of an element."""
+    return escape_all(words, quote=False)
 
 
 def _n(value: float) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 import numpy as np
 
@@ -21,8 +22,7 @@ BETWEEN = 6.0
 """Free room between two figures of a sheet."""
 
 
-@dataclass(frozen=True)
-class Piece:
+class Piece(NamedTuple):
     """One figure for the sheet; ``shift`` moves it off its automatic place by sheet millimetres."""
 
     run: Run
@@ -31,8 +31,7 @@ class Piece:
     notes: str = ""
 
 
-@dataclass(frozen=True)
-class Wishes:
+class Wishes(NamedTuple):
     """What is asked of a sheet."""
 
     paper: str = "A4"
@@ -45,8 +44,7 @@ class Wishes:
     labels: bool = True
 
 
-@dataclass(frozen=True)
-class Placed:
+class Placed(NamedTuple):
     """A figure on its sheet: where its origin lies and the box it takes, in sheet mm."""
 
     piece: Piece
@@ -79,8 +77,7 @@ class Sheet:
         return f"room to spare {self.room[0]:.0f} × {self.room[1]:.0f} mm"
 
 
-@dataclass(frozen=True)
-class _Layout:
+class _Layout(NamedTuple):
     origins: list[Array]
     boxes: list[tuple[Array, Array]]
     room: tuple[float, float]

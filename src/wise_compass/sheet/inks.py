@@ -5,13 +5,12 @@ it does not outweigh the result. Construction is narrower and paler still."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from wise_compass.drafting.marks import Role
 
 
-@dataclass(frozen=True)
-class Ink:
+class Ink(NamedTuple):
     """How a line is drawn: its width in mm, its dashes in mm (drawn, left, …) and its colour."""
 
     width: float

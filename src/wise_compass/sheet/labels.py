@@ -7,21 +7,21 @@ that all candidate places of all labels are weighed at once; they are then given
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 
 from wise_compass.geometry.vectors import Array, distance
 
-Cells = npt.NDArray[np.int32]
+Cells = npt.NDArray[np.int64]
 _ANGLES = np.deg2rad(np.array([45, 135, -45, -135, 0, 90, 180, -90, 22, 68, 112, 158, -22, -68, -112, -158]))
 _GAPS = np.array([1.3, 2.6, 4.5, 7.0, 10.0])
 HARD, SOFT = 1000.0, 2.0
+HIGH = 1 << 20
 
 
-@dataclass(frozen=True)
-class Label:
+class Label(NamedTuple):
     """Words to stand beside a point."""
 
     words: str
@@ -38,10 +38,10 @@ class Ground:
         pad = 22.0
         self.origin = np.array([left - pad, bottom - pad])
         extent = np.array([right - left, top - bottom]) + 2 * pad
-        self.cell = max(0.5, float(extent.max()) / 500)
+        self.cell = max(0.7, float(extent.max()) / 320)
         self.shape = tuple((np.ceil(extent / self.cell).astype(int) + 1).tolist())
-        self.hard: Cells = np.zeros(self.shape, dtype=np.int32)
-        self.soft: Cells = np.zeros(self.shape, dtype=np.int32)
+        self.hard: Cells = np.zeros(self.shape, dtype=np.int64)
+        self.soft: Cells = np.zeros(self.shape, dtype=np.int64)
 
     def enter(self, lines: Sequence[Array], hard: bool) -> None:
         """Enter polylines (n, 2) of sheet millimetres."""
@@ -73,13 +73,13 @@ class Ground:
     def taken(self, low: Array, high: Array) -> tuple[Array, Array]:
         """How many hard and soft cells each box covers; ``low`` and ``high`` have shape (…, 2)."""
         a, b = self._index(low), self._index(high) + 1
-        counts = []
-        for grid in (self.hard, self.soft):
-            sums = np.zeros((self.shape[0] + 1, self.shape[1] + 1), dtype=np.int32)
-            np.cumsum(np.cumsum(grid, axis=0, dtype=np.int32), axis=1, out=sums[1:, 1:])
-            counts.append((sums[b[..., 0], b[..., 1]] - sums[a[..., 0], b[..., 1]]
-                           - sums[b[..., 0], a[..., 1]] + sums[a[..., 0], a[..., 1]]).astype(float))
-        return counts[0], counts[1]
+        # both counts in one running sum: hard cells in the high bits, soft ones in the low, which they cannot fill
+        sums = np.zeros((self.shape[0] + 1, self.shape[1] + 1), dtype=np.int64)
+        np.cumsum(self.hard * HIGH + self.soft, axis=0, out=sums[1:, 1:])
+        np.cumsum(sums, axis=1, out=sums)
+        count = (sums[b[..., 0], b[..., 1]] - sums[a[..., 0], b[..., 1]]
+                 - sums[b[..., 0], a[..., 1]] + sums[a[..., 0], a[..., 1]])
+        return (count // HIGH).astype(float), (count % HIGH).astype(float)
 
 
 def place_labels(labels: Sequence[Label], ground: Ground) -> list[Array | None]:

@@ -8,9 +8,9 @@ from __future__ import annotations
 
 import json
 from functools import cache
-from importlib.resources import files
 from pathlib import Path
 
+FONTS = Path(__file__).parent.parent / "fonts"
 FAMILY = "Wrenfold Sans"
 CAP_HEIGHT = 0.7
 DESCENT = 0.21
@@ -20,12 +20,12 @@ TEXT, SMALL, TITLE = 5.0, 3.6, 5.0
 
 def font_file(bold: bool = False) -> Path:
     """The file of a weight."""
-    return Path(str(files("wise_compass") / "fonts" / f"WrenfoldSans-{'Bold' if bold else 'Regular'}.ttf"))
+    return FONTS / f"WrenfoldSans-{'Bold' if bold else 'Regular'}.ttf"
 
 
 @cache
 def _advances() -> dict[str, dict[str, float]]:
-    data = json.loads((files("wise_compass") / "fonts" / "metrics.json").read_text("utf-8"))
+    data = json.loads((FONTS / "metrics.json").read_text("utf-8"))
     em = data["units_per_em"]
     return {weight: {sign: advance / em for sign, advance in table.items()}
             for weight, table in data["advances"].items()}

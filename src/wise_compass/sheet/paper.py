@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
 
@@ -33,8 +33,7 @@ def scale_named(name: str) -> float | None:
     return known[name]
 
 
-@dataclass(frozen=True)
-class Paper:
+class Paper(NamedTuple):
     """A sheet of paper: its size, and which way up it lies."""
 
     size: str

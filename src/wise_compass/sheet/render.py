@@ -29,29 +29,9 @@ def shown_name(name: str) -> str:
     return name.replace("'", "′")
 
 
-def extent(run: Run) -> tuple[Array, Array]:
-    """The lowest and highest coordinates of all marks and spots, in figure mm."""
-    points = [spot.here[None, :] for spot in run.spots.values()]
-    for mark in run.marks:
-        if isinstance(mark, Ruled):
-            points.append(np.array(mark.ends()))
-        elif isinstance(mark, Swung):
-            points.extend(_arc_points(mark))
-        else:
-            points.append(np.array([nominal(p, 1) for p in mark.points]))
-    everything = np.concatenate(points)
-    return everything.min(axis=0), everything.max(axis=0)
-
-
-def _arc_points(arc: Swung) -> list[Array]:
-    centre, radius = nominal(arc.centre, 1), float(nominal(arc.radius, 0))
-    return [polar(centre, radius, np.linspace(start, start + sweep, max(3, int(sweep / 15)))) for start, sweep in
-            arc.spans()]
-
-
 def box_at(run: Run, scale: float) -> tuple[Array, Array]:
     """The box that a run takes on the sheet at a scale, dimensions and labels included, from its own origin."""
-    low, high = extent(run)
+    low, high = run.extent
     points = [low[None, :] * scale - LABEL_PAD, high[None, :] * scale + LABEL_PAD]
     points += [dimension_reach(dim, scale) for dim in run.figure.dimensions(run.found)]
     everything = np.concatenate(points)

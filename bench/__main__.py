@@ -1,0 +1,144 @@
+"""Measures what the desk and the command line owe their users, each as a ratio or against a frame's time.
+
+``PYTHONPATH=src .venv/bin/python -m bench``; QT_QPA_PLATFORM=offscreen where there is no screen.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent
+BARE = """
+import time, numpy
+from PySide6.QtWidgets import QApplication, QMainWindow, QWidget
+from PySide6.QtCore import QTimer
+app = QApplication([])
+class Window(QMainWindow):
+    def paintEvent(self, event):
+        QTimer.singleShot(0, app.quit)
+window = Window()
+window.setCentralWidget(QWidget())
+window.resize(1280, 800)
+window.show()
+app.exec()
+"""
+
+
+def seconds(command: list[str]) -> float:
+    """Wall time of a command."""
+    began = time.perf_counter()
+    subprocess.run(command, check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, cwd=ROOT)
+    return time.perf_counter() - began
+
+
+def paired(one: list[str], other: list[str], rounds: int = 9) -> dict[str, float]:
+    """The two commands in turn; medians of each and of their ratio."""
+    seconds(one), seconds(other)
+    pairs = [(seconds(one), seconds(other)) for _ in range(rounds)]
+    return {"ours_ms": 1000 * statistics.median(a for a, _ in pairs),
+            "theirs_ms": 1000 * statistics.median(b for _, b in pairs),
+            "ratio": statistics.median(a / b for a, b in pairs)}
+
+
+def median_ms(do: Callable[[], object], rounds: int = 15) -> float:
+    """Median time of a call in ms, after two that are not counted."""
+    do(), do()
+    times = []
+    for _ in range(rounds):
+        began = time.perf_counter()
+        do()
+        times.append(time.perf_counter() - began)
+    return 1000 * statistics.median(times)
+
+
+def hands_ratios() -> dict[str, float]:
+    """A thousand unsteady hands over one exact run, for every method."""
+    from wise_compass.drafting.figure import catalogue
+    from wise_compass.drafting.run import run, run_hands
+
+    ratios = {}
+    for kind in catalogue().values():
+        for method in kind.methods.values():
+            figure = kind()
+            if method.fits(figure) is not None:
+                continue
+
+            def exact(figure: object = figure, method: object = method) -> None:
+                made = run(figure, method.id)  # type: ignore[arg-type, attr-defined]
+                assert made.values and made.proofs and made.measured
+
+            one = median_ms(exact)
+            many = median_ms(lambda f=figure, m=method: run_hands(f, m.id, 1000), 5)  # type: ignore[misc]
+            ratios[f"{kind.id} {method.id}"] = many / one
+    return ratios
+
+
+def edits() -> dict[str, dict[str, float]]:
+    """From a nudge in the brief to the finished repaint, for every method, at the defaults and at 72 divisions."""
+    from PySide6.QtWidgets import QApplication
+
+    from wise_compass.desk.session import Session
+    from wise_compass.desk.theme import dress
+    from wise_compass.desk.window import DeskWindow
+    from wise_compass.drafting.figure import catalogue
+    from wise_compass.drafting.givens import Measure
+    from wise_compass.job.model import Entry, Job
+
+    app = QApplication.instance() or QApplication([])
+    dress(app)  # type: ignore[arg-type]
+    session = Session(Job())
+    window = DeskWindow(session)
+    window.show()
+    results: dict[str, dict[str, float]] = {"defaults": {}, "72 divisions": {}}
+    for kind in catalogue().values():
+        measures = [name for name, given in kind.givens.items() if isinstance(given, Measure)]
+        for method in kind.methods.values():
+            for title, extra in (("defaults", {}), ("72 divisions", {"divisions": 72})):
+                if (extra and "divisions" not in kind.givens) or not measures or method.fits(kind()) is not None:
+                    continue
+                entry = Entry(kind.id, kind.title, method.id, kind(**extra).stored())
+                session.edit(session.job.added(entry), "New")
+                session.select(entry.id)
+                app.processEvents()
+                name = measures[0]
+                state = [float(kind.givens[name].default)]
+
+                def nudge(name: str = name, state: list[float] = state) -> None:
+                    state[0] *= 1.0001
+                    session.set_given(name, repr(state[0]))
+                    app.processEvents()
+
+                results[title][f"{kind.id} {method.id}"] = median_ms(nudge, 9)
+                session.edit(session.job.removed(entry.id), "Delete")
+    return results
+
+
+def main() -> int:
+    """Print every measure as JSON; returns 1 when one is over what it owes."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+    os.environ["PYTHONPATH"] = str(ROOT / "src")
+    python = sys.executable
+    start = paired([python, "-m", "wise_compass", "--demo", "--until-painted"], [python, "-c", BARE])
+    solve = paired([python, "-m", "wise_compass", "solve", "ellipse", "--json"], [python, "-c", "import numpy"])
+    hands, edit = hands_ratios(), edits()
+    worst = {"hands": max(hands.values()), "edit_ms": statistics.median(edit["defaults"].values()),
+             "edit_ms_worst_default": max(edit["defaults"].values()),
+             "edit_ms_72": max(edit["72 divisions"].values())}
+    owed = {"start": 1.8, "solve": 2.0, "hands": 25.0, "edit_ms_worst_default": 16.0, "edit_ms_72": 40.0}
+    found = {"start": start["ratio"], "solve": solve["ratio"], **worst}
+    over = {name: found[name] for name, limit in owed.items() if found[name] > limit}
+    print(json.dumps({"start": start, "solve": solve, "worst": worst, "owed": owed, "over": over, "hands": hands,
+                      "edits": edit}, indent=1))
+    return 1 if over else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,58 @@
+"""What the command line takes."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import Any
+
+from wise_compass import __version__
+from wise_compass.drafting.refusals import Refused
+
+
+class _Parser(argparse.ArgumentParser):
+    """Complains in one line, like every other refusal."""
+
+    def error(self, message: str) -> Any:
+        raise Refused("", f"{message[0].upper()}{message[1:]}. See {self.prog} --help.")
+
+
+def parser() -> argparse.ArgumentParser:
+    """The parser of the commands; complains by raising :class:`Refused`."""
+    whole = _Parser(prog="wise-compass", description="Derives, walks and proves the constructions of technical drawing.",
+                     epilog="Without a command it opens the desk, with JOB (a job file, or an SVG drawn here) if given.")
+    whole.add_argument("--version", action="version", version=f"wise-compass {__version__}")
+    commands = whole.add_subparsers(dest="command", required=True, parser_class=_Parser)
+
+    def command(name: str, says: str) -> argparse.ArgumentParser:
+        return commands.add_parser(name, help=says, description=says)
+
+    one = command("list", "List families, figures, givens, methods and values.")
+    one.add_argument("--json", action="store_true", help="print JSON")
+    for name, says in (("solve", "Derive a figure: points, values, proofs and steps."),
+                       ("draw", "Draw a figure at true scale into a file."),
+                       ("hands", "How far unsteady hands scatter each point and value."),
+                       ("slips", "What each known slip would make of the values.")):
+        one = command(name, says)
+        one.add_argument("figure", help="a figure's id")
+        one.add_argument("givens", nargs="*", metavar="name=value", help="givens; the others take their defaults")
+        one.add_argument("--method", help="a method's id")
+        one.add_argument("--projection", choices=("first", "third"), default="first", help="angle of projection")
+        one.add_argument("--lettering", choices=("primes", "numbers"), default="primes", help="how views are lettered")
+        if name == "draw":
+            one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf, png, csv or json")
+            one.add_argument("--paper", default="A4", help="auto, A4, A3, A2, A1 or A0")
+            one.add_argument("--lie", default="auto", help="auto, landscape or portrait")
+            one.add_argument("--scale", default="auto", help="auto, or a standard scale such as 1:2")
+            one.add_argument("--clean", action="store_true", help="leave the construction away")
+            one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")
+        else:
+            one.add_argument("--json", action="store_true", help="print JSON")
+        if name == "hands":
+            one.add_argument("--hands", type=int, default=1000, help="how many hands")
+            one.add_argument("--seed", type=int, default=0, help="for the same hands again")
+    one = command("print", "Print a whole job to PDF, a page a sheet.")
+    one.add_argument("job", type=Path)
+    one.add_argument("--out", required=True, type=Path, metavar="FILE.pdf")
+    one.add_argument("--clean", action="store_true", help="leave the construction away")
+    return whole

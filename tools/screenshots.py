@@ -1,0 +1,62 @@
+"""Takes the pictures in docs/screenshots from the demo job. ``PYTHONPATH=src:. python -m tools.screenshots``."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
+
+from PySide6.QtWidgets import QApplication, QWidget
+
+from wise_compass.desk.chooser import Chooser
+from wise_compass.desk.dialogs import SettingsDialog
+from wise_compass.desk.session import Session
+from wise_compass.desk.theme import dress
+from wise_compass.desk.window import DeskWindow
+from wise_compass.job.demo import demo_job
+
+FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
+
+
+def main() -> None:
+    """Take every picture."""
+    app = QApplication([])
+    dress(app)
+    session = Session(demo_job())
+    window = DeskWindow(session)
+    window.show()
+
+    def take(name: str, widget: QWidget = window) -> None:
+        for _ in range(3):
+            app.processEvents()
+        widget.grab().save(str(FOLDER / f"{name}.png"))
+
+    session.select("arch")
+    session.walk_to(11)
+    take("walk")
+    session.select("cam")
+    window.panels.setCurrentIndex(1)
+    take("values")
+    session.select("boss9")
+    window.panels.setCurrentIndex(2)
+    take("proofs")
+    session.select("stay")
+    window.panels.setCurrentIndex(0)
+    session.walk_to(16)
+    take("views")
+    session.select("arch")
+    window.brief.slots["wide"].setText("200 mm")
+    session.set_given("wide", "200 mm")
+    take("refused")
+    session.undo()
+    for name, dialog in (("chooser", Chooser(window, True)), ("settings", SettingsDialog(window, session.job.settings))):
+        dialog.show()
+        take(name, dialog)
+        dialog.close()
+
+
+if __name__ == "__main__":
+    main()
