@@ -58,7 +58,7 @@ class Ghosts:
         rise = left_of(direction(angle))
         if rise[1] < 0:
             rise = -rise
-        hinge = middle + rise * max(radius * 0.9, 12.0)
+        hinge = middle + rise * min(max(radius * 0.9, 12.0), 38.0)
         self.painter.setPen(QPen(colour(TEAL, 0.6), 2.4, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         self.painter.drawLine(self.surface.xy(centre), self.surface.xy(hinge))
         self.painter.drawLine(self.surface.xy(pencil), self.surface.xy(hinge))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtGui import QColor, QFont, QFontDatabase
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 from wise_compass.sheet.lettering import FAMILY, font_file
@@ -60,9 +60,9 @@ QMenu::separator {{ height: 1px; background: {HAIRLINE}; margin: 4px 8px; }}
 QPushButton {{ background: {PAPER}; border: 1px solid {HAIRLINE}; border-radius: 3px; padding: 5px 14px; }}
 QPushButton:focus, QPushButton:hover {{ border-color: {TEAL}; }}
 QPushButton:default {{ background: {TEAL}; color: {PAPER}; border-color: {TEAL}; }}
-QLineEdit, QSpinBox, QComboBox, QPlainTextEdit {{ background: {PAPER}; border: 1px solid {HAIRLINE};
+QLineEdit, QPlainTextEdit {{ background: {PAPER}; border: 1px solid {HAIRLINE};
          border-radius: 3px; padding: 4px 6px; }}
-QLineEdit:focus, QSpinBox:focus, QComboBox:focus, QPlainTextEdit:focus {{ border-color: {COPPER}; }}
+QLineEdit:focus, QPlainTextEdit:focus {{ border-color: {COPPER}; }}
 """
 
 
@@ -92,4 +92,10 @@ def dress(app: QApplication) -> None:
     load_fonts()
     app.setStyle("Fusion")
     app.setFont(font(13))
+    palette = app.palette()
+    for role, name in ((QPalette.ColorRole.Window, PANEL), (QPalette.ColorRole.Base, PAPER), (QPalette.ColorRole.Button, PAPER),
+                       (QPalette.ColorRole.Text, INK), (QPalette.ColorRole.ButtonText, INK), (QPalette.ColorRole.Highlight, TEAL),
+                       (QPalette.ColorRole.WindowText, INK)):
+        palette.setColor(role, QColor(name))
+    app.setPalette(palette)
     app.setStyleSheet(STYLE)
