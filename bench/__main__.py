@@ -42,9 +42,11 @@ def paired(one: list[str], other: list[str], rounds: int = 9) -> dict[str, float
     """The two commands in turn; medians of each and of their ratio."""
     seconds(one), seconds(other)
     pairs = [(seconds(one), seconds(other)) for _ in range(rounds)]
-    return {"ours_ms": 1000 * statistics.median(a for a, _ in pairs),
-            "theirs_ms": 1000 * statistics.median(b for _, b in pairs),
-            "ratio": statistics.median(a / b for a, b in pairs)}
+    return {
+        "ours_ms": 1000 * statistics.median(a for a, _ in pairs),
+        "theirs_ms": 1000 * statistics.median(b for _, b in pairs),
+        "ratio": statistics.median(a / b for a, b in pairs),
+    }
 
 
 def median_ms(do: Callable[[], object], rounds: int = 15) -> float:
@@ -129,14 +131,21 @@ def main() -> int:
     start = paired([python, "-m", "wise_compass", "--demo", "--until-painted"], [python, "-c", BARE])
     solve = paired([python, "-m", "wise_compass", "solve", "ellipse", "--json"], [python, "-c", "import numpy"])
     hands, edit = hands_ratios(), edits()
-    worst = {"hands": max(hands.values()), "edit_ms": statistics.median(edit["defaults"].values()),
-             "edit_ms_worst_default": max(edit["defaults"].values()),
-             "edit_ms_72": max(edit["72 divisions"].values())}
+    worst = {
+        "hands": max(hands.values()),
+        "edit_ms": statistics.median(edit["defaults"].values()),
+        "edit_ms_worst_default": max(edit["defaults"].values()),
+        "edit_ms_72": max(edit["72 divisions"].values()),
+    }
     owed = {"start": 1.8, "solve": 2.0, "hands": 25.0, "edit_ms_worst_default": 16.0, "edit_ms_72": 40.0}
     found = {"start": start["ratio"], "solve": solve["ratio"], **worst}
     over = {name: found[name] for name, limit in owed.items() if found[name] > limit}
-    print(json.dumps({"start": start, "solve": solve, "worst": worst, "owed": owed, "over": over, "hands": hands,
-                      "edits": edit}, indent=1))
+    print(
+        json.dumps(
+            {"start": start, "solve": solve, "worst": worst, "owed": owed, "over": over, "hands": hands, "edits": edit},
+            indent=1,
+        )
+    )
     return 1 if over else 0
 
 

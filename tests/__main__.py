@@ -11,8 +11,11 @@ def main() -> int:
     """Run the modules named on the command line, or all of them."""
     loader = unittest.TestLoader()
     names = sys.argv[1:]
-    suite = loader.loadTestsFromNames([n if n.startswith("tests.") else f"tests.{n}" for n in names]) if names else (
-        loader.discover(str(Path(__file__).parent), top_level_dir=str(Path(__file__).parent.parent)))
+    suite = (
+        loader.loadTestsFromNames([n if n.startswith("tests.") else f"tests.{n}" for n in names])
+        if names
+        else (loader.discover(str(Path(__file__).parent), top_level_dir=str(Path(__file__).parent.parent)))
+    )
     result = unittest.TextTestRunner(verbosity=1).run(suite)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     skipped = len(result.skipped)

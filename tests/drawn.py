@@ -33,8 +33,13 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
             if given.default < bound < highest:
                 highest = bound
         plausible = st.floats(min(lowest, given.default), max(highest, given.default))
-        return st.one_of(plausible, plausible, st.sampled_from(near), st.floats(-10, 2 * high),
-                         st.floats(0.2, 3.0).map(lambda f: f * given.default))
+        return st.one_of(
+            plausible,
+            plausible,
+            st.sampled_from(near),
+            st.floats(-10, 2 * high),
+            st.floats(0.2, 3.0).map(lambda f: f * given.default),
+        )
     return st.just(given.default)
 
 

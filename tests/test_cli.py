@@ -46,8 +46,12 @@ class Solve(unittest.TestCase):
         self.assertEqual(data("solve", "line-in-space", "--json")["values"], made["values"])
 
     def test_a_person_can_read_it(self) -> None:
-        for command in (["solve", "polygon-on-side", "--method", "centre-ladder"], ["list"], ["slips", "ellipse"],
-                        ["hands", "ellipse", "--hands", "50"]):
+        for command in (
+            ["solve", "polygon-on-side", "--method", "centre-ladder"],
+            ["list"],
+            ["slips", "ellipse"],
+            ["hands", "ellipse", "--hands", "50"],
+        ):
             status, out, _ = call(*command)
             self.assertEqual(status, 0)
             self.assertGreater(len(out.splitlines()), 6)
@@ -71,16 +75,23 @@ class Solve(unittest.TestCase):
 
 class Refusing(unittest.TestCase):
     def test_one_line_and_status_two(self) -> None:
-        for arguments, hint in ((["solve", "ellipse", "wide=200"], "152 mm"), (["solve", "elipse"], "ellipse"),
-                                (["solve", "ellipse", "tall=3"], "long"), (["solve", "ellipse", "wide=8,8"], "8.8"),
-                                (["solve", "ellipse", "--method", "string"], "trammel"), (["solve"], "figure"),
-                                (["solve", "polygon-on-side", "--method", "pentagon-arcs"], "sides"),
-                                (["draw", "ellipse", "--out", "x.bmp"], "svg"), (["hands", "ellipse", "--hands", "1"], "2"),
-                                (["draw", "ellipse", "--scale", "1:3", "--out", "x.svg"], "1:2"),
-                                (["draw", "ellipse", "--scale", "5:1", "--out", "x.svg"], "1:1"),
-                                (["draw", "ellipse", "--out", "/nowhere/x.svg"], "/nowhere"),
-                                (["print", "/nowhere/job.json", "--out", "x.pdf"], "/nowhere"), (["/nowhere/x.json"], "x.json"),
-                                (["solve", "line-in-space", "angle_h=50", "angle_v=47"], "97°")):
+        for arguments, hint in (
+            (["solve", "ellipse", "wide=200"], "152 mm"),
+            (["solve", "elipse"], "ellipse"),
+            (["solve", "ellipse", "tall=3"], "long"),
+            (["solve", "ellipse", "wide=8,8"], "8.8"),
+            (["solve", "ellipse", "--method", "string"], "trammel"),
+            (["solve"], "figure"),
+            (["solve", "polygon-on-side", "--method", "pentagon-arcs"], "sides"),
+            (["draw", "ellipse", "--out", "x.bmp"], "svg"),
+            (["hands", "ellipse", "--hands", "1"], "2"),
+            (["draw", "ellipse", "--scale", "1:3", "--out", "x.svg"], "1:2"),
+            (["draw", "ellipse", "--scale", "5:1", "--out", "x.svg"], "1:1"),
+            (["draw", "ellipse", "--out", "/nowhere/x.svg"], "/nowhere"),
+            (["print", "/nowhere/job.json", "--out", "x.pdf"], "/nowhere"),
+            (["/nowhere/x.json"], "x.json"),
+            (["solve", "line-in-space", "angle_h=50", "angle_v=47"], "97°"),
+        ):
             status, out, err = call(*arguments)
             self.assertEqual(status, 2, arguments)
             self.assertEqual(out, "")
@@ -92,8 +103,13 @@ class NoQt(unittest.TestCase):
     def test_only_the_desk_and_png_import_qt(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             lines = ["import sys", "from wise_compass.cli import main"]
-            for command in (["list"], ["solve", "ellipse"], ["hands", "ellipse", "--hands", "9"], ["slips", "ellipse"],
-                            *(["draw", "ellipse", "--out", f"{folder}/x.{e}"] for e in ("svg", "pdf", "csv", "json"))):
+            for command in (
+                ["list"],
+                ["solve", "ellipse"],
+                ["hands", "ellipse", "--hands", "9"],
+                ["slips", "ellipse"],
+                *(["draw", "ellipse", "--out", f"{folder}/x.{e}"] for e in ("svg", "pdf", "csv", "json")),
+            ):
                 lines.append(f"assert main({command!r}) == 0")
             lines += ["assert not any('PySide6' in m for m in sys.modules)", "assert 'scipy' not in sys.modules"]
             subprocess.run([sys.executable, "-c", "\n".join(lines)], check=True, stdout=subprocess.DEVNULL)

@@ -81,8 +81,11 @@ class Brief(DeskCase):
     def test_nudging(self) -> None:
         slot = self.slot("wide")
         slot.setFocus()
-        for modifier, value in ((Qt.KeyboardModifier.NoModifier, 89), (Qt.KeyboardModifier.ShiftModifier, 99),
-                                (Qt.KeyboardModifier.AltModifier, 99.1)):
+        for modifier, value in (
+            (Qt.KeyboardModifier.NoModifier, 89),
+            (Qt.KeyboardModifier.ShiftModifier, 99),
+            (Qt.KeyboardModifier.AltModifier, 99.1),
+        ):
             QTest.keyClick(slot, Qt.Key.Key_Up, modifier)
             self.assertAlmostEqual(self.session.run.figure.wide, value)
         self.session.undo()
@@ -191,8 +194,16 @@ class Reading(DeskCase):
     def test_zoom_keeps_what_is_under_the_pointer(self) -> None:
         board, at = self.window.board, QPointF(200, 150)
         before = board.to_sheet(at)
-        wheel = QWheelEvent(at, board.mapToGlobal(at), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton,
-                            Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)
+        wheel = QWheelEvent(
+            at,
+            board.mapToGlobal(at),
+            QPoint(),
+            QPoint(0, 240),
+            Qt.MouseButton.NoButton,
+            Qt.KeyboardModifier.NoModifier,
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
+        )
         APP.sendEvent(board, wheel)
         self.assertLess(abs(board.to_sheet(at) - before).max(), 1e-9)
         board.true_size()
@@ -218,9 +229,11 @@ class JobList(DeskCase):
         QTest.keyClick(chooser.search, Qt.Key.Key_Return)
         self.assertEqual(chooser.picked.id, "archimedean-spiral")
         count = len(self.session.job.entries())
-        for key, mods, change in ((Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier, 1),
-                                  (Qt.Key.Key_Backspace, Qt.KeyboardModifier.ControlModifier, -1),
-                                  (Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, 1)):
+        for key, mods, change in (
+            (Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier, 1),
+            (Qt.Key.Key_Backspace, Qt.KeyboardModifier.ControlModifier, -1),
+            (Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier, 1),
+        ):
             QTest.keyClick(self.window.board, key, mods)
             count += change
             self.assertEqual(len(self.session.job.entries()), count)
@@ -308,7 +321,16 @@ class Manners(DeskCase):
             parts = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in QColor(name).getRgbF()[:3]]
             return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
 
-        for ink, ground in ((INK, PANEL), (SOFT, PANEL), (TEAL, PANEL), (COPPER, PANEL), (TEAL, PAPER), (COPPER, PAPER),
-                            (PINE_TEXT, PINE), (PINE_SOFT, PINE), (BOXWOOD_INK, BOXWOOD)):
+        for ink, ground in (
+            (INK, PANEL),
+            (SOFT, PANEL),
+            (TEAL, PANEL),
+            (COPPER, PANEL),
+            (TEAL, PAPER),
+            (COPPER, PAPER),
+            (PINE_TEXT, PINE),
+            (PINE_SOFT, PINE),
+            (BOXWOOD_INK, BOXWOOD),
+        ):
             light, dark = sorted((luminance(ink), luminance(ground)), reverse=True)
             self.assertGreaterEqual((light + 0.05) / (dark + 0.05), 4.5, f"{ink} on {ground}")

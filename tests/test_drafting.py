@@ -18,10 +18,26 @@ from wise_compass.drafting.wording import Style, power_of_ten
 
 class Typed(unittest.TestCase):
     def test_lengths(self) -> None:
-        for text, value in {"88": 88, "88 mm": 88, "8.8 cm": 88, "0.5m": 500, "3 7/16 in": 87.3125, "7/16 in": 11.1125,
-                            '2 1/2"': 63.5, "2*36+5": 77, "sqrt(3)*20": 34.64101615137755, "√2*10": 14.142135623730951,
-                            "2*(3 + 4) mm": 14, "8 cm + 5": 85, "-3": -3, "1e2": 100, "pi*40": 40 * math.pi,
-                            "2^3": 8, "100/4 mm": 25, "3 in + 1 mm": 77.2}.items():
+        for text, value in {
+            "88": 88,
+            "88 mm": 88,
+            "8.8 cm": 88,
+            "0.5m": 500,
+            "3 7/16 in": 87.3125,
+            "7/16 in": 11.1125,
+            '2 1/2"': 63.5,
+            "2*36+5": 77,
+            "sqrt(3)*20": 34.64101615137755,
+            "√2*10": 14.142135623730951,
+            "2*(3 + 4) mm": 14,
+            "8 cm + 5": 85,
+            "-3": -3,
+            "1e2": 100,
+            "pi*40": 40 * math.pi,
+            "2^3": 8,
+            "100/4 mm": 25,
+            "3 in + 1 mm": 77.2,
+        }.items():
             self.assertAlmostEqual(parse_quantity(text, "length"), value, places=12, msg=text)
         self.assertAlmostEqual(parse_quantity("3 7/16", "length", bare=25.4), 87.3125)
         self.assertAlmostEqual(parse_quantity("3 + 1 mm", "length", bare=25.4), 77.2)
@@ -31,9 +47,21 @@ class Typed(unittest.TestCase):
             self.assertAlmostEqual(parse_quantity(text, "angle"), value, places=12, msg=text)
 
     def test_what_cannot_be_read_is_answered_with_a_remedy(self) -> None:
-        for text, hint in {"8,8": "8.8", "": "such as 88", "88 ft": "88", "1/0": "zero", "2 +": "finish", "(3": "bracket",
-                           "sqrt(-1)": "positive", "9^99": "16", "3 mm * 4 mm": "unit", "import os": "cannot be read",
-                           "1e999": "large", "9" * 300: "200", "(" * 60: "nested"}.items():
+        for text, hint in {
+            "8,8": "8.8",
+            "": "such as 88",
+            "88 ft": "88",
+            "1/0": "zero",
+            "2 +": "finish",
+            "(3": "bracket",
+            "sqrt(-1)": "positive",
+            "9^99": "16",
+            "3 mm * 4 mm": "unit",
+            "import os": "cannot be read",
+            "1e999": "large",
+            "9" * 300: "200",
+            "(" * 60: "nested",
+        }.items():
             with self.assertRaises(Refused, msg=text) as caught:
                 parse_quantity(text, "length")
             self.assertIn(hint, caught.exception.says)
@@ -114,5 +142,6 @@ class Language(unittest.TestCase):
             made = run(kind(sides=sides), "centre-ladder")
             self.assertTrue(all(proof.by_design and not proof.holds for proof in made.proofs[:2]), sides)
         for sides in (4, 6):
-            self.assertTrue(all(proof.holds and not proof.by_design for proof in run(kind(sides=sides),
-                                                                                     "centre-ladder").proofs))
+            self.assertTrue(
+                all(proof.holds and not proof.by_design for proof in run(kind(sides=sides), "centre-ladder").proofs)
+            )

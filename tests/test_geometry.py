@@ -63,15 +63,17 @@ class Angles(unittest.TestCase):
 class Lengths(unittest.TestCase):
     def test_ellipse_perimeter_against_the_integral(self) -> None:
         for a, b in ((76, 44), (50, 50), (100, 0.5), (44, 76)):
-            arc = quad(lambda t, a=a, b=b: np.hypot(a * np.sin(t), b * np.cos(t)), 0, np.pi / 2, epsabs=0, epsrel=1e-13,
-                       limit=400)[0]
+            arc = quad(
+                lambda t, a=a, b=b: np.hypot(a * np.sin(t), b * np.cos(t)), 0, np.pi / 2, epsabs=0, epsrel=1e-13, limit=400
+            )[0]
             self.assertAlmostEqual(float(conics.ellipse_perimeter(a, b)) / (4 * arc), 1.0, delta=1e-11)
 
     def test_spiral_length_against_the_integral(self) -> None:
         for first, last, turns in ((12, 48, 1.25), (0, 56, 2), (30, 30, 1)):
             rate = (last - first) / (2 * np.pi * turns)
-            arc = quad(lambda t, first=first, rate=rate: np.hypot(first + rate * t, rate), 0, 2 * np.pi * turns,
-                       epsabs=0, epsrel=1e-13)[0]
+            arc = quad(
+                lambda t, first=first, rate=rate: np.hypot(first + rate * t, rate), 0, 2 * np.pi * turns, epsabs=0, epsrel=1e-13
+            )[0]
             self.assertAlmostEqual(float(spirals.archimedean_length(first, last, turns)) / arc, 1.0, delta=1e-12)
 
 

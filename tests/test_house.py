@@ -42,8 +42,9 @@ class House(unittest.TestCase):
             self.assertLessEqual(len(file.read_text("utf-8").splitlines()), 450, file)
 
     def test_style(self) -> None:
-        done = subprocess.run([sys.executable, "-m", "ruff", "check", "src", "tests", "bench"], cwd=ROOT, capture_output=True,
-                              text=True)
+        done = subprocess.run(
+            [sys.executable, "-m", "ruff", "check", "src", "tests", "bench"], cwd=ROOT, capture_output=True, text=True
+        )
         self.assertEqual(done.returncode, 0, done.stdout)
 
     def test_types(self) -> None:

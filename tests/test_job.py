@@ -42,17 +42,24 @@ class JobFile(unittest.TestCase):
 
     def test_what_is_saved_is_what_is_loaded(self) -> None:
         job = demo_job()
-        job = job.with_entry(job.entries()[1].id,
-                             lambda e: replace(e, typed={"wide": "200 mm"}, shift=(3.0, -2.5), notes="a\nb"))
+        job = job.with_entry(
+            job.entries()[1].id, lambda e: replace(e, typed={"wide": "200 mm"}, shift=(3.0, -2.5), notes="a\nb")
+        )
         save(job, self.path / "job.json")
         self.assertEqual(load(self.path / "job.json"), job)
         self.assertEqual(from_data(to_data(job)), job)
 
     def test_files_that_are_no_jobs_get_a_clear_answer_and_stay(self) -> None:
         good = to_data(demo_job())
-        cases = {"{": "damaged", "[]": "not a Wise Compass job", '{"format": "other"}': "not a Wise Compass job",
-                 json.dumps({**good, "version": 99}): "newer", json.dumps({**good, "sheets": 5}): "damaged",
-                 "[" * 100000: "damaged", json.dumps({**good, "surprise": 1}): "damaged"}
+        cases = {
+            "{": "damaged",
+            "[]": "not a Wise Compass job",
+            '{"format": "other"}': "not a Wise Compass job",
+            json.dumps({**good, "version": 99}): "newer",
+            json.dumps({**good, "sheets": 5}): "damaged",
+            "[" * 100000: "damaged",
+            json.dumps({**good, "surprise": 1}): "damaged",
+        }
         for text, hint in cases.items():
             file = self.path / "bad.json"
             file.write_text(text)
@@ -113,9 +120,14 @@ class Edits(unittest.TestCase):
         history = History(demo_job())
         states = [history.job]
         arch = history.job.entries()[1].id
-        for edit in (lambda j: j.added(Entry("ellipse", "Spout"), arch), lambda j: j.removed(arch),
-                     lambda j: j.moved(j.entries()[0].id, 1), lambda j: j.with_sheet(0, paper="A3"),
-                     lambda j: j.rehoused(j.entries()[-1].id), lambda j: replace(j, title="Another")):
+        for edit in (
+            lambda j: j.added(Entry("ellipse", "Spout"), arch),
+            lambda j: j.removed(arch),
+            lambda j: j.moved(j.entries()[0].id, 1),
+            lambda j: j.with_sheet(0, paper="A3"),
+            lambda j: j.rehoused(j.entries()[-1].id),
+            lambda j: replace(j, title="Another"),
+        ):
             history.edit(edit(history.job), "Edit")
             states.append(history.job)
         self.assertEqual(len({id(s) for s in states}), 7)

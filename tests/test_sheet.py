@@ -57,8 +57,11 @@ class Room(unittest.TestCase):
             larger = [s for s in SCALES if s > sheet.scale]
             if larger:
                 with self.assertRaises(Refused):
-                    sheet_of("ellipse", {"long": long, "wide": long / 2}, scale=f"{min(larger):g}:1" if min(larger) >= 1
-                             else f"1:{round(1 / min(larger))}")
+                    sheet_of(
+                        "ellipse",
+                        {"long": long, "wide": long / 2},
+                        scale=f"{min(larger):g}:1" if min(larger) >= 1 else f"1:{round(1 / min(larger))}",
+                    )
 
     def test_free_paper_keeps_true_size(self) -> None:
         sheet = sheet_of("ellipse", {"long": 380, "wide": 200}, paper="auto")
@@ -85,8 +88,9 @@ class Labels(unittest.TestCase):
                     course = polyline(item)
                     assert course is not None
                     dense = np.concatenate([np.linspace(p, q, 40) for p, q in zip(course[:-1], course[1:])])
-                    self.assertFalse(((dense > low + 0.1) & (dense < high - 0.1)).all(axis=1).any(),
-                                     f"{one.words} on an outline")
+                    self.assertFalse(
+                        ((dense > low + 0.1) & (dense < high - 0.1)).all(axis=1).any(), f"{one.words} on an outline"
+                    )
         return len(labels)
 
     def test_labels_cross_neither_each_other_nor_an_outline(self) -> None:
@@ -157,8 +161,9 @@ class Files(unittest.TestCase):
         self.assertGreaterEqual(len(drawn), 12)
         self.assertAlmostEqual(max(x for x, _ in drawn) - min(x for x, _ in drawn), 152.0, delta=0.01)
         fonts = page["/Resources"]["/Font"]
-        files = [f.get_object()["/FontDescriptor"].get("/FontFile2") for f in fonts.values() if
-                 "/FontDescriptor" in f.get_object()]
+        files = [
+            f.get_object()["/FontDescriptor"].get("/FontFile2") for f in fonts.values() if "/FontDescriptor" in f.get_object()
+        ]
         self.assertTrue(files and all(files), "the type is embedded")
         about = json.loads((reader.metadata or {})["/Subject"])
         self.assertEqual(about[0]["sheets"][0]["entries"][0]["givens"]["long"], 152)
@@ -171,7 +176,7 @@ class Files(unittest.TestCase):
         width, height = struct.unpack(">II", raw[16:24])
         self.assertEqual((width, height), (round(sheet.paper.width / 25.4 * 200), round(sheet.paper.height / 25.4 * 200)))
         at = raw.index(b"pHYs") + 4
-        self.assertEqual(struct.unpack(">IIB", raw[at: at + 9]), (7874, 7874, 1))
+        self.assertEqual(struct.unpack(">IIB", raw[at : at + 9]), (7874, 7874, 1))
 
     def test_csv_holds_points_and_values_in_full(self) -> None:
         made = run(make(figure_named("line-in-space"), {}))

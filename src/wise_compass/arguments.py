@@ -19,8 +19,11 @@ class _Parser(argparse.ArgumentParser):
 
 def parser() -> argparse.ArgumentParser:
     """The parser of the commands; complains by raising :class:`Refused`."""
-    whole = _Parser(prog="wise-compass", description="Derives, walks and proves the constructions of technical drawing.",
-                     epilog="Without a command it opens the desk, with JOB (a job file, or an SVG drawn here) if given.")
+    whole = _Parser(
+        prog="wise-compass",
+        description="Derives, walks and proves the constructions of technical drawing.",
+        epilog="Without a command it opens the desk, with JOB (a job file, or an SVG drawn here) if given.",
+    )
     whole.add_argument("--version", action="version", version=f"wise-compass {__version__}")
     commands = whole.add_subparsers(dest="command", required=True, parser_class=_Parser)
 
@@ -29,10 +32,12 @@ def parser() -> argparse.ArgumentParser:
 
     one = command("list", "List families, figures, givens, methods and values.")
     one.add_argument("--json", action="store_true", help="print JSON")
-    for name, says in (("solve", "Derive a figure: points, values, proofs and steps."),
-                       ("draw", "Draw a figure at true scale into a file."),
-                       ("hands", "How far unsteady hands scatter each point and value."),
-                       ("slips", "What each known slip would make of the values.")):
+    for name, says in (
+        ("solve", "Derive a figure: points, values, proofs and steps."),
+        ("draw", "Draw a figure at true scale into a file."),
+        ("hands", "How far unsteady hands scatter each point and value."),
+        ("slips", "What each known slip would make of the values."),
+    ):
         one = command(name, says)
         one.add_argument("figure", help="a figure's id")
         one.add_argument("givens", nargs="*", metavar="name=value", help="givens; the others take their defaults")

@@ -86,8 +86,11 @@ def _draw(args: argparse.Namespace) -> None:
         raise Refused("dpi", f"dpi is {args.dpi}; it goes from 72 to 1200. {'Raise' if args.dpi < 72 else 'Lower'} dpi.")
     made = _run(args)
     if extension in ("csv", "json"):
-        text = record.csv_text(made) if extension == "csv" else json.dumps(record.record(made), ensure_ascii=False,
-                                                                           indent=1) + "\n"
+        text = (
+            record.csv_text(made)
+            if extension == "csv"
+            else json.dumps(record.record(made), ensure_ascii=False, indent=1) + "\n"
+        )
         _write(args.out, text)
         return
     from wise_compass.job.build import build_sheet
@@ -121,8 +124,9 @@ def _write_pdf(path: Path, drawings: Sequence[Any], title: str, clean: bool) -> 
     try:
         write_pdf(path, drawings, title, clean)
     except OSError as error:
-        raise Refused("out", f"{path} cannot be written: {(error.strerror or str(error)).lower()}. Choose another "
-                             "place.") from None
+        raise Refused(
+            "out", f"{path} cannot be written: {(error.strerror or str(error)).lower()}. Choose another place."
+        ) from None
 
 
 def _print(args: argparse.Namespace) -> None:

@@ -19,15 +19,23 @@ def listing() -> dict[str, Any]:
     """Families, figures, givens, methods and value names."""
     families: dict[str, list[dict[str, Any]]] = {}
     for figure in catalogue().values():
-        families.setdefault(figure.family, []).append({
-            "figure": figure.id, "title": figure.title, "says": figure.summary, "brief": figure.brief,
-            "givens": [given.describe() for given in figure.givens.values()],
-            "methods": [{"method": m.id, "title": m.title, "exact": not m.approximate, "says": m.about}
-                        for m in figure.methods.values()],
-            "values": list(figure.value_names),
-        })
-    return {"families": [{"family": family, "title": FAMILIES[family], "figures": figures}
-                         for family, figures in families.items()]}
+        families.setdefault(figure.family, []).append(
+            {
+                "figure": figure.id,
+                "title": figure.title,
+                "says": figure.summary,
+                "brief": figure.brief,
+                "givens": [given.describe() for given in figure.givens.values()],
+                "methods": [
+                    {"method": m.id, "title": m.title, "exact": not m.approximate, "says": m.about}
+                    for m in figure.methods.values()
+                ],
+                "values": list(figure.value_names),
+            }
+        )
+    return {
+        "families": [{"family": family, "title": FAMILIES[family], "figures": figures} for family, figures in families.items()]
+    }
 
 
 def listing_text() -> str:
@@ -41,8 +49,7 @@ def _listing_lines() -> Iterator[str]:
             yield f"  {figure['figure']}: {figure['says']}"
             for given in figure["givens"]:
                 yield f"      {given['name']} = {given['default']} {given['unit']} ({given['says']})".replace(" (", "  (")
-            yield "      by " + ", ".join(m["method"] + ("" if m["exact"] else " (approximate)")
-                                          for m in figure["methods"])
+            yield "      by " + ", ".join(m["method"] + ("" if m["exact"] else " (approximate)") for m in figure["methods"])
 
 
 def value_text(value: Any, unit: str) -> str:
@@ -79,16 +86,29 @@ def _run_lines(run: Run) -> Iterator[str]:
 
 
 def _scatter(one: Scatter) -> dict[str, Any]:
-    return {"unit": one.unit, "sd": one.sd, "limit_95": one.limit, "bias": one.bias, "most": one.most,
-            "most_step": one.step, "most_share": one.share}
+    return {
+        "unit": one.unit,
+        "sd": one.sd,
+        "limit_95": one.limit,
+        "bias": one.bias,
+        "most": one.most,
+        "most_step": one.step,
+        "most_share": one.share,
+    }
 
 
 def hands_record(run: Run, result: HandsResult, seed: int | None) -> dict[str, Any]:
     """The scatter of many hands as data."""
-    return {"figure": run.figure.id, "method": run.method.id, "givens": run.figure.stored(), "hands": result.count,
-            "seed": seed, "missed": result.missed,
-            "points": {one.name: _scatter(one) for one in result.points},
-            "values": {one.name: _scatter(one) for one in result.values}}
+    return {
+        "figure": run.figure.id,
+        "method": run.method.id,
+        "givens": run.figure.stored(),
+        "hands": result.count,
+        "seed": seed,
+        "missed": result.missed,
+        "points": {one.name: _scatter(one) for one in result.points},
+        "values": {one.name: _scatter(one) for one in result.values},
+    }
 
 
 def hands_text(run: Run, result: HandsResult) -> str:
@@ -117,8 +137,7 @@ def slips_record(run: Run, slips: Sequence[tuple[ChoicePoint, Run | Refused]]) -
                     right = run.measured[name]
                     row["values"][name] = {"value": _number(value), "right": _number(right), "unit": units[name]}
             row["points"] = {name: coordinates(at) for name, at in made.found.items()}
-            row["proofs"] = [{"says": p.says, "miss": _number(p.miss), "unit": p.unit, "holds": p.holds}
-                             for p in made.proofs]
+            row["proofs"] = [{"says": p.says, "miss": _number(p.miss), "unit": p.unit, "holds": p.holds} for p in made.proofs]
         rows.append(row)
     return {"figure": run.figure.id, "method": run.method.id, "givens": run.figure.stored(), "slips": rows}
 
@@ -136,8 +155,11 @@ def slips_text(data: dict[str, Any]) -> str:
             lines.append(f"  The construction comes to a stop: {row['refused']}")
         for name, one in row["values"].items():
             if one["value"] is None or one["right"] is None or abs(one["value"] - one["right"]) > 1e-9:
-                lines.append(f"  {name:20} {value_text(one['value'], one['unit']):>16} instead of "
-                             f"{value_text(one['right'], one['unit'])}")
-        lines += [f"  missed: {p['says']}, by {value_text(p['miss'], p['unit'])}" for p in row.get("proofs", ())
-                  if not p["holds"]]
+                lines.append(
+                    f"  {name:20} {value_text(one['value'], one['unit']):>16} instead of "
+                    f"{value_text(one['right'], one['unit'])}"
+                )
+        lines += [
+            f"  missed: {p['says']}, by {value_text(p['miss'], p['unit'])}" for p in row.get("proofs", ()) if not p["holds"]
+        ]
     return "\n".join(lines)

@@ -150,8 +150,11 @@ class Board(QWidget):
     def _empty(self, painter: QPainter) -> None:
         painter.setFont(font(15))
         painter.setPen(colour(SOFT))
-        words = ("This figure cannot be drawn yet; the line above says why." if self.session.entry
-                 else "An empty job. Press Ctrl+N to set a figure.")
+        words = (
+            "This figure cannot be drawn yet; the line above says why."
+            if self.session.entry
+            else "An empty job. Press Ctrl+N to set a figure."
+        )
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
 
     def _paper(self, painter: QPainter, sheet: Sheet) -> None:
@@ -220,8 +223,7 @@ class Board(QWidget):
             return
         painter.setPen(QPen(colour(TEAL), 2.0))
         painter.setBrush(colour(TEAL, 0.18))
-        places = [self.to_window(placed.origin + made.spots[name].here * sheet.scale) for name in names
-                  if name in made.spots]
+        places = [self.to_window(placed.origin + made.spots[name].here * sheet.scale) for name in names if name in made.spots]
         for place in places:
             painter.drawEllipse(place, 9.0, 9.0)
 
@@ -310,8 +312,7 @@ class Board(QWidget):
             if pick is not None and pick.name:
                 self._hover = (at, reading.spot_words(made, pick.name, style), pick.name)
             else:
-                shown = [item for item in self._split(sheet)[0] if self.session.finished or
-                         item.step <= self.session.step]
+                shown = [item for item in self._split(sheet)[0] if self.session.finished or item.step <= self.session.step]
                 item = reading.item_at(shown, self.to_sheet(at), REACH * 0.7 / self.zoom)
                 if item is not None:
                     self._hover = (at, reading.mark_words(made, item.owner, style), "")

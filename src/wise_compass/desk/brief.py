@@ -122,8 +122,7 @@ class TextSlot(QLineEdit):
             super().keyPressEvent(event)
             return
         mods = event.modifiers()
-        factor = 10.0 if mods & Qt.KeyboardModifier.ShiftModifier else (
-            0.1 if mods & Qt.KeyboardModifier.AltModifier else 1.0)
+        factor = 10.0 if mods & Qt.KeyboardModifier.ShiftModifier else (0.1 if mods & Qt.KeyboardModifier.AltModifier else 1.0)
         self._nudge(up, factor)
 
     def _nudge(self, up: int, factor: float) -> None:
@@ -183,8 +182,7 @@ class ListSlot(QComboBox):
     def sizeHint(self) -> QSize:
         hint = super().sizeHint()
         metrics = QFontMetrics(self.font())
-        return QSize(metrics.horizontalAdvance(self.currentText()) + (36 if self.objectName() == "slot" else 24),
-                     hint.height())
+        return QSize(metrics.horizontalAdvance(self.currentText()) + (36 if self.objectName() == "slot" else 24), hint.height())
 
     minimumSizeHint = sizeHint
 
@@ -374,8 +372,11 @@ class Brief(QWidget):
         if sheet is None:
             self.room.setText("")
             return
-        now = {"scale": f"{scale_name(sheet.scale)}, the best", "paper": f"{sheet.paper.size}, smallest",
-               "lie": f"{sheet.paper.lie}"}
+        now = {
+            "scale": f"{scale_name(sheet.scale)}, the best",
+            "paper": f"{sheet.paper.size}, smallest",
+            "lie": f"{sheet.paper.lie}",
+        }
         for name, choice in self.paper_lists.items():
             if choice.itemText(0) != now[name]:
                 choice.setItemText(0, now[name])

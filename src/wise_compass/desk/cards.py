@@ -38,8 +38,9 @@ class _Model(QAbstractListModel):
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         card = self.cards[index.row()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
-            return ". ".join(part for part in (card.heading, card.number, card.caption, card.figure, card.body, card.note)
-                             if part)
+            return ". ".join(
+                part for part in (card.heading, card.number, card.caption, card.figure, card.body, card.note) if part
+            )
         return None
 
     def replace(self, cards: Sequence[Card]) -> None:
@@ -127,8 +128,11 @@ class _Painter(QStyledItemDelegate):
         under = 20 if box.height() > 30 else 0
         painter.setFont(self.fonts["figure"])
         painter.setPen(colour(accent))
-        painter.drawText(QRect(box.left(), box.top() + under - 1, box.width(), 22),
-                         Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, card.figure)
+        painter.drawText(
+            QRect(box.left(), box.top() + under - 1, box.width(), 22),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            card.figure,
+        )
 
     def _write(self, painter: QPainter, kind: str, ink: str, box: QRect, words: str) -> None:
         if words:
@@ -187,5 +191,3 @@ class CardList(QListView):
         if self.hasFocus() and current.isValid():
             self.over.emit(self.cards[current.row()].marks)
             self.chosen.emit(current.row())
-
-

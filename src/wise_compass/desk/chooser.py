@@ -106,8 +106,16 @@ class Chooser(QDialog):
         words = wanted.lower().split()
         family = ""
         for kind in catalogue().values():
-            text = " ".join((kind.id, kind.title, kind.summary, FAMILIES[kind.family],
-                             *(g.says for g in kind.givens.values()), *(m.title for m in kind.methods.values()))).lower()
+            text = " ".join(
+                (
+                    kind.id,
+                    kind.title,
+                    kind.summary,
+                    FAMILIES[kind.family],
+                    *(g.says for g in kind.givens.values()),
+                    *(m.title for m in kind.methods.values()),
+                )
+            ).lower()
             if not all(word in text for word in words):
                 continue
             if kind.family != family:

@@ -54,8 +54,9 @@ class SettingsDialog(QDialog):
         self.decimals.setValue(settings.decimals)
         self.decimals.setAccessibleName("Decimals")
         form.addRow("Decimals", self.decimals)
-        note = QLabel("Lengths are kept in millimetres whatever is shown. “3 7/16 in”, “8.8 cm” and “37°30'” can be typed "
-                      "into any slot.")
+        note = QLabel(
+            "Lengths are kept in millimetres whatever is shown. “3 7/16 in”, “8.8 cm” and “37°30'” can be typed into any slot."
+        )
         note.setWordWrap(True)
         note.setObjectName("hint")
         inside = QVBoxLayout(self)
@@ -80,10 +81,16 @@ def _two_buttons(dialog: QDialog, yes: str) -> QDialogButtonBox:
 class KeysDialog(QDialog):
     """Every key, made from the actions themselves."""
 
-    EXTRA = (("Up, Down in a slot", "nudge the given"), ("Shift + Up, Down", "ten times as far"),
-             ("Alt + Up, Down", "a tenth as far"), ("Tab", "on to the next slot or panel"),
-             ("wheel on the board", "zoom to the pointer"), ("drag the board", "pan"),
-             ("two clicks on the board", "measure with the dividers"), ("Escape", "lift the dividers"))
+    EXTRA = (
+        ("Up, Down in a slot", "nudge the given"),
+        ("Shift + Up, Down", "ten times as far"),
+        ("Alt + Up, Down", "a tenth as far"),
+        ("Tab", "on to the next slot or panel"),
+        ("wheel on the board", "zoom to the pointer"),
+        ("drag the board", "pan"),
+        ("two clicks on the board", "measure with the dividers"),
+        ("Escape", "lift the dividers"),
+    )
 
     def __init__(self, parent: QWidget | None, actions: Sequence[QAction]) -> None:
         super().__init__(parent)
@@ -115,8 +122,10 @@ def ask(parent: QWidget, title: str, words: str, answers: Sequence[str]) -> str:
     box = QMessageBox(parent)
     box.setWindowTitle(title)
     box.setText(words)
-    buttons = {box.addButton(answer, QMessageBox.ButtonRole.AcceptRole if i == 0 else QMessageBox.ButtonRole.RejectRole):
-               answer for i, answer in enumerate(answers)}
+    buttons = {
+        box.addButton(answer, QMessageBox.ButtonRole.AcceptRole if i == 0 else QMessageBox.ButtonRole.RejectRole): answer
+        for i, answer in enumerate(answers)
+    }
     box.setDefaultButton(next(iter(buttons)))
     box.setEscapeButton(list(buttons)[-1])
     box.exec()

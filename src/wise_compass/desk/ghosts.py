@@ -98,8 +98,9 @@ class Ghosts:
         self._polygon(points)
         for a in range(0, 181, 10):
             inner = radius - (4 if a % 30 == 0 else 2)
-            self.painter.drawLine(self.surface.xy(polar(centre, inner, base + a)),
-                                  self.surface.xy(polar(centre, radius, base + a)))
+            self.painter.drawLine(
+                self.surface.xy(polar(centre, inner, base + a)), self.surface.xy(polar(centre, radius, base + a))
+            )
 
 
 def _telling(marks: Sequence[Mark]) -> Mark:
@@ -108,5 +109,3 @@ def _telling(marks: Sequence[Mark]) -> Mark:
         if isinstance(mark, Swung) or not isinstance(mark, Ruled) or mark.hi - mark.lo > 1:
             return mark
     return marks[-1]
-
-

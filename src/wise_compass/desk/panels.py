@@ -28,8 +28,15 @@ def _step_card(step: Step, style: Style, heading: str) -> Card:
     if step.keep:
         note = f"keep it set{'; ' + note if note else ''}"
     caption = step.instrument if not step.heading else f"{step.instrument} · {step.heading}"
-    return Card(str(step.n), caption, step.setting(style), step.sentence(), note, heading,
-                tuple(spot.name for spot in step.spots if spot.name))
+    return Card(
+        str(step.n),
+        caption,
+        step.setting(style),
+        step.sentence(),
+        note,
+        heading,
+        tuple(spot.name for spot in step.spots if spot.name),
+    )
 
 
 def value_cards(run: Run, style: Style) -> list[Card]:
@@ -37,14 +44,25 @@ def value_cards(run: Run, style: Style) -> list[Card]:
     cards, group = [], None
     for value in run.values:
         heading = "As drawn by this method" if value.drawn else "The exact figure"
-        cards.append(Card("", value.name.replace("_", " "), value_words(value, style), f"= {value.working}", "",
-                          heading if heading != group else "", value.marks, COPPER if value.drawn else TEAL))
+        cards.append(
+            Card(
+                "",
+                value.name.replace("_", " "),
+                value_words(value, style),
+                f"= {value.working}",
+                "",
+                heading if heading != group else "",
+                value.marks,
+                COPPER if value.drawn else TEAL,
+            )
+        )
         group = heading
     return cards
 
 
 def value_words(value: Value, style: Style) -> str:
     """A value of any shape in the person's units."""
+
     def one(x: object) -> str:
         if x is None:
             return "none"
@@ -61,15 +79,19 @@ def proof_cards(run: Run, style: Style) -> list[Card]:
     """A card a truth: whether it holds, and the largest miss."""
     cards = [_proof_card(proof, style) for proof in run.proofs]
     if any(proof.by_design for proof in run.proofs):
-        note = ("This method is approximate by design. Its misses above are honest: no hand, however steady, draws closer "
-                "with it.")
+        note = (
+            "This method is approximate by design. Its misses above are honest: no hand, however steady, draws closer with it."
+        )
         cards.append(Card(body=note, heading="By design"))
     return cards
 
 
 def _proof_card(proof: Proof, style: Style) -> Card:
-    miss = f"{power_of_ten(proof.miss)} {proof.unit}" if proof.holds or proof.miss < 0.001 else style.quantity(
-        proof.miss, proof.unit)
+    miss = (
+        f"{power_of_ten(proof.miss)} {proof.unit}"
+        if proof.holds or proof.miss < 0.001
+        else style.quantity(proof.miss, proof.unit)
+    )
     state = "✓ holds" if proof.holds else ("≈ by design" if proof.by_design else "✗ fails")
     state = state.replace("✓ ", "").replace("✗ ", "")
     return Card("", "largest miss", miss, proof.says, state, accent=TEAL if proof.holds else COPPER)

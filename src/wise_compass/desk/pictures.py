@@ -49,8 +49,7 @@ def default_courses(figure: type[Figure]) -> tuple[Array, ...]:
         return ()
 
 
-def paint_picture(painter: QPainter, lines: tuple[Array, ...] | list[Array], box: QRectF, ink: str,
-                  width: float = 1.4) -> None:
+def paint_picture(painter: QPainter, lines: tuple[Array, ...] | list[Array], box: QRectF, ink: str, width: float = 1.4) -> None:
     """Draw polylines fitted into a box."""
     if not lines:
         return

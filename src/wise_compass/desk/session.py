@@ -172,8 +172,9 @@ class Session(QObject):
             figure = make(kind, givens)
             made = run(figure, entry.method or None, conventions_of(self.job.settings))
         except Refused as refusal:
-            self.history.edit(self.job.with_entry(entry.id, lambda e: replace(e, typed=typed)), f"Type {name}",
-                              f"{entry.id}.{name}")
+            self.history.edit(
+                self.job.with_entry(entry.id, lambda e: replace(e, typed=typed)), f"Type {name}", f"{entry.id}.{name}"
+            )
             self.refusal = refusal
             self.drawn.emit()
             self._keep_soon.start()
@@ -306,5 +307,4 @@ def _run_key(entry: Entry, settings: Settings) -> tuple[object, ...]:
 
 def _outline(job: Job) -> object:
     """What the spine shows of a job."""
-    return (job.title, job.settings, [(s.title, [(e.id, e.title, e.figure, e.givens) for e in s.entries])
-                                      for s in job.sheets])
+    return (job.title, job.settings, [(s.title, [(e.id, e.title, e.figure, e.givens) for e in s.entries]) for s in job.sheets])

@@ -45,6 +45,7 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
             session.open(path)
     window = DeskWindow(session)
     if until_painted:
+
         def painted() -> None:
             print(f'{{"ms_to_paint": {_process_age_ms():.1f}}}', flush=True)
             os._exit(0)  # it was opened to be timed: there is nothing to take down with care
@@ -63,9 +64,12 @@ def _offer_recovered(window: object) -> None:
     from wise_compass.job.recovery import left_behind
 
     for work in left_behind():
-        answer = ask(window, "Unsaved work was found",
-                     f"“{work.job.title}” was being worked on when Wise Compass stopped. Its last state was kept.",
-                     ["Open it", "Drop it", "Ask again later"])
+        answer = ask(
+            window,
+            "Unsaved work was found",
+            f"“{work.job.title}” was being worked on when Wise Compass stopped. Its last state was kept.",
+            ["Open it", "Drop it", "Ask again later"],
+        )
         if answer == "Open it":
             window.session.start(work.job, work.path)
             window.session.history.saved = Job()

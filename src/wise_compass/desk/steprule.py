@@ -116,8 +116,9 @@ class StepRule(QWidget):
         x = self._x(self.session.position)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour(COPPER))
-        painter.drawPolygon(QPolygonF([QPointF(x, 3), QPointF(x + 6, 11), QPointF(x + 6, 25), QPointF(x - 6, 25),
-                                       QPointF(x - 6, 11)]))
+        painter.drawPolygon(
+            QPolygonF([QPointF(x, 3), QPointF(x + 6, 11), QPointF(x + 6, 25), QPointF(x - 6, 25), QPointF(x - 6, 11)])
+        )
         if self.hasFocus():
             painter.setPen(QPen(colour(INK), 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -26,8 +26,17 @@ class PainterSurface:
     ``tint`` replaces every ink's colour, as for the current step; ``least`` keeps hairlines visible.
     """
 
-    def __init__(self, painter: QPainter, zoom: float, left: float, top: float, height: float,
-                 least: float = 0.9, tint: str = "", stronger: float = 1.0) -> None:
+    def __init__(
+        self,
+        painter: QPainter,
+        zoom: float,
+        left: float,
+        top: float,
+        height: float,
+        least: float = 0.9,
+        tint: str = "",
+        stronger: float = 1.0,
+    ) -> None:
         self.painter, self.zoom, self.left, self.bottom = painter, zoom, left, top + height * zoom
         self.least, self.tint, self.stronger = least, tint, stronger
 

@@ -93,9 +93,15 @@ def dress(app: QApplication) -> None:
     app.setStyle("Fusion")
     app.setFont(font(13))
     palette = app.palette()
-    for role, name in ((QPalette.ColorRole.Window, PANEL), (QPalette.ColorRole.Base, PAPER), (QPalette.ColorRole.Button, PAPER),
-                       (QPalette.ColorRole.Text, INK), (QPalette.ColorRole.ButtonText, INK), (QPalette.ColorRole.Highlight, TEAL),
-                       (QPalette.ColorRole.WindowText, INK)):
+    for role, name in (
+        (QPalette.ColorRole.Window, PANEL),
+        (QPalette.ColorRole.Base, PAPER),
+        (QPalette.ColorRole.Button, PAPER),
+        (QPalette.ColorRole.Text, INK),
+        (QPalette.ColorRole.ButtonText, INK),
+        (QPalette.ColorRole.Highlight, TEAL),
+        (QPalette.ColorRole.WindowText, INK),
+    ):
         palette.setColor(role, QColor(name))
     app.setPalette(palette)
     app.setStyleSheet(STYLE)

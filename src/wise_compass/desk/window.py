@@ -124,8 +124,12 @@ class DeskWindow(QMainWindow):
         self.spine.add.clicked.connect(self.add_figure)
         self.spine.menu.clicked.connect(self._menu)
         self._action("Menu", ["F10"], self._menu)
-        for key, do in (("Left", lambda: self.rule.walk(-1)), ("Right", lambda: self.rule.walk(1)),
-                        ("Space", self.rule.play), ("H", self.clean.trigger)):
+        for key, do in (
+            ("Left", lambda: self.rule.walk(-1)),
+            ("Right", lambda: self.rule.walk(1)),
+            ("Space", self.rule.play),
+            ("H", self.clean.trigger),
+        ):
             shortcut = QShortcut(QKeySequence(key), self)
             shortcut.activated.connect(lambda do=do, key=key: self._unless_typing(do))
 
@@ -220,8 +224,9 @@ class DeskWindow(QMainWindow):
             return True
         from wise_compass.desk.dialogs import ask
 
-        answer = ask(self, "Unsaved work", f"“{self.session.job.title}” has changes that are not saved.",
-                     ["Save", "Let them go", "Stay"])
+        answer = ask(
+            self, "Unsaved work", f"“{self.session.job.title}” has changes that are not saved.", ["Save", "Let them go", "Stay"]
+        )
         return answer == "Let them go" or (answer == "Save" and self.save())
 
     def new_job(self) -> None:

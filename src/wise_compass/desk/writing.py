@@ -40,5 +40,6 @@ def write_pages(path: Path, drawings: Sequence[Drawing], title: str, clean: bool
     try:
         write_pdf(path, drawings, title, clean)
     except OSError as error:
-        raise Refused("", f"{path} cannot be written: {(error.strerror or str(error)).lower()}. "
-                          "Choose another place.") from None
+        raise Refused(
+            "", f"{path} cannot be written: {(error.strerror or str(error)).lower()}. Choose another place."
+        ) from None

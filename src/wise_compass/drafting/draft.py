@@ -6,16 +6,14 @@ the errors of the hands that draw. The same method serves one exact run, a thous
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
-from dataclasses import dataclass
-from typing import Any, NamedTuple, TypeVar
+from collections.abc import Sequence
+from typing import TypeVar
 
 import numpy as np
 
-from wise_compass.drafting.instruments import COMPASS_REACH, SteadyHand
-from wise_compass.drafting.marks import Mark, Role, Ruled, Spot, Swung, Traced, nominal
-from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.instruments import COMPASS_REACH
+from wise_compass.drafting.marks import Role, Ruled, Spot, Swung, Traced, nominal
+from wise_compass.drafting.recorder import ChoicePoint, Conventions, NoMeet, Opening, Recorder
 from wise_compass.drafting.steps import Setting, Step
 from wise_compass.geometry.meets import foot, meet_circles, meet_line_circle, meet_lines
 from wise_compass.geometry.vectors import (
@@ -38,121 +36,10 @@ RIGHT = np.array([1.0, 0.0])
 UP = np.array([0.0, 1.0])
 
 
-class NoMeet(Refused):
-    """Two lines of a construction that have to meet do not."""
-
-    def __init__(self, step: Step) -> None:
-        super().__init__("", f"Step {step.n} finds no crossing: {step.says or step.instrument}")
-
-
-class Conventions(NamedTuple):
-    """The choices where schools differ: first or third angle, and how views are lettered."""
-
-    projection: str = "first"
-    lettering: str = "primes"
-
-
-@dataclass(eq=False)
-class Opening:
-    """A distance taken off the drawing, to be set again elsewhere."""
-
-    value: Number
-    words: str
-
-    @property
-    def nominal(self) -> float:
-        return float(nominal(self.value, 0))
-
-
-class ChoicePoint(NamedTuple):
-    """A place where a hand is known to slip."""
-
-    id: str
-    says: str
-
-
-class Draft:
-    """One run of a method on paper."""
-
-    def __init__(self, hand: SteadyHand | None = None, slip: str | None = None,
-                 conventions: Conventions | None = None) -> None:
-        self.hand = hand or SteadyHand()
-        self.slip = slip
-        self.conventions = conventions or Conventions()
-        self.steps: list[Step] = []
-        self.spots: dict[str, Spot] = {}
-        self.solid: dict[str, Array] = {}
-        self.choices: list[ChoicePoint] = []
-        self._phase = ""
-        self._heading = ""
-        self._whole: Step | None = None
-        self._compass: tuple[float, Any] = (-1.0, None)
-
-    # the shape of the work
-
-    @contextmanager
-    def phase(self, title: str) -> Iterator[None]:
-        """The steps inside belong to the phase ``title``."""
-        before, self._phase = self._phase, title
-        yield
-        self._phase = before
-
-    @contextmanager
-    def move(self, heading: str) -> Iterator[None]:
-        """The steps inside are one well-known move, folded under its name."""
-        before, self._heading = self._heading, self._heading or heading
-        yield
-        self._heading = before
-
-    @contextmanager
-    def as_one(self, instrument: str, says: str, *settings: Setting, why: str = "") -> Iterator[Step]:
-        """The operations inside are a single step."""
-        step = self._begin(instrument, says, why)
-        step.settings.extend(settings)
-        outer, self._whole = self._whole, self._whole or step
-        yield step
-        self._whole = outer
-
-    def choice(self, id: str, *, right: T, slip: T, says: str, when: bool = True) -> T:
-        """``right``, or ``slip`` in a run that takes this slip. ``says`` tells the mistake in words."""
-        if not when:
-            return right
-        if all(known.id != id for known in self.choices):
-            self.choices.append(ChoicePoint(id, says))
-        return slip if self.slip == id else right
-
-    def _begin(self, instrument: str, says: str, why: str = "") -> Step:
-        if self._whole is not None:
-            return self._whole
-        step = Step(len(self.steps) + 1, self._phase, self._heading, instrument, says, why)
-        self.steps.append(step)
-        return step
-
-    def _leave(self, step: Step, mark: Mark) -> None:
-        step.marks.append(mark)
-
-    def note(self, instrument: str, says: str, *settings: Setting, why: str = "") -> Step:
-        """A step that leaves nothing on the paper."""
-        step = self._begin(instrument, says, why)
-        step.settings.extend(settings)
-        return step
+class Draft(Recorder):
+    """One run of a method on paper, instrument by instrument."""
 
     # points
-
-    def _spot(self, name: str, at: Array, step: Step, kind: str) -> Spot:
-        spot = Spot(name, at, step.n, kind)
-        if name:
-            if name in self.spots:
-                raise ValueError(f"two points are named {name}")
-            self.spots[name] = spot
-        step.spots.append(spot)
-        return spot
-
-    def _marked(self, name: str, at: Array, step: Step, kind: str) -> Spot:
-        """A point that the pencil marks by eye."""
-        if np.isnan(nominal(at, 1)).any():
-            raise NoMeet(step)
-        return self._spot(name, at + self.hand.strays_both_ways("pencil mark", step.n), step, kind)
 
     def start_at(self, name: str, x: float = 0.0, y: float = 0.0, says: str = "", kind: str = "given") -> Spot:
         """The point that the work starts from: wherever it is put is right."""
@@ -180,16 +67,25 @@ class Draft:
             return p
         return along(p, left_of(u), self.hand.strays("straightedge", step.n))
 
-    def rule(self, a: Spot, b: Spot, says: str = "", role: Role = Role.CONSTRUCTION, why: str = "",
-             beyond: float = 0.0) -> Ruled:
+    def rule(
+        self, a: Spot, b: Spot, says: str = "", role: Role = Role.CONSTRUCTION, why: str = "", beyond: float = 0.0
+    ) -> Ruled:
         """A straight line from ``a`` to ``b``, drawn ``beyond`` mm further."""
         step = self._begin("Straightedge", says or f"Join {a.name} to {b.name}.", why)
         u = unit(b.at - a.at)
         p, q = self._offset(a.at, u, step), self._offset(b.at, u, step)
         return self._line(p, unit(q - p), role, step, float(distance(a.here, b.here)) + beyond)
 
-    def ray(self, start: Spot, angle: float | Number, says: str = "", role: Role = Role.CONSTRUCTION, why: str = "",
-            length: float = 0.0, instrument: str = "") -> Ruled:
+    def ray(
+        self,
+        start: Spot,
+        angle: float | Number,
+        says: str = "",
+        role: Role = Role.CONSTRUCTION,
+        why: str = "",
+        length: float = 0.0,
+        instrument: str = "",
+    ) -> Ruled:
         """A line from ``start`` at ``angle`` degrees: by set squares at a multiple of 15, else by protractor."""
         steady = float(nominal(angle, 0))
         squares = not instrument and abs(steady / 15 - round(steady / 15)) < 1e-12
@@ -200,27 +96,29 @@ class Draft:
         u = direction(angle + self.hand.strays("set square" if name == "Set square" else "protractor", step.n))
         return self._line(self._offset(start.at, u, step), u, role, step, length)
 
-    def level_from(self, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0,
-                   why: str = "") -> Ruled:
+    def level_from(
+        self, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
+    ) -> Ruled:
         """A level line through ``start``, drawn ``length`` mm to the right (less than 0: to the left)."""
         return self._squared(start, RIGHT, says or f"Draw level from {start.name}.", role, length, why)
 
-    def upright_from(self, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0,
-                     why: str = "") -> Ruled:
+    def upright_from(
+        self, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
+    ) -> Ruled:
         """An upright line through ``start``, drawn ``length`` mm upward (less than 0: downward)."""
         return self._squared(start, UP, says or f"Draw upright from {start.name}.", role, length, why)
 
-    def square_to(self, line: Ruled, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION,
-                  length: float = 0.0, why: str = "") -> Ruled:
+    def square_to(
+        self, line: Ruled, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
+    ) -> Ruled:
         """A line through ``start`` square to ``line``, with a set square; positive lengths to the left of it."""
-        return self._squared(start, left_of(line.u), says or f"Draw square to the line from {start.name}.", role,
-                             length, why)
+        return self._squared(start, left_of(line.u), says or f"Draw square to the line from {start.name}.", role, length, why)
 
-    def parallel_to(self, line: Ruled, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION,
-                    length: float = 0.0, why: str = "") -> Ruled:
+    def parallel_to(
+        self, line: Ruled, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
+    ) -> Ruled:
         """A line through ``start`` parallel to ``line``, by sliding a set square along an edge."""
-        return self._squared(start, line.u, says or f"Slide the set square to {start.name}; draw parallel.", role,
-                             length, why)
+        return self._squared(start, line.u, says or f"Slide the set square to {start.name}; draw parallel.", role, length, why)
 
     def _squared(self, start: Spot, u: Array, says: str, role: Role, length: float, why: str) -> Ruled:
         step = self._begin("Set square", says, why)
@@ -232,8 +130,9 @@ class Draft:
         line.lo, line.hi = min(length, 0.0), max(length, 0.0)
         return line
 
-    def lay_off(self, line: Ruled, start: Spot, length: float, name: str, says: str = "", why: str = "",
-                kind: str = "found") -> Spot:
+    def lay_off(
+        self, line: Ruled, start: Spot, length: float, name: str, says: str = "", why: str = "", kind: str = "found"
+    ) -> Spot:
         """The point ``length`` mm along ``line`` from ``start``, with the rule."""
         step = self._begin("Rule", says or f"Lay off {name} from {start.name}.", why)
         if self._whole is None:
@@ -250,8 +149,15 @@ class Draft:
         taken = distance(a.at, b.at) + self.hand.strays("dividers taken", len(self.steps) + 1)
         return Opening(taken, f"{a.name}{b.name}")
 
-    def compass(self, centre: Spot, radius: float | Opening, says: str = "", why: str = "", whole: bool = True,
-                role: Role = Role.CONSTRUCTION) -> Swung:
+    def compass(
+        self,
+        centre: Spot,
+        radius: float | Opening,
+        says: str = "",
+        why: str = "",
+        whole: bool = True,
+        role: Role = Role.CONSTRUCTION,
+    ) -> Swung:
         """A circle (or, with ``whole`` false, as much of it as is needed) about ``centre``.
 
         An opening at which the compass already stands is kept, error and all.
@@ -271,8 +177,16 @@ class Draft:
         self._leave(step, swung)
         return swung
 
-    def meet(self, one: Ruled | Swung, two: Ruled | Swung, name: str = "", where: str = "", near: Spot | None = None,
-             far: Spot | None = None, kind: str = "found") -> Spot:
+    def meet(
+        self,
+        one: Ruled | Swung,
+        two: Ruled | Swung,
+        name: str = "",
+        where: str = "",
+        near: Spot | None = None,
+        far: Spot | None = None,
+        kind: str = "found",
+    ) -> Spot:
         """The crossing of two lines or arcs, marked by the pencil at the current step.
 
         Where there are two, ``where`` is above, below, left or right, or ``near``/``far`` name a point. Raises
@@ -285,8 +199,7 @@ class Draft:
             line.reach(spot.here)
         return spot
 
-    def _crossing(self, one: Ruled | Swung, two: Ruled | Swung, where: str, near: Spot | None,
-                  far: Spot | None) -> Array:
+    def _crossing(self, one: Ruled | Swung, two: Ruled | Swung, where: str, near: Spot | None, far: Spot | None) -> Array:
         if isinstance(one, Ruled) and isinstance(two, Ruled):
             return meet_lines(one.p, one.u, two.p, two.u)
         if isinstance(one, Swung) and isinstance(two, Swung):
@@ -297,8 +210,17 @@ class Draft:
             both = meet_line_circle(line.p, line.u, arc.centre, arc.radius)
         return np.asarray(both[..., _chosen(nominal(both, 2), where, near, far), :])
 
-    def step_round(self, circle: Swung, start: Spot, chord: float | Opening, names: Sequence[str],
-                   clockwise: bool = False, says: str = "", why: str = "", kind: str = "found") -> list[Spot]:
+    def step_round(
+        self,
+        circle: Swung,
+        start: Spot,
+        chord: float | Opening,
+        names: Sequence[str],
+        clockwise: bool = False,
+        says: str = "",
+        why: str = "",
+        kind: str = "found",
+    ) -> list[Spot]:
         """Step ``chord`` round ``circle`` from ``start`` with the dividers, naming the points."""
         steady = chord.nominal if isinstance(chord, Opening) else float(chord)
         step = self._begin("Dividers", says or f"Step round from {start.name}.", why)
@@ -321,8 +243,7 @@ class Draft:
             circle.reach(spots[-1].here)
         return spots
 
-    def divide(self, a: Spot, b: Spot, parts: int, names: Sequence[str] = (), says: str = "",
-               why: str = "") -> list[Spot]:
+    def divide(self, a: Spot, b: Spot, parts: int, names: Sequence[str] = (), says: str = "", why: str = "") -> list[Spot]:
         """The marks that cut ``ab`` into equal spaces by trial with the dividers, both ends among them."""
         step = self._begin("Dividers", says or f"Step {a.name}{b.name} into {parts} equal spaces.", why)
         step.settings += [Setting(float(distance(a.here, b.here)) / parts, "mm")]
@@ -335,8 +256,9 @@ class Draft:
             marks.append(self._spot(name, at, step, "found" if name else "plain"))
         return [*marks, b]
 
-    def divide_turn(self, centre: Spot, parts: int, first: float = 0.0, clockwise: bool = False,
-                    length: float = 0.0) -> list[Ruled]:
+    def divide_turn(
+        self, centre: Spot, parts: int, first: float = 0.0, clockwise: bool = False, length: float = 0.0
+    ) -> list[Ruled]:
         """Rays that cut the full turn about ``centre`` into equal angles, in one step."""
         part = 360.0 / parts
         by_squares = part % 15 == 0 and first % 15 == 0
@@ -344,21 +266,22 @@ class Draft:
         words = "From {0} draw rays that cut the turn into {1}: {1} spaces, {1} marks."
         with self.as_one(instrument, words.format(centre.name, parts), Setting(part, "°")):
             sign = -1 if clockwise else 1
-            return [self.ray(centre, first + sign * k * part, length=length, instrument=instrument)
-                    for k in range(parts)]
+            return [self.ray(centre, first + sign * k * part, length=length, instrument=instrument) for k in range(parts)]
 
     # the result
 
-    def line_in(self, spots: Sequence[Spot], closed: bool = False, says: str = "", role: Role = Role.OUTLINE,
-                why: str = "") -> Traced:
+    def line_in(
+        self, spots: Sequence[Spot], closed: bool = False, says: str = "", role: Role = Role.OUTLINE, why: str = ""
+    ) -> Traced:
         """The result in straight lines from spot to spot."""
         step = self._begin("Straightedge", says or f"Line in {''.join(s.name for s in spots[:6])}.", why)
         traced = Traced([spot.at for spot in spots], role, step.n, closed)
         self._leave(step, traced)
         return traced
 
-    def curve(self, spots: Sequence[Spot], closed: bool = False, says: str = "", role: Role = Role.OUTLINE,
-              why: str = "") -> Traced:
+    def curve(
+        self, spots: Sequence[Spot], closed: bool = False, says: str = "", role: Role = Role.OUTLINE, why: str = ""
+    ) -> Traced:
         """The result as a fair curve through the spots."""
         step = self._begin("Curve", says or "Line in the curve through the points.", why)
         if not step.settings:
@@ -367,11 +290,24 @@ class Draft:
         self._leave(step, traced)
         return traced
 
-    def arc_in(self, centre: Spot, radius: float | Opening, start: Spot, end: Spot, says: str = "",
-               clockwise: bool = False, why: str = "") -> Swung:
+    def arc_in(
+        self,
+        centre: Spot,
+        radius: float | Opening,
+        start: Spot,
+        end: Spot,
+        says: str = "",
+        clockwise: bool = False,
+        why: str = "",
+    ) -> Swung:
         """The result as an arc from ``start`` to ``end``, anticlockwise unless told otherwise, stopping there."""
-        arc = self.compass(centre, radius, says or f"Centre {centre.name}, line in the arc from {start.name} to "
-                                                   f"{end.name}.", why, role=Role.OUTLINE)
+        arc = self.compass(
+            centre,
+            radius,
+            says or f"Centre {centre.name}, line in the arc from {start.name} to {end.name}.",
+            why,
+            role=Role.OUTLINE,
+        )
         first, last = (end, start) if clockwise else (start, end)
         begin = float(angle_of(first.here - centre.here))
         arc.span = (begin, (float(angle_of(last.here - centre.here)) - begin) % 360.0)
@@ -379,8 +315,7 @@ class Draft:
 
     def circle_in(self, centre: Spot, radius: float | Opening, says: str = "", why: str = "") -> Swung:
         """The result as a full circle."""
-        return self.compass(centre, radius, says or f"Centre {centre.name}, line in the circle.", why,
-                            role=Role.OUTLINE)
+        return self.compass(centre, radius, says or f"Centre {centre.name}, line in the circle.", why, role=Role.OUTLINE)
 
     def also(self, name: str, at: Array, kind: str = "found") -> Spot:
         """A point that the last step already fixed, such as the centre two equal marks imply; no error of its own."""

@@ -115,15 +115,30 @@ class Figure:
         return [method for method in cls.methods.values() if method.fits(figure) is None]
 
 
-def method(figure: type[F], id: str, title: str = "", *, exact: bool | Callable[[F], bool] = True,
-           fits: Callable[[F], str | None] | None = None, fits_given: str = "", about: str = "",
-           ) -> Callable[[Callable[[F, Draft], None]], Callable[[F, Draft], None]]:
+def method(
+    figure: type[F],
+    id: str,
+    title: str = "",
+    *,
+    exact: bool | Callable[[F], bool] = True,
+    fits: Callable[[F], str | None] | None = None,
+    fits_given: str = "",
+    about: str = "",
+) -> Callable[[Callable[[F, Draft], None]], Callable[[F, Draft], None]]:
     """Enter a function as a method of ``figure``. ``fits`` returns a refusal's words where it cannot serve."""
 
     def enter(draw: Callable[[F, Draft], None]) -> Callable[[F, Draft], None]:
         exactly: Callable[[Any], bool] = exact if callable(exact) else (lambda figure: bool(exact))
-        figure.methods[id] = Method(id, title or id.replace("-", " "), draw, exactly, fits or (lambda figure: None),
-                                    fits_given or "method", exact is not True, about)
+        figure.methods[id] = Method(
+            id,
+            title or id.replace("-", " "),
+            draw,
+            exactly,
+            fits or (lambda figure: None),
+            fits_given or "method",
+            exact is not True,
+            about,
+        )
         return draw
 
     return enter

@@ -23,6 +23,8 @@ if TYPE_CHECKING:
 
 T = TypeVar("T")
 Bound = float | str | Callable[[Any], float] | None
+SHORTEST_LENGTH = 0.01
+FLATTEST_ANGLE = 0.01
 LONGEST_LENGTH = 20000.0
 """No sheet holds more: 20 m is twenty times what A0 takes at 1:20."""
 
@@ -69,8 +71,14 @@ class Given(Generic[T]):
 
     def describe(self) -> dict[str, Any]:
         """The given as ``list --json`` publishes it."""
-        return {"name": self.name, "kind": self.kind, "unit": self.unit, "default": self.stored(self.default),
-                "says": self.says, "bounds": self.bounds_text()}
+        return {
+            "name": self.name,
+            "kind": self.kind,
+            "unit": self.unit,
+            "default": self.stored(self.default),
+            "says": self.says,
+            "bounds": self.bounds_text(),
+        }
 
     def bounds_text(self) -> Any:
         return {}
@@ -81,8 +89,17 @@ class Measure(Given[float]):
 
     step = 1.0
 
-    def __init__(self, default: float, says: str, *, least: Bound = None, most: Bound = None, over: Bound = None,
-                 under: Bound = None, only: Sequence[str] = ()) -> None:
+    def __init__(
+        self,
+        default: float,
+        says: str,
+        *,
+        least: Bound = None,
+        most: Bound = None,
+        over: Bound = None,
+        under: Bound = None,
+        only: Sequence[str] = (),
+    ) -> None:
         super().__init__(float(default), says, only)
         self.limits: dict[str, Bound] = {"least": least, "over": over, "most": most, "under": under}
 
@@ -143,18 +160,36 @@ class Measure(Given[float]):
 
 
 class Length(Measure):
-    """A length in millimetres; more than 0 unless another lower bound is given."""
+    """A length in millimetres, at least a hundredth unless another lower bound is given; ``zero`` admits 0 besides."""
 
     kind = "length"
     unit = "mm"
 
-    def __init__(self, default: float, says: str, *, least: Bound = None, most: Bound = None, over: Bound = None,
-                 under: Bound = None, only: Sequence[str] = ()) -> None:
+    def __init__(
+        self,
+        default: float,
+        says: str,
+        *,
+        least: Bound = None,
+        most: Bound = None,
+        over: Bound = None,
+        under: Bound = None,
+        only: Sequence[str] = (),
+        zero: bool = False,
+    ) -> None:
         if least is None and over is None:
-            least = 0.01
+            least = SHORTEST_LENGTH
         if most is None and under is None:
             most = LONGEST_LENGTH
         super().__init__(default, says, least=least, most=most, over=over, under=under, only=only)
+        self.zero = zero
+
+    def check(self, figure: Figure) -> None:
+        if not (self.zero and figure.given_values[self.name] == 0):
+            super().check(figure)
+
+    def exact_text(self, value: float) -> str:
+        return super().exact_text(value) + (" (or 0)" if self.zero and value == SHORTEST_LENGTH else "")
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
         if style.units == "in":
@@ -163,10 +198,27 @@ class Length(Measure):
 
 
 class Angle(Measure):
-    """An angle in degrees."""
+    """An angle in degrees. Unless told otherwise it is one that two lines on paper can show: 0.01° to 179.99°."""
 
     kind = "angle"
     unit = "°"
+
+    def __init__(
+        self,
+        default: float,
+        says: str,
+        *,
+        least: Bound = None,
+        most: Bound = None,
+        over: Bound = None,
+        under: Bound = None,
+        only: Sequence[str] = (),
+    ) -> None:
+        if least is None and over is None:
+            least = FLATTEST_ANGLE
+        if most is None and under is None:
+            most = 180.0 - FLATTEST_ANGLE
+        super().__init__(default, says, least=least, most=most, over=over, under=under, only=only)
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
         return f"{trim(value, 6)}°"
@@ -190,8 +242,7 @@ class Count(Given[int]):
     kind = "count"
     step = 1.0
 
-    def __init__(self, default: int, says: str, least: int, most: int, multiple: int = 1,
-                 only: Sequence[str] = ()) -> None:
+    def __init__(self, default: int, says: str, least: int, most: int, multiple: int = 1, only: Sequence[str] = ()) -> None:
         super().__init__(default, says, only)
         self.least, self.most, self.multiple = least, most, multiple
 
@@ -204,21 +255,27 @@ class Count(Given[int]):
         if isinstance(typed, bool) or not isinstance(typed, (int, float)) or not abs(typed) < 1e15:
             raise Refused(self.name, f"{self.says} must be a whole number from {self.least} to {self.most}.")
         if typed != int(typed):
-            raise Refused(self.name, f"{self.says} is {trim(typed)}; it must be a whole number. "
-                                     f"Take {int(typed)} or {int(typed) + 1}.")
+            raise Refused(
+                self.name, f"{self.says} is {trim(typed)}; it must be a whole number. Take {int(typed)} or {int(typed) + 1}."
+            )
         return int(typed)
 
     def check(self, figure: Figure) -> None:
         value: int = figure.given_values[self.name]
         says = self.says[0].upper() + self.says[1:]
         if not self.least <= value <= self.most:
-            raise Refused(self.name, f"{says} is {value}; {self.name} goes from {self.least} to {self.most}. "
-                                     f"{'Raise' if value < self.least else 'Lower'} {self.name}.")
+            raise Refused(
+                self.name,
+                f"{says} is {value}; {self.name} goes from {self.least} to {self.most}. "
+                f"{'Raise' if value < self.least else 'Lower'} {self.name}.",
+            )
         if value % self.multiple:
             below = value - value % self.multiple
             near = [n for n in (below, below + self.multiple) if self.least <= n <= self.most]
-            raise Refused(self.name, f"{says} is {value}; {self.name} must be a multiple of {self.multiple}. "
-                                     f"Take {' or '.join(map(str, near))}.")
+            raise Refused(
+                self.name,
+                f"{says} is {value}; {self.name} must be a multiple of {self.multiple}. Take {' or '.join(map(str, near))}.",
+            )
 
     def bounds_text(self) -> Any:
         return {"least": self.least, "most": self.most, "multiple": self.multiple}
@@ -278,8 +335,10 @@ class Place(Given[tuple[float, ...]]):
     def check(self, figure: Figure) -> None:
         worst = max(abs(x) for x in figure.given_values[self.name])
         if worst > LONGEST_LENGTH:
-            raise Refused(self.name, f"{self.says} lies {trim(worst)} mm out; it must stay within "
-                                     f"{trim(LONGEST_LENGTH)} mm. Lower that coordinate.")
+            raise Refused(
+                self.name,
+                f"{self.says} lies {trim(worst)} mm out; it must stay within {trim(LONGEST_LENGTH)} mm. Lower that coordinate.",
+            )
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
         scale = 25.4 if style.units == "in" else 1.0

@@ -25,12 +25,24 @@ class Slack(NamedTuple):
 SLACKS = {
     slack.id: slack
     for slack in (
-        Slack("compass setting", 0.15, "mm", "Assumed: a setting read off a millimetre rule to a third of a space, "
-                                             "taken as a 95 % limit of 0.3 mm."),
-        Slack("compass prick", 0.10, "mm", "Assumed: a needle set by eye on a crossing of two 0.25 mm lines, "
-                                           "within a line's width at 95 %, each way."),
-        Slack("pencil mark", 0.08, "mm", "Assumed: a crossing of two 0.25 mm lines read to half their width at 95 %, "
-                                         "with a little for a shallow crossing."),
+        Slack(
+            "compass setting",
+            0.15,
+            "mm",
+            "Assumed: a setting read off a millimetre rule to a third of a space, taken as a 95 % limit of 0.3 mm.",
+        ),
+        Slack(
+            "compass prick",
+            0.10,
+            "mm",
+            "Assumed: a needle set by eye on a crossing of two 0.25 mm lines, within a line's width at 95 %, each way.",
+        ),
+        Slack(
+            "pencil mark",
+            0.08,
+            "mm",
+            "Assumed: a crossing of two 0.25 mm lines read to half their width at 95 %, with a little for a shallow crossing.",
+        ),
         Slack("rule mark", 0.15, "mm", "Assumed: the same reading of a millimetre rule as for the compass."),
         Slack("straightedge", 0.10, "mm", "Assumed: the line passes each of its two points within a line's width."),
         Slack("set square", 0.05, "°", "Assumed: a good square true to 0.1 mm over 120 mm; its sliding included."),

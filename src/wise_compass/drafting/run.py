@@ -96,8 +96,7 @@ def _found(draft: Draft) -> Found:
     return Found(points)
 
 
-def run(figure: Figure, method: str | None = None, conventions: Conventions | None = None,
-        slip: str | None = None) -> Run:
+def run(figure: Figure, method: str | None = None, conventions: Conventions | None = None, slip: str | None = None) -> Run:
     """Run a method exactly, or with the named slip. Raises :class:`Refused` where the method does not serve."""
     chosen = method_named(type(figure), method)
     conventions = conventions or Conventions()
@@ -134,12 +133,15 @@ class HandsResult:
     steps: list[Step] = field(repr=False, default_factory=list)
 
 
-def run_hands(figure: Figure, method: str | None = None, count: int = 1000, seed: int | None = 0,
-              conventions: Conventions | None = None) -> HandsResult:
+def run_hands(
+    figure: Figure, method: str | None = None, count: int = 1000, seed: int | None = 0, conventions: Conventions | None = None
+) -> HandsResult:
     """Run a method for ``count`` unsteady hands at once. Raises :class:`Refused` for a count out of bounds."""
     if not 2 <= count <= MOST_HANDS:
-        raise Refused("hands", f"{count} hands were asked for; hands goes from 2 to {MOST_HANDS}. "
-                               f"{'Raise' if count < 2 else 'Lower'} hands.")
+        raise Refused(
+            "hands",
+            f"{count} hands were asked for; hands goes from 2 to {MOST_HANDS}. {'Raise' if count < 2 else 'Lower'} hands.",
+        )
     chosen = method_named(type(figure), method)
     hands = UnsteadyHands(count, seed)
     draft = _draw(figure, chosen, hands, None, conventions or Conventions())
@@ -150,15 +152,22 @@ def run_hands(figure: Figure, method: str | None = None, count: int = 1000, seed
     points: dict[str, Array] = {}
     for name, at in found.items():
         points[name] = _off_nominal(at, count)
-    values = {name: _off_nominal(np.asarray(value, dtype=float)[..., None], count)
-              for name, value in measured.items() if np.ndim(value) == 1 and name in units}
+    values = {
+        name: _off_nominal(np.asarray(value, dtype=float)[..., None], count)
+        for name, value in measured.items()
+        if np.ndim(value) == 1 and name in units
+    }
     good = np.ones(count, dtype=bool)
     for off in (*points.values(), *values.values()):
         good &= np.isfinite(off).all(axis=-1)
     causes = _Causes(hands.made, draft.steps, good)
-    return HandsResult(count, int((~good).sum()),
-                       [causes.scatter(name, "mm", off[good]) for name, off in points.items()],
-                       [causes.scatter(name, units[name], off[good]) for name, off in values.items()], draft.steps)
+    return HandsResult(
+        count,
+        int((~good).sum()),
+        [causes.scatter(name, "mm", off[good]) for name, off in points.items()],
+        [causes.scatter(name, units[name], off[good]) for name, off in values.items()],
+        draft.steps,
+    )
 
 
 def _off_nominal(at: Array, count: int) -> Array:
@@ -201,8 +210,11 @@ class _Causes:
         return Scatter(name, unit, sd, limit, bias, f"{slack}{at}, step {n}", n, min(part / variance, 1.0))
 
 
-def run_slips(figure: Figure, method: str | None = None, conventions: Conventions | None = None,
-              ) -> list[tuple[ChoicePoint, Run | Refused]]:
+def run_slips(
+    figure: Figure,
+    method: str | None = None,
+    conventions: Conventions | None = None,
+) -> list[tuple[ChoicePoint, Run | Refused]]:
     """A run with each known slip of the method; a refusal where the slip leaves the hand without a crossing."""
     results: list[tuple[ChoicePoint, Run | Refused]] = []
     for choice in run(figure, method, conventions).choices:

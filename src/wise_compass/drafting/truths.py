@@ -73,8 +73,8 @@ class Found(Mapping[str, Array]):
 
     def names(self, prefix: str) -> list[str]:
         """The names made of ``prefix`` and a number, in the order of the numbers."""
-        have = [name for name in self._points if name.startswith(prefix) and name[len(prefix):].isdigit()]
-        return sorted(have, key=lambda name: int(name[len(prefix):]))
+        have = [name for name in self._points if name.startswith(prefix) and name[len(prefix) :].isdigit()]
+        return sorted(have, key=lambda name: int(name[len(prefix) :]))
 
     def group(self, prefix: str) -> Array:
         """The points ``prefix0, prefix1 …`` stacked on the axis before the last."""

@@ -51,8 +51,12 @@ class Ellipse(Figure, id="ellipse", family="conics", title="Ellipse"):
         yield Value("focal_distance", c, "mm", f"√({sa}² − {sb}²)", ("F1", "F2", "O"))
         yield Value("eccentricity", c / a, "", f"√({sa}² − {sb}²) / {sa}", ("F1", "F2"))
         yield Value("area", np.pi * a * b, "mm²", f"π × {sa} × {sb}")
-        yield Value("perimeter", float(conics.ellipse_perimeter(a, b)), "mm",
-                    f"4 × {sa} × E({trim(c / a, 6)}), E the elliptic integral of √(1 − e² sin² t) over t from 0 to ½π")
+        yield Value(
+            "perimeter",
+            float(conics.ellipse_perimeter(a, b)),
+            "mm",
+            f"4 × {sa} × E({trim(c / a, 6)}), E the elliptic integral of √(1 − e² sin² t) over t from 0 to ½π",
+        )
         right, up = self.reach
         yield Value("level_extent", 2 * right, "mm", f"2 × {trim(right)}")
         yield Value("upright_extent", 2 * up, "mm", f"2 × {trim(up)}")
@@ -65,15 +69,20 @@ class Ellipse(Figure, id="ellipse", family="conics", title="Ellipse"):
         upright = distance(p[..., quarter, :], p[..., 3 * quarter, :]) / 2
         a, b = (level, upright) if self.lie == "level" else (upright, level)
         c = conics.focal_distance(a, b)
-        return {"focal_distance": c, "eccentricity": c / np.maximum(a, b), "area": np.pi * a * b,
-                "perimeter": conics.ellipse_perimeter(a, b), "level_extent": 2 * level, "upright_extent": 2 * upright}
+        return {
+            "focal_distance": c,
+            "eccentricity": c / np.maximum(a, b),
+            "area": np.pi * a * b,
+            "perimeter": conics.ellipse_perimeter(a, b),
+            "level_extent": 2 * level,
+            "upright_extent": 2 * upright,
+        }
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
         one, two = self.foci
         total = distance(p, one) + distance(p, two)
-        yield Truth(f"The two focal distances sum to {trim(self.long)} at all {self.divisions} points",
-                    total - self.long)
+        yield Truth(f"The two focal distances sum to {trim(self.long)} at all {self.divisions} points", total - self.long)
         ends = self.on_axes(np.array([-1.0, 1.0]) * self.long / 2, np.zeros(2))
         nearest = distance(p[..., :, None, :], ends).min(axis=-2)
         yield Truth("Both ends of the long axis are among the points", nearest)
@@ -112,8 +121,12 @@ def two_circles(g: Ellipse, d: Draft) -> None:
         rays = d.divide_turn(centre, g.divisions, length=g.long / 2)
     level_lie = g.lie == "level"
     right, slip = (outer, inner), (inner, outer)
-    upright, level = d.choice("circles-exchanged", right=right if level_lie else slip, slip=slip if level_lie else right,
-                              says="The level line is taken from the circle that should give the upright line.")
+    upright, level = d.choice(
+        "circles-exchanged",
+        right=right if level_lie else slip,
+        slip=slip if level_lie else right,
+        says="The level line is taken from the circle that should give the upright line.",
+    )
     names = "outer", "inner"
     from_name, across_name = names if upright is outer else names[::-1]
     points: list[Spot] = []
@@ -140,19 +153,33 @@ def _ahead(d: Draft, start: Array, u: Array, far: float) -> Spot:
 
 def _trammel_refusal(g: Ellipse) -> str | None:
     if g.long - g.wide < 2:
-        return (f"The trammel's two marks lie half of long less half of wide apart, here {trim((g.long - g.wide) / 2)} mm;"
-                " they need 1 mm. Lower wide by enough, or choose another method.")
+        return (
+            f"The trammel's two marks lie half of long less half of wide apart, here {trim((g.long - g.wide) / 2)} mm;"
+            " they need 1 mm. Lower wide by enough, or choose another method."
+        )
     return None
 
 
-@method(Ellipse, "trammel", fits=_trammel_refusal, fits_given="wide",
-        about="A marked strip of paper gives any point at once; nothing but the axes is drawn.")
+@method(
+    Ellipse,
+    "trammel",
+    fits=_trammel_refusal,
+    fits_given="wide",
+    about="A marked strip of paper gives any point at once; nothing but the axes is drawn.",
+)
 def trammel(g: Ellipse, d: Draft) -> None:
     centre = _axes(g, d)
     a, b = g.long / 2, g.wide / 2
-    with d.phase("The strip"), d.as_one("Trammel", "On the edge of a strip mark P, then M and N from it.",
-                                        Setting(a, "mm"), Setting(b, "mm"),
-                                        why="PM is half the long axis, PN half the short") as step:
+    with (
+        d.phase("The strip"),
+        d.as_one(
+            "Trammel",
+            "On the edge of a strip mark P, then M and N from it.",
+            Setting(a, "mm"),
+            Setting(b, "mm"),
+            why="PM is half the long axis, PN half the short",
+        ) as step,
+    ):
         to_m = a + d.hand.strays("rule mark", step.n)
         to_n = b + d.hand.strays("rule mark", step.n)
     points: list[Spot] = []
@@ -161,8 +188,11 @@ def trammel(g: Ellipse, d: Draft) -> None:
             # the strip lies at the eccentric angle, measured from the long axis
             turn = 360.0 * k / g.divisions - (0 if g.lie == "level" else 90)
             slide = (a - b) * cosd(turn)
-            with d.as_one("Trammel", f"Lay N on the long axis at this distance from O and M on the short axis; mark P{k}.",
-                          Setting(slide, "mm")) as step:
+            with d.as_one(
+                "Trammel",
+                f"Lay N on the long axis at this distance from O and M on the short axis; mark P{k}.",
+                Setting(slide, "mm"),
+            ) as step:
                 n = centre.at + g.on_axes(slide + d.hand.strays("trammel", step.n), 0.0)
                 side = -1.0 if sind(turn) >= 0 else 1.0
                 m = _on_short_axis(g, n, to_m - to_n, side) + g.on_axes(0.0, d.hand.strays("trammel", step.n))
@@ -182,19 +212,29 @@ def _on_short_axis(g: Ellipse, n: Array, apart: Number, side: float) -> Array:
 def _foci_refusal(g: Ellipse) -> str | None:
     c = float(conics.focal_distance(g.long / 2, g.wide / 2))
     if c < 1:
-        return (f"The foci of this ellipse lie {trim(2 * c)} mm apart, too close to swing arcs from both; they need 2 mm."
-                " Lower wide, or choose two-circles.")
+        return (
+            f"The foci of this ellipse lie {trim(2 * c)} mm apart, too close to swing arcs from both; they need 2 mm."
+            " Lower wide, or choose two-circles."
+        )
     return None
 
 
-@method(Ellipse, "focus-arcs", fits=_foci_refusal, fits_given="wide",
-        about="The definition itself: two arcs whose radii sum to the long axis.")
+@method(
+    Ellipse,
+    "focus-arcs",
+    fits=_foci_refusal,
+    fits_given="wide",
+    about="The definition itself: two arcs whose radii sum to the long axis.",
+)
 def focus_arcs(g: Ellipse, d: Draft) -> None:
     centre = _axes(g, d)
     a, b = g.long / 2, g.wide / 2
     c = float(conics.focal_distance(a, b))
-    lettered = {0: "right", g.divisions // 2: "left"} if g.lie == "level" else {
-        g.divisions // 4: "top", 3 * g.divisions // 4: "bottom"}
+    lettered = (
+        {0: "right", g.divisions // 2: "left"}
+        if g.lie == "level"
+        else {g.divisions // 4: "top", 3 * g.divisions // 4: "bottom"}
+    )
     spots: dict[int, Spot] = {}
     with d.phase("Foci"):
         across = d.level_from(centre) if g.lie == "level" else d.upright_from(centre)
@@ -205,26 +245,41 @@ def focus_arcs(g: Ellipse, d: Draft) -> None:
         short = d.upright_from(centre) if g.lie == "level" else d.level_from(centre)
         d.steps[-1].says = "Draw the short axis."
         end = d.lay_off(short, centre, b, "", "Lay off half the short axis from O.", kind="plain")
-        arc = d.compass(end, a, "Centre the end of the short axis, cut the long axis on both sides.", whole=False,
-                        why="each end of the short axis lies half the long axis from both foci")
+        arc = d.compass(
+            end,
+            a,
+            "Centre the end of the short axis, cut the long axis on both sides.",
+            whole=False,
+            why="each end of the short axis lies half the long axis from both foci",
+        )
         two = d.meet(arc, across, "F2", near=spots[ends[0]])
         one = d.meet(arc, across, "F1", far=spots[ends[0]])
     with d.phase("Find the points"):
         for k in range(1, g.divisions // 2):
             turn = 360.0 * k / g.divisions
             first = a + c * float(cosd(turn))
-            second = d.choice("pair-not-summing", right=2 * a - first, slip=2 * a - first + a / 20,
-                              says="One pair of radii does not sum to the long axis: the second is a twentieth of half "
-                                   "the long axis too large.", when=k == max(g.divisions // 8, 1))
-            pair = ((k, "above"), (g.divisions - k, "below")) if g.lie == "level" else (
-                ((g.divisions // 4 + k) % g.divisions, "left"), ((g.divisions // 4 - k) % g.divisions, "right"))
-            with d.as_one("Compass", f"Centre F1 with the first radius, F2 with the second: they cross at P{pair[0][0]} "
-                          f"and P{pair[1][0]}.", Setting(first, "mm"), Setting(second, "mm"),
-                          why=f"they sum to {trim(2 * a)}"):
+            second = d.choice(
+                "pair-not-summing",
+                right=2 * a - first,
+                slip=2 * a - first + a / 20,
+                says="One pair of radii does not sum to the long axis: the second is a twentieth of half "
+                "the long axis too large.",
+                when=k == max(g.divisions // 8, 1),
+            )
+            pair = (
+                ((k, "above"), (g.divisions - k, "below"))
+                if g.lie == "level"
+                else (((g.divisions // 4 + k) % g.divisions, "left"), ((g.divisions // 4 - k) % g.divisions, "right"))
+            )
+            with d.as_one(
+                "Compass",
+                f"Centre F1 with the first radius, F2 with the second: they cross at P{pair[0][0]} and P{pair[1][0]}.",
+                Setting(first, "mm"),
+                Setting(second, "mm"),
+                why=f"they sum to {trim(2 * a)}",
+            ):
                 far_arc = d.compass(one, first, whole=False)
                 near_arc = d.compass(two, second, whole=False)
                 for number, where in pair:
                     spots[number] = d.meet(far_arc, near_arc, f"P{number}", where=where)
     _line_in(d, [spots[k] for k in range(g.divisions)])
-
-

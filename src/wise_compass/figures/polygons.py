@@ -25,11 +25,9 @@ def regular_values(sides: int, side: float, working: str, corners: Sequence[str]
     """The values of a regular polygon from its side; ``working`` is how the side itself was come by."""
     s, half = trim(side), trim(180 / sides)
     yield Value("side", side, "mm", working, tuple(corners[:2]))
-    yield Value("circumradius", float(regular.circumradius(sides, side)), "mm", f"{s} / (2 sin {half}°)",
-                ("O", corners[0]))
+    yield Value("circumradius", float(regular.circumradius(sides, side)), "mm", f"{s} / (2 sin {half}°)", ("O", corners[0]))
     yield Value("apothem", float(regular.apothem(sides, side)), "mm", f"{s} / (2 tan {half}°)", ("O",))
-    yield Value("interior_angle", float(regular.interior_angle(sides)), "°", f"180° − 360° / {sides}",
-                tuple(corners[:3]))
+    yield Value("interior_angle", float(regular.interior_angle(sides)), "°", f"180° − 360° / {sides}", tuple(corners[:3]))
     yield Value("area", float(regular.area(sides, side)), "mm²", f"{sides} × {s}² / (4 tan {half}°)")
     yield Value("perimeter", sides * side, "mm", f"{sides} × {s}", tuple(corners))
 
@@ -58,10 +56,22 @@ class PolygonOnSide(Figure, id="polygon-on-side", family="polygons", title="Poly
         if method == "centre-ladder":
             n, s, r = self.sides, trim(self.side), self.ladder_radius
             half = trim(self.side / 2)
-            yield Value("drawn_circumradius", r, "mm",
-                        f"√({half}² + ({half} + {n - 4} × ({s} × √3 − {s}) / 4)²)", ("O", "A"), drawn=True)
-            yield Value("closing_gap", float(regular.closing_gap(n, self.side, r)), "mm",
-                        f"2 × {trim(r)} × |sin({n} × arcsin({s} / (2 × {trim(r)})))|", ("A", "End"), drawn=True)
+            yield Value(
+                "drawn_circumradius",
+                r,
+                "mm",
+                f"√({half}² + ({half} + {n - 4} × ({s} × √3 − {s}) / 4)²)",
+                ("O", "A"),
+                drawn=True,
+            )
+            yield Value(
+                "closing_gap",
+                float(regular.closing_gap(n, self.side, r)),
+                "mm",
+                f"2 × {trim(r)} × |sin({n} × arcsin({s} / (2 × {trim(r)})))|",
+                ("A", "End"),
+                drawn=True,
+            )
 
     def measure(self, found: Found) -> dict[str, Number]:
         n = self.sides
@@ -70,18 +80,24 @@ class PolygonOnSide(Figure, id="polygon-on-side", family="polygons", title="Poly
         side = distance(corners[..., :-1, :], corners[..., 1:, :]).mean(axis=-1)
         radius = distance(corners, found["O"][..., None, :]).mean(axis=-1)
         middles = (corners[..., :-1, :] + corners[..., 1:, :]) / 2
-        return {"side": side, "circumradius": radius,
-                "apothem": distance(middles, found["O"][..., None, :]).mean(axis=-1),
-                "interior_angle": regular.corner_angles(corners)[..., 1:-1].mean(axis=-1),
-                "area": regular.shoelace(corners), "perimeter": n * side,
-                "drawn_circumradius": radius, "closing_gap": gap}
+        return {
+            "side": side,
+            "circumradius": radius,
+            "apothem": distance(middles, found["O"][..., None, :]).mean(axis=-1),
+            "interior_angle": regular.corner_angles(corners)[..., 1:-1].mean(axis=-1),
+            "area": regular.shoelace(corners),
+            "perimeter": n * side,
+            "drawn_circumradius": radius,
+            "closing_gap": gap,
+        }
 
     def truths(self, found: Found) -> Iterator[Truth]:
         corners = found.together(list(self.corners))
-        yield Truth(f"All {self.sides} sides measure {trim(self.side)}, the last one too",
-                    regular.edges(corners) - self.side)
-        yield Truth("Every corner stands on its place of the regular polygon",
-                    distance(corners, regular.regular_corners(self.sides, self.side)))
+        yield Truth(f"All {self.sides} sides measure {trim(self.side)}, the last one too", regular.edges(corners) - self.side)
+        yield Truth(
+            "Every corner stands on its place of the regular polygon",
+            distance(corners, regular.regular_corners(self.sides, self.side)),
+        )
         radii = distance(corners, mean(*np.moveaxis(corners, -2, 0))[..., None, :])
         yield Truth("All corners lie equally far from their middle", radii - radii.mean(axis=-1, keepdims=True))
 
@@ -128,8 +144,12 @@ def circumcentre(g: PolygonOnSide, d: Draft) -> None:
     _step_round(g, d, a, b, centre)
 
 
-@method(PolygonOnSide, "centre-ladder", exact=lambda g: g.sides in (4, 6),
-        about="Centres for 4 and 6 sides by set square, the rest by equal rungs. Exact for 4 and 6 sides only.")
+@method(
+    PolygonOnSide,
+    "centre-ladder",
+    exact=lambda g: g.sides in (4, 6),
+    about="Centres for 4 and 6 sides by set square, the rest by equal rungs. Exact for 4 and 6 sides only.",
+)
 def centre_ladder(g: PolygonOnSide, d: Draft) -> None:
     a, b, base = _base(g, d)
     with d.phase("The ladder"):
@@ -145,9 +165,12 @@ def centre_ladder(g: PolygonOnSide, d: Draft) -> None:
             start = six if g.sides > 6 else four
             rungs = g.sides - 6 if g.sides > 6 else g.sides - 4
             along = bisector.u * np.asarray(up.value)[..., None] / 2
-            with d.as_one("Dividers", f"Halve C4–C6 and step the half {abs(rungs)} × {'up' if rungs > 0 else 'down'} from "
-                          f"C{6 if g.sides > 6 else 4}: the centre O for {g.sides} sides.",
-                          why="equal rungs: a rule of thumb, not a theorem") as step:
+            with d.as_one(
+                "Dividers",
+                f"Halve C4–C6 and step the half {abs(rungs)} × {'up' if rungs > 0 else 'down'} from "
+                f"C{6 if g.sides > 6 else 4}: the centre O for {g.sides} sides.",
+                why="equal rungs: a rule of thumb, not a theorem",
+            ) as step:
                 step.settings[:] = [type(step.settings[0])(float(rung), "mm")] if step.settings else []
                 stray = d.hand.strays("dividers stepped", step.n)
                 centre = d.also("O", start.at + along * rungs + bisector.u * np.asarray(stray)[..., None])
@@ -156,22 +179,34 @@ def centre_ladder(g: PolygonOnSide, d: Draft) -> None:
 
 
 def _five_only(g: PolygonOnSide) -> str | None:
-    return None if g.sides == 5 else (f"pentagon-arcs serves for 5 sides alone; sides is {g.sides}. "
-                                      "Set sides to 5 or choose circumcentre.")
+    return (
+        None
+        if g.sides == 5
+        else (f"pentagon-arcs serves for 5 sides alone; sides is {g.sides}. Set sides to 5 or choose circumcentre.")
+    )
 
 
-@method(PolygonOnSide, "pentagon-arcs", fits=_five_only, fits_given="sides",
-        about="Exact for five sides with the compass alone: the diagonal is the golden multiple of the side.")
+@method(
+    PolygonOnSide,
+    "pentagon-arcs",
+    fits=_five_only,
+    fits_given="sides",
+    about="Exact for five sides with the compass alone: the diagonal is the golden multiple of the side.",
+)
 def pentagon_arcs(g: PolygonOnSide, d: Draft) -> None:
     a, b, base = _base(g, d)
     with d.phase("The diagonal"):
         upright = d.square_to(base, b, "Draw upright from B.")
         side = d.opening(a, b)
-        k = d.meet(upright, d.compass(b, side, "Centre B, swing AB up to the upright.", whole=False), "K1",
-                   where="above")
+        k = d.meet(upright, d.compass(b, side, "Centre B, swing AB up to the upright.", whole=False), "K1", where="above")
         middle = d.midpoint(a, b, "Mid")
-        arc = d.compass(middle, d.opening(middle, k), "Centre the middle of AB, swing K1 down to the base produced.",
-                        whole=False, why="½ side × √5")
+        arc = d.compass(
+            middle,
+            d.opening(middle, k),
+            "Centre the middle of AB, swing K1 down to the base produced.",
+            whole=False,
+            why="½ side × √5",
+        )
         end = d.meet(base, arc, "L1", where="right")
         diagonal = d.opening(a, end)
     with d.phase("The corners"):

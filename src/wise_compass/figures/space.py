@@ -20,8 +20,10 @@ from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distanc
 
 
 class LineInSpace(Figure, id="line-in-space", family="space", title="Line in space"):
-    brief = ("A line {length} long, inclined {angle_h} to the horizontal plane and {angle_v} to the vertical, its end A "
-             "{end_above} above and {end_front} in front, found with {method}.")
+    brief = (
+        "A line {length} long, inclined {angle_h} to the horizontal plane and {angle_v} to the vertical, its end A "
+        "{end_above} above and {end_front} in front, found with {method}."
+    )
     summary = "A straight line from its true length and true inclinations: a stay rod, a hip rafter, a brace."
     views = True
     value_names = ("top_length", "front_length", "front_angle", "top_angle", "projector_gap", "traces")
@@ -35,15 +37,21 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
     def refuse(self) -> None:
         total = self.angle_h + self.angle_v
         if total > 90:
-            raise Refused("angle_v", f"The two inclinations sum to {trim(total, 9)}°; a line in space cannot have more "
-                                     f"than 90°. Lower angle_h or angle_v by {trim(total - 90, 9)}°.")
+            raise Refused(
+                "angle_v",
+                f"The two inclinations sum to {trim(total, 9)}°; a line in space cannot have more "
+                f"than 90°. Lower angle_h or angle_v by {trim(total - 90, 9)}°.",
+            )
 
     @property
     def rise(self) -> Array:
         """From A to B: along the reference line, forward and up."""
         flat = float(cosd(self.angle_h + self.angle_v) * cosd(self.angle_h - self.angle_v))
-        return point3(self.length * np.sqrt(max(flat, 0.0)), self.length * float(sind(self.angle_v)),
-                      self.length * float(sind(self.angle_h)))
+        return point3(
+            self.length * np.sqrt(max(flat, 0.0)),
+            self.length * float(sind(self.angle_v)),
+            self.length * float(sind(self.angle_h)),
+        )
 
     @property
     def ends(self) -> tuple[Array, Array]:
@@ -56,23 +64,31 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
         yield Value("top_length", float(self.length * cosd(self.angle_h)), "mm", f"{length} cos {h}°", ("a", "b"))
         yield Value("front_length", float(self.length * cosd(self.angle_v)), "mm", f"{length} cos {v}°", ("a'", "b'"))
         gap = f"{length} √(1 − sin² {h}° − sin² {v}°)"
-        yield Value("front_angle", float(np.rad2deg(np.arctan2(z, x))), "°", f"arctan({trim(z)} / {trim(x)})",
-                    ("a'", "b'"))
+        yield Value("front_angle", float(np.rad2deg(np.arctan2(z, x))), "°", f"arctan({trim(z)} / {trim(x)})", ("a'", "b'"))
         yield Value("top_angle", float(np.rad2deg(np.arctan2(y, x))), "°", f"arctan({trim(y)} / {trim(x)})", ("a", "b"))
         yield Value("projector_gap", float(x), "mm", gap, ("a", "b"))
         a, b = self.ends
         (level, upright) = traces(a, b)
-        yield Value("traces", [_listed(level), _listed(upright)], "mm",
-                    "where AB meets the horizontal plane (z = 0), then the vertical plane (y = 0)", ("HT", "VT"))
+        yield Value(
+            "traces",
+            [_listed(level), _listed(upright)],
+            "mm",
+            "where AB meets the horizontal plane (z = 0), then the vertical plane (y = 0)",
+            ("HT", "VT"),
+        )
 
     def measure(self, found: Found) -> dict[str, Number]:
         a, b = found["A"], found["B"]
         views = self._views(found)
         front, top = views
         across = b - a
-        return {"top_length": distance(*top), "front_length": distance(*front),
-                "front_angle": angle_of(front[1] - front[0]), "top_angle": np.abs(angle_of(top[1] - top[0])),
-                "projector_gap": across[..., 0]}
+        return {
+            "top_length": distance(*top),
+            "front_length": distance(*front),
+            "front_angle": angle_of(front[1] - front[0]),
+            "top_angle": np.abs(angle_of(top[1] - top[0])),
+            "projector_gap": across[..., 0],
+        }
 
     def _views(self, found: Found) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
         """The ends in the front view and in the top view, however they are lettered."""
@@ -85,22 +101,31 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
         a, b = found["A"], found["B"]
         (_, front_b), (_, top_b) = self._views(found)
         yield Truth("b′ and b stand on one projector", front_b[..., 0] - top_b[..., 0])
-        yield Truth("The top view is as long as the line is seen from above",
-                    distance(*self._views(found)[1]) - self.length * cosd(self.angle_h))
+        yield Truth(
+            "The top view is as long as the line is seen from above",
+            distance(*self._views(found)[1]) - self.length * cosd(self.angle_h),
+        )
         yield Truth(f"The two views together show a line {trim(self.length)} long", distance(a, b) - self.length)
         h, v = inclinations(a, b)
-        yield Truth(f"It rises as a line at {trim(self.angle_h)}° to the horizontal plane does",
-                    self.length * (sind(h) - sind(self.angle_h)))
-        yield Truth(f"It comes forward as a line at {trim(self.angle_v)}° to the vertical plane does",
-                    self.length * (sind(v) - sind(self.angle_v)))
-        yield Truth("A stands at its given height and distance",
-                    a[..., 1:] - np.array([self.end_front, self.end_above]))
+        yield Truth(
+            f"It rises as a line at {trim(self.angle_h)}° to the horizontal plane does",
+            self.length * (sind(h) - sind(self.angle_h)),
+        )
+        yield Truth(
+            f"It comes forward as a line at {trim(self.angle_v)}° to the vertical plane does",
+            self.length * (sind(v) - sind(self.angle_v)),
+        )
+        yield Truth("A stands at its given height and distance", a[..., 1:] - np.array([self.end_front, self.end_above]))
         if self.rise[2] > 0 and "HT" in found:
-            yield Truth("The horizontal trace lies in the horizontal plane, on the line",
-                        np.concatenate([found["HT"][..., 2:], _off_line(found["HT"], a, b)[..., None]], axis=-1))
+            yield Truth(
+                "The horizontal trace lies in the horizontal plane, on the line",
+                np.concatenate([found["HT"][..., 2:], _off_line(found["HT"], a, b)[..., None]], axis=-1),
+            )
         if self.rise[1] > 0 and "VT" in found:
-            yield Truth("The vertical trace lies in the vertical plane, on the line",
-                        np.concatenate([found["VT"][..., 1:2], _off_line(found["VT"], a, b)[..., None]], axis=-1))
+            yield Truth(
+                "The vertical trace lies in the vertical plane, on the line",
+                np.concatenate([found["VT"][..., 1:2], _off_line(found["VT"], a, b)[..., None]], axis=-1),
+            )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         (front_a, _), (top_a, _) = self._views(found)
@@ -141,38 +166,73 @@ def rotate_to_locus(g: LineInSpace, d: Draft) -> None:
         start = d.start_at("X", says="Mark X, where the projector of A will stand.", kind="plain")
         views.reference_line(d, start, -14.0, level_reach)
         projector = d.upright_from(start, "Draw the projector of A upright through X.", role=Role.PROJECTOR)
-        front_a = d.lay_off(projector, start, float(views.front(0.0, a[2])[1]), views.front_name("A"),
-                            "Lay off the front view of A.", why=f"{trim(g.end_above)} above the horizontal plane")
-        top_a = d.lay_off(projector, start, float(views.top(0.0, a[1])[1]), views.top_name("A"),
-                          "Lay off the top view of A.", why=f"{trim(g.end_front)} in front of the vertical plane")
+        front_a = d.lay_off(
+            projector,
+            start,
+            float(views.front(0.0, a[2])[1]),
+            views.front_name("A"),
+            "Lay off the front view of A.",
+            why=f"{trim(g.end_above)} above the horizontal plane",
+        )
+        top_a = d.lay_off(
+            projector,
+            start,
+            float(views.top(0.0, a[1])[1]),
+            views.top_name("A"),
+            "Lay off the top view of A.",
+            why=f"{trim(g.end_front)} in front of the vertical plane",
+        )
     with d.phase("True to the horizontal plane"):
-        line = d.ray(front_a, g.angle_h, "From the front view of A draw the true inclination to the horizontal plane.",
-                     why="a line parallel to the vertical plane shows it truly")
-        first = d.lay_off(line, front_a, g.length, "b1'" if views.front_name("A") == "a'" else "b12",
-                          "Lay off the true length on it.")
-        locus_front = d.level_from(first, "Draw level through it: the front view of B stays on this line.",
-                                   role=Role.LOCUS, length=10)
+        line = d.ray(
+            front_a,
+            g.angle_h,
+            "From the front view of A draw the true inclination to the horizontal plane.",
+            why="a line parallel to the vertical plane shows it truly",
+        )
+        first = d.lay_off(
+            line, front_a, g.length, "b1'" if views.front_name("A") == "a'" else "b12", "Lay off the true length on it."
+        )
+        locus_front = d.level_from(
+            first, "Draw level through it: the front view of B stays on this line.", role=Role.LOCUS, length=10
+        )
         beside = d.level_from(top_a, "Draw level from the top view of A.")
         drop = d.upright_from(first, "Carry the end across the reference line.", role=Role.PROJECTOR)
         top_first = d.meet(beside, drop, "b1" if views.front_name("A") == "a'" else "b11")
     with d.phase("True to the vertical plane"):
-        line = d.ray(top_a, -g.angle_v, "From the top view of A draw the true inclination to the vertical plane.",
-                     why="a line parallel to the horizontal plane shows it truly")
-        second = d.lay_off(line, top_a, g.length, "b2" if views.front_name("A") == "a'" else "b21",
-                           "Lay off the true length on it.")
-        locus_top = d.level_from(second, "Draw level through it: the top view of B stays on this line.",
-                                 role=Role.LOCUS, length=10)
+        line = d.ray(
+            top_a,
+            -g.angle_v,
+            "From the top view of A draw the true inclination to the vertical plane.",
+            why="a line parallel to the horizontal plane shows it truly",
+        )
+        second = d.lay_off(
+            line, top_a, g.length, "b2" if views.front_name("A") == "a'" else "b21", "Lay off the true length on it."
+        )
+        locus_top = d.level_from(
+            second, "Draw level through it: the top view of B stays on this line.", role=Role.LOCUS, length=10
+        )
         beside = d.level_from(front_a, "Draw level from the front view of A.")
         rise = d.upright_from(second, "Carry the end across the reference line.", role=Role.PROJECTOR)
         front_second = d.meet(beside, rise, "b2'" if views.front_name("A") == "a'" else "b22")
     with d.phase("Swing to the loci"):
-        front_b = _swung(d, front_a, front_second, locus_front, views.front_name("B"),
-                         "Centre the front view of A, swing the front length to its locus.")
+        front_b = _swung(
+            d,
+            front_a,
+            front_second,
+            locus_front,
+            views.front_name("B"),
+            "Centre the front view of A, swing the front length to its locus.",
+        )
         link = d.upright_from(front_b, "Drop the projector of B onto the locus of its top view.", role=Role.PROJECTOR)
         top_b = d.meet(link, locus_top, views.top_name("B"))
         if float(distance(top_a.here, top_first.here)) > 1e-9:
-            check = d.compass(top_a, d.opening(top_a, top_first), whole=False, why="the proof on paper that no step went wrong",
-                              says="Centre the top view of A, swing the top length: it passes through the top view of B.")
+            check = d.compass(
+                top_a,
+                d.opening(top_a, top_first),
+                whole=False,
+                why="the proof on paper that no step went wrong",
+                says="Centre the top view of A, swing the top length: it passes through the top view of B.",
+            )
             check.reach(top_b.here)
     with d.phase("Line in"):
         d.line_in([front_a, front_b], says="Line in the front view.")

@@ -21,27 +21,28 @@ from wise_compass.geometry.vectors import Number as Numeric
 
 
 class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title="Archimedean spiral"):
-    brief = ("A spiral from {inner} inside to {outer} outside across, in {turns} turns {hand}, starting at {start}, "
-             "found with {method} in {divisions} divisions of a turn.")
+    brief = (
+        "A spiral from {inner} inside to {outer} outside across, in {turns} turns {hand}, starting at {start}, "
+        "found with {method} in {divisions} divisions of a turn."
+    )
     summary = "The radius grows alike with every equal angle: a cam, a scroll chuck, a coiled rope."
     value_names = ("radius_gain", "arc_length")
 
     outer = Length(112, "the outer diameter")
-    inner = Length(24, "the inner diameter", least=0, under="outer")
+    inner = Length(24, "the inner diameter", under="outer", zero=True)
     turns = Number(1.25, "the number of turns", least=1 / 12, most=12)
     hand = Choice("anticlockwise", "the hand", ("clockwise", "anticlockwise"))
     start = Angle(0, "the starting angle", least=-360, most=360)
     divisions = Count(12, "the divisions of a turn", 12, 72, multiple=12)
 
     def refuse(self) -> None:
-        if 0 < self.inner < 0.01:
-            raise Refused("inner", "The inner diameter is too small to draw; it must be 0 or at least 0.01 mm. "
-                                   "Set inner to 0 or raise it.")
         twelfths = self.turns * 12
         if abs(twelfths - round(twelfths)) > 1e-6:
             low = int(twelfths)
-            raise Refused("turns", f"The number of turns is {trim(self.turns)}; turns goes by twelfths of a turn. "
-                                   f"Take {low}/12 or {low + 1}/12.")
+            raise Refused(
+                "turns",
+                f"The number of turns is {trim(self.turns)}; turns goes by twelfths of a turn. Take {low}/12 or {low + 1}/12.",
+            )
 
     @property
     def spaces(self) -> int:
@@ -60,23 +61,37 @@ class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title
     def values(self, method: str) -> Iterable[Value]:
         r, i, t = self.outer / 2, self.inner / 2, self.whole_turns
         gain = (r - i) / t
-        yield Value("radius_gain", gain, "mm", f"({trim(r)} − {trim(i)}) / {trim(t)}",
-                    ("P0", f"P{min(self.divisions, self.spaces)}"))
+        yield Value(
+            "radius_gain", gain, "mm", f"({trim(r)} − {trim(i)}) / {trim(t)}", ("P0", f"P{min(self.divisions, self.spaces)}")
+        )
         rate = trim(gain / (2 * np.pi))
-        yield Value("arc_length", float(archimedean_length(i, r, t)), "mm",
-                    f"∫ √(r² + {rate}²) dr / {rate} from {trim(i)} to {trim(r)}", ("P0", f"P{self.spaces}"))
+        yield Value(
+            "arc_length",
+            float(archimedean_length(i, r, t)),
+            "mm",
+            f"∫ √(r² + {rate}²) dr / {rate} from {trim(i)} to {trim(r)}",
+            ("P0", f"P{self.spaces}"),
+        )
         yield Value("space", (r - i) / self.spaces, "mm", f"({trim(r)} − {trim(i)}) / {self.spaces}")
         yield Value("spaces", float(self.spaces), "", f"{trim(t)} × {self.divisions}")
         for k in range(0, self.spaces + 1, max(self.divisions // 12, 1)):
-            yield Value(f"radius_{k}", i + (r - i) * k / self.spaces, "mm",
-                        f"{trim(i)} + {k} × {trim((r - i) / self.spaces)}", (f"P{k}",))
+            yield Value(
+                f"radius_{k}",
+                i + (r - i) * k / self.spaces,
+                "mm",
+                f"{trim(i)} + {k} × {trim((r - i) / self.spaces)}",
+                (f"P{k}",),
+            )
 
     def measure(self, found: Found) -> dict[str, Numeric]:
         radii = distance(found.group("P"), np.zeros(2))
         first, last = radii[..., 0], radii[..., -1]
-        out = {"radius_gain": (last - first) / self.whole_turns,
-               "arc_length": archimedean_length(first, last, self.whole_turns),
-               "space": (last - first) / self.spaces, "spaces": np.zeros(first.shape) + radii.shape[-1] - 1}
+        out = {
+            "radius_gain": (last - first) / self.whole_turns,
+            "arc_length": archimedean_length(first, last, self.whole_turns),
+            "space": (last - first) / self.spaces,
+            "spaces": np.zeros(first.shape) + radii.shape[-1] - 1,
+        }
         for k in range(0, self.spaces + 1, max(self.divisions // 12, 1)):
             out[f"radius_{k}"] = radii[..., k]
         return out
@@ -85,8 +100,10 @@ class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title
         p = found.group("P")
         radii = distance(p, np.zeros(2))
         yield Truth("The radius grows in proportion to the angle turned", radii - self._radius_at(self._turned(p)))
-        yield Truth("The spiral begins on the inner circle and ends on the outer",
-                    radii[..., [0, -1]] - np.array([self.inner, self.outer]) / 2)
+        yield Truth(
+            "The spiral begins on the inner circle and ends on the outer",
+            radii[..., [0, -1]] - np.array([self.inner, self.outer]) / 2,
+        )
         if self.spaces >= 2:
             gained = np.diff(radii, axis=-1)
             yield Truth("Each division gains the same radius", gained - gained.mean(axis=-1, keepdims=True))
@@ -122,15 +139,33 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
     with d.phase("Divide the turn"):
         rays = d.divide_turn(centre, g.divisions, g.start, clockwise=g.sign < 0, length=outer)
     with d.phase("Divide the radius"):
-        cut = d.choice("one-space-too-many", right=spaces, slip=spaces + 1,
-                       says="The marks are counted instead of the spaces: the length is cut into one space too many.")
-        cut = d.choice("turn-divisions", right=cut, slip=g.divisions, when=spaces != g.divisions,
-                       says="The length is cut into the divisions of one turn, though there is not just one turn.")
-        rim = d.choice("from-centre", right=inner, slip=0.0, when=inner > 0,
-                       says="The radius is divided from the centre instead of from the inner circle.")
+        cut = d.choice(
+            "one-space-too-many",
+            right=spaces,
+            slip=spaces + 1,
+            says="The marks are counted instead of the spaces: the length is cut into one space too many.",
+        )
+        cut = d.choice(
+            "turn-divisions",
+            right=cut,
+            slip=g.divisions,
+            when=spaces != g.divisions,
+            says="The length is cut into the divisions of one turn, though there is not just one turn.",
+        )
+        rim = d.choice(
+            "from-centre",
+            right=inner,
+            slip=0.0,
+            when=inner > 0,
+            says="The radius is divided from the centre instead of from the inner circle.",
+        )
         where = "from the inner circle to the outer" if inner else "from O to the outer circle"
-        with d.as_one("Dividers", f"Cut the first ray {where} into {cut} equal spaces: {cut} spaces, {cut + 1} marks.",
-                      Setting((outer - rim) / cut, "mm"), why=f"{trim(g.whole_turns)} turns of {g.divisions} divisions"):
+        with d.as_one(
+            "Dividers",
+            f"Cut the first ray {where} into {cut} equal spaces: {cut} spaces, {cut + 1} marks.",
+            Setting((outer - rim) / cut, "mm"),
+            why=f"{trim(g.whole_turns)} turns of {g.divisions} divisions",
+        ):
             stray = d.hand.strays("dividers stepped", d.steps[-1].n)
             space = (outer - rim) / cut
             for k in range(spaces + 1):
@@ -144,8 +179,11 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
                 with d.as_one("Pencil", "P0 is the centre itself."):
                     points.append(d.also("P0", centre.at))
                 continue
-            with d.as_one("Compass", f"Centre O to mark {k}; swing it to ray {k % g.divisions}.",
-                          why=f"{k} of {spaces} spaces" if k else "the start"):
+            with d.as_one(
+                "Compass",
+                f"Centre O to mark {k}; swing it to ray {k % g.divisions}.",
+                why=f"{k} of {spaces} spaces" if k else "the start",
+            ):
                 arc = d.compass(centre, radius, whole=False, role=Role.LOCUS)
                 spot = d.meet(ray, arc, f"P{k}", near=Spot("", ray.at_length(g.outer), 0))
             points.append(spot)

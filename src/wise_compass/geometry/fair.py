@@ -53,7 +53,7 @@ def fair_curve(points: Array, closed: bool = False) -> Array:
     else:
         lap = min(_OVERLAP, n)
         wrapped = np.concatenate([points[-lap:], points, points[:lap]])
-        tangents = fair_tangents(wrapped)[lap: lap + n]
+        tangents = fair_tangents(wrapped)[lap : lap + n]
         ring = np.concatenate([points, points[:1]])
         tangents = np.concatenate([tangents, tangents[:1]])
     h = distance(ring[:-1], ring[1:])[:, None]

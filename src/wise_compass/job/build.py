@@ -35,8 +35,12 @@ def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
     return to_data(Job(job.title, (sheet,), job.settings))
 
 
-def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, changes: Mapping[str, Any] | None = None,
-                ) -> Sheet:
+def build_sheet(
+    job: Job,
+    index: int,
+    runs: Mapping[str, Run] | None = None,
+    changes: Mapping[str, Any] | None = None,
+) -> Sheet:
     """Compose one sheet of a job. ``runs`` holds runs already made, by entry; raises :class:`Refused`."""
     plan = job.sheets[index]
     pieces = []
@@ -46,8 +50,16 @@ def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, cha
             pieces.append(Piece(made or run_entry(entry, job.settings), entry.title, entry.shift, entry.notes))
         except Refused as refusal:
             raise Refused(refusal.given, f"{entry.title}: {refusal.says}") from None
-    wishes = {"paper": plan.paper, "lie": plan.lie, "scale": plan.scale, "project": job.title, "title": plan.title,
-              "number": f"{index + 1}/{len(job.sheets)}", "style": style_of(job.settings), **(changes or {})}
+    wishes = {
+        "paper": plan.paper,
+        "lie": plan.lie,
+        "scale": plan.scale,
+        "project": job.title,
+        "title": plan.title,
+        "number": f"{index + 1}/{len(job.sheets)}",
+        "style": style_of(job.settings),
+        **(changes or {}),
+    }
     sheet = compose(pieces, Wishes(**wishes))
     sheet.drawing.about = about_sheet(job, plan)
     return sheet

@@ -169,11 +169,23 @@ def from_data(data: Mapping[str, Any]) -> Job:
         entries = []
         for raw in sheet.get("entries", ()):
             shift = raw.get("shift")
-            entries.append(Entry(raw["figure"], raw["title"], raw.get("method", ""), dict(raw.get("givens", {})),
-                                 dict(raw.get("typed", {})), (shift[0], shift[1]) if shift else None,
-                                 raw.get("notes", ""), raw.get("id") or new_id()))
-        sheets.append(SheetPlan(sheet["title"], tuple(entries), sheet.get("paper", "A4"), sheet.get("lie", "auto"),
-                                sheet.get("scale", "auto")))
+            entries.append(
+                Entry(
+                    raw["figure"],
+                    raw["title"],
+                    raw.get("method", ""),
+                    dict(raw.get("givens", {})),
+                    dict(raw.get("typed", {})),
+                    (shift[0], shift[1]) if shift else None,
+                    raw.get("notes", ""),
+                    raw.get("id") or new_id(),
+                )
+            )
+        sheets.append(
+            SheetPlan(
+                sheet["title"], tuple(entries), sheet.get("paper", "A4"), sheet.get("lie", "auto"), sheet.get("scale", "auto")
+            )
+        )
     settings = Settings(**data.get("settings", {}))
     return _distinct(Job(data["title"], tuple(sheets), settings))
 

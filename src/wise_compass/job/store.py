@@ -35,21 +35,29 @@ def parse_job(text: str, name: str = "The file") -> Job:
     try:
         data = json.loads(text)
     except (ValueError, RecursionError):
-        raise Refused("", f"{name} is damaged or is no job file: it is not readable as JSON. It is left as it is; "
-                          "open a copy from before.") from None
+        raise Refused(
+            "",
+            f"{name} is damaged or is no job file: it is not readable as JSON. It is left as it is; open a copy from before.",
+        ) from None
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise Refused("", f"{name} is not a Wise Compass job. It is left as it is; choose another file.")
     version = data.get("version")
     if isinstance(version, int) and version > VERSION:
-        raise Refused("", f"{name} was written by a newer Wise Compass (job version {version}; this one reads up to "
-                          f"{VERSION}). It is left as it is; update Wise Compass to open it.")
+        raise Refused(
+            "",
+            f"{name} was written by a newer Wise Compass (job version {version}; this one reads up to "
+            f"{VERSION}). It is left as it is; update Wise Compass to open it.",
+        )
     import fastjsonschema
 
     try:
         _validator()(data)
     except fastjsonschema.JsonSchemaException as error:
-        raise Refused("", f"{name} is damaged: {str(error).replace('data', 'the job', 1)}. It is left as it is; "
-                          "mend that place or open a copy from before.") from None
+        raise Refused(
+            "",
+            f"{name} is damaged: {str(error).replace('data', 'the job', 1)}. It is left as it is; "
+            "mend that place or open a copy from before.",
+        ) from None
     return from_data(data)
 
 
@@ -58,8 +66,11 @@ def load(path: Path) -> Job:
     try:
         size = path.stat().st_size
         if size > LARGEST:
-            raise Refused("", f"{path.name} is {size / 1e6:.0f} MB; a job is under {LARGEST / 1e6:.0f} MB. "
-                              "It is left as it is; choose another file.")
+            raise Refused(
+                "",
+                f"{path.name} is {size / 1e6:.0f} MB; a job is under {LARGEST / 1e6:.0f} MB. "
+                "It is left as it is; choose another file.",
+            )
         text = path.read_text("utf-8")
     except UnicodeDecodeError:
         raise Refused("", f"{path.name} is not a Wise Compass job. It is left as it is; choose another file.") from None
@@ -100,8 +111,9 @@ def write_atomically(path: Path, text: str) -> None:
         if held is not None:
             with suppress(OSError):
                 os.unlink(held)
-        raise Refused("", f"{path} cannot be written: {(error.strerror or str(error)).lower()}. "
-                          "Save it under another name.") from None
+        raise Refused(
+            "", f"{path} cannot be written: {(error.strerror or str(error)).lower()}. Save it under another name."
+        ) from None
 
 
 def save(job: Job, path: Path) -> None:

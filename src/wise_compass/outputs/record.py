@@ -24,12 +24,15 @@ def record(run: Run) -> dict[str, Any]:
         "method": run.method.id,
         "givens": run.figure.stored(),
         "points": {name: coordinates(at) for name, at in run.found.items()},
-        "values": {value.name: {"value": value.value, "unit": value.unit, "working": value.working}
-                   for value in run.values},
-        "proofs": [{"says": p.says, "miss": p.miss, "unit": p.unit, "limit": p.limit, "holds": p.holds,
-                    "by_design": p.by_design} for p in run.proofs],
-        "steps": [{"n": s.n, "phase": s.phase, "instrument": s.instrument, "setting": s.setting(),
-                   "says": s.sentence()} for s in run.steps],
+        "values": {value.name: {"value": value.value, "unit": value.unit, "working": value.working} for value in run.values},
+        "proofs": [
+            {"says": p.says, "miss": p.miss, "unit": p.unit, "limit": p.limit, "holds": p.holds, "by_design": p.by_design}
+            for p in run.proofs
+        ],
+        "steps": [
+            {"n": s.n, "phase": s.phase, "instrument": s.instrument, "setting": s.setting(), "says": s.sentence()}
+            for s in run.steps
+        ],
     }
 
 

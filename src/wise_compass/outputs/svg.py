@@ -23,8 +23,11 @@ def escape(words: str) -> str:
 
 
 def _n(value: float) -> str:
-    return f"{value:.5f}".rstrip("0").rstrip(".").replace("-0", "0") if abs(value) < 5e-6 else (
-        f"{value:.5f}".rstrip("0").rstrip("."))
+    return (
+        f"{value:.5f}".rstrip("0").rstrip(".").replace("-0", "0")
+        if abs(value) < 5e-6
+        else (f"{value:.5f}".rstrip("0").rstrip("."))
+    )
 
 
 class SvgSurface:
@@ -58,8 +61,12 @@ class SvgSurface:
         self.parts.append(f'<path d="M{self._xy(begin)} A{r} {r} 0 {large} 0 {self._xy(end)}" {self._pen(ink, fill)}/>')
 
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
-        course = "M" + self._xy(segments[0, 0]) + "".join(
-            " C" + " ".join(self._xy(p) for p in segment[1:]) for segment in segments) + (" Z" if closed else "")
+        course = (
+            "M"
+            + self._xy(segments[0, 0])
+            + "".join(" C" + " ".join(self._xy(p) for p in segment[1:]) for segment in segments)
+            + (" Z" if closed else "")
+        )
         self.parts.append(f'<path d="{course}" {self._pen(ink)}/>')
 
     def text(self, at: Array, words: str, size: float, anchor: float, turn: float, colour: str, bold: bool) -> None:
@@ -67,8 +74,10 @@ class SvgSurface:
         x, y = self._xy(at).split()
         spin = f' transform="rotate({_n(-turn)} {x} {y})"' if turn else ""
         weight = ' font-weight="bold"' if bold else ""
-        self.parts.append(f'<text x="{x}" y="{y}" font-size="{_n(size)}" text-anchor="{where}" fill="{colour}"'
-                          f"{weight}{spin}>{escape(words)}</text>")
+        self.parts.append(
+            f'<text x="{x}" y="{y}" font-size="{_n(size)}" text-anchor="{where}" fill="{colour}"'
+            f"{weight}{spin}>{escape(words)}</text>"
+        )
 
 
 def svg_text(drawing: Drawing, clean: bool = False) -> str:
@@ -77,13 +86,18 @@ def svg_text(drawing: Drawing, clean: bool = False) -> str:
     drawing.put(surface, clean)
     width, height = _n(drawing.width), _n(drawing.height)
     about = escape(json.dumps(drawing.about, ensure_ascii=False))
-    return "\n".join([
-        '<?xml version="1.0" encoding="UTF-8"?>',
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" viewBox="0 0 {width} {height}" '
-        f'font-family="{FAMILY}, sans-serif" stroke-linejoin="round" stroke-linecap="butt">',
-        f'<metadata><sheet xmlns="{NAMESPACE}">{about}</sheet></metadata>',
-        f'<rect width="{width}" height="{height}" fill="#FFFFFF"/>',
-        *surface.parts, "</svg>", ""])
+    return "\n".join(
+        [
+            '<?xml version="1.0" encoding="UTF-8"?>',
+            f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" viewBox="0 0 {width} {height}" '
+            f'font-family="{FAMILY}, sans-serif" stroke-linejoin="round" stroke-linecap="butt">',
+            f'<metadata><sheet xmlns="{NAMESPACE}">{about}</sheet></metadata>',
+            f'<rect width="{width}" height="{height}" fill="#FFFFFF"/>',
+            *surface.parts,
+            "</svg>",
+            "",
+        ]
+    )
 
 
 def read_about(text: str) -> dict[str, object]:

@@ -191,8 +191,13 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         spans.append((first, len(drawing.items)))
         drawing.items += _caption(piece, placed[-1], len(pieces))
     drawing.items += _frame(paper)
-    drawing.items += _strip(paper, scale, wishes, any(piece.run.figure.views for piece in pieces),
-                            pieces[0].run.conventions.projection if pieces else "first")
+    drawing.items += _strip(
+        paper,
+        scale,
+        wishes,
+        any(piece.run.figure.views for piece in pieces),
+        pieces[0].run.conventions.projection if pieces else "first",
+    )
     return Sheet(paper, scale, placed, drawing, layout.room, spans, _collisions(placed, paper))
 
 
@@ -227,10 +232,12 @@ def _frame(paper: Paper) -> Iterator[Item]:
     """The frame, its centring marks (ISO 5457) and the bar that tells whether a print is at true scale."""
     left, bottom, right, top = paper.frame
     yield _box(left, bottom, right, top, "frame")
-    for a, b in (((paper.width / 2, 6.0), (paper.width / 2, bottom)),
-                 ((paper.width / 2, paper.height - 5), (paper.width / 2, top)),
-                 ((5.0, paper.height / 2), (left, paper.height / 2)),
-                 ((paper.width - 5, paper.height / 2), (right, paper.height / 2))):
+    for a, b in (
+        ((paper.width / 2, 6.0), (paper.width / 2, bottom)),
+        ((paper.width / 2, paper.height - 5), (paper.width / 2, top)),
+        ((5.0, paper.height / 2), (left, paper.height / 2)),
+        ((paper.width - 5, paper.height / 2), (right, paper.height / 2)),
+    ):
         yield Line("frame", 0, "", "strip", np.array([a, b]))
     start, y = left, 3.2
     yield Line("frame", 0, "", "strip", np.array([[start, y], [start + 100, y]]))
@@ -242,9 +249,12 @@ def _frame(paper: Paper) -> Iterator[Item]:
 def _strip(paper: Paper, scale: float, wishes: Wishes, views: bool, projection: str) -> Iterator[Item]:
     left, bottom, right, top = paper.strip
     yield _box(left, bottom, right, top, "strip")
-    cells = [(left + 92, "Scale", scale_name(scale)), (left + 114, "Paper", paper.size),
-             (left + 132, "Sheet", wishes.number), (left + 150, "Projection" if views else "Unit",
-                                                    "" if views else wishes.style.units)]
+    cells = [
+        (left + 92, "Scale", scale_name(scale)),
+        (left + 114, "Paper", paper.size),
+        (left + 132, "Sheet", wishes.number),
+        (left + 150, "Projection" if views else "Unit", "" if views else wishes.style.units),
+    ]
     for x, caption, words in cells:
         yield Line("frame", 0, "", "strip", np.array([[x, bottom], [x, top]]))
         yield Text("frame", 0, "", "dimension", np.array([x + 2, top - 4.6]), caption, SMALL - 0.4)
@@ -275,5 +285,3 @@ def _projection_symbol(x: float, y: float, projection: str) -> Iterator[Item]:
     for way in (np.array([1.0, 0.0]), np.array([0.0, 1.0])):
         centre = np.array([circle_x, y])
         yield Line("frame", 0, "", "centre", np.array([centre - way * 4.6, centre + way * 4.6]))
-
-

@@ -53,8 +53,15 @@ def _words(dimension: Dimension, style: Style) -> str:
 
 def _arrow(tip: Array, pointing: Array, owner: str) -> Line:
     side = left_of(pointing) * ARROW * 0.16
-    return Line("dimension", 0, owner, INK, np.array([tip, tip - pointing * ARROW + side, tip - pointing * ARROW - side]),
-                closed=True, filled=True)
+    return Line(
+        "dimension",
+        0,
+        owner,
+        INK,
+        np.array([tip, tip - pointing * ARROW + side, tip - pointing * ARROW - side]),
+        closed=True,
+        filled=True,
+    )
 
 
 def _figures(at: Array, words: str, turn: float, owner: str) -> Text:

@@ -59,7 +59,7 @@ class Ground:
     def enter_box(self, low: Array, high: Array) -> None:
         """Enter a filled box as hard."""
         a, b = self._index(low), self._index(high)
-        self.hard[a[0]: b[0] + 1, a[1]: b[1] + 1] = 1
+        self.hard[a[0] : b[0] + 1, a[1] : b[1] + 1] = 1
 
     def _index(self, at: Array) -> npt.NDArray[np.int64]:
         index = np.floor((at - self.origin) / self.cell).astype(np.int64)
@@ -77,8 +77,9 @@ class Ground:
         sums = np.zeros((self.shape[0] + 1, self.shape[1] + 1), dtype=np.int64)
         np.cumsum(self.hard * HIGH + self.soft, axis=0, out=sums[1:, 1:])
         np.cumsum(sums, axis=1, out=sums)
-        count = (sums[b[..., 0], b[..., 1]] - sums[a[..., 0], b[..., 1]]
-                 - sums[b[..., 0], a[..., 1]] + sums[a[..., 0], a[..., 1]])
+        count = (
+            sums[b[..., 0], b[..., 1]] - sums[a[..., 0], b[..., 1]] - sums[b[..., 0], a[..., 1]] + sums[a[..., 0], a[..., 1]]
+        )
         return (count // HIGH).astype(float), (count % HIGH).astype(float)
 
 
@@ -103,7 +104,7 @@ def place_labels(labels: Sequence[Label], ground: Ground) -> list[Array | None]:
     lows, highs = np.full((len(labels), 2), np.inf), np.full((len(labels), 2), -np.inf)
     for k, i in enumerate(order):
         if k:
-            over = ((low[i][:, None] < highs[None, :k] + margin) & (high[i][:, None] > lows[None, :k] - margin))
+            over = (low[i][:, None] < highs[None, :k] + margin) & (high[i][:, None] > lows[None, :k] - margin)
             cost[i] += HARD * over.all(axis=2).sum(axis=1)
         best = int(np.argmin(cost[i]))
         if cost[i, best] >= HARD:

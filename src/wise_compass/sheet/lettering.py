@@ -27,8 +27,7 @@ def font_file(bold: bool = False) -> Path:
 def _advances() -> dict[str, dict[str, float]]:
     data = json.loads((FONTS / "metrics.json").read_text("utf-8"))
     em = data["units_per_em"]
-    return {weight: {sign: advance / em for sign, advance in table.items()}
-            for weight, table in data["advances"].items()}
+    return {weight: {sign: advance / em for sign, advance in table.items()} for weight, table in data["advances"].items()}
 
 
 def text_width(words: str, size: float, bold: bool = False) -> float:

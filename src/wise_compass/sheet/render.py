@@ -127,10 +127,9 @@ def _labels(run: Run, scale: float, origin: Array, lines: Sequence[Item], rings:
     for ring in rings:
         ground.enter_box(ring.centre - RING, ring.centre + RING)
     height = CAP_HEIGHT + DESCENT
-    wanted = [Label(shown_name(s.name), origin + s.here * scale, text_width(shown_name(s.name), TEXT), height * TEXT)
-              for s in spots]
+    wanted = [
+        Label(shown_name(s.name), origin + s.here * scale, text_width(shown_name(s.name), TEXT), height * TEXT) for s in spots
+    ]
     for spot, label, place in zip(spots, wanted, place_labels(wanted, ground), strict=True):
         if place is not None:
             yield Text("points", spot.step, spot.name, "frame", place + np.array([0.0, DESCENT * TEXT]), label.words, TEXT)
-
-

@@ -1,0 +1,210 @@
+"""Moves: what a drafter does inside many constructions, written once. Each records its steps under one heading."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.instruments import SLACKS
+from wise_compass.drafting.marks import Role, Ruled, Spot, Swung, nominal
+from wise_compass.drafting.steps import Setting
+from wise_compass.drafting.wording import trim
+from wise_compass.geometry.vectors import Array, along, angle_of, cosd, distance, left_of, sind, tand
+
+LONGEST_BASE, LONGEST_RISE = 240.0, 150.0
+"""The room that the field of A4 lying down leaves for an angle set by its tangent, in mm."""
+
+
+def perpendicular_bisector(
+    d: Draft, a: Spot, b: Spot, unequal: float = 0.0, role: Role = Role.CONSTRUCTION, names: tuple[str, str] = ("", "")
+) -> Ruled:
+    """The line that halves ``ab`` at a right angle, by equal arcs from both ends (``unequal`` lengthens the second)."""
+    span = float(distance(a.here, b.here))
+    with d.move(f"Bisect {a.name}{b.name}"):
+        radius = 0.72 * span
+        one = d.compass(a, radius, f"Centre {a.name or 'one end'}, any opening over half: swing above and below.", whole=False)
+        two = d.compass(
+            b, radius + unequal, f"Centre {b.name or 'the other end'}, the same opening: cross both arcs.", whole=False
+        )
+        left = d.meet(one, two, names[0], near=_beside(a, b, 1))
+        right = d.meet(one, two, names[1], near=_beside(a, b, -1))
+        return d.rule(right, left, "Join the two crossings.", role)
+
+
+def _beside(a: Spot, b: Spot, side: int) -> Spot:
+    """A place to the left (+1) or right (−1) of ``ab``, to tell which crossing is meant; nothing is drawn."""
+    u = b.here - a.here
+    return Spot("", (a.here + b.here) / 2 + side * left_of(u), 0, "plain")
+
+
+def towards(start: Spot, line: Ruled, far: float) -> Spot:
+    """A place ``far`` mm along a line from a spot, to tell which of two crossings is meant; nothing is drawn."""
+    return Spot("", along(start.here, nominal(line.u, 1), far), 0, "plain")
+
+
+def four_arcs(d: Draft, line: Ruled, foot: Spot, radius: float, name: str = "", forward: bool = True) -> Ruled:
+    """A perpendicular at ``foot`` without going past it: three steps of one opening, then two crossing arcs."""
+    sign = 1.0 if forward else -1.0
+    with d.move(f"Perpendicular at {foot.name}, four arcs"):
+        arc = d.compass(foot, radius, f"Centre {foot.name}, any opening: cut the line and swing up.", whole=False)
+        first = d.meet(line, arc, near=towards(foot, line, sign * radius))
+        turned = [Spot("", foot.here + radius * _turned(line, sign * k * 60.0, sign), 0, "plain") for k in (1, 2)]
+        step = d.compass(first, radius, "Keep the opening: from that cut step it once along the arc.", whole=False)
+        sixty = d.meet(arc, step, near=turned[0])
+        step = d.compass(sixty, radius, "Step it once more.", whole=False)
+        second = d.meet(arc, step, near=turned[1])
+        one = d.compass(sixty, radius, "From the first of these marks swing above.", whole=False)
+        two = d.compass(second, radius, "From the second cross it.", whole=False)
+        top = d.meet(one, two, name, far=foot)
+        return d.rule(foot, top, f"Join {foot.name} to the crossing: it stands square on the line.")
+
+
+def _turned(line: Ruled, angle: float, sign: float) -> Array:
+    u = nominal(line.u, 1) * sign
+    c, s = float(cosd(angle)), float(sind(angle))
+    return np.array([c * u[0] - s * u[1], s * u[0] + c * u[1]])
+
+
+def erect(d: Draft, line: Ruled, foot: Spot, radius: float, name: str = "") -> Ruled:
+    """A perpendicular at ``foot`` by equal arcs on both sides of it."""
+    with d.move(f"Perpendicular at {foot.name}, equal arcs"):
+        arc = d.compass(foot, radius, f"Centre {foot.name}, cut the line on both sides.", whole=False)
+        ends = [d.meet(line, arc, near=towards(foot, line, sign * radius)) for sign in (-1, 1)]
+        arcs = [
+            d.compass(
+                end,
+                1.6 * radius,
+                "From each cut swing above with a larger opening." if k == 0 else "The same opening from the other cut.",
+                whole=False,
+            )
+            for k, end in enumerate(ends)
+        ]
+        top = d.meet(arcs[0], arcs[1], name, near=Spot("", foot.here + radius * left_of(nominal(line.u, 1)), 0))
+        return d.rule(foot, top, f"Join {foot.name} to the crossing: it stands square on the line.")
+
+
+def drop(d: Draft, line: Ruled, start: Spot, radius: float, name: str) -> Spot:
+    """The foot of the perpendicular from ``start`` on ``line``, by equal arcs."""
+    with d.move(f"Perpendicular from {start.name}"):
+        arc = d.compass(start, radius, f"Centre {start.name}, cut the line twice.", whole=False)
+        here = Spot("", start.here, 0, "plain")
+        cuts = [d.meet(line, arc, near=towards(here, line, sign * radius)) for sign in (-1, 1)]
+        arcs = [
+            d.compass(
+                cut,
+                radius,
+                "From each cut, the same opening, swing on the far side." if k == 0 else "And from the other.",
+                whole=False,
+            )
+            for k, cut in enumerate(cuts)
+        ]
+        below = d.meet(arcs[0], arcs[1], far=start)
+        return d.meet(d.rule(start, below, f"Join {start.name} to the crossing."), line, name)
+
+
+def divide_by_parallels(d: Draft, a: Spot, b: Spot, parts: int, names: Sequence[str], counted: int | None = None) -> list[Spot]:
+    """Equal spaces on ``ab``: any convenient spaces on a slanting line, and parallels back. Both ends are returned.
+
+    ``counted`` spaces are stepped, where the hand miscounts; the spots are named from the first.
+    """
+    count = counted or parts
+    span = float(distance(a.here, b.here))
+    space = max(round(0.85 * span / count / 5) * 5.0, round(0.85 * span / count, 1), 0.5)
+    with d.move(f"Divide {a.name}{b.name} into {parts}"):
+        slant = d.ray(a, float(angle_of(b.here - a.here)) + 30.0, f"From {a.name} draw a line aslant.")
+        with d.as_one(
+            "Dividers",
+            f"From {a.name} step {count} equal spaces along it: {count} spaces, {count + 1} marks counting {a.name}.",
+            Setting(space, "mm"),
+            why="any handy opening",
+        ) as step:
+            opening = space + d.hand.strays("compass setting", step.n)
+            at, steps = a.at, []
+            for _ in range(count):
+                at = along(at, slant.u, opening + d.hand.strays("dividers stepped", step.n))
+                steps.append(d.also("", at, "plain"))
+                slant.reach(steps[-1].here)
+        base = d.rule(a, b, f"Join {a.name}{b.name}.")
+        last = d.rule(steps[-1], b, f"Join the last mark to {b.name}.")
+        marks = [a]
+        with d.as_one("Set square", f"Slide to each mark in turn and draw parallel, cutting {a.name}{b.name}."):
+            for k, spot in enumerate(steps[:-1]):
+                marks.append(d.meet(d.parallel_to(last, spot), base, names[k] if k < len(names) else ""))
+    return [*marks, b]
+
+
+def tangent_base(angle: float) -> tuple[float, float]:
+    """Base and rise, in mm, that set an acute angle by its tangent over the longest base an A4 sheet allows."""
+    base = min(LONGEST_BASE, LONGEST_RISE / float(tand(angle)))
+    return base, base * float(tand(angle))
+
+
+def times_finer(angle: float) -> float:
+    """How many times finer an acute angle comes out by its tangent than by the protractor, one sd against another."""
+    base, rise = tangent_base(angle)
+    miss = SLACKS["rule mark"].sd
+    # the base and the rise are each laid off with the rule; an end that is off square to the line turns it
+    turn = np.rad2deg(np.hypot(miss * float(cosd(angle)), miss * float(sind(angle))) / np.hypot(base, rise))
+    return float(SLACKS["protractor"].sd / turn)
+
+
+def set_angle(
+    d: Draft,
+    line: Ruled,
+    start: Spot,
+    angle: float,
+    how: str,
+    leftward: bool = False,
+    read: float | None = None,
+    says: str = "",
+    why: str = "",
+) -> Ruled:
+    """A line from ``start`` at ``angle`` degrees to ``line``, above it: by protractor, or by its tangent.
+
+    ``leftward`` turns it back from the far end of the line. ``read`` is what a hand that slips reads instead.
+    """
+    turn = angle if read is None else read
+    back = float(angle_of(nominal(line.u, 1)))
+    facing = back + 180.0 - turn if leftward else back + turn
+    if how != "tangent":
+        return d.ray(start, facing, says or f"At {start.name} set off {trim(angle)}°.", why=why)
+    acute = min(turn, 180.0 - turn)
+    with d.move(f"Set {trim(angle)}° at {start.name} by its tangent"):
+        steep = acute > 45.0
+        other = 90.0 - acute if steep else acute
+        base, rise = tangent_base(other) if other > 1e-9 else (LONGEST_BASE / 2, 0.0)
+        sign = (-1.0 if leftward else 1.0) * (1.0 if turn <= 90.0 else -1.0)
+        across, up = (rise, base) if steep else (base, rise)
+        out = d.lay_off(line, start, sign * across, "", f"From {start.name} measure the base along the line.", kind="plain")
+        square = d.square_to(line, out, "Draw square to the line there.")
+        top = d.lay_off(square, out, up, "", "Measure the rise on it.", why=why or f"tan {trim(acute)}°", kind="plain")
+        return d.rule(start, top, f"Join {start.name} to it: the angle stands.")
+
+
+def touch_foot(d: Draft, centre: Spot, line: Ruled, name: str, says: str = "") -> Spot:
+    """The tangent point of a circle about ``centre`` on ``line``: the foot of its perpendicular, by set square."""
+    square = d.square_to(line, centre, says or f"From {centre.name} draw square to the line: {name} is the tangent point.")
+    return d.meet(square, line, name, kind="tangent")
+
+
+def touch_between(
+    d: Draft, from_centre: Spot, centre: Spot, circle: Swung, name: str, inside: bool = False, says: str = ""
+) -> Spot:
+    """The tangent point of two circles: where the line of their centres cuts the given ``circle``.
+
+    ``inside`` says that the touching circle holds the given one, so that the point lies away from its centre.
+    """
+    line = d.rule(centre, from_centre, says or f"Join {centre.name} and {from_centre.name}: {name} is the tangent point.")
+    if inside:
+        return d.meet(line, circle, name, far=centre, kind="tangent")
+    return d.meet(line, circle, name, near=centre, kind="tangent")
+
+
+def parallel_at(d: Draft, line: Ruled, at: Spot, offset: float, says: str = "") -> Ruled:
+    """A parallel to ``line``, ``offset`` mm to its left (less than 0: right), as a locus of centres."""
+    with d.move("Parallel at the radius"):
+        square = d.square_to(line, at, "Draw square to the line.")
+        out = d.lay_off(square, at, offset, "", "Lay off the radius on it.", kind="plain")
+        return d.parallel_to(line, out, says or "Draw parallel through it: the centre lies on it.", role=Role.LOCUS)

@@ -1,0 +1,134 @@
+"""What every run records: phases, steps, spots and the places where hands slip."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Any, NamedTuple, TypeVar
+
+import numpy as np
+
+from wise_compass.drafting.instruments import SteadyHand
+from wise_compass.drafting.marks import Mark, Spot, nominal
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.steps import Setting, Step
+from wise_compass.geometry.vectors import Array, Number
+
+T = TypeVar("T")
+
+
+class NoMeet(Refused):
+    """Two lines of a construction that have to meet do not."""
+
+    def __init__(self, step: Step) -> None:
+        super().__init__("", f"Step {step.n} finds no crossing: {step.says or step.instrument}")
+
+
+class Conventions(NamedTuple):
+    """The choices where schools differ: first or third angle, and how views are lettered."""
+
+    projection: str = "first"
+    lettering: str = "primes"
+
+
+@dataclass(eq=False)
+class Opening:
+    """A distance taken off the drawing, to be set again elsewhere."""
+
+    value: Number
+    words: str
+
+    @property
+    def nominal(self) -> float:
+        return float(nominal(self.value, 0))
+
+
+class ChoicePoint(NamedTuple):
+    """A place where a hand is known to slip."""
+
+    id: str
+    says: str
+
+
+class Recorder:
+    """One run of a method: its steps, spots and choices, and the hands that draw it."""
+
+    def __init__(self, hand: SteadyHand | None = None, slip: str | None = None, conventions: Conventions | None = None) -> None:
+        self.hand = hand or SteadyHand()
+        self.slip = slip
+        self.conventions = conventions or Conventions()
+        self.steps: list[Step] = []
+        self.spots: dict[str, Spot] = {}
+        self.solid: dict[str, Array] = {}
+        self.choices: list[ChoicePoint] = []
+        self._phase = ""
+        self._heading = ""
+        self._whole: Step | None = None
+        self._compass: tuple[float, Any] = (-1.0, None)
+
+    # the shape of the work
+
+    @contextmanager
+    def phase(self, title: str) -> Iterator[None]:
+        """The steps inside belong to the phase ``title``."""
+        before, self._phase = self._phase, title
+        yield
+        self._phase = before
+
+    @contextmanager
+    def move(self, heading: str) -> Iterator[None]:
+        """The steps inside are one well-known move, folded under its name."""
+        before, self._heading = self._heading, self._heading or heading
+        yield
+        self._heading = before
+
+    @contextmanager
+    def as_one(self, instrument: str, says: str, *settings: Setting, why: str = "") -> Iterator[Step]:
+        """The operations inside are a single step."""
+        step = self._begin(instrument, says, why)
+        step.settings.extend(settings)
+        outer, self._whole = self._whole, self._whole or step
+        yield step
+        self._whole = outer
+
+    def choice(self, id: str, *, right: T, slip: T, says: str, when: bool = True) -> T:
+        """``right``, or ``slip`` in a run that takes this slip. ``says`` tells the mistake in words."""
+        if not when:
+            return right
+        if all(known.id != id for known in self.choices):
+            self.choices.append(ChoicePoint(id, says))
+        return slip if self.slip == id else right
+
+    def _begin(self, instrument: str, says: str, why: str = "") -> Step:
+        if self._whole is not None:
+            return self._whole
+        step = Step(len(self.steps) + 1, self._phase, self._heading, instrument, says, why)
+        self.steps.append(step)
+        return step
+
+    def _leave(self, step: Step, mark: Mark) -> None:
+        step.marks.append(mark)
+
+    def note(self, instrument: str, says: str, *settings: Setting, why: str = "") -> Step:
+        """A step that leaves nothing on the paper."""
+        step = self._begin(instrument, says, why)
+        step.settings.extend(settings)
+        return step
+
+    # points
+
+    def _spot(self, name: str, at: Array, step: Step, kind: str) -> Spot:
+        spot = Spot(name, at, step.n, kind)
+        if name:
+            if name in self.spots:
+                raise ValueError(f"two points are named {name}")
+            self.spots[name] = spot
+        step.spots.append(spot)
+        return spot
+
+    def _marked(self, name: str, at: Array, step: Step, kind: str) -> Spot:
+        """A point that the pencil marks by eye."""
+        if np.isnan(nominal(at, 1)).any():
+            raise NoMeet(step)
+        return self._spot(name, at + self.hand.strays_both_ways("pencil mark", step.n), step, kind)
