@@ -23,8 +23,8 @@ if TYPE_CHECKING:
 
 T = TypeVar("T")
 Bound = float | str | Callable[[Any], float] | None
-SHORTEST_LENGTH = 0.01
-FLATTEST_ANGLE = 0.01
+SHORTEST_LENGTH = 0.1
+FLATTEST_ANGLE = 0.05
 LONGEST_LENGTH = 20000.0
 """No sheet holds more: 20 m is twenty times what A0 takes at 1:20."""
 
@@ -160,7 +160,7 @@ class Measure(Given[float]):
 
 
 class Length(Measure):
-    """A length in millimetres, at least a hundredth unless another lower bound is given; ``zero`` admits 0 besides."""
+    """A length in millimetres, at least a tenth unless another lower bound is given; ``zero`` admits 0 besides."""
 
     kind = "length"
     unit = "mm"
@@ -198,7 +198,7 @@ class Length(Measure):
 
 
 class Angle(Measure):
-    """An angle in degrees. Unless told otherwise it is one that two lines on paper can show: 0.01° to 179.99°."""
+    """An angle in degrees. Unless told otherwise it is one that two lines on paper can show: 0.05° to 179.95°."""
 
     kind = "angle"
     unit = "°"
