@@ -1,48 +1,131 @@
-"""Polygons."""
+"""Regular polygons and stars."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Count, Length
-from wise_compass.drafting.marks import Role, Ruled, Spot
+from wise_compass.drafting.marks import Role, Ruled, Spot, Swung
 from wise_compass.drafting.measures import Dimension, Linear
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
 from wise_compass.geometry import polygons as regular
-from wise_compass.geometry.vectors import Number, distance, mean, point
+from wise_compass.geometry.vectors import Array, Number, distance, mean, point
 
 CORNERS = "ABCDEFGHJKLMNPQRSTUVWXYZ"
 """Corner letters as drafters use them: without I and O, which read as 1 and 0; just enough for 24 sides."""
 REGULAR_VALUES = ("side", "circumradius", "apothem", "interior_angle", "area", "perimeter")
 
 
-def regular_values(sides: int, side: float, working: str, corners: Sequence[str]) -> Iterator[Value]:
-    """The values of a regular polygon from its side; ``working`` is how the side itself was come by."""
-    s, half = trim(side), trim(180 / sides)
-    yield Value("side", side, "mm", working, tuple(corners[:2]))
-    yield Value("circumradius", float(regular.circumradius(sides, side)), "mm", f"{s} / (2 sin {half}°)", ("O", corners[0]))
-    yield Value("apothem", float(regular.apothem(sides, side)), "mm", f"{s} / (2 tan {half}°)", ("O",))
-    yield Value("interior_angle", float(regular.interior_angle(sides)), "°", f"180° − 360° / {sides}", tuple(corners[:3]))
-    yield Value("area", float(regular.area(sides, side)), "mm²", f"{sides} × {s}² / (4 tan {half}°)")
-    yield Value("perimeter", sides * side, "mm", f"{sides} × {s}", tuple(corners))
+def closing_dimension(found: Found) -> Iterator[Dimension]:
+    """The gap between the last step and the first corner, where there is one."""
+    if "End" in found and (gap := float(distance(found["End"], found["A"]))) > 0.05:
+        yield Linear(found["End"], found["A"], "closing_gap", gap, side=1, prefix="gap ")
 
 
-class PolygonOnSide(Figure, id="polygon-on-side", family="polygons", title="Polygon on a side"):
-    brief = "A regular polygon of {sides} sides on a side of {side}, found with {method}."
-    summary = "A regular polygon of which one side is given: a tower plan, a boss, a nut."
-    value_names = (*REGULAR_VALUES, "drawn_circumradius", "closing_gap")
+class RegularPolygon(Figure):
+    """What regular polygons share. A subclass gives the exact side and the corners' exact places."""
 
     sides = Count(8, "the number of sides", 3, 24)
-    side = Length(52, "the side")
+
+    @property
+    def true_side(self) -> float:
+        """The exact side."""
+        raise NotImplementedError
+
+    @property
+    def side_working(self) -> str:
+        raise NotImplementedError
+
+    def true_corners(self) -> Array:
+        """Where the corners belong, by definition; shape (sides, 2)."""
+        raise NotImplementedError
 
     @property
     def corners(self) -> str:
         return CORNERS[: self.sides]
+
+    def values(self, method: str) -> Iterable[Value]:
+        n, side = self.sides, self.true_side
+        s, half = trim(side), trim(180 / n)
+        first = tuple(self.corners)
+        yield Value("side", side, "mm", self.side_working, first[:2])
+        yield Value("circumradius", float(regular.circumradius(n, side)), "mm", f"{s} / (2 sin {half}°)", ("O", "A"))
+        yield Value("apothem", float(regular.apothem(n, side)), "mm", f"{s} / (2 tan {half}°)", ("O",))
+        yield Value("interior_angle", float(regular.interior_angle(n)), "°", f"180° − 360° / {n}", first[:3])
+        yield Value("area", float(regular.area(n, side)), "mm²", f"{n} × {s}² / (4 tan {half}°)")
+        yield Value("perimeter", n * side, "mm", f"{n} × {s}", first)
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        corners = found.together(list(self.corners))
+        side = distance(corners[..., :-1, :], corners[..., 1:, :]).mean(axis=-1)
+        middles = (corners[..., :-1, :] + corners[..., 1:, :]) / 2
+        centre = found["O"][..., None, :]
+        return {
+            "side": side,
+            "circumradius": distance(corners, centre).mean(axis=-1),
+            "apothem": distance(middles, centre).mean(axis=-1),
+            "interior_angle": regular.corner_angles(corners)[..., 1:-1].mean(axis=-1),
+            "area": regular.shoelace(corners),
+            "perimeter": self.sides * side,
+        }
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        corners = found.together(list(self.corners))
+        yield Truth(
+            f"All {self.sides} sides measure {trim(self.true_side)}, the last one too", regular.edges(corners) - self.true_side
+        )
+        yield Truth("Every corner stands on its place of the regular polygon", distance(corners, self.true_corners()))
+        radii = distance(corners, mean(*np.moveaxis(corners, -2, 0))[..., None, :])
+        yield Truth("All corners lie equally far from their middle", radii - radii.mean(axis=-1, keepdims=True))
+
+
+def circle_about(d: Draft, diameter: float) -> tuple[Spot, Swung]:
+    with d.phase("The circle"):
+        centre = d.start_at("O", says="Mark the centre O.")
+        circle = d.compass(centre, diameter / 2, "Centre O, draw the circle.", why="half the diameter")
+    return centre, circle
+
+
+def step_and_close(d: Draft, circle: Swung, first: Spot, second: Spot, corners: str, closes: bool) -> None:
+    """Step the chord of the first two corners round the circle, and line in what comes of it."""
+    count = len(corners)
+    with d.phase("Step round"):
+        says = (
+            f"Step {first.name}{second.name} on round: {count} spaces in all, {count} corners; End should fall on {first.name}."
+        )
+        rest = d.step_round(circle, second, d.opening(first, second), [*corners[2:], "End"], says=says)
+        if closes:
+            rest[-1].kind = "plain"
+    with d.phase("Line in"):
+        if closes:
+            d.line_in([first, second, *rest[:-1]], closed=True, says=f"Line in the {count} sides from corner to corner.")
+        else:
+            says = f"Line in the {count} sides; the last one ends beside {first.name}, as the method has it."
+            d.line_in([first, second, *rest], says=says)
+
+
+class PolygonOnSide(RegularPolygon, id="polygon-on-side", family="polygons", title="Polygon on a side"):
+    brief = "A regular polygon of {sides} sides on a side of {side}, found with {method}."
+    summary = "A regular polygon of which one side is given: a tower plan, a boss, a nut."
+    value_names = (*REGULAR_VALUES, "drawn_circumradius", "closing_gap")
+
+    side = Length(52, "the side")
+
+    @property
+    def true_side(self) -> float:
+        return self.side
+
+    @property
+    def side_working(self) -> str:
+        return "given"
+
+    def true_corners(self) -> Array:
+        return regular.regular_corners(self.sides, self.side)
 
     @property
     def ladder_radius(self) -> float:
@@ -52,7 +135,7 @@ class PolygonOnSide(Figure, id="polygon-on-side", family="polygons", title="Poly
         return float(np.hypot(self.side / 2, height))
 
     def values(self, method: str) -> Iterable[Value]:
-        yield from regular_values(self.sides, self.side, "given", self.corners)
+        yield from super().values(method)
         if method == "centre-ladder":
             n, s, r = self.sides, trim(self.side), self.ladder_radius
             half = trim(self.side / 2)
@@ -74,38 +157,12 @@ class PolygonOnSide(Figure, id="polygon-on-side", family="polygons", title="Poly
             )
 
     def measure(self, found: Found) -> dict[str, Number]:
-        n = self.sides
-        corners = found.together(list(self.corners))
-        gap = distance(found["End"], found["A"])
-        side = distance(corners[..., :-1, :], corners[..., 1:, :]).mean(axis=-1)
-        radius = distance(corners, found["O"][..., None, :]).mean(axis=-1)
-        middles = (corners[..., :-1, :] + corners[..., 1:, :]) / 2
-        return {
-            "side": side,
-            "circumradius": radius,
-            "apothem": distance(middles, found["O"][..., None, :]).mean(axis=-1),
-            "interior_angle": regular.corner_angles(corners)[..., 1:-1].mean(axis=-1),
-            "area": regular.shoelace(corners),
-            "perimeter": n * side,
-            "drawn_circumradius": radius,
-            "closing_gap": gap,
-        }
-
-    def truths(self, found: Found) -> Iterator[Truth]:
-        corners = found.together(list(self.corners))
-        yield Truth(f"All {self.sides} sides measure {trim(self.side)}, the last one too", regular.edges(corners) - self.side)
-        yield Truth(
-            "Every corner stands on its place of the regular polygon",
-            distance(corners, regular.regular_corners(self.sides, self.side)),
-        )
-        radii = distance(corners, mean(*np.moveaxis(corners, -2, 0))[..., None, :])
-        yield Truth("All corners lie equally far from their middle", radii - radii.mean(axis=-1, keepdims=True))
+        out = super().measure(found)
+        return {**out, "drawn_circumradius": out["circumradius"], "closing_gap": distance(found["End"], found["A"])}
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(point(0.0, 0.0), point(self.side, 0.0), "side", self.side)
-        gap = float(distance(found["End"], found["A"]))
-        if gap > 0.05:
-            yield Linear(found["End"], found["A"], "closing_gap", gap, side=1, prefix="gap ")
+        yield from closing_dimension(found)
 
 
 def _base(g: PolygonOnSide, d: Draft) -> tuple[Spot, Spot, Ruled]:
@@ -117,19 +174,9 @@ def _base(g: PolygonOnSide, d: Draft) -> tuple[Spot, Spot, Ruled]:
 
 
 def _step_round(g: PolygonOnSide, d: Draft, a: Spot, b: Spot, centre: Spot, closes: bool = True) -> None:
-    """The circle through A, the side stepped round it, and the outline as the hand gets it."""
-    with d.phase("Step round"):
+    with d.phase("Circle"):
         circle = d.compass(centre, d.opening(centre, a), "Centre O, draw the circle through A and B.")
-        names = [*g.corners[2:], "End"]
-        says = f"Step AB round from B: {g.sides} spaces in all, {g.sides} corners; End should fall on A."
-        rest = d.step_round(circle, b, d.opening(a, b), names, says=says)
-        if closes:
-            rest[-1].kind = "plain"
-    with d.phase("Line in"):
-        if closes:
-            d.line_in([a, b, *rest[:-1]], closed=True, says=f"Line in the {g.sides} sides from corner to corner.")
-        else:
-            d.line_in([a, b, *rest], says=f"Line in the {g.sides} sides; the last one ends beside A, as the method has it.")
+    step_and_close(d, circle, a, b, g.corners, closes)
 
 
 @method(PolygonOnSide, "circumcentre", about="The centre from half the corner angle at both ends of the base.")

@@ -243,8 +243,12 @@ class TwoSidesAngle(Triangle, id="triangle-two-sides-angle", family="triangles",
 def two_sides_angle(g: TwoSidesAngle, d: Draft, how: str) -> None:
     a, b, base = base_line(d, g.ab, "The base")
     with d.phase("The arm"):
-        corner = d.choice("other-corner", right=g.corner, slip="right" if g.corner == "left" else "left",
-                          says="The angle is measured at the other corner.")  # fmt: skip
+        corner = d.choice(
+            "other-corner",
+            right=g.corner,
+            slip="right" if g.corner == "left" else "left",
+            says="The angle is measured at the other corner.",
+        )
         start = a if corner == "left" else b
         arm = moves.set_angle(d, base, start, g.angle, how, leftward=corner == "right")
         c = d.lay_off(arm, start, g.arm, "C", f"Measure the arm from {start.name}.")
