@@ -74,8 +74,10 @@ def meet_circles(c1: Array, r1: Number, c2: Array, r2: Number) -> Array:
     if (gap == 0).any():
         gap = np.where(gap == 0, np.nan, gap)
     w = (c2 - c1) / gap[..., None]
-    # (r1 - r2)(r1 + r2) keeps its digits where r1 and r2 are nearly equal
-    reach = 0.5 * (gap + (r1 - r2) * (r1 + r2) / gap)
-    half = _half_chord(r1, np.abs(reach))
-    base = along(c1, w, reach)
+    # taken from the centre of the smaller circle, the crossing keeps its digits beside a much larger one
+    small, large = np.minimum(r1, r2), np.maximum(r1, r2)
+    reach = 0.5 * ((gap - large) * (gap + large) + small * small) / gap
+    half = _half_chord(small, np.abs(reach))
+    first = np.asarray(r1 <= r2)[..., None]
+    base = np.where(first, along(c1, w, reach), along(c2, w, -reach))
     return np.asarray(base[..., None, :] - np.asarray(half)[..., None, None] * ENDS * left_of(w)[..., None, :])
