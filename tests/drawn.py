@@ -7,7 +7,7 @@ from typing import Any
 from hypothesis import strategies as st
 
 from wise_compass.drafting.figure import Figure
-from wise_compass.drafting.givens import Choice, Count, Given, Measure, Place
+from wise_compass.drafting.givens import Choice, Count, Given, Measure, Place, Rows
 
 TYPICAL = {"length": (1.0, 400.0), "angle": (0.0, 180.0), "number": (0.1, 12.0)}
 
@@ -21,6 +21,8 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
         return inside.map(lambda n: n * given.multiple) | st.integers(given.least - 2, given.most + 2)
     if isinstance(given, Place):
         size = len(given.default)
+        if given.says.endswith("radius"):  # a circle by its centre and radius
+            return st.tuples(st.floats(-150, 150), st.floats(-150, 150), st.floats(0.1, 90) | st.just(0.0))
         return st.lists(st.floats(-150, 150).map(lambda x: round(x, 3)), min_size=size, max_size=size).map(tuple)
     if isinstance(given, Measure):
         if given.name == "turns":  # most figures take them by the twelfth
@@ -40,6 +42,13 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
             st.floats(-10, 2 * high),
             st.floats(0.2, 3.0).map(lambda f: f * given.default),
         )
+    if isinstance(given, Rows):
+        wide = (
+            st.tuples(*[st.floats(-150, 150) for _ in given.columns])
+            if len(given.columns) > 1
+            else (st.tuples(st.floats(0.1, 30) | st.just(0.0)))
+        )
+        return st.lists(wide, min_size=len(given.default), max_size=len(given.default)).map(tuple)
     return st.just(given.default)
 
 

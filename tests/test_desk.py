@@ -241,7 +241,7 @@ class JobList(DeskCase):
     def test_rename_in_place(self) -> None:
         self.window.spine.rename("arch", "Race arch")
         self.assertEqual(self.session.entry.title, "Race arch")
-        self.assertEqual(self.session.job.sheets[1].title, "Race arch")
+        self.assertEqual(self.session.job.sheets[self.session.sheet_number].title, "Race arch")
 
     def test_save_open_and_refuse(self) -> None:
         path = self.folder / "mill.json"

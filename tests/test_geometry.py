@@ -12,6 +12,7 @@ from scipy.integrate import quad
 
 import wise_compass.geometry as room
 from wise_compass.geometry import conics, meets, spirals
+from wise_compass.geometry.apollonius import tangent_circles
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import angle_between, cosd, distance, point, polar, tand, turned
 
@@ -86,6 +87,35 @@ class FairCurve(unittest.TestCase):
         self.assertLess(float(np.ptp(radii)), 0.02)
         before, after = segments[-1, 3] - segments[-1, 2], segments[0, 1] - segments[0, 0]
         np.testing.assert_allclose(before, after, atol=1e-9)
+
+
+class Apollonius(unittest.TestCase):
+    """The circles that touch three others, in every degenerate case."""
+
+    def count(self, *rows: tuple[float, float, float]) -> int:
+        circles = np.array(rows)
+        centres, radii, _ = tangent_circles(circles[:, :2], circles[:, 2])
+        for c, r in zip(centres, radii):
+            for x, y, q in rows:
+                away = float(np.hypot(c[0] - x, c[1] - y))
+                self.assertLess(min(abs(away - (r + q)), abs(away - abs(r - q))), 1e-9)
+        for i in range(len(radii)):
+            for j in range(i):
+                self.assertGreater(float(distance(centres[i], centres[j])) + abs(radii[i] - radii[j]), 1e-6)
+        return len(radii)
+
+    def test_counts_that_geometry_knows(self) -> None:
+        self.assertEqual(self.count((0, 0, 18), (74, 6, 13), (30, 62, 10)), 8, "apart: all eight")
+        self.assertEqual(self.count((0, 0, 0), (80, 0, 0), (30, 60, 0)), 1, "three points: the one circle through them")
+        self.assertEqual(self.count((0, 0, 20), (80, 0, 0), (30, 60, 0)), 2, "two points and a circle")
+        self.assertEqual(self.count((0, 0, 10), (50, 0, 10), (25, 50, 10)), 8, "equal circles")
+        self.assertEqual(self.count((0, 0, 60), (0, 0, 20), (40, 0, 5)), 8, "a ring and a circle in it")
+        self.assertEqual(self.count((0, 0, 60), (10, 5, 20), (200, 0, 5)), 0, "the second in the first, the third outside")
+
+    def test_touching_and_collinear_circles_have_some(self) -> None:
+        self.assertGreaterEqual(self.count((0, 0, 20), (40, 0, 20), (20, 40, 12)), 5, "two that touch")
+        self.assertGreaterEqual(self.count((0, 0, 12), (40, 0, 9), (90, 0, 15)), 4, "centres in one line")
+        self.assertGreaterEqual(self.count((0, 0, 20), (40.000001, 0, 20), (20, 40, 12)), 6, "a micrometre from touching")
 
 
 def load_tests(loader: unittest.TestLoader, tests: unittest.TestSuite, pattern: str | None) -> unittest.TestSuite:

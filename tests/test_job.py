@@ -153,5 +153,6 @@ class Edits(unittest.TestCase):
         for entry in job.entries():
             for made in (job.moved(entry.id, 1), job.moved(entry.id, -1), job.rehoused(entry.id)):
                 self.assertEqual({e.id for e in made.entries()}, ids)
-        again = parse_job(json.dumps(to_data(job.rehoused(job.entries()[1].id))))
-        self.assertEqual(again.sheets[0].entries[1].figure, "ellipse")
+        again = parse_job(json.dumps(to_data(job.rehoused("arch"))))
+        self.assertEqual(len(again.sheets), len(job.sheets) - 1)
+        self.assertEqual(again.find("arch")[1], len(again.sheets[again.find("arch")[0]].entries) - 1)

@@ -29,6 +29,13 @@ from wise_compass.sheet.lettering import font_file, text_width
 from wise_compass.sheet.paper import SCALES
 from wise_compass.sheet.render import polyline, text_box
 
+
+def arch_sheet() -> Sheet:
+    """The demo's sheet of the arch over the race."""
+    job = demo_job()
+    return build_sheet(job, (job.find("arch") or (0, 0))[0])
+
+
 SVG = "{http://www.w3.org/2000/svg}"
 
 
@@ -41,8 +48,13 @@ class Room(unittest.TestCase):
         for kind in catalogue().values():
             for factor in (0.3, 1.0, 6.0):
                 givens = {n: g.default * factor for n, g in kind.givens.items() if g.kind == "length"}
+                try:
+                    figure = kind(**givens)
+                except Refused:  # its points in coordinates do not grow along
+                    self.assertTrue(any(g.kind == "point" for g in kind.givens.values()), kind.id)
+                    continue
                 with self.subTest(figure=kind.id, factor=factor):
-                    sheet = compose([Piece(run(kind(**givens)))], Wishes("auto"))
+                    sheet = compose([Piece(run(figure))], Wishes("auto"))
                     left, bottom, right, top = sheet.paper.field
                     for item in sheet.drawing.items[slice(*sheet.spans[0])]:
                         points = np.array(text_box(item)) if isinstance(item, Text) else polyline(item)
@@ -121,7 +133,7 @@ class Files(unittest.TestCase):
         self.path = Path(self.folder.name)
 
     def test_svg_is_true_to_scale_and_opens_again(self) -> None:
-        sheet = build_sheet(demo_job(), 1)
+        sheet = arch_sheet()
         text = svg.svg_text(sheet.drawing)
         root = ElementTree.fromstring(text)
         self.assertTrue((root.get("width") or "").endswith("mm"))
@@ -142,8 +154,7 @@ class Files(unittest.TestCase):
         from pypdf import PdfReader
         from pypdf.generic import ContentStream
 
-        job = demo_job()
-        sheet = build_sheet(job, 1)
+        sheet = arch_sheet()
         self.assertEqual(sheet.scale, 1.0)
         write_pdf(self.path / "arch.pdf", [sheet.drawing], "Arch")
         reader = PdfReader(self.path / "arch.pdf")

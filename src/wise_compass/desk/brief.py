@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLayout, QLayoutItem, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLayout, QLayoutItem, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import TEAL, colour, font
 from wise_compass.drafting.figure import figure_named
-from wise_compass.drafting.givens import Choice, Count, Given, Measure, Place
+from wise_compass.drafting.givens import Choice, Count, Given, Measure, Place, Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import trim
 from wise_compass.job.build import style_of
@@ -153,6 +154,36 @@ class TextSlot(QLineEdit):
             self.selectAll()
 
 
+class RowsSlot(QPushButton):
+    """A slot that is a list: tells how many rows it has, and opens their table."""
+
+    def __init__(self, given: Rows, session: Session) -> None:
+        super().__init__()
+        self.given, self.session = given, session
+        self.setObjectName("slot")
+        self.setFont(font(18, True))
+        self.setFixedHeight(32)
+        self.setAccessibleName(f"{given.says}: open their table")
+        self.setToolTip(f"{given.says} ({given.name}); opens their table")
+        self.clicked.connect(self.open_table)
+
+    def show_rows(self, rows: Sequence[object]) -> None:
+        words = f"{len(rows)} rows …"
+        if words != self.text():
+            self.setText(words)
+            self.setFixedWidth(self.fontMetrics().horizontalAdvance(words) + 20)
+
+    def open_table(self) -> None:
+        from wise_compass.desk.rows import RowsEditor
+
+        RowsEditor(self.window(), self.session).show()
+
+    def set_refused(self, refused: bool) -> None:
+        if self.property("refused") != refused:
+            self.setProperty("refused", refused)
+            self.style().polish(self)
+
+
 class ListSlot(QComboBox):
     """A slot that is a choice."""
 
@@ -225,7 +256,7 @@ class Brief(QWidget):
         self.setObjectName("brief")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAccessibleName("The brief")
-        self.slots: dict[str, TextSlot | ListSlot] = {}
+        self.slots: dict[str, TextSlot | ListSlot | RowsSlot] = {}
         self.sentence = QWidget()
         self.hint = QLabel()
         self.hint.setObjectName("hint")
@@ -290,7 +321,7 @@ class Brief(QWidget):
                 label.tight = word[0] in ",.;:"
                 flow.addWidget(label)
 
-    def _slot(self, name: str, entry: Entry) -> TextSlot | ListSlot:
+    def _slot(self, name: str, entry: Entry) -> TextSlot | ListSlot | RowsSlot:
         kind = figure_named(entry.figure)
         if name == "method":
             options = [(m.id, m.title + (" ≈" if m.approximate else "")) for m in kind.methods.values()]
@@ -302,6 +333,8 @@ class Brief(QWidget):
             slot = ListSlot(name, given.says, [(o, o) for o in given.options], str(entry.givens.get(name, given.default)))
             slot.activated.connect(lambda _: self.session.set_given(name, slot.currentData()))
             return slot
+        if isinstance(given, Rows):
+            return RowsSlot(given, self.session)
         text = TextSlot(given, "")
         text.typed.connect(self.session.set_given)
         text.entered.connect(self._entered)
@@ -332,6 +365,9 @@ class Brief(QWidget):
                 slot.show_value(entry.method or next(iter(kind.methods)))
             elif isinstance(slot, ListSlot):
                 slot.show_value(str(entry.givens.get(name, kind.givens[name].default)))
+            elif isinstance(slot, RowsSlot):
+                slot.show_rows(entry.givens.get(name, slot.given.default))
+                slot.set_refused(name in entry.typed)
             else:
                 value = entry.givens.get(name, kind.givens[name].default)
                 typed = entry.typed.get(name)

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QTabWidget
 from wise_compass.desk.cards import Card, CardList
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import COPPER, TEAL
+from wise_compass.drafting.compare import Comparison, advice, compare
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Proof, Value
@@ -97,6 +98,25 @@ def _proof_card(proof: Proof, style: Style) -> Card:
     return Card("", "largest miss", miss, proof.says, state, accent=TEAL if proof.holds else COPPER)
 
 
+def compare_cards(run: Run, style: Style) -> list[Card]:
+    """A card a method, under a sentence that says which suits and why."""
+    rows = compare(run.figure, run.conventions)
+    cards = [Card(heading="Which suits", body=advice(rows))]
+    for k, row in enumerate(rows):
+        cards.append(_compare_card(row, style, "All methods" if k == 0 else "", row.method.id == run.method.id))
+    return cards
+
+
+def _compare_card(row: Comparison, style: Style, heading: str, current: bool) -> Card:
+    title = row.method.title + (" (now)" if current else "")
+    if row.refusal:
+        return Card("", title, "does not serve", row.refusal, "", heading, accent=COPPER)
+    miss = "exact" if row.exact else f"≈ {style.quantity(row.miss, row.miss_unit)}"
+    body = f"{row.steps} steps, {row.settings} settings; compass up to {style.length(row.opening)}."
+    note = f"an unsteady hand stays within {style.length(row.scatter)} at the worst point, {row.worst}"
+    return Card("", title, miss, body, note, heading, accent=TEAL if row.exact else COPPER)
+
+
 class Panels(QTabWidget):
     """The right side of the desk."""
 
@@ -109,8 +129,10 @@ class Panels(QTabWidget):
         self.tabBar().setDrawBase(False)
         self.tabBar().setExpanding(False)
         self.steps, self.values, self.proofs = CardList("Steps"), CardList("Values"), CardList("Proofs")
-        for cards, title in ((self.steps, "Steps"), (self.values, "Values"), (self.proofs, "Proofs")):
-            self.addTab(cards, title)
+        self.compare = CardList("Compare")
+        for cards in (self.steps, self.values, self.proofs, self.compare):
+            self.addTab(cards, cards.accessibleName())
+        self.compare.chosen.connect(self._choose_method)
         self.steps.chosen.connect(lambda row: session.walk_to(row + 1))
         self.values.over.connect(session.light)
         self.steps.over.connect(session.light)
@@ -123,7 +145,7 @@ class Panels(QTabWidget):
     def _fill(self) -> None:
         """Only the panel in sight is made anew."""
         made, style = self.session.run, style_of(self.session.job.settings)
-        makers = {self.steps: step_cards, self.values: value_cards, self.proofs: proof_cards}
+        makers = {self.steps: step_cards, self.values: value_cards, self.proofs: proof_cards, self.compare: compare_cards}
         shown = self.currentWidget()
         if shown in makers:
             shown.show_cards(makers[shown](made, style) if made else [])
@@ -131,6 +153,12 @@ class Panels(QTabWidget):
         design = bool(made) and any(p.by_design for p in made.proofs)
         self.setTabText(2, "Proofs" if holds or not made else ("Proofs ≈" if design else "Proofs !"))
         self._mark()
+
+    def _choose_method(self, row: int) -> None:
+        """A click on a method of the comparison takes it."""
+        made = self.session.run
+        if made is not None and row >= 1:
+            self.session.set_method(list(made.figure.methods)[row - 1])
 
     def _mark(self) -> None:
         self.steps.mark(-1 if self.session.finished else self.session.step - 1)

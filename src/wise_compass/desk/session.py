@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 
@@ -161,10 +162,15 @@ class Session(QObject):
 
     def set_given(self, name: str, text: str) -> bool:
         """Type ``text`` into a given. Where it cannot be, it stays typed, and the last good figure stays drawn."""
+        return self.set_givens({name: text})
+
+    def set_givens(self, texts: Mapping[str, str]) -> bool:
+        """Type into several givens at once, which are taken or refused together."""
+        name = "_".join(texts)
         entry = self.entry
         if entry is None:
             return False
-        typed = {**entry.typed, name: text}
+        typed = {**entry.typed, **texts}
         kind = figure_named(entry.figure)
         try:
             read = {one: kind.givens[one].read(words, style_of(self.job.settings)) for one, words in typed.items()}

@@ -112,7 +112,7 @@ class DeskWindow(QMainWindow):
         self.clean = self._action("Hide the construction", ["Ctrl+H"], lambda: board.set_clean(self.clean.isChecked()))
         self.clean.setCheckable(True)
         on_view.append(self.clean)
-        for number, words in enumerate(("Steps", "Values", "Proofs")):
+        for number, words in enumerate(("Steps", "Values", "Proofs", "Compare")):
             on_view.append(self._action(words, [f"Alt+{number + 1}"], lambda n=number: self._panel(n)))
         on_help = [
             self._action("Settings…", ["Ctrl+,"], self.settings),

@@ -349,3 +349,65 @@ class Place(Given[tuple[float, ...]]):
 
     def bounds_text(self) -> Any:
         return {"coordinates": len(self.default), "least": -LONGEST_LENGTH, "most": LONGEST_LENGTH}
+
+
+class Rows(Given[tuple[tuple[float, ...], ...]]):
+    """A list of rows of lengths, such as corners: typed ``0,0; 60,0; 90,40``, edited as a table.
+
+    ``columns`` names the coordinates; a list of one column may be typed with commas alone.
+    """
+
+    kind = "rows"
+    unit = "mm"
+
+    def __init__(
+        self, default: Sequence[Sequence[float]], says: str, columns: Sequence[str], fewest: int, most: int = 60
+    ) -> None:
+        super().__init__(tuple(tuple(float(x) for x in row) for row in default), says)
+        self.columns, self.fewest, self.most = tuple(columns), fewest, most
+
+    def read(self, typed: object, style: Style = PLAIN) -> tuple[tuple[float, ...], ...]:
+        if isinstance(typed, str):
+            text = typed.strip().strip(";")
+            marks = text.replace("\n", ";")
+            if len(self.columns) == 1:
+                marks = marks.replace(",", ";")
+            rows: Sequence[Any] = [part for part in marks.split(";") if part.strip()]
+        elif isinstance(typed, (list, tuple)):
+            rows = typed
+        else:
+            raise Refused(self.name, f"{self.name} must be a list of rows; write {', '.join(self.columns)}; and so on.")
+        return tuple(self._row(k, row, style) for k, row in enumerate(rows, 1))
+
+    def _row(self, k: int, row: Any, style: Style) -> tuple[float, ...]:
+        parts = row.split(",") if isinstance(row, str) else row if isinstance(row, (list, tuple)) else [row]
+        if len(parts) != len(self.columns):
+            raise Refused(
+                self.name,
+                f"Row {k} of {self.name} has {len(parts)} numbers; it takes {', '.join(self.columns)}. Change that row.",
+            )
+        reader = Length(0.0, self.says, least=-LONGEST_LENGTH)
+        reader.name = self.name
+        try:
+            return tuple(reader.read(part, style) for part in parts)
+        except Refused as refusal:
+            raise Refused(self.name, f"Row {k} of {self.name}: {refusal.says}") from None
+
+    def check(self, figure: Figure) -> None:
+        rows = figure.given_values[self.name]
+        if not self.fewest <= len(rows) <= self.most:
+            more = "Add some" if len(rows) < self.fewest else "Take some away"
+            raise Refused(self.name, f"{self.name} has {len(rows)} rows; it takes {self.fewest} to {self.most}. {more}.")
+        for k, row in enumerate(rows, 1):
+            if max(abs(x) for x in row) > LONGEST_LENGTH:
+                raise Refused(self.name, f"Row {k} of {self.name} lies beyond {trim(LONGEST_LENGTH)} mm; lower its numbers.")
+
+    def text(self, value: Any, style: Style = PLAIN) -> str:
+        scale = 25.4 if style.units == "in" else 1.0
+        return "; ".join(", ".join(trim(x / scale, 6) for x in row) for row in value)
+
+    def stored(self, value: tuple[tuple[float, ...], ...]) -> Any:
+        return [list(row) for row in value]
+
+    def bounds_text(self) -> Any:
+        return {"columns": list(self.columns), "fewest": self.fewest, "most": self.most}

@@ -36,7 +36,7 @@ def nominal(value: Number, axes: int) -> Array:
 
 @dataclass(slots=True, eq=False)
 class Spot:
-    """A point on the paper. ``kind``: given, found, tangent, or plain (no ring, no label)."""
+    """A point on the paper. ``kind``: given, found, tangent, label (no ring), or plain (no ring, no label)."""
 
     name: str
     at: Array

@@ -48,7 +48,9 @@ class Step:
     def sentence(self) -> str:
         """The sentence, with the spots found at this step named at its end if it does not name them itself."""
         words = set(self.says.replace(",", " ").replace(".", " ").split())
-        names = [spot.name for spot in self.spots if spot.name and spot.kind != "plain" and spot.name not in words]
+        names = [
+            spot.name for spot in self.spots if spot.name and spot.kind not in ("plain", "label") and spot.name not in words
+        ]
         if not names:
             return self.says
         if len(names) > 3:

@@ -13,7 +13,7 @@ from wise_compass.drafting.measures import Dimension, Linear
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
 from wise_compass.geometry.meets import distance_to_line
-from wise_compass.geometry.vectors import Number, distance, point
+from wise_compass.geometry.vectors import Number, distance, mean, point
 
 
 def base_line(d: Draft, length: float, title: str = "The line", why: str = "given") -> tuple[Spot, Spot, Ruled]:
@@ -82,12 +82,15 @@ def _names(count: int) -> list[str]:
 
 
 def _tick_in(d: Draft, marks: list[Spot], line: Ruled) -> None:
+    """The marks ticked and the spaces numbered, so that neither is taken for the other."""
     with d.phase("Line in"):
         d.line_in([marks[0], marks[-1]], says="Line in AB.")
         with d.as_one("Set square", f"Tick across it at each mark: {len(marks) - 1} spaces, {len(marks)} marks."):
             for mark in marks:
                 tick = d.square_to(line, mark, role=Role.OUTLINE)
                 tick.lo, tick.hi, tick.fixed = -1.5, 1.5, True
+            for k, (one, two) in enumerate(zip(marks, marks[1:]), 1):
+                d.also(f"({k})", mean(one.at, two.at), "label")
 
 
 @method(DivideLine, "parallels", about="A slanting line of handy spaces, and parallels back: no trial, any number.")

@@ -8,12 +8,14 @@ import numpy as np
 
 from wise_compass.drafting import moves
 from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Length
-from wise_compass.drafting.marks import Role, Ruled, Spot
+from wise_compass.drafting.marks import Role, Ruled, Spot, Swung
 from wise_compass.drafting.measures import Dimension, Linear, Radial
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth
 from wise_compass.drafting.wording import trim
+from wise_compass.figures.lines import base_line
 from wise_compass.figures.triangles import Triangle, both_ways, line_in, two_rays
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import cosd, distance, sind, tand
@@ -211,4 +213,65 @@ def perimeter_angles(g: PerimeterAngles, d: Draft, how: str) -> None:
     with d.phase("Fold up"):
         a = d.meet(moves.perpendicular_bisector(d, p, c), line, "A")
         b = d.meet(moves.perpendicular_bisector(d, q, c), line, "B")
+    line_in(d, a, b, c)
+
+
+class HypotenuseLeg(Triangle, id="triangle-hypotenuse-leg", family="triangles", title="Right triangle on its hypotenuse"):
+    brief = "A right triangle with a hypotenuse of {hypotenuse} and a leg of {leg}, by {method}."
+    summary = "A right angle at A, AB one leg, BC the hypotenuse."
+
+    hypotenuse = Length(91, "the hypotenuse")
+    leg = Length(37, "the leg", most=lambda g: g.hypotenuse * (1 - 1e-6))
+
+    @property
+    def sides(self) -> tuple[float, float, float]:
+        other = np.sqrt((self.hypotenuse - self.leg) * (self.hypotenuse + self.leg))
+        return self.leg, self.hypotenuse, float(other)
+
+    @property
+    def angles(self) -> tuple[float, float, float]:
+        ab, _, ca = self.sides
+        at_b = float(np.rad2deg(np.arctan2(ca, ab)))
+        return 90.0, at_b, float(np.rad2deg(np.arctan2(ab, ca)))
+
+    def workings(self) -> dict[str, str]:
+        h, leg = trim(self.hypotenuse), trim(self.leg)
+        return {"ab": "given", "bc": "given", "ca": f"√({h}² − {leg}²)", "angle_A": "the right angle"}
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        yield from super().truths(found)
+        yield Truth(f"AB measures {trim(self.leg)}", distance(found["A"], found["B"]) - self.leg)
+        yield Truth(f"BC measures {trim(self.hypotenuse)}", distance(found["B"], found["C"]) - self.hypotenuse)
+        yield self.angle_truth(found, "A", 90.0)
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Linear(found["A"], found["B"], "leg", self.leg)
+        yield Linear(found["B"], found["C"], "hypotenuse", self.hypotenuse)
+
+
+def _hypotenuse(g: HypotenuseLeg, d: Draft, b: Spot) -> Swung:
+    return d.compass(b, g.hypotenuse, "Centre B, the hypotenuse: cut the upright.", whole=False)
+
+
+@method(HypotenuseLeg, "set-square")
+def hypotenuse_leg(g: HypotenuseLeg, d: Draft) -> None:
+    a, b, base = base_line(d, g.leg, "The leg")
+    with d.phase("The third corner"):
+        upright = d.square_to(base, a, "Draw upright from A.")
+        c = d.meet(
+            upright, d.compass(b, g.hypotenuse, "Centre B, the hypotenuse: cut the upright.", whole=False), "C", where="above"
+        )
+    line_in(d, a, b, c)
+
+
+@method(
+    HypotenuseLeg, "semicircle", about="The hypotenuse as diameter: every corner on its half circle is a right angle (Thales)."
+)
+def hypotenuse_semicircle(g: HypotenuseLeg, d: Draft) -> None:
+    a, b, base = base_line(d, g.leg, "The leg")
+    with d.phase("The third corner"):
+        upright = moves.four_arcs(d, base, a, 0.5 * g.leg)
+        c = d.meet(
+            upright, d.compass(b, g.hypotenuse, "Centre B, the hypotenuse: cut the upright.", whole=False), "C", where="above"
+        )
     line_in(d, a, b, c)

@@ -68,13 +68,13 @@ def _ring(spot: Spot, scale: float, origin: Array) -> Arc:
 
 
 def labelled(spots: Sequence[Spot]) -> list[Spot]:
-    """The spots that get a label: all, or every so-many of a long numbered row."""
+    """The spots that get a label: all, or every so-many of each long numbered row."""
     named = [spot for spot in spots if spot.kind != "plain" and spot.name]
-    numbered = [spot for spot in named if spot.name[1:].isdigit()]
     if len(named) <= MOST_LABELS:
         return named
-    every = -(-len(numbered) // (MOST_LABELS - 8))
-    return [spot for spot in named if not spot.name[1:].isdigit() or int(spot.name[1:]) % every == 0]
+    numbers = [int(digits) if (digits := "".join(c for c in spot.name if c.isdigit())) else 0 for spot in named]
+    every = -(-sum(1 for n in numbers if n) // (MOST_LABELS - 8))
+    return [spot for spot, n in zip(named, numbers, strict=True) if n % every == 0]
 
 
 def polyline(item: Item) -> Array | None:
@@ -103,7 +103,7 @@ def render(run: Run, scale: float, origin: Array, style: Style = PLAIN, labels: 
     """Every item of a run on the sheet, construction first and lettering last."""
     marks = [item for number, mark in enumerate(run.marks) for item in _mark_items(mark, number, scale, origin)]
     marks.sort(key=lambda item: item.layer)
-    rings = [_ring(spot, scale, origin) for spot in run.spots.values() if spot.kind != "plain"]
+    rings = [_ring(spot, scale, origin) for spot in run.spots.values() if spot.kind not in ("plain", "label")]
     dims = [item for dim in run.figure.dimensions(run.found) for item in dimension_items(dim, scale, origin, style)]
     items: list[Item] = [*marks, *dims, *rings]
     if labels:
