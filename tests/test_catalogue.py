@@ -48,7 +48,7 @@ def numbers(value: object) -> list[float]:
     return [] if value is None else [float(value)]  # type: ignore[arg-type]
 
 
-class Catalogue(unittest.TestCase):
+class Checked(unittest.TestCase):
     def check_run(self, made: Run) -> None:
         where = f"{made.figure.id} by {made.method.id} with {made.figure.stored()}"
         exact = made.method.exact(made.figure)
@@ -62,6 +62,8 @@ class Catalogue(unittest.TestCase):
         for name, at in made.found.items():
             self.assertTrue(np.isfinite(at).all(), f"{where}: {name} at {at}")
 
+
+class Catalogue(Checked):
     def test_every_method_reads_as_a_construction(self) -> None:
         for kind, method in every_method():
             with self.subTest(figure=kind.id, method=method.id):
@@ -163,6 +165,60 @@ class Catalogue(unittest.TestCase):
             if kind.views:
                 for lettering in ("primes", "numbers"):
                     self.check_run(run(fitting(kind, method), method.id, Conventions("third", lettering)))
+
+
+class Edges(Checked):
+    """Givens at the edge of what can be."""
+
+    CASES = (
+        ("fillet", {"angle": 179.9, "radius": 22}),
+        ("fillet", {"angle": 0.5, "radius": 3}),
+        ("bisect-angle", {"angle": 179.9}),
+        ("set-angle", {"angle": 179.9}),
+        ("set-angle", {"angle": 90}),
+        ("common-tangents", {"radius_1": 30, "radius_2": 20, "distance": 50.001, "kind": "crossed"}),
+        ("common-tangents", {"radius_1": 30, "radius_2": 20, "distance": 10.001, "kind": "open"}),
+        ("common-tangents", {"radius_1": 25, "radius_2": 25, "distance": 60, "kind": "open"}),
+        ("arc-two-circles", {"radius_1": 20, "radius_2": 20, "distance": 80.001, "radius": 20.001}),
+        ("arc-line-circle", {"circle_radius": 26, "line_distance": 62, "radius": 18.001}),
+        ("tangents-from-point", {"radius": 29, "distance": 29.001}),
+        ("triangle-side-side-angle", {"ab": 80, "bc": 40.000001, "angle_A": 30}),
+        ("triangle-side-side-angle", {"ab": 80, "bc": 90, "angle_A": 120}),
+        ("triangle-three-sides", {"ab": 100, "bc": 60, "ca": 40.001}),
+        ("polygon-on-side", {"sides": 24, "side": 12}),
+        ("polygon-in-circle", {"sides": 24, "diameter": 100}),
+        ("star-polygon", {"points": 24, "skip": 11}),
+        ("divide-line", {"length": 100, "parts": 60}),
+        ("three-circle-tangents", {"circle_1": (0, 0, 20), "circle_2": (40.000001, 0, 20), "circle_3": (20, 40, 12)}),
+        ("line-in-space", {"length": 74, "angle_h": 49, "angle_v": 41}),
+        ("line-in-space", {"length": 74, "angle_h": 90, "angle_v": 0}),
+        ("ellipse", {"long": 100, "wide": 100}),
+    )
+
+    def test_edges_prove_by_every_method_that_serves(self) -> None:
+        for id, givens in self.CASES:
+            figure = make(catalogue()[id], givens)
+            served = [m for m in figure.methods.values() if m.fits(figure) is None]
+            self.assertTrue(served, id)
+            for method in served:
+                with self.subTest(figure=id, method=method.id, givens=givens):
+                    self.check_run(run(figure, method.id))
+
+    def test_just_beyond_is_refused_with_the_limit(self) -> None:
+        for id, givens, hint in (
+            ("triangle-three-sides", {"ab": 100, "bc": 60, "ca": 39}, "1 mm too long"),
+            ("triangle-side-side-angle", {"ab": 80, "bc": 39, "angle_A": 30}, "1 mm too short"),
+            ("arc-two-circles", {"radius_1": 20, "radius_2": 20, "distance": 90, "radius": 20}, "5 mm too small"),
+            ("common-tangents", {"radius_1": 30, "radius_2": 20, "distance": 50, "kind": "crossed"}, "50 mm"),
+            ("tangents-from-point", {"radius": 29, "distance": 29}, "29 mm"),
+            ("star-polygon", {"points": 8, "skip": 4}, "3 places"),
+            ("tangent-chain", {"corners": ((0, 0), (30, 0), (30, 40)), "radii": ((35,),)}, "largest that fits there is 30"),
+            ("three-circle-tangents", {"circle_2": (0, 0, 18)}, "same as circle_1"),
+            ("trapezium", {"ab": 110, "cd": 20, "left_leg": 48, "right_leg": 40}, "90"),
+        ):
+            with self.assertRaises(Refused, msg=id) as caught:
+                make(catalogue()[id], givens)
+            self.assertIn(hint, caught.exception.says)
 
 
 class KnownAnswers(unittest.TestCase):

@@ -148,7 +148,7 @@ class Walking(DeskCase):
         rule = self.window.rule
         QTest.mouseClick(rule, Qt.MouseButton.LeftButton, pos=QPoint(round(rule._x(7)), 10))
         self.assertEqual(self.session.step, 7)
-        self.assertEqual(self.window.panels.steps.currentIndex().row(), 6)
+        self.assertEqual(self.window.panels.steps.currentIndex().row(), self.window.panels.folds.row_of(7))
 
     def test_choosing_a_step_card(self) -> None:
         steps = self.window.panels.steps
@@ -217,6 +217,76 @@ class Reading(DeskCase):
         self.assertTrue(self.window.clean.isChecked())
         self.assertNotEqual(with_it, clean)
         self.assertLess(min(QColor(clean.pixel(at.x(), at.y() + d)).lightness() for d in range(-3, 4)), 110)
+
+
+class Lists(DeskCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.session.select("bracket")
+        from wise_compass.desk.rows import RowsEditor
+
+        self.editor = RowsEditor(self.window, self.session)
+        self.editor.show()
+        self.addCleanup(self.editor.close)
+
+    def test_corners_are_added_moved_and_removed_live(self) -> None:
+        self.editor.table.setCurrentCell(1, 0)
+        QTest.mouseClick(self.editor.findChildren(QPushButton)[0], Qt.MouseButton.LeftButton)
+        self.assertEqual(len(self.session.entry.givens["corners"]), 5)
+        self.assertEqual(len(self.session.entry.givens["radii"]), 3)
+        self.editor.move_row(1)
+        self.editor.remove()
+        self.assertEqual(len(self.session.entry.givens["corners"]), 4)
+        self.session.undo()
+
+    def test_a_refused_row_says_which_and_why(self) -> None:
+        self.editor.table.item(1, 2).setText("120")
+        self.assertIn("corner B", self.editor.says.text())
+        self.assertIn("largest that fits", self.editor.says.text())
+        self.assertEqual(self.session.entry.givens["radii"], [[20.0], [26.0]], "the last good list stays")
+        self.editor.table.item(1, 2).setText("2o")
+        self.assertIn("Row 1 of radii", self.editor.says.text())
+
+    def test_rows_are_pasted_and_read_from_svg(self) -> None:
+        QApplication.clipboard().setText("x\ty\tradius\n0\t0\n80\t0\t12\n80\t60\t9\n140\t60")
+        self.editor.paste()
+        self.assertEqual(self.session.entry.givens["corners"][2], [80.0, 60.0])
+        self.assertEqual(self.session.entry.givens["radii"], [[12.0], [9.0]])
+        from wise_compass.job.imports import polyline_from_svg
+
+        text = (
+            '<svg xmlns="http://www.w3.org/2000/svg" width="10cm" viewBox="0 0 200 100"><path d="M10 80 h40 v-20 l10,0"/></svg>'
+        )
+        self.assertEqual(polyline_from_svg(text), [["0", "0"], ["20", "0"], ["20", "10"], ["25", "10"]])
+        for bad in ("", "<svg/>", "<svg xmlns='x'><path d='M0 0 C1 1 2 2 3 3'/></svg>"):
+            with self.assertRaises(Refused):
+                polyline_from_svg(bad)
+
+
+class Comparing(DeskCase):
+    def test_the_comparison_comes_from_running_and_takes_a_method(self) -> None:
+        self.session.select("boss9")
+        self.window.panels.setCurrentIndex(3)
+        cards = self.window.panels.compare.cards
+        self.assertIn("Circumcentre suits", cards[0].body)
+        ladder = next(card for card in cards if card.caption.startswith("centre ladder"))
+        self.assertIn("≈", ladder.figure)
+        self.assertIn("does not serve", next(card for card in cards if "pentagon" in card.caption).figure)
+        self.window.panels.compare.chosen.emit(1)
+        self.assertEqual(self.session.run.method.id, "circumcentre")
+
+    def test_moves_fold_and_open(self) -> None:
+        self.session.select("quoin")
+        panels = self.window.panels
+        folded = len(panels.steps.cards)
+        row = next(k for k, (first, last) in enumerate(panels.folds.rows) if last > first)
+        self.assertIn("four arcs", panels.steps.cards[row].caption)
+        panels.steps.chosen.emit(row)
+        self.assertGreater(len(panels.steps.cards), folded)
+        panels.steps.chosen.emit(row)
+        self.assertEqual(len(panels.steps.cards), folded)
+        self.session.walk_to(panels.folds.rows[row][0] + 1)
+        self.assertGreater(panels.steps.currentIndex().row(), row, "walking into a move opens it")
 
 
 class JobList(DeskCase):

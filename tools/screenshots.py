@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from wise_compass.desk.chooser import Chooser
 from wise_compass.desk.dialogs import SettingsDialog
+from wise_compass.desk.rows import RowsEditor
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import dress
 from wise_compass.desk.window import DeskWindow
@@ -43,6 +44,12 @@ def main() -> None:
     session.select("boss9")
     window.panels.setCurrentIndex(2)
     take("proofs")
+    window.panels.setCurrentIndex(3)
+    take("compare")
+    session.select("link")
+    window.panels.setCurrentIndex(0)
+    session.walk_to(9)
+    take("tangency")
     session.select("stay")
     window.panels.setCurrentIndex(0)
     session.walk_to(16)
@@ -52,7 +59,12 @@ def main() -> None:
     session.set_given("wide", "200 mm")
     take("refused")
     session.undo()
-    for name, dialog in (("chooser", Chooser(window, True)), ("settings", SettingsDialog(window, session.job.settings))):
+    session.select("bracket")
+    for name, dialog in (
+        ("rows", RowsEditor(window, session)),
+        ("chooser", Chooser(window, True)),
+        ("settings", SettingsDialog(window, session.job.settings)),
+    ):
         dialog.show()
         take(name, dialog)
         dialog.close()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtWidgets import QTabWidget
 
 from wise_compass.desk.cards import Card, CardList
@@ -15,23 +17,77 @@ from wise_compass.drafting.wording import Style, power_of_ten, trim
 from wise_compass.job.build import style_of
 
 
-def step_cards(run: Run, style: Style) -> list[Card]:
-    """A card a step; the phases head them."""
-    cards, phase = [], None
-    for step in run.steps:
-        cards.append(_step_card(step, style, step.phase if step.phase != phase else ""))
-        phase = step.phase
-    return cards
+class Folds:
+    """Which moves stand open in the list of steps, and which step or move each row shows.
+
+    The steps of a move, such as bisecting a line, fold under its name; walking into a move opens it.
+    """
+
+    def __init__(self) -> None:
+        self.open: set[int] = set()
+        self.rows: list[tuple[int, int]] = []
+
+    def cards(self, run: Run, style: Style, current: int) -> list[Card]:
+        """A card a step or folded move; the phases head them. ``current`` is the step that the walk stands at."""
+        cards: list[Card] = []
+        self.rows = []
+        phase = None
+        for group in _moves(run.steps):
+            first, last = group[0], group[-1]
+            heading = first.phase if first.phase != phase else ""
+            phase = last.phase
+            if len(group) > 1:
+                unfolded = first.n in self.open or first.n <= current <= last.n
+                cards.append(_move_card(group, heading, unfolded))
+                self.rows.append((first.n, last.n))
+                if not unfolded:
+                    continue
+                heading = ""
+            for step in group:
+                cards.append(_step_card(step, style, heading))
+                heading = ""
+                self.rows.append((step.n, step.n))
+        return cards
+
+    def row_of(self, step: int) -> int:
+        """The row that shows a step; -1 where none does."""
+        return next((k for k, (first, last) in enumerate(self.rows) if first == last == step), -1)
+
+    def toggle(self, row: int) -> bool:
+        """Open or fold the move of a row; False where the row is a plain step."""
+        first, last = self.rows[row]
+        if first == last:
+            return False
+        self.open ^= {first}
+        return True
+
+
+def _moves(steps: Sequence[Step]) -> list[list[Step]]:
+    """Steps in groups: those of one move together, every other by itself."""
+    groups: list[list[Step]] = []
+    for step in steps:
+        same = groups and step.heading and groups[-1][-1].heading == step.heading and groups[-1][-1].phase == step.phase
+        if same:
+            groups[-1].append(step)
+        else:
+            groups.append([step])
+    return groups
+
+
+def _move_card(group: Sequence[Step], heading: str, unfolded: bool) -> Card:
+    names = tuple(spot.name for step in group for spot in step.spots if spot.name)
+    sign = "–" if unfolded else "+"
+    words = f"steps {group[0].n} to {group[-1].n}" + ("" if unfolded else "; open to see them")
+    return Card(sign, group[0].heading, "", words, "", heading, names)
 
 
 def _step_card(step: Step, style: Style, heading: str) -> Card:
     note = step.why
     if step.keep:
         note = f"keep it set{'; ' + note if note else ''}"
-    caption = step.instrument if not step.heading else f"{step.instrument} · {step.heading}"
     return Card(
         str(step.n),
-        caption,
+        step.instrument,
         step.setting(style),
         step.sentence(),
         note,
@@ -133,7 +189,9 @@ class Panels(QTabWidget):
         for cards in (self.steps, self.values, self.proofs, self.compare):
             self.addTab(cards, cards.accessibleName())
         self.compare.chosen.connect(self._choose_method)
-        self.steps.chosen.connect(lambda row: session.walk_to(row + 1))
+        self.folds = Folds()
+        self.steps.chosen.connect(self._choose_step)
+        session.selected.connect(self.folds.open.clear)
         self.values.over.connect(session.light)
         self.steps.over.connect(session.light)
         self.currentChanged.connect(lambda _: self._fill())
@@ -145,7 +203,7 @@ class Panels(QTabWidget):
     def _fill(self) -> None:
         """Only the panel in sight is made anew."""
         made, style = self.session.run, style_of(self.session.job.settings)
-        makers = {self.steps: step_cards, self.values: value_cards, self.proofs: proof_cards, self.compare: compare_cards}
+        makers = {self.steps: self._step_cards, self.values: value_cards, self.proofs: proof_cards, self.compare: compare_cards}
         shown = self.currentWidget()
         if shown in makers:
             shown.show_cards(makers[shown](made, style) if made else [])
@@ -154,6 +212,16 @@ class Panels(QTabWidget):
         self.setTabText(2, "Proofs" if holds or not made else ("Proofs ≈" if design else "Proofs !"))
         self._mark()
 
+    def _step_cards(self, run: Run, style: Style) -> list[Card]:
+        return self.folds.cards(run, style, 0 if self.session.finished else self.session.step)
+
+    def _choose_step(self, row: int) -> None:
+        """A click on a step walks there; on a move it opens or folds it."""
+        if self.folds.toggle(row):
+            self._fill()
+        else:
+            self.session.walk_to(self.folds.rows[row][0])
+
     def _choose_method(self, row: int) -> None:
         """A click on a method of the comparison takes it."""
         made = self.session.run
@@ -161,7 +229,12 @@ class Panels(QTabWidget):
             self.session.set_method(list(made.figure.methods)[row - 1])
 
     def _mark(self) -> None:
-        self.steps.mark(-1 if self.session.finished else self.session.step - 1)
+        step = 0 if self.session.finished else self.session.step
+        if step and self.folds.row_of(step) < 0 and self.currentWidget() is self.steps:
+            made = self.session.run
+            if made is not None:
+                self.steps.show_cards(self._step_cards(made, style_of(self.session.job.settings)))
+        self.steps.mark(self.folds.row_of(step) if step else -1)
 
     def _lit(self) -> None:
         """A spot under the pointer marks its value, where values are in sight."""

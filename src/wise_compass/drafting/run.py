@@ -161,13 +161,12 @@ def run_hands(
     for off in (*points.values(), *values.values()):
         good &= np.isfinite(off).all(axis=-1)
     causes = _Causes(hands.made, draft.steps, good)
-    return HandsResult(
-        count,
-        int((~good).sum()),
-        [causes.scatter(name, "mm", off[good]) for name, off in points.items()],
-        [causes.scatter(name, units[name], off[good]) for name, off in values.items()],
-        draft.steps,
+    scatters = causes.scatters(
+        [(name, "mm", off[good]) for name, off in points.items()]
+        + [(name, units[name], off[good]) for name, off in values.items()]
     )
+    missed = int((~good).sum())
+    return HandsResult(count, missed, scatters[: len(points)], scatters[len(points) :], draft.steps)
 
 
 def _off_nominal(at: Array, count: int) -> Array:
@@ -181,33 +180,47 @@ class _Causes:
     """Finds the setting that a scatter comes from, by the share of variance that each error explains."""
 
     def __init__(self, strays: Sequence[Stray], steps: Sequence[Step], good: Any) -> None:
-        columns, self.labels = [], []
-        by_number = {step.n: step for step in steps}
+        columns: list[Array] = []
+        labels: list[tuple[str, int]] = []
         for stray in strays:
-            axes = stray.by.reshape(len(stray.by), -1)[1:][good]
-            for axis in range(axes.shape[1]):
-                columns.append(axes[:, axis] / stray.slack.sd)
-                self.labels.append((stray.slack.id, stray.step))
-        self.matrix = np.array(columns) if columns else np.zeros((0, int(np.sum(good))))
-        self.steps = by_number
+            axes = stray.by.reshape(len(stray.by), -1)[1:][good] / stray.slack.sd
+            columns.append(axes)
+            labels += [(stray.slack.id, stray.step)] * axes.shape[1]
+        self.matrix = np.concatenate(columns, axis=1) if columns else np.zeros((int(np.sum(good)), 0))
+        self.labels = list(dict.fromkeys(labels))
+        place = {label: k for k, label in enumerate(self.labels)}
+        self.groups = np.array([place[label] for label in labels], dtype=np.int64)
+        self.steps = {step.n: step for step in steps}
 
-    def scatter(self, name: str, unit: str, off: Array) -> Scatter:
-        if not len(off):
-            return Scatter(name, unit, float("nan"), float("nan"), float("nan"), "no hand finishes", 0, 0.0)
-        variance = float((off**2).mean(axis=0).sum())
-        sd = float(np.sqrt(variance / off.shape[1]))
-        limit = float(np.quantile(np.sqrt((off**2).sum(axis=1)), 0.95))
-        bias = float(np.sqrt((off.mean(axis=0) ** 2).sum()))
-        if not len(self.matrix) or variance < 1e-24:
-            return Scatter(name, unit, sd, limit, bias, "nothing: it is where the work starts", 0, 0.0)
-        explained = ((self.matrix @ off / len(off)) ** 2).sum(axis=1)
-        shares: dict[tuple[str, int], float] = {}
-        for label, part in zip(self.labels, explained, strict=True):
-            shares[label] = shares.get(label, 0.0) + float(part)
-        (slack, n), part = max(shares.items(), key=lambda item: item[1])
+    def scatters(self, named: Sequence[tuple[str, str, Array]]) -> list[Scatter]:
+        """The scatter of each named quantity, from how far every hand is off it; shape (hands, axes) each."""
+        if not named or not len(named[0][2]):
+            nothing = float("nan")
+            return [Scatter(name, unit, nothing, nothing, nothing, "no hand finishes", 0, 0.0) for name, unit, _ in named]
+        widths = [off.shape[1] for _, _, off in named]
+        starts = np.cumsum([0, *widths[:-1]])
+        off = np.concatenate([one for _, _, one in named], axis=1)
+        squares = off * off
+        variances = np.add.reduceat(squares.mean(axis=0), starts)
+        biases = np.sqrt(np.add.reduceat(off.mean(axis=0) ** 2, starts))
+        limits = np.quantile(np.sqrt(np.add.reduceat(squares, starts, axis=1)), 0.95, axis=0)
+        explained = np.add.reduceat((self.matrix.T @ off / len(off)) ** 2, starts, axis=1) if self.labels else None
+        made = []
+        for k, (name, unit, _) in enumerate(named):
+            sd, cause = float(np.sqrt(variances[k] / widths[k])), ("nothing: it is where the work starts", 0, 0.0)
+            if explained is not None and variances[k] > 1e-24:
+                cause = self._cause(explained[:, k], float(variances[k]))
+            made.append(Scatter(name, unit, sd, float(limits[k]), float(biases[k]), *cause))
+        return made
+
+    def _cause(self, explained: Array, variance: float) -> tuple[str, int, float]:
+        """The setting that explains most, its step, and its share of the variance."""
+        shares = np.bincount(self.groups, weights=explained)
+        most = int(np.argmax(shares))
+        slack, n = self.labels[most]
         step = self.steps.get(n)
         at = f" at {step.setting()}" if step and step.settings else ""
-        return Scatter(name, unit, sd, limit, bias, f"{slack}{at}, step {n}", n, min(part / variance, 1.0))
+        return f"{slack}{at}, step {n}", n, min(float(shares[most]) / variance, 1.0)
 
 
 def run_slips(

@@ -262,7 +262,7 @@ class StarPolygon(Figure, id="star-polygon", family="polygons", title="Star"):
     def refuse(self) -> None:
         most = (self.points - 1) // 2
         if self.skip > most:
-            words = f"With {self.points} points each can be joined to the {most}th from it at most; skip is {self.skip}."
+            words = f"With {self.points} points each can be joined to the one {most} places on at most; skip is {self.skip}."
             raise Refused("skip", f"{words} Lower skip or raise points.")
 
     @property
