@@ -149,8 +149,10 @@ def _desk(arguments: Sequence[str]) -> int:
         raise Refused("", f"“{' '.join(arguments)}” is no way to open the desk. See wise-compass --help.")
     gc.disable()  # nothing is garbage yet; the desk enables it again once it has painted
     # The core comes in before Qt: the binding reads the source of every module that is imported after it.
+    from wise_compass.drafting import compare  # noqa: F401
     from wise_compass.drafting.figure import catalogue
-    from wise_compass.job import build, demo, recovery  # noqa: F401
+    from wise_compass.job import build, demo, history, recovery  # noqa: F401
+    from wise_compass.outputs import svg  # noqa: F401
 
     catalogue()
     from wise_compass.desk.start import open_desk
