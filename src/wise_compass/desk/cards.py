@@ -88,9 +88,13 @@ class _Painter(QStyledItemDelegate):
             top += 20
         return heading, top, self._height(card.body, inner), self._height(card.note, inner, "small")
 
+    def height(self, card: Card, width: int) -> int:
+        """The height of a card at a width, in pixels."""
+        return sum(self._parts(card, width)) + 2 * PAD_Y + 2
+
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         width = self.view.viewport().width()
-        return QSize(width, sum(self._parts(index.model().cards[index.row()], width)) + 2 * PAD_Y + 2)
+        return QSize(width, self.height(index.model().cards[index.row()], width))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         card: Card = index.model().cards[index.row()]
@@ -166,6 +170,12 @@ class CardList(QListView):
         return self.model().cards
 
     def show_cards(self, cards: Sequence[Card]) -> None:
+        """Take new cards; they are laid out anew only where a height has changed."""
+        width = self.viewport().width()
+        painter = self.itemDelegate()
+        before = [painter.height(card, width) for card in self.cards]
+        if len(before) == len(cards) and before != [painter.height(card, width) for card in cards]:
+            self.scheduleDelayedItemsLayout()
         self.model().replace(cards)
 
     def mark(self, row: int) -> None:

@@ -139,6 +139,24 @@ class CommonTangents(Figure, id="common-tangents", family="tangency", title="Com
         yield Radial(point(self.distance, 0.0), self.radius_2, "radius_2", self.radius_2, 20.0)
 
 
+def _equal_radii(d: Draft, axis: Ruled, large: Spot) -> list[tuple[Ruled, Spot]]:
+    """Equal circles need no reduced one: their radii stand square to the line of centres."""
+    square = d.square_to(axis, large, "Equal circles: draw square to the line of centres, up and down.", length=1.0)
+    return [(square, Spot("", large.here + reach * point(0.0, 1.0), 0, "plain")) for reach in (1e5, -1e5)]
+
+
+def _reduced_radii(g: CommonTangents, d: Draft, large: Spot, first: Spot, second: Spot) -> list[tuple[Ruled, Spot]]:
+    """The radii of the reduced circle to the tangent points of the far centre, each with a place far along it."""
+    word = "difference" if g.kind == "open" else "sum"
+    inner = d.compass(large, abs(g.reduced), f"Centre {large.name}, the {word} of the radii.")
+    with d.as_one("Dividers", "Halve the line of centres at M."):
+        middle = d.midpoint(first, second, "M")
+    thales = d.compass(middle, d.opening(middle, first), "Centre M, through both centres: cut that circle twice.", whole=False)
+    feet = [d.meet(inner, thales, where=where) for where in ("above", "below")]
+    radii = [d.rule(large, foot, f"Join {large.name} to the crossing, and on.") for foot in feet]
+    return [(radius, moves.towards(large, radius, 1e6)) for radius in radii]
+
+
 @method(
     CommonTangents,
     "reduced-circle",
@@ -153,37 +171,18 @@ def reduced_circle(g: CommonTangents, d: Draft) -> None:
     swap = g.kind == "open" and g.radius_2 > g.radius_1
     large, small = (second, first) if swap else (first, second)
     names = {"O1": ("T1", "T3"), "O2": ("T2", "T4")}
-    feet: list[tuple[Ruled, str]] = []
     with d.phase("The reduced circle"):
-        word = "difference" if g.kind == "open" else "sum"
-        if abs(g.reduced) < 1e-6:
-            for where, reach in (("above", 1.0), ("below", -1.0)):
-                feet.append(
-                    (d.square_to(axis, large, "Equal circles: draw square to the line of centres.", length=reach), where)
-                )
-        else:
-            inner = d.compass(large, abs(g.reduced), f"Centre {large.name}, the {word} of the radii.")
-            with d.as_one("Dividers", "Halve the line of centres at M."):
-                middle = d.midpoint(first, second, "M")
-            thales = d.compass(
-                middle, d.opening(middle, first), "Centre M, through both centres: cut that circle.", whole=False
-            )
-            for where in ("above", "below"):
-                foot = d.meet(inner, thales, where=where)
-                feet.append((d.rule(large, foot, f"Join {large.name} to the crossing, and on."), where))
+        radii = _equal_radii(d, axis, large) if abs(g.reduced) < 1e-6 else _reduced_radii(g, d, large, first, second)
+    pairs = []
     with d.phase("Tangent points"):
-        pairs = []
-        for k, (radius, where) in enumerate(feet):
-            up = Spot("", large.here + (1e5 if where == "above" else -1e5) * point(0.0, 1.0), 0, "plain")
-            far = moves.towards(large, radius, 1e6) if abs(g.reduced) >= 1e-6 else up
-            touch = d.meet(radius, circles[large.name], names[large.name][k], near=far, kind="tangent")
+        for k, (radius, far) in enumerate(radii):
+            with d.as_one("Straightedge", f"Where that radius meets the circle about {large.name} it is touched."):
+                touch = d.meet(radius, circles[large.name], names[large.name][k], near=far, kind="tangent")
             says = f"From {small.name} draw parallel to that radius{'' if g.kind == 'open' else ', to the other side'}."
             beside = d.parallel_to(radius, small, says)
             way = far.here - large.here if g.kind == "open" else large.here - far.here
-            other = d.meet(
-                beside, circles[small.name], names[small.name][k], near=Spot("", small.here + way, 0), kind="tangent"
-            )
-            pairs.append((touch, other))
+            aim = Spot("", small.here + way, 0)
+            pairs.append((touch, d.meet(beside, circles[small.name], names[small.name][k], near=aim, kind="tangent")))
     with d.phase("Line in"):
         for touch, other in pairs:
             d.line_in([touch, other], says=f"Line in the tangent from {touch.name} exactly to {other.name}.")
