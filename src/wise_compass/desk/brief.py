@@ -281,6 +281,7 @@ class Brief(QWidget):
             line.addWidget(choice)
         self._inside.addLayout(line)
         self._focused = ""
+        self._style: object = None
         self._built_for: object = None
         session.selected.connect(self.rebuild)
         session.drawn.connect(self.refresh)
@@ -373,9 +374,10 @@ class Brief(QWidget):
                 typed = entry.typed.get(name)
                 if typed is not None:
                     slot.show_text(typed)
-                elif not (slot.hasFocus() and self._means(slot, value, style)):
+                elif not (slot.isModified() and style == self._style and self._means(slot, value, style)):
                     slot.show_text(kind.givens[name].text(value, style))
                 slot.set_refused(typed is not None)
+        self._style = style
         self._say()
 
     def _means(self, slot: TextSlot, value: object, style: object) -> bool:
