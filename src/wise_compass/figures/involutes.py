@@ -1,0 +1,209 @@
+"""Involutes: the end of a string unwound from a circle or a polygon."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+import numpy as np
+
+from wise_compass.drafting import moves
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Figure, method
+from wise_compass.drafting.givens import Angle, Count, Length
+from wise_compass.drafting.givens import Number as NumberGiven
+from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.measures import Dimension, Linear, Radial
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.steps import Setting
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import trim
+from wise_compass.figures.lines import base_line
+from wise_compass.figures.polygons import CORNERS
+from wise_compass.geometry.polygons import regular_corners
+from wise_compass.geometry.vectors import Array, Number, along, cross, direction, distance, dot, point, polar
+
+ORIGIN = point(0.0, 0.0)
+
+
+class InvoluteCircle(Figure, id="involute-circle", family="rolling", title="Involute of a circle"):
+    brief = "The involute of a circle of {diameter} unwound {turns} turns, found with {method} in {divisions} divisions, tangent at {at}."
+    summary = "The end of a string unwound from a circle: the flank of a gear tooth, a pump's cam."
+    value_names = ("string_length", "arc_length", "end_radius")
+
+    diameter = Length(28, "the diameter of the circle")
+    turns = NumberGiven(1, "the number of turns", least=0.25, most=4)
+    divisions = Count(12, "the divisions of a turn", 8, 72, multiple=4)
+    at = Angle(210, "the unwound angle of the tangent", least=1, most=1440)
+
+    @property
+    def spaces(self) -> int:
+        return round(self.turns * self.divisions)
+
+    @property
+    def whole_turns(self) -> float:
+        return self.spaces / self.divisions
+
+    def refuse(self) -> None:
+        if abs(self.turns * self.divisions - self.spaces) > 1e-6:
+            low = int(self.turns * self.divisions)
+            words = f"turns goes by divisions of a turn, {self.divisions} of them; it is {trim(self.turns)}."
+            raise Refused("turns", f"{words} Take {low}/{self.divisions} or {low + 1}/{self.divisions}.")
+        if self.at > 360 * self.whole_turns:
+            most = trim(360 * self.whole_turns)
+            raise Refused("at", f"The string is unwound {most}° in all; at is {trim(self.at)}°. Lower at to {most}°.")
+
+    def place(self, angle: Number) -> Array:
+        """The string's end when the angle (degrees) is unwound, by definition: as long as the arc it left."""
+        r = self.diameter / 2
+        return polar(ORIGIN, r, angle) + np.asarray(r * np.deg2rad(angle))[..., None] * direction(np.asarray(angle) - 90.0)
+
+    def values(self, method: str) -> Iterable[Value]:
+        r, d, t = self.diameter / 2, trim(self.diameter), trim(self.whole_turns)
+        string = np.pi * self.diameter * self.whole_turns
+        turn = 2 * np.pi * self.whole_turns
+        yield Value("string_length", string, "mm", f"π × {d} × {t}", (f"P{self.spaces}",))
+        yield Value("arc_length", r * turn * turn / 2, "mm", f"{trim(r)} × (2π × {t})² / 2")
+        yield Value(
+            "end_radius", float(np.hypot(r, string)), "mm", f"√({trim(r)}² + {trim(string)}²)", ("O", f"P{self.spaces}")
+        )
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        r, turn = self.diameter / 2, 2 * np.pi * self.whole_turns
+        end = distance(found["O"], found[f"P{self.spaces}"])
+        string = np.sqrt(np.maximum(end * end - r * r, 0.0))
+        return {"string_length": string, "arc_length": string * turn / 2, "end_radius": end}
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        p = found.group("P")
+        angles = np.asarray(360.0 / self.divisions * np.arange(self.spaces + 1), dtype=float)
+        contacts = polar(ORIGIN, self.diameter / 2, angles)
+        strings = self.diameter / 2 * np.deg2rad(angles)
+        yield Truth("Each string is as long as the arc it has left", distance(p, contacts) - strings)
+        yield Truth("Each string is tangent to the circle", dot(p - contacts, contacts) / (self.diameter / 2))
+        yield Truth("Q lies on the involute", distance(found["Q"], self.place(self.at)))
+        heading = direction(self.at)
+        yield Truth("The tangent runs along the involute's own derivative", cross(heading, found["T"] - found["Q"]))
+        yield Truth("The string at Q is the normal", dot(heading, found["I"] - found["Q"]))
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Radial(ORIGIN, self.diameter / 2, "diameter", self.diameter, 140.0, diameter=True)
+
+
+def _involute(g: InvoluteCircle, d: Draft, how: str) -> None:
+    r = g.diameter / 2
+    part = np.pi * g.diameter / g.divisions
+    with d.phase("Circle"):
+        centre = d.start_at("O", says="Mark the centre O.")
+        circle = d.circle_in(centre, r, "Centre O, line in the circle.")
+    with d.phase("Divide"):
+        rays = d.divide_turn(centre, g.divisions, length=r)
+    with d.phase("Unwind"):
+        for k in range(g.spaces + 1):
+            ray = rays[k % g.divisions]
+            string = k * part
+            if k == 0:
+                with d.as_one("Pencil", "P0 is where the string begins."):
+                    d.meet(ray, circle, "P0", near=moves.towards(centre, ray, g.diameter))
+                continue
+            aim = Spot("", g.place(360.0 * k / g.divisions), 0)
+            says = f"At division {k % g.divisions} draw the tangent; lay off {k} of the divisions' length on it: P{k}."
+            with d.as_one("Set square", says, Setting(string, "mm"), why=f"{k} × π × {trim(g.diameter)} / {g.divisions}"):
+                touch = d.meet(ray, circle, near=moves.towards(centre, ray, g.diameter))
+                if how == "instant-centres":
+                    arcs = d.compass(touch, string, whole=False), d.compass(centre, float(np.hypot(r, string)), whole=False)
+                    d.meet(arcs[0], arcs[1], f"P{k}", near=aim)
+                else:
+                    d.lay_off(d.square_to(ray, touch), touch, -string, f"P{k}")
+    with d.phase("Tangent and normal"):
+        with d.as_one(
+            "Protractor", f"Set off {trim(g.at)}°: the contact I; its string is the normal at Q.", Setting(g.at, "°")
+        ):
+            ray = d.ray(centre, g.at, length=r, instrument="Protractor")
+            touch = d.meet(ray, circle, "I", near=moves.towards(centre, ray, g.diameter), kind="tangent")
+            normal = d.square_to(ray, touch)
+            q = d.lay_off(normal, touch, -r * float(np.deg2rad(g.at)), "Q")
+        tangent = d.square_to(normal, q, "Draw square to the string at Q: the tangent.", role=Role.CENTRE, length=-20.0)
+        tangent.hi = 20.0
+        d.also("T", tangent.at_length(15.0), "plain")
+    with d.phase("Line in"):
+        d.curve([d.spots[f"P{k}"] for k in range(g.spaces + 1)], says=f"Line in the involute through P0 to P{g.spaces}.")
+
+
+for _name, _about in (
+    ("divided-circle", "Tangents at the divisions, each with the length that has left the circle."),
+    ("instant-centres", "The end of the string by two arcs, about its contact and about the centre."),
+):
+    method(InvoluteCircle, _name, about=_about)(lambda g, d, how=_name: _involute(g, d, how))  # type: ignore[misc]
+
+
+class InvolutePolygon(Figure, id="involute-polygon", family="rolling", title="Involute of a polygon"):
+    brief = "The involute of a polygon of {sides} sides of {side}, unwound {turns} turns, found with {method}."
+    summary = "Arcs about the corners in turn, each longer by a side: a scroll, a spiral stair's string."
+    value_names = ("string_length",)
+
+    sides = Count(6, "the number of sides", 3, 24)
+    side = Length(16, "the side")
+    turns = NumberGiven(1, "the number of turns", least=0.04, most=4)
+
+    @property
+    def arcs(self) -> int:
+        return round(self.turns * self.sides)
+
+    def refuse(self) -> None:
+        if self.arcs < 1 or abs(self.turns * self.sides - self.arcs) > 1e-6:
+            low = max(int(self.turns * self.sides), 1)
+            words = f"turns goes by sides, {self.sides} to a turn; it is {trim(self.turns)}."
+            raise Refused("turns", f"{words} Take {low}/{self.sides} or {low + 1}/{self.sides}.")
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield Value("string_length", self.arcs * self.side, "mm", f"{self.arcs} × {trim(self.side)}", (f"P{self.arcs}",))
+        turn = 2 * np.pi / self.sides
+        words = f"{trim(self.side)} × 2π / {self.sides} × (1 + … + {self.arcs})"
+        yield Value("arc_length", self.side * turn * self.arcs * (self.arcs + 1) / 2, "mm", words)
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        string = distance(found[f"P{self.arcs}"], found[CORNERS[(self.arcs) % self.sides]])
+        turn = 2 * np.pi / self.sides
+        return {"string_length": string, "arc_length": string / self.arcs * turn * self.arcs * (self.arcs + 1) / 2}
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        corners = regular_corners(self.sides, self.side)
+        for k in range(1, self.arcs + 1):
+            corner, before = corners[k % self.sides], corners[(k - 1) % self.sides]
+            end = found[f"P{k}"]
+            yield Truth(f"String {k} is {k} sides long", distance(end, corner) - k * self.side)
+            following = corners[(k + 1) % self.sides]
+            yield Truth(f"String {k} runs in one line with the next side", cross(following - corner, end - corner) / self.side)
+            yield Truth(
+                f"Arcs {k} and the one before join on one normal",
+                cross(corner - before, found[f"P{k - 1}"] - corner) / self.side,
+            )
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Linear(point(0.0, 0.0), point(self.side, 0.0), "side", self.side)
+
+
+@method(InvolutePolygon, "corner-arcs", about="The string's end swings about each corner in turn.")
+def corner_arcs(g: InvolutePolygon, d: Draft) -> None:
+    a, b, _ = base_line(d, g.side, "The polygon", why="the given side")
+    spots = [a, b]
+    with d.phase("The polygon"):
+        turn = 360.0 / g.sides
+        with d.as_one(
+            "Protractor", "Set off each corner and lay off the side in turn.", Setting(turn, "°"), Setting(g.side, "mm")
+        ):
+            for k in range(1, g.sides - 1):
+                side = d.ray(spots[-1], k * turn, instrument="Protractor")
+                spots.append(d.lay_off(side, spots[-1], g.side, CORNERS[k + 1]))
+        d.line_in(spots, closed=True, says="Line in the polygon.")
+    with d.phase("Unwind"):
+        end = d.also("P0", a.at)
+        for k in range(1, g.arcs + 1):
+            corner, following = spots[k % g.sides], spots[(k + 1) % g.sides]
+            u = corner.at - following.at
+            out = along(corner.at, u / np.asarray(distance(corner.at, following.at))[..., None], k * g.side)
+            with d.as_one("Straightedge", f"Produce the next side back beyond {corner.name}: arc {k} ends on it at P{k}."):
+                fresh = d.also(f"P{k}", out)
+            says = f"Centre {corner.name}, {k} sides long: swing the string's end from P{k - 1} exactly to P{k}."
+            d.arc_in(corner, d.opening(corner, end), end, fresh, says)
+            end = fresh

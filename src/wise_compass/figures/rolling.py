@@ -1,0 +1,421 @@
+"""Rolling curves: cycloids and trochoids on a line, outside a circle and inside one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+import numpy as np
+
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Figure, method
+from wise_compass.drafting.givens import Angle, Count, Length
+from wise_compass.drafting.givens import Number as NumberGiven
+from wise_compass.drafting.marks import Role, Ruled, Spot, Swung
+from wise_compass.drafting.measures import Dimension, Linear, Radial
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.steps import Setting
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import trim
+from wise_compass.geometry.rolling import CircleRoll, LineRoll, Roll
+from wise_compass.geometry.vectors import Array, Number, cross, distance, dot, length, point
+
+
+class RollingCurve(Figure):
+    """What rolling curves share. A subclass gives :attr:`roll` and :attr:`total`, the whole angle rolled."""
+
+    divisions = Count(12, "the divisions of the rolling circle", 8, 72, multiple=4)
+    at = Angle(75, "the turning angle of the tangent", least=0, most=3600)
+
+    @property
+    def roll(self) -> Roll:
+        raise NotImplementedError
+
+    @property
+    def total(self) -> float:
+        """The angle rolled, in degrees."""
+        return 360.0
+
+    @property
+    def spaces(self) -> int:
+        return round(self.total / 360.0 * self.divisions)
+
+    def refuse(self) -> None:
+        if self.at > self.total:
+            words = f"The tangent is asked for at {trim(self.at)}°, but the circle turns {trim(self.total)}° in all."
+            raise Refused("at", f"{words} Lower at to {trim(self.total)}° or less.")
+
+    def turned(self) -> Array:
+        """The rolled angle of each found point, shape (spaces + 1,)."""
+        return np.asarray(360.0 / self.divisions * np.arange(self.spaces + 1), dtype=float)
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        p, roll = found.group("P"), self.roll
+        angles = self.turned()
+        yield Truth("Every point stands its tracing radius from the rolling centre", distance(p, roll.centre(angles)) - roll.a)
+        yield Truth("Every point stands where rolling without slipping carries it", distance(p, roll.tracer(angles)))
+        q, i = found["Q"], found["I"]
+        heading = roll.heading(self.at)
+        size = float(length(heading))
+        yield Truth("Q lies on the curve", distance(q, roll.tracer(self.at)))
+        if size > 1e-3 * roll.a:
+            normal = i - q
+            yield Truth("The normal from the contact is square to the curve's own derivative", dot(normal, heading) / size)
+            touch = found["T"] - q
+            yield Truth("The tangent runs along the derivative", cross(heading, touch) / size)
+
+
+def plot_roll(g: RollingCurve, d: Draft) -> None:
+    """The tangent and normal at the asked angle, and the curve; after the points are found."""
+    roll = g.roll
+    heading = roll.heading(g.at)
+    with d.phase("Tangent and normal"):
+        with d.as_one(
+            "Protractor",
+            f"Set off the turning angle {trim(g.at)}°: the circle's centre, its contact I and the point Q.",
+            Setting(g.at, "°"),
+        ):
+            contact = d.also("I", roll.contact(g.at))
+            q = d.also("Q", roll.tracer(g.at))
+        if float(length(heading)) > 1e-3 * roll.a and float(distance(contact.here, q.here)) > 1e-6:
+            normal = d.rule(
+                q, contact, "Join Q to the contact I, the instant centre: the normal.", why="the circle turns about it"
+            )
+            tangent = d.square_to(normal, q, "Draw square to it at Q: the tangent.", role=Role.CENTRE, length=20.0)
+            tangent.lo = -20.0
+            d.also("T", tangent.at_length(15.0), "plain")
+        else:
+            with d.as_one("Pencil", "At a cusp the normal has no length: the tangent runs through the rolling centre."):
+                d.also("T", q.at + (roll.centre(g.at) - q.at), "plain")
+    points = [d.spots[f"P{k}"] for k in range(g.spaces + 1)]
+    with d.phase("Line in"):
+        d.curve(points, says=f"Line in the curve through P0 to P{g.spaces}.")
+
+
+class LineRolling(RollingCurve):
+    """Circles that roll on a line."""
+
+    diameter = Length(36, "the diameter of the rolling circle")
+    turns = NumberGiven(1, "the number of turns", least=0.25, most=6)
+
+    @property
+    def tracing(self) -> float:
+        return self.diameter / 2
+
+    @property
+    def roll(self) -> LineRoll:
+        return LineRoll(self.diameter / 2, self.tracing)
+
+    @property
+    def total(self) -> float:
+        return 360.0 * self.spaces / self.divisions
+
+    @property
+    def spaces(self) -> int:
+        return round(self.turns * self.divisions)
+
+    def refuse(self) -> None:
+        if abs(self.turns * self.divisions - self.spaces) > 1e-6:
+            low = int(self.turns * self.divisions)
+            raise Refused(
+                "turns",
+                f"turns goes by divisions of a turn, {self.divisions} of them; it is {trim(self.turns)}. "
+                f"Take {low}/{self.divisions} or {low + 1}/{self.divisions}.",
+            )
+        super().refuse()
+
+    def base_value(self) -> Value:
+        return Value("base_length", np.pi * self.diameter, "mm", f"π × {trim(self.diameter)}", ("P0",))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        p = found.group("P")
+        rolled = p[..., -1, 0] - p[..., 0, 0] + self._lag()
+        return {"base_length": rolled * self.divisions / self.spaces}
+
+    def _lag(self) -> float:
+        """By how much the last tracing point lies behind its centre."""
+        return self.tracing * float(np.sin(np.deg2rad(self.total)))
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Linear(
+            point(0.0, 0.0),
+            point(np.pi * self.diameter * self.spaces / self.divisions, 0.0),
+            "turns",
+            np.pi * self.diameter * self.spaces / self.divisions,
+        )
+        yield Radial(point(0.0, self.diameter / 2), self.diameter / 2, "diameter", self.diameter, 150.0, diameter=True)
+
+
+class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
+    brief = "A cycloid rolled by a circle of {diameter} in {turns} turns, by {method} in {divisions} divisions, its tangent at {at}."
+    summary = "The path of a point on the rim of a rolling wheel: a tooth flank, an arch."
+    value_names = ("base_length", "arch_length", "area")
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield self.base_value()
+        yield Value("arch_length", 4 * self.diameter, "mm", f"4 × {trim(self.diameter)}")
+        yield Value("area", 0.75 * np.pi * self.diameter**2, "mm²", f"3 π × {trim(self.diameter)}² / 4")
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        out = super().measure(found)
+        d = out["base_length"] / np.pi
+        return {**out, "arch_length": 4 * d, "area": 0.75 * np.pi * d * d}
+
+
+class Trochoid(LineRolling, id="trochoid", family="rolling", title="Trochoid"):
+    brief = (
+        "A trochoid traced {tracing_radius} from the centre of a circle of {diameter} in {turns} turns, found with {method} in "
+        "{divisions} divisions, its tangent at {at}."
+    )
+    summary = "The path of a point carried inside or beyond a rolling wheel: a spoke, a paddle."
+    value_names = ("base_length",)
+
+    tracing_radius = Length(28, "the tracing radius")
+
+    @property
+    def tracing(self) -> float:
+        return self.tracing_radius
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield self.base_value()
+
+
+class CircleRolling(RollingCurve):
+    """Circles that roll on a circle for one arch."""
+
+    inside = False
+    rolling_diameter = Length(32, "the diameter of the rolling circle", most="base_diameter")
+    base_diameter = Length(144, "the diameter of the base circle")
+
+    @property
+    def tracing(self) -> float:
+        return self.rolling_diameter / 2
+
+    @property
+    def turn(self) -> float:
+        """At the base centre, for one arch."""
+        return 360.0 * self.rolling_diameter / self.base_diameter
+
+    @property
+    def roll(self) -> CircleRoll:
+        return CircleRoll(self.base_diameter / 2, self.rolling_diameter / 2, self.tracing, self.inside, 90.0 + self.turn / 2)
+
+    def turn_value(self) -> Value:
+        words = f"360° × {trim(self.rolling_diameter)} / {trim(self.base_diameter)}"
+        return Value("turn_angle", self.turn, "°", words, ("P0", "O", f"P{self.spaces}"))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        p = found.group("P")
+        steps = np.arctan2(cross(p[..., 1:, :], p[..., :-1, :]), dot(p[..., 1:, :], p[..., :-1, :]))
+        return {"turn_angle": np.rad2deg(steps.sum(axis=-1))}
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Radial(point(0.0, 0.0), self.base_diameter / 2, "base_diameter", self.base_diameter, 90.0 - self.turn / 2 - 12.0)
+        yield Radial(self.roll.centre(0.0), self.rolling_diameter / 2, "rolling_diameter", self.rolling_diameter / 2, 160.0)
+
+
+class Epicycloid(CircleRolling, id="epicycloid", family="rolling", title="Epicycloid"):
+    brief = (
+        "An epicycloid rolled by a circle of {rolling_diameter} outside one of {base_diameter}, found with {method} in {divisions} "
+        "divisions, its tangent at {at}."
+    )
+    summary = "The rim point of a circle rolling outside another: the face of a clock tooth."
+    value_names = ("turn_angle", "arch_length")
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield self.turn_value()
+        r, base = self.rolling_diameter / 2, self.base_diameter / 2
+        words = f"8 × {trim(r)} × ({trim(base)} {'−' if self.inside else '+'} {trim(r)}) / {trim(base)}"
+        yield Value("arch_length", 8 * r * self.roll.track / base, "mm", words)
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        turn = super().measure(found)["turn_angle"]
+        r = turn / 360.0 * self.base_diameter / 2
+        track = self.base_diameter / 2 + (-r if self.inside else r)
+        return {"turn_angle": turn, "arch_length": 8 * r * track / (self.base_diameter / 2)}
+
+
+class Hypocycloid(Epicycloid, id="hypocycloid", family="rolling", title="Hypocycloid"):
+    brief = (
+        "A hypocycloid rolled by a circle of {rolling_diameter} inside one of {base_diameter}, found with {method} in {divisions} "
+        "divisions, its tangent at {at}."
+    )
+    summary = "The rim point of a circle rolling inside another: the flank of a clock tooth."
+    inside = True
+
+    rolling_diameter = Length(32, "the diameter of the rolling circle", most=lambda g: 0.9 * g.base_diameter)
+
+
+class Epitrochoid(CircleRolling, id="epitrochoid", family="rolling", title="Epitrochoid"):
+    brief = (
+        "An epitrochoid traced {tracing_radius} from the centre of a circle of {rolling_diameter} rolling outside one of "
+        "{base_diameter}, found with {method} in {divisions} divisions, its tangent at {at}."
+    )
+    summary = "A point carried by a circle rolling outside another."
+    value_names = ("turn_angle",)
+
+    tracing_radius = Length(11, "the tracing radius", most=lambda g: 0.95 * (g.base_diameter / 2))
+
+    @property
+    def tracing(self) -> float:
+        return self.tracing_radius
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield self.turn_value()
+
+
+class Hypotrochoid(Epitrochoid, id="hypotrochoid", family="rolling", title="Hypotrochoid"):
+    brief = (
+        "A hypotrochoid traced {tracing_radius} from the centre of a circle of {rolling_diameter} rolling inside one of "
+        "{base_diameter}, found with {method} in {divisions} divisions, its tangent at {at}."
+    )
+    summary = "A point carried by a circle rolling inside another."
+    inside = True
+
+    rolling_diameter = Length(32, "the diameter of the rolling circle", most=lambda g: 0.9 * g.base_diameter)
+    tracing_radius = Length(11, "the tracing radius", most=lambda g: 0.9 * (g.base_diameter - g.rolling_diameter) / 2)
+
+
+# the construction on a line
+
+
+def _start_line(g: LineRolling, d: Draft) -> tuple[Spot, Ruled, Spot, Swung, float]:
+    """Base line, first circle and its line of centres. Returns the base's start and line, the centre, the tracing circle, the
+    length rolled."""
+    r = g.diameter / 2
+    rolled = d.choice(
+        "base-by-diameter",
+        right=np.pi * g.diameter,
+        slip=g.diameter,
+        says="The base line is made as long as the diameter instead of the circumference.",
+    )
+    with d.phase("Base and circle"):
+        origin = d.start_at("B", says="Mark B, where the circle first stands.")
+        base = d.level_from(origin, "Draw the base line level.", role=Role.REFERENCE)
+        base.hi = rolled * g.spaces / g.divisions
+        up = d.upright_from(origin, "Draw upright at B.", length=r)
+        centre = d.lay_off(up, origin, r, "C", "Lay off the radius: the first centre C.")
+        circle = d.compass(centre, g.tracing, "Centre C, draw the circle of the tracing point.")
+    return origin, base, centre, circle, rolled
+
+
+def _divided(g: RollingCurve, d: Draft, centre: Spot, circle: Swung, first: float, sign: int) -> list[Spot]:
+    """The tracing circle divided, from the tracing point's own place, in the sense in which it will come round."""
+    words = f"Divide it from there into {g.divisions}: {g.divisions} spaces, {g.divisions} marks."
+    with d.phase("Divide"), d.as_one("Protractor", words, Setting(360.0 / g.divisions, "°")):
+        return [d.also("", circle.point_at(first + sign * 360.0 * k / g.divisions), "plain") for k in range(g.divisions)]
+
+
+def _straight(k: int, divisions: int) -> bool:
+    """Whether the tracing point stands straight over or under its centre at division ``k``."""
+    return 2 * k % divisions == 0
+
+
+def _line_points(g: LineRolling, d: Draft, how: str) -> None:
+    origin, base, centre, circle, rolled = _start_line(g, d)
+    marks = _divided(g, d, centre, circle, -90.0, -1)
+    advance = rolled / g.divisions
+    with d.phase("Step the centres"):
+        says = f"Step {g.spaces} spaces along the base, each a division of the circumference; set up each centre."
+        with d.as_one("Dividers", says, Setting(advance, "mm")) as step:
+            space = advance + d.hand.strays("dividers stepped", step.n) / g.spaces
+            contacts = [d.also("", origin.at + point(k * space, 0.0), "plain") for k in range(g.spaces + 1)]
+            centres = [d.also("", centre.at + point(k * space, 0.0), "plain") for k in range(g.spaces + 1)]
+    with d.phase("Find the points"):
+        for k in range(g.spaces + 1):
+            _one_line_point(g, d, k, how, marks[k % g.divisions], contacts[k], centres[k])
+    plot_roll(g, d)
+
+
+def _one_line_point(g: LineRolling, d: Draft, k: int, how: str, mark: Spot, contact: Spot, centre: Spot) -> None:
+    aim = Spot("", g.roll.tracer(360.0 * k / g.divisions) - g.roll.centre(360.0 * k / g.divisions) + centre.here, 0)
+    if how == "divided-circle" or _straight(k, g.divisions):
+        with d.as_one(
+            "Set square",
+            f"Carry the height of division {k % g.divisions} across; the tracing radius from centre {k} cuts it: P{k}.",
+            Setting(g.tracing, "mm"),
+        ):
+            level = d.level_from(mark, role=Role.PROJECTOR)
+            if _straight(k, g.divisions):
+                other: Ruled | Swung = d.upright_from(centre)
+            else:
+                other = d.compass(centre, g.tracing, whole=False)
+            d.meet(level, other, f"P{k}", near=aim)
+        return
+    chord = float(distance(g.roll.tracer(360.0 * k / g.divisions), g.roll.contact(360.0 * k / g.divisions)))
+    says = f"From contact {k} the chord to division {k % g.divisions}, from centre {k} the tracing radius: P{k}."
+    with d.as_one("Compass", says, Setting(chord, "mm"), Setting(g.tracing, "mm")):
+        one = d.compass(contact, chord, whole=False)
+        two = d.compass(centre, g.tracing, whole=False)
+        d.meet(one, two, f"P{k}", near=aim)
+
+
+def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
+    roll = g.roll
+    with d.phase("Base and circle"):
+        origin = d.start_at("O", says="Mark the centre O of the base circle.")
+        base = d.compass(origin, roll.base, "Centre O, draw the base circle.", role=Role.REFERENCE)
+        if g.turn < 330:
+            base.span = (90.0 - g.turn / 2 - 15.0, g.turn + 30.0)
+        track = d.compass(origin, roll.track, "Same centre, the path of the rolling centre.", whole=False, role=Role.CENTRE)
+        track.span = (roll.start - g.turn, min(g.turn, 360.0))
+        radius = d.ray(origin, roll.start, "Draw the radius on which the circle first stands.")
+        centre = d.meet(radius, track, "C", near=Spot("", roll.centre(0.0), 0))
+        circle = d.compass(centre, g.tracing, "Centre C, draw the circle of the tracing point.")
+    first = float(roll.facing(0.0))
+    marks = _divided(g, d, centre, circle, first, 1 if g.inside else -1)
+    slipped = d.choice(
+        "base-by-diameter",
+        right=1.0,
+        slip=1 / np.pi,
+        says="The base is divided by the diameter of the rolling circle instead of its circumference.",
+    )
+    swept = slipped * g.turn / g.divisions
+    with (
+        d.phase("Step the centres"),
+        d.as_one(
+            "Protractor", f"Step {g.spaces} equal angles round O; each ray bears a contact and a centre.", Setting(swept, "°")
+        ),
+    ):
+        rays = [d.ray(origin, roll.start - k * swept, instrument="Protractor") for k in range(g.spaces + 1)]
+        contacts = [d.also("", ray.at_length(roll.base), "plain") for ray in rays]
+        centres = [d.also("", ray.at_length(roll.track), "plain") for ray in rays]
+        for ray in rays:
+            ray.hi = max(roll.base, roll.track)
+            ray.lo = min(roll.base, roll.track)
+    with d.phase("Find the points"):
+        for k in range(g.spaces + 1):
+            aim = Spot("", _aim(g, k, swept), 0)
+            says = f"Carry division {k % g.divisions} round O; the tracing radius from centre {k} cuts it: P{k}."
+            if how == "instant-centres" and not _straight(k, g.divisions):
+                chord = float(distance(roll.tracer(360.0 * k / g.divisions), roll.contact(360.0 * k / g.divisions)))
+                says = f"From contact {k} the chord to division {k % g.divisions}, from centre {k} the tracing radius: P{k}."
+                with d.as_one("Compass", says, Setting(chord, "mm"), Setting(g.tracing, "mm")):
+                    arcs = d.compass(contacts[k], chord, whole=False), d.compass(centres[k], g.tracing, whole=False)
+                    d.meet(arcs[0], arcs[1], f"P{k}", near=aim)
+                continue
+            with d.as_one("Compass", says, Setting(g.tracing, "mm")):
+                carried = d.compass(origin, d.opening(origin, marks[k % g.divisions]), whole=False, role=Role.PROJECTOR)
+                if _straight(k, g.divisions):
+                    d.meet(rays[k], carried, f"P{k}", near=aim)
+                else:
+                    d.meet(d.compass(centres[k], g.tracing, whole=False), carried, f"P{k}", near=aim)
+    plot_roll(g, d)
+
+
+def _aim(g: CircleRolling, k: int, swept: float) -> Array:
+    """Where point ``k`` is about to be found, to tell which of two crossings is meant."""
+    true = g.roll.tracer(360.0 * k / g.divisions)
+    off = g.turn / g.divisions * k - swept * k
+    c, s = np.cos(np.deg2rad(off)), np.sin(np.deg2rad(off))
+    return point(c * true[..., 0] - s * true[..., 1], s * true[..., 0] + c * true[..., 1])
+
+
+ABOUT = {
+    "divided-circle": "Centres stepped along, divisions carried across.",
+    "instant-centres": "Arcs about each contact, the instant centre, and each rolling centre.",
+}
+for _name, _about in ABOUT.items():
+    for _kind in (Cycloid, Trochoid):
+        method(_kind, _name, about=_about)(lambda g, d, how=_name: _line_points(g, d, how))  # type: ignore[misc]
+    for _round in (Epicycloid, Hypocycloid, Epitrochoid, Hypotrochoid):
+        method(_round, _name, about=_about)(lambda g, d, how=_name: _circle_points(g, d, how))  # type: ignore[misc]

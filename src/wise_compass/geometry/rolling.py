@@ -1,0 +1,75 @@
+"""Curves traced by a point carried by a circle that rolls without slipping, on a line or on a circle.
+
+``angle`` is the turn of the rolling circle in degrees relative to its line of contact: equal arcs of both have passed.
+All functions broadcast. The circle begins with the tracing point on the side of the contact.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wise_compass.geometry.vectors import Array, Number, along, direction, point, polar
+
+
+class LineRoll:
+    """A circle of radius ``r`` rolling along the x axis above it, from the origin; the tracing point ``a`` from its centre."""
+
+    def __init__(self, r: float, a: float) -> None:
+        self.r, self.a = r, a
+
+    def centre(self, angle: Number) -> Array:
+        return point(self.r * np.deg2rad(angle), self.r)
+
+    def contact(self, angle: Number) -> Array:
+        return point(self.r * np.deg2rad(angle), 0.0)
+
+    def tracer(self, angle: Number) -> Array:
+        """The tracing point: x = rt − a sin t, y = r − a cos t."""
+        return along(self.centre(angle), direction(-90.0 - np.asarray(angle, dtype=float)), self.a)
+
+    def heading(self, angle: Number) -> Array:
+        """The derivative of the tracing point by the angle in radians."""
+        t = np.deg2rad(np.asarray(angle, dtype=float))
+        return point(self.r - self.a * np.cos(t), self.a * np.sin(t))
+
+
+class CircleRoll:
+    """A circle of radius ``r`` rolling clockwise on one of radius ``base`` about the origin, outside or inside it.
+
+    It begins at the direction ``start`` (degrees) of the base circle.
+    """
+
+    def __init__(self, base: float, r: float, a: float, inside: bool, start: float) -> None:
+        self.base, self.r, self.a, self.inside, self.start = base, r, a, inside, start
+        self.track = base - r if inside else base + r
+
+    def swept(self, angle: Number) -> Number:
+        """How far round the base circle the contact has gone, by equal arcs."""
+        return np.asarray(angle, dtype=float) * self.r / self.base
+
+    def centre(self, angle: Number) -> Array:
+        return polar(np.zeros(2), self.track, self.start - self.swept(angle))
+
+    def contact(self, angle: Number) -> Array:
+        return polar(np.zeros(2), self.base, self.start - self.swept(angle))
+
+    def facing(self, angle: Number) -> Number:
+        """Direction from the rolling centre to the tracing point."""
+        turned = np.asarray(angle, dtype=float)
+        if self.inside:
+            return self.start + turned - self.swept(angle)
+        return self.start + 180.0 - turned - self.swept(angle)
+
+    def tracer(self, angle: Number) -> Array:
+        return along(self.centre(angle), direction(self.facing(angle)), self.a)
+
+    def heading(self, angle: Number) -> Array:
+        """The derivative of the tracing point by the angle in radians, from the two turning vectors."""
+        k = self.r / self.base
+        spin = 1.0 - k if self.inside else -1.0 - k
+        one = direction(self.start - self.swept(angle) + 90.0) * (-k * self.track)
+        two = direction(np.asarray(self.facing(angle)) + 90.0) * (spin * self.a)
+        return one + two
+
+
+Roll = LineRoll | CircleRoll
