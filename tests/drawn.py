@@ -54,4 +54,12 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
 
 def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
     """All givens of a figure."""
-    return st.fixed_dictionaries({name: given_values(given) for name, given in kind.givens.items()})
+
+    def in_steps(values: dict[str, Any]) -> dict[str, Any]:
+        """Turns that go by divisions or sides are drawn so half the time, told by the divisions being even."""
+        parts = values.get("divisions") or values.get("sides") or 12
+        if "turns" in values and parts > 0 and values["turns"] > 0:
+            return {**values, "turns": max(round(values["turns"] * parts), 1) / parts} if parts % 2 == 0 else values
+        return values
+
+    return st.fixed_dictionaries({name: given_values(given) for name, given in kind.givens.items()}).map(in_steps)
