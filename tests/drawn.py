@@ -57,6 +57,10 @@ def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
 
     def in_steps(values: dict[str, Any]) -> dict[str, Any]:
         """Turns that go by divisions or sides are drawn so half the time, told by the divisions being even."""
+
+        if "vector_angle" in values and values["turns"] > 0 and 5 <= values["vector_angle"] <= 90:
+            part = values["vector_angle"] / 360
+            return {**values, "turns": max(round(values["turns"] / part), 1) * part, "ratio": 0.8 + values["ratio"] % 0.5}
         parts = values.get("divisions") or values.get("sides") or 12
         if "turns" in values and parts > 0 and values["turns"] > 0:
             return {**values, "turns": max(round(values["turns"] * parts), 1) / parts} if parts % 2 == 0 else values

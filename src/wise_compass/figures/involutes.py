@@ -196,14 +196,20 @@ def corner_arcs(g: InvolutePolygon, d: Draft) -> None:
                 side = d.ray(spots[-1], k * turn, instrument="Protractor")
                 spots.append(d.lay_off(side, spots[-1], g.side, CORNERS[k + 1]))
         d.line_in(spots, closed=True, says="Line in the polygon.")
+    unwind(d, spots, g.side, g.arcs)
+
+
+def unwind(d: Draft, corners: list[Spot], side: float, arcs: int) -> None:
+    """Arcs about the corners in turn, each a side longer than the one before; they join on one normal (P0, P1 …)."""
+    count = len(corners)
     with d.phase("Unwind"):
-        end = d.also("P0", a.at)
-        for k in range(1, g.arcs + 1):
-            corner, following = spots[k % g.sides], spots[(k + 1) % g.sides]
+        end = d.also("P0", corners[0].at)
+        for k in range(1, arcs + 1):
+            corner, following = corners[k % count], corners[(k + 1) % count]
             u = corner.at - following.at
-            out = along(corner.at, u / np.asarray(distance(corner.at, following.at))[..., None], k * g.side)
+            out = along(corner.at, u / np.asarray(distance(corner.at, following.at))[..., None], k * side)
             with d.as_one("Straightedge", f"Produce the next side back beyond {corner.name}: arc {k} ends on it at P{k}."):
                 fresh = d.also(f"P{k}", out)
-            says = f"Centre {corner.name}, {k} sides long: swing the string's end from P{k - 1} exactly to P{k}."
+            says = f"Centre {corner.name}, {k} sides long: swing from P{k - 1} exactly to P{k}."
             d.arc_in(corner, d.opening(corner, end), end, fresh, says)
             end = fresh

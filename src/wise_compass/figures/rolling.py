@@ -209,7 +209,9 @@ class CircleRolling(RollingCurve):
         return {"turn_angle": np.rad2deg(steps.sum(axis=-1))}
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        yield Radial(point(0.0, 0.0), self.base_diameter / 2, "base_diameter", self.base_diameter, 90.0 - self.turn / 2 - 12.0)
+        yield Radial(
+            point(0.0, 0.0), self.base_diameter / 2, "base_diameter", self.base_diameter / 2, 90.0 - self.turn / 2 - 12.0
+        )
         yield Radial(self.roll.centre(0.0), self.rolling_diameter / 2, "rolling_diameter", self.rolling_diameter / 2, 160.0)
 
 
