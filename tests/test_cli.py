@@ -11,6 +11,7 @@ import tempfile
 import unittest
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 from wise_compass.cli import main
 
@@ -97,6 +98,14 @@ class Refusing(unittest.TestCase):
             self.assertEqual(out, "")
             self.assertEqual(len(err.strip().splitlines()), 1, err)
             self.assertIn(hint, err, arguments)
+
+
+class Faults(unittest.TestCase):
+    def test_a_fault_of_its_own_is_one_line_too(self) -> None:
+        with mock.patch("wise_compass.outputs.record.record", side_effect=ZeroDivisionError("inside")):
+            status, out, err = call("solve", "ellipse", "--json")
+        self.assertEqual((status, out, len(err.strip().splitlines())), (70, "", 1))
+        self.assertNotIn("Traceback", err)
 
 
 class NoQt(unittest.TestCase):

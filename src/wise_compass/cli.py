@@ -161,6 +161,12 @@ def _desk(arguments: Sequence[str]) -> int:
     return status
 
 
+def _pipe_closed() -> int:
+    """Whoever read the output has enough of it."""
+    os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    return 0
+
+
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command line; returns the exit status: 2 for input that cannot be, with one line on standard error."""
     arguments = list(sys.argv[1:] if arguments is None else arguments)
@@ -178,7 +184,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
         named = f"{given}: " if given and given not in refusal.says.split() else ""
         print(f"wise-compass: {named}{' '.join(refusal.says.split())}", file=sys.stderr)
         return 2
-    except BrokenPipeError:
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        return 0
+    except Exception as error:  # a fault of the program's own: nobody is shown a traceback who did not ask for one
+        if isinstance(error, BrokenPipeError):
+            return _pipe_closed()
+        if os.environ.get("WISE_COMPASS_TRACE"):
+            raise
+        words = f"a fault of its own ({type(error).__name__}: {error}); run again with WISE_COMPASS_TRACE=1 to see where."
+        print(f"wise-compass: {' '.join(words.split())}", file=sys.stderr)
+        return 70
     return 0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import gc
 import os
 import sys
@@ -44,6 +45,7 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
         if path is not None:
             session.open(path)
     window = DeskWindow(session)
+    _on_faults(window)
     if until_painted:
 
         def painted() -> None:
@@ -56,6 +58,23 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
     window.board.painted.connect(gc.enable)
     window.show()
     return app.exec()
+
+
+def _on_faults(window: object) -> None:
+    """A fault of the program's own is told in one line and noted in a file; the work goes on and is kept."""
+
+    def note(kind: type[BaseException], error: BaseException, trace: object) -> None:
+        import traceback
+
+        from wise_compass.job.recovery import state_folder
+
+        folder = state_folder().parent
+        with contextlib.suppress(OSError):
+            folder.mkdir(parents=True, exist_ok=True)
+            (folder / "faults.log").write_text("".join(traceback.format_exception(kind, error, trace)), "utf-8")
+        window.session.said.emit(f"A fault of the program's own; your work is kept. It is noted in {folder / 'faults.log'}.")
+
+    sys.excepthook = note
 
 
 def _offer_recovered(window: object) -> None:

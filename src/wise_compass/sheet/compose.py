@@ -187,7 +187,7 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         at = origin if piece.shift is None else origin + np.array(piece.shift)
         placed.append(Placed(piece, at, at + low, at + high))
         first = len(drawing.items)
-        drawing.items += render(piece.run, scale, at, wishes.style, wishes.labels)
+        drawing.items += render(piece.run, scale, at, wishes.style, paper.field if wishes.labels else None)
         spans.append((first, len(drawing.items)))
         drawing.items += _caption(piece, placed[-1], len(pieces))
     drawing.items += _frame(paper)

@@ -83,8 +83,8 @@ class Ground:
         return (count // HIGH).astype(float), (count % HIGH).astype(float)
 
 
-def place_labels(labels: Sequence[Label], ground: Ground) -> list[Array | None]:
-    """The lower left corner of each label, or None where no place is free of outlines and other labels."""
+def place_labels(labels: Sequence[Label], ground: Ground, within: tuple[Array, Array]) -> list[Array | None]:
+    """The lower left corner of each label, or None where no place within a box is free of outlines and other labels."""
     if not labels:
         return []
     at = np.array([label.at for label in labels])
@@ -99,6 +99,7 @@ def place_labels(labels: Sequence[Label], ground: Ground) -> list[Array | None]:
     margin = 0.25
     hard, soft = ground.taken(low - margin, high + margin)
     cost = HARD * hard + SOFT * soft + 1.2 * gaps + 0.02 * np.arange(len(gaps))
+    cost += HARD * ((low < within[0]) | (high > within[1])).any(axis=2)
     order = np.argsort(-(hard > 0).sum(axis=1))
     placed: list[Array | None] = [None] * len(labels)
     lows, highs = np.full((len(labels), 2), np.inf), np.full((len(labels), 2), -np.inf)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Sequence
 
 import numpy as np
@@ -20,8 +21,10 @@ from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, TEXT, text_width
 OVERSHOOT = 1.5
 RING = 0.8
 PAPER_COLOUR = "#FFFEFA"
-MOST_LABELS = 26
+MOST_LABELS, SHORT_ROW = 26, 8
 LABEL_PAD = 5.0
+BESIDE = 5.0
+"""How far labels may stand out of the box of their figure, within the field of the sheet."""
 
 
 def shown_name(name: str) -> str:
@@ -73,8 +76,10 @@ def labelled(spots: Sequence[Spot]) -> list[Spot]:
     if len(named) <= MOST_LABELS:
         return named
     numbers = [int(digits) if (digits := "".join(c for c in spot.name if c.isdigit())) else 0 for spot in named]
-    every = -(-sum(1 for n in numbers if n) // (MOST_LABELS - 8))
-    return [spot for spot, n in zip(named, numbers, strict=True) if n % every == 0]
+    rows = Counter(spot.name.rstrip("0123456789") for spot in named)
+    long = [rows[spot.name.rstrip("0123456789")] > SHORT_ROW for spot in named]
+    every = -(-sum(long) // (MOST_LABELS - SHORT_ROW))
+    return [spot for spot, n, thin in zip(named, numbers, long, strict=True) if not thin or n % every == 0]
 
 
 def polyline(item: Item) -> Array | None:
@@ -99,24 +104,34 @@ def text_box(item: Text) -> tuple[Array, Array]:
     return item.at + turned.min(axis=0), item.at + turned.max(axis=0)
 
 
-def render(run: Run, scale: float, origin: Array, style: Style = PLAIN, labels: bool = True) -> list[Item]:
-    """Every item of a run on the sheet, construction first and lettering last."""
+def render(
+    run: Run, scale: float, origin: Array, style: Style = PLAIN, field: tuple[float, float, float, float] | None = None
+) -> list[Item]:
+    """Every item of a run on the sheet, construction first and lettering last; labels too, where they have a ``field``."""
     marks = [item for number, mark in enumerate(run.marks) for item in _mark_items(mark, number, scale, origin)]
     marks.sort(key=lambda item: item.layer)
     rings = [_ring(spot, scale, origin) for spot in run.spots.values() if spot.kind not in ("plain", "label")]
     dims = [item for dim in run.figure.dimensions(run.found) for item in dimension_items(dim, scale, origin, style)]
     items: list[Item] = [*marks, *dims, *rings]
-    if labels:
-        items += _labels(run, scale, origin, [*marks, *dims], rings)
+    if field is not None:
+        items += _labels(run, scale, origin, [*marks, *dims], rings, field)
     return items
 
 
-def _labels(run: Run, scale: float, origin: Array, lines: Sequence[Item], rings: Sequence[Arc]) -> Iterable[Item]:
+def _labels(
+    run: Run,
+    scale: float,
+    origin: Array,
+    lines: Sequence[Item],
+    rings: Sequence[Arc],
+    field: tuple[float, float, float, float],
+) -> Iterable[Item]:
     spots = labelled(list(run.spots.values()))
     if not spots:
         return
     low, high = box_at(run, scale)
     corners = origin + low, origin + high
+    within = np.maximum(corners[0] - BESIDE, field[:2]), np.minimum(corners[1] + BESIDE, field[2:])
     ground = Ground((*corners[0].tolist(), *corners[1].tolist()))
     courses = [(item, course) for item in lines if (course := polyline(item)) is not None]
     ground.enter([course for item, course in courses if item.layer != "construction"], hard=True)
@@ -130,6 +145,6 @@ def _labels(run: Run, scale: float, origin: Array, lines: Sequence[Item], rings:
     wanted = [
         Label(shown_name(s.name), origin + s.here * scale, text_width(shown_name(s.name), TEXT), height * TEXT) for s in spots
     ]
-    for spot, label, place in zip(spots, wanted, place_labels(wanted, ground), strict=True):
+    for spot, label, place in zip(spots, wanted, place_labels(wanted, ground, within), strict=True):
         if place is not None:
             yield Text("points", spot.step, spot.name, "frame", place + np.array([0.0, DESCENT * TEXT]), label.words, TEXT)

@@ -1,0 +1,307 @@
+"""Helices: a plan beside an elevation, the hidden half hidden, and the development that gives lead angle and true length."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+
+import numpy as np
+
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Figure, method
+from wise_compass.drafting.givens import Choice, Count, Length
+from wise_compass.drafting.givens import Number as NumberGiven
+from wise_compass.drafting.marks import Role, Ruled, Spot
+from wise_compass.drafting.measures import Dimension, Linear
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.steps import Setting
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import trim
+from wise_compass.geometry.helices import conical_helix_length
+from wise_compass.geometry.vectors import Array, Number, angle_of, distance, point, point3, polar, sind
+
+ORIGIN = point(0.0, 0.0)
+GAP = 14.0
+"""Between the plan and the elevation, in mm."""
+
+
+class Coil(Figure):
+    """What helices share: points found from a divided plan circle and a divided rise. The plan lies below the elevation."""
+
+    views = True
+    turns = NumberGiven(1.5, "the number of turns", least=0.25, most=12)
+    hand = Choice("right", "the hand", ("right", "left"))
+    divisions = Count(12, "the divisions of a turn", 8, 72, multiple=4)
+
+    @property
+    def spaces(self) -> int:
+        return round(self.turns * self.divisions)
+
+    @property
+    def whole_turns(self) -> float:
+        return self.spaces / self.divisions
+
+    @property
+    def sign(self) -> int:
+        """A right-hand helix climbs anticlockwise as seen from above."""
+        return 1 if self.hand == "right" else -1
+
+    @property
+    def widest(self) -> float:
+        raise NotImplementedError
+
+    @property
+    def lift(self) -> float:
+        """From the plan's centre up to the foot of the elevation, on the sheet."""
+        return self.widest + GAP
+
+    def radius_at(self, k: Number) -> Number:
+        """The radius at space ``k``."""
+        raise NotImplementedError
+
+    def height_at(self, k: Number) -> Number:
+        raise NotImplementedError
+
+    def refuse(self) -> None:
+        if abs(self.turns * self.divisions - self.spaces) > 1e-6:
+            low = int(self.turns * self.divisions)
+            words = f"turns goes by divisions of a turn, {self.divisions} of them; it is {trim(self.turns)}."
+            raise Refused("turns", f"{words} Take {low}/{self.divisions} or {low + 1}/{self.divisions}.")
+
+    def exact_points(self, start: float = 0.0) -> Array:
+        """The helix's points in space by definition, shape (spaces + 1, 3): angle, radius and height in proportion."""
+        k = np.asarray(np.arange(self.spaces + 1), dtype=float)
+        plan = polar(ORIGIN, self.radius_at(k), start + self.sign * 360.0 * k / self.divisions)
+        return point3(plan[..., 0], -plan[..., 1], self.height_at(k))
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        h = found.group("H")
+        yield Truth("Every point stands where its angle, radius and height belong", distance(h, self.exact_points()))
+        radii = np.hypot(h[..., 0], h[..., 1])
+        yield Truth("Front view and plan show the same point", found.group("P")[..., 0] - found.group("G")[..., 0])
+        yield Truth("The radius is as the plan has it", radii - distance(found.group("G"), ORIGIN))
+
+
+def find_points(d: Draft, levels: Sequence[Ruled], plan: Sequence[Spot]) -> list[Spot]:
+    """Each plan point carried up to the level of its space."""
+    points = []
+    for k, (spot, level) in enumerate(zip(plan, levels)):
+        with d.as_one("Set square", f"From {spot.name} in the plan draw upright to level {k}: P{k}.", Setting(90, "°")):
+            points.append(d.meet(d.upright_from(spot, role=Role.PROJECTOR), level, f"P{k}"))
+    return points
+
+
+def levels_of(g: Coil, d: Draft, foot: Spot, total: float) -> list[Ruled]:
+    """The rise cut into equal spaces, with a level through each mark."""
+    axis = d.upright_from(foot, "Draw the axis upright.", role=Role.CENTRE)
+    top = d.lay_off(axis, foot, total, "", "Lay off the rise on it.", kind="plain")
+    marks = d.divide(foot, top, g.spaces, says=f"Cut it into {g.spaces} equal spaces: {g.spaces} spaces, {g.spaces + 1} marks.")
+    with d.as_one("Set square", "Draw level through every mark."):
+        return [d.level_from(mark) for mark in marks]
+
+
+def line_in_coil(g: Coil, d: Draft, points: Sequence[Spot], what: str, shift: float = 0.0) -> None:
+    """The curve in pieces: what passes behind the axis is hidden. ``shift`` is where it starts, in degrees."""
+    middles = shift + g.sign * 360.0 * (np.arange(len(points) - 1) + 0.5) / g.divisions
+    front = sind(middles) < 0  # the plan's lower half is nearer the eye
+    with d.phase("Line in"):
+        start = 0
+        for k in range(1, len(points)):
+            if k == len(points) - 1 or front[k] != front[start]:
+                piece = list(points[start : k + 1])
+                role, words = (Role.OUTLINE, "in front") if front[start] else (Role.HIDDEN, "behind, dashed")
+                d.curve(piece, role=role, says=f"Line in {what} from space {start} to {k}, {words}.")
+                start = k
+
+
+class Helix(Coil, id="helix", family="helices", title="Helix"):
+    brief = (
+        "A {hand}-hand helix of radius {radius} and lead {lead}, {turns} turns of {starts} starts, found with {method} in "
+        "{divisions} divisions."
+    )
+    summary = "A point that goes round a cylinder and along it evenly: a screw, a stair, a spring."
+    value_names = ("lead_angle", "length", "rise")
+
+    radius = Length(27, "the radius")
+    lead = Length(84, "the lead")
+    starts = Count(1, "the number of starts", 1, 8)
+
+    @property
+    def widest(self) -> float:
+        return self.radius
+
+    @property
+    def rise(self) -> float:
+        return self.lead * self.whole_turns
+
+    def radius_at(self, k: Number) -> Number:
+        return self.radius + 0.0 * np.asarray(k, dtype=float)
+
+    def height_at(self, k: Number) -> Number:
+        return self.lead * np.asarray(k, dtype=float) / self.divisions
+
+    def values(self, method: str) -> Iterable[Value]:
+        r, lead, t = trim(self.radius), trim(self.lead), trim(self.whole_turns)
+        around = 2 * np.pi * self.radius
+        yield Value(
+            "lead_angle", float(np.rad2deg(np.arctan2(self.lead, around))), "°", f"arctan({lead} / (2π × {r}))", ("D0", "D2")
+        )
+        yield Value(
+            "length", self.whole_turns * float(np.hypot(around, self.lead)), "mm", f"{t} √((2π × {r})² + {lead}²)", ("D0", "D2")
+        )
+        yield Value("rise", self.rise, "mm", f"{lead} × {t}", ("P0", f"P{self.spaces}"))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        around = distance(found["D0"], found["D1"])
+        up = distance(found["D1"], found["D2"])
+        return {
+            "lead_angle": np.rad2deg(np.arctan2(up, around)),
+            "length": distance(found["D0"], found["D2"]),
+            "rise": found[f"P{self.spaces}"][..., 1] - found["P0"][..., 1],
+        }
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        yield from super().truths(found)
+        h = found.group("H")
+        flat = np.asarray(distance(h[..., 1:, :2], h[..., :-1, :2]))
+        arcs = 2 * self.radius * np.arcsin(np.minimum(flat / (2 * self.radius), 1.0))
+        slope = self.lead / (2 * np.pi * self.radius)
+        yield Truth("It climbs alike for every arc it goes round", np.diff(h[..., 2], axis=-1) - slope * arcs)
+        for s in range(1, self.starts):
+            also = found.together(found.names(f"S{s}P"))
+            yield Truth(
+                f"Start {s + 1} is the first one turned by {trim(360 * s / self.starts)}°",
+                np.stack(
+                    [
+                        also[..., 1] - found.group("P")[..., 1],
+                        also[..., 0] - self.exact_points(360.0 * s / self.starts)[..., 0],
+                    ],
+                    axis=-1,
+                ),
+            )
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        right = self.radius
+        yield Linear(point(-right, -right), point(right, -right), "radius", self.radius, prefix="R ")
+        if self.whole_turns >= 1:
+            yield Linear(point(right, self.lift), point(right, self.lift + self.lead), "lead", self.lead)
+
+
+@method(Helix, "divided-circle", about="Plan and rise divided alike; each plan point goes up to its level.")
+def helix_divided(g: Helix, d: Draft) -> None:
+    with d.phase("Plan"):
+        centre = d.start_at("O", says="Mark the centre O of the plan.")
+        circle = d.circle_in(centre, g.radius, "Centre O, line in the plan circle.")
+        rays = d.divide_turn(centre, g.divisions, clockwise=g.sign < 0, length=g.radius)
+        with d.as_one("Pencil", "Number the divisions: G0, G1 …"):
+            ring = [d.meet(ray, circle, near=Spot("", ray.at_length(2 * g.radius), 0)) for ray in rays]
+            # later turns pass over the same places, which bear their first numbers
+            plan = [
+                d.also(f"G{k}", ring[k % g.divisions].at, "found" if k < g.divisions else "plain") for k in range(g.spaces + 1)
+            ]
+    with d.phase("Rise"):
+        foot = d.plot("", 0.0, g.lift, "Mark the foot of the elevation above O.", kind="plain")
+        levels = levels_of(g, d, foot, g.rise)
+    with d.phase("Find the points"):
+        points = find_points(d, levels, plan)
+    others = []
+    for s in range(1, g.starts):
+        with (
+            d.phase(f"Start {s + 1}"),
+            d.as_one("Dividers", f"The same from {trim(360 * s / g.starts)}° further on.", Setting(360.0 * s / g.starts, "°")),
+        ):
+            turned = [polar(centre.at, g.radius, angle_of(spot.at - centre.at) + 360.0 * s / g.starts) for spot in plan]
+            others.append(
+                [d.also(f"S{s}P{k}", point(at[..., 0], points[k].at[..., 1]), "plain") for k, at in enumerate(turned)]
+            )
+    _development(g, d)
+    line_in_coil(g, d, points, "the helix")
+    for s, row in enumerate(others, 1):
+        line_in_coil(g, d, row, f"start {s + 1}", 360.0 * s / g.starts)
+    for k, (spot, up) in enumerate(zip(plan, points)):
+        d.in_space(f"H{k}", point3(spot.at[..., 0], -spot.at[..., 1], up.at[..., 1] - foot.at[..., 1]))
+
+
+def _development(g: Helix, d: Draft) -> None:
+    """The triangle that the unrolled helix is."""
+    with d.phase("Development"):
+        start = d.plot("D0", g.radius + 2.2 * GAP, g.lift, "Mark D0 beside the elevation.")
+        level = d.level_from(start, "Draw level from D0.")
+        around = 2 * np.pi * g.radius * g.whole_turns
+        end = d.lay_off(
+            level,
+            start,
+            around,
+            "D1",
+            "Lay off the circumference for all turns: D1.",
+            why=f"2π × {trim(g.radius)} × {trim(g.whole_turns)}",
+        )
+        upright = d.square_to(level, end, "Draw upright at D1.")
+        top = d.lay_off(upright, end, g.rise, "D2", "Lay off the rise: D2.")
+        d.line_in(
+            [start, end, top],
+            closed=True,
+            says="Line in the triangle: D0D2 is the true length, the angle at D0 the lead angle.",
+        )
+
+
+class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical helix"):
+    brief = "A {hand}-hand helix on a cone of base radius {base_radius} and height {height}, {turns} turns, found with {method} in {divisions} divisions."
+    summary = "It climbs a cone evenly, its radius falling to nothing: a conveyor, a spire's stair."
+    value_names = ("length", "slant")
+
+    base_radius = Length(33, "the base radius")
+    height = Length(90, "the height")
+    turns = NumberGiven(1, "the number of turns", least=0.25, most=12)
+
+    @property
+    def widest(self) -> float:
+        return self.base_radius
+
+    def radius_at(self, k: Number) -> Number:
+        return self.base_radius * (1.0 - np.asarray(k, dtype=float) / self.spaces)
+
+    def height_at(self, k: Number) -> Number:
+        return self.height * np.asarray(k, dtype=float) / self.spaces
+
+    def values(self, method: str) -> Iterable[Value]:
+        r, h, t = trim(self.base_radius), trim(self.height), trim(self.whole_turns)
+        length = float(conical_helix_length(self.base_radius, self.height, self.whole_turns))
+        words = f"∫ √({r}² + {h}² + (2π × {t} × ρ)²) dρ / {r} from 0 to {r}"
+        yield Value("length", length, "mm", words, ("P0", f"P{self.spaces}"))
+        yield Value("slant", float(np.hypot(self.base_radius, self.height)), "mm", f"√({r}² + {h}²)", ("P0", f"P{self.spaces}"))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        base = distance(found["G0"], ORIGIN)
+        height = found[f"P{self.spaces}"][..., 1] - found["P0"][..., 1]
+        return {"length": conical_helix_length(base, height, self.whole_turns), "slant": np.hypot(base, height)}
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        right = self.base_radius
+        yield Linear(point(-right, -right), point(0.0, -right), "base_radius", right)
+        yield Linear(point(right, self.lift), point(right, self.lift + self.height), "height", self.height)
+
+
+@method(ConicalHelix, "divided-circle", about="The plan a spiral of equal spaces, the rise divided alike.")
+def conical_divided(g: ConicalHelix, d: Draft) -> None:
+    with d.phase("Plan"):
+        centre = d.start_at("O", says="Mark the centre O of the plan.")
+        d.circle_in(centre, g.base_radius, "Centre O, line in the base circle.")
+        rays = d.divide_turn(centre, g.divisions, clockwise=g.sign < 0, length=g.base_radius)
+        with d.as_one(
+            "Dividers",
+            f"Cut the first ray into {g.spaces} equal spaces from the rim; swing each mark to its own ray: G0, G1 …",
+            Setting(g.base_radius / g.spaces, "mm"),
+        ):
+            plan = [d.lay_off(rays[k % g.divisions], centre, float(g.radius_at(k)), f"G{k}") for k in range(g.spaces + 1)]
+        d.curve(plan, says="Line in the plan, a spiral.")
+    with d.phase("Rise"):
+        foot = d.plot("", 0.0, g.lift, "Mark the foot of the elevation above O.", kind="plain")
+        levels = levels_of(g, d, foot, g.height)
+    with d.phase("Find the points"):
+        points = find_points(d, levels, plan)
+    with d.phase("The cone"):
+        ends = [d.also("", point(x, 0.0) + foot.at, "plain") for x in (-g.base_radius, g.base_radius)]
+        d.line_in([ends[0], ends[1], points[-1]], closed=True, says="Line in the cone.")
+    line_in_coil(g, d, points, "the helix")
+    for k, (spot, up) in enumerate(zip(plan, points)):
+        d.in_space(f"H{k}", point3(spot.at[..., 0], -spot.at[..., 1], up.at[..., 1] - foot.at[..., 1]))
