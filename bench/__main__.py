@@ -102,8 +102,9 @@ def edits() -> dict[str, dict[str, float]]:
     for kind in catalogue().values():
         measures = [name for name, given in kind.givens.items() if isinstance(given, Measure)]
         for method in kind.methods.values():
-            for title, extra in (("defaults", {}), ("72 divisions", {"divisions": 72})):
-                if (extra and "divisions" not in kind.givens) or not measures or method.fits(kind()) is not None:
+            most = min(72, getattr(kind.givens.get("divisions"), "most", 0))
+            for title, extra in (("defaults", {}), ("72 divisions", {"divisions": most})):
+                if (extra and not most) or not measures or method.fits(kind()) is not None:
                     continue
                 entry = Entry(kind.id, kind.title, method.id, kind(**extra).stored())
                 session.edit(session.job.added(entry), "New")
@@ -113,8 +114,8 @@ def edits() -> dict[str, dict[str, float]]:
                 state = [float(kind.givens[name].default)]
 
                 def nudge(name: str = name, state: list[float] = state) -> None:
-                    state[0] *= 1.0001
-                    session.set_given(name, repr(state[0]))
+                    state[0] += 0.1
+                    session.set_given(name, f"{state[0]:.1f}")
                     app.processEvents()
 
                 results[title][f"{kind.id} {method.id}"] = median_ms(nudge, 9)

@@ -319,7 +319,7 @@ class Brief(QWidget):
                 label.setObjectName("word")
                 label.setFixedHeight(32)
                 label.setFont(font(18))
-                label.tight = word[0] in ",.;:"
+                label.tight = word[0] in ",.;:-"
                 flow.addWidget(label)
 
     def _slot(self, name: str, entry: Entry) -> TextSlot | ListSlot | RowsSlot:

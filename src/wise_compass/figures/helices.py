@@ -181,7 +181,7 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         right = self.radius
-        yield Linear(point(-right, -right), point(right, -right), "radius", self.radius, prefix="R ")
+        yield Linear(point(0.0, -right), point(right, -right), "radius", self.radius, prefix="R")
         if self.whole_turns >= 1:
             yield Linear(point(right, self.lift), point(right, self.lift + self.lead), "lead", self.lead)
 

@@ -17,7 +17,7 @@ from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
 from wise_compass.geometry.rolling import CircleRoll, LineRoll, Roll
-from wise_compass.geometry.vectors import Array, Number, cross, distance, dot, length, point
+from wise_compass.geometry.vectors import Array, Number, cross, distance, dot, length, point, turned
 
 
 class RollingCurve(Figure):
@@ -323,13 +323,18 @@ def _line_points(g: LineRolling, d: Draft, how: str) -> None:
             contacts = [d.also("", origin.at + point(k * space, 0.0), "plain") for k in range(g.spaces + 1)]
             centres = [d.also("", centre.at + point(k * space, 0.0), "plain") for k in range(g.spaces + 1)]
     with d.phase("Find the points"):
+        roll, angles = g.roll, g.turned()
+        aims, hubs = roll.tracer(angles), roll.centre(angles)
+        chords = distance(aims, roll.contact(angles))
         for k in range(g.spaces + 1):
-            _one_line_point(g, d, k, how, marks[k % g.divisions], contacts[k], centres[k])
+            aim = Spot("", aims[k] - hubs[k] + centres[k].here, 0)
+            _one_line_point(g, d, k, how, marks[k % g.divisions], contacts[k], centres[k], aim, float(chords[k]))
     plot_roll(g, d)
 
 
-def _one_line_point(g: LineRolling, d: Draft, k: int, how: str, mark: Spot, contact: Spot, centre: Spot) -> None:
-    aim = Spot("", g.roll.tracer(360.0 * k / g.divisions) - g.roll.centre(360.0 * k / g.divisions) + centre.here, 0)
+def _one_line_point(
+    g: LineRolling, d: Draft, k: int, how: str, mark: Spot, contact: Spot, centre: Spot, aim: Spot, chord: float
+) -> None:
     if how == "divided-circle" or _straight(k, g.divisions):
         with d.as_one(
             "Set square",
@@ -343,7 +348,6 @@ def _one_line_point(g: LineRolling, d: Draft, k: int, how: str, mark: Spot, cont
                 other = d.compass(centre, g.tracing, whole=False)
             d.meet(level, other, f"P{k}", near=aim)
         return
-    chord = float(distance(g.roll.tracer(360.0 * k / g.divisions), g.roll.contact(360.0 * k / g.divisions)))
     says = f"From contact {k} the chord to division {k % g.divisions}, from centre {k} the tracing radius: P{k}."
     with d.as_one("Compass", says, Setting(chord, "mm"), Setting(g.tracing, "mm")):
         one = d.compass(contact, chord, whole=False)
@@ -385,11 +389,15 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
             ray.hi = max(roll.base, roll.track)
             ray.lo = min(roll.base, roll.track)
     with d.phase("Find the points"):
+        angles = g.turned()
+        true = roll.tracer(angles)
+        chords = distance(true, roll.contact(angles))
+        aims = turned(true, (g.turn / g.divisions - swept) * np.arange(g.spaces + 1))
         for k in range(g.spaces + 1):
-            aim = Spot("", _aim(g, k, swept), 0)
+            aim = Spot("", aims[k], 0)
             says = f"Carry division {k % g.divisions} round O; the tracing radius from centre {k} cuts it: P{k}."
             if how == "instant-centres" and not _straight(k, g.divisions):
-                chord = float(distance(roll.tracer(360.0 * k / g.divisions), roll.contact(360.0 * k / g.divisions)))
+                chord = float(chords[k])
                 says = f"From contact {k} the chord to division {k % g.divisions}, from centre {k} the tracing radius: P{k}."
                 with d.as_one("Compass", says, Setting(chord, "mm"), Setting(g.tracing, "mm")):
                     arcs = d.compass(contacts[k], chord, whole=False), d.compass(centres[k], g.tracing, whole=False)
@@ -402,14 +410,6 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
                 else:
                     d.meet(d.compass(centres[k], g.tracing, whole=False), carried, f"P{k}", near=aim)
     plot_roll(g, d)
-
-
-def _aim(g: CircleRolling, k: int, swept: float) -> Array:
-    """Where point ``k`` is about to be found, to tell which of two crossings is meant."""
-    true = g.roll.tracer(360.0 * k / g.divisions)
-    off = g.turn / g.divisions * k - swept * k
-    c, s = np.cos(np.deg2rad(off)), np.sin(np.deg2rad(off))
-    return point(c * true[..., 0] - s * true[..., 1], s * true[..., 0] + c * true[..., 1])
 
 
 ABOUT = {
