@@ -104,7 +104,9 @@ def _draw(args: argparse.Namespace) -> None:
     if extension == "svg":
         _write(args.out, svg.svg_text(sheet.drawing, args.clean))
     elif extension == "pdf":
-        _write_pdf(args.out, [sheet.drawing], figure.title, args.clean)
+        from wise_compass.outputs.pdf import write_pdf
+
+        write_pdf(args.out, [sheet.drawing], figure.title, args.clean)
     else:
         from wise_compass.desk.raster import write_png
 
@@ -118,26 +120,16 @@ def _write(path: Path, text: str) -> None:
     write_atomically(path, text)
 
 
-def _write_pdf(path: Path, drawings: Sequence[Any], title: str, clean: bool) -> None:
-    from wise_compass.outputs.pdf import write_pdf
-
-    try:
-        write_pdf(path, drawings, title, clean)
-    except OSError as error:
-        raise Refused(
-            "out", f"{path} cannot be written: {(error.strerror or str(error)).lower()}. Choose another place."
-        ) from None
-
-
 def _print(args: argparse.Namespace) -> None:
     from wise_compass.job.build import build_sheet
     from wise_compass.job.store import load
+    from wise_compass.outputs.pdf import write_pdf
 
     job = load(args.job)
     if not job.sheets:
         raise Refused("job", f"{args.job.name} has no sheets; add a figure to it first.")
     sheets = [build_sheet(job, index) for index in range(len(job.sheets))]
-    _write_pdf(args.out, [sheet.drawing for sheet in sheets], job.title, args.clean)
+    write_pdf(args.out, [sheet.drawing for sheet in sheets], job.title, args.clean)
     for plan, sheet in zip(job.sheets, sheets, strict=True):
         print(f"{plan.title}: {sheet.says}")
 

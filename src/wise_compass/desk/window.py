@@ -280,10 +280,10 @@ class DeskWindow(QMainWindow):
             self._try(lambda: self._print(Path(name)), "Not printed")
 
     def _print(self, path: Path) -> None:
-        from wise_compass.desk.writing import write_pages
+        from wise_compass.outputs.pdf import write_pdf
 
         job = self.session.job
-        write_pages(path, [build_sheet(job, n).drawing for n in range(len(job.sheets))], job.title, self.clean.isChecked())
+        write_pdf(path, [build_sheet(job, n).drawing for n in range(len(job.sheets))], job.title, self.clean.isChecked())
         self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}.")
 
     def settings(self) -> None:

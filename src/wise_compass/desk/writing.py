@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
 from pathlib import Path
 
 from wise_compass.desk.raster import write_png
@@ -12,7 +11,6 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.job.store import write_atomically
 from wise_compass.outputs import record, svg
 from wise_compass.outputs.pdf import write_pdf
-from wise_compass.sheet.drawing import Drawing
 
 
 def write_sheet(path: Path, session: Session, clean: bool) -> None:
@@ -24,7 +22,7 @@ def write_sheet(path: Path, session: Session, clean: bool) -> None:
     if ending == ".svg":
         write_atomically(path, svg.svg_text(sheet.drawing, clean))
     elif ending == ".pdf":
-        write_pages(path, [sheet.drawing], session.job.title, clean)
+        write_pdf(path, [sheet.drawing], session.job.title, clean)
     elif ending == ".png":
         write_png(path, sheet.drawing, 300, clean)
     elif ending == ".csv":
@@ -33,13 +31,3 @@ def write_sheet(path: Path, session: Session, clean: bool) -> None:
         write_atomically(path, json.dumps(record.record(made), ensure_ascii=False, indent=1) + "\n")
     else:
         raise Refused("", f"“{path.name}” has no ending known here; end it with svg, pdf, png, csv or json.")
-
-
-def write_pages(path: Path, drawings: Sequence[Drawing], title: str, clean: bool) -> None:
-    """Write drawings as pages of a PDF; raises :class:`Refused`."""
-    try:
-        write_pdf(path, drawings, title, clean)
-    except OSError as error:
-        raise Refused(
-            "", f"{path} cannot be written: {(error.strerror or str(error)).lower()}. Choose another place."
-        ) from None

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Drawing
 from wise_compass.sheet.inks import Ink
@@ -73,7 +74,10 @@ class PdfSurface:
 
 
 def write_pdf(path: Path, drawings: Sequence[Drawing], title: str = "", clean: bool = False) -> None:
-    """Write the drawings as pages of one PDF; what they show is kept as JSON in the document's subject."""
+    """Write the drawings as pages of one PDF; what they show is kept as JSON in the document's subject.
+
+    Raises :class:`Refused` where it cannot be written.
+    """
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
     from reportlab.pdfgen.canvas import Canvas
@@ -90,4 +94,8 @@ def write_pdf(path: Path, drawings: Sequence[Drawing], title: str = "", clean: b
         canvas.setLineJoin(1)
         drawing.put(PdfSurface(canvas), clean)
         canvas.showPage()
-    canvas.save()
+    try:
+        canvas.save()
+    except OSError as error:
+        says = (error.strerror or str(error)).lower()
+        raise Refused("out", f"{path} cannot be written: {says}. Choose another place.") from None
