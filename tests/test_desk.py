@@ -11,7 +11,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QColor, QWheelEvent
+from PySide6.QtGui import QColor, QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton, QWidget
 
@@ -208,6 +208,30 @@ class Reading(DeskCase):
         self.assertLess(abs(board.to_sheet(at) - before).max(), 1e-9)
         board.true_size()
         self.assertAlmostEqual(board.zoom, board.screen().physicalDotsPerInch() / 25.4)
+
+    def test_a_figure_is_moved_on_its_sheet_and_put_back(self) -> None:
+        self.session.select("window")
+        board, before = self.window.board, self.shown_at("P0")
+        QTest.mousePress(board, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, QPoint(300, 200))
+        for x in (310, 320):
+            move = QMouseEvent(
+                QMouseEvent.Type.MouseMove,
+                QPointF(x, 200),
+                board.mapToGlobal(QPointF(x, 200)),
+                Qt.MouseButton.NoButton,
+                Qt.MouseButton.LeftButton,
+                Qt.KeyboardModifier.ShiftModifier,
+            )
+            APP.sendEvent(board, move)
+        QTest.mouseRelease(board, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, QPoint(320, 200))
+        self.assertAlmostEqual(self.shown_at("P0").x() - before.x(), 20, delta=1)
+        self.assertAlmostEqual(self.session.entry.shift[0], 20 / board.zoom, places=2)
+        for _ in range(40):
+            QTest.keyClick(board, Qt.Key.Key_Left, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        self.assertIn("runs off the sheet", self.window.brief.room.text())
+        QTest.keyClick(board, Qt.Key.Key_Home, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        self.assertIsNone(self.session.entry.shift)
+        self.assertEqual(self.shown_at("P0"), before)
 
     def test_clean_hides_the_construction_only(self) -> None:
         at = self.shown_at("P3") + QPoint(0, -1)

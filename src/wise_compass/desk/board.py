@@ -34,7 +34,7 @@ class Board(QWidget):
         self.zoom, self.left, self.top = 3.0, 0.0, 0.0
         self._fitted = True
         self._grip: QPointF | None = None
-        self._moved = False
+        self._moved = self._carrying = False
         self.picks: list[reading.Pick] = []
         self._hover: tuple[QPointF, str, str] | None = None
         self._said = ""
@@ -289,15 +289,19 @@ class Board(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
             self._grip, self._moved = event.position(), False
+            self._carrying = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if self._grip is not None:
             shift = at - self._grip
             if self._moved or abs(shift.x()) + abs(shift.y()) > 4:
-                self._moved, self._fitted = True, False
+                self._moved, self._grip = True, at
+                if self._carrying:
+                    self.session.shift_figure((shift.x() / self.zoom, -shift.y() / self.zoom))
+                    return
+                self._fitted = False
                 self.left, self.top = self.left + shift.x(), self.top + shift.y()
-                self._grip = at
                 self.setCursor(Qt.CursorShape.ClosedHandCursor)
                 self.update()
             return

@@ -88,6 +88,7 @@ class KeysDialog(QDialog):
         ("Tab", "on to the next slot or panel"),
         ("wheel on the board", "zoom to the pointer"),
         ("drag the board", "pan"),
+        ("Shift + drag the board", "move the figure on its sheet"),
         ("two clicks on the board", "measure with the dividers"),
         ("Escape", "lift the dividers"),
     )

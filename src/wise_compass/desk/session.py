@@ -212,6 +212,16 @@ class Session(QObject):
         if at:
             self.edit(self.job.with_sheet(at[0], **changes), f"Change {', '.join(changes)}")
 
+    def shift_figure(self, by: tuple[float, float] | None) -> None:
+        """Move the selected figure on its sheet by millimetres, or (None) back to its automatic place."""
+        entry = self.entry
+        if entry is None:
+            return
+        was = entry.shift or (0.0, 0.0)
+        shift = None if by is None else (round(was[0] + by[0], 3), round(was[1] + by[1], 3))
+        changed = self.job.with_entry(entry.id, lambda e: replace(e, shift=shift))
+        self.edit(changed, "Move on the sheet", f"{entry.id}.shift")
+
     def _recheck_typed(self) -> None:
         """After going elsewhere and back, what was refused before is still refused."""
         entry = self.entry

@@ -88,6 +88,16 @@ class DeskWindow(QMainWindow):
             self._action("Move it up", ["Ctrl+Shift+Up"], lambda: self._reorder(-1)),
             self._action("Move it down", ["Ctrl+Shift+Down"], lambda: self._reorder(1)),
             self._action("Put it on the sheet before, or on its own", ["Ctrl+Shift+H"], self._rehouse),
+            *(
+                self._action(f"Move it {way} on its sheet", [f"Ctrl+Alt+{key}"], lambda by=by: session.shift_figure(by))
+                for way, key, by in (
+                    ("left", "Left", (-5.0, 0.0)),
+                    ("right", "Right", (5.0, 0.0)),
+                    ("up", "Up", (0.0, 5.0)),
+                    ("down", "Down", (0.0, -5.0)),
+                )
+            ),
+            self._action("Put it back in its place", ["Ctrl+Alt+Home"], lambda: session.shift_figure(None)),
             self._action("Notes under the figure…", ["Ctrl+Shift+N"], self._notes),
             self._action("Delete the figure", ["Ctrl+Backspace"], self.delete),
         ]
