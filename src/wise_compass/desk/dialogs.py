@@ -82,6 +82,10 @@ class KeysDialog(QDialog):
     """Every key, made from the actions themselves."""
 
     EXTRA = (
+        ("Left, Right", "walk a step back or on"),
+        ("Home, End on the rule", "blank paper, finished drawing"),
+        ("Space", "play the steps, or stop"),
+        ("H", "hide the construction"),
         ("Up, Down in a slot", "nudge the given"),
         ("Shift + Up, Down", "ten times as far"),
         ("Alt + Up, Down", "a tenth as far"),
