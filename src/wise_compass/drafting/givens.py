@@ -85,23 +85,24 @@ class Given(Generic[T]):
 
 
 class Measure(Given[float]):
-    """A number on a scale, between bounds. ``over`` and ``under`` exclude the limit, ``least`` and ``most`` admit it."""
+    """A number on a scale, between ``limits``: ``over`` and ``under`` exclude the limit, ``least`` and ``most`` admit it."""
 
     step = 1.0
+    BOUNDS = ("least", "over", "most", "under")
 
-    def __init__(
-        self,
-        default: float,
-        says: str,
-        *,
-        least: Bound = None,
-        most: Bound = None,
-        over: Bound = None,
-        under: Bound = None,
-        only: Sequence[str] = (),
-    ) -> None:
+    def __init__(self, default: float, says: str, only: Sequence[str] = (), **limits: Bound) -> None:
         super().__init__(float(default), says, only)
-        self.limits: dict[str, Bound] = {"least": least, "over": over, "most": most, "under": under}
+        unknown = set(limits) - set(self.BOUNDS)
+        if unknown:
+            raise TypeError(f"a bound is one of {', '.join(self.BOUNDS)}; not {', '.join(sorted(unknown))}")
+        self.limits: dict[str, Bound] = {which: limits.get(which) for which in self.BOUNDS}
+
+    def _otherwise(self, low: float, high: float) -> None:
+        """Bounds where none were given."""
+        if self.limits["least"] is None and self.limits["over"] is None:
+            self.limits["least"] = low
+        if self.limits["most"] is None and self.limits["under"] is None:
+            self.limits["most"] = high
 
     def read(self, typed: object, style: Style = PLAIN) -> float:
         if isinstance(typed, str):
@@ -165,23 +166,9 @@ class Length(Measure):
     kind = "length"
     unit = "mm"
 
-    def __init__(
-        self,
-        default: float,
-        says: str,
-        *,
-        least: Bound = None,
-        most: Bound = None,
-        over: Bound = None,
-        under: Bound = None,
-        only: Sequence[str] = (),
-        zero: bool = False,
-    ) -> None:
-        if least is None and over is None:
-            least = SHORTEST_LENGTH
-        if most is None and under is None:
-            most = LONGEST_LENGTH
-        super().__init__(default, says, least=least, most=most, over=over, under=under, only=only)
+    def __init__(self, default: float, says: str, only: Sequence[str] = (), zero: bool = False, **limits: Bound) -> None:
+        super().__init__(default, says, only, **limits)
+        self._otherwise(SHORTEST_LENGTH, LONGEST_LENGTH)
         self.zero = zero
 
     def check(self, figure: Figure) -> None:
@@ -203,22 +190,9 @@ class Angle(Measure):
     kind = "angle"
     unit = "°"
 
-    def __init__(
-        self,
-        default: float,
-        says: str,
-        *,
-        least: Bound = None,
-        most: Bound = None,
-        over: Bound = None,
-        under: Bound = None,
-        only: Sequence[str] = (),
-    ) -> None:
-        if least is None and over is None:
-            least = FLATTEST_ANGLE
-        if most is None and under is None:
-            most = 180.0 - FLATTEST_ANGLE
-        super().__init__(default, says, least=least, most=most, over=over, under=under, only=only)
+    def __init__(self, default: float, says: str, only: Sequence[str] = (), **limits: Bound) -> None:
+        super().__init__(default, says, only, **limits)
+        self._otherwise(FLATTEST_ANGLE, 180.0 - FLATTEST_ANGLE)
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
         return f"{trim(value, 6)}°"
@@ -411,3 +385,13 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
 
     def bounds_text(self) -> Any:
         return {"columns": list(self.columns), "fewest": self.fewest, "most": self.most}
+
+
+def parts_of_turns(turns: float, parts: int, what: str) -> int:
+    """How many parts a number of turns holds, ``parts`` to a turn; raises :class:`Refused` where it is no whole number."""
+    count = round(turns * parts)
+    if count < 1 or abs(turns * parts - count) > 1e-6:
+        low = max(int(turns * parts), 1)
+        says = f"turns goes by {what}, {parts} to a turn; it is {trim(turns)}. Take {low}/{parts} or {low + 1}/{parts}."
+        raise Refused("turns", says)
+    return count

@@ -8,7 +8,7 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Count, Length
+from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Count, Length, parts_of_turns
 from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear, Radial
@@ -182,10 +182,7 @@ class ArcVolute(Figure, id="arc-volute", family="spirals", title="Volute by arcs
     def refuse(self) -> None:
         if self.centres == 5:
             raise Refused("centres", "A volute has 2, 3, 4 or 6 centres; centres is 5. Set centres to 4 or 6.")
-        if self.arcs < 1 or abs(self.turns * self.centres - self.arcs) > 1e-6:
-            low = max(int(self.turns * self.centres), 1)
-            words = f"turns goes by arcs, {self.centres} to a turn; it is {trim(self.turns)}."
-            raise Refused("turns", f"{words} Take {low}/{self.centres} or {low + 1}/{self.centres}.")
+        parts_of_turns(self.turns, self.centres, "arcs")
 
     def hubs(self) -> Array:
         """The centres, anticlockwise from the origin; shape (centres, 2)."""

@@ -8,11 +8,10 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Choice, Count, Length
+from wise_compass.drafting.givens import Choice, Count, Length, parts_of_turns
 from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear
-from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -62,10 +61,7 @@ class Coil(Figure):
         raise NotImplementedError
 
     def refuse(self) -> None:
-        if abs(self.turns * self.divisions - self.spaces) > 1e-6:
-            low = int(self.turns * self.divisions)
-            words = f"turns goes by divisions of a turn, {self.divisions} of them; it is {trim(self.turns)}."
-            raise Refused("turns", f"{words} Take {low}/{self.divisions} or {low + 1}/{self.divisions}.")
+        parts_of_turns(self.turns, self.divisions, "divisions of a turn")
 
     def exact_points(self, start: float = 0.0) -> Array:
         """The helix's points in space by definition, shape (spaces + 1, 3): angle, radius and height in proportion."""

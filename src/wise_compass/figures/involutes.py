@@ -9,7 +9,7 @@ import numpy as np
 from wise_compass.drafting import moves
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Angle, Count, Length
+from wise_compass.drafting.givens import Angle, Count, Length, parts_of_turns
 from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.measures import Dimension, Linear, Radial
@@ -44,10 +44,7 @@ class InvoluteCircle(Figure, id="involute-circle", family="rolling", title="Invo
         return self.spaces / self.divisions
 
     def refuse(self) -> None:
-        if abs(self.turns * self.divisions - self.spaces) > 1e-6:
-            low = int(self.turns * self.divisions)
-            words = f"turns goes by divisions of a turn, {self.divisions} of them; it is {trim(self.turns)}."
-            raise Refused("turns", f"{words} Take {low}/{self.divisions} or {low + 1}/{self.divisions}.")
+        parts_of_turns(self.turns, self.divisions, "divisions of a turn")
         if self.at > 360 * self.whole_turns:
             most = trim(360 * self.whole_turns)
             raise Refused("at", f"The string is unwound {most}° in all; at is {trim(self.at)}°. Lower at to {most}°.")
@@ -150,10 +147,7 @@ class InvolutePolygon(Figure, id="involute-polygon", family="rolling", title="In
         return round(self.turns * self.sides)
 
     def refuse(self) -> None:
-        if self.arcs < 1 or abs(self.turns * self.sides - self.arcs) > 1e-6:
-            low = max(int(self.turns * self.sides), 1)
-            words = f"turns goes by sides, {self.sides} to a turn; it is {trim(self.turns)}."
-            raise Refused("turns", f"{words} Take {low}/{self.sides} or {low + 1}/{self.sides}.")
+        parts_of_turns(self.turns, self.sides, "sides")
 
     def values(self, method: str) -> Iterable[Value]:
         yield Value("string_length", self.arcs * self.side, "mm", f"{self.arcs} × {trim(self.side)}", (f"P{self.arcs}",))

@@ -8,7 +8,7 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Angle, Count, Length
+from wise_compass.drafting.givens import Angle, Count, Length, parts_of_turns
 from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Ruled, Spot, Swung
 from wise_compass.drafting.measures import Dimension, Linear, Radial
@@ -114,13 +114,7 @@ class LineRolling(RollingCurve):
         return round(self.turns * self.divisions)
 
     def refuse(self) -> None:
-        if abs(self.turns * self.divisions - self.spaces) > 1e-6:
-            low = int(self.turns * self.divisions)
-            raise Refused(
-                "turns",
-                f"turns goes by divisions of a turn, {self.divisions} of them; it is {trim(self.turns)}. "
-                f"Take {low}/{self.divisions} or {low + 1}/{self.divisions}.",
-            )
+        parts_of_turns(self.turns, self.divisions, "divisions of a turn")
         super().refuse()
 
     def base_value(self) -> Value:

@@ -8,10 +8,9 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Angle, Choice, Count, Length, Number
+from wise_compass.drafting.givens import Angle, Choice, Count, Length, Number, parts_of_turns
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.measures import Dimension, Radial
-from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -36,13 +35,7 @@ class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title
     divisions = Count(12, "the divisions of a turn", 12, 72, multiple=12)
 
     def refuse(self) -> None:
-        twelfths = self.turns * 12
-        if abs(twelfths - round(twelfths)) > 1e-6:
-            low = int(twelfths)
-            raise Refused(
-                "turns",
-                f"The number of turns is {trim(self.turns)}; turns goes by twelfths of a turn. Take {low}/12 or {low + 1}/12.",
-            )
+        parts_of_turns(self.turns, 12, "twelfths")
 
     @property
     def spaces(self) -> int:
