@@ -163,7 +163,7 @@ class Trochoid(LineRolling, id="trochoid", family="rolling", title="Trochoid"):
     summary = "The path of a point carried inside or beyond a rolling wheel: a spoke, a paddle."
     value_names = ("base_length",)
 
-    tracing_radius = Length(28, "the tracing radius")
+    tracing_radius = Length(28, "the tracing radius", most=lambda g: 5 * g.diameter)
 
     @property
     def tracing(self) -> float:
@@ -249,7 +249,7 @@ class Epitrochoid(CircleRolling, id="epitrochoid", family="rolling", title="Epit
     summary = "A point carried by a circle rolling outside another."
     value_names = ("turn_angle",)
 
-    tracing_radius = Length(11, "the tracing radius", most=lambda g: 0.95 * (g.base_diameter / 2))
+    tracing_radius = Length(11, "the tracing radius", most=lambda g: min(0.475 * g.base_diameter, 5 * g.rolling_diameter))
 
     @property
     def tracing(self) -> float:
@@ -268,7 +268,9 @@ class Hypotrochoid(Epitrochoid, id="hypotrochoid", family="rolling", title="Hypo
     inside = True
 
     rolling_diameter = Length(32, "the diameter of the rolling circle", most=lambda g: 0.9 * g.base_diameter)
-    tracing_radius = Length(11, "the tracing radius", most=lambda g: 0.9 * (g.base_diameter - g.rolling_diameter) / 2)
+    tracing_radius = Length(
+        11, "the tracing radius", most=lambda g: min(0.45 * (g.base_diameter - g.rolling_diameter), 5 * g.rolling_diameter)
+    )
 
 
 # the construction on a line
