@@ -159,7 +159,7 @@ class Catalogue(Checked):
                         self.assertTrue(any(not proof.holds for proof in slipped.proofs))
 
     def test_third_angle_and_numbered_views_prove_alike(self) -> None:
-        from wise_compass.drafting.draft import Conventions
+        from wise_compass.drafting.recorder import Conventions
 
         for kind, method in every_method():
             if kind.views:

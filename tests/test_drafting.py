@@ -7,10 +7,11 @@ import unittest
 
 import numpy as np
 
-from wise_compass.drafting.draft import Draft, NoMeet
+from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import figure_named, make
 from wise_compass.drafting.instruments import SLACKS, UnsteadyHands
 from wise_compass.drafting.parse import parse_quantity
+from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_hands, run_slips
 from wise_compass.drafting.wording import Style, power_of_ten

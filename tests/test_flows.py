@@ -105,6 +105,18 @@ class Dialogs(DeskCase):
         self.assertEqual(self.session.entry.figure, "three-circle-tangents")
         self.assertEqual(len(self.session.job.sheets), len(demo_job().sheets) + 1)
 
+    def test_the_dividers_by_keyboard(self) -> None:
+        from PySide6.QtWidgets import QInputDialog
+
+        with mock.patch.object(QInputDialog, "getItem", side_effect=[("P0", True), ("P6", True)]):
+            QTest.keyClick(self.window.board, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual([pick.name for pick in self.window.board.picks], ["P0", "P6"])
+
+    def test_an_approximate_method_says_when_it_is_exact(self) -> None:
+        self.session.select("boss9")
+        self.window.panels.setCurrentIndex(2)
+        self.assertIn("Exact for 4 and 6 sides only", self.window.panels.proofs.cards[-1].body)
+
     def test_notes_are_written_on_the_sheet(self) -> None:
         def write(dialog: QDialog) -> None:
             dialog.setTextValue("Stone, not timber.\nSecond line.")

@@ -30,8 +30,8 @@ def _givens(pairs: Sequence[str]) -> dict[str, str]:
 
 
 def _run(args: argparse.Namespace) -> Any:
-    from wise_compass.drafting.draft import Conventions
     from wise_compass.drafting.figure import figure_named, make
+    from wise_compass.drafting.recorder import Conventions
     from wise_compass.drafting.run import run
 
     figure = make(figure_named(args.figure), _givens(args.givens))

@@ -136,9 +136,7 @@ def proof_cards(run: Run, style: Style) -> list[Card]:
     """A card a truth: whether it holds, and the largest miss."""
     cards = [_proof_card(proof, style) for proof in run.proofs]
     if any(proof.by_design for proof in run.proofs):
-        note = (
-            "This method is approximate by design. Its misses above are honest: no hand, however steady, draws closer with it."
-        )
+        note = f"{run.method.about} Its misses above are honest: no hand, however steady, draws closer with it."
         cards.append(Card(body=note, heading="By design"))
     return cards
 

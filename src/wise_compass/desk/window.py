@@ -116,6 +116,7 @@ class DeskWindow(QMainWindow):
         on_view = [
             self._action("Whole sheet", ["Ctrl+0"], board.fit),
             self._action("True size", ["Ctrl+1"], board.true_size),
+            self._action("Measure between two points…", ["Ctrl+M"], self.measure),
             self._action("Zoom in", ["Ctrl++", "Ctrl+="], lambda: board.zoom_by(1.25)),
             self._action("Zoom out", ["Ctrl+-"], lambda: board.zoom_by(0.8)),
         ]
@@ -162,6 +163,18 @@ class DeskWindow(QMainWindow):
     def _panel(self, number: int) -> None:
         self.panels.setCurrentIndex(number)
         self.panels.currentWidget().setFocus()
+
+    def measure(self) -> None:
+        """Set both dividers on named points, without the pointer."""
+        from PySide6.QtWidgets import QInputDialog
+
+        made = self.session.run
+        names = [spot.name for spot in made.spots.values() if spot.kind not in ("plain", "label")] if made else []
+        for which in ("From", "To"):
+            name, good = QInputDialog.getItem(self, "Measure", f"{which} the point:", names, 0, False)
+            if not good:
+                return
+            self.board.pick_spot(name)
 
     # figures of the job
 

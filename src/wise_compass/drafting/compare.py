@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from wise_compass.drafting.draft import Conventions
 from wise_compass.drafting.figure import Figure, Method
 from wise_compass.drafting.marks import Swung, nominal
+from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run, run_hands
 from wise_compass.drafting.wording import trim
 

@@ -13,7 +13,7 @@ import numpy as np
 
 from wise_compass.drafting.instruments import COMPASS_REACH
 from wise_compass.drafting.marks import Role, Ruled, Spot, Swung, Traced, nominal
-from wise_compass.drafting.recorder import ChoicePoint, Conventions, NoMeet, Opening, Recorder
+from wise_compass.drafting.recorder import NoMeet, Opening, Recorder
 from wise_compass.drafting.steps import Setting, Step
 from wise_compass.geometry.meets import foot, meet_circles, meet_line_circle, meet_lines
 from wise_compass.geometry.vectors import (
@@ -26,8 +26,6 @@ from wise_compass.geometry.vectors import (
     dot,
     left_of,
     mean,
-    point,
-    polar,
     unit,
 )
 
@@ -342,6 +340,3 @@ def _chosen(both: Array, where: str, near: Spot | None, far: Spot | None) -> int
         return int(np.argmin(gaps) if near is not None else np.argmax(gaps))
     along_axis = {"above": UP, "below": -UP, "right": RIGHT, "left": -RIGHT}[where or "above"]
     return int(np.argmax(dot(both, along_axis)))
-
-
-__all__ = ["ChoicePoint", "Conventions", "Draft", "NoMeet", "Opening", "point", "polar"]

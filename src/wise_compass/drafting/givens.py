@@ -35,10 +35,9 @@ class Given(Generic[T]):
     kind = "number"
     unit = ""
 
-    def __init__(self, default: T, says: str, only: Sequence[str] = ()) -> None:
+    def __init__(self, default: T, says: str) -> None:
         self.default = default
         self.says = says
-        self.only = tuple(only)
         self.name = ""
 
     def __set_name__(self, owner: type, name: str) -> None:
@@ -90,8 +89,8 @@ class Measure(Given[float]):
     step = 1.0
     BOUNDS = ("least", "over", "most", "under")
 
-    def __init__(self, default: float, says: str, only: Sequence[str] = (), **limits: Bound) -> None:
-        super().__init__(float(default), says, only)
+    def __init__(self, default: float, says: str, **limits: Bound) -> None:
+        super().__init__(float(default), says)
         unknown = set(limits) - set(self.BOUNDS)
         if unknown:
             raise TypeError(f"a bound is one of {', '.join(self.BOUNDS)}; not {', '.join(sorted(unknown))}")
@@ -166,8 +165,8 @@ class Length(Measure):
     kind = "length"
     unit = "mm"
 
-    def __init__(self, default: float, says: str, only: Sequence[str] = (), zero: bool = False, **limits: Bound) -> None:
-        super().__init__(default, says, only, **limits)
+    def __init__(self, default: float, says: str, zero: bool = False, **limits: Bound) -> None:
+        super().__init__(default, says, **limits)
         self._otherwise(SHORTEST_LENGTH, LONGEST_LENGTH)
         self.zero = zero
 
@@ -190,8 +189,8 @@ class Angle(Measure):
     kind = "angle"
     unit = "°"
 
-    def __init__(self, default: float, says: str, only: Sequence[str] = (), **limits: Bound) -> None:
-        super().__init__(default, says, only, **limits)
+    def __init__(self, default: float, says: str, **limits: Bound) -> None:
+        super().__init__(default, says, **limits)
         self._otherwise(FLATTEST_ANGLE, 180.0 - FLATTEST_ANGLE)
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
@@ -216,8 +215,8 @@ class Count(Given[int]):
     kind = "count"
     step = 1.0
 
-    def __init__(self, default: int, says: str, least: int, most: int, multiple: int = 1, only: Sequence[str] = ()) -> None:
-        super().__init__(default, says, only)
+    def __init__(self, default: int, says: str, least: int, most: int, multiple: int = 1) -> None:
+        super().__init__(default, says)
         self.least, self.most, self.multiple = least, most, multiple
 
     def read(self, typed: object, style: Style = PLAIN) -> int:
@@ -260,8 +259,8 @@ class Choice(Given[str]):
 
     kind = "choice"
 
-    def __init__(self, default: str, says: str, options: Sequence[str], only: Sequence[str] = ()) -> None:
-        super().__init__(default, says, only)
+    def __init__(self, default: str, says: str, options: Sequence[str]) -> None:
+        super().__init__(default, says)
         self.options = tuple(options)
 
     def read(self, typed: object, style: Style = PLAIN) -> str:
@@ -300,8 +299,8 @@ class Place(Given[tuple[float, ...]]):
     kind = "point"
     unit = "mm"
 
-    def __init__(self, default: Sequence[float], says: str, only: Sequence[str] = ()) -> None:
-        super().__init__(tuple(float(x) for x in default), says, only)
+    def __init__(self, default: Sequence[float], says: str) -> None:
+        super().__init__(tuple(float(x) for x in default), says)
 
     def read(self, typed: object, style: Style = PLAIN) -> tuple[float, ...]:
         return read_numbers(self, typed, style, (len(self.default),))

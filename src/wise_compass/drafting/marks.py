@@ -42,7 +42,6 @@ class Spot:
     at: Array
     step: int
     kind: str = "found"
-    true_xyz: Array | None = None
 
     @property
     def here(self) -> Array:

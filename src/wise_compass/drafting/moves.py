@@ -8,7 +8,7 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.instruments import SLACKS
-from wise_compass.drafting.marks import Role, Ruled, Spot, Swung, nominal
+from wise_compass.drafting.marks import Role, Ruled, Spot, nominal
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.wording import trim
 from wise_compass.geometry.vectors import Array, along, angle_of, cosd, distance, left_of, sind, tand
@@ -187,19 +187,6 @@ def touch_foot(d: Draft, centre: Spot, line: Ruled, name: str, says: str = "") -
     """The tangent point of a circle about ``centre`` on ``line``: the foot of its perpendicular, by set square."""
     square = d.square_to(line, centre, says or f"From {centre.name} draw square to the line: {name} is the tangent point.")
     return d.meet(square, line, name, kind="tangent")
-
-
-def touch_between(
-    d: Draft, from_centre: Spot, centre: Spot, circle: Swung, name: str, inside: bool = False, says: str = ""
-) -> Spot:
-    """The tangent point of two circles: where the line of their centres cuts the given ``circle``.
-
-    ``inside`` says that the touching circle holds the given one, so that the point lies away from its centre.
-    """
-    line = d.rule(centre, from_centre, says or f"Join {centre.name} and {from_centre.name}: {name} is the tangent point.")
-    if inside:
-        return d.meet(line, circle, name, far=centre, kind="tangent")
-    return d.meet(line, circle, name, near=centre, kind="tangent")
 
 
 def parallel_at(d: Draft, line: Ruled, at: Spot, offset: float, says: str = "") -> Ruled:

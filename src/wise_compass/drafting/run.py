@@ -9,10 +9,11 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.draft import ChoicePoint, Conventions, Draft
+from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method, method_named
 from wise_compass.drafting.instruments import SteadyHand, Stray, UnsteadyHands
 from wise_compass.drafting.marks import Mark, Ruled, Spot, Swung, nominal
+from wise_compass.drafting.recorder import ChoicePoint, Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Found, Proof, Value, prove

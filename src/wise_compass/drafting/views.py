@@ -9,11 +9,10 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from wise_compass.drafting.draft import Conventions, Draft
+from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Role, Ruled, Spot
+from wise_compass.drafting.recorder import Conventions
 from wise_compass.geometry.vectors import Array, Number, point, point3
-
-LETTERINGS = ("primes", "numbers")
 
 
 class TwoViews(NamedTuple):

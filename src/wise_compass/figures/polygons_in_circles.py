@@ -8,11 +8,12 @@ from collections.abc import Iterable, Iterator
 import numpy as np
 
 from wise_compass.drafting import moves
-from wise_compass.drafting.draft import Draft, Opening
+from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import Role, Ruled, Spot, Swung
 from wise_compass.drafting.measures import Dimension, Radial
+from wise_compass.drafting.recorder import Opening
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value

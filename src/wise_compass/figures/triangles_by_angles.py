@@ -250,6 +250,7 @@ class HypotenuseLeg(Triangle, id="triangle-hypotenuse-leg", family="triangles", 
 
 
 def _hypotenuse(g: HypotenuseLeg, d: Draft, b: Spot) -> Swung:
+    """The arc that ends the hypotenuse."""
     return d.compass(b, g.hypotenuse, "Centre B, the hypotenuse: cut the upright.", whole=False)
 
 
@@ -258,20 +259,14 @@ def hypotenuse_leg(g: HypotenuseLeg, d: Draft) -> None:
     a, b, base = base_line(d, g.leg, "The leg")
     with d.phase("The third corner"):
         upright = d.square_to(base, a, "Draw upright from A.")
-        c = d.meet(
-            upright, d.compass(b, g.hypotenuse, "Centre B, the hypotenuse: cut the upright.", whole=False), "C", where="above"
-        )
+        c = d.meet(upright, _hypotenuse(g, d, b), "C", where="above")
     line_in(d, a, b, c)
 
 
-@method(
-    HypotenuseLeg, "semicircle", about="The hypotenuse as diameter: every corner on its half circle is a right angle (Thales)."
-)
-def hypotenuse_semicircle(g: HypotenuseLeg, d: Draft) -> None:
+@method(HypotenuseLeg, "four-arcs", about="The right angle by compass alone, at the end of the base.")
+def hypotenuse_four_arcs(g: HypotenuseLeg, d: Draft) -> None:
     a, b, base = base_line(d, g.leg, "The leg")
     with d.phase("The third corner"):
         upright = moves.four_arcs(d, base, a, 0.5 * g.leg)
-        c = d.meet(
-            upright, d.compass(b, g.hypotenuse, "Centre B, the hypotenuse: cut the upright.", whole=False), "C", where="above"
-        )
+        c = d.meet(upright, _hypotenuse(g, d, b), "C", where="above")
     line_in(d, a, b, c)

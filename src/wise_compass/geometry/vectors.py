@@ -132,11 +132,6 @@ def turned(p: Array, angle: Number, about: Array | None = None) -> Array:
     return out if about is None else out + about
 
 
-def within_turn(angle: Number) -> Number:
-    """The same direction as an angle in [0, 360)."""
-    return np.remainder(angle, TURN)
-
-
 def mean(*points: Array) -> Array:
     """The centroid of several points."""
     return sum(points[1:], points[0]) / float(len(points))

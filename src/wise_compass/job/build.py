@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from wise_compass.drafting.draft import Conventions
 from wise_compass.drafting.figure import figure_named, make
+from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
