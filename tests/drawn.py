@@ -61,9 +61,13 @@ def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
         if "vector_angle" in values and values["turns"] > 0 and 5 <= values["vector_angle"] <= 90:
             part = values["vector_angle"] / 360
             return {**values, "turns": max(round(values["turns"] / part), 1) * part, "ratio": 0.8 + values["ratio"] % 0.5}
-        parts = values.get("divisions") or values.get("sides") or 12
+        parts = values.get("divisions") or values.get("sides") or values.get("centres") or 12
         if "turns" in values and parts > 0 and values["turns"] > 0:
-            return {**values, "turns": max(round(values["turns"] * parts), 1) / parts} if parts % 2 == 0 else values
+            return (
+                {**values, "turns": max(round(values["turns"] * parts), 1) / parts}
+                if parts % 2 == 0 or "centres" in values
+                else values
+            )
         return values
 
     return st.fixed_dictionaries({name: given_values(given) for name, given in kind.givens.items()}).map(in_steps)

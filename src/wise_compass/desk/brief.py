@@ -282,7 +282,7 @@ class Brief(QWidget):
         self._inside.addLayout(line)
         self._focused = ""
         self._style: object = None
-        self._built_for: object = None
+        self._built_for: tuple[str, ...] = ()
         session.selected.connect(self.rebuild)
         session.drawn.connect(self.refresh)
         self.rebuild()
@@ -290,9 +290,9 @@ class Brief(QWidget):
     def rebuild(self) -> None:
         """Make the slots of the selected figure."""
         entry = self.session.entry
-        kind = None if entry is None else entry.figure
-        if (kind, self.session.entry_id) != self._built_for:
-            self._built_for = (kind, self.session.entry_id)
+        wanted = self._wanted()
+        if wanted != self._built_for:
+            self._built_for = wanted
             self.slots.clear()
             self._focused = ""
             fresh = QWidget()
@@ -306,9 +306,21 @@ class Brief(QWidget):
             self.sentence = fresh
         self.refresh()
 
+    def _wanted(self) -> tuple[str, ...]:
+        """What the slots have to be made for: the figure, the entry, and the sentence that its givens call for."""
+        entry = self.session.entry
+        return () if entry is None else (entry.figure, entry.id, figure_named(entry.figure).sentence(entry.givens))
+
+    def _resay(self) -> None:
+        """The same entry in other words, as a choice brings other slots; the focus stays where it was."""
+        held = next((name for name, slot in self.slots.items() if slot.hasFocus()), "")
+        self.rebuild()
+        if held in self.slots:
+            self.slots[held].setFocus()
+
     def _fill(self, flow: FlowLayout, entry: Entry) -> None:
         kind = figure_named(entry.figure)
-        for part in re.split(r"(\{\w+\})", kind.brief):
+        for part in re.split(r"(\{\w+\})", kind.sentence(entry.givens)):
             if part.startswith("{"):
                 slot = self._slot(part[1:-1], entry)
                 self.slots[part[1:-1]] = slot
@@ -331,7 +343,9 @@ class Brief(QWidget):
             return slot
         given = kind.givens[name]
         if isinstance(given, Choice):
-            slot = ListSlot(name, given.says, [(o, o) for o in given.options], str(entry.givens.get(name, given.default)))
+            slot = ListSlot(
+                name, given.says, [(o, given.text(o)) for o in given.options], str(entry.givens.get(name, given.default))
+            )
             slot.activated.connect(lambda _: self.session.set_given(name, slot.currentData()))
             return slot
         if isinstance(given, Rows):
@@ -357,8 +371,10 @@ class Brief(QWidget):
             self.hint.setText("")
             self.room.setText("")
             return
-        if (entry.figure, self.session.entry_id) != self._built_for:
-            return
+        if self._wanted() != self._built_for:
+            if self._built_for == () or self._built_for[:2] != (entry.figure, self.session.entry_id):
+                return
+            self._resay()
         kind = figure_named(entry.figure)
         style = style_of(self.session.job.settings)
         for name, slot in self.slots.items():

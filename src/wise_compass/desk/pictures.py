@@ -13,7 +13,7 @@ from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.marks import Role, Ruled, Swung, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
-from wise_compass.geometry.fair import along_curve, fair_curve
+from wise_compass.geometry.fair import along_curve
 from wise_compass.geometry.vectors import Array, polar
 
 SHOWN = (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE)
@@ -31,10 +31,8 @@ def courses(made: Run) -> list[Array]:
             centre, radius = nominal(mark.centre, 1), float(nominal(mark.radius, 0))
             lines += [polar(centre, radius, np.linspace(a, a + sweep, 25)) for a, sweep in mark.spans()]
         else:
-            points = np.array([nominal(p, 1) for p in mark.points])
-            if mark.smooth and len(points) > 2:
-                points = along_curve(fair_curve(points, mark.closed), 4)
-            elif mark.closed:
+            points = along_curve(mark.segments(), 4) if mark.fair else mark.course()
+            if mark.closed and not mark.fair:
                 points = np.concatenate([points, points[:1]])
             lines.append(points)
     return lines

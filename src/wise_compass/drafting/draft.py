@@ -278,13 +278,21 @@ class Draft(Recorder):
         return traced
 
     def curve(
-        self, spots: Sequence[Spot], closed: bool = False, says: str = "", role: Role = Role.OUTLINE, why: str = ""
+        self,
+        spots: Sequence[Spot],
+        closed: bool = False,
+        says: str = "",
+        role: Role = Role.OUTLINE,
+        why: str = "",
+        whole: Sequence[Spot] | None = None,
+        first: int = 0,
     ) -> Traced:
-        """The result as a fair curve through the spots."""
+        """The result as a fair curve through the spots; as a piece of the curve through ``whole``, from its ``first`` on."""
         step = self._begin("Curve", says or "Line in the curve through the points.", why)
         if not step.settings:
             step.settings.append(Setting(words=f"{spots[0].name} … {spots[-1].name}"))
-        traced = Traced([spot.at for spot in spots], role, step.n, closed, smooth=True)
+        through = None if whole is None else [spot.at for spot in whole]
+        traced = Traced([spot.at for spot in spots], role, step.n, closed, smooth=True, whole=through, first=first)
         self._leave(step, traced)
         return traced
 

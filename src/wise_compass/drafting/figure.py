@@ -15,6 +15,7 @@ from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import Number
 
 if TYPE_CHECKING:
+    from wise_compass.drafting.courses import Course
     from wise_compass.drafting.draft import Draft
     from wise_compass.drafting.measures import Dimension
 
@@ -100,6 +101,19 @@ class Figure:
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         """The givens as a drafter dimensions them."""
         return ()
+
+    def courses(self, method: str) -> Sequence[Course]:
+        """The true curves that the found points of ``method`` lie on; none for figures of straight lines and arcs."""
+        return ()
+
+    def cautions(self) -> Iterable[str]:
+        """What a drafter should be warned of with these givens, a sentence each."""
+        return ()
+
+    @classmethod
+    def sentence(cls, givens: Mapping[str, Any]) -> str:
+        """The brief for these givens, where it depends on them."""
+        return cls.brief
 
     def says_givens(self, style: Style = PLAIN) -> dict[str, str]:
         """Each given as text."""

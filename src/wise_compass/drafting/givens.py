@@ -11,7 +11,7 @@ A bound is a number, the name of another given, or a function of the figure.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING, Any, Generic, TypeVar, overload
 
 from wise_compass.drafting.parse import parse_quantity
@@ -255,13 +255,17 @@ class Count(Given[int]):
 
 
 class Choice(Given[str]):
-    """One of a few words."""
+    """One of a few words; ``words`` says how a sentence puts those that it cannot use as they are."""
 
     kind = "choice"
 
-    def __init__(self, default: str, says: str, options: Sequence[str]) -> None:
+    def __init__(self, default: str, says: str, options: Sequence[str], words: Mapping[str, str] | None = None) -> None:
         super().__init__(default, says)
         self.options = tuple(options)
+        self.words = dict(words or {})
+
+    def text(self, value: Any, style: Style = PLAIN) -> str:
+        return self.words.get(value, str(value))
 
     def read(self, typed: object, style: Style = PLAIN) -> str:
         word = str(typed).strip().lower()

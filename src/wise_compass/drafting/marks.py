@@ -13,6 +13,7 @@ from enum import Enum
 
 import numpy as np
 
+from wise_compass.geometry.fair import fair_curve
 from wise_compass.geometry.vectors import Array, Number, along, angle_of, dot, polar
 
 
@@ -128,13 +129,36 @@ class Swung:
 
 @dataclass(slots=True, eq=False)
 class Traced:
-    """A line through several points: straight from each to the next, or smooth as a hand draws with a curve."""
+    """A line through several points: straight from each to the next, or smooth as a hand draws with a curve.
+
+    A smooth piece of a longer curve runs as that does: ``whole`` are the points of all of it, ``first`` where it begins.
+    """
 
     points: Sequence[Array]
     role: Role
     step: int
     closed: bool = False
     smooth: bool = False
+    whole: Sequence[Array] | None = None
+    first: int = 0
+    _segments: Array | None = None
+
+    @property
+    def fair(self) -> bool:
+        """Whether it is drawn with a curve, for which it takes three points."""
+        return self.smooth and len(self.whole or self.points) > 2
+
+    def course(self) -> Array:
+        """The steady hand's points, shape (n, 2)."""
+        return np.array([nominal(p, 1) for p in self.points])
+
+    def segments(self) -> Array:
+        """The steady hand's fair curve through the points as Bézier segments, shape (n, 4, 2)."""
+        if self._segments is None:
+            whole = self.course() if self.whole is None else np.array([nominal(p, 1) for p in self.whole])
+            made = fair_curve(whole, self.closed)
+            self._segments = made if self.whole is None else made[self.first : self.first + len(self.points) - 1]
+        return self._segments
 
 
 Mark = Ruled | Swung | Traced

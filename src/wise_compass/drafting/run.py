@@ -12,12 +12,12 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method, method_named
 from wise_compass.drafting.instruments import SteadyHand, Stray, UnsteadyHands
-from wise_compass.drafting.marks import Mark, Ruled, Spot, Swung, nominal
+from wise_compass.drafting.marks import Mark, Ruled, Spot, Swung
 from wise_compass.drafting.recorder import ChoicePoint, Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Found, Proof, Value, prove
-from wise_compass.geometry.fair import along_curve, fair_curve
+from wise_compass.geometry.fair import along_curve
 from wise_compass.geometry.vectors import Array, Number
 
 MOST_HANDS = 100_000
@@ -67,9 +67,7 @@ class Run:
             elif isinstance(mark, Swung):
                 points.append(mark.outer_points())
             else:
-                course = np.array([nominal(p, 1) for p in mark.points])
-                smooth = mark.smooth and len(course) > 2
-                points.append(along_curve(fair_curve(course, mark.closed), 4) if smooth else course)
+                points.append(along_curve(mark.segments(), 4) if mark.fair else mark.course())
         everything = np.concatenate(points)
         return everything.min(axis=0), everything.max(axis=0)
 

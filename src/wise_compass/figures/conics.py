@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.courses import Course, evenly
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Choice, Count, Length
-from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.figure import method
+from wise_compass.drafting.givens import Angle, Choice, Count, Length
+from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
+from wise_compass.figures.touching import Touching, by_focal_radii
 from wise_compass.geometry import conics
+from wise_compass.geometry.curves import Curve, ellipse_curve, nearest
 from wise_compass.geometry.meets import meet_line_circle
-from wise_compass.geometry.vectors import Array, Number, along, cosd, distance, point, sind, unit
+from wise_compass.geometry.vectors import Array, Number, along, angle_of, cosd, distance, point, polar, sind, unit
 
 
-class Ellipse(Figure, id="ellipse", family="conics", title="Ellipse"):
+class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
     brief = "An ellipse {long} long and {wide} wide, lying {lie}, found with {method} in {divisions} divisions."
     summary = "The oval of two foci: an arch, a pipe cut on the slant, a circle seen askew."
     value_names = ("focal_distance", "eccentricity", "area", "perimeter", "level_extent", "upright_extent")
@@ -28,6 +31,7 @@ class Ellipse(Figure, id="ellipse", family="conics", title="Ellipse"):
     wide = Length(88, "the short axis", most="long")
     lie = Choice("level", "the lie of the long axis", ("level", "upright"))
     divisions = Count(12, "the number of divisions", 8, 72, multiple=4)
+    at = Angle(60, "the eccentric angle of the point of touch, from the right end", least=-360, most=360)
 
     @property
     def reach(self) -> tuple[float, float]:
@@ -60,11 +64,73 @@ class Ellipse(Figure, id="ellipse", family="conics", title="Ellipse"):
         right, up = self.reach
         yield Value("level_extent", 2 * right, "mm", f"2 × {trim(right)}")
         yield Value("upright_extent", 2 * up, "mm", f"2 × {trim(up)}")
+        yield from self.touch_values()
+        if method == "four-centres":
+            yield from self._drawn_values()
+
+    @property
+    def four_radii(self) -> tuple[float, float]:
+        """Radii of the arcs that stand for the ellipse: about its long ends and about its sides.
+
+        The long end and the short one are joined, the difference of the half axes taken off: the rest is halved.
+        """
+        a, b = self.long / 2, self.wide / 2
+        diagonal = float(np.hypot(a, b))
+        end = (diagonal - (a - b)) / 2 * diagonal / a
+        return end, b + (a - end) * a / b
+
+    def _drawn_values(self) -> Iterator[Value]:
+        a, b = trim(self.long / 2), trim(self.wide / 2)
+        end, side = self.four_radii
+        words = f"½ (√({a}² + {b}²) − {a} + {b}) √({a}² + {b}²) / {a}"
+        yield Value("end_radius", end, "mm", words, ("C1", "C2"), drawn=True)
+        words = f"{b} + ({a} − {trim(end)}) × {a} / {b}"
+        yield Value("side_radius", side, "mm", words, ("C3", "C4"), drawn=True)
+
+    @property
+    def touched(self) -> Curve:
+        right, up = self.reach
+        return ellipse_curve(point(right, 0.0), point(0.0, up))
+
+    @property
+    def touched_range(self) -> tuple[float, float]:
+        return -360.0, 360.0
+
+    def courses(self, method: str) -> Sequence[Course]:
+        n = self.divisions
+        across, upright = ("long", "short") if self.lie == "level" else ("short", "long")
+        marks = tuple((90.0 * k, f"the ends of the {across if k % 2 == 0 else upright} axis") for k in range(4))
+        stations = evenly(360.0 / n, n)
+        names = tuple(f"P{k}" for k in range(n))
+        if method == "rectangle":
+            share = np.arange(n // 4, 0, -1) / (n // 4)
+            quarter = 90.0 - 2 * np.rad2deg(np.arctan(share))
+            stations = np.concatenate([quarter, 180.0 - np.append(90.0, quarter[:0:-1])])
+            stations = np.concatenate([stations, 180.0 + stations])
+        if method == "four-centres":
+            stations, names = np.zeros(0), ()
+        return (
+            Course("the ellipse", self.touched, stations, names, landmarks=marks, turn="eccentric angle", pole=point(0.0, 0.0)),
+        )
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        centre = d.spots["O"]
+        if "F1" in d.spots:
+            one, two = d.spots["F1"], d.spots["F2"]
+        else:
+            axis = d.level_from(centre) if self.lie == "level" else d.upright_from(centre)
+            d.steps[-1].says = "Take the long axis."
+            c = float(conics.focal_distance(self.long / 2, self.wide / 2))
+            why = f"√({trim(self.long / 2)}² − {trim(self.wide / 2)}²)"
+            one = d.lay_off(axis, centre, -c, "F1", "Lay off the focal distance from O: F1.", why)
+            two = d.lay_off(axis, centre, c, "F2", "And the other way: F2.")
+        q = self.point_by_hand(d, "Find the point of this eccentric angle as the others were", "Set square")
+        return q, by_focal_radii(d, q, one, two, sum_of_radii=True)
 
     def measure(self, found: Found) -> dict[str, Number]:
         """From the curve's own four ends: what it measures along and across the lie that was asked for."""
         p = found.group("P")
-        quarter = self.divisions // 4
+        quarter = p.shape[-2] // 4
         level = distance(p[..., 0, :], p[..., 2 * quarter, :]) / 2
         upright = distance(p[..., quarter, :], p[..., 3 * quarter, :]) / 2
         a, b = (level, upright) if self.lie == "level" else (upright, level)
@@ -76,16 +142,43 @@ class Ellipse(Figure, id="ellipse", family="conics", title="Ellipse"):
             "perimeter": conics.ellipse_perimeter(a, b),
             "level_extent": 2 * level,
             "upright_extent": 2 * upright,
+            **self.touch_measure(found),
+            **self._drawn_measure(found),
+        }
+
+    def _drawn_measure(self, found: Found) -> dict[str, Number]:
+        if "C1" not in found:
+            return {}
+        return {
+            "end_radius": distance(found["C1"], found["P1"]),
+            "side_radius": distance(found["C4" if self.lie == "level" else "C3"], found["P1"]),
         }
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
         one, two = self.foci
         total = distance(p, one) + distance(p, two)
-        yield Truth(f"The two focal distances sum to {trim(self.long)} at all {self.divisions} points", total - self.long)
+        yield Truth(f"The two focal distances sum to {trim(self.long)} at all {p.shape[-2]} points", total - self.long)
         ends = self.on_axes(np.array([-1.0, 1.0]) * self.long / 2, np.zeros(2))
         nearest = distance(p[..., :, None, :], ends).min(axis=-2)
         yield Truth("Both ends of the long axis are among the points", nearest)
+        if "C1" in found:
+            yield Truth("The four arcs keep to the ellipse all along", self._arcs_off(found))
+        yield from self.touch_truths(found)
+
+    def _arcs_off(self, found: Found) -> Array:
+        """How far the arcs of a quarter lie from the ellipse; the other quarters are its images."""
+        share = np.linspace(0.0, 1.0, 61)
+        side = "C4" if self.lie == "level" else "C3"
+        arcs = []
+        for hub, start, end in (
+            (("C1", "P0", "P1"), (side, "P1", "P2")) if self.lie == "level" else ((side, "P0", "P1"), ("C1", "P1", "P2"))
+        ):
+            centre = found[hub]
+            first, last = angle_of(found[start] - centre), angle_of(found[end] - centre)
+            arcs.append(polar(centre, distance(found[start], centre), first + (last - first) * share))
+        line = np.concatenate(arcs)
+        return nearest(self.touched, line, np.full(len(line), -1.0), np.full(len(line), 91.0))[1]
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         right, up = self.reach
@@ -95,7 +188,7 @@ class Ellipse(Figure, id="ellipse", family="conics", title="Ellipse"):
         yield Linear(point(self.long / 2, -up), point(self.long / 2, up), upright, 2 * up)
 
 
-def _axes(g: Ellipse, d: Draft) -> Spot:
+def axes_of(g: Ellipse, d: Draft) -> Spot:
     """The centre and the two axes every method starts from."""
     with d.phase("Axes"):
         centre = d.start_at("O", says="Mark the centre O.")
@@ -106,14 +199,16 @@ def _axes(g: Ellipse, d: Draft) -> Spot:
     return centre
 
 
-def _line_in(d: Draft, points: list[Spot]) -> None:
+def line_in_ellipse(g: Ellipse, d: Draft, points: list[Spot]) -> None:
+    """The curve through its points, after what touches it."""
+    g.touch_in(d)
     with d.phase("Line in"):
         d.curve(points, closed=True, says=f"Line in the ellipse through the {len(points)} points.")
 
 
 @method(Ellipse, "two-circles", about="Two circles give every point by one upright and one level line.")
 def two_circles(g: Ellipse, d: Draft) -> None:
-    centre = _axes(g, d)
+    centre = axes_of(g, d)
     with d.phase("Two circles"):
         outer = d.compass(centre, g.long / 2, "Centre O, draw the outer circle.", why="half the long axis")
         inner = d.compass(centre, g.wide / 2, "Same centre, draw the inner circle.", why="half the short axis")
@@ -143,7 +238,7 @@ def two_circles(g: Ellipse, d: Draft) -> None:
                 down = d.upright_from(d.meet(ray, upright, near=ahead))
                 over = d.level_from(d.meet(ray, level, near=ahead))
                 points.append(d.meet(down, over, f"P{k}"))
-    _line_in(d, points)
+    line_in_ellipse(g, d, points)
 
 
 def _ahead(d: Draft, start: Array, u: Array, far: float) -> Spot:
@@ -168,7 +263,7 @@ def _trammel_refusal(g: Ellipse) -> str | None:
     about="A marked strip of paper gives any point at once; nothing but the axes is drawn.",
 )
 def trammel(g: Ellipse, d: Draft) -> None:
-    centre = _axes(g, d)
+    centre = axes_of(g, d)
     a, b = g.long / 2, g.wide / 2
     with (
         d.phase("The strip"),
@@ -198,7 +293,7 @@ def trammel(g: Ellipse, d: Draft) -> None:
                 m = _on_short_axis(g, n, to_m - to_n, side) + g.on_axes(0.0, d.hand.strays("trammel", step.n))
                 at = along(m, unit(n - m), to_m)
                 points.append(d.also(f"P{k}", at + d.hand.strays_both_ways("pencil mark", step.n)))
-    _line_in(d, points)
+    line_in_ellipse(g, d, points)
 
 
 def _on_short_axis(g: Ellipse, n: Array, apart: Number, side: float) -> Array:
@@ -227,7 +322,7 @@ def _foci_refusal(g: Ellipse) -> str | None:
     about="The definition itself: two arcs whose radii sum to the long axis.",
 )
 def focus_arcs(g: Ellipse, d: Draft) -> None:
-    centre = _axes(g, d)
+    centre = axes_of(g, d)
     a, b = g.long / 2, g.wide / 2
     c = float(conics.focal_distance(a, b))
     lettered = (
@@ -282,4 +377,4 @@ def focus_arcs(g: Ellipse, d: Draft) -> None:
                 near_arc = d.compass(two, second, whole=False)
                 for number, where in pair:
                     spots[number] = d.meet(far_arc, near_arc, f"P{number}", where=where)
-    _line_in(d, [spots[k] for k in range(g.divisions)])
+    line_in_ellipse(g, d, [spots[k] for k in range(g.divisions)])

@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.courses import Course, evenly
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Count, Length
-from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Angular, Dimension, Linear
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
+from wise_compass.figures.touching import Touching, by_focal_radii
 from wise_compass.geometry import conics
+from wise_compass.geometry.curves import Curve, ellipse_curve
 from wise_compass.geometry.vectors import (
     Array,
     Number,
@@ -43,6 +46,19 @@ class EllipseTangent(Figure, id="ellipse-tangent", family="conics", title="Tange
     wide = Length(88, "the short axis", most=lambda g: g.long - 1.0)
     at = Angle(60, "the eccentric angle", least=-360, most=360)
     circle_radius = Length(18, "the radius of the touching circles")
+
+    def courses(self, method: str) -> Sequence[Course]:
+        a, b, _ = self.axes
+        curve = ellipse_curve(point(a, 0.0), point(0.0, b))
+        return (Course("the ellipse", curve, np.zeros(0), turn="eccentric angle", pole=ORIGIN),)
+
+    def cautions(self) -> Iterable[str]:
+        if self.circle_radius > self.curvature_radius:
+            own = trim(self.curvature_radius, 2)
+            yield (
+                f"circle_radius is {trim(self.circle_radius)} mm, over the curve’s own radius of curvature at P, {own} mm: the inner "
+                f"circle crosses the curve beside P. Lower circle_radius to {own} mm."
+            )
 
     @property
     def axes(self) -> tuple[float, float, float]:
@@ -131,15 +147,9 @@ def bisect_focal_angle(g: EllipseTangent, d: Draft) -> None:
             at = g.touch + d.hand.strays_both_ways("pencil mark", step.n)
             p = d.also("P", at, "tangent")
     with d.phase("Tangent and normal"):
-        first, second = d.rule(one, p, "Join F1P and on.", beyond=20.0), d.rule(two, p, "Join F2P and on.", beyond=20.0)
-        with d.as_one(
-            "Compass",
-            "Centre P, equal arcs on both focal radii produced; halve between them: the normal PN.",
-            Setting(20.0, "mm"),
-        ):
-            outward = unit(first.u + second.u)
-            n = d.also("N", p.at + 20.0 * outward)
-        normal = d.rule(p, n, "Draw the normal through PN.", why="it halves the angle of the focal radii")
+        normal = by_focal_radii(d, p, one, two, sum_of_radii=True)
+        d.also("N", normal.at_length(20.0))
+        normal.reach(d.spots["N"].here)
         tangent = d.square_to(normal, p, "Draw square to it at P: the tangent.", role=Role.CENTRE, length=34.0)
         tangent.lo = -34.0
         d.also("T", tangent.at_length(20.0), "plain")
@@ -149,7 +159,7 @@ def bisect_focal_angle(g: EllipseTangent, d: Draft) -> None:
             d.circle_in(hub, g.circle_radius, f"Centre K{k}, line in the circle that touches at P from {where}.")
 
 
-class EllipseConjugate(Figure, id="ellipse-conjugate", family="conics", title="Ellipse on conjugate diameters"):
+class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title="Ellipse on conjugate diameters"):
     brief = (
         "The ellipse on conjugate diameters of {first} and {second} at {angle}, found with {method} in {divisions} divisions."
     )
@@ -160,6 +170,37 @@ class EllipseConjugate(Figure, id="ellipse-conjugate", family="conics", title="E
     second = Length(78, "the other diameter")
     angle = Angle(64, "the angle between them", least=5, most=175)
     divisions = Count(16, "the number of divisions", 8, 72, multiple=4)
+    at = Angle(60, "the place of the point of touch, from 0 at the first diameter to 90 at the second", least=-360, most=360)
+
+    @property
+    def touched(self) -> Curve:
+        return ellipse_curve(*self.halves)
+
+    @property
+    def touched_range(self) -> tuple[float, float]:
+        return -360.0, 360.0
+
+    def courses(self, method: str) -> Sequence[Course]:
+        n = self.divisions
+        names = tuple(f"P{k}" for k in range(n))
+        marks = tuple((90.0 * k, f"the ends of the {'second' if k % 2 else 'first'} diameter") for k in range(4))
+        stations = evenly(360.0 / n, n)
+        return (Course("the ellipse", self.touched, stations, names, landmarks=marks, turn="eccentric angle", pole=ORIGIN),)
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        centre, (u, v) = d.spots["O"], self.halves
+        q = self.point_by_hand(d, "Find the point of this place as the others were", "Set square")
+        x, y = -float(sind(self.at)), float(cosd(self.at))
+        with d.as_one(
+            "Set square",
+            f"Find the point Z a quarter further on: OZ is the half diameter conjugate to O{self.letter}.",
+            Setting(self.at + 90.0, "°"),
+        ) as step:
+            z = d.also("Z", centre.at + x * u + y * v + d.hand.strays_both_ways("pencil mark", step.n))
+        conjugate = d.rule(centre, z, "Join OZ.")
+        words = f"Draw parallel to OZ through {self.letter}: the tangent."
+        tangent = d.parallel_to(conjugate, q, words, role=Role.CENTRE, why="tangents lie along the conjugate diameter")
+        return q, d.square_to(tangent, q, f"Draw square to it at {self.letter}: the normal.")
 
     @property
     def halves(self) -> tuple[Array, Array]:
@@ -203,6 +244,7 @@ class EllipseConjugate(Figure, id="ellipse-conjugate", family="conics", title="E
             f"arctan({q}² sin {trim(2 * self.angle)}° / ({p}² + {q}² cos {trim(2 * self.angle)}°)) / 2",
             ("O",),
         )
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         points = found.group("P")
@@ -214,7 +256,7 @@ class EllipseConjugate(Figure, id="ellipse-conjugate", family="conics", title="E
             p[..., 0] ** 2 + q[..., 0] ** 2 - p[..., 1] ** 2 - q[..., 1] ** 2,
             2 * (p[..., 0] * p[..., 1] + q[..., 0] * q[..., 1]),
         )
-        return {"long": one + two, "wide": np.abs(one - two), "tilt": angle_of(spread) / 2}
+        return {"long": one + two, "wide": np.abs(one - two), "tilt": angle_of(spread) / 2, **self.touch_measure(found)}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p, (u, v) = found.group("P"), self.halves
@@ -227,11 +269,25 @@ class EllipseConjugate(Figure, id="ellipse-conjugate", family="conics", title="E
         ends = np.array([u, v, -u, -v])
         quarter = self.divisions // 4
         yield Truth("The ends of both diameters are on it", distance(p[..., [0, quarter, 2 * quarter, 3 * quarter], :], ends))
+        if "S" in found:
+            a, b = self.axes
+            s, y = found["X"], found["Y"]
+            yield Truth("The axes found are square to each other", dot(unit(s), y))
+            yield Truth("They are as long as by formula", np.stack([distance(s, ORIGIN) - a, distance(y, ORIGIN) - b], axis=-1))
+            yield Truth("The long axis lies at the tilt", cross(direction(self.tilt), s))
+        yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         u, v = self.halves
         yield Linear(-u - point(0.0, float(self.axes[0]) * 0.9), u - point(0.0, float(self.axes[0]) * 0.9), "first", self.first)
         yield Angular(ORIGIN, 0.0, self.angle, "angle", self.angle)
+
+
+def _conjugate_in(g: EllipseConjugate, d: Draft) -> None:
+    g.touch_in(d)
+    n = g.divisions
+    with d.phase("Line in"):
+        d.curve([d.spots[f"P{k}"] for k in range(n)], closed=True, says=f"Line in the ellipse through the {n} points.")
 
 
 @method(
@@ -274,8 +330,7 @@ def conjugate_parallelogram(g: EllipseConjugate, d: Draft) -> None:
                 inner = d.lay_off(level, centre, np.sign(x) * part * g.first / 2, "", kind="plain")
                 outer = d.lay_off(side, end, np.sign(y) * (1 - part) * g.second / 2, "", kind="plain")
                 d.meet(d.rule(pole, inner), d.rule(other, outer), f"P{k}")
-    with d.phase("Line in"):
-        d.curve([d.spots[f"P{k}"] for k in range(n)], closed=True, says=f"Line in the ellipse through the {n} points.")
+    _conjugate_in(g, d)
 
 
 @method(
@@ -305,5 +360,75 @@ def conjugate_triangle(g: EllipseConjugate, d: Draft) -> None:
                 foot = d.meet(d.upright_from(spot), level)
                 beside = d.parallel_to(slant, foot)
                 d.lay_off(beside, foot, float(sind(turn)) * g.second / 2, f"P{k}")
-    with d.phase("Line in"):
-        d.curve([d.spots[f"P{k}"] for k in range(n)], closed=True, says=f"Line in the ellipse through the {n} points.")
+    _conjugate_in(g, d)
+
+
+def _turning_refusal(g: EllipseConjugate) -> str | None:
+    a, b = g.axes
+    p, q = g.halves
+    if float(distance(left_of(p), q)) < 0.02 * a or abs(g.angle - 90.0) < 0.5:
+        return (
+            f"At an angle of {trim(g.angle)}° the diameters are the axes, or as good as that: there is no triangle to turn. "
+            "Take angle further from 90°, or choose parallelogram."
+        )
+    return None
+
+
+@method(
+    EllipseConjugate,
+    "rotated-triangle",
+    fits=_turning_refusal,
+    fits_given="angle",
+    about="One half diameter turned a quarter shows the axes; two circles on them give the points.",
+)
+def conjugate_rotated(g: EllipseConjugate, d: Draft) -> None:
+    a, b = g.axes
+    n = g.divisions
+    with d.phase("Diameters"):
+        centre = d.start_at("O", says="Mark the centre O.")
+        level = d.level_from(centre, "Draw the first diameter level.", role=Role.CENTRE)
+        level.lo, level.hi = -g.first / 2, g.first / 2
+        slant = d.ray(centre, g.angle, "Draw the second at its angle.", role=Role.CENTRE)
+        slant.lo = -g.second / 2
+        one = d.lay_off(level, centre, g.first / 2, "U", "Lay off half the first diameter: U.")
+        two = d.lay_off(slant, centre, g.second / 2, "W", "Lay off half the second: W.")
+    with d.phase("Turn a half diameter"):
+        upright = d.square_to(level, centre, "Draw square to the first diameter at O.")
+        arc = d.compass(centre, d.opening(centre, one), "Centre O, swing OU onto it.", whole=False)
+        turned = d.meet(upright, arc, "S", where="above")
+        line = d.rule(turned, two, "Join S to W and on both ways.", beyond=a)
+        line.lo = -a
+        middle = d.midpoint(turned, two, "M")
+        round_m = d.compass(
+            middle, d.opening(middle, centre), "Halve SW at M; centre M, through O: cut the line twice.", whole=False
+        )
+        far, near = d.meet(line, round_m, "K", far=two), d.meet(line, round_m, "L", near=two)
+    with d.phase("Axes"):
+        # WK is half the long axis, WL half the short; the long axis runs through L, the short one through K
+        long, short = d.rule(centre, near, "Join OL: the long axis."), d.rule(centre, far, "Join OK: the short axis.")
+        long.role = short.role = Role.CENTRE
+        words = "Centre O, with WK draw the outer circle: half the long axis."
+        outer = d.compass(centre, d.opening(two, far), words, why=f"{trim(a)} mm")
+        inner = d.compass(centre, d.opening(two, near), "With WL the inner circle: half the short axis.", why=f"{trim(b)} mm")
+        with d.as_one("Pencil", "The circles cut the axes off: X ends the long one, Y the short one."):
+            x = d.meet(long, outer, "X", near=Spot("", centre.here + a * direction(g.tilt), 0))
+            y = d.meet(short, inner, "Y", near=Spot("", centre.here + b * direction(g.tilt + 90.0), 0))
+        long.lo, short.lo = -a, -b
+    with d.phase("Divide"):
+        # U is on the ray where its own height square to the long axis, carried on, meets the outer circle
+        along_long, across = dot(one.at, unit(x.at)), dot(one.at, unit(y.at))
+        first = np.rad2deg(np.arctan2(across / b, along_long / a))
+        tilt = angle_of(x.at - centre.at)
+        with d.as_one(
+            "Set square", "Through U draw square to the long axis as far as the outer circle: ray 0 of the division."
+        ):
+            rays = [d.ray(centre, tilt + first + 360.0 * k / n, instrument="Protractor", length=a) for k in range(n)]
+    with d.phase("Find the points"):
+        for k, ray in enumerate(rays):
+            says = f"From ray {k}’s outer cut square to the long axis, from its inner cut along it: P{k}."
+            with d.as_one("Set square", says, Setting(90, "°")):
+                ahead = Spot("", ray.at_length(2 * a), 0)
+                down = d.square_to(long, d.meet(ray, outer, near=ahead))
+                over = d.parallel_to(long, d.meet(ray, inner, near=ahead))
+                d.meet(down, over, f"P{k}")
+    _conjugate_in(g, d)

@@ -2,28 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.courses import Course, evenly
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, method
+from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Count, Length, parts_of_turns
 from wise_compass.drafting.givens import Number as NumberGiven
-from wise_compass.drafting.marks import Role, Ruled, Spot
+from wise_compass.drafting.marks import Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear, Radial
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
-from wise_compass.figures.involutes import unwind
+from wise_compass.figures.involutes import string_at, unwind, volute_curve
+from wise_compass.figures.spirals import by_subnormal
+from wise_compass.figures.touching import WORDS, Touching
+from wise_compass.geometry.curves import Curve, growing_radius, polar_curve
 from wise_compass.geometry.polygons import regular_corners
-from wise_compass.geometry.vectors import Array, Number, angle_of, cross, distance, dot, left_of, point, unit
+from wise_compass.geometry.vectors import Array, Number, angle_of, cross, distance, point, unit
 
 ORIGIN = point(0.0, 0.0)
 
 
-class LogarithmicSpiral(Figure, id="logarithmic-spiral", family="spirals", title="Logarithmic spiral"):
+class LogarithmicSpiral(Touching, id="logarithmic-spiral", family="spirals", title="Logarithmic spiral"):
     brief = (
         "A logarithmic spiral from {start_radius}, each vector {ratio} times the one {vector_angle} before it, {turns} turns {hand}, "
         "found with {method}."
@@ -36,6 +40,23 @@ class LogarithmicSpiral(Figure, id="logarithmic-spiral", family="spirals", title
     vector_angle = Angle(30, "the angle between neighbouring vectors", least=5, most=90)
     turns = NumberGiven(1, "the number of turns", least=1 / 12, most=6)
     hand = Choice("anticlockwise", "the hand", ("clockwise", "anticlockwise"))
+    touch = Choice("tangent", "what touches it at a point", tuple(WORDS), WORDS)
+    at = Angle(180, "the angle turned at the point of touch", least=0, most=2160)
+
+    @property
+    def touched(self) -> Curve:
+        radius = growing_radius(self.start_radius, self.rate)
+        return polar_curve(radius, 0.0, self.spaces * self.vector_angle, 0.0, self.sign)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        stations = evenly(self.vector_angle, self.spaces + 1)
+        names = tuple(f"P{k}" for k in range(self.spaces + 1))
+        marks = ((0.0, "its start"), (self.spaces * self.vector_angle, "its end"))
+        return (Course("the spiral", self.touched, stations, names, landmarks=marks, turn="angle turned", pole=ORIGIN),)
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        radius = float(distance(self.touched.at(self.place), ORIGIN))
+        return by_subnormal(self, d, self.rate * radius, self.sign, self.sign * self.at)
 
     @property
     def spaces(self) -> int:
@@ -64,6 +85,7 @@ class LogarithmicSpiral(Figure, id="logarithmic-spiral", family="spirals", title
         if not 0.05 <= end <= LONGEST_LENGTH:
             words = f"The last vector would be {trim(end, 4)} mm; it must lie between 0.05 and {trim(LONGEST_LENGTH)} mm."
             raise Refused("ratio", f"{words} Bring ratio nearer to 1 or lower turns.")
+        super().refuse()
 
     def values(self, method: str) -> Iterable[Value]:
         r, q, n = trim(self.start_radius), trim(self.ratio), self.spaces
@@ -71,11 +93,12 @@ class LogarithmicSpiral(Figure, id="logarithmic-spiral", family="spirals", title
         b = self.rate
         yield Value("end_radius", end, "mm", f"{r} × {q}^{n}", ("O", f"P{n}"))
         words = f"arctan({trim(np.deg2rad(self.vector_angle), 6)} / |ln {q}|)"
-        yield Value("tangent_angle", float(np.rad2deg(np.arctan2(1.0, abs(b)))), "°", words, ("Q", "T"))
+        yield Value("tangent_angle", float(np.rad2deg(np.arctan2(1.0, abs(b)))), "°", words, ("O",))
         length = abs(end - self.start_radius) * float(np.hypot(1.0, 1.0 / b))
         yield Value("arc_length", length, "mm", f"|{trim(end)} − {r}| √(1 + 1 / {trim(abs(b), 6)}²)", ("P0", f"P{n}"))
         for k in range(n + 1):
             yield Value(f"radius_{k}", self.start_radius * self.ratio**k, "mm", f"{r} × {q}^{k}", (f"P{k}",))
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         radii = distance(found.group("P"), ORIGIN)
@@ -87,7 +110,7 @@ class LogarithmicSpiral(Figure, id="logarithmic-spiral", family="spirals", title
             "arc_length": np.abs(last - first) * np.hypot(1.0, 1.0 / b),
         }
         out.update({f"radius_{k}": radii[..., k] for k in range(self.spaces + 1)})
-        return out
+        return {**out, **self.touch_measure(found)}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
@@ -97,30 +120,14 @@ class LogarithmicSpiral(Figure, id="logarithmic-spiral", family="spirals", title
         yield Truth(
             "Neighbouring vectors are all the same angle apart", (step - self.vector_angle) * np.pi / 180.0 * radii[..., 1:]
         )
-        q, n = found["Q"], found["N"]
-        heading = self.rate * q + self.sign * left_of(q)
-        size = distance(heading, 0 * heading)
-        yield Truth(
-            "The normal through the end of the polar subnormal is square to the curve's derivative", dot(n - q, heading) / size
-        )
-        yield Truth("The tangent runs along the derivative", cross(found["T"] - q, heading) / size)
+        yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(ORIGIN, found["P0"], "start_radius", self.start_radius)
 
 
-def _spiral_in(g: LogarithmicSpiral, d: Draft, centre: Spot, rays: list[Ruled], points: list[Spot]) -> None:
-    middle = points[len(points) // 2]
-    with d.phase("Tangent and normal"):
-        q = d.also("Q", middle.at)
-        radius = d.rule(centre, q, f"Join O to {middle.name}, here Q.")
-        across = d.square_to(radius, centre, "At O draw square to it.")
-        subnormal = g.rate * float(distance(q.here, centre.here))
-        foot = d.lay_off(across, centre, g.sign * subnormal, "N", "Lay off the polar subnormal, the growth in a radian: N.")
-        normal = d.rule(q, foot, "Join QN: the normal.")
-        tangent = d.square_to(normal, q, "Draw square to it at Q: the tangent.", role=Role.CENTRE, length=16.0)
-        tangent.lo = -16.0
-        d.also("T", tangent.at_length(10.0), "plain")
+def _spiral_in(g: LogarithmicSpiral, d: Draft, points: list[Spot]) -> None:
+    g.touch_in(d)
     with d.phase("Line in"):
         d.curve(points, says=f"Line in the spiral through P0 to P{g.spaces}.")
 
@@ -142,7 +149,7 @@ def spiral_by_ratio(g: LogarithmicSpiral, d: Draft) -> None:
         for k, ray in enumerate(rays):
             says = f"Lay off {trim(g.start_radius)} × {trim(g.ratio)}^{k} on ray {k}: P{k}."
             points.append(d.lay_off(ray, centre, g.start_radius * g.ratio**k, f"P{k}", says))
-    _spiral_in(g, d, centre, rays, points)
+    _spiral_in(g, d, points)
 
 
 @method(
@@ -163,10 +170,10 @@ def spiral_by_angle(g: LogarithmicSpiral, d: Draft) -> None:
             with d.as_one("Protractor", says, Setting(lean, "°")):
                 cut = d.ray(points[-1], back - g.sign * lean, instrument="Protractor")
                 points.append(d.meet(cut, rays[k], f"P{k}"))
-    _spiral_in(g, d, centre, rays, points)
+    _spiral_in(g, d, points)
 
 
-class ArcVolute(Figure, id="arc-volute", family="spirals", title="Volute by arcs"):
+class ArcVolute(Touching, id="arc-volute", family="spirals", title="Volute by arcs"):
     brief = "A volute of arcs about {centres} centres, {side} apart, in {turns} turns, found with {method}."
     summary = "A scroll of arcs that run into one another, about a small regular figure: a bracket, a capital."
     value_names = ("end_radius", "arc_length")
@@ -174,6 +181,17 @@ class ArcVolute(Figure, id="arc-volute", family="spirals", title="Volute by arcs
     centres = Count(4, "the number of centres", 2, 6)
     side = Length(6, "the side of the figure of centres")
     turns = NumberGiven(2, "the number of turns", least=0.15, most=6)
+    at = Angle(400, "the angle turned at the point of touch", least=0, most=2160)
+
+    @property
+    def touched(self) -> Curve:
+        return volute_curve(self.hubs(), self.side, self.arcs)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        return (Course("the volute", self.touched, np.zeros(0), turn="angle turned", pole=self.hubs().mean(axis=0)),)
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        return string_at(self, d, [d.spots[f"C{k + 1}"] for k in range(self.centres)])
 
     @property
     def arcs(self) -> int:
@@ -183,6 +201,7 @@ class ArcVolute(Figure, id="arc-volute", family="spirals", title="Volute by arcs
         if self.centres == 5:
             raise Refused("centres", "A volute has 2, 3, 4 or 6 centres; centres is 5. Set centres to 4 or 6.")
         parts_of_turns(self.turns, self.centres, "arcs")
+        super().refuse()
 
     def hubs(self) -> Array:
         """The centres, anticlockwise from the origin; shape (centres, 2)."""
@@ -195,11 +214,12 @@ class ArcVolute(Figure, id="arc-volute", family="spirals", title="Volute by arcs
         yield Value("end_radius", n * self.side, "mm", f"{n} × {s}", (f"P{n}",))
         length = self.side * 2 * np.pi / self.centres * n * (n + 1) / 2
         yield Value("arc_length", float(length), "mm", f"{s} × 2π / {self.centres} × (1 + … + {n})", ("P0", f"P{n}"))
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         n = self.arcs
         end = distance(found[f"P{n}"], found[f"C{n % self.centres + 1}"])
-        return {"end_radius": end, "arc_length": end * 2 * np.pi / self.centres * (n + 1) / 2}
+        return {"end_radius": end, "arc_length": end * np.pi / self.centres * (n + 1), **self.touch_measure(found)}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         hubs = self.hubs()
@@ -212,6 +232,7 @@ class ArcVolute(Figure, id="arc-volute", family="spirals", title="Volute by arcs
             if k > 1:
                 joint = found[f"P{k - 1}"]
                 yield Truth(f"Arcs {k - 1} and {k} have one tangent at their joint", cross(unit(hub - before), joint - hub))
+        yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         n = self.arcs
@@ -237,3 +258,4 @@ def volute_arcs(g: ArcVolute, d: Draft) -> None:
                     line = d.ray(spots[-1], (k - 1) * part, instrument="Set square")
                 spots.append(d.lay_off(line, spots[-1], g.side, f"C{k + 1}"))
     unwind(d, spots, g.side, g.arcs)
+    g.touch_in(d)

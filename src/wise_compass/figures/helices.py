@@ -6,30 +6,34 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.courses import Course, evenly
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Choice, Count, Length, parts_of_turns
+from wise_compass.drafting.figure import method
+from wise_compass.drafting.givens import Angle, Choice, Count, Length, parts_of_turns
 from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
+from wise_compass.figures.touching import Touching
+from wise_compass.geometry.curves import Curve, coil_curve
 from wise_compass.geometry.helices import conical_helix_length
-from wise_compass.geometry.vectors import Array, Number, angle_of, distance, point, point3, polar, sind
+from wise_compass.geometry.vectors import Array, Number, angle_of, direction, distance, left_of, point, point3, polar, sind
 
 ORIGIN = point(0.0, 0.0)
 GAP = 14.0
 """Between the plan and the elevation, in mm."""
 
 
-class Coil(Figure):
+class Coil(Touching):
     """What helices share: points found from a divided plan circle and a divided rise. The plan lies below the elevation."""
 
     views = True
     turns = NumberGiven(1.5, "the number of turns", least=0.25, most=12)
     hand = Choice("right", "the hand", ("right", "left"))
     divisions = Count(12, "the divisions of a turn", 8, 72, multiple=4)
+    at = Angle(240, "the angle turned at the point of touch", least=0, most=4320)
 
     @property
     def spaces(self) -> int:
@@ -62,6 +66,50 @@ class Coil(Figure):
 
     def refuse(self) -> None:
         parts_of_turns(self.turns, self.divisions, "divisions of a turn")
+        super().refuse()
+
+    def place_at(self, angle: Number) -> Number:
+        """The space, whole or not, at an angle turned."""
+        return np.asarray(angle, dtype=float) * self.divisions / 360.0
+
+    def elevation(self, start: float = 0.0) -> Curve:
+        """The elevation of the coil that begins at ``start`` degrees, by the angle turned."""
+        climb = float(self.height_at(1.0) - self.height_at(0.0)) * self.divisions / (2 * np.pi)
+        total = 360.0 * self.whole_turns
+        return coil_curve(lambda t: self.radius_at(self.place_at(t)), self._shrink, climb, start, self.sign, self.lift, total)
+
+    @property
+    def touched(self) -> Curve:
+        return self.elevation()
+
+    def courses(self, method: str) -> Sequence[Course]:
+        stations = evenly(360.0 / self.divisions, self.spaces + 1)
+        names = tuple(f"P{k}" for k in range(self.spaces + 1))
+        marks = [(90.0 * k, "the axis" if k % 2 else "the side") for k in range(int(4 * self.whole_turns) + 1)]
+        return (Course("the elevation", self.touched, stations, names, landmarks=tuple(marks), turn="angle turned"),)
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        """The tangent in space is drawn in plan and elevation over the run of a radian; its elevation is the tangent."""
+        q = self.point_by_hand(d, "Find the point of this angle in plan and elevation as the others were", "Set square")
+        k = self.place_at(self.at)
+        radius = float(self.radius_at(k))
+        run = self.touched.heading(self.at)
+        plan = polar(ORIGIN, radius, self.sign * self.at)
+        with d.as_one(
+            "Rule",
+            "In the plan lay off the run of one radian along the tangent of the coil, from the point: its end Z1.",
+            Setting(float(np.hypot(radius, self._shrink)), "mm"),
+        ):
+            end = d.also("Z1", plan + self.sign * left_of(plan) - self._shrink * direction(self.sign * self.at))
+        with d.as_one("Set square", "Carry it up, the rise of one radian above the point: Z2.", Setting(float(run[1]), "mm")):
+            top = d.also("Z2", point(end.at[..., 0], q.at[..., 1] + float(run[1])))
+        tangent = d.rule(q, top, f"Join {q.name}Z2: the tangent in the elevation.", role=Role.CENTRE)
+        return q, d.square_to(tangent, q, f"Draw square to it at {q.name}: the normal.")
+
+    @property
+    def _shrink(self) -> float:
+        """What the radius loses in a radian."""
+        return float(self.radius_at(0.0) - self.radius_at(1.0)) * self.divisions / (2 * np.pi)
 
     def exact_points(self, start: float = 0.0) -> Array:
         """The helix's points in space by definition, shape (spaces + 1, 3): angle, radius and height in proportion."""
@@ -75,6 +123,7 @@ class Coil(Figure):
         radii = np.hypot(h[..., 0], h[..., 1])
         yield Truth("Front view and plan show the same point", found.group("P")[..., 0] - found.group("G")[..., 0])
         yield Truth("The radius is as the plan has it", radii - distance(found.group("G"), ORIGIN))
+        yield from self.touch_truths(found)
 
 
 def find_points(d: Draft, levels: Sequence[Ruled], plan: Sequence[Spot]) -> list[Spot]:
@@ -99,13 +148,15 @@ def line_in_coil(g: Coil, d: Draft, points: Sequence[Spot], what: str, shift: fl
     """The curve in pieces: what passes behind the axis is hidden. ``shift`` is where it starts, in degrees."""
     middles = shift + g.sign * 360.0 * (np.arange(len(points) - 1) + 0.5) / g.divisions
     front = sind(middles) < 0  # the plan's lower half is nearer the eye
+    if not shift:
+        g.touch_in(d)
     with d.phase("Line in"):
         start = 0
         for k in range(1, len(points)):
             if k == len(points) - 1 or front[k] != front[start]:
                 piece = list(points[start : k + 1])
                 role, words = (Role.OUTLINE, "in front") if front[start] else (Role.HIDDEN, "behind, dashed")
-                d.curve(piece, role=role, says=f"Line in {what} from space {start} to {k}, {words}.")
+                d.curve(piece, role=role, says=f"Line in {what} from space {start} to {k}, {words}.", whole=points, first=start)
                 start = k
 
 
@@ -145,6 +196,7 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
             "length", self.whole_turns * float(np.hypot(around, self.lead)), "mm", f"{t} √((2π × {r})² + {lead}²)", ("D0", "D2")
         )
         yield Value("rise", self.rise, "mm", f"{lead} × {t}", ("P0", f"P{self.spaces}"))
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         around = distance(found["D0"], found["D1"])
@@ -153,6 +205,7 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
             "lead_angle": np.rad2deg(np.arctan2(up, around)),
             "length": distance(found["D0"], found["D2"]),
             "rise": found[f"P{self.spaces}"][..., 1] - found["P0"][..., 1],
+            **self.touch_measure(found),
         }
 
     def truths(self, found: Found) -> Iterator[Truth]:
@@ -265,11 +318,13 @@ class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical he
         words = f"∫ √({r}² + {h}² + (2π × {t} × ρ)²) dρ / {r} from 0 to {r}"
         yield Value("length", length, "mm", words, ("P0", f"P{self.spaces}"))
         yield Value("slant", float(np.hypot(self.base_radius, self.height)), "mm", f"√({r}² + {h}²)", ("P0", f"P{self.spaces}"))
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         base = distance(found["G0"], ORIGIN)
         height = found[f"P{self.spaces}"][..., 1] - found["P0"][..., 1]
-        return {"length": conical_helix_length(base, height, self.whole_turns), "slant": np.hypot(base, height)}
+        length = conical_helix_length(base, height, self.whole_turns)
+        return {"length": length, "slant": np.hypot(base, height), **self.touch_measure(found)}
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         right = self.base_radius

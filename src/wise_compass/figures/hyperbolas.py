@@ -2,25 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.courses import Course
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Count, Length
+from wise_compass.drafting.figure import method
+from wise_compass.drafting.givens import LONGEST_LENGTH, Count, Length
 from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
 from wise_compass.figures.open_conics import curve_in
+from wise_compass.figures.touching import Touching, by_focal_radii
+from wise_compass.geometry.curves import Curve, hyperbola_curve, reciprocal_curve
 from wise_compass.geometry.vectors import Number, distance, point
 
 ORIGIN = point(0.0, 0.0)
 
 
-class Hyperbola(Figure, id="hyperbola", family="conics", title="Hyperbola"):
+class Hyperbola(Touching, id="hyperbola", family="conics", title="Hyperbola"):
     brief = "A hyperbola with foci {foci} and vertices {vertices} apart, found with {method} in {divisions} divisions."
     summary = "The distances from two points differ alike everywhere: a cooling tower, a cone cut upright."
     value_names = ("eccentricity", "asymptote_angle", "conjugate_axis")
@@ -28,6 +31,38 @@ class Hyperbola(Figure, id="hyperbola", family="conics", title="Hyperbola"):
     foci = Length(94, "the distance of the foci")
     vertices = Length(58, "the distance of the vertices", most=lambda g: 0.999 * g.foci)
     divisions = Count(6, "the points on each arm", 3, 36)
+    at = Length(20, "the height of the point of touch off the axis", least=-LONGEST_LENGTH)
+
+    @property
+    def touched(self) -> Curve:
+        return self._branch(1)
+
+    def _branch(self, side: int) -> Curve:
+        a, b = self.half_axes
+        return hyperbola_curve(a, b, side, self.heights()[-1])
+
+    def courses(self, method: str) -> Sequence[Course]:
+        n, heights = self.divisions, np.array(self.heights())
+        stations = np.concatenate([heights[::-1], [0.0], -heights])
+        marks = ((0.0, "the vertex"), (heights[-1], "its end"), (-heights[-1], "its end"))
+        made = []
+        for letter, vertex, side, words in (("P", "V2", 1, "right"), ("R", "V1", -1, "left")):
+            names = (*(f"{letter}{k}" for k in range(n, 0, -1)), vertex, *(f"{letter}{n + k}" for k in range(1, n + 1)))
+            made.append(
+                Course(
+                    f"the {words} branch",
+                    self._branch(side),
+                    stations,
+                    names,
+                    landmarks=marks,
+                    pole=point(side * self.foci / 2, 0.0),
+                )
+            )
+        return made
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        q = self.point_by_hand(d, "Find the point this high on the right branch as the others were")
+        return q, by_focal_radii(d, q, d.spots["F1"], d.spots["F2"], sum_of_radii=False)
 
     @property
     def half_axes(self) -> tuple[float, float]:
@@ -46,6 +81,7 @@ class Hyperbola(Figure, id="hyperbola", family="conics", title="Hyperbola"):
         yield Value("eccentricity", self.foci / self.vertices, "", f"{trim(self.foci)} / {trim(self.vertices)}", ("F1", "F2"))
         yield Value("asymptote_angle", float(np.rad2deg(np.arctan2(b, a))), "°", f"arccos({trim(a)} / {c})", ("O",))
         yield Value("conjugate_axis", 2 * b, "mm", f"2 √({c}² − {trim(a)}²)", ("O",))
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         foci, vertices = distance(found["F1"], found["F2"]), distance(found["V1"], found["V2"])
@@ -54,6 +90,7 @@ class Hyperbola(Figure, id="hyperbola", family="conics", title="Hyperbola"):
             "eccentricity": foci / vertices,
             "asymptote_angle": np.rad2deg(np.arctan2(2 * b, vertices)),
             "conjugate_axis": 2 * b,
+            **self.touch_measure(found),
         }
 
     def truths(self, found: Found) -> Iterator[Truth]:
@@ -65,6 +102,7 @@ class Hyperbola(Figure, id="hyperbola", family="conics", title="Hyperbola"):
             np.abs(distance(p, one) - distance(p, two)) - self.vertices,
         )
         yield Truth("The foci stand as far apart as given", distance(found["F1"], found["F2"]) - self.foci)
+        yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         low = -self.heights()[-1]
@@ -88,6 +126,7 @@ def _axis_of(g: Hyperbola, d: Draft) -> tuple[Spot, Spot, Spot, Ruled]:
 
 
 def _branches_in(g: Hyperbola, d: Draft) -> None:
+    g.touch_in(d)
     with d.phase("Line in"):
         for letter, vertex in (("P", "V2"), ("R", "V1")):
             n = g.divisions
@@ -147,7 +186,7 @@ def hyperbola_asymptotes(g: Hyperbola, d: Draft) -> None:
     _branches_in(g, d)
 
 
-class RectangularHyperbola(Figure, id="rectangular-hyperbola", family="conics", title="Rectangular hyperbola"):
+class RectangularHyperbola(Touching, id="rectangular-hyperbola", family="conics", title="Rectangular hyperbola"):
     brief = (
         "A rectangular hyperbola through a point {x} and {y} from its asymptotes, found with {method} in {divisions} divisions."
     )
@@ -157,6 +196,32 @@ class RectangularHyperbola(Figure, id="rectangular-hyperbola", family="conics", 
     x = Length(30, "the distance along")
     y = Length(44, "the distance up")
     divisions = Count(8, "the number of points", 4, 36)
+    at = Length(40, "the distance along of the point of touch")
+
+    @property
+    def touched(self) -> Curve:
+        stations = self.stations()
+        return reciprocal_curve(self.x * self.y, stations[0], stations[-1])
+
+    def courses(self, method: str) -> Sequence[Course]:
+        stations = np.array(self.stations())
+        names = tuple(f"P{k}" for k in range(self.divisions + 1))
+        marks = (
+            (stations[0], "its upper end"),
+            (stations[-1], "its lower end"),
+            (float(np.sqrt(self.x * self.y)), "the vertex"),
+        )
+        return (Course("the hyperbola", self.touched, stations, names, landmarks=marks, pole=ORIGIN),)
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        q = self.point_by_hand(d, "Find the point this far along as the others were")
+        corner = d.spots["O"]
+        level = d.level_from(corner, "Take the level asymptote.", role=Role.REFERENCE)
+        z = d.lay_off(level, corner, 2 * self.at, "Z", "Lay off twice that distance from O: Z.")
+        tangent = d.rule(
+            z, q, f"Join Z{q.name} and on: the tangent.", why="the point of touch halves it between the asymptotes"
+        )
+        return q, d.square_to(tangent, q, f"Draw square to it at {q.name}: the normal.")
 
     def stations(self) -> list[float]:
         """Distances along at which points are found, from half the given one to three times it."""
@@ -164,9 +229,10 @@ class RectangularHyperbola(Figure, id="rectangular-hyperbola", family="conics", 
 
     def values(self, method: str) -> Iterable[Value]:
         yield Value("constant", self.x * self.y, "mm²", f"{trim(self.x)} × {trim(self.y)}", ("O", "A"))
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
-        return {"constant": found["A"][..., 0] * found["A"][..., 1]}
+        return {"constant": found["A"][..., 0] * found["A"][..., 1], **self.touch_measure(found)}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
@@ -174,6 +240,7 @@ class RectangularHyperbola(Figure, id="rectangular-hyperbola", family="conics", 
             "The product of the two distances is the same everywhere",
             (p[..., 0] * p[..., 1] - self.x * self.y) / np.hypot(p[..., 0], p[..., 1]),
         )
+        yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(ORIGIN, point(self.x, 0.0), "x", self.x)
@@ -204,4 +271,5 @@ def hyperbola_rectangles(g: RectangularHyperbola, d: Draft) -> None:
                 ray = d.rule(corner, mark)
                 cut = d.meet(ray, post)
                 d.meet(d.upright_from(mark), d.level_from(cut), f"P{k}")
+    g.touch_in(d)
     curve_in(d, [f"P{k}" for k in range(g.divisions + 1)], "Line in the hyperbola through the points.")

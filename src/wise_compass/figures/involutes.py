@@ -2,38 +2,41 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
 from wise_compass.drafting import moves
+from wise_compass.drafting.courses import Course, evenly
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Angle, Count, Length, parts_of_turns
+from wise_compass.drafting.figure import method
+from wise_compass.drafting.givens import Angle, Choice, Count, Length, parts_of_turns
 from wise_compass.drafting.givens import Number as NumberGiven
-from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.marks import Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear, Radial
-from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
 from wise_compass.figures.lines import base_line
 from wise_compass.figures.polygons import CORNERS
+from wise_compass.figures.touching import WORDS, Touching
+from wise_compass.geometry.curves import Curve, arcs_curve, involute_curve
 from wise_compass.geometry.polygons import regular_corners
-from wise_compass.geometry.vectors import Array, Number, along, cross, direction, distance, dot, point, polar
+from wise_compass.geometry.vectors import Array, Number, along, angle_of, cross, distance, dot, point, polar
 
 ORIGIN = point(0.0, 0.0)
 
 
-class InvoluteCircle(Figure, id="involute-circle", family="rolling", title="Involute of a circle"):
-    brief = "The involute of a circle of {diameter} unwound {turns} turns, found with {method} in {divisions} divisions, tangent at {at}."
+class InvoluteCircle(Touching, id="involute-circle", family="rolling", title="Involute of a circle"):
+    brief = "The involute of a circle of {diameter} unwound {turns} turns, found with {method} in {divisions} divisions."
     summary = "The end of a string unwound from a circle: the flank of a gear tooth, a pump's cam."
     value_names = ("string_length", "arc_length", "end_radius")
 
     diameter = Length(28, "the diameter of the circle")
     turns = NumberGiven(1, "the number of turns", least=0.25, most=4)
     divisions = Count(12, "the divisions of a turn", 8, 72, multiple=4)
-    at = Angle(210, "the unwound angle of the tangent", least=1, most=1440)
+    touch = Choice("tangent", "what touches it at a point", tuple(WORDS), WORDS)
+    at = Angle(210, "the unwound angle of the point of touch", least=1, most=1440)
 
     @property
     def spaces(self) -> int:
@@ -45,14 +48,27 @@ class InvoluteCircle(Figure, id="involute-circle", family="rolling", title="Invo
 
     def refuse(self) -> None:
         parts_of_turns(self.turns, self.divisions, "divisions of a turn")
-        if self.at > 360 * self.whole_turns:
-            most = trim(360 * self.whole_turns)
-            raise Refused("at", f"The string is unwound {most}° in all; at is {trim(self.at)}°. Lower at to {most}°.")
+        super().refuse()
 
-    def place(self, angle: Number) -> Array:
-        """The string's end when the angle (degrees) is unwound, by definition: as long as the arc it left."""
-        r = self.diameter / 2
-        return polar(ORIGIN, r, angle) + np.asarray(r * np.deg2rad(angle))[..., None] * direction(np.asarray(angle) - 90.0)
+    @property
+    def touched(self) -> Curve:
+        return involute_curve(self.diameter / 2, 360.0 * self.whole_turns)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        stations = evenly(360.0 / self.divisions, self.spaces + 1)
+        names = tuple(f"P{k}" for k in range(self.spaces + 1))
+        marks = ((0.0, "where it leaves the circle"), (360.0 * self.whole_turns, "its end"))
+        return (Course("the involute", self.touched, stations, names, landmarks=marks, turn="unwound angle", pole=ORIGIN),)
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        centre, r, name = d.spots["O"], self.diameter / 2, self.letter
+        words = f"Set off {trim(self.at)}°: the contact I; its string is the normal at {name}."
+        with d.as_one("Protractor", words, Setting(self.at, "°")):
+            ray = d.ray(centre, self.at, length=r, instrument="Protractor")
+            touch = d.lay_off(ray, centre, r, "I", kind="tangent")
+            normal = d.square_to(ray, touch)
+            q = d.lay_off(normal, touch, -r * float(np.deg2rad(self.at)), name, kind="tangent")
+        return q, normal
 
     def values(self, method: str) -> Iterable[Value]:
         r, d, t = self.diameter / 2, trim(self.diameter), trim(self.whole_turns)
@@ -63,12 +79,13 @@ class InvoluteCircle(Figure, id="involute-circle", family="rolling", title="Invo
         yield Value(
             "end_radius", float(np.hypot(r, string)), "mm", f"√({trim(r)}² + {trim(string)}²)", ("O", f"P{self.spaces}")
         )
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         r, turn = self.diameter / 2, 2 * np.pi * self.whole_turns
         end = distance(found["O"], found[f"P{self.spaces}"])
         string = np.sqrt(np.maximum(end * end - r * r, 0.0))
-        return {"string_length": string, "arc_length": string * turn / 2, "end_radius": end}
+        return {"string_length": string, "arc_length": string * turn / 2, "end_radius": end, **self.touch_measure(found)}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
@@ -77,10 +94,7 @@ class InvoluteCircle(Figure, id="involute-circle", family="rolling", title="Invo
         strings = self.diameter / 2 * np.deg2rad(angles)
         yield Truth("Each string is as long as the arc it has left", distance(p, contacts) - strings)
         yield Truth("Each string is tangent to the circle", dot(p - contacts, contacts) / (self.diameter / 2))
-        yield Truth("Q lies on the involute", distance(found["Q"], self.place(self.at)))
-        heading = direction(self.at)
-        yield Truth("The tangent runs along the involute's own derivative", cross(heading, found["T"] - found["Q"]))
-        yield Truth("The string at Q is the normal", dot(heading, found["I"] - found["Q"]))
+        yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(ORIGIN, self.diameter / 2, "diameter", self.diameter, 140.0, diameter=True)
@@ -102,7 +116,7 @@ def _involute(g: InvoluteCircle, d: Draft, how: str) -> None:
                 with d.as_one("Pencil", "P0 is where the string begins."):
                     d.meet(ray, circle, "P0", near=moves.towards(centre, ray, g.diameter))
                 continue
-            aim = Spot("", g.place(360.0 * k / g.divisions), 0)
+            aim = Spot("", g.touched.at(360.0 * k / g.divisions), 0)
             says = f"At division {k % g.divisions} draw the tangent; lay off {k} of the divisions' length on it: P{k}."
             with d.as_one("Set square", says, Setting(string, "mm"), why=f"{k} × π × {trim(g.diameter)} / {g.divisions}"):
                 touch = d.meet(ray, circle, near=moves.towards(centre, ray, g.diameter))
@@ -111,17 +125,7 @@ def _involute(g: InvoluteCircle, d: Draft, how: str) -> None:
                     d.meet(arcs[0], arcs[1], f"P{k}", near=aim)
                 else:
                     d.lay_off(d.square_to(ray, touch), touch, -string, f"P{k}")
-    with d.phase("Tangent and normal"):
-        with d.as_one(
-            "Protractor", f"Set off {trim(g.at)}°: the contact I; its string is the normal at Q.", Setting(g.at, "°")
-        ):
-            ray = d.ray(centre, g.at, length=r, instrument="Protractor")
-            touch = d.meet(ray, circle, "I", near=moves.towards(centre, ray, g.diameter), kind="tangent")
-            normal = d.square_to(ray, touch)
-            q = d.lay_off(normal, touch, -r * float(np.deg2rad(g.at)), "Q")
-        tangent = d.square_to(normal, q, "Draw square to the string at Q: the tangent.", role=Role.CENTRE, length=-20.0)
-        tangent.hi = 20.0
-        d.also("T", tangent.at_length(15.0), "plain")
+    g.touch_in(d)
     with d.phase("Line in"):
         d.curve([d.spots[f"P{k}"] for k in range(g.spaces + 1)], says=f"Line in the involute through P0 to P{g.spaces}.")
 
@@ -133,7 +137,7 @@ for _name, _about in (
     method(InvoluteCircle, _name, about=_about)(lambda g, d, how=_name: _involute(g, d, how))  # type: ignore[misc]
 
 
-class InvolutePolygon(Figure, id="involute-polygon", family="rolling", title="Involute of a polygon"):
+class InvolutePolygon(Touching, id="involute-polygon", family="rolling", title="Involute of a polygon"):
     brief = "The involute of a polygon of {sides} sides of {side}, unwound {turns} turns, found with {method}."
     summary = "Arcs about the corners in turn, each longer by a side: a scroll, a spiral stair's string."
     value_names = ("string_length",)
@@ -146,19 +150,35 @@ class InvolutePolygon(Figure, id="involute-polygon", family="rolling", title="In
     def arcs(self) -> int:
         return round(self.turns * self.sides)
 
+    letter = "Q1"
+    at = Angle(100, "the unwound angle of the point of touch", least=0, most=1440)
+
+    @property
+    def touched(self) -> Curve:
+        return volute_curve(regular_corners(self.sides, self.side), self.side, self.arcs)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        return (Course("the involute", self.touched, np.zeros(0), turn="unwound angle"),)
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        return string_at(self, d, [d.spots[name] for name in CORNERS[: self.sides]])
+
     def refuse(self) -> None:
         parts_of_turns(self.turns, self.sides, "sides")
+        super().refuse()
 
     def values(self, method: str) -> Iterable[Value]:
         yield Value("string_length", self.arcs * self.side, "mm", f"{self.arcs} × {trim(self.side)}", (f"P{self.arcs}",))
         turn = 2 * np.pi / self.sides
         words = f"{trim(self.side)} × 2π / {self.sides} × (1 + … + {self.arcs})"
         yield Value("arc_length", self.side * turn * self.arcs * (self.arcs + 1) / 2, "mm", words)
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         string = distance(found[f"P{self.arcs}"], found[CORNERS[(self.arcs) % self.sides]])
         turn = 2 * np.pi / self.sides
-        return {"string_length": string, "arc_length": string / self.arcs * turn * self.arcs * (self.arcs + 1) / 2}
+        length = string * turn * (self.arcs + 1) / 2
+        return {"string_length": string, "arc_length": length, **self.touch_measure(found)}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         corners = regular_corners(self.sides, self.side)
@@ -172,6 +192,7 @@ class InvolutePolygon(Figure, id="involute-polygon", family="rolling", title="In
                 f"Arcs {k} and the one before join on one normal",
                 cross(corner - before, found[f"P{k - 1}"] - corner) / self.side,
             )
+        yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(point(0.0, 0.0), point(self.side, 0.0), "side", self.side)
@@ -191,6 +212,27 @@ def corner_arcs(g: InvolutePolygon, d: Draft) -> None:
                 spots.append(d.lay_off(side, spots[-1], g.side, CORNERS[k + 1]))
         d.line_in(spots, closed=True, says="Line in the polygon.")
     unwind(d, spots, g.side, g.arcs)
+    g.touch_in(d)
+
+
+def volute_curve(corners: Array, side: float, arcs: int) -> Curve:
+    """The arcs about ``corners`` in turn, each a side longer than the one before, by the angle unwound."""
+    count = len(corners)
+    k = np.arange(1, arcs + 1)
+    hubs, before = corners[k % count], corners[(k - 1) % count]
+    # arc k begins where the side from its own centre back to the one before points
+    starts = np.asarray(angle_of(before - hubs))
+    return arcs_curve(hubs, side * k.astype(float), starts, 360.0 / count)
+
+
+def string_at(g: Touching, d: Draft, corners: list[Spot]) -> tuple[Spot, Ruled]:
+    """The string at the point of touch: it runs from the corner that it swings about, and is the normal."""
+    curve, count = g.touched, len(corners)
+    arc = min(int(g.at / (360.0 / count)), round(curve.last * count / 360.0) - 1) + 1
+    corner = corners[arc % count]
+    q = g.point_by_hand(d, f"Set off the unwound angle on arc {arc}, about {corner.name}", "Protractor")
+    words = f"Join {corner.name}{q.name}: the string, and the normal."
+    return q, d.rule(corner, q, words, why="an arc stands square to its radius")
 
 
 def unwind(d: Draft, corners: list[Spot], side: float, arcs: int) -> None:

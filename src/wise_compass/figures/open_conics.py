@@ -2,25 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.courses import Course
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Count, Length
+from wise_compass.drafting.figure import method
+from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Count, Length
 from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
+from wise_compass.figures.touching import WORDS, Touching
+from wise_compass.geometry.curves import Curve, conic_radius, parabola_curve, polar_curve
 from wise_compass.geometry.vectors import Number, cross, distance, point
 
 ORIGIN = point(0.0, 0.0)
 
 
-class Parabola(Figure, id="parabola", family="conics", title="Parabola"):
+class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
     brief = "A parabola on a base of {base} rising {axis} to its vertex, found with {method} in {divisions} divisions."
     summary = "Equally far from a point and a line: a jet of water, a reflector, an arch."
     value_names = ("focal_length", "latus_rectum", "arc_length", "area")
@@ -28,6 +31,35 @@ class Parabola(Figure, id="parabola", family="conics", title="Parabola"):
     base = Length(96, "the base")
     axis = Length(62, "the axis")
     divisions = Count(8, "the divisions of half the base", 4, 72)
+    at = Length(20, "the distance of the point of touch from the axis", least=-LONGEST_LENGTH)
+
+    @property
+    def touched(self) -> Curve:
+        return parabola_curve(self.base / 2, self.axis, self.focal)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        n = self.divisions
+        stations = self.base / 2 * np.arange(-n, n + 1) / n
+        names = tuple(f"P{k}" for k in range(2 * n + 1))
+        marks = ((0.0, "the vertex"), (-self.base / 2, "the left end"), (self.base / 2, "the right end"))
+        return (
+            Course("the parabola", self.touched, stations, names, landmarks=marks, pole=point(0.0, self.axis - self.focal)),
+        )
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        vertex = d.spots["V"]
+        q = self.point_by_hand(d, "Find the point this far off the axis as the others were")
+        depth = float(self.touched.at(0.0)[1] - self.touched.at(self.at)[1])
+        if depth < 1e-6 * self.axis:
+            tangent = d.level_from(q, "At the vertex the tangent is level.")
+        else:
+            axis = d.upright_from(vertex, "Draw the axis on above V.", role=Role.CENTRE)
+            with d.as_one("Dividers", "As far as the point lies below V, lay off above it: Z.", Setting(depth, "mm")):
+                foot = d.meet(d.level_from(q), axis)
+                z = d.also("Z", 2 * vertex.at - foot.at)
+                axis.reach(z.here)
+            tangent = d.rule(z, q, f"Join Z{q.name} and on: the tangent.", why="the vertex halves the subtangent")
+        return q, d.square_to(tangent, q, f"Draw square to it at {q.name}: the normal.")
 
     @property
     def focal(self) -> float:
@@ -45,6 +77,7 @@ class Parabola(Figure, id="parabola", family="conics", title="Parabola"):
             f"2 ∫ √(1 + (x / (2 × {f}))²) dx from 0 to {trim(self.base / 2)}",
         )
         yield Value("area", self.base * self.axis * 2 / 3, "mm²", f"2/3 × {b} × {h}")
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         p = found.group("P")
@@ -57,6 +90,7 @@ class Parabola(Figure, id="parabola", family="conics", title="Parabola"):
             "latus_rectum": 4 * focal,
             "arc_length": _parabola_arc(base, axis),
             "area": base * axis * 2 / 3,
+            **self.touch_measure(found),
         }
 
     def truths(self, found: Found) -> Iterator[Truth]:
@@ -66,6 +100,7 @@ class Parabola(Figure, id="parabola", family="conics", title="Parabola"):
         ends = np.array([[-self.base / 2, 0.0], [self.base / 2, 0.0]])
         yield Truth("The curve stands on the ends of the base", distance(p[..., [0, -1], :], ends))
         yield Truth("The vertex stands at the top of the axis", distance(p[..., self.divisions, :], point(0.0, self.axis)))
+        yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         half = self.base / 2
@@ -98,6 +133,7 @@ def curve_in(d: Draft, names: list[str], says: str) -> None:
 
 
 def _parabola_in(g: Parabola, d: Draft) -> None:
+    g.touch_in(d)
     curve_in(
         d, [f"P{k}" for k in range(2 * g.divisions + 1)], f"Line in the parabola through its {2 * g.divisions + 1} points."
     )
@@ -203,7 +239,54 @@ def parabola_focus(g: Parabola, d: Draft) -> None:
     _parabola_in(g, d)
 
 
-class ConicByEccentricity(Figure, id="conic-by-eccentricity", family="conics", title="Conic by its eccentricity"):
+def _even_refusal(g: Parabola) -> str | None:
+    if g.divisions % 2:
+        return f"The parallelograms stand on the middle of each half: divisions must be even. Take {g.divisions + 1}."
+    return None
+
+
+@method(
+    Parabola,
+    "parallelogram",
+    fits=_even_refusal,
+    fits_given="divisions",
+    about="Each half in a leaning frame on its chord: for a parabola that has no room for the upright rectangle.",
+)
+def parabola_parallelogram(g: Parabola, d: Draft) -> None:
+    _, left, right, vertex, _ = _frame(g, d)
+    m = g.divisions // 2
+    frames = []
+    for sign, end, words in ((-1, left, "left"), (1, right, "right")):
+        with d.phase(f"The {words} parallelogram"):
+            chord = d.rule(end, vertex, f"Join {end.name}V: the chord of the {words} half.")
+            middle = d.midpoint(end, vertex, "")
+            with d.as_one(
+                "Rule", "Halve it; a quarter of the axis upright above its middle is a point.", Setting(g.axis / 4, "mm")
+            ):
+                top = d.lay_off(d.upright_from(middle), middle, g.axis / 4, f"P{g.divisions + sign * m}")
+            with d.as_one("Set square", "Through it draw parallel to the chord, and uprights at both ends of that."):
+                cap = d.parallel_to(chord, top)
+                corners = [d.meet(d.upright_from(spot), cap) for spot in (end, vertex)]
+            feet, sides = [], []
+            for spot, corner, name in zip((end, vertex), corners, (end.name, "V")):
+                feet.append(d.divide(middle, spot, m, says=f"Cut the chord from its middle to {name} into {m} equal spaces."))
+                sides.append(
+                    d.divide(corner, spot, m, says=f"Cut the upright side at {name} into {m} equal spaces, from above.")
+                )
+            frames.append((sign, top, feet, sides))
+    with d.phase("Find the points"):
+        _ends(g, d, left, right, vertex)
+        for sign, top, feet, sides in frames:
+            for outward, marks, side in zip((1, -1), feet, sides):
+                for k in range(1, m):
+                    name = f"P{g.divisions + sign * (m + outward * k)}"
+                    says = f"Join {top.name} to mark {k} of the side; upright from space {k} of the chord: {name}."
+                    with d.as_one("Straightedge", says):
+                        d.meet(d.rule(top, side[k]), d.upright_from(marks[k]), name)
+    _parabola_in(g, d)
+
+
+class ConicByEccentricity(Touching, id="conic-by-eccentricity", family="conics", title="Conic by its eccentricity"):
     brief = (
         "A conic of eccentricity {eccentricity}, its focus {focus_distance} from its directrix, found with {method} in "
         "{divisions} divisions."
@@ -214,6 +297,46 @@ class ConicByEccentricity(Figure, id="conic-by-eccentricity", family="conics", t
     eccentricity = NumberGiven(0.7, "the eccentricity", least=0.1, most=5)
     focus_distance = Length(54, "the distance of the focus from the directrix")
     divisions = Count(8, "the points on each side", 4, 36)
+    touch = Choice("tangent", "what touches it at a point", tuple(WORDS), WORDS)
+    at = Angle(40, "the angle at the focus from the vertex to the point of touch", least=5, most=170)
+
+    @property
+    def farthest(self) -> float:
+        """The angle at the focus of the last point found."""
+        far = self.reaches()[-1]
+        return float(np.rad2deg(np.arccos((self.focus_distance - far) / (self.eccentricity * far))))
+
+    @property
+    def touched(self) -> Curve:
+        e, f = self.eccentricity, self.focus_distance
+        return polar_curve(conic_radius(e, e * f), -self.farthest, self.farthest, 180.0, -1, point(f, 0.0))
+
+    @property
+    def touched_range(self) -> tuple[float, float]:
+        return 5.0, self.farthest
+
+    def courses(self, method: str) -> Sequence[Course]:
+        e, f, n = self.eccentricity, self.focus_distance, self.divisions
+        x = np.array(self.reaches())
+        angles = np.rad2deg(np.arccos(np.clip((f - x) / (e * x), -1.0, 1.0)))
+        names = (*(f"P{n + k}" for k in range(n, 0, -1)), "V", *(f"P{k}" for k in range(1, n + 1)))
+        stations = np.concatenate([-angles[::-1], [0.0], angles])
+        marks = ((0.0, "the vertex"), (-self.farthest, "its end"), (self.farthest, "its end"))
+        words = "angle at the focus"
+        return (Course("the conic", self.touched, stations, names, landmarks=marks, turn=words, pole=point(f, 0.0)),)
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        focus, directrix = d.spots["F"], d.upright_from(d.spots["D"], "Take the directrix.", role=Role.REFERENCE)
+        with d.as_one("Protractor", f"At F set off {trim(self.at)}° from the axis; where it cuts the curve is {self.letter}."):
+            radius = d.ray(focus, 180.0 - self.at, instrument="Protractor")
+            length = float(conic_radius(self.eccentricity, self.eccentricity * self.focus_distance).radius(self.at))
+            q = d.lay_off(radius, focus, length, self.letter, kind="tangent")
+        square = d.square_to(radius, focus, "At F draw square to that radius as far as the directrix: Z.")
+        z = d.meet(square, directrix, "Z")
+        tangent = d.rule(
+            z, q, f"Join Z{q.name}: the tangent.", role=Role.CENTRE, why="it is seen from the focus at a right angle"
+        )
+        return q, d.square_to(tangent, q, f"Draw square to it at {q.name}: the normal.")
 
     @property
     def vertex(self) -> float:
@@ -233,21 +356,13 @@ class ConicByEccentricity(Figure, id="conic-by-eccentricity", family="conics", t
         e, f = trim(self.eccentricity), trim(self.focus_distance)
         yield Value("vertex_to_focus", self.focus_distance - self.vertex, "mm", f"{f} × {e} / (1 + {e})", ("V", "F"))
         yield Value("semi_latus_rectum", self.eccentricity * self.focus_distance, "mm", f"{e} × {f}", ("F",))
-        yield Value(
-            "normal_angle", self._normal(), "°", "at P1, square to the tangent that the focus and the directrix give", ("P1",)
-        )
-
-    def _normal(self) -> float:
-        x = self.reaches()[0]
-        y = float(np.sqrt(max((self.eccentricity * x) ** 2 - (x - self.focus_distance) ** 2, 0.0)))
-        e, f = self.eccentricity, self.focus_distance
-        # the gradient of e²x² − (x − f)² − y²
-        return float(np.rad2deg(np.arctan2(y, (x - f) - e * e * x)))
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         lead = distance(found["V"], found["F"])
         e = lead / (distance(found["D"], found["V"]))
-        return {"vertex_to_focus": lead, "semi_latus_rectum": e * distance(found["D"], found["F"])}
+        semi = e * distance(found["D"], found["F"])
+        return {"vertex_to_focus": lead, "semi_latus_rectum": semi, **self.touch_measure(found)}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
@@ -257,11 +372,7 @@ class ConicByEccentricity(Figure, id="conic-by-eccentricity", family="conics", t
             (distance(p, focus) - self.eccentricity * p[..., 0]) / max(1.0, self.eccentricity),
         )
         yield Truth("So is the vertex", distance(found["V"], focus) - self.eccentricity * found["V"][..., 0])
-        q, meet = found["P1"], found["Z"]
-        yield Truth(
-            "At P1 the tangent meets the directrix square to the focal radius",
-            ((q - focus) * (meet - focus)).sum(axis=-1) / self.focus_distance,
-        )
+        yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         low = float(found[f"P{2 * self.divisions}"][1])
@@ -277,7 +388,7 @@ def rising_ordinates(g: ConicByEccentricity, d: Draft) -> None:
     reaches = g.reaches()
     with d.phase("Directrix and axis"):
         start = d.start_at("D", says="Mark D on the directrix.")
-        directrix = d.upright_from(start, "Draw the directrix upright.", role=Role.REFERENCE)
+        d.upright_from(start, "Draw the directrix upright.", role=Role.REFERENCE)
         axis = d.level_from(start, "Draw the axis level from D.", role=Role.CENTRE, length=reaches[-1])
         focus = d.lay_off(axis, start, g.focus_distance, "F", "Lay off the focus F.")
         vertex = d.lay_off(
@@ -305,13 +416,7 @@ def rising_ordinates(g: ConicByEccentricity, d: Draft) -> None:
                 arc = d.compass(focus, d.opening(mark, height), whole=False)
                 d.meet(up, arc, f"P{k}", where="above")
                 d.meet(up, arc, f"P{g.divisions + k}", where="below")
-    with d.phase("Tangent and normal"):
-        q = d.spots["P1"]
-        radius = d.rule(focus, q, "Join FP1.")
-        square = d.square_to(radius, focus, "At F draw square to it as far as the directrix: Z.")
-        meet = d.meet(square, directrix, "Z")
-        tangent = d.rule(meet, q, "Join ZP1: the tangent at P1.", role=Role.CENTRE)
-        d.square_to(tangent, q, "Draw square to it at P1: the normal.", role=Role.CENTRE, length=-14.0)
+    g.touch_in(d)
     n = g.divisions
     names = [*(f"P{k}" for k in range(n, 0, -1)), "V", *(f"P{n + k}" for k in range(1, n + 1))]
     curve_in(d, names, "Line in the conic through the points.")

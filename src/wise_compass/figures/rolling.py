@@ -2,32 +2,40 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.courses import Course
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Angle, Count, Length, parts_of_turns
+from wise_compass.drafting.figure import method
+from wise_compass.drafting.givens import Angle, Choice, Count, Length, parts_of_turns
 from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Ruled, Spot, Swung
 from wise_compass.drafting.measures import Dimension, Linear, Radial
-from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
+from wise_compass.figures.touching import WORDS, Touching
+from wise_compass.geometry.curves import Curve, roll_curve
 from wise_compass.geometry.rolling import CircleRoll, LineRoll, Roll
-from wise_compass.geometry.vectors import Array, Number, cross, distance, dot, length, point, turned
+from wise_compass.geometry.vectors import Array, Number, cross, distance, dot, point, turned
 
 
-class RollingCurve(Figure):
+class RollingCurve(Touching):
     """What rolling curves share. A subclass gives :attr:`roll` and :attr:`total`, the whole angle rolled."""
 
     divisions = Count(12, "the divisions of the rolling circle", 8, 72, multiple=4)
-    at = Angle(75, "the turning angle of the tangent", least=0, most=3600)
+    touch = Choice("tangent", "what touches it at a point", tuple(WORDS), WORDS)
+    at = Angle(75, "the turning angle of the point of touch", least=0, most=3600)
 
     @property
     def roll(self) -> Roll:
+        raise NotImplementedError
+
+    @property
+    def tracing(self) -> float:
+        """From the rolling centre to the tracing point."""
         raise NotImplementedError
 
     @property
@@ -39,10 +47,20 @@ class RollingCurve(Figure):
     def spaces(self) -> int:
         return round(self.total / 360.0 * self.divisions)
 
-    def refuse(self) -> None:
-        if self.at > self.total:
-            words = f"The tangent is asked for at {trim(self.at)}°, but the circle turns {trim(self.total)}° in all."
-            raise Refused("at", f"{words} Lower at to {trim(self.total)}° or less.")
+    @property
+    def touched(self) -> Curve:
+        return roll_curve(self.roll, self.total)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        names = tuple(f"P{k}" for k in range(self.spaces + 1))
+        rim = self.tracing == self.roll.r
+        ends = np.arange(0.0, self.total + 1.0, 360.0)
+        marks = [(float(t), "a cusp" if rim else "where it comes down") for t in ends]
+        marks += [(float(t) + 180.0, "the top of the arch") for t in ends if t + 180.0 <= self.total]
+        breaks = tuple(range(self.divisions, self.spaces, self.divisions)) if rim else ()
+        pole = self.roll.pole
+        words = "turning angle"
+        return (Course("the curve", self.touched, self.turned(), names, breaks, tuple(marks), turn=words, pole=pole),)
 
     def turned(self) -> Array:
         """The rolled angle of each found point, shape (spaces + 1,)."""
@@ -53,42 +71,34 @@ class RollingCurve(Figure):
         angles = self.turned()
         yield Truth("Every point stands its tracing radius from the rolling centre", distance(p, roll.centre(angles)) - roll.a)
         yield Truth("Every point stands where rolling without slipping carries it", distance(p, roll.tracer(angles)))
-        q, i = found["Q"], found["I"]
-        heading = roll.heading(self.at)
-        size = float(length(heading))
-        yield Truth("Q lies on the curve", distance(q, roll.tracer(self.at)))
-        if size > 1e-3 * roll.a:
-            normal = i - q
-            yield Truth("The normal from the contact is square to the curve's own derivative", dot(normal, heading) / size)
-            touch = found["T"] - q
-            yield Truth("The tangent runs along the derivative", cross(heading, touch) / size)
+        yield from self.touch_truths(found)
 
-
-def plot_roll(g: RollingCurve, d: Draft) -> None:
-    """The tangent and normal at the asked angle, and the curve; after the points are found."""
-    roll = g.roll
-    heading = roll.heading(g.at)
-    with d.phase("Tangent and normal"):
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        roll, name = self.roll, self.letter
         with d.as_one(
             "Protractor",
-            f"Set off the turning angle {trim(g.at)}°: the circle's centre, its contact I and the point Q.",
-            Setting(g.at, "°"),
-        ):
-            contact = d.also("I", roll.contact(g.at))
-            q = d.also("Q", roll.tracer(g.at))
-        if float(length(heading)) > 1e-3 * roll.a and float(distance(contact.here, q.here)) > 1e-6:
-            normal = d.rule(
-                q, contact, "Join Q to the contact I, the instant centre: the normal.", why="the circle turns about it"
-            )
-            tangent = d.square_to(normal, q, "Draw square to it at Q: the tangent.", role=Role.CENTRE, length=20.0)
-            tangent.lo = -20.0
-            d.also("T", tangent.at_length(15.0), "plain")
-        else:
-            with d.as_one("Pencil", "At a cusp the normal has no length: the tangent runs through the rolling centre."):
-                d.also("T", q.at + (roll.centre(g.at) - q.at), "plain")
-    points = [d.spots[f"P{k}"] for k in range(g.spaces + 1)]
+            f"Set off the turning angle {trim(self.at)}°: the circle’s centre, its contact I and the point {name}.",
+            Setting(self.at, "°"),
+        ) as step:
+            contact = d.also("I", roll.contact(self.at) + d.hand.strays_both_ways("pencil mark", step.n))
+            q = d.also(name, roll.tracer(self.at) + d.hand.strays_both_ways("pencil mark", step.n), "tangent")
+        if float(distance(contact.here, q.here)) > 1e-3 * roll.a:
+            words = f"Join {name} to the contact I, the instant centre: the normal."
+            return q, d.rule(q, contact, words, why="the circle turns about it")
+        with d.as_one("Pencil", "At a cusp the normal has no length: the tangent runs through the rolling centre."):
+            hub = d.also("", roll.centre(self.at), "plain")
+        radius = d.rule(q, hub, f"Join {name} to the rolling centre: the tangent.")
+        return q, d.square_to(radius, q, f"Draw square to it at {name}: the normal.")
+
+
+def line_in_roll(g: RollingCurve, d: Draft) -> None:
+    """What touches the curve, and the curve itself: at a cusp the hand lifts and begins anew."""
+    g.touch_in(d)
+    (course,) = g.courses("")
+    points = [d.spots[name] for name in course.names]
     with d.phase("Line in"):
-        d.curve(points, says=f"Line in the curve through P0 to P{g.spaces}.")
+        for a, b in course.pieces():
+            d.curve(points[a : b + 1], says=f"Line in the curve through P{a} to P{b}.")
 
 
 class LineRolling(RollingCurve):
@@ -123,7 +133,7 @@ class LineRolling(RollingCurve):
     def measure(self, found: Found) -> dict[str, Number]:
         p = found.group("P")
         rolled = p[..., -1, 0] - p[..., 0, 0] + self._lag()
-        return {"base_length": rolled * self.divisions / self.spaces}
+        return {"base_length": rolled * self.divisions / self.spaces, **self.touch_measure(found)}
 
     def _lag(self) -> float:
         """By how much the last tracing point lies behind its centre."""
@@ -140,7 +150,7 @@ class LineRolling(RollingCurve):
 
 
 class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
-    brief = "A cycloid rolled by a circle of {diameter} in {turns} turns, by {method} in {divisions} divisions, its tangent at {at}."
+    brief = "A cycloid rolled by a circle of {diameter} in {turns} turns, by {method} in {divisions} divisions."
     summary = "The path of a point on the rim of a rolling wheel: a tooth flank, an arch."
     value_names = ("base_length", "arch_length", "area")
 
@@ -148,6 +158,7 @@ class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
         yield self.base_value()
         yield Value("arch_length", 4 * self.diameter, "mm", f"4 × {trim(self.diameter)}")
         yield Value("area", 0.75 * np.pi * self.diameter**2, "mm²", f"3 π × {trim(self.diameter)}² / 4")
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         out = super().measure(found)
@@ -158,7 +169,7 @@ class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
 class Trochoid(LineRolling, id="trochoid", family="rolling", title="Trochoid"):
     brief = (
         "A trochoid traced {tracing_radius} from the centre of a circle of {diameter} in {turns} turns, found with {method} in "
-        "{divisions} divisions, its tangent at {at}."
+        "{divisions} divisions."
     )
     summary = "The path of a point carried inside or beyond a rolling wheel: a spoke, a paddle."
     value_names = ("base_length",)
@@ -171,6 +182,7 @@ class Trochoid(LineRolling, id="trochoid", family="rolling", title="Trochoid"):
 
     def values(self, method: str) -> Iterable[Value]:
         yield self.base_value()
+        yield from self.touch_values()
 
 
 class CircleRolling(RollingCurve):
@@ -200,7 +212,7 @@ class CircleRolling(RollingCurve):
     def measure(self, found: Found) -> dict[str, Number]:
         p = found.group("P")
         steps = np.arctan2(cross(p[..., 1:, :], p[..., :-1, :]), dot(p[..., 1:, :], p[..., :-1, :]))
-        return {"turn_angle": np.rad2deg(steps.sum(axis=-1))}
+        return {"turn_angle": np.rad2deg(steps.sum(axis=-1)), **self.touch_measure(found)}
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(
@@ -212,7 +224,7 @@ class CircleRolling(RollingCurve):
 class Epicycloid(CircleRolling, id="epicycloid", family="rolling", title="Epicycloid"):
     brief = (
         "An epicycloid rolled by a circle of {rolling_diameter} outside one of {base_diameter}, found with {method} in {divisions} "
-        "divisions, its tangent at {at}."
+        "divisions."
     )
     summary = "The rim point of a circle rolling outside another: the face of a clock tooth."
     value_names = ("turn_angle", "arch_length")
@@ -222,18 +234,20 @@ class Epicycloid(CircleRolling, id="epicycloid", family="rolling", title="Epicyc
         r, base = self.rolling_diameter / 2, self.base_diameter / 2
         words = f"8 × {trim(r)} × ({trim(base)} {'−' if self.inside else '+'} {trim(r)}) / {trim(base)}"
         yield Value("arch_length", 8 * r * self.roll.track / base, "mm", words)
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
-        turn = super().measure(found)["turn_angle"]
+        out = super().measure(found)
+        turn = out["turn_angle"]
         r = turn / 360.0 * self.base_diameter / 2
         track = self.base_diameter / 2 + (-r if self.inside else r)
-        return {"turn_angle": turn, "arch_length": 8 * r * track / (self.base_diameter / 2)}
+        return {**out, "arch_length": 8 * r * track / (self.base_diameter / 2)}
 
 
 class Hypocycloid(Epicycloid, id="hypocycloid", family="rolling", title="Hypocycloid"):
     brief = (
         "A hypocycloid rolled by a circle of {rolling_diameter} inside one of {base_diameter}, found with {method} in {divisions} "
-        "divisions, its tangent at {at}."
+        "divisions."
     )
     summary = "The rim point of a circle rolling inside another: the flank of a clock tooth."
     inside = True
@@ -244,7 +258,7 @@ class Hypocycloid(Epicycloid, id="hypocycloid", family="rolling", title="Hypocyc
 class Epitrochoid(CircleRolling, id="epitrochoid", family="rolling", title="Epitrochoid"):
     brief = (
         "An epitrochoid traced {tracing_radius} from the centre of a circle of {rolling_diameter} rolling outside one of "
-        "{base_diameter}, found with {method} in {divisions} divisions, its tangent at {at}."
+        "{base_diameter}, found with {method} in {divisions} divisions."
     )
     summary = "A point carried by a circle rolling outside another."
     value_names = ("turn_angle",)
@@ -257,12 +271,13 @@ class Epitrochoid(CircleRolling, id="epitrochoid", family="rolling", title="Epit
 
     def values(self, method: str) -> Iterable[Value]:
         yield self.turn_value()
+        yield from self.touch_values()
 
 
 class Hypotrochoid(Epitrochoid, id="hypotrochoid", family="rolling", title="Hypotrochoid"):
     brief = (
         "A hypotrochoid traced {tracing_radius} from the centre of a circle of {rolling_diameter} rolling inside one of "
-        "{base_diameter}, found with {method} in {divisions} divisions, its tangent at {at}."
+        "{base_diameter}, found with {method} in {divisions} divisions."
     )
     summary = "A point carried by a circle rolling inside another."
     inside = True
@@ -325,7 +340,7 @@ def _line_points(g: LineRolling, d: Draft, how: str) -> None:
         for k in range(g.spaces + 1):
             aim = Spot("", aims[k] - hubs[k] + centres[k].here, 0)
             _one_line_point(g, d, k, how, marks[k % g.divisions], contacts[k], centres[k], aim, float(chords[k]))
-    plot_roll(g, d)
+    line_in_roll(g, d)
 
 
 def _one_line_point(
@@ -405,7 +420,7 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
                     d.meet(rays[k], carried, f"P{k}", near=aim)
                 else:
                     d.meet(d.compass(centres[k], g.tracing, whole=False), carried, f"P{k}", near=aim)
-    plot_roll(g, d)
+    line_in_roll(g, d)
 
 
 ABOUT = {

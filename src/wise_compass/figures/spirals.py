@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.courses import Course, evenly
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, method
+from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length, Number, parts_of_turns
-from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Radial
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
+from wise_compass.figures.touching import Touching
+from wise_compass.geometry.curves import Curve, even_radius, polar_curve
 from wise_compass.geometry.spirals import archimedean_length
 from wise_compass.geometry.vectors import Array, angle_of, distance, polar
 from wise_compass.geometry.vectors import Number as Numeric
 
 
-class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title="Archimedean spiral"):
+class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", title="Archimedean spiral"):
     brief = (
         "A spiral from {inner} inside to {outer} outside across, in {turns} turns {hand}, starting at {start}, "
         "found with {method} in {divisions} divisions of a turn."
@@ -33,9 +36,29 @@ class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title
     hand = Choice("anticlockwise", "the hand", ("clockwise", "anticlockwise"))
     start = Angle(0, "the starting angle", least=-360, most=360)
     divisions = Count(12, "the divisions of a turn", 12, 72, multiple=12)
+    at = Angle(250, "the angle turned at the point of touch", least=0, most=4320)
 
     def refuse(self) -> None:
         parts_of_turns(self.turns, 12, "twelfths")
+        super().refuse()
+
+    @property
+    def gain(self) -> float:
+        """What the radius gains in a radian: the polar subnormal."""
+        return (self.outer - self.inner) / 2 / (2 * np.pi * self.whole_turns)
+
+    @property
+    def touched(self) -> Curve:
+        return polar_curve(even_radius(self.inner / 2, self.gain), 0.0, 360.0 * self.whole_turns, self.start, self.sign)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        stations = evenly(360.0 / self.divisions, self.spaces + 1)
+        names = tuple(f"P{k}" for k in range(self.spaces + 1))
+        marks = ((0.0, "its inner end"), (360.0 * self.whole_turns, "its outer end"))
+        return (Course("the spiral", self.touched, stations, names, landmarks=marks, turn="angle turned", pole=np.zeros(2)),)
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
+        return by_subnormal(self, d, self.gain, self.sign, self.start + self.sign * self.at)
 
     @property
     def spaces(self) -> int:
@@ -75,6 +98,7 @@ class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title
                 f"{trim(i)} + {k} × {trim((r - i) / self.spaces)}",
                 (f"P{k}",),
             )
+        yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Numeric]:
         radii = distance(found.group("P"), np.zeros(2))
@@ -87,7 +111,7 @@ class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title
         }
         for k in range(0, self.spaces + 1, max(self.divisions // 12, 1)):
             out[f"radius_{k}"] = radii[..., k]
-        return out
+        return {**out, **self.touch_measure(found)}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
@@ -100,6 +124,7 @@ class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title
         if self.spaces >= 2:
             gained = np.diff(radii, axis=-1)
             yield Truth("Each division gains the same radius", gained - gained.mean(axis=-1, keepdims=True))
+        yield from self.touch_truths(found)
 
     def _turned(self, p: Array) -> Numeric:
         """The angle turned through up to each point, in degrees, told by the points alone."""
@@ -119,6 +144,18 @@ class ArchimedeanSpiral(Figure, id="archimedean-spiral", family="spirals", title
         yield Radial(np.zeros(2), self.outer / 2, "outer", self.outer, end + self.sign * 40, diameter=True)
         if self.inner:
             yield Radial(np.zeros(2), self.inner / 2, "inner", self.inner, end - self.sign * 125, diameter=True)
+
+
+def by_subnormal(g: Touching, d: Draft, subnormal: float, sign: int, bearing: float) -> tuple[Spot, Ruled]:
+    """The normal of a spiral about O: from the point to the end of its polar subnormal, the growth in a radian."""
+    centre, name = d.spots["O"], g.letter
+    with d.as_one("Protractor", f"Set off the angle turned; the vector there ends in {name}.", Setting(g.at, "°")):
+        vector = d.ray(centre, bearing, instrument="Protractor")
+        q = d.lay_off(vector, centre, float(distance(g.touched.at(g.place), centre.here)), name, kind="tangent")
+    across = d.square_to(vector, centre, "At O draw square to the vector.")
+    words = "Lay off the polar subnormal on it, the growth in a radian: Z."
+    foot = d.lay_off(across, centre, sign * subnormal, "Z", words)
+    return q, d.rule(q, foot, f"Join {name}Z: the normal.")
 
 
 @method(ArchimedeanSpiral, "divided-radius", about="Equal spaces of the radius, swung to equal divisions of the turn.")
@@ -180,5 +217,6 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
                 arc = d.compass(centre, radius, whole=False, role=Role.LOCUS)
                 spot = d.meet(ray, arc, f"P{k}", near=Spot("", ray.at_length(g.outer), 0))
             points.append(spot)
+    g.touch_in(d)
     with d.phase("Line in"):
         d.curve(points, says=f"Line in the spiral through P0 to P{spaces}.")

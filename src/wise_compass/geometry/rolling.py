@@ -14,6 +14,8 @@ from wise_compass.geometry.vectors import Array, Number, along, direction, point
 class LineRoll:
     """A circle of radius ``r`` rolling along the x axis above it, from the origin; the tracing point ``a`` from its centre."""
 
+    pole = None
+
     def __init__(self, r: float, a: float) -> None:
         self.r, self.a = r, a
 
@@ -32,12 +34,19 @@ class LineRoll:
         t = np.deg2rad(np.asarray(angle, dtype=float))
         return point(self.r - self.a * np.cos(t), self.a * np.sin(t))
 
+    def bending(self, angle: Number) -> Array:
+        """The second derivative: the tracing arm's own, as the centre moves straight and evenly."""
+        t = np.deg2rad(np.asarray(angle, dtype=float))
+        return point(self.a * np.sin(t), self.a * np.cos(t))
+
 
 class CircleRoll:
     """A circle of radius ``r`` rolling clockwise on one of radius ``base`` about the origin, outside or inside it.
 
     It begins at the direction ``start`` (degrees) of the base circle.
     """
+
+    pole = point(0.0, 0.0)
 
     def __init__(self, base: float, r: float, a: float, inside: bool, start: float) -> None:
         self.base, self.r, self.a, self.inside, self.start = base, r, a, inside, start
@@ -70,6 +79,14 @@ class CircleRoll:
         one = direction(self.start - self.swept(angle) + 90.0) * (-k * self.track)
         two = direction(np.asarray(self.facing(angle)) + 90.0) * (spin * self.a)
         return one + two
+
+    def bending(self, angle: Number) -> Array:
+        """The second derivative, from the same two turning vectors."""
+        k = self.r / self.base
+        spin = 1.0 - k if self.inside else -1.0 - k
+        return direction(self.start - self.swept(angle)) * (-k * k * self.track) + direction(self.facing(angle)) * (
+            -spin * spin * self.a
+        )
 
 
 Roll = LineRoll | CircleRoll

@@ -10,7 +10,7 @@ import numpy as np
 from wise_compass.drafting.marks import Mark, Role, Ruled, Spot, Swung, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, Style
-from wise_compass.geometry.fair import along_curve, fair_curve
+from wise_compass.geometry.fair import along_curve
 from wise_compass.geometry.vectors import Array, polar
 from wise_compass.sheet.dimensions import dimension_items, dimension_reach
 from wise_compass.sheet.drawing import Arc, Item, Line, Path, Text
@@ -58,11 +58,10 @@ def _mark_items(mark: Mark, number: int, scale: float, origin: Array) -> Iterabl
         for begin, sweep in mark.spans():
             yield Arc(*head, centre, radius, begin, sweep)
     else:
-        points = origin + np.array([nominal(p, 1) for p in mark.points]) * scale
-        if mark.smooth and len(points) > 2:
-            yield Path(*head, fair_curve(points, mark.closed), mark.closed)
+        if mark.fair:
+            yield Path(*head, origin + mark.segments() * scale, mark.closed)
         else:
-            yield Line(*head, points, mark.closed)
+            yield Line(*head, origin + mark.course() * scale, mark.closed)
 
 
 def _ring(spot: Spot, scale: float, origin: Array) -> Arc:

@@ -1,0 +1,317 @@
+"""Plane curves by a parameter: their points, derivatives, curvature, nearest points and meets with lines.
+
+A parameter is a length in mm or an angle in degrees; derivatives by an angle are by the radian, and ``per`` is what a unit
+of the parameter is in the unit that derivatives are by. Every function of a curve broadcasts over its parameter.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.geometry.rolling import Roll
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    along,
+    cosd,
+    cross,
+    direction,
+    distance,
+    dot,
+    left_of,
+    length,
+    point,
+    sind,
+)
+
+RADIAN = np.pi / 180.0
+ORIGIN = point(0.0, 0.0)
+_SAMPLES = 24
+"""Samples between neighbouring guesses when the nearest point of a curve is looked for."""
+
+
+class Polar(NamedTuple):
+    """A radius with its first two derivatives by the angle in radians."""
+
+    radius: Callable[[Number], Number]
+    gain: Callable[[Number], Number]
+    gain_of_gain: Callable[[Number], Number]
+
+
+@dataclass(frozen=True)
+class Curve:
+    """``at``, ``heading`` and ``bending`` are the point and its first two derivatives, from ``first`` to ``last``."""
+
+    at: Callable[[Number], Array]
+    heading: Callable[[Number], Array]
+    bending: Callable[[Number], Array]
+    first: float
+    last: float
+    closed: bool = False
+    per: float = RADIAN
+
+    def curvature_radius(self, t: Number) -> Number:
+        """Radius of curvature |C′|³ / |C′ × C″|; infinite where the curve is straight.
+
+        >>> float(ellipse_curve(point(5, 0), point(0, 3)).curvature_radius(0))
+        1.8
+        """
+        heading = self.heading(t)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return length(heading) ** 3 / np.abs(cross(heading, self.bending(t)))
+
+    def hollow(self, t: float) -> int:
+        """+1 where the centre of curvature lies to the left of the heading, −1 where it lies to the right."""
+        return 1 if float(cross(self.heading(t), self.bending(t))) >= 0 else -1
+
+
+def _column(value: Number) -> Array:
+    return np.asarray(value, dtype=float)[..., None]
+
+
+def ellipse_curve(u: Array, v: Array) -> Curve:
+    """The ellipse about the origin on the conjugate half diameters ``u`` and ``v``, by the eccentric angle."""
+
+    def at(t: Number) -> Array:
+        return _column(cosd(t)) * u + _column(sind(t)) * v
+
+    return Curve(at, lambda t: at(np.asarray(t) + 90.0), lambda t: -at(t), 0.0, 360.0, closed=True)
+
+
+def parabola_curve(half: float, height: float, focal: float) -> Curve:
+    """The parabola with its vertex up at ``height``, by the distance off its axis."""
+
+    def flat(t: Number, x: float, y: float) -> Array:
+        return point(np.zeros_like(np.asarray(t, dtype=float)) + x, y)
+
+    return Curve(
+        lambda t: point(t, height - np.asarray(t) ** 2 / (4 * focal)),
+        lambda t: point(np.ones_like(np.asarray(t, dtype=float)), -np.asarray(t) / (2 * focal)),
+        lambda t: flat(t, 0.0, -1 / (2 * focal)),
+        -half,
+        half,
+        per=1.0,
+    )
+
+
+def hyperbola_curve(a: float, b: float, side: int, reach: float) -> Curve:
+    """A branch of the hyperbola with half axes ``a`` (level) and ``b``, by the height off the axis; ``side`` +1 is right."""
+
+    def rise(t: Number) -> Number:
+        return np.hypot(1.0, np.asarray(t, dtype=float) / b)
+
+    return Curve(
+        lambda t: point(side * a * rise(t), t),
+        lambda t: point(side * a * np.asarray(t) / (b * b * rise(t)), np.ones_like(np.asarray(t, dtype=float))),
+        lambda t: point(side * a / (b * b * rise(t) ** 3), np.zeros_like(np.asarray(t, dtype=float))),
+        -reach,
+        reach,
+        per=1.0,
+    )
+
+
+def reciprocal_curve(constant: float, first: float, last: float) -> Curve:
+    """The rectangular hyperbola x·y = constant, by x."""
+    return Curve(
+        lambda t: point(t, constant / np.asarray(t)),
+        lambda t: point(np.ones_like(np.asarray(t, dtype=float)), -constant / np.asarray(t) ** 2),
+        lambda t: point(np.zeros_like(np.asarray(t, dtype=float)), 2 * constant / np.asarray(t) ** 3),
+        first,
+        last,
+        per=1.0,
+    )
+
+
+def polar_curve(polar: Polar, first: float, last: float, start: float = 0.0, sign: int = 1, pole: Array = ORIGIN) -> Curve:
+    """A curve of radius ``polar`` about ``pole``, by the angle turned from the direction ``start`` in the sense ``sign``."""
+
+    def axes(t: Number) -> tuple[Array, Array]:
+        out = direction(start + sign * np.asarray(t, dtype=float))
+        return out, sign * left_of(out)
+
+    def at(t: Number) -> Array:
+        return pole + _column(polar.radius(t)) * axes(t)[0]
+
+    def heading(t: Number) -> Array:
+        out, left = axes(t)
+        return _column(polar.gain(t)) * out + _column(polar.radius(t)) * left
+
+    def bending(t: Number) -> Array:
+        out, left = axes(t)
+        inward = np.asarray(polar.gain_of_gain(t)) - polar.radius(t)
+        return _column(inward) * out + _column(2 * np.asarray(polar.gain(t))) * left
+
+    return Curve(at, heading, bending, first, last)
+
+
+def conic_radius(e: float, semi_latus: float) -> Polar:
+    """The focal radius l / (1 + e cos θ) of a conic, θ from the nearer vertex."""
+
+    def under(t: Number) -> Number:
+        return 1.0 + e * np.asarray(cosd(t))
+
+    return Polar(
+        lambda t: semi_latus / under(t),
+        lambda t: semi_latus * e * np.asarray(sind(t)) / under(t) ** 2,
+        lambda t: semi_latus * (e * np.asarray(cosd(t)) / under(t) ** 2 + 2 * (e * np.asarray(sind(t))) ** 2 / under(t) ** 3),
+    )
+
+
+def even_radius(first: float, gain: float) -> Polar:
+    """A radius that gains ``gain`` mm in each radian."""
+    return Polar(
+        lambda t: first + gain * np.deg2rad(t),
+        lambda t: gain + 0.0 * np.asarray(t, dtype=float),
+        lambda t: 0.0 * np.asarray(t, dtype=float),
+    )
+
+
+def growing_radius(first: float, rate: float) -> Polar:
+    """A radius that grows as exp(rate · θ)."""
+
+    def radius(t: Number) -> Number:
+        return first * np.exp(rate * np.deg2rad(t))
+
+    return Polar(radius, lambda t: rate * radius(t), lambda t: rate * rate * radius(t))
+
+
+def roll_curve(roll: Roll, total: float) -> Curve:
+    """The path of a rolling circle's tracing point, by the angle rolled."""
+    return Curve(roll.tracer, roll.heading, roll.bending, 0.0, total)
+
+
+def involute_curve(r: float, total: float) -> Curve:
+    """The end of a string unwound from the circle of radius ``r``, by the angle unwound."""
+
+    def string(t: Number) -> Array:
+        return _column(r * np.deg2rad(t))
+
+    def at(t: Number) -> Array:
+        out = direction(t)
+        return r * out - string(t) * left_of(out)
+
+    def bending(t: Number) -> Array:
+        out = direction(t)
+        return r * out + string(t) * left_of(out)
+
+    return Curve(at, lambda t: string(t) * direction(t), bending, 0.0, total)
+
+
+def arcs_curve(centres: Array, radii: Array, starts: Array, part: float) -> Curve:
+    """Arcs of ``part`` degrees each, run anticlockwise one after another, by the angle turned in all."""
+    last = len(radii) - 1
+
+    def piece(t: Number) -> tuple[Array, Array, Array]:
+        which = np.clip(np.asarray(np.floor(np.asarray(t, dtype=float) / part), dtype=int), 0, last)
+        out = direction(starts[which] + np.asarray(t) - which * part)
+        return centres[which], _column(radii[which]), out
+
+    def at(t: Number) -> Array:
+        centre, radius, out = piece(t)
+        return centre + radius * out
+
+    def heading(t: Number) -> Array:
+        _, radius, out = piece(t)
+        return radius * left_of(out)
+
+    def bending(t: Number) -> Array:
+        _, radius, out = piece(t)
+        return -radius * out
+
+    return Curve(at, heading, bending, 0.0, part * len(radii))
+
+
+def coil_curve(
+    radius: Callable[[Number], Number], shrink: float, climb: float, first: float, sign: int, lift: float, total: float
+) -> Curve:
+    """The elevation of a coil: x is its plan's, y its height above ``lift``; by the angle turned from ``first``.
+
+    ``shrink`` and ``climb`` are what the radius loses and the height gains in a radian.
+    """
+
+    def angle(t: Number) -> Number:
+        return first + sign * np.asarray(t, dtype=float)
+
+    def heading(t: Number) -> Array:
+        x = -shrink * np.asarray(cosd(angle(t))) - sign * np.asarray(radius(t)) * sind(angle(t))
+        return point(x, climb + 0.0 * np.asarray(t, dtype=float))
+
+    def bending(t: Number) -> Array:
+        x = 2 * sign * shrink * np.asarray(sind(angle(t))) - np.asarray(radius(t)) * cosd(angle(t))
+        return point(x, 0.0 * np.asarray(t, dtype=float))
+
+    return Curve(
+        lambda t: point(np.asarray(radius(t)) * cosd(angle(t)), lift + climb * np.deg2rad(t)), heading, bending, 0.0, total
+    )
+
+
+def nearest(curve: Curve, points: Array, low: Array, high: Array) -> tuple[Array, Array]:
+    """The parameters of the curve's points nearest to ``points`` (n, 2) between ``low`` and ``high`` (n,), and how far.
+
+    Looked for among samples, then settled by Newton's method on (C − p)·C′ = 0.
+    """
+    share = np.linspace(0.0, 1.0, _SAMPLES + 1)
+    tried = low[:, None] + (high - low)[:, None] * share
+    gaps = distance(curve.at(tried), points[:, None, :])
+    best = np.argmin(gaps, axis=1)
+    rows = np.arange(len(points))
+    t, least = tried[rows, best], np.asarray(gaps)[rows, best]
+    room = (high - low) / _SAMPLES
+    settled = t.copy()
+    for _ in range(4):
+        off, heading = curve.at(settled) - points, curve.heading(settled)
+        slope = dot(heading, heading) + dot(off, curve.bending(settled))
+        with np.errstate(divide="ignore", invalid="ignore"):
+            move = np.where(slope > 0, dot(off, heading) / slope, 0.0) / curve.per
+        settled = np.clip(settled - np.clip(np.nan_to_num(move), -room, room), low, high)
+    found = distance(curve.at(settled), points)
+    better = np.asarray(found) < least
+    return np.where(better, settled, t), np.where(better, found, least)
+
+
+def crossings(curve: Curve, p: Array, u: Array, per_turn: int = 720) -> list[float]:
+    """Parameters at which the curve meets the straight line through ``p`` along ``u``, in order.
+
+    A line that touches the curve without crossing it counts where it comes within 1e-9 mm.
+    """
+    spans = max((curve.last - curve.first) / 360.0 if curve.per != 1.0 else 1.0, 0.25)
+    tried = np.linspace(curve.first, curve.last, int(per_turn * spans) + 1)
+
+    def off(t: Number) -> Array:
+        return np.asarray(cross(u, curve.at(t) - p))
+
+    gaps = off(tried)
+    gaps[np.abs(gaps) < 1e-9] = 0.0
+    found = list(tried[gaps == 0.0])
+    for k in np.flatnonzero(gaps[:-1] * gaps[1:] < 0):
+        found.append(_bisected(off, tried[k], tried[k + 1]))
+    turning = np.asarray(cross(u, curve.heading(tried)))
+    for k in np.flatnonzero((turning[:-1] * turning[1:] < 0) & (gaps[:-1] * gaps[1:] > 0)):
+        touch = _bisected(lambda t: np.asarray(cross(u, curve.heading(t))), tried[k], tried[k + 1])
+        if abs(float(off(touch))) < 1e-9:
+            found.append(touch)
+        elif float(off(touch)) * gaps[k] < 0:  # two meets between neighbouring samples
+            found += [_bisected(off, tried[k], touch), _bisected(off, touch, tried[k + 1])]
+    return sorted(found)
+
+
+def _bisected(off: Callable[[Number], Array], low: float, high: float) -> float:
+    """A root between two values of opposite sign, to the last digits."""
+    sign = float(np.sign(off(low)))
+    for _ in range(60):
+        middle = (low + high) / 2
+        if float(off(middle)) * sign > 0:
+            low = middle
+        else:
+            high = middle
+    return (low + high) / 2
+
+
+def offset_point(curve: Curve, t: float, by: float) -> Array:
+    """The point ``by`` mm to the left of the curve at ``t``."""
+    heading = curve.heading(t)
+    return along(curve.at(t), left_of(heading / length(heading)), by)
