@@ -174,6 +174,7 @@ class Reading(DeskCase):
     def test_hovering_a_value_lights_its_marks(self) -> None:
         self.session.select("tower")
         self.window.panels.setCurrentIndex(1)
+        APP.processEvents()
         values = self.window.panels.values
         QTest.mouseMove(values.viewport(), values.visualRect(values.model().index(1)).center())
         APP.processEvents()

@@ -11,7 +11,7 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length, parts_of_turns
 from wise_compass.drafting.givens import Number as NumberGiven
-from wise_compass.drafting.marks import Role, Ruled, Spot
+from wise_compass.drafting.marks import Role, Ruled, Spot, Swung, nominal
 from wise_compass.drafting.measures import Dimension, Linear
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -199,11 +199,8 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
-        around = distance(found["D0"], found["D1"])
-        up = distance(found["D1"], found["D2"])
         return {
-            "lead_angle": np.rad2deg(np.arctan2(up, around)),
-            "length": distance(found["D0"], found["D2"]),
+            **measured_development(found),
             "rise": found[f"P{self.spaces}"][..., 1] - found["P0"][..., 1],
             **self.touch_measure(found),
         }
@@ -240,13 +237,7 @@ def helix_divided(g: Helix, d: Draft) -> None:
     with d.phase("Plan"):
         centre = d.start_at("O", says="Mark the centre O of the plan.")
         circle = d.circle_in(centre, g.radius, "Centre O, line in the plan circle.")
-        rays = d.divide_turn(centre, g.divisions, clockwise=g.sign < 0, length=g.radius)
-        with d.as_one("Pencil", "Number the divisions: G0, G1 …"):
-            ring = [d.meet(ray, circle, near=Spot("", ray.at_length(2 * g.radius), 0)) for ray in rays]
-            # later turns pass over the same places, which bear their first numbers
-            plan = [
-                d.also(f"G{k}", ring[k % g.divisions].at, "found" if k < g.divisions else "plain") for k in range(g.spaces + 1)
-            ]
+        plan = plan_points(g, d, centre, circle)
     with d.phase("Rise"):
         foot = d.plot("", 0.0, g.lift, "Mark the foot of the elevation above O.", kind="plain")
         levels = levels_of(g, d, foot, g.rise)
@@ -262,7 +253,7 @@ def helix_divided(g: Helix, d: Draft) -> None:
             others.append(
                 [d.also(f"S{s}P{k}", point(at[..., 0], points[k].at[..., 1]), "plain") for k, at in enumerate(turned)]
             )
-    _development(g, d)
+    development(d, point(g.radius + 2.2 * GAP, g.lift), 2 * np.pi * g.radius, g.whole_turns, g.rise)
     line_in_coil(g, d, points, "the helix")
     for s, row in enumerate(others, 1):
         line_in_coil(g, d, row, f"start {s + 1}", 360.0 * s / g.starts)
@@ -270,27 +261,35 @@ def helix_divided(g: Helix, d: Draft) -> None:
         d.in_space(f"H{k}", point3(spot.at[..., 0], -spot.at[..., 1], up.at[..., 1] - foot.at[..., 1]))
 
 
-def _development(g: Helix, d: Draft) -> None:
-    """The triangle that the unrolled helix is."""
+def development(d: Draft, corner: Array, around: float, turns: float, rise: float) -> None:
+    """The triangle that the unrolled helix is, from its lower left corner; ``around`` is the circumference of a turn."""
     with d.phase("Development"):
-        start = d.plot("D0", g.radius + 2.2 * GAP, g.lift, "Mark D0 beside the elevation.")
+        start = d.plot("D0", float(corner[0]), float(corner[1]), "Mark D0 beside the elevation.")
         level = d.level_from(start, "Draw level from D0.")
-        around = 2 * np.pi * g.radius * g.whole_turns
-        end = d.lay_off(
-            level,
-            start,
-            around,
-            "D1",
-            "Lay off the circumference for all turns: D1.",
-            why=f"2π × {trim(g.radius)} × {trim(g.whole_turns)}",
-        )
+        whole = turns == 1
+        says = "Lay off the circumference of one turn: D1." if whole else "Lay off the circumference for all turns: D1."
+        why = "" if whole else f"{trim(around)} × {trim(turns)}"
+        end = d.lay_off(level, start, around * turns, "D1", says, why)
         upright = d.square_to(level, end, "Draw upright at D1.")
-        top = d.lay_off(upright, end, g.rise, "D2", "Lay off the rise: D2.")
-        d.line_in(
-            [start, end, top],
-            closed=True,
-            says="Line in the triangle: D0D2 is the true length, the angle at D0 the lead angle.",
-        )
+        top = d.lay_off(upright, end, rise, "D2", f"Lay off the rise{' of one turn' if whole else ''}: D2.")
+        words = "Line in the triangle: D0D2 is the true length, the angle at D0 the lead angle."
+        d.line_in([start, end, top], closed=True, says=words)
+
+
+def measured_development(found: Found) -> dict[str, Number]:
+    """Lead angle and length as the development shows them."""
+    around, up = distance(found["D0"], found["D1"]), distance(found["D1"], found["D2"])
+    return {"lead_angle": np.rad2deg(np.arctan2(up, around)), "length": distance(found["D0"], found["D2"])}
+
+
+def plan_points(g: Coil, d: Draft, centre: Spot, circle: Swung, says: str = "Number the divisions: G0, G1 …") -> list[Spot]:
+    """The divisions of the plan circle, as many as the turns have."""
+    rays = d.divide_turn(centre, g.divisions, clockwise=g.sign < 0, length=float(nominal(circle.radius, 0)))
+    with d.as_one("Pencil", says):
+        far = 2 * float(nominal(circle.radius, 0))
+        ring = [d.meet(ray, circle, near=Spot("", ray.at_length(far), 0)) for ray in rays]
+        # later turns pass over the same places, which bear their first numbers
+        return [d.also(f"G{k}", ring[k % g.divisions].at, "found" if k < g.divisions else "plain") for k in range(g.spaces + 1)]
 
 
 class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical helix"):

@@ -1,0 +1,203 @@
+"""Ridges and wires wound round an axis: their edges, the contours that they show from in front, and what hides what.
+
+Points are x, depth (toward the eye) and z along the last axis. A winding begins at the right of the axis and climbs; ``sign``
++1 is right-handed. ``turned`` is the angle gone through in degrees.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+import numpy.typing as npt
+
+from wise_compass.geometry.vectors import Array, Number, cosd, point3, sind
+
+Flags = npt.NDArray[np.bool_]
+_MARCH = 48
+"""Places between a point and the eye at which it is asked whether something stands there."""
+_HALVINGS = 14
+SHRUNK = 0.98
+"""A section is taken this much smaller where it is asked what it hides, so that it does not hide its own outline."""
+
+
+@dataclass(frozen=True)
+class Winding:
+    """A section wound on a cylinder. ``half`` is its half thickness along the axis at a radius between ``inner`` and ``outer``.
+
+    ``core`` is the radius of the solid cylinder inside, from ``foot`` to ``top``; 0 where there is none.
+    """
+
+    inner: float
+    outer: float
+    lead: float
+    turns: float
+    sign: int
+    starts: int
+    half: Callable[[Number], Number]
+    core: float = 0.0
+    foot: float = 0.0
+    top: float = 0.0
+
+    @property
+    def climb(self) -> float:
+        """Rise in a degree."""
+        return self.lead / 360.0
+
+    def on(self, radius: Number, turned: Number, up: Number, start: int = 0) -> Array:
+        """A point at a radius, ``up`` above the middle of the section, of one of the starts."""
+        angle = self.sign * np.asarray(turned, dtype=float) + 360.0 * start / self.starts
+        return point3(radius * np.asarray(cosd(angle)), -radius * np.asarray(sind(angle)), self.climb * np.asarray(turned) + up)
+
+    def inside(self, at: Array) -> Flags:
+        """Whether points lie inside the wound section or the core."""
+        x, depth, z = at[..., 0], at[..., 1], at[..., 2]
+        radius = np.hypot(x, depth)
+        angle = np.rad2deg(np.arctan2(-depth, x))
+        held = (radius < self.core * SHRUNK) & (z > self.foot) & (z < self.top)
+        between = (radius > self.inner) & (radius < self.outer * (1 - 1e-9))
+        thick = SHRUNK * np.asarray(self.half(np.clip(radius, self.inner, self.outer)))
+        for start in range(self.starts):
+            begun = np.remainder(self.sign * (angle - 360.0 * start / self.starts), 360.0)
+            turned = begun + 360.0 * np.round((z - self.climb * begun) / self.lead)
+            near = np.abs(z - self.climb * turned) < thick
+            held = held | (between & near & (turned >= -1e-9) & (turned <= 360.0 * self.turns + 1e-9))
+        return held
+
+    def seen(self, at: Array) -> Flags:
+        """Whether nothing stands between points and the eye."""
+        far = np.sqrt(np.maximum(self.outer**2 - at[..., 0] ** 2, 0.0))
+        run = np.maximum(far - at[..., 1], 0.0)
+        share = (np.arange(_MARCH) + 0.5) / _MARCH
+        depth = at[..., 1, None] + run[..., None] * share
+        ray = point3(*np.broadcast_arrays(at[..., 0, None], depth, at[..., 2, None]))
+        return np.asarray(~self.inside(ray).any(axis=-1))
+
+
+class Edge(NamedTuple):
+    """A line on a winding by a parameter: an angle turned, a radius or a height; a curved one has places to find it by."""
+
+    at: Callable[[Number], Array]
+    first: float
+    last: float
+    stations: tuple[float, ...] = ()
+
+    def places(self, a: float, b: float) -> list[float]:
+        """Where the stretch from ``a`` to ``b`` is found: its ends, what lies between, at least one place if it is curved."""
+        room = (b - a) * 0.05
+        between = [t for t in self.stations if a + room < t < b - room]
+        return [a, *(between or ([(a + b) / 2] if self.stations else [])), b]
+
+
+def visible_pieces(winding: Winding, edges: Sequence[Edge], finest: float) -> list[list[tuple[float, float]]]:
+    """The stretches of each edge that are seen from in front, by its parameter; ``finest`` is the widest step taken."""
+    tried = [np.linspace(e.first, e.last, max(int(np.ceil((e.last - e.first) / finest)), 4) + 1) for e in edges]
+    seen = winding.seen(np.concatenate([edge.at(t) for edge, t in zip(edges, tried)]))
+    starts = np.cumsum([0, *(len(t) for t in tried)])
+    pieces: list[list[tuple[float, float]]] = []
+    turns: list[tuple[int, int]] = []
+    for row in range(len(edges)):
+        mine = seen[starts[row] : starts[row + 1]]
+        turns += [(row, int(k)) for k in np.flatnonzero(mine[:-1] != mine[1:])]
+    cuts = _cuts(winding, edges, tried, seen, starts, turns)
+    for row, edge in enumerate(edges):
+        ends = [edge.first, *(cut for (r, _), cut in zip(turns, cuts) if r == row), edge.last]
+        shown = bool(seen[starts[row]])
+        pieces.append([(a, b) for k, (a, b) in enumerate(zip(ends[:-1], ends[1:])) if shown == (k % 2 == 0) and b > a])
+    return pieces
+
+
+def _cuts(
+    winding: Winding, edges: Sequence[Edge], tried: list[Array], seen: Flags, starts: Array, turns: list[tuple[int, int]]
+) -> list[float]:
+    """Where each edge goes out of sight or comes into it, by halving all the places at once."""
+    if not turns:
+        return []
+    low = np.array([tried[row][k] for row, k in turns])
+    high = np.array([tried[row][k + 1] for row, k in turns])
+    first = np.array([seen[starts[row] + k] for row, k in turns])
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        now = winding.seen(np.array([edges[row].at(t) for (row, _), t in zip(turns, middle)]))
+        low, high = np.where(now == first, middle, low), np.where(now == first, high, middle)
+    return list((low + high) / 2)
+
+
+def round_half(mean: float, wire: float, lean: float) -> Callable[[Number], Number]:
+    """Half thickness along the axis of a round wire about the radius ``mean``; ``lean`` is the cosine of its lead angle."""
+    return lambda r: np.sqrt(np.maximum((wire / 2) ** 2 - (np.asarray(r) - mean) ** 2, 0.0)) / lean
+
+
+def even_half(half: float) -> Callable[[Number], Number]:
+    """The same half thickness at every radius: a square thread or wire."""
+    return lambda r: half + 0.0 * np.asarray(r, dtype=float)
+
+
+def pointed_half(half: float, core: float, outer: float) -> Callable[[Number], Number]:
+    """Half thickness of a vee thread: ``half`` at the core, nothing at the crest."""
+    return lambda r: half * (outer - np.asarray(r)) / (outer - core)
+
+
+def tube_side(winding: Winding, mean: float, radius: float, side: int, stations: tuple[float, ...]) -> Edge:
+    """One contour of a round wire: as seen from in front, its outline runs ``radius`` beside its centre line.
+
+    Where a tube's surface turns away from the eye its normal is square to the line of sight and to the centre line.
+    """
+
+    def at(turned: Number) -> Array:
+        angle = winding.sign * np.asarray(turned, dtype=float)
+        across = -winding.sign * mean * np.asarray(sind(angle))
+        up = winding.lead / (2 * np.pi)
+        size = np.hypot(across, up)
+        middle = winding.on(mean, turned, 0.0)
+        return middle + side * radius * point3(-up / size, 0.0 * size, across / size)
+
+    # at the sides the outline runs round the wire: found where its normal has turned by every so many degrees
+    share = np.tan(np.deg2rad(np.arange(15.0, 90.0, 15.0))) * winding.lead / (2 * np.pi * mean)
+    lean = np.rad2deg(np.arcsin(share[share < 0.95]))
+    near_side = np.concatenate([-lean, [0.0], lean])
+    sides = (180.0 * np.arange(int(2 * winding.turns) + 1)[:, None] + near_side).ravel()
+    return Edge(at, 0.0, 360.0 * winding.turns, tuple(sorted({*stations, *(float(t) for t in sides)})))
+
+
+def end_ring(winding: Winding, mean: float, radius: float, turned: float) -> Edge:
+    """The rim of a round wire's square-cut end."""
+    angle = winding.sign * turned
+    up = winding.lead / (2 * np.pi)
+    size = float(np.hypot(mean, up))
+    out = point3(float(cosd(angle)), -float(sind(angle)), 0.0)
+    along = point3(-winding.sign * mean * float(sind(angle)), -winding.sign * mean * float(cosd(angle)), up) / size
+    third = np.cross(along, out)
+    centre = winding.on(mean, turned, 0.0)
+
+    def at(t: Number) -> Array:
+        return centre + radius * (np.asarray(cosd(t))[..., None] * out + np.asarray(sind(t))[..., None] * third)
+
+    return Edge(at, 0.0, 360.0, tuple(float(t) for t in range(0, 361, 20)))
+
+
+def flank_contours(winding: Winding, slope: float, upper: bool, start: int) -> list[Edge]:
+    """Where a vee thread's flank turns away from the eye, by the radius: tan θ = lead / (2π · slope · r).
+
+    ``slope`` is the axial fall of the flank by the radius; an oblique helicoid's normal is square to the line of sight there.
+    """
+    edges = []
+    pitch_part = winding.lead / (2 * np.pi)
+
+    def at(radius: Number, begun: float) -> Array:
+        lean = np.rad2deg(np.arctan2(pitch_part, slope * np.asarray(radius)))
+        turned = begun + (lean if upper else -lean)
+        up = np.asarray(winding.half(radius)) * (1 if upper else -1)
+        return winding.on(radius, turned, up, start)
+
+    shift = winding.sign * 360.0 * start / winding.starts
+    most = float(np.rad2deg(np.arctan2(pitch_part, slope * winding.core))) * (1 if upper else -1)
+    least = float(np.rad2deg(np.arctan2(pitch_part, slope * winding.outer))) * (1 if upper else -1)
+    for k in range(-2, int(2 * winding.turns) + 3):
+        begun = 180.0 * k - shift
+        if min(begun + most, begun + least) >= 0.0 and max(begun + most, begun + least) <= 360.0 * winding.turns:
+            middle = (winding.core + winding.outer) / 2
+            edges.append(Edge(lambda r, b=begun: at(r, b), winding.core, winding.outer, (middle,)))  # type: ignore[misc]
+    return edges
