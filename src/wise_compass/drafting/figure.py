@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from wise_compass.drafting.courses import Course
     from wise_compass.drafting.draft import Draft
     from wise_compass.drafting.measures import Dimension
+    from wise_compass.drafting.motion import Frame
 
 F = TypeVar("F", bound="Figure")
 FAMILIES = {
@@ -105,6 +106,10 @@ class Figure:
     def courses(self, method: str) -> Sequence[Course]:
         """The true curves that the found points of ``method`` lie on; none for figures of straight lines and arcs."""
         return ()
+
+    def mechanism(self, method: str, t: float) -> Frame | None:
+        """The moving parts of ``method`` where the curve's parameter is ``t``; None where nothing moves."""
+        return None
 
     def cautions(self) -> Iterable[str]:
         """What a drafter should be warned of with these givens, a sentence each."""

@@ -12,6 +12,7 @@ from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear
+from wise_compass.drafting.motion import Frame
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -112,6 +113,17 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         return (
             Course("the ellipse", self.touched, stations, names, landmarks=marks, turn="eccentric angle", pole=point(0.0, 0.0)),
         )
+
+    def mechanism(self, method: str, t: float) -> Frame | None:
+        """The trammel's strip: its mark N on the long axis, M on the short one, P on the ellipse."""
+        if method != "trammel":
+            return None
+        turn = t if self.lie == "level" else t - 90.0
+        apart = (self.long - self.wide) / 2
+        n, m = self.on_axes(apart * cosd(turn), 0.0), self.on_axes(0.0, -apart * np.asarray(sind(turn)))
+        p = self.touched.at(t)
+        over = p + 0.08 * (p - m)
+        return Frame((np.array([m - 0.08 * (p - m), over]),), (), (m, n, p))
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
         centre = d.spots["O"]

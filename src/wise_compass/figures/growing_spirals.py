@@ -13,6 +13,7 @@ from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Count, L
 from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear, Radial
+from wise_compass.drafting.motion import Frame
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -53,6 +54,11 @@ class LogarithmicSpiral(Touching, id="logarithmic-spiral", family="spirals", tit
         names = tuple(f"P{k}" for k in range(self.spaces + 1))
         marks = ((0.0, "its start"), (self.spaces * self.vector_angle, "its end"))
         return (Course("the spiral", self.touched, stations, names, landmarks=marks, turn="angle turned", pole=ORIGIN),)
+
+    def mechanism(self, method: str, t: float) -> Frame:
+        """The turning vector."""
+        end = self.touched.at(t)
+        return Frame((np.array([np.zeros(2), end]),), (), (end,))
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
         radius = float(distance(self.touched.at(self.place), ORIGIN))

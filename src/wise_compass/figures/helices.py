@@ -13,6 +13,7 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length, parts_of_
 from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Ruled, Spot, Swung, nominal
 from wise_compass.drafting.measures import Dimension, Linear
+from wise_compass.drafting.motion import Frame
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -87,6 +88,11 @@ class Coil(Touching):
         names = tuple(f"P{k}" for k in range(self.spaces + 1))
         marks = [(90.0 * k, "the axis" if k % 2 else "the side") for k in range(int(4 * self.whole_turns) + 1)]
         return (Course("the elevation", self.touched, stations, names, landmarks=tuple(marks), turn="angle turned"),)
+
+    def mechanism(self, method: str, t: float) -> Frame:
+        """The radius turning in the plan, and the projector that carries its end up."""
+        low, high = polar(ORIGIN, float(self.radius_at(self.place_at(t))), self.sign * t), self.elevation().at(t)
+        return Frame((np.array([ORIGIN, low]), np.array([low, high])), (), (low, high))
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
         """The tangent in space is drawn in plan and elevation over the run of a radian; its elevation is the tangent."""

@@ -13,6 +13,7 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length, parts_of_
 from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Ruled, Spot, Swung
 from wise_compass.drafting.measures import Dimension, Linear, Radial
+from wise_compass.drafting.motion import Frame
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -61,6 +62,14 @@ class RollingCurve(Touching):
         pole = self.roll.pole
         words = "turning angle"
         return (Course("the curve", self.touched, self.turned(), names, breaks, tuple(marks), turn=words, pole=pole),)
+
+    def mechanism(self, method: str, t: float) -> Frame:
+        """The circle rolled by ``t`` degrees, its arm and its contact."""
+        roll = self.roll
+        hub, tracer, contact = roll.centre(t), roll.tracer(t), roll.contact(t)
+        circles = ((hub, roll.r),) if roll.a == roll.r else ((hub, roll.r), (hub, roll.a))
+        lines = (np.array([hub, tracer]), np.array([contact, hub]))
+        return Frame(lines, circles, (hub, tracer, contact))
 
     def turned(self) -> Array:
         """The rolled angle of each found point, shape (spaces + 1,)."""

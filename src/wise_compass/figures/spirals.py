@@ -12,6 +12,7 @@ from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length, Number, parts_of_turns
 from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Radial
+from wise_compass.drafting.motion import Frame
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -56,6 +57,11 @@ class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", tit
         names = tuple(f"P{k}" for k in range(self.spaces + 1))
         marks = ((0.0, "its inner end"), (360.0 * self.whole_turns, "its outer end"))
         return (Course("the spiral", self.touched, stations, names, landmarks=marks, turn="angle turned", pole=np.zeros(2)),)
+
+    def mechanism(self, method: str, t: float) -> Frame:
+        """The turning vector."""
+        end = self.touched.at(t)
+        return Frame((np.array([np.zeros(2), end]),), (), (end,))
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
         return by_subnormal(self, d, self.gain, self.sign, self.start + self.sign * self.at)

@@ -273,42 +273,49 @@ def nearest(curve: Curve, points: Array, low: Array, high: Array) -> tuple[Array
     return np.where(better, settled, t), np.where(better, found, least)
 
 
-def crossings(curve: Curve, p: Array, u: Array, per_turn: int = 720) -> list[float]:
+def crossings(curve: Curve, p: Array, u: Array, touches: Array | None = None) -> list[float]:
     """Parameters at which the curve meets the straight line through ``p`` along ``u``, in order.
 
-    A line that touches the curve without crossing it counts where it comes within 1e-9 mm.
+    A line that touches the curve without crossing it counts where it comes within 1e-9 mm. ``touches`` are the places
+    where the curve runs along ``u`` (:func:`turning_points` of what is square to ``u``), if they are known already.
     """
-    spans = max((curve.last - curve.first) / 360.0 if curve.per != 1.0 else 1.0, 0.25)
-    tried = np.linspace(curve.first, curve.last, int(per_turn * spans) + 1)
 
     def off(t: Number) -> Array:
         return np.asarray(cross(u, curve.at(t) - p))
 
-    gaps = off(tried)
+    turns = turning_points(curve, left_of(u)) if touches is None else touches
+    # between neighbours of these the curve goes one way across the line: it meets it once or not at all
+    ends = np.unique(np.concatenate([[curve.first], turns, [curve.last]]))
+    gaps = off(ends)
     gaps[np.abs(gaps) < 1e-9] = 0.0
-    found = list(tried[gaps == 0.0])
-    for k in np.flatnonzero(gaps[:-1] * gaps[1:] < 0):
-        found.append(_bisected(off, tried[k], tried[k + 1]))
-    turning = np.asarray(cross(u, curve.heading(tried)))
-    for k in np.flatnonzero((turning[:-1] * turning[1:] < 0) & (gaps[:-1] * gaps[1:] > 0)):
-        touch = _bisected(lambda t: np.asarray(cross(u, curve.heading(t))), tried[k], tried[k + 1])
-        if abs(float(off(touch))) < 1e-9:
-            found.append(touch)
-        elif float(off(touch)) * gaps[k] < 0:  # two meets between neighbouring samples
-            found += [_bisected(off, tried[k], touch), _bisected(off, touch, tried[k + 1])]
-    return sorted(found)
+    apart = np.flatnonzero(gaps[:-1] * gaps[1:] < 0)
+    found = np.concatenate([ends[gaps == 0.0], _bisected(off, ends[apart], ends[apart + 1])])
+    return sorted(float(t) for t in found)
 
 
-def _bisected(off: Callable[[Number], Array], low: float, high: float) -> float:
-    """A root between two values of opposite sign, to the last digits."""
-    sign = float(np.sign(off(low)))
+def turning_points(curve: Curve, u: Array, per_turn: int = 720) -> Array:
+    """Parameters inside the curve at which it runs square to ``u``: where its distance along ``u`` is greatest or least."""
+    spans = max((curve.last - curve.first) / 360.0 if curve.per != 1.0 else 1.0, 0.25)
+    tried = np.linspace(curve.first, curve.last, int(per_turn * spans) + 1)
+
+    def run(t: Number) -> Array:
+        return np.asarray(dot(curve.heading(t), u))
+
+    runs = run(tried)
+    changes = np.flatnonzero(runs[:-1] * runs[1:] < 0)
+    return np.concatenate([tried[runs == 0.0], _bisected(run, tried[changes], tried[changes + 1])])
+
+
+def _bisected(off: Callable[[Number], Array], low: Array, high: Array) -> Array:
+    """Roots between values of opposite sign, to the last digits, all at once."""
+    if not len(low):
+        return low
+    sign = np.sign(off(low))
     for _ in range(60):
         middle = (low + high) / 2
-        if float(off(middle)) * sign > 0:
-            low = middle
-        else:
-            high = middle
-    return (low + high) / 2
+        before = off(middle) * sign > 0
+        low, high = np.where(before, middle, low), np.where(before, high, middle)
+    return np.asarray((low + high) / 2)
 
 
 def offset_point(curve: Curve, t: float, by: float) -> Array:

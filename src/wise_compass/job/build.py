@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from wise_compass.drafting.courses import gaps
 from wise_compass.drafting.figure import figure_named, make
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.tables import TableWish, curve_table
 from wise_compass.drafting.wording import Style
 from wise_compass.job.model import Entry, Job, Settings, SheetPlan
 from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
@@ -35,6 +37,15 @@ def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
     return to_data(Job(job.title, (sheet,), job.settings))
 
 
+def piece_of(entry: Entry, made: Run) -> Piece:
+    """An entry for its sheet: with a gap plot where it is wanted or its method is approximate, and its table if wanted."""
+    courses = made.figure.courses(made.method.id)
+    plotted = bool(courses) and (entry.gaps or not made.method.exact(made.figure))
+    wish = TableWish(**entry.table)
+    table = curve_table(made.figure, made.method.id, wish) if courses and wish.on_sheet else None
+    return Piece(made, entry.title, entry.shift, entry.notes, tuple(gaps(made)) if plotted else (), table)
+
+
 def build_sheet(
     job: Job,
     index: int,
@@ -47,7 +58,7 @@ def build_sheet(
     for entry in plan.entries:
         made = runs.get(entry.id) if runs else None
         try:
-            pieces.append(Piece(made or run_entry(entry, job.settings), entry.title, entry.shift, entry.notes))
+            pieces.append(piece_of(entry, made or run_entry(entry, job.settings)))
         except Refused as refusal:
             raise Refused(refusal.given, f"{entry.title}: {refusal.says}") from None
     wishes = {

@@ -18,7 +18,10 @@ def new_id() -> str:
 
 @dataclass(frozen=True)
 class Entry:
-    """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused."""
+    """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused.
+
+    ``gaps`` asks for a gap plot of its curves; ``table`` are the wishes for its curve table, empty until there are any.
+    """
 
     figure: str
     title: str
@@ -27,6 +30,8 @@ class Entry:
     typed: Mapping[str, str] = field(default_factory=dict)
     shift: tuple[float, float] | None = None
     notes: str = ""
+    gaps: bool = False
+    table: Mapping[str, Any] = field(default_factory=dict)
     id: str = field(default_factory=new_id)
 
 
@@ -178,6 +183,8 @@ def from_data(data: Mapping[str, Any]) -> Job:
                     dict(raw.get("typed", {})),
                     (shift[0], shift[1]) if shift else None,
                     raw.get("notes", ""),
+                    bool(raw.get("gaps", False)),
+                    dict(raw.get("table", {})),
                     raw.get("id") or new_id(),
                 )
             )

@@ -8,14 +8,18 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.courses import Gap
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
+from wise_compass.drafting.tables import Table
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
+from wise_compass.sheet.gaps import gap_items, gap_words
 from wise_compass.sheet.lettering import SMALL, TITLE, text_width
 from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_name, scale_named
 from wise_compass.sheet.render import box_at, render
+from wise_compass.sheet.tables import table_items, table_size
 
 LEADING = 5.0
 BETWEEN = 6.0
@@ -23,12 +27,17 @@ BETWEEN = 6.0
 
 
 class Piece(NamedTuple):
-    """One figure for the sheet; ``shift`` moves it off its automatic place by sheet millimetres."""
+    """One figure for the sheet; ``shift`` moves it off its automatic place by sheet millimetres.
+
+    ``gaps`` are drawn as a gap plot, ``table`` is set beside the figure.
+    """
 
     run: Run
     title: str = ""
     shift: tuple[float, float] | None = None
     notes: str = ""
+    gaps: tuple[Gap, ...] = ()
+    table: Table | None = None
 
 
 class Wishes(NamedTuple):
@@ -117,16 +126,36 @@ def _arrange(boxes: list[tuple[Array, Array]], paper: Paper) -> _Layout:
     return _Layout(origins, boxes, room)
 
 
-def _caption_lines(piece: Piece, count: int) -> list[str]:
-    """Under its figure: the title where several share a sheet, and the notes."""
-    return ([piece.title] if count > 1 and piece.title else []) + piece.notes.splitlines()[:2]
+def _caption_lines(piece: Piece, count: int, scale: float, style: Style) -> list[str]:
+    """Under its figure: the title where several share a sheet, the notes, and what a gap plot shows."""
+    lines = ([piece.title] if count > 1 and piece.title else []) + piece.notes.splitlines()[:2]
+    plot = gap_words(piece.gaps, scale, style)
+    return [*lines, plot] if plot else lines
 
 
-def _layout(pieces: Sequence[Piece], paper: Paper, scale: float) -> _Layout:
+def _table_room(paper: Paper) -> float:
+    """The height that a table may take."""
+    _, bottom, _, top = paper.field
+    return 0.9 * (top - bottom)
+
+
+def _table_corner(piece: Piece, scale: float, room: float) -> Array:
+    """Where a table's upper left corner lies from the figure's origin: to the right, level with its middle."""
+    assert piece.table is not None
+    low, high = box_at(piece.run, scale)
+    return np.array([high[0] + BETWEEN, (low[1] + high[1] + table_size(piece.table, room)[1]) / 2])
+
+
+def _layout(pieces: Sequence[Piece], paper: Paper, scale: float, style: Style) -> _Layout:
     boxes = []
+    room = _table_room(paper)
     for piece in pieces:
         low, high = box_at(piece.run, scale)
-        lines = _caption_lines(piece, len(pieces))
+        if piece.table is not None:
+            corner, size = _table_corner(piece, scale, room), table_size(piece.table, room)
+            low = np.minimum(low, [low[0], corner[1] - size[1]])
+            high = np.maximum(high, [corner[0] + size[0], corner[1]])
+        lines = _caption_lines(piece, len(pieces), scale, style)
         wide = max((text_width(line, SMALL) for line in lines), default=0.0)
         side = max(wide - float(high[0] - low[0]), 0.0) / 2
         boxes.append((low - np.array([side, LEADING * len(lines)]), high + np.array([side, 0.0])))
@@ -151,7 +180,7 @@ def _choose(pieces: Sequence[Piece], wishes: Wishes) -> tuple[Paper, float, _Lay
         groups += [(same, [s]) for s in scales if s < 1 for same in by_paper]
     for same, tried in groups:
         for scale in tried:
-            layouts = [(paper, _layout(pieces, paper, scale)) for paper in same]
+            layouts = [(paper, _layout(pieces, paper, scale, wishes.style)) for paper in same]
             fitting = [(paper, layout) for paper, layout in layouts if layout.fits]
             if fitting:
                 paper, layout = fitting[0]  # lying down where that serves, as a drawing board does
@@ -161,7 +190,7 @@ def _choose(pieces: Sequence[Piece], wishes: Wishes) -> tuple[Paper, float, _Lay
 
 def _no_room(pieces: Sequence[Piece], wishes: Wishes, allowed: list[Paper], scales: Sequence[float]) -> Refused:
     paper, scale = allowed[-1], scales[-1]
-    layout = min((_layout(pieces, p, scale) for p in allowed[-2:]), key=lambda one: -min(one.room))
+    layout = min((_layout(pieces, p, scale, wishes.style) for p in allowed[-2:]), key=lambda one: -min(one.room))
     over = " and ".join(f"{-gap:.0f} mm in {way}" for gap, way in zip(layout.room, ("width", "height")) if gap < 0)
     says = f"At {scale_name(scale)} this runs off {paper.size} by {over}."
     if wishes.scale != "auto":
@@ -188,8 +217,13 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         placed.append(Placed(piece, at, at + low, at + high))
         first = len(drawing.items)
         drawing.items += render(piece.run, scale, at, wishes.style, paper.field if wishes.labels else None)
+        if piece.gaps:
+            drawing.items += gap_items(piece.gaps, scale, at, len(piece.run.steps))
         spans.append((first, len(drawing.items)))
-        drawing.items += _caption(piece, placed[-1], len(pieces))
+        if piece.table is not None:
+            room = _table_room(paper)
+            drawing.items += table_items(piece.table, at + _table_corner(piece, scale, room), room)
+        drawing.items += _caption(placed[-1], _caption_lines(piece, len(pieces), scale, wishes.style))
     drawing.items += _frame(paper)
     drawing.items += _strip(
         paper,
@@ -215,8 +249,7 @@ def _collisions(placed: Sequence[Placed], paper: Paper) -> list[str]:
     return warnings
 
 
-def _caption(piece: Piece, placed: Placed, count: int) -> Iterator[Item]:
-    lines = _caption_lines(piece, count)
+def _caption(placed: Placed, lines: Sequence[str]) -> Iterator[Item]:
     middle = float(placed.low[0] + placed.high[0]) / 2
     for k, line in enumerate(lines):
         at = np.array([middle, placed.low[1] + LEADING * (len(lines) - 1 - k) + 1.0])

@@ -104,5 +104,5 @@ class Drawing:
     def put(self, on: Surface, clean: bool = False) -> None:
         """Put every item on a surface; ``clean`` leaves the construction away."""
         for item in self.items:
-            if not (clean and item.layer == "construction"):
+            if not (clean and item.layer in ("construction", "gap")):
                 item.put(on)

@@ -31,6 +31,7 @@ INKS = {
     "frame": Ink(0.5, DARK),
     "strip": Ink(0.25, DARK),
     "ring": Ink(0.25, DARK),
+    "gap": Ink(0.18, "#0E6E6B"),
 }
 RESULT = (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE)
 """The roles that stay when the construction is hidden."""

@@ -1,0 +1,53 @@
+"""The gap plot: how far the drawn line lies off the true curve, drawn enlarged as a small comb along it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from wise_compass.drafting.courses import Gap
+from wise_compass.drafting.wording import Style, trim
+from wise_compass.geometry.vectors import Array, left_of, unit
+from wise_compass.sheet.drawing import Item, Line
+
+TALLEST = 9.0
+"""The longest tooth of the comb on the sheet, in mm, as near as a round enlargement comes to it."""
+SMALLEST = 1e-6
+
+
+def enlargement(gaps: Sequence[Gap], scale: float) -> float:
+    """A round number of times that the gaps are drawn larger than the figure; 0 where there are none to draw."""
+    largest = max((gap.largest for gap in gaps), default=0.0)
+    if largest < SMALLEST:
+        return 0.0
+    most = TALLEST / (largest * scale)
+    power = 10.0 ** np.floor(np.log10(most))
+    return float(max(power * k for k in (1, 2, 5) if power * k <= most * 1.001))
+
+
+def gap_items(gaps: Sequence[Gap], scale: float, origin: Array, step: int) -> Iterator[Item]:
+    """The teeth from the true curve, outward or inward as the drawn line lies, and the line along their ends."""
+    times = enlargement(gaps, scale)
+    if not times:
+        return
+    for gap in gaps:
+        heading = unit(gap.course.curve.heading(gap.t))
+        across = np.nan_to_num(left_of(heading))
+        base = origin + gap.true * scale
+        tips = base + across * (gap.off * scale * times)[:, None]
+        head = ("gap", step, "gap", "gap")
+        yield Line(*head, tips)
+        every = max(len(base) // 120, 1)
+        for k in range(0, len(base), every):
+            yield Line(*head, np.array([base[k], tips[k]]))
+
+
+def gap_words(gaps: Sequence[Gap], scale: float, style: Style) -> str:
+    """What the plot shows, for the line under the figure."""
+    times = enlargement(gaps, scale)
+    worst = max(gaps, key=lambda one: one.largest) if gaps else None
+    if not times or worst is None:
+        return ""
+    where = f", {worst.where}" if worst.where else ""
+    return f"Gap plot, {trim(times)} times the figure: the largest gap is {style.length(worst.largest)}{where}."
