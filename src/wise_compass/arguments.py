@@ -37,6 +37,8 @@ def parser() -> argparse.ArgumentParser:
         ("draw", "Draw a figure at true scale into a file."),
         ("hands", "How far unsteady hands scatter each point and value."),
         ("slips", "What each known slip would make of the values."),
+        ("stray", "How far the curve that a hand joins up strays from the true one, and what would hold it closer."),
+        ("table", "Ordinates of a curve at equal steps along an axis or an angle."),
     ):
         one = command(name, says)
         one.add_argument("figure", help="a figure's id")
@@ -51,8 +53,21 @@ def parser() -> argparse.ArgumentParser:
             one.add_argument("--scale", default="auto", help="auto, or a standard scale such as 1:2")
             one.add_argument("--clean", action="store_true", help="leave the construction away")
             one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")
+            one.add_argument("--gaps", action="store_true", help="with a gap plot of its curves")
+            one.add_argument("--table", action="store_true", help="with a curve table beside the figure")
         else:
             one.add_argument("--json", action="store_true", help="print JSON")
+        if name == "stray":
+            one.add_argument("--hold", type=float, metavar="MM", help="the gap to stay within; the line's own width by default")
+        if name in ("table", "draw"):
+            one.add_argument("--by", choices=("level", "upright", "angle"), default="level", help="what the steps run along")
+            one.add_argument(
+                "--step", type=float, default=0.0, help="mm or degrees; one that gives some twenty rows by default"
+            )
+            one.add_argument("--decimals", type=int, default=2, help="0 to 6")
+            one.add_argument("--curve", type=int, default=1, help="which of the figure's curves, from 1")
+        if name == "table":
+            one.add_argument("--out", type=Path, metavar="FILE.csv", help="write CSV instead of printing")
         if name == "hands":
             one.add_argument("--hands", type=int, default=1000, help="how many hands")
             one.add_argument("--seed", type=int, default=0, help="for the same hands again")

@@ -15,7 +15,7 @@ from wise_compass.drafting.refusals import Refused
 if TYPE_CHECKING:
     import argparse
 
-COMMANDS = ("list", "solve", "draw", "hands", "slips", "print")
+COMMANDS = ("list", "solve", "draw", "hands", "slips", "stray", "table", "print")
 EXTENSIONS = ("svg", "pdf", "png", "csv", "json")
 
 
@@ -76,6 +76,42 @@ def _slips(args: argparse.Namespace) -> None:
     print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else report.slips_text(data))
 
 
+def _stray(args: argparse.Namespace) -> None:
+    from wise_compass import report
+    from wise_compass.sheet.inks import INKS
+
+    limit = INKS["outline"].width if args.hold is None else args.hold
+    if not 0.0001 <= limit <= 1000:
+        raise Refused("hold", f"hold is {limit:g} mm; it goes from 0.0001 to 1000. {'Raise' if limit < 1 else 'Lower'} hold.")
+    data = report.stray_record(_run(args), limit)
+    print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else report.stray_text(data))
+
+
+def _table_wish(args: argparse.Namespace) -> Any:
+    from wise_compass.drafting.tables import TableWish
+
+    if not 0 <= args.step < 1e6:
+        raise Refused("step", f"step is {args.step:g}; it must be a positive number of mm or degrees. Change step.")
+    return TableWish(args.by, args.step, args.decimals, args.curve - 1, on_sheet=True)
+
+
+def _table(args: argparse.Namespace) -> None:
+    from wise_compass.drafting.tables import curve_table
+
+    wish = _table_wish(args)
+    made = _run(args)
+    table = curve_table(made.figure, made.method.id, wish)
+    if args.out is not None:
+        _write(args.out, table.csv())
+        print(f"{table.title}: {len(table.rows)} rows are in {args.out.name}.")
+    elif args.json:
+        print(json.dumps({"title": table.title, "columns": table.columns, "units": table.units, "rows": table.rows}, indent=1))
+    else:
+        from wise_compass.report import table_text
+
+        print(table_text(table))
+
+
 def _draw(args: argparse.Namespace) -> None:
     from wise_compass.outputs import record, svg
 
@@ -97,7 +133,13 @@ def _draw(args: argparse.Namespace) -> None:
     from wise_compass.job.model import Entry, Job, Settings, SheetPlan
 
     figure = made.figure
-    entry = Entry(figure.id, figure.title, made.method.id, figure.stored(), id="drawn")
+    table = _table_wish(args)._asdict() if args.table else {}
+    if args.table or args.gaps:
+        from wise_compass.drafting.tables import NO_CURVE
+
+        if not figure.courses(made.method.id):
+            raise Refused("figure", NO_CURVE.format(title=figure.title))
+    entry = Entry(figure.id, figure.title, made.method.id, figure.stored(), gaps=args.gaps, table=table, id="drawn")
     plan = SheetPlan(figure.title, (entry,), args.paper, args.lie, args.scale)
     job = Job("Wise Compass", (plan,), Settings(args.projection, args.lettering))
     sheet = build_sheet(job, 0, {entry.id: made})
@@ -169,6 +211,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
         args = parser().parse_args(arguments)
         handlers = {"list": _list, "solve": _solve, "hands": _hands, "slips": _slips, "draw": _draw, "print": _print}
+        handlers |= {"stray": _stray, "table": _table}
         handlers[args.command](args)
         sys.stdout.flush()
     except Refused as refusal:

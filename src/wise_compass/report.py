@@ -7,10 +7,12 @@ from typing import Any
 
 import numpy as np
 
+from wise_compass.drafting.courses import closer, counted, fewest, gaps, stray_sentence
 from wise_compass.drafting.figure import FAMILIES, catalogue
 from wise_compass.drafting.recorder import ChoicePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import HandsResult, Run, Scatter
+from wise_compass.drafting.tables import Table
 from wise_compass.drafting.wording import PLAIN, power_of_ten, trim
 from wise_compass.outputs.record import coordinates
 
@@ -24,7 +26,7 @@ def listing() -> dict[str, Any]:
                 "figure": figure.id,
                 "title": figure.title,
                 "says": figure.summary,
-                "brief": figure.brief,
+                "brief": figure.sentence({}),
                 "givens": [given.describe() for given in figure.givens.values()],
                 "methods": [
                     {"method": m.id, "title": m.title, "exact": not m.approximate, "says": m.about}
@@ -83,6 +85,8 @@ def _run_lines(run: Run) -> Iterator[str]:
     for proof in run.proofs:
         state = "holds" if proof.holds else ("by design" if proof.by_design else "FAILS")
         yield f"  {state:10} {proof.says}; largest miss {power_of_ten(proof.miss)} {proof.unit}"
+    for caution in figure.cautions():
+        yield f"\nCaution: {caution}"
 
 
 def _scatter(one: Scatter) -> dict[str, Any]:
@@ -163,3 +167,52 @@ def slips_text(data: dict[str, Any]) -> str:
             f"  missed: {p['says']}, by {value_text(p['miss'], p['unit'])}" for p in row.get("proofs", ()) if not p["holds"]
         ]
     return "\n".join(lines)
+
+
+def stray_record(run: Run, limit: float) -> dict[str, Any]:
+    """The hand's curve against the true one: the largest gap of each curve, and what would hold ``limit`` mm."""
+    made = gaps(run)
+    if not made:
+        raise Refused("figure", f"{run.figure.title} by {run.method.title} has no curve that a hand joins up.")
+    curves = [
+        {"curve": gap.course.says, "largest": gap.largest, "at": coordinates(gap.true[gap.worst]), "where": gap.where}
+        for gap in made
+    ]
+    by_points = any(gap.course.names for gap in made)
+    extras: list[dict[str, Any]] = []
+    if by_points:
+        try:
+            found = closer(run.figure, run.method.id, limit)
+            extras = [{"at": coordinates(one.at), "between": list(one.between), "parameter": one.t} for one in found]
+        except Refused:
+            extras = []
+    return {
+        "figure": run.figure.id,
+        "method": run.method.id,
+        "givens": run.figure.stored(),
+        "hold": limit,
+        "says": stray_sentence(run, limit),
+        "curves": curves,
+        "fewest_divisions": fewest(run.figure, run.method.id, limit) if by_points and counted(run.figure) else None,
+        "further_points": extras,
+    }
+
+
+def stray_text(data: dict[str, Any]) -> str:
+    """The same for a person."""
+    lines = [data["says"]]
+    lines += [f"  {one['curve']}: {trim(one['largest'], 4)} mm {one['where']}" for one in data["curves"]]
+    if data["further_points"]:
+        lines.append(f"Or these {len(data['further_points'])} further points, where it is sharp:")
+    for one in data["further_points"]:
+        x, y = one["at"]
+        lines.append(f"  between {one['between'][0]} and {one['between'][1]}: x {trim(x, 2)}, y {trim(y, 2)}")
+    return "\n".join(lines)
+
+
+def table_text(table: Table) -> str:
+    """A curve table for a person."""
+    heads = [f"{name} {unit}" for name, unit in zip(table.columns, table.units)]
+    rows = [heads, *table.texts()]
+    wide = [max(len(row[k]) for row in rows) for k in range(len(heads))]
+    return "\n".join([table.title, *("  ".join(f"{text:>{w}}" for text, w in zip(row, wide)) for row in rows)])

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from wise_compass.desk import reading
 from wise_compass.desk.ghosts import Ghosts
+from wise_compass.desk.moving import MovingParts
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import COPPER, GROUND, INK, PAPER, SOFT, TEAL, colour, font
@@ -38,6 +39,7 @@ class Board(QWidget):
         self.picks: list[reading.Pick] = []
         self._hover: tuple[QPointF, str, str] | None = None
         self._said = ""
+        self._kept: tuple[tuple[object, ...], QPixmap] | None = None
         self._hush = QTimer(self)
         self._hush.setSingleShot(True)
         self._hush.timeout.connect(lambda: self.say(""))
@@ -135,8 +137,8 @@ class Board(QWidget):
             self._empty(painter)
         else:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paper(painter, sheet)
-            self._sheet(painter, sheet)
+            self._still(painter, sheet)
+            self._moving(painter, sheet)
             self._dividers(painter)
             self._hovering(painter)
             if self.session.refusal is not None:
@@ -146,6 +148,38 @@ class Board(QWidget):
             self._note(painter, QPointF(0, self.height() - 4), self._said)
         painter.end()
         self.painted.emit()
+
+    def _still(self, painter: QPainter, sheet: Sheet) -> None:
+        """Paper and sheet; while something moves over them, painted once and kept."""
+        session = self.session
+        if not session.between:
+            self._kept = None
+            self._paper(painter, sheet)
+            self._sheet(painter, sheet)
+            return
+        key = (sheet, session.step, session.marks_lit, self.clean, self.zoom, self.left, self.top, self.size())
+        if self._kept is None or self._kept[0] != key:
+            ratio = self.devicePixelRatioF()
+            kept = QPixmap(self.size() * ratio)
+            kept.setDevicePixelRatio(ratio)
+            kept.fill(colour(GROUND))
+            inner = QPainter(kept)
+            inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paper(inner, sheet)
+            self._sheet(inner, sheet)
+            inner.end()
+            self._kept = (key, kept)
+        painter.drawPixmap(0, 0, self._kept[1])
+
+    def _moving(self, painter: QPainter, sheet: Sheet) -> None:
+        """What moves, where the walk stands among the points that it finds."""
+        session, placed = self.session, self._placed()
+        if session.finished or placed is None or session.refusal is not None:
+            return
+        motion = session.motion
+        if motion is not None and motion.covers(session.place):
+            foot = self.top + sheet.paper.height * self.zoom
+            MovingParts(painter, placed.origin, sheet.scale, self.zoom, self.left, foot).draw(motion, session.place)
 
     def _empty(self, painter: QPainter) -> None:
         painter.setFont(font(15))
@@ -210,7 +244,9 @@ class Board(QWidget):
         if placed is None or made is None:
             return
         step = made.steps[self.session.step - 1]
-        Ghosts(painter, self._surface(painter, sheet), placed.origin, sheet.scale).draw(step)
+        motion = self.session.motion
+        if motion is None or not motion.covers(self.session.place):
+            Ghosts(painter, self._surface(painter, sheet), placed.origin, sheet.scale).draw(step)
         strong = self._surface(painter, sheet, tint=COPPER, stronger=1.9)
         for item in items:
             item.put(strong)

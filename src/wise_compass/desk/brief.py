@@ -413,6 +413,9 @@ class Brief(QWidget):
             entry = self.session.entry
             kind = figure_named(entry.figure)
             words = _bounds_words(kind.givens[self._focused]) if self._focused in kind.givens else kind.summary
+        caution = "" if refused or self.session.run is None else " ".join(self.session.run.figure.cautions())
+        if caution:
+            words, refused = f"Caution: {caution}", True
         self.hint.setText(words)
         if self.hint.property("refused") != refused:
             self.hint.setProperty("refused", refused)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QTabWidget
+from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 
 from wise_compass.desk.cards import Card, CardList
 from wise_compass.desk.session import Session
@@ -15,6 +16,9 @@ from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Proof, Value
 from wise_compass.drafting.wording import Style, power_of_ten, trim
 from wise_compass.job.build import style_of
+
+if TYPE_CHECKING:
+    from wise_compass.desk.curvepanel import CurvePanel
 
 
 class Folds:
@@ -186,6 +190,10 @@ class Panels(QTabWidget):
         self.compare = CardList("Compare")
         for cards in (self.steps, self.values, self.proofs, self.compare):
             self.addTab(cards, cards.accessibleName())
+        self.curve = QWidget()
+        self.curve.setAccessibleName("Curve")
+        self.addTab(self.curve, "Curve")
+        self._curve: CurvePanel | None = None
         self.compare.chosen.connect(self._choose_method)
         self.folds = Folds()
         self.steps.chosen.connect(self._choose_step)
@@ -203,12 +211,26 @@ class Panels(QTabWidget):
         made, style = self.session.run, style_of(self.session.job.settings)
         makers = {self.steps: self._step_cards, self.values: value_cards, self.proofs: proof_cards, self.compare: compare_cards}
         shown = self.currentWidget()
+        if shown is self.curve:
+            self._curve_panel().fill()
         if shown in makers:
             shown.show_cards(makers[shown](made, style) if made else [])
+        self.setTabVisible(self.indexOf(self.curve), bool(made) and bool(made.figure.courses(made.method.id)))
         holds = bool(made) and all(p.holds for p in made.proofs)
         design = bool(made) and any(p.by_design for p in made.proofs)
         self.setTabText(2, "Proofs" if holds or not made else ("Proofs ≈" if design else "Proofs !"))
         self._mark()
+
+    def _curve_panel(self) -> CurvePanel:
+        """The controls of the found curve and its table, made when they are first looked at."""
+        if self._curve is None:
+            from wise_compass.desk.curvepanel import CurvePanel
+
+            self._curve = CurvePanel(self.session)
+            inside = QVBoxLayout(self.curve)
+            inside.setContentsMargins(0, 0, 0, 0)
+            inside.addWidget(self._curve)
+        return self._curve
 
     def _step_cards(self, run: Run, style: Style) -> list[Card]:
         return self.folds.cards(run, style, 0 if self.session.finished else self.session.step)

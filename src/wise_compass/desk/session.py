@@ -10,8 +10,10 @@ from pathlib import Path
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from wise_compass.drafting.figure import figure_named, make
+from wise_compass.drafting.motion import Motion, motion_of
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.tables import TableWish, curve_table
 from wise_compass.job.build import build_sheet, conventions_of, style_of
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job, Settings
@@ -42,6 +44,8 @@ class Session(QObject):
         self.refusal: Refused | None = None
         self.step = 0
         self.finished = True
+        self.between = 0.0
+        self._motion: tuple[Run, Motion | None] | None = None
         self.marks_lit: tuple[str, ...] = ()
         self._runs: dict[str, tuple[tuple[object, ...], Run]] = {}
         self._sheet_key: object = None
@@ -100,7 +104,7 @@ class Session(QObject):
             return
         self.entry_id = entry_id
         self.refusal = None
-        self.finished, self.step = True, 0
+        self.finished, self.step, self.between = True, 0, 0.0
         self.marks_lit = ()
         self._recheck_typed()
         self._compose()
@@ -111,14 +115,39 @@ class Session(QObject):
         """Go to a step: 0 is the blank paper, one past the last is the finished drawing."""
         step = max(0, min(step, self.last_step + 1))
         finished = step > self.last_step
-        if (step, finished) != (self.position, self.finished):
-            self.step, self.finished = (0 if finished else step), finished
+        if (step, finished, 0.0) != (self.position, self.finished, self.between):
+            self.step, self.finished, self.between = (0 if finished else step), finished, 0.0
             self.stepped.emit()
+
+    def walk_along(self, place: float) -> None:
+        """Go to a place that may lie between two steps: where something moves between them it stays there, else it snaps."""
+        motion = self.motion
+        step = int(place)
+        if motion is None or not (motion.covers(step) and motion.covers(place)) or step == place:
+            self.walk_to(round(place))
+        elif (step, place - step) != (self.step, self.between):
+            self.step, self.finished, self.between = step, False, place - step
+            self.stepped.emit()
+
+    @property
+    def motion(self) -> Motion | None:
+        """What moves between the steps of the selected figure, if anything does."""
+        made = self.run
+        if made is None:
+            return None
+        if self._motion is None or self._motion[0] is not made:
+            self._motion = (made, motion_of(made))
+        return self._motion[1]
 
     @property
     def position(self) -> int:
         """Where the walk stands, the finished drawing being one past the last step."""
         return self.last_step + 1 if self.finished else self.step
+
+    @property
+    def place(self) -> float:
+        """Where the walk stands, between two steps too."""
+        return self.position + self.between
 
     def light(self, names: tuple[str, ...]) -> None:
         """Light up the spots that a value, or the pointer, is about."""
@@ -146,6 +175,7 @@ class Session(QObject):
         else:
             self._recheck_typed()
             self._compose()
+            self.between = 0.0
             if not self.finished and self.step > self.last_step:
                 self.finished = True
             self.drawn.emit()
@@ -154,7 +184,7 @@ class Session(QObject):
         self._keep_soon.start()
 
     def _show_other(self) -> None:
-        self.refusal, self.finished, self.step = None, True, 0
+        self.refusal, self.finished, self.step, self.between = None, True, 0, 0.0
         self._recheck_typed()
         self._compose()
         self.selected.emit()
@@ -205,6 +235,26 @@ class Session(QObject):
         self.refusal = None
         self.edit(self.job.with_entry(entry.id, lambda e: replace(e, method=method)), "Change method")
         return True
+
+    def set_table(self, **changes: object) -> bool:
+        """Change how the selected figure's curve table is wanted; refused where it cannot be so."""
+        entry, made = self.entry, self.run
+        if entry is None or made is None:
+            return False
+        table = {**entry.table, **changes}
+        try:
+            curve_table(made.figure, made.method.id, TableWish(**table))
+        except Refused as refusal:
+            self.said.emit(refusal.says)
+            return False
+        self.edit(self.job.with_entry(entry.id, lambda e: replace(e, table=table)), "Curve table", f"{entry.id}.table")
+        return True
+
+    def set_gaps(self, shown: bool) -> None:
+        """Draw the selected figure's gap plot, or leave it away."""
+        entry = self.entry
+        if entry is not None:
+            self.edit(self.job.with_entry(entry.id, lambda e: replace(e, gaps=shown)), "Gap plot")
 
     def set_sheet(self, **changes: str) -> None:
         """Change the paper, its lie or the scale of the shown sheet."""

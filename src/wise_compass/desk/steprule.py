@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
+from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import (
     QAccessible,
     QAccessibleValueChangeEvent,
@@ -20,6 +20,7 @@ from wise_compass.desk.theme import BOXWOOD, BOXWOOD_INK, COPPER, INK, colour, f
 
 SIDE = 26
 PLAY_MS = 700
+FRAME_MS = 16
 
 
 class StepRule(QWidget):
@@ -33,8 +34,9 @@ class StepRule(QWidget):
         self.setAccessibleName("The step rule")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._timer = QTimer(self)
-        self._timer.setInterval(PLAY_MS)
+        self._timer.setTimerType(Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._play_on)
+        self._clock = QElapsedTimer()
         session.stepped.connect(self._moved)
         session.drawn.connect(self._moved)
 
@@ -49,12 +51,25 @@ class StepRule(QWidget):
         else:
             if self.session.finished:
                 self.session.walk_to(0)
-            self._timer.start()
+            self._clock.start()
+            self._timer.start(FRAME_MS if self._glides() else PLAY_MS)
         self.update()
 
+    def _glides(self) -> bool:
+        """Whether something moves from the present step to the next."""
+        session, motion = self.session, self.session.motion
+        return motion is not None and not session.finished and motion.covers(session.step) and motion.covers(session.step + 1)
+
     def _play_on(self) -> None:
-        self.session.walk_to(self.session.position + 1)
-        if self.session.finished:
+        session = self.session
+        if self._glides():
+            # as far as the time since the last frame goes, so that a slow frame does not slow the motion
+            session.walk_along(min(session.place + self._clock.restart() / PLAY_MS, session.step + 1.0))
+        else:
+            session.walk_to(session.position + 1)
+            self._clock.restart()
+        self._timer.setInterval(FRAME_MS if self._glides() else PLAY_MS)
+        if session.finished:
             self._timer.stop()
             self.update()
 
@@ -74,7 +89,7 @@ class StepRule(QWidget):
             return f"Finished, {session.last_step} steps"
         return f"Step {session.step} of {session.last_step}" if session.step else "Blank paper"
 
-    def _x(self, position: int) -> float:
+    def _x(self, position: float) -> float:
         stops = self.session.last_step + 1
         return SIDE + (self.width() - 2 * SIDE) * position / max(stops, 1)
 
@@ -113,7 +128,7 @@ class StepRule(QWidget):
                 ends[row] = x + wide + 10
 
     def _marker(self, painter: QPainter) -> None:
-        x = self._x(self.session.position)
+        x = self._x(self.session.place)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour(COPPER))
         painter.drawPolygon(
@@ -144,7 +159,8 @@ class StepRule(QWidget):
     def _go(self, x: float) -> None:
         stops = self.session.last_step + 1
         self._timer.stop()
-        self.session.walk_to(round((x - SIDE) / max(self.width() - 2 * SIDE, 1) * stops))
+        place = (x - SIDE) / max(self.width() - 2 * SIDE, 1) * stops
+        self.session.walk_along(min(max(place, 0.0), float(stops)))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._go(event.position().x())

@@ -60,6 +60,12 @@ QMenu::separator {{ height: 1px; background: {HAIRLINE}; margin: 4px 8px; }}
 QPushButton {{ background: {PAPER}; border: 1px solid {HAIRLINE}; border-radius: 3px; padding: 5px 14px; }}
 QPushButton:focus, QPushButton:hover {{ border-color: {TEAL}; }}
 QPushButton:default {{ background: {TEAL}; color: {PAPER}; border-color: {TEAL}; }}
+#heading {{ color: {SOFT}; font-size: 12px; font-weight: bold; border-bottom: 1px solid {HAIRLINE}; padding-bottom: 3px; }}
+#field {{ font-size: 13px; color: {TEAL}; font-weight: bold; padding: 2px 5px; }}
+#field[refused="true"] {{ color: {COPPER}; border: 1px dashed {COPPER}; }}
+#ordinates {{ background: {PAPER}; border: 1px solid {HAIRLINE}; gridline-color: {PANEL}; font-size: 13px; }}
+#ordinates QHeaderView::section {{ background: {PANEL}; color: {SOFT}; border: 0; border-bottom: 1px solid {HAIRLINE};
+         padding: 3px; font-size: 12px; }}
 QLineEdit, QPlainTextEdit {{ background: {PAPER}; border: 1px solid {HAIRLINE};
          border-radius: 3px; padding: 4px 6px; }}
 QLineEdit:focus, QPlainTextEdit:focus {{ border-color: {COPPER}; }}

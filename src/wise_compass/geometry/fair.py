@@ -11,9 +11,10 @@ _OVERLAP = 16
 
 
 def fair_tangents(points: Array) -> Array:
-    """Derivatives at the points (n, 2) of the natural cubic spline over chord length, n at least 2.
+    """Derivatives at the points (n, 2) of the cubic spline over chord length, n at least 2.
 
-    The system is tridiagonal (de Boor); returned per unit of chord length, shape (n, 2).
+    Its end segments are parabolas: a hand lets the curve run out as it bends, and does not straighten it. The system is
+    tridiagonal (de Boor); returned per unit of chord length, shape (n, 2).
     """
     n = len(points)
     h = np.maximum(distance(points[:-1], points[1:]), 1e-12)
@@ -22,9 +23,9 @@ def fair_tangents(points: Array) -> Array:
         return np.repeat(slope, 2, axis=0)
     low, diagonal, high = np.zeros(n), np.zeros(n), np.zeros(n)
     right = np.zeros((n, 2))
-    diagonal[0] = diagonal[-1] = 2.0
+    diagonal[0] = diagonal[-1] = 1.0
     high[0] = low[-1] = 1.0
-    right[0], right[-1] = 3 * slope[0], 3 * slope[-1]
+    right[0], right[-1] = 2 * slope[0], 2 * slope[-1]
     low[1:-1], high[1:-1] = h[1:], h[:-1]
     diagonal[1:-1] = 2 * (h[1:] + h[:-1])
     right[1:-1] = 3 * (h[1:, None] * slope[:-1] + h[:-1, None] * slope[1:])

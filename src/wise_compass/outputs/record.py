@@ -19,6 +19,7 @@ def coordinates(at: Array) -> list[float | None]:
 
 def record(run: Run) -> dict[str, Any]:
     """The record that ``solve --json`` prints; the floats keep all their digits."""
+    cautions = list(run.figure.cautions())
     return {
         "figure": run.figure.id,
         "method": run.method.id,
@@ -33,6 +34,7 @@ def record(run: Run) -> dict[str, Any]:
             {"n": s.n, "phase": s.phase, "instrument": s.instrument, "setting": s.setting(), "says": s.sentence()}
             for s in run.steps
         ],
+        **({"cautions": cautions} if cautions else {}),
     }
 
 

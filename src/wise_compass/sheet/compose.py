@@ -216,9 +216,8 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         at = origin if piece.shift is None else origin + np.array(piece.shift)
         placed.append(Placed(piece, at, at + low, at + high))
         first = len(drawing.items)
-        drawing.items += render(piece.run, scale, at, wishes.style, paper.field if wishes.labels else None)
-        if piece.gaps:
-            drawing.items += gap_items(piece.gaps, scale, at, len(piece.run.steps))
+        plot = list(gap_items(piece.gaps, scale, at, len(piece.run.steps)))
+        drawing.items += render(piece.run, scale, at, wishes.style, paper.field if wishes.labels else None, plot)
         spans.append((first, len(drawing.items)))
         if piece.table is not None:
             room = _table_room(paper)

@@ -104,16 +104,24 @@ def text_box(item: Text) -> tuple[Array, Array]:
 
 
 def render(
-    run: Run, scale: float, origin: Array, style: Style = PLAIN, field: tuple[float, float, float, float] | None = None
+    run: Run,
+    scale: float,
+    origin: Array,
+    style: Style = PLAIN,
+    field: tuple[float, float, float, float] | None = None,
+    also: Sequence[Item] = (),
 ) -> list[Item]:
-    """Every item of a run on the sheet, construction first and lettering last; labels too, where they have a ``field``."""
+    """Every item of a run on the sheet, construction first and lettering last; labels too, where they have a ``field``.
+
+    ``also`` are further lines that labels keep clear of, such as a gap plot; they come with the rest.
+    """
     marks = [item for number, mark in enumerate(run.marks) for item in _mark_items(mark, number, scale, origin)]
     marks.sort(key=lambda item: item.layer)
     rings = [_ring(spot, scale, origin) for spot in run.spots.values() if spot.kind not in ("plain", "label")]
     dims = [item for dim in run.figure.dimensions(run.found) for item in dimension_items(dim, scale, origin, style)]
-    items: list[Item] = [*marks, *dims, *rings]
+    items: list[Item] = [*marks, *also, *dims, *rings]
     if field is not None:
-        items += _labels(run, scale, origin, [*marks, *dims], rings, field)
+        items += _labels(run, scale, origin, [*marks, *dims, *also], rings, field)
     return items
 
 
@@ -133,8 +141,8 @@ def _labels(
     within = np.maximum(corners[0] - BESIDE, field[:2]), np.minimum(corners[1] + BESIDE, field[2:])
     ground = Ground((*corners[0].tolist(), *corners[1].tolist()))
     courses = [(item, course) for item in lines if (course := polyline(item)) is not None]
-    ground.enter([course for item, course in courses if item.layer != "construction"], hard=True)
-    ground.enter([course for item, course in courses if item.layer == "construction"], hard=False)
+    ground.enter([course for item, course in courses if item.layer not in ("construction", "gap")], hard=True)
+    ground.enter([course for item, course in courses if item.layer in ("construction", "gap")], hard=False)
     for item in lines:
         if isinstance(item, Text):
             ground.enter_box(*text_box(item))

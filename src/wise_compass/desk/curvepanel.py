@@ -1,0 +1,309 @@
+"""The Curve panel: how far the hand's curve strays from the true one, what would hold it, and the curve table."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QFileDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wise_compass.desk.brief import ListSlot
+from wise_compass.desk.session import Session
+from wise_compass.drafting.courses import closer, counted, fewest, stray_sentence
+from wise_compass.drafting.parse import parse_quantity
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.tables import BY, Table, TableWish, curve_table
+from wise_compass.drafting.wording import trim
+from wise_compass.job.build import style_of
+from wise_compass.job.store import write_atomically
+from wise_compass.sheet.inks import INKS
+
+MOST_LISTED = 12
+
+
+def _heading(words: str) -> QLabel:
+    label = QLabel(words)
+    label.setObjectName("heading")
+    label.setIndent(0)
+    return label
+
+
+def _words(name: str) -> QLabel:
+    label = QLabel()
+    label.setWordWrap(True)
+    label.setAccessibleName(name)
+    return label
+
+
+class CurvePanel(QScrollArea):
+    """Everything about the curve of the selected figure. Filled when it is in sight and the figure is new."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        body = QWidget()
+        self.setWidget(body)
+        self.inside = QVBoxLayout(body)
+        self.inside.setContentsMargins(12, 10, 12, 12)
+        self.inside.setSpacing(8)
+        self._shown: object = None
+        self._filling = False
+        self._stray_part()
+        self.inside.addSpacing(8)
+        self._table_part()
+
+    # the hand's curve
+
+    def _stray_part(self) -> None:
+        self.inside.addWidget(_heading("The hand’s curve and the true one"))
+        self.says = _words("How far the hand’s curve strays")
+        self.inside.addWidget(self.says)
+        row = QHBoxLayout()
+        row.addWidget(QLabel("Hold it within"))
+        self.hold = QLineEdit()
+        self.hold.setObjectName("field")
+        self.hold.setFixedWidth(74)
+        self.hold.setAccessibleName("The gap to stay within")
+        self.hold.setToolTip("The gap to stay within; the line’s own width unless told otherwise")
+        self.hold.textEdited.connect(lambda _: self.fill(anew=True))
+        row.addWidget(self.hold)
+        row.addWidget(QLabel("on the paper"))
+        row.addStretch(1)
+        self.inside.addLayout(row)
+        self.take = QPushButton()
+        self.take.clicked.connect(self._take)
+        self.inside.addWidget(self.take, 0, Qt.AlignmentFlag.AlignLeft)
+        self.further = _words("Further points")
+        self.further.setObjectName("hint")
+        self.inside.addWidget(self.further)
+        self.gaps = QCheckBox("Draw the gap plot")
+        self.gaps.toggled.connect(lambda on: None if self._filling else self.session.set_gaps(on))
+        self.inside.addWidget(self.gaps)
+
+    def _limit(self) -> float:
+        """The gap to hold, in figure mm; raises :class:`Refused` for one that is none."""
+        sheet = self.session.sheet
+        scale = sheet.scale if sheet is not None else 1.0
+        typed = self.hold.text().strip()
+        inches = 25.4 if self.session.job.settings.units == "in" else 1.0
+        limit = parse_quantity(typed, "length", inches) if typed else INKS["outline"].width
+        if not 0.001 <= limit <= 100:
+            raise Refused("hold", "The gap to hold goes from 0.001 to 100 mm.")
+        return limit / scale
+
+    def _say_stray(self, made: Run) -> None:
+        self._enough: int | None = None
+        self.take.hide()
+        self.further.hide()
+        if not self.hold.text():
+            self.hold.setPlaceholderText(f"{trim(INKS['outline'].width)} mm")
+        try:
+            limit = self._limit()
+        except Refused as refusal:
+            self.says.setText(refusal.says)
+            self._refuse(self.hold, True)
+            return
+        self._refuse(self.hold, False)
+        sentence = stray_sentence(made, limit)
+        self.says.setText(sentence or "This curve is drawn in arcs that are the true curve itself.")
+        if not any(course.names for course in made.figure.courses(made.method.id)):
+            return
+        name = counted(made.figure)
+        if name:
+            self._enough = fewest(made.figure, made.method.id, limit)
+            if self._enough is not None and self._enough != made.figure.given_values[name]:
+                fewer = self._enough < made.figure.given_values[name]
+                self.take.setText(f"Take {self._enough} divisions{', which are enough' if fewer else ''}")
+                self.take.show()
+        self.further.setText(self._further_words(made, limit))
+        self.further.setVisible(bool(self.further.text()))
+
+    def _further_words(self, made: Run, limit: float) -> str:
+        """Where further points would be set, each by its coordinates."""
+        try:
+            extras = closer(made.figure, made.method.id, limit)
+        except Refused as refusal:
+            return refusal.says
+        if not extras:
+            return ""
+        style = style_of(self.session.job.settings)
+        rows = [
+            f"{one.between[0]}–{one.between[1]}:  {style.length(float(one.at[0]), False)}, {style.length(float(one.at[1]), False)}"
+            for one in extras[:MOST_LISTED]
+        ]
+        more = f"\nand {len(extras) - MOST_LISTED} more" if len(extras) > MOST_LISTED else ""
+        return f"Or keep the divisions and set {len(extras)} further points, only where it is sharp:\n" + "\n".join(rows) + more
+
+    def _take(self) -> None:
+        made = self.session.run
+        if made is not None and self._enough is not None:
+            self.session.set_given(counted(made.figure), str(self._enough))
+
+    def _refuse(self, field: QLineEdit, refused: bool) -> None:
+        if field.property("refused") != refused:
+            field.setProperty("refused", refused)
+            field.style().polish(field)
+
+    # the table
+
+    def _table_part(self) -> None:
+        self.inside.addWidget(_heading("Curve table"))
+        self.by = ListSlot("by", "What the steps run along", [(id, words) for id, words in BY.items()], "level", small=True)
+        self.by.activated.connect(lambda _: self._wish(by=self.by.currentData(), step=0.0))
+        self.curves = ListSlot("curve", "Which curve", [], "", small=True)
+        self.curves.activated.connect(lambda index: self._wish(curve=index))
+        self.step = QLineEdit()
+        self.step.setObjectName("field")
+        self.step.setFixedWidth(74)
+        self.step.setAccessibleName("Step of the table")
+        self.step.textEdited.connect(self._step_typed)
+        counts = [(str(n), str(n)) for n in range(7)]
+        self.decimals = ListSlot("decimals", "Decimals of the table", counts, "2", small=True)
+        self.decimals.activated.connect(lambda n: self._wish(decimals=n))
+        for parts in ((self.curves,), ("Steps", self.by), ("of", self.step, "with", self.decimals, "decimals")):
+            row = QHBoxLayout()
+            for part in parts:
+                row.addWidget(QLabel(part) if isinstance(part, str) else part)
+            row.addStretch(1)
+            self.inside.addLayout(row)
+        self.table_says = _words("What is wrong with the table")
+        self.table_says.setObjectName("hint")
+        self.inside.addWidget(self.table_says)
+        self.ordinates = QTableWidget()
+        self.ordinates.setObjectName("ordinates")
+        self.ordinates.setAccessibleName("Curve table")
+        self.ordinates.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.ordinates.verticalHeader().hide()
+        self.ordinates.verticalHeader().setDefaultSectionSize(22)
+        self.ordinates.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.ordinates.setMinimumHeight(180)
+        self.inside.addWidget(self.ordinates, 1)
+        self.on_sheet = QCheckBox("Print it on the sheet")
+        self.on_sheet.toggled.connect(lambda on: None if self._filling else self._wish(on_sheet=on))
+        self.inside.addWidget(self.on_sheet)
+        save = QPushButton("Save as CSV…")
+        save.clicked.connect(self._save)
+        self.inside.addWidget(save, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def _table_wish(self) -> TableWish:
+        entry = self.session.entry
+        return TableWish(**entry.table) if entry is not None else TableWish()
+
+    def _wish(self, **changes: object) -> None:
+        if not self.session.set_table(**changes):
+            self.fill(anew=True)
+
+    def _step_typed(self, words: str) -> None:
+        try:
+            step = parse_quantity(words, "angle" if self._table_wish().by == "angle" else "length") if words.strip() else 0.0
+            if step < 0:
+                raise Refused("step", "The step must be more than 0.")
+            made = self.session.run
+            if made is not None:
+                curve_table(made.figure, made.method.id, self._table_wish()._replace(step=step))
+        except Refused as refusal:
+            self._refuse(self.step, True)
+            self.table_says.setText(refusal.says)
+            self.table_says.show()
+            return
+        self._refuse(self.step, False)
+        self.session.set_table(step=step)
+
+    def table(self) -> Table | None:
+        """The table as it is wanted; None where there is none, which is then said."""
+        made = self.session.run
+        self.table_says.hide()
+        if made is None:
+            return None
+        try:
+            return curve_table(made.figure, made.method.id, self._table_wish())
+        except Refused as refusal:
+            self.table_says.setText(refusal.says)
+            self.table_says.show()
+            return None
+
+    def _show_table(self, made: Run) -> None:
+        wish, table = self._table_wish(), self.table()
+        self.by.show_value(wish.by)
+        self.decimals.show_value(str(wish.decimals))
+        courses = made.figure.courses(made.method.id)
+        if [self.curves.itemText(k) for k in range(self.curves.count())] != [course.says for course in courses]:
+            self.curves.clear()
+            self.curves.addItems([course.says for course in courses])
+        self.curves.setCurrentIndex(wish.curve)
+        self.curves.setVisible(len(courses) > 1)
+        self.on_sheet.setChecked(wish.on_sheet)
+        if table is None:
+            self.ordinates.setRowCount(0)
+            return
+        unit = "°" if wish.by == "angle" else " mm"
+        if not self.step.hasFocus():
+            self.step.setText(f"{trim(wish.step, 6)}{unit}" if wish.step else "")
+            self._refuse(self.step, False)
+        self.step.setPlaceholderText(f"{trim(table.step, 6)}{unit}")
+        self.ordinates.setColumnCount(len(table.columns))
+        self.ordinates.setHorizontalHeaderLabels([f"{n} {u}" for n, u in zip(table.columns, table.units)])
+        self.ordinates.setRowCount(len(table.rows))
+        for r, row in enumerate(table.texts()):
+            for c, words in enumerate(row):
+                item = QTableWidgetItem(words)
+                item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                self.ordinates.setItem(r, c, item)
+
+    def _save(self) -> None:
+        entry, table = self.session.entry, self.table()
+        if entry is None or table is None:
+            return
+        name, _ = QFileDialog.getSaveFileName(self, "Save the curve table", f"{entry.title}.csv", "CSV (*.csv)")
+        if name:
+            self.save_to(Path(name if name.endswith(".csv") else f"{name}.csv"))
+
+    def save_to(self, path: Path) -> None:
+        """Write the table as CSV; says so, or why not."""
+        table = self.table()
+        if table is None:
+            return
+        try:
+            write_atomically(path, table.csv())
+        except Refused as refusal:
+            self.session.said.emit(refusal.says)
+            return
+        self.session.said.emit(f"{len(table.rows)} rows are in {path.name}.")
+
+    # both
+
+    def fill(self, anew: bool = False) -> None:
+        """Bring everything up to the selected figure."""
+        entry, made = self.session.entry, self.session.run
+        if entry is None or made is None or not made.figure.courses(made.method.id):
+            self._shown = None
+            return
+        sheet = self.session.sheet
+        key = (made, entry.table, entry.gaps, sheet.scale if sheet else 0.0, self.session.job.settings)
+        if key == self._shown and not anew:
+            return
+        self._shown = key
+        self._filling = True
+        self._say_stray(made)
+        always = not made.method.exact(made.figure)
+        self.gaps.setChecked(entry.gaps or always)
+        self.gaps.setEnabled(not always)
+        self._show_table(made)
+        self._filling = False

@@ -1,0 +1,41 @@
+"""What moves between the steps, over the board: a rolling circle, the trammel's strip, a string, a turning vector."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QPainter, QPen, QPolygonF
+
+from wise_compass.desk.theme import COPPER, INK, PAPER, TEAL, colour
+from wise_compass.drafting.motion import Motion
+from wise_compass.geometry.vectors import Array
+
+
+class MovingParts:
+    """Draws a motion's parts where the walk stands. ``to_window`` maps figure mm, shape (n, 2), to the window."""
+
+    def __init__(self, painter: QPainter, origin: Array, scale: float, zoom: float, left: float, foot: float) -> None:
+        self.painter, self.origin, self.scale = painter, origin, scale
+        self.zoom, self.left, self.foot = zoom, left, foot
+
+    def _places(self, points: Array) -> list[QPointF]:
+        sheet = (self.origin + np.asarray(points) * self.scale) * self.zoom
+        return [QPointF(self.left + x, self.foot - y) for x, y in sheet.tolist()]
+
+    def draw(self, motion: Motion, place: float) -> None:
+        """The parts, and the curve as far as it is traced."""
+        painter, frame = self.painter, motion.frame(place)
+        painter.setBrush(colour(TEAL, 0.07))
+        painter.setPen(QPen(colour(COPPER), 1.6))
+        for centre, radius in frame.circles:
+            reach = radius * self.scale * self.zoom
+            painter.drawEllipse(self._places(centre[None, :])[0], reach, reach)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for line in frame.lines:
+            painter.drawPolyline(QPolygonF(self._places(line)))
+        painter.setPen(QPen(colour(INK), 2.4))
+        painter.drawPolyline(QPolygonF(self._places(motion.trace(place))))
+        painter.setPen(QPen(colour(COPPER), 1.6))
+        painter.setBrush(colour(PAPER))
+        for spot in self._places(np.array(frame.points)):
+            painter.drawEllipse(spot, 3.6, 3.6)
