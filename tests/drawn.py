@@ -61,6 +61,8 @@ def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
         if "vector_angle" in values and values["turns"] > 0 and 5 <= values["vector_angle"] <= 90:
             part = values["vector_angle"] / 360
             return {**values, "turns": max(round(values["turns"] / part), 1) * part, "ratio": 0.8 + values["ratio"] % 0.5}
+        if "core_diameter" in values:
+            values = {**values, "core_diameter": values["outer_diameter"] * (0.2 + 0.8 * (values["core_diameter"] % 1))}
         parts = values.get("divisions") or values.get("sides") or values.get("centres") or 12
         if "turns" in values and parts > 0 and values["turns"] > 0:
             return (

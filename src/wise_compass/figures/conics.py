@@ -13,6 +13,7 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear
 from wise_compass.drafting.motion import Frame
+from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -87,6 +88,13 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         yield Value("end_radius", end, "mm", words, ("C1", "C2"), drawn=True)
         words = f"{b} + ({a} − {trim(end)}) × {a} / {b}"
         yield Value("side_radius", side, "mm", words, ("C3", "C4"), drawn=True)
+
+    def refuse(self) -> None:
+        super().refuse()
+        if self.touch != "none" and self.wide < self.long / 200:
+            least = trim(self.long / 200)
+            words = f"wide is {trim(self.wide)} mm: no tangent can be drawn to so flat an ellipse."
+            raise Refused("wide", f"{words} Raise wide to {least} mm or set touch to none.")
 
     @property
     def touched(self) -> Curve:

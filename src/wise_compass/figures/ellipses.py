@@ -9,7 +9,7 @@ import numpy as np
 from wise_compass.drafting.courses import Course, evenly
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Angle, Count, Length
+from wise_compass.drafting.givens import SHORTEST_LENGTH, Angle, Count, Length
 from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Angular, Dimension, Linear
 from wise_compass.drafting.refusals import Refused
@@ -43,7 +43,7 @@ class EllipseTangent(Figure, id="ellipse-tangent", family="conics", title="Tange
     value_names = ("normal_angle", "to_focus_1", "to_focus_2")
 
     long = Length(152, "the long axis")
-    wide = Length(88, "the short axis", most=lambda g: g.long - 1.0)
+    wide = Length(88, "the short axis", most=lambda g: g.long - 1.0, least=lambda g: max(g.long / 200, SHORTEST_LENGTH))
     at = Angle(60, "the eccentric angle", least=-360, most=360)
     circle_radius = Length(18, "the radius of the touching circles")
 

@@ -50,15 +50,19 @@ class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
         vertex = d.spots["V"]
         q = self.point_by_hand(d, "Find the point this far off the axis as the others were")
         depth = float(self.touched.at(0.0)[1] - self.touched.at(self.at)[1])
-        if depth < 1e-6 * self.axis:
-            tangent = d.level_from(q, "At the vertex the tangent is level.")
-        else:
-            axis = d.upright_from(vertex, "Draw the axis on above V.", role=Role.CENTRE)
-            with d.as_one("Dividers", "As far as the point lies below V, lay off above it: Z.", Setting(depth, "mm")):
+        axis = d.upright_from(vertex, "Draw the axis on through V.", role=Role.CENTRE)
+        if depth < self.focal:  # near the vertex the subtangent is too short to draw by
+            with d.as_one(
+                "Dividers", f"From {q.name} level to the axis; twice the focal length below: Z.", Setting(2 * self.focal, "mm")
+            ):
                 foot = d.meet(d.level_from(q), axis)
-                z = d.also("Z", 2 * vertex.at - foot.at)
-                axis.reach(z.here)
-            tangent = d.rule(z, q, f"Join Z{q.name} and on: the tangent.", why="the vertex halves the subtangent")
+                z = d.lay_off(axis, foot, -2 * self.focal, "Z")
+            return q, d.rule(q, z, f"Join {q.name}Z: the normal.", why="the subnormal is half the latus rectum everywhere")
+        with d.as_one("Dividers", "As far as the point lies below V, lay off above it: Z.", Setting(depth, "mm")):
+            foot = d.meet(d.level_from(q), axis)
+            z = d.also("Z", 2 * vertex.at - foot.at)
+            axis.reach(z.here)
+        tangent = d.rule(z, q, f"Join Z{q.name} and on: the tangent.", why="the vertex halves the subtangent")
         return q, d.square_to(tangent, q, f"Draw square to it at {q.name}: the normal.")
 
     @property

@@ -14,6 +14,7 @@ from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Ruled, Spot, Swung
 from wise_compass.drafting.measures import Dimension, Linear, Radial
 from wise_compass.drafting.motion import Frame
+from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -21,6 +22,9 @@ from wise_compass.figures.touching import WORDS, Touching
 from wise_compass.geometry.curves import Curve, roll_curve
 from wise_compass.geometry.rolling import CircleRoll, LineRoll, Roll
 from wise_compass.geometry.vectors import Array, Number, cross, distance, dot, point, turned
+
+NEAREST = 2e-3
+"""The shortest chord, in arms of the tracing point, that a normal is drawn by."""
 
 
 class RollingCurve(Touching):
@@ -82,6 +86,18 @@ class RollingCurve(Touching):
         yield Truth("Every point stands where rolling without slipping carries it", distance(p, roll.tracer(angles)))
         yield from self.touch_truths(found)
 
+    def _chord(self) -> float:
+        """From the contact to the point of touch."""
+        return float(distance(self.roll.contact(self.at), self.roll.tracer(self.at)))
+
+    def refuse(self) -> None:
+        super().refuse()
+        if self.touch != "none" and 1e-9 * self.roll.a < self._chord() < NEAREST * self.roll.a:
+            cusp = 360.0 * round(self.at / 360.0)
+            least = trim(np.rad2deg(NEAREST), 2)
+            words = f"at is {trim(self.at, 6)}°, too near the cusp at {trim(cusp)}° for its normal to be drawn."
+            raise Refused("at", f"{words} Take at {trim(cusp)}° itself, or {least}° or more from it.")
+
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
         roll, name = self.roll, self.letter
         with d.as_one(
@@ -91,7 +107,7 @@ class RollingCurve(Touching):
         ) as step:
             contact = d.also("I", roll.contact(self.at) + d.hand.strays_both_ways("pencil mark", step.n))
             q = d.also(name, roll.tracer(self.at) + d.hand.strays_both_ways("pencil mark", step.n), "tangent")
-        if float(distance(contact.here, q.here)) > 1e-3 * roll.a:
+        if self._chord() > 0.5 * NEAREST * roll.a:
             words = f"Join {name} to the contact I, the instant centre: the normal."
             return q, d.rule(q, contact, words, why="the circle turns about it")
         with d.as_one("Pencil", "At a cusp the normal has no length: the tangent runs through the rolling centre."):

@@ -147,11 +147,17 @@ def _listed(p: Array) -> list[float] | None:
     return None if np.isnan(p).any() else [float(x) for x in p]
 
 
-def _swung(d: Draft, centre: Spot, end: Spot, locus: Ruled, name: str, says: str) -> Spot:
-    """The view of B: the length from ``centre`` to ``end`` swung to the locus; nothing to swing where it is a point."""
+def _swung(d: Draft, centre: Spot, end: Spot, locus: Ruled, name: str, says: str, upright: bool) -> Spot:
+    """The view of B: the length from ``centre`` to ``end`` swung to the locus; nothing to swing where it is a point.
+
+    A line square to the reference line has an ``upright`` view, whose arc only touches the locus.
+    """
     if float(distance(centre.here, end.here)) < 1e-9:
         with d.as_one("Pencil", f"The line stands on end here: {name} falls on {centre.name}."):
             return d.also(name, centre.at)
+    if upright:
+        with d.as_one("Compass", f"{says} It touches it on A’s own projector."):
+            return d.meet(d.upright_from(centre), locus, name)
     arc = d.compass(centre, d.opening(centre, end), says, whole=False)
     return d.meet(arc, locus, name, where="right")
 
@@ -222,6 +228,7 @@ def rotate_to_locus(g: LineInSpace, d: Draft) -> None:
             locus_front,
             views.front_name("B"),
             "Centre the front view of A, swing the front length to its locus.",
+            upright=abs(g.angle_h + g.angle_v - 90.0) < 1e-9,
         )
         link = d.upright_from(front_b, "Drop the projector of B onto the locus of its top view.", role=Role.PROJECTOR)
         top_b = d.meet(link, locus_top, views.top_name("B"))
