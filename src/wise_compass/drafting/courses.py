@@ -137,12 +137,12 @@ def _arc_gap(course: Course, run: Run) -> Gap:
     for mark in run.marks:
         if isinstance(mark, Swung) and mark.role is Role.OUTLINE and mark.span is not None:
             start, sweep = mark.span
-            count = max(int(sweep), 8)
+            count = max(int(sweep / 3), 8)
             lines.append(
                 polar(nominal(mark.centre, 1), float(nominal(mark.radius, 0)), start + sweep * np.arange(count + 1) / count)
             )
     line = np.concatenate(lines)
-    tried = np.linspace(curve.first, curve.last, 361)
+    tried = np.linspace(curve.first, curve.last, 181)
     guess = tried[np.argmin(distance(curve.at(tried), line[:, None, :]), axis=1)]
     reach = tried[1] - tried[0]
     t, off = nearest(curve, line, guess - reach, guess + reach)

@@ -66,8 +66,8 @@ class Figure:
     catalogue: ClassVar[dict[str, type[Figure]]] = {}
 
     def __init_subclass__(cls, id: str = "", family: str = "", title: str = "") -> None:
-        cls.givens = dict(cls.givens)
-        cls.givens.update({name: given for name, given in vars(cls).items() if isinstance(given, Given)})
+        own = {name: given for name, given in vars(cls).items() if isinstance(given, Given)}
+        cls.givens = {**own, **{name: given for name, given in cls.givens.items() if name not in own}}
         cls.methods = {}
         if id:
             cls.id, cls.family, cls.title = id, family, title

@@ -35,6 +35,8 @@ class Run:
     found: Found
     choices: list[ChoicePoint]
     slip: str | None = None
+    boxes: dict[float, tuple[Array, Array]] = field(default_factory=dict, repr=False)
+    """The boxes that the sheet has worked out for it, by scale."""
 
     @cached_property
     def values(self) -> list[Value]:

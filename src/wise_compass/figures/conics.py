@@ -188,7 +188,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
 
     def _arcs_off(self, found: Found) -> Array:
         """How far the arcs of a quarter lie from the ellipse; the other quarters are its images."""
-        share = np.linspace(0.0, 1.0, 61)
+        share = np.linspace(0.0, 1.0, 25)
         side = "C4" if self.lie == "level" else "C3"
         arcs = []
         for hub, start, end in (

@@ -132,12 +132,13 @@ class Coil(Touching):
         yield from self.touch_truths(found)
 
 
-def find_points(d: Draft, levels: Sequence[Ruled], plan: Sequence[Spot]) -> list[Spot]:
-    """Each plan point carried up to the level of its space."""
+def find_points(d: Draft, levels: Sequence[Ruled], plan: Sequence[Spot], marked: int = 1) -> list[Spot]:
+    """Each plan point carried up to the level of its space; every so-many of them is marked with a ring and its name."""
     points = []
     for k, (spot, level) in enumerate(zip(plan, levels)):
         with d.as_one("Set square", f"From {spot.name} in the plan draw upright to level {k}: P{k}.", Setting(90, "°")):
-            points.append(d.meet(d.upright_from(spot, role=Role.PROJECTOR), level, f"P{k}"))
+            kind = "plain" if k % marked else "found"
+            points.append(d.meet(d.upright_from(spot, role=Role.PROJECTOR), level, f"P{k}", kind=kind))
     return points
 
 

@@ -20,7 +20,6 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
 from wise_compass.figures.helices import (
     GAP,
-    ORIGIN,
     Coil,
     development,
     find_points,
@@ -39,7 +38,19 @@ from wise_compass.geometry.coils import (
     tube_side,
     visible_pieces,
 )
-from wise_compass.geometry.vectors import Array, Number, angle_of, distance, dot, left_of, length, point, point3, polar, unit
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    angle_of,
+    cosd,
+    distance,
+    dot,
+    left_of,
+    length,
+    point,
+    point3,
+    unit,
+)
 
 FINEST = 6.0
 """Degrees between the places of an edge at which it is asked whether it is seen."""
@@ -48,9 +59,7 @@ FINEST = 6.0
 class Wound(Coil):
     """What springs and threads share: a section wound on a cylinder, its edges, and which stretches of them are seen."""
 
-    @property
-    def starts_wound(self) -> int:
-        return 1
+    divisions = Count(12, "the divisions of a turn", 8, 24, multiple=4)
 
     @property
     def pitch_of(self) -> float:
@@ -160,8 +169,8 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
     mean_diameter = Length(48, "the diameter from middle to middle of the wire")
     section = Choice("round", "the section of the wire", ("round", "square"))
     wire = Length(7, "the thickness of the wire", most=lambda g: g.mean_diameter / 2)
-    pitch = Length(16, "the pitch of the coils", least="wire")
-    turns = NumberGiven(4, "the number of turns", least=0.25, most=12)
+    pitch = Length(18, "the pitch of the coils", least="wire")
+    turns = NumberGiven(3, "the number of turns", least=0.25, most=12)
 
     @property
     def pitch_of(self) -> float:
@@ -243,7 +252,7 @@ def spring_divided(g: CoilSpring, d: Draft) -> None:
         foot = d.plot("", 0.0, g.lift, "Mark the foot of the elevation above O.", kind="plain")
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
-        points = find_points(d, levels, plan)
+        points = find_points(d, levels, plan, g.divisions // 4)
     development(d, point(g.widest + 2.2 * GAP, g.lift), np.pi * g.mean_diameter, 1.0, g.pitch)
     g.touch_in(d)
     edges = _round_edges(g, d, points) if g.section == "round" else _square_edges(g, d, plan, points)
@@ -285,11 +294,11 @@ def _square_edges(g: CoilSpring, d: Draft, plan: Sequence[Spot], points: Sequenc
 
 def edges_by_hand(g: Wound, d: Draft, plan: Sequence[Spot], points: Sequence[Spot], phase: str, says: str) -> None:
     """The points of the helical edges of the first start, from the plan's divisions and the coil's levels."""
+    bearings = [angle_of(spot.at) for spot in plan]
     with d.phase(phase), d.as_one("Dividers", says):
         for letter, radius, up in g.helix_lines():
-            for k, (spot, level) in enumerate(zip(plan, points)):
-                across = polar(ORIGIN, radius, angle_of(spot.at))[..., 0]
-                d.also(f"{letter}{k}", point(across, level.at[..., 1] + up), "plain")
+            for k, (bearing, level) in enumerate(zip(bearings, points)):
+                d.also(f"{letter}{k}", point(radius * cosd(bearing), level.at[..., 1] + up), "plain")
 
 
 class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw thread"):
@@ -306,7 +315,7 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
     )
     lead = Length(14, "the lead", most=lambda g: 4 * g.outer_diameter)
     starts = Count(1, "the number of starts", 1, 4)
-    turns = NumberGiven(3, "the number of turns", least=0.25, most=12)
+    turns = NumberGiven(2.5, "the number of turns", least=0.25, most=12)
     form = Choice("square", "the form of the thread", ("square", "vee"))
 
     @property
@@ -398,36 +407,36 @@ def thread_divided(g: ScrewThread, d: Draft) -> None:
         foot = d.plot("", 0.0, g.lift, "Mark the foot of the elevation above O.", kind="plain")
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
-        points = find_points(d, levels, plan)
+        points = find_points(d, levels, plan, g.divisions // 4)
     words = "a quarter of the pitch up and down" if g.form == "square" else "the crest, and the root half the pitch up and down"
     edges_by_hand(g, d, plan, points, "The ridge", f"From outer and core circle the edges, {words}.")
     mean = (g.outer_diameter + g.core_diameter) / 2
     development(d, point(g.widest + 2.2 * GAP, g.lift), np.pi * mean, 1.0, g.lead)
     g.touch_in(d)
+    rows = [_core_sides(g), *(_thread_edges(g, start) for start in range(g.starts))]
     with d.phase("Line in"):
-        _core_in(g, d)
-        for start in range(g.starts):
-            also = f" of start {start + 1}" if g.starts > 1 else ""
-            words = f"Line in the edges and flanks{also} as far as they are seen; the far flank is hidden by the near one."
-            line_in_edges(g, d, _thread_edges(g, start), words)
+        with d.as_one("Straightedge", "Line in both ends of the core."):
+            for z in (g.winding.foot, g.winding.top):
+                d.line_in([d.also("", g.flat(point3(x, 0.0, z)), "plain") for x in (-g.winding.core, g.winding.core)])
+        words = (
+            "Line in the sides of the core, the edges and the flanks as far as they are seen; the near flank hides the far one."
+        )
+        line_in_edges(g, d, [edge for row in rows for edge in row], words)
     record_in_space(g, d, plan, points, foot)
 
 
-def _core_in(g: ScrewThread, d: Draft) -> None:
+def _core_sides(g: ScrewThread) -> list[Edge]:
+    """The sides of the core, which show between the ridges; walked in steps of a thirtieth of the pitch."""
     core, winding = g.core_diameter / 2, g.winding
+    finest = FINEST / g.pitch * 30
 
     def upright(x: float) -> Edge:
-        return Edge(lambda z: point3(x, 0.0 * np.asarray(z), np.asarray(z)), winding.foot, winding.top)
+        def at(t: Number) -> Array:
+            return point3(x, 0.0 * np.asarray(t), np.asarray(t) / finest)
 
-    sides = [upright(core), upright(-core)]
-    pieces = visible_pieces(winding, sides, g.pitch / 24)
-    with d.as_one("Straightedge", "Line in both ends of the core, and its sides where they show between the ridges."):
-        for z in (winding.foot, winding.top):
-            ends = [d.also("", g.flat(point3(x, 0.0, z)), "plain") for x in (-core, core)]
-            d.line_in(ends)
-        for edge, stretches in zip(sides, pieces):
-            for a, b in stretches:
-                d.line_in([d.also("", g.flat(edge.at(z)), "plain") for z in (a, b)])
+        return Edge(at, winding.foot * finest, winding.top * finest)
+
+    return [upright(core), upright(-core)]
 
 
 def _thread_edges(g: ScrewThread, start: int) -> list[Edge]:

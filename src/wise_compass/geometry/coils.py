@@ -16,9 +16,9 @@ import numpy.typing as npt
 from wise_compass.geometry.vectors import Array, Number, cosd, point3, sind
 
 Flags = npt.NDArray[np.bool_]
-_MARCH = 48
+_MARCH = 40
 """Places between a point and the eye at which it is asked whether something stands there."""
-_HALVINGS = 14
+_HALVINGS = 9
 SHRUNK = 0.98
 """A section is taken this much smaller where it is asked what it hides, so that it does not hide its own outline."""
 
@@ -118,9 +118,11 @@ def _cuts(
     low = np.array([tried[row][k] for row, k in turns])
     high = np.array([tried[row][k + 1] for row, k in turns])
     first = np.array([seen[starts[row] + k] for row, k in turns])
+    rows = np.array([row for row, _ in turns])
+    own = [(edges[row], rows == row) for row in sorted(set(rows.tolist()))]
     for _ in range(_HALVINGS):
         middle = (low + high) / 2
-        now = winding.seen(np.array([edges[row].at(t) for (row, _), t in zip(turns, middle)]))
+        now = winding.seen(np.concatenate([edge.at(middle[mine]) for edge, mine in own]))
         low, high = np.where(now == first, middle, low), np.where(now == first, high, middle)
     return list((low + high) / 2)
 

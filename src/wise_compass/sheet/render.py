@@ -34,11 +34,14 @@ def shown_name(name: str) -> str:
 
 def box_at(run: Run, scale: float) -> tuple[Array, Array]:
     """The box that a run takes on the sheet at a scale, dimensions and labels included, from its own origin."""
+    if scale in run.boxes:
+        return run.boxes[scale]
     low, high = run.extent
     points = [low[None, :] * scale - LABEL_PAD, high[None, :] * scale + LABEL_PAD]
     points += [dimension_reach(dim, scale) for dim in run.figure.dimensions(run.found)]
     everything = np.concatenate(points)
-    return everything.min(axis=0), everything.max(axis=0)
+    run.boxes[scale] = everything.min(axis=0), everything.max(axis=0)
+    return run.boxes[scale]
 
 
 def _layer(role: Role) -> str:
