@@ -163,7 +163,7 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         "A {hand}-hand spring of {section} wire {wire} thick, its coils {mean_diameter} across from middle to middle of the wire, "
         "{turns} turns at a pitch of {pitch}, found with {method} in {divisions} divisions."
     )
-    summary = "Wire wound on a cylinder: its outline runs half the wire beside the helix of its middle."
+    summary = "Wire wound on a cylinder. Its shape only: what a spring may carry is for a qualified engineer to work out."
     value_names = ("lead_angle", "wire_length", "solid_length", "clearance")
 
     mean_diameter = Length(48, "the diameter from middle to middle of the wire")
@@ -192,8 +192,10 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
     def winding(self) -> Winding:
         r, w = self.coil_radius, self.wire
         lean = float(np.cos(np.arctan2(self.pitch, 2 * np.pi * r)))
-        half = round_half(r, w, lean) if self.section == "round" else even_half(w / 2)
-        return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, half)
+        if self.section == "square":
+            return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, even_half(w / 2))
+        # an axial cut through round wire is not quite the ellipse it is taken for
+        return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, round_half(r, w, lean), snug=0.98)
 
     def helix_lines(self) -> list[tuple[str, float, float]]:
         r, w = self.coil_radius, self.wire / 2
@@ -306,7 +308,7 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
         "A {hand}-hand screw with a {form} thread {outer_diameter} over a core of {core_diameter}, lead {lead} in {starts} starts, "
         "{turns} turns, found with {method} in {divisions} divisions."
     )
-    summary = "A ridge wound on a core: a press screw, a sluice spindle, a meal screw; square or vee."
+    summary = "A ridge wound on a core, square or vee. Its shape only: what it may carry is for a qualified engineer."
     value_names = ("lead_angle",)
 
     outer_diameter = Length(48, "the diameter over the thread")

@@ -19,15 +19,14 @@ Flags = npt.NDArray[np.bool_]
 _MARCH = 40
 """Places between a point and the eye at which it is asked whether something stands there."""
 _HALVINGS = 9
-SHRUNK = 0.98
-"""A section is taken this much smaller where it is asked what it hides, so that it does not hide its own outline."""
 
 
 @dataclass(frozen=True)
 class Winding:
     """A section wound on a cylinder. ``half`` is its half thickness along the axis at a radius between ``inner`` and ``outer``.
 
-    ``core`` is the radius of the solid cylinder inside, from ``foot`` to ``top``; 0 where there is none.
+    ``core`` is the radius of the solid cylinder inside, from ``foot`` to ``top``; 0 where there is none. ``snug`` is by how
+    much the section is taken smaller where it is asked what it hides, so that it does not hide its own outline.
     """
 
     inner: float
@@ -40,6 +39,7 @@ class Winding:
     core: float = 0.0
     foot: float = 0.0
     top: float = 0.0
+    snug: float = 0.999
 
     @property
     def climb(self) -> float:
@@ -56,9 +56,9 @@ class Winding:
         x, depth, z = at[..., 0], at[..., 1], at[..., 2]
         radius = np.hypot(x, depth)
         angle = np.rad2deg(np.arctan2(-depth, x))
-        held = (radius < self.core * SHRUNK) & (z > self.foot) & (z < self.top)
+        held = (radius < self.core * self.snug) & (z > self.foot) & (z < self.top)
         between = (radius > self.inner) & (radius < self.outer * (1 - 1e-9))
-        thick = SHRUNK * np.asarray(self.half(np.clip(radius, self.inner, self.outer)))
+        thick = self.snug * np.asarray(self.half(np.clip(radius, self.inner, self.outer)))
         for start in range(self.starts):
             begun = np.remainder(self.sign * (angle - 360.0 * start / self.starts), 360.0)
             turned = begun + 360.0 * np.round((z - self.climb * begun) / self.lead)

@@ -1,0 +1,320 @@
+"""True curves against their derivatives, found points against true curves, and what touches a curve at a point."""
+
+from __future__ import annotations
+
+import math
+import unittest
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+
+from tests.test_plane_figures import at, gap, solved, turn, value
+from wise_compass.drafting.courses import closer, fewest, finer, gaps, largest_gap, stray_sentence
+from wise_compass.drafting.figure import Figure, catalogue, make
+from wise_compass.drafting.marks import Role, Ruled, Swung, Traced
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, run
+from wise_compass.figures.touching import Touching
+from wise_compass.geometry.curves import Curve
+
+OTHERS: dict[str, list[dict[str, Any]]] = {
+    "ellipse": [{"lie": "upright", "divisions": 8}, {"long": 100, "wide": 100}, {"long": 300, "wide": 9, "divisions": 72}],
+    "ellipse-conjugate": [{"angle": 118, "divisions": 24}, {"first": 60, "second": 130, "angle": 35}],
+    "parabola": [{"base": 20, "axis": 200, "divisions": 12}, {"base": 300, "axis": 12}],
+    "hyperbola": [{"foci": 94, "vertices": 12}, {"foci": 94, "vertices": 90, "divisions": 11}],
+    "conic-by-eccentricity": [{"eccentricity": e} for e in (0.3, 0.9999, 1.0, 1.0001, 3)],
+    "cycloid": [{"turns": 2.25, "divisions": 8}],
+    "trochoid": [{"tracing_radius": 9}, {"tracing_radius": 60, "turns": 2}],
+    "epicycloid": [{"rolling_diameter": 60, "base_diameter": 60}],
+    "hypocycloid": [{"rolling_diameter": 72, "base_diameter": 144}],
+    "involute-circle": [{"turns": 2.5, "divisions": 8}],
+    "archimedean-spiral": [
+        {"inner": 0, "hand": "clockwise", "start": 70, "turns": 31 / 12},
+        {"inner": 20, "outer": 24, "turns": 1 / 12},
+    ],
+    "logarithmic-spiral": [{"ratio": 0.9, "hand": "clockwise"}],
+    "helix": [{"hand": "left", "starts": 3, "divisions": 16}],
+    "conical-helix": [{"hand": "left", "turns": 2.5}],
+    "coil-spring": [{"section": "square", "hand": "left"}, {"pitch": 7, "turns": 1.25}],
+    "screw-thread": [{"form": "vee", "starts": 2, "lead": 24}, {"starts": 4, "hand": "left", "lead": 40}],
+}
+
+
+def curved() -> Iterator[Figure]:
+    """Every figure with a curve, at its defaults and at givens near the edges of what it may be."""
+    for id, kind in catalogue().items():
+        if kind().courses(next(iter(kind.methods))):
+            yield kind()
+            for givens in OTHERS.get(id, ()):
+                yield make(kind, givens)
+
+
+def serving(figure: Figure) -> Iterator[Run]:
+    for method in figure.methods.values():
+        if method.fits(figure) is None:
+            yield run(figure, method.id)
+
+
+def inner_places(curve: Curve, count: int = 41) -> np.ndarray:
+    """Places of a curve away from its ends, where it can be approached from both sides."""
+    return np.linspace(curve.first, curve.last, count + 2)[1:-1] + 0.0137 * (curve.last - curve.first) / count
+
+
+class Derivatives(unittest.TestCase):
+    def test_first_and_second_derivatives_are_those_of_the_points(self) -> None:
+        for figure in curved():
+            for course in figure.courses(next(iter(figure.methods))):
+                curve = course.curve
+                t = inner_places(curve)
+                h = 1e-4 * (curve.last - curve.first) / len(t)
+                size = np.ptp(curve.at(t), axis=0).max()
+                slope = (curve.at(t + h) - curve.at(t - h)) / (2 * h * curve.per)
+                bend = (curve.heading(t + h) - curve.heading(t - h)) / (2 * h * curve.per)
+                where = f"{figure.id} {figure.stored()}"
+                scale = max(size, float(np.abs(curve.heading(t)).max()))
+                np.testing.assert_allclose(curve.heading(t), slope, atol=2e-5 * scale, err_msg=where)
+                steps = "involute-polygon", "arc-volute"  # their second derivative leaps from arc to arc
+                if figure.id not in steps:
+                    scale = max(size, float(np.abs(curve.bending(t)).max()))
+                    np.testing.assert_allclose(curve.bending(t), bend, atol=2e-5 * scale, err_msg=where)
+
+    def test_radius_of_curvature_is_that_of_the_circle_through_three_close_points(self) -> None:
+        for id in ("ellipse", "parabola", "cycloid", "involute-circle", "archimedean-spiral", "logarithmic-spiral"):
+            curve = catalogue()[id]().courses(next(iter(catalogue()[id].methods)))[0].curve
+            for t in inner_places(curve, 7):
+                h = 1e-3 * (curve.last - curve.first)
+                a, b, c = (tuple(curve.at(t + k * h).tolist()) for k in (-1, 0, 1))
+                sides = gap(a, b), gap(b, c), gap(c, a)
+                area = abs((b[0] - a[0]) * (c[1] - a[1]) - (c[0] - a[0]) * (b[1] - a[1])) / 2
+                through = math.prod(sides) / (4 * area)
+                self.assertLess(abs(float(curve.curvature_radius(t)) / through - 1), 2e-3, f"{id} at {t}")
+
+
+class FoundPoints(unittest.TestCase):
+    def test_every_exact_method_finds_the_places_of_its_course(self) -> None:
+        for figure in curved():
+            for made in serving(figure):
+                for course in figure.courses(made.method.id):
+                    if not course.names:
+                        continue
+                    found = np.array([made.found[name] for name in course.names])
+                    off = np.abs(course.curve.at(course.stations) - found).max()
+                    self.assertLess(off, 1e-7, f"{figure.id} by {made.method.id}, {figure.stored()}")
+
+    def test_the_curve_breaks_at_cusps_and_nowhere_else(self) -> None:
+        for id, givens, pieces in (
+            ("cycloid", {"turns": 3}, 3),
+            ("cycloid", {"turns": 2.5}, 3),
+            ("trochoid", {"turns": 3, "tracing_radius": 28}, 1),
+            ("epicycloid", {}, 1),
+        ):
+            made = solved(id, **givens)
+            strokes = [mark for mark in made.marks if isinstance(mark, Traced) and mark.role is Role.OUTLINE]
+            self.assertEqual(len(strokes), pieces, f"{id} {givens}")
+
+    def test_one_division_on_either_side_of_a_cusp_mirrors(self) -> None:
+        made = solved("cycloid", diameter=36, turns=2, divisions=8)
+        cusp, before, after = at(made, "P8"), at(made, "P7"), at(made, "P9")
+        self.assertAlmostEqual(cusp[1], 0, places=9)
+        self.assertAlmostEqual(cusp[0] - before[0], after[0] - cusp[0], places=9)
+        self.assertAlmostEqual(before[1], after[1], places=9)
+
+    def test_a_circle_is_an_ellipse_too(self) -> None:
+        for method in ("two-circles", "rectangle"):
+            for p in solved("ellipse", method, long=80, wide=80).found.group("P"):
+                self.assertAlmostEqual(math.hypot(*p), 40, places=9, msg=method)
+        for method in ("trammel", "focus-arcs", "four-centres", "eccentricity"):
+            with self.assertRaises(Refused) as caught:
+                solved("ellipse", method, long=80, wide=80)
+            self.assertIn("wide", caught.exception.says, method)
+
+
+class HandsCurve(unittest.TestCase):
+    def test_the_gap_is_the_distance_to_the_true_curve(self) -> None:
+        for id, givens in (("ellipse", {"divisions": 8}), ("cycloid", {"turns": 2}), ("archimedean-spiral", {}), ("helix", {})):
+            made = solved(id, **givens)
+            (one,) = gaps(made)[:1]
+            curve = one.course.curve
+            fine = curve.at(np.linspace(curve.first, curve.last, 100001))
+            for k in range(0, len(one.drawn), 7):
+                nearest = float(np.hypot(*(fine - one.drawn[k]).T).min())
+                off = abs(float(one.off[k]))
+                self.assertLessEqual(off, nearest + 1e-9, f"{id} {k}")
+                self.assertLess(nearest**2 - off**2, 3e-3**2, f"{id} {k}")
+
+    def test_the_hands_curve_passes_the_found_points(self) -> None:
+        made = solved("ellipse", divisions=8)
+        (one,) = gaps(made)
+        for name in one.course.names:
+            self.assertLess(float(np.hypot(*(one.drawn - made.found[name]).T).min()), 1e-9)
+
+    def test_the_fewest_divisions_hold_and_fewer_do_not(self) -> None:
+        for id, limit in (("ellipse", 0.1), ("ellipse", 0.01), ("hypocycloid", 0.01), ("involute-circle", 0.05)):
+            figure = catalogue()[id]()
+            method = next(iter(figure.methods))
+            enough = fewest(figure, method, limit)
+            assert enough is not None
+            for n, one in finer(figure):
+                if n <= enough:
+                    self.assertEqual(largest_gap(one, method) <= limit, n == enough, f"{id} {n} {limit}")
+        self.assertIsNone(fewest(catalogue()["ellipse"](), "two-circles", 1e-9))
+
+    def test_further_points_hold_where_it_is_sharp(self) -> None:
+        figure = make(catalogue()["ellipse"], {"long": 200, "wide": 40, "divisions": 16})
+        extras = closer(figure, "two-circles", 0.02)
+        self.assertTrue(extras)
+        for extra in extras:
+            x, y = extra.at
+            self.assertAlmostEqual((x / 100) ** 2 + (y / 20) ** 2, 1, places=9)
+        sharp = sum(abs(extra.at[0]) > 50 for extra in extras)
+        self.assertGreater(sharp, 0.7 * len(extras), "they stand near the ends of the long axis, where it bends")
+        with self.assertRaises(Refused):
+            closer(figure, "two-circles", 1e-9)
+
+    def test_the_sentence_says_where_and_what_would_hold(self) -> None:
+        made = solved("ellipse", long=152, wide=60)
+        says = stray_sentence(made, 0.1)
+        largest = gaps(made)[0].largest
+        self.assertIn("With 12 divisions", says)
+        self.assertIn(f"{largest:.3f}".rstrip("0"), says)
+        self.assertIn(f"{fewest(made.figure, 'two-circles', 0.1)} would hold 0.1 mm", says)
+        self.assertIn("within 5 mm", stray_sentence(made, 5))
+
+
+class FourCentres(unittest.TestCase):
+    def setUp(self) -> None:
+        self.made = solved("ellipse", "four-centres", long=152, wide=88)
+
+    def test_the_arcs_join_on_one_normal_and_pass_the_ends_of_the_axes(self) -> None:
+        arcs = [mark for mark in self.made.marks if isinstance(mark, Swung) and mark.span is not None]
+        self.assertEqual(len(arcs), 4)
+        for one, two, joint in zip(arcs, [*arcs[1:], arcs[0]], ("P1", "P3", "P5", "P7")):
+            p = at(self.made, joint)
+            self.assertAlmostEqual(gap(p, tuple(one.centre)), float(one.radius), places=9)
+            self.assertAlmostEqual(gap(p, tuple(two.centre)), float(two.radius), places=9)
+            between = turn(tuple(one.centre), p, tuple(two.centre))
+            self.assertAlmostEqual(between, 0, places=5, msg="centres and joint stand in one line")
+        self.assertAlmostEqual(sum(mark.span[1] for mark in arcs if mark.span), 360, places=9)
+        for name, end in (("P0", (76, 0)), ("P2", (0, 44)), ("P4", (-76, 0)), ("P6", (0, -44))):
+            self.assertLess(gap(at(self.made, name), end), 1e-9)
+
+    def test_it_owns_up_to_its_largest_miss(self) -> None:
+        fine = np.linspace(0, 2 * np.pi, 40001)
+        ring = np.stack([76 * np.cos(fine), 44 * np.sin(fine)], axis=-1)
+        worst = 0.0
+        for hub, start, end in (("C1", -75, 75), ("C4", 45, 135)):
+            radius = gap(at(self.made, hub), at(self.made, "P1"))
+            joint = math.degrees(math.atan2(*np.subtract(at(self.made, "P1"), at(self.made, hub))[::-1]))
+            for angle in np.linspace(start, end, 201):
+                if abs(angle) <= joint if hub == "C1" else joint <= angle <= 180 - joint:
+                    p = np.add(
+                        at(self.made, hub), radius * np.array([math.cos(math.radians(angle)), math.sin(math.radians(angle))])
+                    )
+                    worst = max(worst, float(np.hypot(*(ring - p).T).min()))
+        (one,) = gaps(self.made)
+        self.assertAlmostEqual(one.largest, worst, delta=0.01)
+        designed = [proof for proof in self.made.proofs if proof.by_design]
+        self.assertTrue(designed)
+        self.assertAlmostEqual(max(proof.miss for proof in designed), worst, delta=0.01)
+        self.assertAlmostEqual(value(self.made, "end_radius"), gap(at(self.made, "C1"), (76, 0)), places=9)
+        self.assertAlmostEqual(value(self.made, "side_radius"), gap(at(self.made, "C4"), (0, 44)), places=9)
+
+
+PLACES: dict[str, tuple[float, ...]] = {
+    "parabola": (-41.0, 0.0, 7.5),
+    "hyperbola": (-30.0, 0.0, 12.0),
+    "rectangular-hyperbola": (16.0, 36.0, 80.0),
+    "conic-by-eccentricity": (12.0, 95.0),
+    "involute-circle": (5.0, 200.0),
+}
+
+
+class Touched(unittest.TestCase):
+    def touching(self) -> Iterator[tuple[type[Touching], float]]:
+        for kind in catalogue().values():
+            if issubclass(kind, Touching):
+                for place in PLACES.get(kind.id, (0.0, 37.0, 90.0, 203.0)):
+                    yield kind, place
+
+    def test_tangent_normal_and_circles_prove_on_every_curve(self) -> None:
+        seen = set()
+        for kind, place in self.touching():
+            for touch in ("tangent", "circle-outside", "circle-inside"):
+                figure = make(kind, {"touch": touch, "at": place, "circle_radius": 6})
+                for made in serving(figure):
+                    where = f"{kind.id} by {made.method.id}: {touch} at {place}"
+                    for proof in made.proofs:
+                        self.assertTrue(proof.holds or proof.by_design, f"{where}: {proof}")
+                    self.assertIn(figure.letter, made.spots, where)
+                    seen.add(kind.id)
+        self.assertGreaterEqual(len(seen), 19, "every curve of four families")
+
+    def test_the_normal_is_square_to_the_way_the_points_go(self) -> None:
+        for kind, place in self.touching():
+            figure = make(kind, {"touch": "tangent", "at": place})
+            curve = figure.touched
+            h = 1e-5 * (curve.last - curve.first)
+            low, high = max(place - h, curve.first), min(place + h, curve.last)
+            way = curve.at(high) - curve.at(low)
+            if kind.family == "rolling" and place == 0:
+                continue  # a cusp, or the very start of a string
+            made = run(figure)
+            normal = made.found[f"{figure.letter}n"] - made.found[figure.letter]
+            cosine = float(way @ normal / (np.hypot(*way) * np.hypot(*normal)))
+            self.assertLess(abs(cosine), 2e-3, f"{kind.id} at {place}")
+
+    def test_a_circle_too_large_for_the_hollow_side_is_warned_of_and_crosses(self) -> None:
+        for id, place in (("ellipse", 10.0), ("cycloid", 120.0), ("parabola", 5.0), ("archimedean-spiral", 200.0)):
+            kind = catalogue()[id]
+            own = value(run(make(kind, {"touch": "tangent", "at": place})), "curvature_radius")
+            for factor, crosses in ((0.9, False), (1.1, True)):
+                figure = make(kind, {"touch": "circle-inside", "at": place, "circle_radius": own * factor})
+                assert isinstance(figure, Touching)
+                self.assertEqual(bool(list(figure.cautions())), crosses, id)
+                beside = figure.touched.at(place + 0.002 * (figure.touched.last - figure.touched.first))
+                inside = float(np.hypot(*(beside - figure.circle_centre))) < figure.circle_radius
+                self.assertEqual(inside, crosses, f"{id} {factor}")
+            outside = make(kind, {"touch": "circle-outside", "at": place, "circle_radius": own * 3})
+            self.assertFalse(list(outside.cautions()))
+
+    def test_constructions_are_the_proper_ones(self) -> None:
+        made = solved("ellipse", touch="tangent", at=130)
+        q, back = at(made, "Q"), tuple(2 * np.array(at(made, "Q")) - at(made, "Qn"))
+        self.assertAlmostEqual(turn(at(made, "F1"), q, back), turn(at(made, "F2"), q, back), places=6)
+        made = solved("hyperbola", touch="tangent", at=20)
+        q, t = at(made, "Q"), at(made, "Qt")
+        one, two = turn(at(made, "F1"), q, t), turn(at(made, "F2"), q, t)
+        self.assertAlmostEqual(min(one, 180 - one), min(two, 180 - two), places=6)
+        made = solved("archimedean-spiral", touch="tangent", at=100)
+        gain = value(made, "radius_gain") / (2 * math.pi)
+        self.assertAlmostEqual(gap(at(made, "O"), at(made, "Z")), gain, places=9)
+        made = solved("cycloid", touch="tangent", at=75)
+        self.assertAlmostEqual(turn(at(made, "I"), at(made, "Q"), at(made, "Qt")), 90, places=6)
+
+    def test_places_off_the_curve_are_refused_by_name_only_when_touched(self) -> None:
+        kind = catalogue()["parabola"]
+        make(kind, {"at": 80})
+        with self.assertRaises(Refused) as caught:
+            make(kind, {"at": 80, "touch": "tangent"})
+        self.assertEqual(caught.exception.given, "at")
+        self.assertIn("48 mm", caught.exception.says)
+        with self.assertRaises(Refused) as caught:
+            make(catalogue()["cycloid"], {"at": 0.01})
+        self.assertIn("cusp", caught.exception.says)
+
+    def test_nothing_is_drawn_where_nothing_is_asked(self) -> None:
+        made = solved("ellipse")
+        self.assertNotIn("Q", made.spots)
+        self.assertNotIn("{at}", made.figure.sentence(made.figure.given_values))
+        asked = make(catalogue()["ellipse"], {"touch": "circle-inside"})
+        self.assertIn("{circle_radius}", asked.sentence(asked.given_values))
+
+    def test_lines_stand_at_the_axes_of_conjugate_diameters(self) -> None:
+        made = solved("ellipse-conjugate", "rotated-triangle", first=124, second=78, angle=64)
+        axes = [mark for mark in made.marks if isinstance(mark, Ruled) and mark.role is Role.CENTRE]
+        self.assertGreaterEqual(len(axes), 4)
+        x, y = at(made, "X"), at(made, "Y")
+        self.assertAlmostEqual(2 * math.hypot(*x), value(made, "long"), places=9)
+        self.assertAlmostEqual(2 * math.hypot(*y), value(made, "wide"), places=9)
+        self.assertAlmostEqual(math.degrees(math.atan2(x[1], x[0])), value(made, "tilt"), places=9)
