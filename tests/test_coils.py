@@ -12,7 +12,7 @@ from tests.test_plane_figures import solved, value
 from wise_compass.drafting.figure import catalogue, make
 from wise_compass.drafting.marks import Role, Traced
 from wise_compass.drafting.run import Run
-from wise_compass.figures.threads import Wound
+from wise_compass.figures.wound import Wound
 from wise_compass.geometry.coils import visible_pieces
 
 

@@ -1,11 +1,8 @@
-"""Coil springs and screw threads: helices with a section, drawn with the outlines that are seen from in front.
-
-What the nearer coils hide is left away, as on a working drawing; the far flank of a thread is hidden by the near one.
-"""
+"""Screw threads, square and vee: the ridge that is seen from in front, the far flank hidden by the near one."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 
 import numpy as np
 
@@ -13,294 +10,31 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Choice, Count, Length
 from wise_compass.drafting.givens import Number as NumberGiven
-from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.measures import Dimension, Linear
-from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
 from wise_compass.figures.helices import (
     GAP,
-    Coil,
     development,
     find_points,
     levels_of,
     measured_development,
     plan_points,
 )
+from wise_compass.figures.wound import FINEST, Wound, edges_by_hand, line_in_edges, record_in_space
 from wise_compass.geometry.coils import (
     Edge,
     Winding,
-    end_ring,
     even_half,
     flank_contours,
     pointed_half,
-    round_half,
-    tube_side,
-    visible_pieces,
 )
 from wise_compass.geometry.vectors import (
     Array,
     Number,
-    angle_of,
-    cosd,
-    distance,
-    dot,
-    left_of,
-    length,
     point,
     point3,
-    unit,
 )
-
-FINEST = 6.0
-"""Degrees between the places of an edge at which it is asked whether it is seen."""
-
-
-class Wound(Coil):
-    """What springs and threads share: a section wound on a cylinder, its edges, and which stretches of them are seen."""
-
-    divisions = Count(12, "the divisions of a turn", 8, 24, multiple=4)
-
-    @property
-    def pitch_of(self) -> float:
-        """Rise of the coil in a turn."""
-        raise NotImplementedError
-
-    @property
-    def coil_radius(self) -> float:
-        """Of the line that the points P lie on."""
-        raise NotImplementedError
-
-    @property
-    def winding(self) -> Winding:
-        raise NotImplementedError
-
-    def helix_lines(self) -> list[tuple[str, float, float]]:
-        """The helical edges of the section: a letter, the radius, and the height above the middle."""
-        raise NotImplementedError
-
-    def radius_at(self, k: Number) -> Number:
-        return self.coil_radius + 0.0 * np.asarray(k, dtype=float)
-
-    def height_at(self, k: Number) -> Number:
-        return self.pitch_of * np.asarray(k, dtype=float) / self.divisions
-
-    @property
-    def rise(self) -> float:
-        return self.pitch_of * self.whole_turns
-
-    @property
-    def total(self) -> float:
-        return 360.0 * self.whole_turns
-
-    def turned_at(self) -> Array:
-        """The angle turned at each division."""
-        return np.asarray(360.0 / self.divisions * np.arange(self.spaces + 1), dtype=float)
-
-    def flat(self, at: Array) -> Array:
-        """A point in space as the elevation shows it."""
-        return point(at[..., 0], at[..., 2] + self.lift)
-
-    def helix_edge(self, radius: float, up: float, start: int, last: float | None = None) -> Edge:
-        winding = self.winding
-        stations = tuple(self.turned_at())
-        return Edge(lambda t: winding.on(radius, t, up, start), 0.0, self.total if last is None else last, stations)
-
-    def end_edges(self, start: int, upright: Sequence[float]) -> list[Edge]:
-        """The edges of both end faces: the flanks by the radius, and uprights at the radii ``upright``."""
-        winding, made = self.winding, []
-        for turned in (0.0, self.total):
-            for sign in (1, -1):
-                made.append(
-                    Edge(
-                        lambda r, t=turned, s=sign: winding.on(r, t, s * np.asarray(winding.half(r)), start),  # type: ignore[misc]
-                        winding.inner,
-                        winding.outer,
-                    )
-                )
-            for radius in upright:
-                half = float(winding.half(radius))
-                made.append(Edge(lambda z, t=turned, r=radius: winding.on(r, t, z, start), -half, half))  # type: ignore[misc]
-        return made
-
-    def side_edges(self, start: int, radii: Sequence[float]) -> list[Edge]:
-        """Uprights at the sides, where a cylinder of the section turns away from the eye."""
-        winding, made = self.winding, []
-        shift = winding.sign * 360.0 * start / winding.starts
-        for k in range(-2, int(2 * winding.turns) + 3):
-            turned = 180.0 * k - shift
-            if 1e-6 < turned < self.total - 1e-6:
-                for radius in radii:
-                    half = float(winding.half(radius))
-                    made.append(Edge(lambda z, t=turned, r=radius: winding.on(r, t, z, start), -half, half))  # type: ignore[misc]
-        return made
-
-    def edge_truths(self, found: Found) -> Iterator[Truth]:
-        """The edges stand where their radius and height belong."""
-        turned = self.turned_at()
-        for letter, radius, up in self.helix_lines():
-            exact = self.flat(self.winding.on(radius, turned, up))
-            words = f"Edge {letter} keeps {trim(radius)} mm from the axis and {trim(up)} mm from the middle of its coil"
-            yield Truth(words, distance(found.group(letter), exact))
-
-
-def line_in_edges(g: Wound, d: Draft, edges: Sequence[Edge], says: str) -> None:
-    """The stretches of edges that are seen."""
-    pieces = visible_pieces(g.winding, edges, FINEST)
-    with d.as_one("Curve", says):
-        for edge, stretches in zip(edges, pieces):
-            for a, b in stretches:
-                course = g.flat(edge.at(np.array(edge.places(a, b))))
-                spots = [d.also("", at, "plain") for at in course]
-                if len(spots) > 2:
-                    d.curve(spots)
-                else:
-                    d.line_in(spots)
-
-
-class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring"):
-    brief = (
-        "A {hand}-hand spring of {section} wire {wire} thick, its coils {mean_diameter} across from middle to middle of the wire, "
-        "{turns} turns at a pitch of {pitch}, found with {method} in {divisions} divisions."
-    )
-    summary = "Wire wound on a cylinder. Its shape only: what a spring may carry is for a qualified engineer to work out."
-    value_names = ("lead_angle", "wire_length", "solid_length", "clearance")
-
-    mean_diameter = Length(48, "the diameter from middle to middle of the wire")
-    section = Choice("round", "the section of the wire", ("round", "square"))
-    wire = Length(7, "the thickness of the wire", most=lambda g: g.mean_diameter / 2)
-    pitch = Length(18, "the pitch of the coils", least="wire")
-    turns = NumberGiven(3, "the number of turns", least=0.25, most=12)
-
-    @property
-    def pitch_of(self) -> float:
-        return self.pitch
-
-    @property
-    def coil_radius(self) -> float:
-        return self.mean_diameter / 2
-
-    @property
-    def widest(self) -> float:
-        return (self.mean_diameter + self.wire) / 2
-
-    @property
-    def lift(self) -> float:
-        return self.widest + GAP + self.wire / 2
-
-    @property
-    def winding(self) -> Winding:
-        r, w = self.coil_radius, self.wire
-        lean = float(np.cos(np.arctan2(self.pitch, 2 * np.pi * r)))
-        if self.section == "square":
-            return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, even_half(w / 2))
-        # an axial cut through round wire is not quite the ellipse it is taken for
-        return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, round_half(r, w, lean), snug=0.98)
-
-    def helix_lines(self) -> list[tuple[str, float, float]]:
-        r, w = self.coil_radius, self.wire / 2
-        if self.section == "round":
-            return []
-        return [("A", r + w, w), ("B", r + w, -w), ("C", r - w, w), ("E", r - w, -w)]
-
-    def values(self, method: str) -> Iterable[Value]:
-        dm, p, w, n = trim(self.mean_diameter), trim(self.pitch), trim(self.wire), trim(self.whole_turns)
-        around = np.pi * self.mean_diameter
-        yield Value(
-            "lead_angle", float(np.rad2deg(np.arctan2(self.pitch, around))), "°", f"arctan({p} / (π × {dm}))", ("D0", "D2")
-        )
-        wire_length = self.whole_turns * float(np.hypot(around, self.pitch))
-        yield Value("wire_length", wire_length, "mm", f"{n} √((π × {dm})² + {p}²)", ("D0", "D2"))
-        words = f"{n} × {w}, coil on coil; the overhang of the plain ends adds one wire"
-        yield Value("solid_length", self.whole_turns * self.wire, "mm", words)
-        yield Value("clearance", self.pitch - self.wire, "mm", f"{p} − {w}, between neighbouring coils")
-        yield Value("free_length", self.rise + self.wire, "mm", f"{n} × {p} + {w}", ("P0", f"P{self.spaces}"))
-        yield from self.touch_values()
-
-    def measure(self, found: Found) -> dict[str, Number]:
-        out = measured_development(found)
-        return {"lead_angle": out["lead_angle"], "wire_length": out["length"] * self.whole_turns, **self.touch_measure(found)}
-
-    def truths(self, found: Found) -> Iterator[Truth]:
-        yield from super().truths(found)
-        yield from self.edge_truths(found)
-        if self.section == "round":
-            heading = self.elevation().heading(self.turned_at())
-            for letter in "UL":
-                out = found.group(letter) - found.group("P")
-                words = f"Outline {letter} runs half the wire from the middle"
-                yield Truth(words, length(out) - self.wire / 2)
-                yield Truth(f"Outline {letter} stands square off the middle line there", dot(out, unit(heading)))
-
-    def dimensions(self, found: Found) -> Iterable[Dimension]:
-        right = self.coil_radius
-        yield Linear(point(-right, -self.widest), point(right, -self.widest), "mean_diameter", self.mean_diameter)
-        if self.whole_turns >= 1:
-            side = self.widest
-            yield Linear(point(side, self.lift), point(side, self.lift + self.pitch), "pitch", self.pitch)
-
-
-@method(
-    CoilSpring, "divided-circle", about="The helix of the middle, the wire's own outline beside it, the hidden coils left away."
-)
-def spring_divided(g: CoilSpring, d: Draft) -> None:
-    with d.phase("Plan"):
-        centre = d.start_at("O", says="Mark the centre O of the plan.")
-        middle = d.compass(centre, g.coil_radius, "Centre O, draw the circle of the wire’s middle.", role=Role.CENTRE)
-        d.circle_in(centre, g.coil_radius + g.wire / 2, "Line in its outside.", why="half the wire more")
-        d.circle_in(centre, g.coil_radius - g.wire / 2, "Line in its inside.", why="half the wire less")
-        plan = plan_points(g, d, centre, middle)
-    with d.phase("Rise"):
-        foot = d.plot("", 0.0, g.lift, "Mark the foot of the elevation above O.", kind="plain")
-        levels = levels_of(g, d, foot, g.rise)
-    with d.phase("Find the points"):
-        points = find_points(d, levels, plan, g.divisions // 4)
-    development(d, point(g.widest + 2.2 * GAP, g.lift), np.pi * g.mean_diameter, 1.0, g.pitch)
-    g.touch_in(d)
-    edges = _round_edges(g, d, points) if g.section == "round" else _square_edges(g, d, plan, points)
-    with d.phase("Line in"):
-        line_in_edges(g, d, edges, "Line in the outlines as far as they are seen; what nearer coils hide stays away.")
-    record_in_space(g, d, plan, points, foot)
-
-
-def record_in_space(g: Wound, d: Draft, plan: Sequence[Spot], points: Sequence[Spot], foot: Spot) -> None:
-    for k, (spot, up) in enumerate(zip(plan, points)):
-        d.in_space(f"H{k}", point3(spot.at[..., 0], -spot.at[..., 1], up.at[..., 1] - foot.at[..., 1]))
-
-
-def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[Edge]:
-    winding, r = g.winding, g.wire / 2
-    with d.phase("The wire"):
-        says = "At the sides and on the axis draw the wire’s own circle; the outlines touch all such circles."
-        with d.as_one("Compass", says, Setting(r, "mm")):
-            for spot in points[:: g.divisions // 4]:
-                d.compass(spot, r)
-        heading = g.elevation().heading(g.turned_at())
-        with d.as_one(
-            "Dividers", "Beside every point, square off the middle line, half the wire both ways: U and L.", Setting(r, "mm")
-        ):
-            for letter, side in (("U", 1), ("L", -1)):
-                for k, spot in enumerate(points):
-                    d.also(f"{letter}{k}", spot.at + side * r * left_of(unit(heading[k])), "plain")
-    edges = [tube_side(winding, g.coil_radius, r, side, tuple(g.turned_at())) for side in (1, -1)]
-    return edges + [end_ring(winding, g.coil_radius, r, turned) for turned in (0.0, g.total)]
-
-
-def _square_edges(g: CoilSpring, d: Draft, plan: Sequence[Spot], points: Sequence[Spot]) -> list[Edge]:
-    winding, w = g.winding, g.wire / 2
-    edges_by_hand(g, d, plan, points, "The wire", f"The four edges: half the wire, {trim(w)} mm, in and out, up and down.")
-    both = (winding.inner, winding.outer)
-    edges = [g.helix_edge(radius, up, 0) for _, radius, up in g.helix_lines()]
-    return edges + g.end_edges(0, both) + g.side_edges(0, both)
-
-
-def edges_by_hand(g: Wound, d: Draft, plan: Sequence[Spot], points: Sequence[Spot], phase: str, says: str) -> None:
-    """The points of the helical edges of the first start, from the plan's divisions and the coil's levels."""
-    bearings = [angle_of(spot.at) for spot in plan]
-    with d.phase(phase), d.as_one("Dividers", says):
-        for letter, radius, up in g.helix_lines():
-            for k, (bearing, level) in enumerate(zip(bearings, points)):
-                d.also(f"{letter}{k}", point(radius * cosd(bearing), level.at[..., 1] + up), "plain")
 
 
 class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw thread"):

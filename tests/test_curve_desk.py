@@ -1,0 +1,212 @@
+"""The Curve panel, what touches a curve, and the parts that move between the steps, through the real window."""
+
+from __future__ import annotations
+
+import csv
+from unittest import mock
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QColor
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton
+
+from tests.test_desk import APP, DeskCase
+from wise_compass.desk.curvepanel import CurvePanel
+from wise_compass.desk.theme import COPPER
+from wise_compass.drafting.courses import gaps
+
+
+class CurveCase(DeskCase):
+    def open_panel(self) -> CurvePanel:
+        panels = self.window.panels
+        panels.setCurrentWidget(panels.curve)
+        APP.processEvents()
+        panel = panels._curve
+        assert panel is not None
+        return panel
+
+    def click(self, button: QPushButton) -> None:
+        self.window.panels._curve.ensureWidgetVisible(button)  # type: ignore[union-attr]
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+        APP.processEvents()
+
+
+class Panel(CurveCase):
+    def test_it_stands_only_where_there_is_a_curve(self) -> None:
+        panels = self.window.panels
+        index = panels.indexOf(panels.curve)
+        self.assertTrue(panels.isTabVisible(index))
+        self.session.select("tower")
+        self.assertFalse(panels.isTabVisible(index))
+
+    def test_taking_the_fewest_divisions_that_hold(self) -> None:
+        panel = self.open_panel()
+        self.assertIn("12 divisions", panel.says.text())
+        panel.hold.setFocus()
+        QTest.keyClicks(panel.hold, "0.05 mm")
+        self.assertIn("20 would hold 0.05 mm", panel.says.text())
+        self.assertIn("8 further points", panel.further.text())
+        self.click(panel.take)
+        self.assertEqual(self.session.run.figure.divisions, 20)
+        self.assertIn("With 20 divisions", panel.says.text())
+        self.assertIn("within 0.05 mm", panel.says.text())
+        self.assertLessEqual(gaps(self.session.run)[0].largest, 0.05)
+
+    def test_a_gap_that_cannot_be_is_said_and_stays_typed(self) -> None:
+        panel = self.open_panel()
+        panel.hold.setFocus()
+        QTest.keyClicks(panel.hold, "wide")
+        self.assertTrue(panel.hold.property("refused"))
+        self.assertEqual(panel.hold.text(), "wide")
+        panel.hold.selectAll()
+        QTest.keyClicks(panel.hold, "0.2")
+        self.assertFalse(panel.hold.property("refused"))
+
+    def test_the_gap_plot_comes_and_goes_and_is_undone(self) -> None:
+        panel = self.open_panel()
+
+        def plotted() -> bool:
+            return any(item.layer == "gap" for item in self.session.sheet.drawing.items)
+
+        self.assertFalse(plotted())
+        panel.gaps.click()
+        self.assertTrue(plotted())
+        self.session.undo()
+        self.assertFalse(plotted())
+        self.assertFalse(panel.gaps.isChecked())
+        self.session.select("arcs")
+        self.assertTrue(plotted(), "four centres own up to their gap unasked")
+        self.assertFalse(panel.gaps.isEnabled())
+
+    def test_a_table_by_its_step_on_the_sheet_and_as_csv(self) -> None:
+        panel = self.open_panel()
+        panel.step.setFocus()
+        QTest.keyClicks(panel.step, "19 mm")
+        self.assertEqual(panel.ordinates.rowCount(), 9)
+        self.assertEqual(panel.ordinates.item(4, 1).text(), "44.00")
+        panel.step.selectAll()
+        QTest.keyClicks(panel.step, "0.001")
+        self.assertTrue(panel.step.property("refused"))
+        self.assertIn("400 rows", panel.table_says.text())
+        self.assertEqual(self.session.entry.table["step"], 0.0, "the last that could be: a step of its own choice")
+        panel.step.selectAll()
+        QTest.keyClicks(panel.step, "38")
+        panel.on_sheet.click()
+        self.assertIn("38.00", [getattr(item, "words", "") for item in self.session.sheet.drawing.items])
+        path = self.folder / "rib.csv"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
+            self.click(next(b for b in panel.findChildren(QPushButton) if b.text().startswith("Save as CSV")))
+        rows = list(csv.reader(path.read_text().splitlines()))
+        self.assertEqual([row[0] for row in rows[1:]], ["-76.00", "-38.00", "0.00", "38.00", "76.00"])
+        self.assertEqual(rows[3][1:], ["44.00", "-44.00"])
+
+    def test_a_table_by_the_angle(self) -> None:
+        self.session.select("cam")
+        panel = self.open_panel()
+        panel.by.setFocus()
+        QTest.keyClick(panel.by, Qt.Key.Key_End)
+        APP.processEvents()
+        self.assertEqual(self.session.entry.table["by"], "angle")
+        heads = [panel.ordinates.horizontalHeaderItem(c).text() for c in range(panel.ordinates.columnCount())]
+        self.assertEqual(heads, ["angle turned °", "radius mm", "x mm", "y mm"])
+
+    def test_curves_in_arcs_of_their_own_are_said_to_be_true(self) -> None:
+        self.session.select("scrollwork")
+        panel = self.open_panel()
+        self.assertIn("true curve itself", panel.says.text())
+        self.assertTrue(panel.take.isHidden())
+
+
+class Touching(CurveCase):
+    def test_choosing_what_touches_brings_its_slots_and_keeps_the_focus(self) -> None:
+        slots = self.window.brief.slots
+        self.assertNotIn("at", slots)
+        touch = slots["touch"]
+        assert isinstance(touch, QComboBox)
+        touch.setFocus()
+        QTest.keyClick(touch, Qt.Key.Key_End)
+        APP.processEvents()
+        slots = self.window.brief.slots
+        self.assertEqual(self.session.run.figure.touch, "circle-inside")
+        self.assertTrue({"at", "circle_radius"} <= set(slots))
+        self.assertTrue(slots["touch"].hasFocus())
+        self.type_into("circle_radius", "300")
+        self.assertIn("radius of curvature", self.window.brief.hint.text())
+        self.type_into("circle_radius", "20")
+        self.assertNotIn("radius of curvature", self.window.brief.hint.text())
+
+
+class Gliding(CurveCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.session.select("face")
+        APP.processEvents()
+
+    def test_dragging_between_divisions_moves_the_circle(self) -> None:
+        rule, session = self.window.rule, self.session
+        motion = session.motion
+        assert motion is not None
+        start, end = rule._x(float(motion.steps[2])), rule._x(float(motion.steps[4]))
+        QTest.mousePress(rule, Qt.MouseButton.LeftButton, pos=QPoint(round(start), 10))
+        places = set()
+        for x in range(round(start), round(end) + 1):
+            QTest.mouseMove(rule, QPoint(x, 10))
+            self.window.rule.mouseMoveEvent(_moved(x))
+            places.add(round(session.place, 6))
+        QTest.mouseRelease(rule, Qt.MouseButton.LeftButton, pos=QPoint(round(end), 10))
+        self.assertGreater(len([p for p in places if p != int(p)]), 5, "it stands between the steps too")
+        self.assertGreater(len(places), round(end) - round(start) - 2, "a place for every pixel")
+
+    def test_the_moving_parts_are_on_the_board(self) -> None:
+        session, board = self.session, self.window.board
+        motion = session.motion
+        assert motion is not None
+        session.walk_along(float(motion.steps[3]) + 0.5)
+        self.assertAlmostEqual(session.between, 0.5)
+        APP.processEvents()
+        placed, sheet = board._placed(), session.sheet
+        assert placed is not None and sheet is not None
+        hub, tracer, _ = motion.frame(session.place).points
+        middle = board.to_window(placed.origin + (hub + tracer) / 2 * sheet.scale).toPoint()
+        picture = board.grab().toImage()
+        ratio = picture.width() / board.width()
+        near = [
+            QColor(picture.pixel(round((middle.x() + i) * ratio), round((middle.y() + j) * ratio)))
+            for i in range(-3, 4)
+            for j in range(-3, 4)
+        ]
+        arm = QColor(COPPER)
+        closest = min(abs(c.red() - arm.red()) + abs(c.green() - arm.green()) + abs(c.blue() - arm.blue()) for c in near)
+        self.assertLess(closest, 90, "the arm of the tracing point")
+
+    def test_playing_glides_and_walking_snaps(self) -> None:
+        rule, session = self.window.rule, self.session
+        motion = session.motion
+        assert motion is not None
+        session.walk_to(int(motion.steps[1]))
+        rule.play()
+        seen = []
+        for _ in range(12):
+            QTest.qWait(30)
+            seen.append(session.place)
+        rule.play()
+        self.assertTrue(any(place != int(place) for place in seen))
+        self.assertEqual(seen, sorted(seen))
+        rule.walk(1)
+        self.assertEqual(session.between, 0.0)
+
+    def test_where_nothing_moves_the_marker_snaps(self) -> None:
+        self.session.select("arch")
+        self.session.walk_along(4.4)
+        self.assertEqual((self.session.step, self.session.between), (4, 0.0))
+
+
+def _moved(x: int) -> object:
+    """A mouse event with the left button held, at a pixel of the rule."""
+    from PySide6.QtCore import QEvent
+    from PySide6.QtGui import QMouseEvent
+
+    at = QPointF(x, 10)
+    return QMouseEvent(
+        QEvent.Type.MouseMove, at, at, Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
