@@ -31,6 +31,12 @@ def data(*arguments: str) -> Any:
 
 
 class Solve(unittest.TestCase):
+    def test_givens_stand_before_or_behind_the_options(self) -> None:
+        before = data("solve", "ellipse", "long=120", "--method", "trammel", "--json")
+        behind = data("solve", "ellipse", "--method", "trammel", "--json", "long=120")
+        self.assertEqual(before, behind)
+        self.assertEqual(behind["givens"]["long"], 120)
+
     def test_shape_of_the_json(self) -> None:
         made = data("solve", "ellipse", "long=15.2 cm", "wide=88", "--method", "focus-arcs", "--json")
         self.assertEqual(list(made), ["figure", "method", "givens", "points", "values", "proofs", "steps"])

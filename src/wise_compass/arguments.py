@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,18 @@ class _Parser(argparse.ArgumentParser):
 
     def error(self, message: str) -> Any:
         raise Refused("", f"{message[0].upper()}{message[1:]}. See {self.prog} --help.")
+
+
+def parsed(arguments: Sequence[str]) -> argparse.Namespace:
+    """The arguments, givens standing before or behind the options; complains by raising :class:`Refused`."""
+    whole = parser()
+    args, others = whole.parse_known_args(arguments)
+    strays = [word for word in others if word.startswith("-") or "=" not in word or "givens" not in args]
+    if strays:
+        whole.error(f"unrecognized arguments: {' '.join(strays)}")
+    if others:
+        args.givens = [*args.givens, *others]
+    return args
 
 
 def parser() -> argparse.ArgumentParser:

@@ -207,9 +207,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         if not arguments or (arguments[0] not in COMMANDS and not {"-h", "--help", "--version"} & set(arguments)):
             return _desk(arguments)
-        from wise_compass.arguments import parser
+        from wise_compass.arguments import parsed
 
-        args = parser().parse_args(arguments)
+        args = parsed(arguments)
         handlers = {"list": _list, "solve": _solve, "hands": _hands, "slips": _slips, "draw": _draw, "print": _print}
         handlers |= {"stray": _stray, "table": _table}
         handlers[args.command](args)
