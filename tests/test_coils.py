@@ -11,7 +11,9 @@ import numpy as np
 from tests.test_plane_figures import solved, value
 from wise_compass.drafting.figure import catalogue, make
 from wise_compass.drafting.marks import Role, Traced
-from wise_compass.drafting.run import Run
+from wise_compass.drafting.motion import motion_of
+from wise_compass.drafting.recorder import Conventions
+from wise_compass.drafting.run import Run, run
 from wise_compass.figures.wound import Wound
 from wise_compass.geometry.coils import visible_pieces
 
@@ -131,3 +133,23 @@ class Sizes(unittest.TestCase):
         made = solved("screw-thread", outer_diameter=60, core_diameter=40, lead=20, starts=2)
         self.assertAlmostEqual(value(made, "lead_angle"), math.degrees(math.atan(20 / (math.pi * 50))), places=9)
         self.assertAlmostEqual(value(made, "pitch"), 10, places=9)
+
+
+class Projections(unittest.TestCase):
+    def test_the_plan_stands_under_the_elevation_in_first_angle_and_over_it_in_third(self) -> None:
+        for id in ("helix", "conical-helix", "coil-spring", "screw-thread"):
+            figure = make(catalogue()[id], {"touch": "tangent", "at": 200})
+            first, third = (run(figure, None, Conventions(angle)) for angle in ("first", "third"))
+            for made in (first, third):
+                self.assertTrue(all(proof.holds for proof in made.proofs), id)
+            heights = [float(p[1]) for p in first.found.group("P")]
+            self.assertLess(float(first.found["O"][1]), min(heights), id)
+            self.assertGreater(float(third.found["O"][1]), max(heights), id)
+            np.testing.assert_allclose(third.found.group("P"), first.found.group("P"), atol=1e-9, err_msg=id)
+            np.testing.assert_allclose(third.found.group("H"), first.found.group("H"), atol=1e-9, err_msg=id)
+            motion = motion_of(third)
+            assert motion is not None
+            middle = float(motion.steps.mean())
+            plan, elevation = motion.frame(middle).points
+            self.assertAlmostEqual(float(plan[0]), float(elevation[0]), msg="on one projector")
+            self.assertGreater(float(plan[1]), max(heights))

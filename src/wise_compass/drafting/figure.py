@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from wise_compass.drafting.draft import Draft
     from wise_compass.drafting.measures import Dimension
     from wise_compass.drafting.motion import Frame
+    from wise_compass.drafting.run import Run
 
 F = TypeVar("F", bound="Figure")
 FAMILIES = {
@@ -107,8 +108,8 @@ class Figure:
         """The true curves that the found points of ``method`` lie on; none for figures of straight lines and arcs."""
         return ()
 
-    def mechanism(self, method: str, t: float) -> Frame | None:
-        """The moving parts of ``method`` where the curve's parameter is ``t``; None where nothing moves."""
+    def mechanism(self, run: Run, t: float) -> Frame | None:
+        """The moving parts of a run of this figure where the curve's parameter is ``t``; None where nothing moves."""
         return None
 
     def cautions(self) -> Iterable[str]:

@@ -46,7 +46,7 @@ class Motion(NamedTuple):
 
     def frame(self, position: float) -> Frame:
         """The moving parts there."""
-        frame = self.run.figure.mechanism(self.run.method.id, self.place(position))
+        frame = self.run.figure.mechanism(self.run, self.place(position))
         assert frame is not None
         return frame
 
@@ -59,7 +59,7 @@ def motion_of(run: Run) -> Motion | None:
     """How the walk of a run moves, or None where nothing does."""
     figure, method = run.figure, run.method.id
     courses = figure.courses(method)
-    if not courses or not courses[0].names or figure.mechanism(method, float(courses[0].stations[0])) is None:
+    if not courses or not courses[0].names or figure.mechanism(run, float(courses[0].stations[0])) is None:
         return None
     course = courses[0]
     steps = np.array([run.spots[name].step for name in course.names], dtype=float)

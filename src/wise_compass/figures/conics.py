@@ -14,6 +14,7 @@ from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear
 from wise_compass.drafting.motion import Frame
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -122,9 +123,9 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
             Course("the ellipse", self.touched, stations, names, landmarks=marks, turn="eccentric angle", pole=point(0.0, 0.0)),
         )
 
-    def mechanism(self, method: str, t: float) -> Frame | None:
+    def mechanism(self, run: Run, t: float) -> Frame | None:
         """The trammel's strip: its mark N on the long axis, M on the short one, P on the ellipse."""
-        if method != "trammel":
+        if run.method.id != "trammel":
             return None
         turn = t if self.lie == "level" else t - 90.0
         apart = (self.long - self.wide) / 2

@@ -279,7 +279,7 @@ class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title=
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         u, v = self.halves
-        yield Linear(-u - point(0.0, float(self.axes[0]) * 0.9), u - point(0.0, float(self.axes[0]) * 0.9), "first", self.first)
+        yield Linear(-u - point(0.0, float(self.axes[0])), u - point(0.0, float(self.axes[0])), "first", self.first)
         yield Angular(ORIGIN, 0.0, self.angle, "angle", self.angle)
 
 

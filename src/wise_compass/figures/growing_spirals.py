@@ -15,6 +15,7 @@ from wise_compass.drafting.marks import Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear, Radial
 from wise_compass.drafting.motion import Frame
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -55,7 +56,7 @@ class LogarithmicSpiral(Touching, id="logarithmic-spiral", family="spirals", tit
         marks = ((0.0, "its start"), (self.spaces * self.vector_angle, "its end"))
         return (Course("the spiral", self.touched, stations, names, landmarks=marks, turn="angle turned", pole=ORIGIN),)
 
-    def mechanism(self, method: str, t: float) -> Frame:
+    def mechanism(self, run: Run, t: float) -> Frame:
         """The turning vector."""
         end = self.touched.at(t)
         return Frame((np.array([np.zeros(2), end]),), (), (end,))

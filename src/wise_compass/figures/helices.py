@@ -14,6 +14,7 @@ from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Role, Ruled, Spot, Swung, nominal
 from wise_compass.drafting.measures import Dimension, Linear
 from wise_compass.drafting.motion import Frame
+from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -58,6 +59,30 @@ class Coil(Touching):
         """From the plan's centre up to the foot of the elevation, on the sheet."""
         return self.widest + GAP
 
+    @property
+    def crown(self) -> float:
+        """From the foot of the elevation up to its top."""
+        raise NotImplementedError
+
+    def plan_by_hand(self, d: Draft) -> Spot:
+        """The plan's centre: under the elevation in first angle, at the origin; over it in third."""
+        over = self.lift + self.crown + GAP + self.widest if d.conventions.projection == "third" else 0.0
+        return d.start_at("O", 0.0, over, says="Mark the centre O of the plan.")
+
+    def foot_by_hand(self, d: Draft) -> Spot:
+        """The foot of the elevation, straight over the plan's centre or under it."""
+        where = "under" if d.conventions.projection == "third" else "above"
+        return d.plot("", 0.0, self.lift, f"Mark the foot of the elevation {where} O.", kind="plain")
+
+    def plan_width(
+        self, found: Found, left: float, right: float, given: str, value: float, rank: int = 1, prefix: str = ""
+    ) -> Linear:
+        """A dimension across the plan, on the side away from the elevation."""
+        centre = found["O"]
+        side = 1 if centre[1] > self.lift else -1
+        beside = centre + point(0.0, side * self.widest)
+        return Linear(beside + point(left, 0.0), beside + point(right, 0.0), given, value, side=side, rank=rank, prefix=prefix)
+
     def radius_at(self, k: Number) -> Number:
         """The radius at space ``k``."""
         raise NotImplementedError
@@ -89,10 +114,11 @@ class Coil(Touching):
         marks = [(90.0 * k, "the axis" if k % 2 else "the side") for k in range(int(4 * self.whole_turns) + 1)]
         return (Course("the elevation", self.touched, stations, names, landmarks=tuple(marks), turn="angle turned"),)
 
-    def mechanism(self, method: str, t: float) -> Frame:
-        """The radius turning in the plan, and the projector that carries its end up."""
-        low, high = polar(ORIGIN, float(self.radius_at(self.place_at(t))), self.sign * t), self.elevation().at(t)
-        return Frame((np.array([ORIGIN, low]), np.array([low, high])), (), (low, high))
+    def mechanism(self, run: Run, t: float) -> Frame:
+        """The radius turning in the plan, and the projector that carries its end across."""
+        centre = run.spots["O"].here
+        end, high = polar(centre, float(self.radius_at(self.place_at(t))), self.sign * t), self.elevation().at(t)
+        return Frame((np.array([centre, end]), np.array([end, high])), (), (end, high))
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
         """The tangent in space is drawn in plan and elevation over the run of a radian; its elevation is the tangent."""
@@ -100,13 +126,14 @@ class Coil(Touching):
         k = self.place_at(self.at)
         radius = float(self.radius_at(k))
         run = self.touched.heading(self.at)
-        plan = polar(ORIGIN, radius, self.sign * self.at)
+        plan = polar(d.spots["O"].here, radius, self.sign * self.at)
+        out = direction(self.sign * self.at)
         with d.as_one(
             "Rule",
             "In the plan lay off the run of one radian along the tangent of the coil, from the point: its end Z1.",
             Setting(float(np.hypot(radius, self._shrink)), "mm"),
         ):
-            end = d.also("Z1", plan + self.sign * left_of(plan) - self._shrink * direction(self.sign * self.at))
+            end = d.also("Z1", plan + self.sign * radius * left_of(out) - self._shrink * out)
         with d.as_one("Set square", "Carry it up, the rise of one radian above the point: Z2.", Setting(float(run[1]), "mm")):
             top = d.also("Z2", point(end.at[..., 0], q.at[..., 1] + float(run[1])))
         tangent = d.rule(q, top, f"Join {q.name}Z2: the tangent in the elevation.", role=Role.CENTRE)
@@ -128,7 +155,7 @@ class Coil(Touching):
         yield Truth("Every point stands where its angle, radius and height belong", distance(h, self.exact_points()))
         radii = np.hypot(h[..., 0], h[..., 1])
         yield Truth("Front view and plan show the same point", found.group("P")[..., 0] - found.group("G")[..., 0])
-        yield Truth("The radius is as the plan has it", radii - distance(found.group("G"), ORIGIN))
+        yield Truth("The radius is as the plan has it", radii - distance(found.group("G"), found["O"][..., None, :]))
         yield from self.touch_truths(found)
 
 
@@ -140,6 +167,13 @@ def find_points(d: Draft, levels: Sequence[Ruled], plan: Sequence[Spot], marked:
             kind = "plain" if k % marked else "found"
             points.append(d.meet(d.upright_from(spot, role=Role.PROJECTOR), level, f"P{k}", kind=kind))
     return points
+
+
+def record_in_space(d: Draft, centre: Spot, plan: Sequence[Spot], points: Sequence[Spot], foot: Spot) -> None:
+    """The points in space that plan and elevation fix: H0, H1 …"""
+    for k, (spot, up) in enumerate(zip(plan, points)):
+        flat = spot.at - centre.at
+        d.in_space(f"H{k}", point3(flat[..., 0], -flat[..., 1], up.at[..., 1] - foot.at[..., 1]))
 
 
 def levels_of(g: Coil, d: Draft, foot: Spot, total: float) -> list[Ruled]:
@@ -186,6 +220,10 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
     @property
     def rise(self) -> float:
         return self.lead * self.whole_turns
+
+    @property
+    def crown(self) -> float:
+        return self.rise
 
     def radius_at(self, k: Number) -> Number:
         return self.radius + 0.0 * np.asarray(k, dtype=float)
@@ -234,7 +272,7 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         right = self.radius
-        yield Linear(point(0.0, -right), point(right, -right), "radius", self.radius, prefix="R")
+        yield self.plan_width(found, 0.0, right, "radius", self.radius, prefix="R")
         if self.whole_turns >= 1:
             yield Linear(point(right, self.lift), point(right, self.lift + self.lead), "lead", self.lead)
 
@@ -242,11 +280,11 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
 @method(Helix, "divided-circle", about="Plan and rise divided alike; each plan point goes up to its level.")
 def helix_divided(g: Helix, d: Draft) -> None:
     with d.phase("Plan"):
-        centre = d.start_at("O", says="Mark the centre O of the plan.")
+        centre = g.plan_by_hand(d)
         circle = d.circle_in(centre, g.radius, "Centre O, line in the plan circle.")
         plan = plan_points(g, d, centre, circle)
     with d.phase("Rise"):
-        foot = d.plot("", 0.0, g.lift, "Mark the foot of the elevation above O.", kind="plain")
+        foot = g.foot_by_hand(d)
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
         points = find_points(d, levels, plan)
@@ -264,8 +302,7 @@ def helix_divided(g: Helix, d: Draft) -> None:
     line_in_coil(g, d, points, "the helix")
     for s, row in enumerate(others, 1):
         line_in_coil(g, d, row, f"start {s + 1}", 360.0 * s / g.starts)
-    for k, (spot, up) in enumerate(zip(plan, points)):
-        d.in_space(f"H{k}", point3(spot.at[..., 0], -spot.at[..., 1], up.at[..., 1] - foot.at[..., 1]))
+    record_in_space(d, centre, plan, points, foot)
 
 
 def development(d: Draft, corner: Array, around: float, turns: float, rise: float) -> None:
@@ -318,6 +355,10 @@ class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical he
     def height_at(self, k: Number) -> Number:
         return self.height * np.asarray(k, dtype=float) / self.spaces
 
+    @property
+    def crown(self) -> float:
+        return self.height
+
     def values(self, method: str) -> Iterable[Value]:
         r, h, t = trim(self.base_radius), trim(self.height), trim(self.whole_turns)
         length = float(conical_helix_length(self.base_radius, self.height, self.whole_turns))
@@ -327,21 +368,21 @@ class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical he
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
-        base = distance(found["G0"], ORIGIN)
+        base = distance(found["G0"], found["O"])
         height = found[f"P{self.spaces}"][..., 1] - found["P0"][..., 1]
         length = conical_helix_length(base, height, self.whole_turns)
         return {"length": length, "slant": np.hypot(base, height), **self.touch_measure(found)}
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         right = self.base_radius
-        yield Linear(point(-right, -right), point(0.0, -right), "base_radius", right)
+        yield self.plan_width(found, -right, 0.0, "base_radius", right)
         yield Linear(point(right, self.lift), point(right, self.lift + self.height), "height", self.height)
 
 
 @method(ConicalHelix, "divided-circle", about="The plan a spiral of equal spaces, the rise divided alike.")
 def conical_divided(g: ConicalHelix, d: Draft) -> None:
     with d.phase("Plan"):
-        centre = d.start_at("O", says="Mark the centre O of the plan.")
+        centre = g.plan_by_hand(d)
         d.circle_in(centre, g.base_radius, "Centre O, line in the base circle.")
         rays = d.divide_turn(centre, g.divisions, clockwise=g.sign < 0, length=g.base_radius)
         with d.as_one(
@@ -352,7 +393,7 @@ def conical_divided(g: ConicalHelix, d: Draft) -> None:
             plan = [d.lay_off(rays[k % g.divisions], centre, float(g.radius_at(k)), f"G{k}") for k in range(g.spaces + 1)]
         d.curve(plan, says="Line in the plan, a spiral.")
     with d.phase("Rise"):
-        foot = d.plot("", 0.0, g.lift, "Mark the foot of the elevation above O.", kind="plain")
+        foot = g.foot_by_hand(d)
         levels = levels_of(g, d, foot, g.height)
     with d.phase("Find the points"):
         points = find_points(d, levels, plan)
@@ -360,5 +401,4 @@ def conical_divided(g: ConicalHelix, d: Draft) -> None:
         ends = [d.also("", point(x, 0.0) + foot.at, "plain") for x in (-g.base_radius, g.base_radius)]
         d.line_in([ends[0], ends[1], points[-1]], closed=True, says="Line in the cone.")
     line_in_coil(g, d, points, "the helix")
-    for k, (spot, up) in enumerate(zip(plan, points)):
-        d.in_space(f"H{k}", point3(spot.at[..., 0], -spot.at[..., 1], up.at[..., 1] - foot.at[..., 1]))
+    record_in_space(d, centre, plan, points, foot)

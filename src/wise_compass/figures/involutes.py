@@ -15,6 +15,7 @@ from wise_compass.drafting.givens import Number as NumberGiven
 from wise_compass.drafting.marks import Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear, Radial
 from wise_compass.drafting.motion import Frame
+from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -61,7 +62,7 @@ class InvoluteCircle(Touching, id="involute-circle", family="rolling", title="In
         marks = ((0.0, "where it leaves the circle"), (360.0 * self.whole_turns, "its end"))
         return (Course("the involute", self.touched, stations, names, landmarks=marks, turn="unwound angle", pole=ORIGIN),)
 
-    def mechanism(self, method: str, t: float) -> Frame:
+    def mechanism(self, run: Run, t: float) -> Frame:
         """The string, from where it leaves the circle to its end."""
         contact, end = polar(ORIGIN, self.diameter / 2, t), self.touched.at(t)
         return Frame((np.array([contact, end]),), (), (contact, end))

@@ -14,6 +14,7 @@ from wise_compass.drafting.marks import Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Linear, Radial
 from wise_compass.drafting.motion import Frame
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -66,7 +67,7 @@ class RollingCurve(Touching):
         words = "turning angle"
         return (Course("the curve", self.touched, self.turned(), names, breaks, tuple(marks), turn=words, pole=pole),)
 
-    def mechanism(self, method: str, t: float) -> Frame:
+    def mechanism(self, run: Run, t: float) -> Frame:
         """The circle rolled by ``t`` degrees, its arm and its contact."""
         roll = self.roll
         hub, tracer, contact = roll.centre(t), roll.tracer(t), roll.contact(t)

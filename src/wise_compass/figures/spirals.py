@@ -13,6 +13,7 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length, Number, p
 from wise_compass.drafting.marks import Role, Ruled, Spot
 from wise_compass.drafting.measures import Dimension, Radial
 from wise_compass.drafting.motion import Frame
+from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
@@ -58,7 +59,7 @@ class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", tit
         marks = ((0.0, "its inner end"), (360.0 * self.whole_turns, "its outer end"))
         return (Course("the spiral", self.touched, stations, names, landmarks=marks, turn="angle turned", pole=np.zeros(2)),)
 
-    def mechanism(self, method: str, t: float) -> Frame:
+    def mechanism(self, run: Run, t: float) -> Frame:
         """The turning vector."""
         end = self.touched.at(t)
         return Frame((np.array([np.zeros(2), end]),), (), (end,))

@@ -25,8 +25,9 @@ from wise_compass.figures.helices import (
     levels_of,
     measured_development,
     plan_points,
+    record_in_space,
 )
-from wise_compass.figures.wound import Wound, edges_by_hand, line_in_edges, record_in_space
+from wise_compass.figures.wound import Wound, edges_by_hand, line_in_edges
 from wise_compass.geometry.coils import (
     Edge,
     Winding,
@@ -76,6 +77,10 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         return self.widest + GAP + self.wire / 2
 
     @property
+    def crown(self) -> float:
+        return self.rise + self.wire / 2
+
+    @property
     def winding(self) -> Winding:
         r, w = self.coil_radius, self.wire
         lean = float(np.cos(np.arctan2(self.pitch, 2 * np.pi * r)))
@@ -121,7 +126,7 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         right = self.coil_radius
-        yield Linear(point(-right, -self.widest), point(right, -self.widest), "mean_diameter", self.mean_diameter)
+        yield self.plan_width(found, -right, right, "mean_diameter", self.mean_diameter)
         if self.whole_turns >= 1:
             side = self.widest
             yield Linear(point(side, self.lift), point(side, self.lift + self.pitch), "pitch", self.pitch)
@@ -132,13 +137,13 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
 )
 def spring_divided(g: CoilSpring, d: Draft) -> None:
     with d.phase("Plan"):
-        centre = d.start_at("O", says="Mark the centre O of the plan.")
+        centre = g.plan_by_hand(d)
         middle = d.compass(centre, g.coil_radius, "Centre O, draw the circle of the wire’s middle.", role=Role.CENTRE)
         d.circle_in(centre, g.coil_radius + g.wire / 2, "Line in its outside.", why="half the wire more")
         d.circle_in(centre, g.coil_radius - g.wire / 2, "Line in its inside.", why="half the wire less")
         plan = plan_points(g, d, centre, middle)
     with d.phase("Rise"):
-        foot = d.plot("", 0.0, g.lift, "Mark the foot of the elevation above O.", kind="plain")
+        foot = g.foot_by_hand(d)
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
         points = find_points(d, levels, plan, g.divisions // 4)
@@ -147,7 +152,7 @@ def spring_divided(g: CoilSpring, d: Draft) -> None:
     edges = _round_edges(g, d, points) if g.section == "round" else _square_edges(g, d, plan, points)
     with d.phase("Line in"):
         line_in_edges(g, d, edges, "Line in the outlines as far as they are seen; what nearer coils hide stays away.")
-    record_in_space(g, d, plan, points, foot)
+    record_in_space(d, centre, plan, points, foot)
 
 
 def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[Edge]:
@@ -170,7 +175,9 @@ def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[Edge]:
 
 def _square_edges(g: CoilSpring, d: Draft, plan: Sequence[Spot], points: Sequence[Spot]) -> list[Edge]:
     winding, w = g.winding, g.wire / 2
-    edges_by_hand(g, d, plan, points, "The wire", f"The four edges: half the wire, {trim(w)} mm, in and out, up and down.")
+    edges_by_hand(
+        g, d, d.spots["O"], plan, points, "The wire", f"The four edges: half the wire, {trim(w)} mm, in and out, up and down."
+    )
     both = (winding.inner, winding.outer)
     edges = [g.helix_edge(radius, up, 0) for _, radius, up in g.helix_lines()]
     return edges + g.end_edges(0, both) + g.side_edges(0, both)

@@ -20,8 +20,9 @@ from wise_compass.figures.helices import (
     levels_of,
     measured_development,
     plan_points,
+    record_in_space,
 )
-from wise_compass.figures.wound import FINEST, Wound, edges_by_hand, line_in_edges, record_in_space
+from wise_compass.figures.wound import FINEST, Wound, edges_by_hand, line_in_edges
 from wise_compass.geometry.coils import (
     Edge,
     Winding,
@@ -81,6 +82,10 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
         return self.widest + GAP + self.overhang
 
     @property
+    def crown(self) -> float:
+        return self.rise + self.overhang
+
+    @property
     def winding(self) -> Winding:
         core, outer = self.core_diameter / 2, self.outer_diameter / 2
         half = even_half(self.pitch / 4) if self.form == "square" else pointed_half(self.pitch / 2, core, outer)
@@ -125,9 +130,8 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         outer, core = self.outer_diameter / 2, self.core_diameter / 2
-        low = -self.widest
-        yield Linear(point(-core, low), point(core, low), "core_diameter", self.core_diameter)
-        yield Linear(point(-outer, low), point(outer, low), "outer_diameter", self.outer_diameter, rank=2)
+        yield self.plan_width(found, -core, core, "core_diameter", self.core_diameter)
+        yield self.plan_width(found, -outer, outer, "outer_diameter", self.outer_diameter, rank=2)
         if self.whole_turns >= 1:
             yield Linear(point(outer, self.lift), point(outer, self.lift + self.lead), "lead", self.lead)
 
@@ -135,17 +139,17 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
 @method(ScrewThread, "divided-circle", about="Crest and root helices from two divided circles, the far flanks left away.")
 def thread_divided(g: ScrewThread, d: Draft) -> None:
     with d.phase("Plan"):
-        centre = d.start_at("O", says="Mark the centre O of the plan.")
+        centre = g.plan_by_hand(d)
         outer = d.circle_in(centre, g.outer_diameter / 2, "Centre O, line in the circle over the thread.")
         d.circle_in(centre, g.core_diameter / 2, "Same centre, line in the core.")
         plan = plan_points(g, d, centre, outer)
     with d.phase("Rise"):
-        foot = d.plot("", 0.0, g.lift, "Mark the foot of the elevation above O.", kind="plain")
+        foot = g.foot_by_hand(d)
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
         points = find_points(d, levels, plan, g.divisions // 4)
     words = "a quarter of the pitch up and down" if g.form == "square" else "the crest, and the root half the pitch up and down"
-    edges_by_hand(g, d, plan, points, "The ridge", f"From outer and core circle the edges, {words}.")
+    edges_by_hand(g, d, centre, plan, points, "The ridge", f"From outer and core circle the edges, {words}.")
     mean = (g.outer_diameter + g.core_diameter) / 2
     development(d, point(g.widest + 2.2 * GAP, g.lift), np.pi * mean, 1.0, g.lead)
     g.touch_in(d)
@@ -158,7 +162,7 @@ def thread_divided(g: ScrewThread, d: Draft) -> None:
             "Line in the sides of the core, the edges and the flanks as far as they are seen; the near flank hides the far one."
         )
         line_in_edges(g, d, [edge for row in rows for edge in row], words)
-    record_in_space(g, d, plan, points, foot)
+    record_in_space(d, centre, plan, points, foot)
 
 
 def _core_sides(g: ScrewThread) -> list[Edge]:

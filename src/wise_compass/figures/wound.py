@@ -26,7 +26,6 @@ from wise_compass.geometry.vectors import (
     cosd,
     distance,
     point,
-    point3,
 )
 
 FINEST = 6.0
@@ -135,14 +134,11 @@ def line_in_edges(g: Wound, d: Draft, edges: Sequence[Edge], says: str) -> None:
                     d.line_in(spots)
 
 
-def record_in_space(g: Wound, d: Draft, plan: Sequence[Spot], points: Sequence[Spot], foot: Spot) -> None:
-    for k, (spot, up) in enumerate(zip(plan, points)):
-        d.in_space(f"H{k}", point3(spot.at[..., 0], -spot.at[..., 1], up.at[..., 1] - foot.at[..., 1]))
-
-
-def edges_by_hand(g: Wound, d: Draft, plan: Sequence[Spot], points: Sequence[Spot], phase: str, says: str) -> None:
+def edges_by_hand(
+    g: Wound, d: Draft, centre: Spot, plan: Sequence[Spot], points: Sequence[Spot], phase: str, says: str
+) -> None:
     """The points of the helical edges of the first start, from the plan's divisions and the coil's levels."""
-    bearings = [angle_of(spot.at) for spot in plan]
+    bearings = [angle_of(spot.at - centre.at) for spot in plan]
     with d.phase(phase), d.as_one("Dividers", says):
         for letter, radius, up in g.helix_lines():
             for k, (bearing, level) in enumerate(zip(bearings, points)):
