@@ -31,6 +31,7 @@ def main() -> None:
     window.show()
 
     def take(name: str, widget: QWidget = window) -> None:
+        window.board.say("")
         for _ in range(3):
             app.processEvents()
         widget.grab().save(str(FOLDER / f"{name}.png"))
@@ -51,8 +52,23 @@ def main() -> None:
     session.walk_to(9)
     take("tangency")
     session.select("face")
-    session.walk_to(15)
+    assert session.motion is not None
+    session.walk_along(float(session.motion.steps[5]) + 0.5)
     take("rolling")
+    session.walk_to(session.last_step + 1)
+    session.select("arch")
+    window.panels.setCurrentWidget(window.panels.curve)
+    session.set_gaps(True)
+    take("curve")
+    session.undo()
+    session.set_table(step=10.0, on_sheet=True)
+    window.panels.setCurrentIndex(0)
+    session.set_givens({"touch": "circle-inside", "circle_radius": "18"})
+    take("touch")
+    session.undo()
+    session.undo()
+    session.select("spindle")
+    take("thread")
     session.select("screw")
     window.panels.setCurrentIndex(1)
     session.walk_to(session.last_step + 1)
