@@ -58,7 +58,7 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
     section = Choice("round", "the section of the wire", ("round", "square"))
     wire = Length(7, "the thickness of the wire", most=lambda g: g.mean_diameter / 2)
     pitch = Length(18, "the pitch of the coils", least="wire")
-    turns = NumberGiven(3, "the number of turns", least=0.25, most=12)
+    turns = NumberGiven(2.5, "the number of turns", least=0.25, most=12)
 
     @property
     def pitch_of(self) -> float:
@@ -162,13 +162,13 @@ def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[Edge]:
         with d.as_one("Compass", says, Setting(r, "mm")):
             for spot in points[:: g.divisions // 4]:
                 d.compass(spot, r)
-        heading = g.elevation().heading(g.turned_at())
+        across = r * left_of(unit(g.elevation().heading(g.turned_at())))
         with d.as_one(
             "Dividers", "Beside every point, square off the middle line, half the wire both ways: U and L.", Setting(r, "mm")
         ):
             for letter, side in (("U", 1), ("L", -1)):
                 for k, spot in enumerate(points):
-                    d.also(f"{letter}{k}", spot.at + side * r * left_of(unit(heading[k])), "plain")
+                    d.also(f"{letter}{k}", spot.at + side * across[k], "plain")
     edges = [tube_side(winding, g.coil_radius, r, side, tuple(g.turned_at())) for side in (1, -1)]
     return edges + [end_ring(winding, g.coil_radius, r, turned) for turned in (0.0, g.total)]
 

@@ -52,7 +52,7 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
     )
     lead = Length(14, "the lead", most=lambda g: 4 * g.outer_diameter)
     starts = Count(1, "the number of starts", 1, 4)
-    turns = NumberGiven(2.5, "the number of turns", least=0.25, most=12)
+    turns = NumberGiven(2, "the number of turns", least=0.25, most=12)
     form = Choice("square", "the form of the thread", ("square", "vee"))
 
     @property

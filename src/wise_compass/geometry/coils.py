@@ -16,8 +16,8 @@ import numpy.typing as npt
 from wise_compass.geometry.vectors import Array, Number, cosd, point3, sind
 
 Flags = npt.NDArray[np.bool_]
-_MARCH = 40
-"""Places between a point and the eye at which it is asked whether something stands there."""
+_MARCH = 12
+"""Places on either side of the axis at which it is asked whether something stands before a point."""
 _HALVINGS = 9
 
 
@@ -53,27 +53,44 @@ class Winding:
 
     def inside(self, at: Array) -> Flags:
         """Whether points lie inside the wound section or the core."""
+        z, within = at[..., 2], self.core * self.snug
+        held = (np.hypot(at[..., 0], at[..., 1]) < within) & (z > self.foot) & (z < self.top)
+        return np.asarray(held | self.wound(at))
+
+    def wound(self, at: Array) -> Flags:
+        """Whether points lie inside the wound section."""
         x, depth, z = at[..., 0], at[..., 1], at[..., 2]
         radius = np.hypot(x, depth)
-        angle = np.rad2deg(np.arctan2(-depth, x))
-        held = (radius < self.core * self.snug) & (z > self.foot) & (z < self.top)
+        angle = np.rad2deg(np.arctan2(-depth, x)) * self.sign
+        held = np.zeros(radius.shape, dtype=bool)
         between = (radius > self.inner) & (radius < self.outer * (1 - 1e-9))
         thick = self.snug * np.asarray(self.half(np.clip(radius, self.inner, self.outer)))
         for start in range(self.starts):
-            begun = np.remainder(self.sign * (angle - 360.0 * start / self.starts), 360.0)
+            begun = np.remainder(angle - self.sign * 360.0 * start / self.starts, 360.0)
             turned = begun + 360.0 * np.round((z - self.climb * begun) / self.lead)
             near = np.abs(z - self.climb * turned) < thick
-            held = held | (between & near & (turned >= -1e-9) & (turned <= 360.0 * self.turns + 1e-9))
+            held |= between & near & (turned >= -1e-9) & (turned <= 360.0 * self.turns + 1e-9)
         return held
 
     def seen(self, at: Array) -> Flags:
-        """Whether nothing stands between points and the eye."""
-        far = np.sqrt(np.maximum(self.outer**2 - at[..., 0] ** 2, 0.0))
-        run = np.maximum(far - at[..., 1], 0.0)
+        """Whether nothing stands between points and the eye.
+
+        The line of sight passes the radii of the section at most twice, behind the axis and in front of it: only there is
+        it asked what stands.
+        """
+        x, depth, z = at[..., 0], at[..., 1], at[..., 2]
+        far = np.sqrt(np.maximum(self.outer**2 - x * x, 0.0))
+        near = np.sqrt(np.maximum(self.inner**2 - x * x, 0.0))
         share = (np.arange(_MARCH) + 0.5) / _MARCH
-        depth = at[..., 1, None] + run[..., None] * share
-        ray = point3(*np.broadcast_arrays(at[..., 0, None], depth, at[..., 2, None]))
-        return np.asarray(~self.inside(ray).any(axis=-1))
+        front, rear = np.maximum(depth, near), np.minimum(depth, -near)
+        passed = np.concatenate(
+            [front[..., None] + (far - front)[..., None] * share, rear[..., None] - (rear + near)[..., None] * share], axis=-1
+        )
+        ray = point3(*np.broadcast_arrays(x[..., None], passed, z[..., None]))
+        hidden = (self.wound(ray) & (passed > depth[..., None])).any(axis=-1)
+        within = self.core * self.snug
+        behind = (np.abs(x) < within) & (depth < np.sqrt(np.maximum(within**2 - x * x, 0.0)))
+        return np.asarray(~hidden & ~(behind & (z > self.foot) & (z < self.top)))
 
 
 class Edge(NamedTuple):
