@@ -14,7 +14,7 @@ from wise_compass.drafting.courses import closer, fewest, finer, gaps, largest_g
 from wise_compass.drafting.figure import Figure, catalogue, make
 from wise_compass.drafting.marks import Role, Ruled, Swung, Traced
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.run import Run, run, run_hands
 from wise_compass.figures.touching import Touching
 from wise_compass.geometry.curves import Curve
 
@@ -250,6 +250,22 @@ class Touched(unittest.TestCase):
                     seen.add(kind.id)
         self.assertGreaterEqual(len(seen), 19, "every curve of four families")
 
+    def test_unsteady_hands_touch_every_curve(self) -> None:
+        """What touches scatters more than the point it touches at, and no hand loses its way."""
+        for kind in catalogue().values():
+            if not issubclass(kind, Touching):
+                continue
+            figure = make(kind, {"touch": "circle-inside", "at": 40, "circle_radius": 5})
+            for method in figure.methods.values():
+                if method.fits(figure) is not None:
+                    continue
+                result = run_hands(figure, method.id, 200, seed=3)
+                limits = {one.name: one.limit for one in result.points}
+                where = f"{kind.id} by {method.id}"
+                self.assertLess(result.missed, 40, where)
+                self.assertLess(limits[f"{figure.letter}k"], 5.0, where)
+                self.assertGreater(limits[f"{figure.letter}k"], 0.0, where)
+
     def test_the_normal_is_square_to_the_way_the_points_go(self) -> None:
         for kind, place in self.touching():
             figure = make(kind, {"touch": "tangent", "at": place})
@@ -302,6 +318,20 @@ class Touched(unittest.TestCase):
         with self.assertRaises(Refused) as caught:
             make(catalogue()["cycloid"], {"at": 0.01})
         self.assertIn("cusp", caught.exception.says)
+
+    def test_a_place_nobody_asked_for_gives_way_to_a_short_curve(self) -> None:
+        for id, givens in (
+            ("involute-circle", {"turns": 0.25}),
+            ("involute-polygon", {"turns": 1 / 6}),
+            ("cycloid", {"turns": 0.25, "divisions": 12}),
+            ("conic-by-eccentricity", {"eccentricity": 5}),
+            ("logarithmic-spiral", {"turns": 1 / 12}),
+        ):
+            made = solved(id, **givens)
+            self.assertTrue(all(proof.holds for proof in made.proofs), id)
+        with self.assertRaises(Refused) as caught:
+            solved("involute-circle", turns=0.25, at=210)
+        self.assertIn("90°", caught.exception.says)
 
     def test_nothing_is_drawn_where_nothing_is_asked(self) -> None:
         made = solved("ellipse")

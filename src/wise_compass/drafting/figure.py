@@ -81,6 +81,7 @@ class Figure:
                 raise Refused(name, f"{self.title} has no given “{name}”; it takes {', '.join(self.givens)}.")
         self.given_values: dict[str, Any] = {name: given.default for name, given in self.givens.items()}
         self.given_values.update(values)
+        self.told = frozenset(values)
         for given in self.givens.values():
             given.check(self)
         self.refuse()

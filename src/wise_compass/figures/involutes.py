@@ -158,6 +158,7 @@ class InvolutePolygon(Touching, id="involute-polygon", family="rolling", title="
         return round(self.turns * self.sides)
 
     letter = "Q1"
+    touch = Choice("tangent", "what touches it at a point", tuple(WORDS), WORDS)
     at = Angle(100, "the unwound angle of the point of touch", least=0, most=1440)
 
     @property

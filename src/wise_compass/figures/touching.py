@@ -14,7 +14,7 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Given, Length
-from wise_compass.drafting.marks import Role, Ruled, Spot
+from wise_compass.drafting.marks import Role, Ruled, Spot, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -77,6 +77,9 @@ class Touching(Figure):
         if self.touch == "none":
             return
         low, high = self.touched_range
+        if "at" not in self.told and not low <= self.at <= high:
+            # a place that nobody asked for gives way to a curve that is too short for it
+            self.given_values["at"] = round(low + 0.6 * (high - low), 1)
         if not low - 1e-9 <= self.at <= high + 1e-9:
             given = self.givens["at"]
             says = given.says[0].upper() + given.says[1:]
@@ -152,9 +155,10 @@ class Touching(Figure):
             hub = found[f"{name}k"]
             yield Truth(f"The circle passes {name}", distance(hub, q) - self.circle_radius)
             yield Truth("Its centre lies on the normal by the derivative", distance(hub, self.circle_centre))
-            stays = self.touch == "circle-outside" or self.circle_radius < self.curvature_radius
+            # a circle that all but fits may leave the curve where its bend has changed a little further on
+            stays = self.touch == "circle-outside" or self.circle_radius < 0.9 * self.curvature_radius
             if stays and not self._at_cusp():
-                reach = np.array([-1e-3, -1e-4, 1e-4, 1e-3]) * (curve.last - curve.first)
+                reach = np.array([-1e-4, -1e-5, 1e-5, 1e-4]) * (curve.last - curve.first)
                 beside = distance(curve.at(np.clip(t + reach, curve.first, curve.last)), self.circle_centre)
                 yield Truth("The curve beside it stays on one side of the circle", np.minimum(beside - self.circle_radius, 0.0))
 
@@ -182,7 +186,7 @@ class Touching(Figure):
 
     def _circle_in(self, d: Draft, q: Spot, normal: Ruled) -> None:
         where = self.touch.removeprefix("circle-")
-        side = np.sign(dot(self.circle_centre - self.touched.at(self.place), normal.u))
+        side = float(np.sign(dot(self.circle_centre - self.touched.at(self.place), nominal(normal.u, 1))))
         with d.phase("Touching circle"):
             says = f"Lay off the circle’s radius from {q.name} on the normal, {where}: the centre {q.name}k."
             hub = d.lay_off(normal, q, side * self.circle_radius, f"{q.name}k", says)
