@@ -13,6 +13,7 @@ import sys
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).parent.parent
 BARE = """
@@ -82,22 +83,30 @@ def hands_ratios() -> dict[str, float]:
     return ratios
 
 
-def edits() -> dict[str, dict[str, float]]:
-    """From a nudge in the brief to the finished repaint, for every method, at the defaults and at 72 divisions."""
+def desk() -> tuple[Any, Any, Any]:
+    """The application, a session with an empty job, and its window."""
     from PySide6.QtWidgets import QApplication
 
     from wise_compass.desk.session import Session
     from wise_compass.desk.theme import dress
     from wise_compass.desk.window import DeskWindow
-    from wise_compass.drafting.figure import catalogue
-    from wise_compass.drafting.givens import Measure
-    from wise_compass.job.model import Entry, Job
+    from wise_compass.job.model import Job
 
     app = QApplication.instance() or QApplication([])
     dress(app)  # type: ignore[arg-type]
     session = Session(Job())
     window = DeskWindow(session)
     window.show()
+    return app, session, window
+
+
+def edits() -> dict[str, dict[str, float]]:
+    """From a nudge in the brief to the finished repaint, for every method, at the defaults and at 72 divisions."""
+    from wise_compass.drafting.figure import catalogue
+    from wise_compass.drafting.givens import Measure
+    from wise_compass.job.model import Entry
+
+    app, session, _window = desk()
     results: dict[str, dict[str, float]] = {"defaults": {}, "72 divisions": {}}
     for kind in catalogue().values():
         measures = [name for name, given in kind.givens.items() if isinstance(given, Measure)]
@@ -125,19 +134,10 @@ def edits() -> dict[str, dict[str, float]]:
 
 def glides() -> dict[str, float]:
     """A frame of what moves between two steps, drawn on the board and the rule, for every method that has such; in ms."""
-    from PySide6.QtWidgets import QApplication
-
-    from wise_compass.desk.session import Session
-    from wise_compass.desk.theme import dress
-    from wise_compass.desk.window import DeskWindow
     from wise_compass.drafting.figure import catalogue
-    from wise_compass.job.model import Entry, Job
+    from wise_compass.job.model import Entry
 
-    app = QApplication.instance() or QApplication([])
-    dress(app)  # type: ignore[arg-type]
-    session = Session(Job())
-    window = DeskWindow(session)
-    window.show()
+    app, session, _window = desk()
     results = {}
     for kind in catalogue().values():
         for method in kind.methods.values():

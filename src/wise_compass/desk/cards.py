@@ -56,7 +56,7 @@ class _Model(QAbstractListModel):
 
 
 class _Painter(QStyledItemDelegate):
-    def __init__(self, view: QListView) -> None:
+    def __init__(self, view: CardList) -> None:
         super().__init__(view)
         self.view = view
         self.fonts = {"small": font(12), "figure": font(17, True), "body": font(13), "heading": font(12, True)}
@@ -93,12 +93,12 @@ class _Painter(QStyledItemDelegate):
         return sum(self._parts(card, width)) + 2 * PAD_Y + 2
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        width = self.view.viewport().width()
+        width = self.view.card_width
         return QSize(width, self.height(index.model().cards[index.row()], width))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         card: Card = index.model().cards[index.row()]
-        width = self.view.viewport().width()
+        width = self.view.card_width
         heading, top, body, note = self._parts(card, width)
         box = option.rect
         painter.save()
@@ -166,12 +166,17 @@ class CardList(QListView):
         self.clicked.connect(lambda index: self.chosen.emit(index.row()))
 
     @property
+    def card_width(self) -> int:
+        """Beside the scroll bar, whether it is shown or not: cards do not break anew when it comes."""
+        return self.width() - self.verticalScrollBar().sizeHint().width()
+
+    @property
     def cards(self) -> list[Card]:
         return self.model().cards
 
     def show_cards(self, cards: Sequence[Card]) -> None:
         """Take new cards; they are laid out anew only where a height has changed."""
-        width = self.viewport().width()
+        width = self.card_width
         painter = self.itemDelegate()
         before = [painter.height(card, width) for card in self.cards]
         if len(before) == len(cards) and before != [painter.height(card, width) for card in cards]:

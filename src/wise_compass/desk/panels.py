@@ -170,8 +170,11 @@ def _compare_card(row: Comparison, style: Style, heading: str, current: bool) ->
     if row.refusal:
         return Card("", title, "does not serve", row.refusal, "", heading, accent=COPPER)
     miss = "exact" if row.exact else f"≈ {style.quantity(row.miss, row.miss_unit)}"
-    body = f"{row.steps} steps, {row.settings} settings; compass up to {style.length(row.opening)}."
+    opened = f"compass up to {style.length(row.opening)}" if row.opening else "no compass"
+    body = f"{row.steps} steps, {row.settings} settings; {opened}."
     note = f"an unsteady hand stays within {style.length(row.scatter)} at the worst point, {row.worst}"
+    if row.stray:
+        note += f"; joined up by hand the curve strays to {style.length(row.stray)}"
     return Card("", title, miss, body, note, heading, accent=TEAL if row.exact else COPPER)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from wise_compass.drafting.courses import gaps
 from wise_compass.drafting.figure import Figure, Method
 from wise_compass.drafting.marks import Swung, nominal
 from wise_compass.drafting.recorder import Conventions
@@ -18,7 +19,8 @@ class Comparison(NamedTuple):
     """One method for one figure. ``refusal`` is why it does not serve; the other fields are then idle.
 
     ``settings`` counts how often an instrument is set, ``opening`` is the largest of the compass in mm, ``miss`` the largest
-    miss by design (0 for an exact method), ``scatter`` the 95 % limit of an unsteady hand at the worst point.
+    miss by design (0 for an exact method), ``scatter`` the 95 % limit of an unsteady hand at the worst point, ``stray`` how far the
+    curve that a hand joins up through the found points lies from the true one (0 where there is none).
     """
 
     method: Method
@@ -30,6 +32,7 @@ class Comparison(NamedTuple):
     scatter: float
     worst: str
     refusal: str = ""
+    stray: float = 0.0
 
     @property
     def exact(self) -> bool:
@@ -56,7 +59,10 @@ def compare(figure: Figure, conventions: Conventions | None = None) -> list[Comp
         largest = max(designed, key=lambda proof: proof.miss) if designed else None
         set_anew = sum(1 for step in made.steps if step.settings and not step.keep)
         miss, unit = (largest.miss, largest.unit) if largest else (0.0, "")
-        rows.append(Comparison(method, set_anew, len(made.steps), _openings(made), miss, unit, worst.limit, worst.name))
+        stray = max((gap.largest for gap in gaps(made) if gap.course.names), default=0.0)
+        rows.append(
+            Comparison(method, set_anew, len(made.steps), _openings(made), miss, unit, worst.limit, worst.name, stray=stray)
+        )
     return rows
 
 

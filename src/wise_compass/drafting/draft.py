@@ -16,18 +16,7 @@ from wise_compass.drafting.marks import Role, Ruled, Spot, Swung, Traced, nomina
 from wise_compass.drafting.recorder import NoMeet, Opening, Recorder
 from wise_compass.drafting.steps import Setting, Step
 from wise_compass.geometry.meets import foot, meet_circles, meet_line_circle, meet_lines
-from wise_compass.geometry.vectors import (
-    Array,
-    Number,
-    along,
-    angle_of,
-    direction,
-    distance,
-    dot,
-    left_of,
-    mean,
-    unit,
-)
+from wise_compass.geometry.vectors import Array, Number, along, angle_of, direction, distance, dot, left_of, mean, unit
 
 T = TypeVar("T")
 RIGHT = np.array([1.0, 0.0])

@@ -228,9 +228,7 @@ class _Causes:
 
 
 def run_slips(
-    figure: Figure,
-    method: str | None = None,
-    conventions: Conventions | None = None,
+    figure: Figure, method: str | None = None, conventions: Conventions | None = None
 ) -> list[tuple[ChoicePoint, Run | Refused]]:
     """A run with each known slip of the method; a refusal where the slip leaves the hand without a crossing."""
     results: list[tuple[ChoicePoint, Run | Refused]] = []

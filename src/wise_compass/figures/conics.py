@@ -303,26 +303,38 @@ def trammel(g: Ellipse, d: Draft) -> None:
         for k in range(g.divisions):
             # the strip lies at the eccentric angle, measured from the long axis
             turn = 360.0 * k / g.divisions - (0 if g.lie == "level" else 90)
-            slide = (a - b) * cosd(turn)
-            with d.as_one(
-                "Trammel",
-                f"Lay N on the long axis at this distance from O and M on the short axis; mark P{k}.",
-                Setting(slide, "mm"),
-            ) as step:
-                n = centre.at + g.on_axes(slide + d.hand.strays("trammel", step.n), 0.0)
-                side = -1.0 if sind(turn) >= 0 else 1.0
-                m = _on_short_axis(g, n, to_m - to_n, side) + g.on_axes(0.0, d.hand.strays("trammel", step.n))
+            # of the two marks the one that lies further from O is laid off: the other is then sure of its place
+            by_n = abs(float(cosd(turn))) < 0.7
+            slide = (a - b) * float(cosd(turn) if by_n else -sind(turn))
+            first, second = ("N on the long", "M on the short") if by_n else ("M on the short", "N on the long")
+            where = _side_of(g.on_axes(slide, 0.0) if by_n else g.on_axes(0.0, slide))
+            says = f"Lay {first} axis {where} and {second} axis; mark P{k}."
+            with d.as_one("Trammel", says, Setting(abs(slide) if abs(slide) > 1e-9 else 0.0, "mm")) as step:
+                laid, free = slide + d.hand.strays("trammel", step.n), d.hand.strays("trammel", step.n)
+                if by_n:
+                    n = centre.at + g.on_axes(laid, 0.0)
+                    m = _strip_end(g, n, to_m - to_n, g.on_axes(0.0, -float(sind(turn)))) + g.on_axes(0.0, free)
+                else:
+                    m = centre.at + g.on_axes(0.0, laid)
+                    n = _strip_end(g, m, to_m - to_n, g.on_axes(float(cosd(turn)), 0.0)) + g.on_axes(free, 0.0)
                 at = along(m, unit(n - m), to_m)
                 points.append(d.also(f"P{k}", at + d.hand.strays_both_ways("pencil mark", step.n)))
     line_in_ellipse(g, d, points)
 
 
-def _on_short_axis(g: Ellipse, n: Array, apart: Number, side: float) -> Array:
-    """Where the strip's mark M comes to lie on the short axis when N stands at ``n``."""
-    both = meet_line_circle(g.on_axes(0.0, 0.0), g.on_axes(0.0, 1.0), n, apart)
-    # a strip that lies along the long axis may fall a hair short of the centre; it then stands at the centre
-    met = both[..., 0 if side < 0 else 1, :]
-    return np.where(np.isnan(met), 0.0, met)
+def _side_of(at: Array) -> str:
+    """Words for where a mark on an axis lies from the centre."""
+    x, y = (float(v) for v in at)
+    if max(abs(x), abs(y)) < 1e-9:
+        return "at O"
+    way = ("to the right", "to the left") if abs(x) > abs(y) else ("above", "below")
+    return f"this far {way[0] if x + y > 0 else way[1]}{' of' if abs(x) > abs(y) else ''} O"
+
+
+def _strip_end(g: Ellipse, laid: Array, apart: Number, towards: Array) -> Array:
+    """Where the strip's other mark comes to lie on its own axis, on the side ``towards``, when one stands at ``laid``."""
+    both = meet_line_circle(g.on_axes(0.0, 0.0), unit(towards), laid, apart)
+    return np.asarray(both[..., 1, :])
 
 
 def _foci_refusal(g: Ellipse) -> str | None:

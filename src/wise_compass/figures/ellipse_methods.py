@@ -47,9 +47,7 @@ class _Lie(NamedTuple):
 
 
 @method(
-    Ellipse,
-    "rectangle",
-    about="Rays from the ends of one axis to a divided side and a divided half axis cross on the ellipse.",
+    Ellipse, "rectangle", about="Rays from the ends of one axis to a divided side and a divided half axis cross on the ellipse."
 )
 def rectangle(g: Ellipse, d: Draft) -> None:
     centre = axes_of(g, d)

@@ -28,22 +28,8 @@ from wise_compass.figures.helices import (
     record_in_space,
 )
 from wise_compass.figures.wound import Wound, edges_by_hand, line_in_edges
-from wise_compass.geometry.coils import (
-    Edge,
-    Winding,
-    end_ring,
-    even_half,
-    round_half,
-    tube_side,
-)
-from wise_compass.geometry.vectors import (
-    Number,
-    dot,
-    left_of,
-    length,
-    point,
-    unit,
-)
+from wise_compass.geometry.coils import Edge, Winding, end_ring, even_half, round_half, tube_side
+from wise_compass.geometry.vectors import Number, dot, left_of, length, point, unit
 
 
 class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring"):

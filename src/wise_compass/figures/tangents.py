@@ -157,11 +157,7 @@ def _reduced_radii(g: CommonTangents, d: Draft, large: Spot, first: Spot, second
     return [(radius, moves.towards(large, radius, 1e6)) for radius in radii]
 
 
-@method(
-    CommonTangents,
-    "reduced-circle",
-    about="Shrink one circle to a point, the other by as much; shift the tangent back.",
-)
+@method(CommonTangents, "reduced-circle", about="Shrink one circle to a point, the other by as much; shift the tangent back.")
 def reduced_circle(g: CommonTangents, d: Draft) -> None:
     with d.phase("The circles"):
         first = d.start_at("O1", says="Mark the first centre O1.")

@@ -23,19 +23,8 @@ from wise_compass.figures.helices import (
     record_in_space,
 )
 from wise_compass.figures.wound import FINEST, Wound, edges_by_hand, line_in_edges
-from wise_compass.geometry.coils import (
-    Edge,
-    Winding,
-    even_half,
-    flank_contours,
-    pointed_half,
-)
-from wise_compass.geometry.vectors import (
-    Array,
-    Number,
-    point,
-    point3,
-)
+from wise_compass.geometry.coils import Edge, Winding, even_half, flank_contours, pointed_half
+from wise_compass.geometry.vectors import Array, Number, point, point3
 
 
 class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw thread"):

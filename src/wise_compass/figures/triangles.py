@@ -281,11 +281,7 @@ class SideTwoAngles(Triangle, id="triangle-side-two-angles", family="triangles",
 
 def sine_workings(ab: str, a: str, b: str, c: str) -> dict[str, str]:
     """Workings by the sine rule, from AB and the angles."""
-    return {
-        "bc": f"{ab} sin {a}° / sin {c}°",
-        "ca": f"{ab} sin {b}° / sin {c}°",
-        "angle_C": f"180° − {a}° − {b}°",
-    }
+    return {"bc": f"{ab} sin {a}° / sin {c}°", "ca": f"{ab} sin {b}° / sin {c}°", "angle_C": f"180° − {a}° − {b}°"}
 
 
 def two_rays(d: Draft, base: Ruled, a: Spot, b: Spot, angle_a: float, angle_b: float, how: str, name: str = "C") -> Spot:

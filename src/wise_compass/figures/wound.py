@@ -11,22 +11,9 @@ from wise_compass.drafting.givens import Count
 from wise_compass.drafting.marks import Spot
 from wise_compass.drafting.truths import Found, Truth
 from wise_compass.drafting.wording import trim
-from wise_compass.figures.helices import (
-    Coil,
-)
-from wise_compass.geometry.coils import (
-    Edge,
-    Winding,
-    visible_pieces,
-)
-from wise_compass.geometry.vectors import (
-    Array,
-    Number,
-    angle_of,
-    cosd,
-    distance,
-    point,
-)
+from wise_compass.figures.helices import Coil
+from wise_compass.geometry.coils import Edge, Winding, visible_pieces
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, point
 
 FINEST = 6.0
 """Degrees between the places of an edge at which it is asked whether it is seen."""

@@ -46,12 +46,7 @@ def piece_of(entry: Entry, made: Run) -> Piece:
     return Piece(made, entry.title, entry.shift, entry.notes, tuple(gaps(made)) if plotted else (), table)
 
 
-def build_sheet(
-    job: Job,
-    index: int,
-    runs: Mapping[str, Run] | None = None,
-    changes: Mapping[str, Any] | None = None,
-) -> Sheet:
+def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, changes: Mapping[str, Any] | None = None) -> Sheet:
     """Compose one sheet of a job. ``runs`` holds runs already made, by entry; raises :class:`Refused`."""
     plan = job.sheets[index]
     pieces = []

@@ -129,12 +129,7 @@ def render(
 
 
 def _labels(
-    run: Run,
-    scale: float,
-    origin: Array,
-    lines: Sequence[Item],
-    rings: Sequence[Arc],
-    field: tuple[float, float, float, float],
+    run: Run, scale: float, origin: Array, lines: Sequence[Item], rings: Sequence[Arc], field: tuple[float, float, float, float]
 ) -> Iterable[Item]:
     spots = labelled(list(run.spots.values()))
     if not spots:
