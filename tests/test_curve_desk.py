@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+from dataclasses import replace
 from unittest import mock
 
 from PySide6.QtCore import QPoint, QPointF, Qt
@@ -99,6 +100,33 @@ class Panel(CurveCase):
         rows = list(csv.reader(path.read_text().splitlines()))
         self.assertEqual([row[0] for row in rows[1:]], ["-76.00", "-38.00", "0.00", "38.00", "76.00"])
         self.assertEqual(rows[3][1:], ["44.00", "-44.00"])
+
+    def test_hovering_the_gap_plot_reads_the_gap(self) -> None:
+        self.session.select("arcs")
+        APP.processEvents()
+        board, session = self.window.board, self.session
+        placed, sheet = board._placed(), session.sheet
+        assert placed is not None and sheet is not None
+        (gap,) = placed.piece.gaps
+        k = gap.worst
+        tips = next(item for item in sheet.drawing.items if item.layer == "gap").points
+        middle = (placed.origin + gap.true[k] * sheet.scale) * 0.05 + tips[k] * 0.95
+        QTest.mouseMove(board, board.to_window(middle).toPoint())
+        APP.processEvents()
+        self.assertIsNotNone(board._hover)
+        self.assertIn("1.089 mm outside the true curve", board._hover[1])
+
+    def test_inches_reach_the_panel_and_the_table(self) -> None:
+        session = self.session
+        session.edit(replace(session.job, settings=replace(session.job.settings, units="in", decimals=3)), "Settings")
+        panel = self.open_panel()
+        self.assertIn(" in,", panel.says.text())
+        self.assertEqual(panel.ordinates.horizontalHeaderItem(0).text(), "x in")
+        panel.step.setFocus()
+        QTest.keyClicks(panel.step, "1")
+        self.assertAlmostEqual(session.entry.table["step"], 25.4)
+        column = [panel.ordinates.item(r, 0).text() for r in range(panel.ordinates.rowCount())]
+        self.assertEqual(column, ["−2.99", "−2.00", "−1.00", "0.00", "1.00", "2.00", "2.99"])
 
     def test_a_table_by_the_angle(self) -> None:
         self.session.select("cam")

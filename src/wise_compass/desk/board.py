@@ -354,8 +354,12 @@ class Board(QWidget):
             else:
                 shown = [item for item in self._split(sheet)[0] if self.session.finished or item.step <= self.session.step]
                 item = reading.item_at(shown, self.to_sheet(at), REACH * 0.7 / self.zoom)
-                if item is not None:
-                    self._hover = (at, reading.mark_words(made, item.owner, style), "")
+                words = "" if item is None else reading.mark_words(made, item.owner, style)
+                if not words:
+                    there, reach = self.to_sheet(at), REACH * 0.4 / self.zoom
+                    words = reading.gap_at(placed.piece.gaps, placed, sheet.scale, there, reach, style)
+                if words:
+                    self._hover = (at, words, "")
             self.session.light((self._hover[2],) if self._hover and self._hover[2] else ())
         if before is not None or self._hover is not None:
             self.update()

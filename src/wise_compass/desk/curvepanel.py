@@ -27,7 +27,7 @@ from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.tables import BY, Table, TableWish, curve_table
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import INCH, Style, trim
 from wise_compass.job.build import style_of
 from wise_compass.job.store import write_atomically
 from wise_compass.sheet.inks import INKS
@@ -97,15 +97,22 @@ class CurvePanel(QScrollArea):
         self.gaps.toggled.connect(lambda on: None if self._filling else self.session.set_gaps(on))
         self.inside.addWidget(self.gaps)
 
+    def _style(self) -> Style:
+        return style_of(self.session.job.settings)
+
+    def _size(self) -> float:
+        """What a bare number of a length is, in mm."""
+        return INCH if self._style().units == "in" else 1.0
+
     def _limit(self) -> float:
         """The gap to hold, in figure mm; raises :class:`Refused` for one that is none."""
         sheet = self.session.sheet
         scale = sheet.scale if sheet is not None else 1.0
         typed = self.hold.text().strip()
-        inches = 25.4 if self.session.job.settings.units == "in" else 1.0
-        limit = parse_quantity(typed, "length", inches) if typed else INKS["outline"].width
+        limit = parse_quantity(typed, "length", self._size()) if typed else INKS["outline"].width
         if not 0.001 <= limit <= 100:
-            raise Refused("hold", "The gap to hold goes from 0.001 to 100 mm.")
+            style = self._style()
+            raise Refused("hold", f"The gap to hold goes from {style.short(0.001)} to {style.short(100.0)}.")
         return limit / scale
 
     def _say_stray(self, made: Run) -> None:
@@ -113,7 +120,7 @@ class CurvePanel(QScrollArea):
         self.take.hide()
         self.further.hide()
         if not self.hold.text():
-            self.hold.setPlaceholderText(f"{trim(INKS['outline'].width)} mm")
+            self.hold.setPlaceholderText(self._style().short(INKS["outline"].width))
         try:
             limit = self._limit()
         except Refused as refusal:
@@ -121,7 +128,7 @@ class CurvePanel(QScrollArea):
             self._refuse(self.hold, True)
             return
         self._refuse(self.hold, False)
-        sentence = stray_sentence(made, limit)
+        sentence = stray_sentence(made, limit, self._style())
         self.says.setText(sentence or "This curve is drawn in arcs that are the true curve itself.")
         if not any(course.names for course in made.figure.courses(made.method.id)):
             return
@@ -143,7 +150,7 @@ class CurvePanel(QScrollArea):
             return refusal.says
         if not extras:
             return ""
-        style = style_of(self.session.job.settings)
+        style = self._style()
         rows = [
             f"{one.between[0]}–{one.between[1]}:  {style.length(float(one.at[0]), False)}, {style.length(float(one.at[1]), False)}"
             for one in extras[:MOST_LISTED]
@@ -212,12 +219,13 @@ class CurvePanel(QScrollArea):
 
     def _step_typed(self, words: str) -> None:
         try:
-            step = parse_quantity(words, "angle" if self._table_wish().by == "angle" else "length") if words.strip() else 0.0
+            kind = "angle" if self._table_wish().by == "angle" else "length"
+            step = parse_quantity(words, kind, self._size()) if words.strip() else 0.0
             if step < 0:
                 raise Refused("step", "The step must be more than 0.")
             made = self.session.run
             if made is not None:
-                curve_table(made.figure, made.method.id, self._table_wish()._replace(step=step))
+                curve_table(made.figure, made.method.id, self._table_wish()._replace(step=step), self._style())
         except Refused as refusal:
             self._refuse(self.step, True)
             self.table_says.setText(refusal.says)
@@ -233,7 +241,7 @@ class CurvePanel(QScrollArea):
         if made is None:
             return None
         try:
-            return curve_table(made.figure, made.method.id, self._table_wish())
+            return curve_table(made.figure, made.method.id, self._table_wish(), self._style())
         except Refused as refusal:
             self.table_says.setText(refusal.says)
             self.table_says.show()
@@ -253,11 +261,11 @@ class CurvePanel(QScrollArea):
         if table is None:
             self.ordinates.setRowCount(0)
             return
-        unit = "°" if wish.by == "angle" else " mm"
+        size, unit = (1.0, "°") if wish.by == "angle" else (self._size(), f" {self._style().units}")
         if not self.step.hasFocus():
-            self.step.setText(f"{trim(wish.step, 6)}{unit}" if wish.step else "")
+            self.step.setText(f"{trim(wish.step / size, 6)}{unit}" if wish.step else "")
             self._refuse(self.step, False)
-        self.step.setPlaceholderText(f"{trim(table.step, 6)}{unit}")
+        self.step.setPlaceholderText(f"{trim(table.step / size, 6)}{unit}")
         self.ordinates.setColumnCount(len(table.columns))
         self.ordinates.setHorizontalHeaderLabels([f"{n} {u}" for n, u in zip(table.columns, table.units)])
         self.ordinates.setRowCount(len(table.rows))

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.courses import Gap
 from wise_compass.drafting.marks import Ruled, Swung, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style, trim
 from wise_compass.geometry.vectors import Array, angle_of, distance
 from wise_compass.sheet.compose import Placed, Sheet
 from wise_compass.sheet.drawing import Arc, Item
+from wise_compass.sheet.gaps import enlargement
 from wise_compass.sheet.render import polyline, shown_name
 
 
@@ -72,6 +75,27 @@ def spot_words(run: Run, name: str, style: Style) -> str:
     words = f"{shown_name(name)}   {style.length(float(at[0]), False)}, {style.length(float(at[1]))}"
     values = [v for v in run.values if name in v.marks and isinstance(v.value, float)][:3]
     return "\n".join([words, *(f"{v.name.replace('_', ' ')}  {style.quantity(v.value, v.unit)}" for v in values)])
+
+
+def gap_at(gaps: Sequence[Gap], placed: Placed, scale: float, at: Array, reach: float, style: Style) -> str:
+    """What the gap plot says at a place of the sheet: how far off the drawn line lies; empty where there is none near."""
+    times = enlargement(gaps, scale)
+    best, words = reach, ""
+    for gap in gaps if times else ():
+        tooth = np.abs(gap.off) * scale * times
+        far = np.asarray(distance(placed.origin + gap.true * scale, at)) - tooth
+        k = int(np.argmin(far))
+        if far[k] < best:
+            side = "left" if gap.off[k] > 0 else "right"
+            course = gap.course
+            hollow = course.curve.hollow(float(gap.t[k]))
+            inside = (side == "left") == (hollow > 0)
+            space = int(gap.space[k])
+            names = course.names
+            where = f"\nbetween {names[space]} and {names[(space + 1) % len(names)]}" if names else ""
+            best = float(far[k])
+            words = f"{style.short(abs(float(gap.off[k])))} {'inside' if inside else 'outside'} the true curve{where}"
+    return words
 
 
 def mark_words(run: Run, owner: str, style: Style) -> str:

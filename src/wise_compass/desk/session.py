@@ -243,7 +243,7 @@ class Session(QObject):
             return False
         table = {**entry.table, **changes}
         try:
-            curve_table(made.figure, made.method.id, TableWish(**table))
+            curve_table(made.figure, made.method.id, TableWish(**table), style_of(self.job.settings))
         except Refused as refusal:
             self.said.emit(refusal.says)
             return False

@@ -13,7 +13,7 @@ import numpy as np
 
 from wise_compass.drafting.marks import Role, Swung, nominal
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import PLAIN, Style, trim
 from wise_compass.geometry.curves import Curve, nearest
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, cross, distance, length, polar
@@ -241,7 +241,7 @@ def _closer(course: Course, limit: float) -> list[Extra]:
     return extras
 
 
-def stray_sentence(run: Run, limit: float) -> str:
+def stray_sentence(run: Run, limit: float, style: Style = PLAIN) -> str:
     """How far the hand's curve strays and what would hold ``limit`` mm, in a sentence."""
     made = gaps(run)
     if not made:
@@ -250,20 +250,20 @@ def stray_sentence(run: Run, limit: float) -> str:
     name = counted(run.figure)
     many = f"With {run.figure.given_values[name]} divisions the" if name and worst.course.names else "The"
     drawn = "hand’s curve" if worst.course.names else "line drawn in arcs"
-    far = f"{many} {drawn} strays up to {trim(worst.largest, 3)} mm" + (f", {worst.where}" if worst.where else "")
+    far = f"{many} {drawn} strays up to {style.short(worst.largest)}" + (f", {worst.where}" if worst.where else "")
     if not worst.course.names:
         return f"{far}."
     if worst.largest <= limit:
-        return f"{far}: within {trim(limit, 3)} mm."
-    return f"{far}; {_remedy(run, limit)}."
+        return f"{far}: within {style.short(limit)}."
+    return f"{far}; {_remedy(run, limit, style.short(limit))}."
 
 
-def _remedy(run: Run, limit: float) -> str:
+def _remedy(run: Run, limit: float, held: str) -> str:
     enough = fewest(run.figure, run.method.id, limit)
     if enough is not None:
-        return f"{enough} would hold {trim(limit, 3)} mm"
+        return f"{enough} would hold {held}"
     try:
         extras = closer(run.figure, run.method.id, limit)
     except Refused:
-        return f"no number of divisions holds {trim(limit, 3)} mm"
-    return f"{len(extras)} further points where it is sharp would hold {trim(limit, 3)} mm"
+        return f"no number of divisions holds {held}"
+    return f"{len(extras)} further points where it is sharp would hold {held}"

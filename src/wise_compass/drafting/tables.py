@@ -11,7 +11,7 @@ import numpy as np
 from wise_compass.drafting.courses import Course
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import INCH, PLAIN, Style, trim
 from wise_compass.geometry.curves import Curve, crossings, turning_points
 from wise_compass.geometry.vectors import Array, direction, distance, dot, point
 
@@ -44,6 +44,13 @@ class Table(NamedTuple):
         """The rows as written."""
         return [[_written(x, self.decimals) for x in row] for row in self.rows]
 
+    def in_inches(self) -> Table:
+        """The same with its lengths in inches."""
+        rows = tuple(
+            tuple(x / INCH if x is not None and unit == "mm" else x for x, unit in zip(row, self.units)) for row in self.rows
+        )
+        return self._replace(rows=rows, units=tuple("in" if unit == "mm" else unit for unit in self.units))
+
     def csv(self) -> str:
         """The table with a line of column names."""
         out = io.StringIO()
@@ -60,8 +67,13 @@ def _written(value: float | None, decimals: int) -> str:
     return text[1:] if float(text) == 0 and text.startswith("-") else text.replace("-", "−")
 
 
-def curve_table(figure: Figure, method: str, wish: TableWish) -> Table:
+def curve_table(figure: Figure, method: str, wish: TableWish, style: Style = PLAIN) -> Table:
     """The table of one of the figure's curves. Raises :class:`Refused` for a step that makes too many rows."""
+    table = _table(figure, method, wish, style)
+    return table.in_inches() if style.units == "in" else table
+
+
+def _table(figure: Figure, method: str, wish: TableWish, style: Style) -> Table:
     courses = figure.courses(method)
     if not courses:
         raise Refused("figure", NO_CURVE.format(title=figure.title))
@@ -72,17 +84,18 @@ def curve_table(figure: Figure, method: str, wish: TableWish) -> Table:
     course = courses[wish.curve]
     if wish.by == "angle":
         return _by_turn(course, wish) if course.turn else _by_bearing(course, wish)
-    return _by_axis(course, wish)
+    return _by_axis(course, wish, style)
 
 
-def _places(low: float, high: float, wish: TableWish, unit: str) -> tuple[Array, float]:
-    """Both ends, and the multiples of the step between them."""
+def _places(low: float, high: float, wish: TableWish, unit: str, size: float = 1.0) -> tuple[Array, float]:
+    """Both ends, and the multiples of the step between them; ``size`` is the unit's own in mm."""
     span = high - low
     if wish.step and wish.step < span / MOST_ROWS:
         least = span / MOST_ROWS
-        words = f"A step of {trim(wish.step, 6)} {unit} gives over {MOST_ROWS} rows; here it must be at least {trim(least, 3)} {unit}."
+        shown, bound = trim(wish.step / size, 6), trim(least / size, 3)
+        words = f"A step of {shown} {unit} gives over {MOST_ROWS} rows; here it must be at least {bound} {unit}."
         raise Refused("step", f"{words} Raise step.")
-    step = wish.step or _round_step(span / 20, unit)
+    step = wish.step or size * _round_step(span / 20 / size, unit)
     room = 1e-9 * max(span, 1.0)
     first, last = int(np.ceil((low + room) / step)), int(np.floor((high - room) / step))
     between = step * np.arange(first, last + 1)
@@ -103,12 +116,13 @@ def _bounds(curve: Curve, u: Array) -> tuple[float, float]:
     return float(far.min()), float(far.max())
 
 
-def _by_axis(course: Course, wish: TableWish) -> Table:
+def _by_axis(course: Course, wish: TableWish, style: Style) -> Table:
     level = wish.by == "level"
     u = point(1.0, 0.0) if level else point(0.0, 1.0)
     across = point(0.0, 1.0) if level else point(1.0, 0.0)
     low, high = _bounds(course.curve, u)
-    places, step = _places(low, high, wish, "mm")
+    size = INCH if style.units == "in" else 1.0
+    places, step = _places(low, high, wish, style.units, size)
     found = []
     touches = turning_points(course.curve, u)
     for x in places:
@@ -118,7 +132,7 @@ def _by_axis(course: Course, wish: TableWish) -> Table:
     rows = tuple((float(x), *one, *[None] * (most - len(one))) for x, one in zip(places, found))
     names = ("x", "y") if level else ("y", "x")
     ordinates = (names[1],) if most == 1 else tuple(f"{names[1]}{k + 1}" for k in range(most))
-    title = f"{_capital(course.says)} {BY[wish.by]}, every {trim(step, 6)} mm"
+    title = f"{_capital(course.says)} {BY[wish.by]}, every {trim(step / size, 6)} {style.units}"
     return Table(title, (names[0], *ordinates), ("mm",) * (most + 1), rows, wish.decimals, step)
 
 

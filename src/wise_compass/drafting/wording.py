@@ -44,6 +44,10 @@ class Style(NamedTuple):
             text = f"{value:.{self.decimals}f}"
         return (text + (f" {self.units}" if unit else "")).replace("-", "−")
 
+    def short(self, value: float) -> str:
+        """A small length such as a gap, to a thousandth of a millimetre and without idle zeros."""
+        return f"{trim(value / INCH, 4)} in" if self.units == "in" else f"{trim(value, 3)} mm"
+
     def angle(self, value: float) -> str:
         """An angle given in degrees."""
         return f"{trim(value, self.decimals)}°"

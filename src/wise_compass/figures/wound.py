@@ -103,7 +103,10 @@ class Wound(Coil):
         turned = self.turned_at()
         for letter, radius, up in self.helix_lines():
             exact = self.flat(self.winding.on(radius, turned, up))
-            words = f"Edge {letter} keeps {trim(radius)} mm from the axis and {trim(up)} mm from the middle of its coil"
+            level = (
+                f"{trim(abs(up))} mm {'over' if up > 0 else 'under'} the middle of its coil" if up else "level with its coil"
+            )
+            words = f"Edge {letter} keeps {trim(radius)} mm from the axis, {level}"
             yield Truth(words, distance(found.group(letter), exact))
 
 

@@ -37,12 +37,12 @@ def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
     return to_data(Job(job.title, (sheet,), job.settings))
 
 
-def piece_of(entry: Entry, made: Run) -> Piece:
+def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     """An entry for its sheet: with a gap plot where it is wanted or its method is approximate, and its table if wanted."""
     courses = made.figure.courses(made.method.id)
     plotted = bool(courses) and (entry.gaps or not made.method.exact(made.figure))
     wish = TableWish(**entry.table)
-    table = curve_table(made.figure, made.method.id, wish) if courses and wish.on_sheet else None
+    table = curve_table(made.figure, made.method.id, wish, style) if courses and wish.on_sheet else None
     return Piece(made, entry.title, entry.shift, entry.notes, tuple(gaps(made)) if plotted else (), table)
 
 
@@ -53,7 +53,7 @@ def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, cha
     for entry in plan.entries:
         made = runs.get(entry.id) if runs else None
         try:
-            pieces.append(piece_of(entry, made or run_entry(entry, job.settings)))
+            pieces.append(piece_of(entry, made or run_entry(entry, job.settings), style_of(job.settings)))
         except Refused as refusal:
             raise Refused(refusal.given, f"{entry.title}: {refusal.says}") from None
     wishes = {
