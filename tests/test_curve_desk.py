@@ -47,6 +47,14 @@ class Panel(CurveCase):
         QTest.keyClicks(panel.hold, "0.05 mm")
         self.assertIn("20 would hold 0.05 mm", panel.says.text())
         self.assertIn("8 further points", panel.further.text())
+        hints = self.session.hints
+        self.assertEqual(len(hints), 8, "crosses on the board")
+        for x, y in hints:
+            self.assertAlmostEqual((x / 76) ** 2 + (y / 44) ** 2, 1, places=9)
+        self.window.panels.setCurrentIndex(0)
+        self.assertEqual(self.session.hints, ())
+        self.open_panel()
+        self.assertEqual(self.session.hints, hints)
         self.click(panel.take)
         self.assertEqual(self.session.run.figure.divisions, 20)
         self.assertIn("With 20 divisions", panel.says.text())

@@ -16,7 +16,7 @@ from wise_compass.drafting.marks import Role, Ruled, Swung, Traced
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_hands
 from wise_compass.figures.touching import Touching
-from wise_compass.geometry.curves import Curve
+from wise_compass.geometry.curves import Curve, clear_radius
 
 OTHERS: dict[str, list[dict[str, Any]]] = {
     "ellipse": [{"lie": "upright", "divisions": 8}, {"long": 100, "wide": 100}, {"long": 300, "wide": 9, "divisions": 72}],
@@ -287,12 +287,36 @@ class Touched(unittest.TestCase):
             for factor, crosses in ((0.9, False), (1.1, True)):
                 figure = make(kind, {"touch": "circle-inside", "at": place, "circle_radius": own * factor})
                 assert isinstance(figure, Touching)
-                self.assertEqual(bool(list(figure.cautions())), crosses, id)
+                warned = any("radius of curvature" in caution for caution in figure.cautions())
+                self.assertEqual(warned, crosses, id)
                 beside = figure.touched.at(place + 0.002 * (figure.touched.last - figure.touched.first))
                 inside = float(np.hypot(*(beside - figure.circle_centre))) < figure.circle_radius
                 self.assertEqual(inside, crosses, f"{id} {factor}")
             outside = make(kind, {"touch": "circle-outside", "at": place, "circle_radius": own * 3})
-            self.assertFalse(list(outside.cautions()))
+            self.assertFalse(any("radius of curvature" in caution for caution in outside.cautions()))
+
+    def test_the_largest_circle_that_clears_the_whole_curve(self) -> None:
+        for id, place, touch in (
+            ("ellipse", 80.0, "circle-inside"),
+            ("ellipse", 5.0, "circle-inside"),
+            ("archimedean-spiral", 200.0, "circle-inside"),
+            ("archimedean-spiral", 100.0, "circle-outside"),
+            ("cycloid", 100.0, "circle-inside"),
+            ("parabola", 40.0, "circle-inside"),
+        ):
+            kind = catalogue()[id]
+            first = make(kind, {"touch": touch, "at": place, "circle_radius": 3000})
+            assert isinstance(first, Touching)
+            side = first.touched.hollow(place) * (1 if touch == "circle-inside" else -1)
+            clear, _ = clear_radius(first.touched, place, side)
+            for factor, crosses in ((0.999, False), (1.01, True)):
+                figure = make(kind, {"touch": touch, "at": place, "circle_radius": clear * factor})
+                assert isinstance(figure, Touching)
+                curve = figure.touched
+                course = curve.at(np.linspace(curve.first, curve.last, 40001))
+                least = float(np.hypot(*(course - figure.circle_centre).T).min())
+                self.assertEqual(least < figure.circle_radius * (1 - 1e-7), crosses, f"{id} at {place}, {factor}")
+                self.assertEqual(bool(list(figure.cautions())), crosses, f"{id} at {place}, {factor}")
 
     def test_constructions_are_the_proper_ones(self) -> None:
         made = solved("ellipse", touch="tangent", at=130)

@@ -252,11 +252,16 @@ class Board(QWidget):
             item.put(strong)
 
     def _lit(self, painter: QPainter, items: list[Item]) -> None:
-        """A halo about each spot that a value or the pointer is about."""
+        """A halo about each spot that a value or the pointer is about, a cross at each place where a point would help."""
         names = set(self.session.marks_lit)
         placed, sheet, made = self._placed(), self.session.sheet, self.session.run
-        if not names or placed is None or sheet is None or made is None:
+        if placed is None or sheet is None or made is None:
             return
+        painter.setPen(QPen(colour(TEAL), 1.8))
+        for hint in self.session.hints:
+            place = self.to_window(placed.origin + np.array(hint) * sheet.scale)
+            for x, y in ((4.5, 4.5), (4.5, -4.5)):
+                painter.drawLine(place + QPointF(x, y), place - QPointF(x, y))
         painter.setPen(QPen(colour(TEAL), 2.0))
         painter.setBrush(colour(TEAL, 0.18))
         places = [self.to_window(placed.origin + made.spots[name].here * sheet.scale) for name in names if name in made.spots]

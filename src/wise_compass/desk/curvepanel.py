@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -22,7 +23,7 @@ from PySide6.QtWidgets import (
 
 from wise_compass.desk.brief import ListSlot
 from wise_compass.desk.session import Session
-from wise_compass.drafting.courses import closer, counted, fewest, stray_sentence
+from wise_compass.drafting.courses import Extra, closer, counted, fewest, stray_sentence
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
@@ -65,6 +66,7 @@ class CurvePanel(QScrollArea):
         self.inside.setSpacing(8)
         self._shown: object = None
         self._filling = False
+        self._places: tuple[tuple[float, float], ...] = ()
         self._stray_part()
         self.inside.addSpacing(8)
         self._table_part()
@@ -117,6 +119,7 @@ class CurvePanel(QScrollArea):
 
     def _say_stray(self, made: Run) -> None:
         self._enough: int | None = None
+        self._places = ()
         self.take.hide()
         self.further.hide()
         if not self.hold.text():
@@ -139,15 +142,17 @@ class CurvePanel(QScrollArea):
                 fewer = self._enough < made.figure.given_values[name]
                 self.take.setText(f"Take {self._enough} divisions{', which are enough' if fewer else ''}")
                 self.take.show()
-        self.further.setText(self._further_words(made, limit))
-        self.further.setVisible(bool(self.further.text()))
-
-    def _further_words(self, made: Run, limit: float) -> str:
-        """Where further points would be set, each by its coordinates."""
+        extras: list[Extra] = []
         try:
             extras = closer(made.figure, made.method.id, limit)
+            self.further.setText(self._further_words(extras))
         except Refused as refusal:
-            return refusal.says
+            self.further.setText(refusal.says)
+        self.further.setVisible(bool(self.further.text()))
+        self._places = tuple((float(one.at[0]), float(one.at[1])) for one in extras)
+
+    def _further_words(self, extras: Sequence[Extra]) -> str:
+        """Where further points would be set, each by its coordinates."""
         if not extras:
             return ""
         style = self._style()
@@ -156,7 +161,11 @@ class CurvePanel(QScrollArea):
             for one in extras[:MOST_LISTED]
         ]
         more = f"\nand {len(extras) - MOST_LISTED} more" if len(extras) > MOST_LISTED else ""
-        return f"Or keep the divisions and set {len(extras)} further points, only where it is sharp:\n" + "\n".join(rows) + more
+        return (
+            f"Or keep the divisions and set {len(extras)} further points, only where it is sharp (crosses on the board):\n"
+            + "\n".join(rows)
+            + more
+        )
 
     def _take(self) -> None:
         made = self.session.run
@@ -302,10 +311,12 @@ class CurvePanel(QScrollArea):
         entry, made = self.session.entry, self.session.run
         if entry is None or made is None or not made.figure.courses(made.method.id):
             self._shown = None
+            self.session.hint(())
             return
         sheet = self.session.sheet
         key = (made, entry.table, entry.gaps, sheet.scale if sheet else 0.0, self.session.job.settings)
         if key == self._shown and not anew:
+            self.session.hint(self._places)
             return
         self._shown = key
         self._filling = True
@@ -314,4 +325,5 @@ class CurvePanel(QScrollArea):
         self.gaps.setChecked(entry.gaps or always)
         self.gaps.setEnabled(not always)
         self._show_table(made)
+        self.session.hint(self._places)
         self._filling = False

@@ -216,6 +216,8 @@ class Panels(QTabWidget):
         shown = self.currentWidget()
         if shown is self.curve:
             self._curve_panel().fill()
+        else:
+            self.session.hint(())
         if shown in makers:
             shown.show_cards(makers[shown](made, style) if made else [])
         self.setTabVisible(self.indexOf(self.curve), bool(made) and bool(made.figure.courses(made.method.id)))

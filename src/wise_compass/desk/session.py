@@ -46,6 +46,7 @@ class Session(QObject):
         self.finished = True
         self.between = 0.0
         self._motion: tuple[Run, Motion | None] | None = None
+        self.hints: tuple[tuple[float, float], ...] = ()
         self.marks_lit: tuple[str, ...] = ()
         self._runs: dict[str, tuple[tuple[object, ...], Run]] = {}
         self._sheet_key: object = None
@@ -153,6 +154,12 @@ class Session(QObject):
         """Light up the spots that a value, or the pointer, is about."""
         if names != self.marks_lit:
             self.marks_lit = names
+            self.lit.emit()
+
+    def hint(self, places: tuple[tuple[float, float], ...]) -> None:
+        """Show places of the figure, in its own mm, where further points would help."""
+        if places != self.hints:
+            self.hints = places
             self.lit.emit()
 
     # edits

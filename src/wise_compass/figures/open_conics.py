@@ -352,7 +352,7 @@ class ConicByEccentricity(Touching, id="conic-by-eccentricity", family="conics",
         e, f = self.eccentricity, self.focus_distance
         far = min(f / (1 - e) if e < 0.98 else 4 * f, 4 * f)
         return [
-            self.vertex + (far - self.vertex) * (k / self.divisions) ** 1.5 * (0.94 if e < 1 else 1.0)
+            self.vertex + (far - self.vertex) * (k / self.divisions) ** 1.5 * (0.88 if e < 1 else 1.0)
             for k in range(1, self.divisions + 1)
         ]
 

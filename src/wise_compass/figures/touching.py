@@ -19,7 +19,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
-from wise_compass.geometry.curves import Curve
+from wise_compass.geometry.curves import Curve, clear_radius
 from wise_compass.geometry.vectors import Array, Number, along, angle_of, cross, distance, dot, left_of, unit
 
 WORDS = {
@@ -111,10 +111,19 @@ class Touching(Figure):
             return
         if self._at_cusp():
             yield "At a cusp no circle touches the curve; it only passes through. Move at away from the cusp."
-        elif self.touch == "circle-inside" and self.circle_radius > self.curvature_radius:
+            return
+        side = self.touched.hollow(self.place) * (1 if self.touch == "circle-inside" else -1)
+        clear, place = clear_radius(self.touched, self.place, side)
+        if self.touch == "circle-inside" and self.circle_radius > self.curvature_radius:
             own = trim(self.curvature_radius, 2)
             words = f"The circle’s radius of {trim(self.circle_radius)} mm exceeds the curve’s own radius of curvature there, {own} mm:"
-            yield f"{words} it crosses the curve beside the point. Lower circle_radius to {own} mm or take the other side."
+            words += " it crosses the curve beside the point."
+        elif self.circle_radius > clear * (1 + 1e-9):
+            x, y = self.touched.at(place)
+            words = f"The circle crosses the curve again near {trim(float(x), 1)}, {trim(float(y), 1)}."
+        else:
+            return
+        yield f"{words} Lower circle_radius to {trim(clear, 2)} mm or take the other side."
 
     def touch_values(self) -> Iterator[Value]:
         """The normal's direction and the radius of curvature, where a point is touched."""

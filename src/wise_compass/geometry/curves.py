@@ -249,6 +249,37 @@ def coil_curve(
     )
 
 
+def clear_radius(curve: Curve, t: float, side: int) -> tuple[float, float]:
+    """The largest circle that touches at ``t`` on the ``side`` (+1 left of the heading) and crosses the curve nowhere.
+
+    With the parameter of the place that bounds it; ``t`` itself where that is the curvature there. A circle through the
+    place p that touches at q has the radius |p − q|² / (2 n·(p − q)), n the normal; infinite where no place bounds it.
+    """
+    q, heading = curve.at(t), curve.heading(t)
+    normal = side * left_of(heading / length(heading))
+
+    def through(s: Array) -> Array:
+        off = curve.at(s) - q
+        ahead = np.asarray(dot(off, normal))
+        return np.where(ahead > 1e-12, np.asarray(dot(off, off)) / np.maximum(2 * ahead, 1e-300), np.inf)
+
+    span = curve.last - curve.first
+    hollow = curve.hollow(t) == side
+    bound, place = (float(curve.curvature_radius(t)), t) if hollow else (np.inf, t)
+    low, high = curve.first, curve.last
+    for _ in range(3):
+        tried = np.linspace(low, high, 1441)
+        gap = np.abs(tried - t)
+        gap = np.minimum(gap, span - gap) if curve.closed else gap
+        radii = np.where(gap > 1e-3 * span, through(tried), np.inf)
+        k = int(np.argmin(radii))
+        if radii[k] < bound * (1 - 1e-6):
+            bound, place = float(radii[k]), float(tried[k])
+        reach = (high - low) / 1440
+        low, high = max(tried[k] - reach, curve.first), min(tried[k] + reach, curve.last)
+    return bound, place
+
+
 def nearest(curve: Curve, points: Array, low: Array, high: Array) -> tuple[Array, Array]:
     """The parameters of the curve's points nearest to ``points`` (n, 2) between ``low`` and ``high`` (n,), and how far.
 
