@@ -61,6 +61,30 @@ class Panel(CurveCase):
         self.assertIn("within 0.05 mm", panel.says.text())
         self.assertLessEqual(gaps(self.session.run)[0].largest, 0.05)
 
+    def test_space_presses_what_has_the_focus_and_else_plays(self) -> None:
+        panel, rule = self.open_panel(), self.window.rule
+        panel.gaps.setFocus()
+        QTest.keyClick(panel.gaps, Qt.Key.Key_Space)
+        self.assertTrue(self.session.entry.gaps)
+        self.assertFalse(rule.playing)
+        QTest.keyClick(panel.gaps, Qt.Key.Key_Left)
+        self.assertEqual(self.session.position, self.session.last_step, "the arrows still walk")
+        panel.ordinates.setFocus()
+        panel.ordinates.setCurrentCell(2, 0)
+        QTest.keyClick(panel.ordinates, Qt.Key.Key_Right)
+        self.assertEqual(panel.ordinates.currentColumn(), 1)
+        self.assertEqual(self.session.position, self.session.last_step)
+        lie = self.window.brief.slots["lie"]
+        assert isinstance(lie, QComboBox)
+        lie.setFocus()
+        QTest.keyClick(lie, Qt.Key.Key_Space)
+        self.assertTrue(lie.view().isVisible())
+        lie.hidePopup()
+        self.window.board.setFocus()
+        QTest.keyClick(self.window.board, Qt.Key.Key_Space)
+        self.assertTrue(rule.playing)
+        rule.play()
+
     def test_a_gap_that_cannot_be_is_said_and_stays_typed(self) -> None:
         panel = self.open_panel()
         panel.hold.setFocus()

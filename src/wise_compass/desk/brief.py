@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLayout, QLayoutItem, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from wise_compass.desk.keys import PRESS, keep
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import TEAL, colour, font
 from wise_compass.drafting.figure import figure_named
@@ -165,6 +166,7 @@ class RowsSlot(QPushButton):
         self.setFixedHeight(32)
         self.setAccessibleName(f"{given.says}: open their table")
         self.setToolTip(f"{given.says} ({given.name}); opens their table")
+        keep(self, PRESS)
         self.clicked.connect(self.open_table)
 
     def show_rows(self, rows: Sequence[object]) -> None:
@@ -196,6 +198,7 @@ class ListSlot(QComboBox):
             self.setFixedHeight(32)
         self.setAccessibleName(says)
         self.setToolTip(says)
+        keep(self, PRESS)
         for id, words in options:
             self.addItem(words, id)
         self.show_value(current)

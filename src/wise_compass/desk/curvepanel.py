@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from wise_compass.desk.brief import ListSlot
+from wise_compass.desk.keys import PRESS, TABLE, keep
 from wise_compass.desk.session import Session
 from wise_compass.drafting.courses import Extra, closer, counted, fewest, stray_sentence
 from wise_compass.drafting.parse import parse_quantity
@@ -216,6 +217,9 @@ class CurvePanel(QScrollArea):
         self.inside.addWidget(self.on_sheet)
         save = QPushButton("Save as CSV…")
         save.clicked.connect(self._save)
+        for button in (self.take, self.gaps, self.on_sheet, save):
+            keep(button, PRESS)
+        keep(self.ordinates, TABLE)
         self.inside.addWidget(save, 0, Qt.AlignmentFlag.AlignLeft)
 
     def _table_wish(self) -> TableWish:

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wise_compass.desk.keys import PRESS, keep
 from wise_compass.desk.pictures import courses, paint_picture
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import INK, PANEL, PINE_LIGHT, PINE_SOFT, PINE_TEXT, SOFT, colour, font
@@ -173,6 +174,7 @@ class Spine(QWidget):
 
     def _button(self, words: str, says: str) -> QPushButton:
         button = QPushButton(words)
+        keep(button, PRESS)
         button.setObjectName("spinebutton")
         button.setToolTip(says)
         button.setAccessibleName(says)
