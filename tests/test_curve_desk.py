@@ -12,7 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.curvepanel import CurvePanel
+from wise_compass.desk.curvepanel import SETTLE_MS, CurvePanel
 from wise_compass.desk.theme import COPPER
 from wise_compass.drafting.courses import gaps
 
@@ -85,6 +85,14 @@ class Panel(CurveCase):
         self.assertTrue(rule.playing)
         rule.play()
 
+    def test_it_follows_a_nudge_when_the_figure_stands_still(self) -> None:
+        panel = self.open_panel()
+        before = panel.says.text()
+        self.type_into("wide", "60")
+        QTest.qWait(SETTLE_MS + 60)
+        self.assertNotEqual(panel.says.text(), before)
+        self.assertIn(f"{gaps(self.session.run)[0].largest:.3f}", panel.says.text())
+
     def test_a_gap_that_cannot_be_is_said_and_stays_typed(self) -> None:
         panel = self.open_panel()
         panel.hold.setFocus()
@@ -106,6 +114,7 @@ class Panel(CurveCase):
         self.assertTrue(plotted())
         self.session.undo()
         self.assertFalse(plotted())
+        QTest.qWait(SETTLE_MS + 60)
         self.assertFalse(panel.gaps.isChecked())
         self.session.select("arcs")
         self.assertTrue(plotted(), "four centres own up to their gap unasked")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
     QCheckBox,
     QFileDialog,
@@ -35,6 +35,8 @@ from wise_compass.job.store import write_atomically
 from wise_compass.sheet.inks import INKS
 
 MOST_LISTED = 12
+SETTLE_MS = 120
+"""How long a figure has to stand still before its curve is looked into: a nudge is not held up by it."""
 
 
 def _heading(words: str) -> QLabel:
@@ -67,6 +69,11 @@ class CurvePanel(QScrollArea):
         self.inside.setSpacing(8)
         self._shown: object = None
         self._filling = False
+        self._entry = ""
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(SETTLE_MS)
+        self._soon.timeout.connect(self.fill)
         self._places: tuple[tuple[float, float], ...] = ()
         self._stray_part()
         self.inside.addSpacing(8)
@@ -97,7 +104,7 @@ class CurvePanel(QScrollArea):
         self.further.setObjectName("hint")
         self.inside.addWidget(self.further)
         self.gaps = QCheckBox("Draw the gap plot")
-        self.gaps.toggled.connect(lambda on: None if self._filling else self.session.set_gaps(on))
+        self.gaps.toggled.connect(self._plot)
         self.inside.addWidget(self.gaps)
 
     def _style(self) -> Style:
@@ -172,6 +179,12 @@ class CurvePanel(QScrollArea):
         made = self.session.run
         if made is not None and self._enough is not None:
             self.session.set_given(counted(made.figure), str(self._enough))
+            self.fill()
+
+    def _plot(self, on: bool) -> None:
+        if not self._filling:
+            self.session.set_gaps(on)
+            self.fill()
 
     def _refuse(self, field: QLineEdit, refused: bool) -> None:
         if field.property("refused") != refused:
@@ -227,8 +240,8 @@ class CurvePanel(QScrollArea):
         return TableWish(**entry.table) if entry is not None else TableWish()
 
     def _wish(self, **changes: object) -> None:
-        if not self.session.set_table(**changes):
-            self.fill(anew=True)
+        self.session.set_table(**changes)
+        self.fill(anew=True)
 
     def _step_typed(self, words: str) -> None:
         try:
@@ -246,6 +259,7 @@ class CurvePanel(QScrollArea):
             return
         self._refuse(self.step, False)
         self.session.set_table(step=step)
+        self.fill()
 
     def table(self) -> Table | None:
         """The table as it is wanted; None where there is none, which is then said."""
@@ -310,15 +324,30 @@ class CurvePanel(QScrollArea):
 
     # both
 
+    def _key(self) -> object:
+        """What everything here depends on."""
+        entry, sheet = self.session.entry, self.session.sheet
+        if entry is None:
+            return None
+        return (self.session.run, entry.table, entry.gaps, sheet.scale if sheet else 0.0, self.session.job.settings)
+
+    def fill_soon(self) -> None:
+        """Bring everything up to the figure: at once to another one, a little later while one is being changed."""
+        if self._shown is None or self._entry != self.session.entry_id or self._key() == self._shown:
+            self.fill()
+        else:
+            self._soon.start()
+
     def fill(self, anew: bool = False) -> None:
         """Bring everything up to the selected figure."""
+        self._soon.stop()
+        self._entry = self.session.entry_id
         entry, made = self.session.entry, self.session.run
         if entry is None or made is None or not made.figure.courses(made.method.id):
             self._shown = None
             self.session.hint(())
             return
-        sheet = self.session.sheet
-        key = (made, entry.table, entry.gaps, sheet.scale if sheet else 0.0, self.session.job.settings)
+        key = self._key()
         if key == self._shown and not anew:
             self.session.hint(self._places)
             return

@@ -215,7 +215,7 @@ class Panels(QTabWidget):
         makers = {self.steps: self._step_cards, self.values: value_cards, self.proofs: proof_cards, self.compare: compare_cards}
         shown = self.currentWidget()
         if shown is self.curve:
-            self._curve_panel().fill()
+            self._curve_panel().fill_soon()
         else:
             self.session.hint(())
         if shown in makers:

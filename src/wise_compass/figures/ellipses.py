@@ -408,8 +408,8 @@ def conjugate_rotated(g: EllipseConjugate, d: Draft) -> None:
         long, short = d.rule(centre, near, "Join OL: the long axis."), d.rule(centre, far, "Join OK: the short axis.")
         long.role = short.role = Role.CENTRE
         words = "Centre O, with WK draw the outer circle: half the long axis."
-        outer = d.compass(centre, d.opening(two, far), words, why=f"{trim(a)} mm")
-        inner = d.compass(centre, d.opening(two, near), "With WL the inner circle: half the short axis.", why=f"{trim(b)} mm")
+        outer = d.compass(centre, d.opening(two, far), words)
+        inner = d.compass(centre, d.opening(two, near), "With WL the inner circle: half the short axis.")
         with d.as_one("Pencil", "The circles cut the axes off: X ends the long one, Y the short one."):
             x = d.meet(long, outer, "X", near=Spot("", centre.here + a * direction(g.tilt), 0))
             y = d.meet(short, inner, "Y", near=Spot("", centre.here + b * direction(g.tilt + 90.0), 0))
