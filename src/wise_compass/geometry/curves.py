@@ -13,20 +13,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.geometry.rolling import Roll
-from wise_compass.geometry.vectors import (
-    Array,
-    Number,
-    along,
-    cosd,
-    cross,
-    direction,
-    distance,
-    dot,
-    left_of,
-    length,
-    point,
-    sind,
-)
+from wise_compass.geometry.vectors import Array, Number, cosd, cross, direction, distance, dot, left_of, length, point, sind
 
 RADIAN = np.pi / 180.0
 ORIGIN = point(0.0, 0.0)
@@ -321,6 +308,8 @@ def crossings(curve: Curve, p: Array, u: Array, touches: Array | None = None) ->
     gaps[np.abs(gaps) < 1e-9] = 0.0
     apart = np.flatnonzero(gaps[:-1] * gaps[1:] < 0)
     found = np.concatenate([ends[gaps == 0.0], _bisected(off, ends[apart], ends[apart + 1])])
+    if curve.closed:  # where it closes it begins
+        found = found[found < curve.last]
     return sorted(float(t) for t in found)
 
 
@@ -347,9 +336,3 @@ def _bisected(off: Callable[[Number], Array], low: Array, high: Array) -> Array:
         before = off(middle) * sign > 0
         low, high = np.where(before, middle, low), np.where(before, high, middle)
     return np.asarray((low + high) / 2)
-
-
-def offset_point(curve: Curve, t: float, by: float) -> Array:
-    """The point ``by`` mm to the left of the curve at ``t``."""
-    heading = curve.heading(t)
-    return along(curve.at(t), left_of(heading / length(heading)), by)
