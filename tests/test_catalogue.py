@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import os
+import re
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
@@ -72,6 +73,28 @@ class Catalogue(Checked):
                 self.assertEqual([step.n for step in made.steps], list(range(1, len(made.steps) + 1)))
                 for step in made.steps:
                     self.assertTrue(step.phase and step.instrument and step.sentence().endswith("."), step)
+
+    def test_sentences_settings_and_workings_read_well_whatever_is_chosen(self) -> None:
+        """No brackets, double spaces, stops or words of the program's own; no length to set that is less than nothing."""
+        wrong = re.compile(r"  |None|nan|[{}]|\.\.|:\.| ,|−0\.00|--")
+        for kind, method in every_method():
+            choices = [{name: option} for name, one in kind.givens.items() if one.kind == "choice" for option in one.options]  # type: ignore[attr-defined]
+            for choice in choices or [{}]:
+                try:
+                    figure = make(kind, choice)
+                    made = run(figure, method.id)
+                except Refused:
+                    continue
+                for step in made.steps:
+                    where = f"{kind.id} by {method.id}, {choice}, step {step.n}: {step.sentence()}"
+                    self.assertIsNone(wrong.search(f"{step.sentence()}|{step.why}"), where)
+                    self.assertTrue(step.sentence()[0].isupper(), where)
+                    for setting in step.settings:
+                        self.assertNotIn("−0.00", setting.text(), where)
+                        if step.instrument != "Rule":
+                            self.assertGreaterEqual(setting.value, -1e-9, where)
+                for value in made.values:
+                    self.assertIsNone(wrong.search(value.working), f"{kind.id}: {value}")
 
     def test_values_light_up_spots_that_some_method_finds(self) -> None:
         for kind in catalogue().values():
