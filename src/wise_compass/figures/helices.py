@@ -222,6 +222,11 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
         return self.lead * self.whole_turns
 
     @property
+    def unrolled(self) -> float:
+        """How many turns the development shows: one, or less where there is less; more would only take room."""
+        return min(self.whole_turns, 1.0)
+
+    @property
     def crown(self) -> float:
         return self.rise
 
@@ -244,8 +249,10 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
+        developed = measured_development(found)
         return {
-            **measured_development(found),
+            **developed,
+            "length": developed["length"] * self.whole_turns / self.unrolled,
             "rise": found[f"P{self.spaces}"][..., 1] - found["P0"][..., 1],
             **self.touch_measure(found),
         }
@@ -298,7 +305,7 @@ def helix_divided(g: Helix, d: Draft) -> None:
             others.append(
                 [d.also(f"S{s}P{k}", point(at[..., 0], points[k].at[..., 1]), "plain") for k, at in enumerate(turned)]
             )
-    development(d, point(g.radius + 2.2 * GAP, g.lift), 2 * np.pi * g.radius, g.whole_turns, g.rise)
+    development(d, point(g.radius + 2.2 * GAP, g.lift), 2 * np.pi * g.radius, g.unrolled, g.lead * g.unrolled)
     line_in_coil(g, d, points, "the helix")
     for s, row in enumerate(others, 1):
         line_in_coil(g, d, row, f"start {s + 1}", 360.0 * s / g.starts)
@@ -316,7 +323,9 @@ def development(d: Draft, corner: Array, around: float, turns: float, rise: floa
         end = d.lay_off(level, start, around * turns, "D1", says, why)
         upright = d.square_to(level, end, "Draw upright at D1.")
         top = d.lay_off(upright, end, rise, "D2", f"Lay off the rise{' of one turn' if whole else ''}: D2.")
-        words = "Line in the triangle: D0D2 is the true length, the angle at D0 the lead angle."
+        words = (
+            f"Line in the triangle: D0D2 is the true length{' of one turn' if whole else ''}, the angle at D0 the lead angle."
+        )
         d.line_in([start, end, top], closed=True, says=words)
 
 
