@@ -16,7 +16,7 @@ from wise_compass.desk.theme import COPPER, GROUND, INK, PAPER, SOFT, TEAL, colo
 from wise_compass.geometry.vectors import Array
 from wise_compass.job.build import style_of
 from wise_compass.sheet.compose import Placed, Sheet
-from wise_compass.sheet.drawing import Item
+from wise_compass.sheet.drawing import NOT_CLEAN, Item
 
 REACH = 7.0
 """Pixels within which the pointer takes hold of a spot or a line."""
@@ -208,7 +208,7 @@ class Board(QWidget):
         own = {id(item) for item in mine} if walking else set()
         current: list[Item] = []
         for item in sheet.drawing.items:
-            if self.clean and item.layer in ("construction", "points"):
+            if self.clean and item.layer in NOT_CLEAN:
                 continue
             if id(item) in own and item.step:
                 if item.step == session.step:

@@ -11,6 +11,9 @@ from typing import Protocol
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.inks import INKS, Ink
 
+NOT_CLEAN = ("construction", "points", "gap")
+"""The layers that are gone once the construction is cleaned away."""
+
 
 class Surface(Protocol):
     """What can be drawn on. Lengths are sheet mm, angles degrees anticlockwise."""
@@ -102,7 +105,7 @@ class Drawing:
     about: dict[str, object] = field(default_factory=dict)
 
     def put(self, on: Surface, clean: bool = False) -> None:
-        """Put every item on a surface; ``clean`` leaves the construction away."""
+        """Put every item on a surface; ``clean`` leaves the construction away, its points and its gap plot."""
         for item in self.items:
-            if not (clean and item.layer in ("construction", "gap")):
+            if not (clean and item.layer in NOT_CLEAN):
                 item.put(on)
