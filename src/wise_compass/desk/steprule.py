@@ -20,7 +20,7 @@ from wise_compass.desk.theme import BOXWOOD, BOXWOOD_INK, COPPER, INK, colour, f
 
 SIDE = 26
 PLAY_MS = 700
-FRAME_MS = 16
+FRAME_MS = 15
 
 
 class StepRule(QWidget):
