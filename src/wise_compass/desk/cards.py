@@ -62,6 +62,7 @@ class _Painter(QStyledItemDelegate):
         self.fonts = {"small": font(12), "figure": font(17, True), "body": font(13), "heading": font(12, True)}
         self.metrics = {name: QFontMetrics(one) for name, one in self.fonts.items()}
         self._heights: dict[tuple[str, int, str], int] = {}
+        self._laid: dict[tuple[Card, int], tuple[int, int, int, int]] = {}
 
     def _left(self, card: Card) -> int:
         return PAD_X + (NUMBER if card.number else 0)
@@ -79,6 +80,14 @@ class _Painter(QStyledItemDelegate):
 
     def _parts(self, card: Card, width: int) -> tuple[int, int, int, int]:
         """Heights of heading, top line, body and note."""
+        key = (card, width)
+        if key not in self._laid:
+            if len(self._laid) > 4000:
+                self._laid.clear()
+            self._laid[key] = self._lay_out(card, width)
+        return self._laid[key]
+
+    def _lay_out(self, card: Card, width: int) -> tuple[int, int, int, int]:
         inner = width - self._left(card) - PAD_X
         heading = 26 if card.heading else 0
         figure_wide = self.metrics["figure"].horizontalAdvance(card.figure)

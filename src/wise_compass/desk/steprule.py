@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer
+from PySide6.QtCore import QElapsedTimer, QLineF, QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import (
     QAccessible,
     QAccessibleValueChangeEvent,
@@ -89,9 +89,9 @@ class StepRule(QWidget):
             return f"Finished, {session.last_step} steps"
         return f"Step {session.step} of {session.last_step}" if session.step else "Blank paper"
 
-    def _x(self, position: float) -> float:
-        stops = self.session.last_step + 1
-        return SIDE + (self.width() - 2 * SIDE) * position / max(stops, 1)
+    def _x(self, position: float, stops: int = 0) -> float:
+        """Where a place of the walk stands; ``stops`` spares asking how long the walk is."""
+        return SIDE + (self.width() - 2 * SIDE) * position / (stops or self.session.last_step + 1)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -109,19 +109,22 @@ class StepRule(QWidget):
     def _ticks(self, painter: QPainter, phases: list[tuple[str, int]]) -> None:
         firsts = {first for _, first in phases}
         position = self.session.position
-        for stop in range(self.session.last_step + 2):
-            done = stop <= position
-            long = stop in firsts or stop in (0, self.session.last_step + 1)
+        ticks: dict[tuple[bool, bool], list[QLineF]] = {}
+        stops = self.session.last_step + 1
+        for stop in range(stops + 1):
+            long = stop in firsts or stop in (0, stops)
+            x = self._x(stop, stops)
+            ticks.setdefault((stop <= position, long), []).append(QLineF(x, 1, x, 22 if long else 12))
+        for (done, long), lines in ticks.items():
             painter.setPen(QPen(colour(BOXWOOD_INK, 1.0 if done else 0.5), 1.4 if long else 1.0))
-            x = self._x(stop)
-            painter.drawLine(QPointF(x, 1), QPointF(x, 22 if long else 12))
+            painter.drawLines(lines)
         painter.setFont(font(12))
         painter.setPen(colour(BOXWOOD_INK))
         metrics = painter.fontMetrics()
         ends = [0.0, 0.0]
         for title, first in phases:
             wide = metrics.horizontalAdvance(title)
-            x = min(self._x(first) - 3, self.width() - wide - 6)
+            x = min(self._x(first, stops) - 3, self.width() - wide - 6)
             row = 0 if x >= ends[0] else 1
             if x >= ends[row]:
                 painter.drawText(QPointF(x, 36 + 13 * row), title)

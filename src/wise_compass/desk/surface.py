@@ -39,17 +39,27 @@ class PainterSurface:
     ) -> None:
         self.painter, self.zoom, self.left, self.bottom = painter, zoom, left, top + height * zoom
         self.least, self.tint, self.stronger = least, tint, stronger
+        self._pens: dict[Ink, QPen] = {}
 
     def xy(self, at: Array) -> QPointF:
         return QPointF(self.left + float(at[0]) * self.zoom, self.bottom - float(at[1]) * self.zoom)
 
     def _set(self, ink: Ink, filled: str = "") -> None:
-        width = max(ink.width * self.zoom, self.least) * self.stronger
-        dashes = tuple(d * self.zoom / width for d in ink.dashes)
-        self.painter.setPen(_pen(self.tint or ink.colour, width, dashes))
+        pen = self._pens.get(ink)
+        if pen is None:
+            width = max(ink.width * self.zoom, self.least) * self.stronger
+            dashes = tuple(d * self.zoom / width for d in ink.dashes)
+            pen = self._pens[ink] = _pen(self.tint or ink.colour, width, dashes)
+        self.painter.setPen(pen)
         self.painter.setBrush(QBrush(QColor(filled)) if filled else Qt.BrushStyle.NoBrush)
 
     def line(self, points: Array, ink: Ink, closed: bool, filled: bool) -> None:
+        if len(points) == 2 and not filled:
+            (x, y), (u, v) = points.tolist()
+            self._set(ink)
+            zoom, left, bottom = self.zoom, self.left, self.bottom
+            self.painter.drawLine(QPointF(left + x * zoom, bottom - y * zoom), QPointF(left + u * zoom, bottom - v * zoom))
+            return
         scaled = points * (self.zoom, -self.zoom) + (self.left, self.bottom)
         polygon = QPolygonF([QPointF(x, y) for x, y in scaled.tolist()])
         if filled:

@@ -56,10 +56,13 @@ class Ground:
         points = starts[which] + t[:, None] * (ends - starts)[which]
         self._cells(points, self.hard if hard else self.soft)
 
-    def enter_box(self, low: Array, high: Array) -> None:
-        """Enter a filled box as hard."""
-        a, b = self._index(low), self._index(high)
-        self.hard[a[0] : b[0] + 1, a[1] : b[1] + 1] = 1
+    def enter_boxes(self, boxes: Sequence[tuple[Array, Array]]) -> None:
+        """Enter filled boxes, each by its lowest and highest corner, as hard."""
+        if not boxes:
+            return
+        corners = self._index(np.array(boxes)).tolist()
+        for (left, bottom), (right, top) in corners:
+            self.hard[left : right + 1, bottom : top + 1] = 1
 
     def _index(self, at: Array) -> npt.NDArray[np.int64]:
         index = np.floor((at - self.origin) / self.cell).astype(np.int64)

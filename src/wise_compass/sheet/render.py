@@ -141,11 +141,8 @@ def _labels(
     courses = [(item, course) for item in lines if (course := polyline(item)) is not None]
     ground.enter([course for item, course in courses if item.layer not in ("construction", "gap")], hard=True)
     ground.enter([course for item, course in courses if item.layer in ("construction", "gap")], hard=False)
-    for item in lines:
-        if isinstance(item, Text):
-            ground.enter_box(*text_box(item))
-    for ring in rings:
-        ground.enter_box(ring.centre - RING, ring.centre + RING)
+    boxes = [text_box(item) for item in lines if isinstance(item, Text)]
+    ground.enter_boxes([*boxes, *((ring.centre - RING, ring.centre + RING) for ring in rings)])
     height = CAP_HEIGHT + DESCENT
     wanted = [
         Label(shown_name(s.name), origin + s.here * scale, text_width(shown_name(s.name), TEXT), height * TEXT) for s in spots
