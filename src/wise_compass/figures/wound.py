@@ -15,14 +15,14 @@ from wise_compass.figures.helices import Coil
 from wise_compass.geometry.coils import Edge, Winding, visible_pieces
 from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, point
 
-FINEST = 6.0
+FINEST = 7.5
 """Degrees between the places of an edge at which it is asked whether it is seen."""
 
 
 class Wound(Coil):
     """What springs and threads share: a section wound on a cylinder, its edges, and which stretches of them are seen."""
 
-    divisions = Count(12, "the divisions of a turn", 8, 24, multiple=4)
+    divisions = Count(12, "the divisions of a turn", 8, 36, multiple=4)
 
     @property
     def pitch_of(self) -> float:

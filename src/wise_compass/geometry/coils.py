@@ -6,6 +6,7 @@ Points are x, depth (toward the eye) and z along the last axis. A winding begins
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
@@ -18,7 +19,7 @@ from wise_compass.geometry.vectors import Array, Number, cosd, point3, sind
 Flags = npt.NDArray[np.bool_]
 _MARCH = 12
 """Places on either side of the axis at which it is asked whether something stands before a point."""
-_HALVINGS = 9
+_HALVINGS = 8
 
 
 @dataclass(frozen=True)
@@ -104,8 +105,9 @@ class Edge(NamedTuple):
     def places(self, a: float, b: float) -> list[float]:
         """Where the stretch from ``a`` to ``b`` is found: its ends, what lies between, at least one place if it is curved."""
         room = (b - a) * 0.05
-        between = [t for t in self.stations if a + room < t < b - room]
-        return [a, *(between or ([(a + b) / 2] if self.stations else [])), b]
+        inner = slice(bisect_right(self.stations, a + room), bisect_left(self.stations, b - room))
+        between = self.stations[inner]
+        return [a, *(between or (((a + b) / 2,) if self.stations else ())), b]
 
 
 def visible_pieces(winding: Winding, edges: Sequence[Edge], finest: float) -> list[list[tuple[float, float]]]:
