@@ -15,6 +15,9 @@ from tests.test_desk import APP, DeskCase
 from wise_compass.desk.curvepanel import SETTLE_MS, CurvePanel
 from wise_compass.desk.theme import COPPER
 from wise_compass.drafting.courses import gaps
+from wise_compass.drafting.figure import catalogue
+from wise_compass.figures.touching import Touching as TouchingFigure
+from wise_compass.job.model import Entry, Job, SheetPlan
 
 
 class CurveCase(DeskCase):
@@ -203,6 +206,34 @@ class Touching(CurveCase):
         self.assertIn("radius of curvature", self.window.brief.hint.text())
         self.type_into("circle_radius", "20")
         self.assertNotIn("radius of curvature", self.window.brief.hint.text())
+
+    def test_every_curve_is_walked_with_a_circle_its_gaps_and_its_table(self) -> None:
+        session, board = self.session, self.window.board
+        session.edit(Job("Wrenfold Mill"), "Empty it")
+        for kind in catalogue().values():
+            if not kind().courses(next(iter(kind.methods))):
+                continue
+            for method in kind.methods.values():
+                figure = kind(touch="circle-inside", at=40.0, circle_radius=4.0) if issubclass(kind, TouchingFigure) else kind()
+                if method.fits(figure) is not None:
+                    continue
+                table = {"by": "angle", "on_sheet": True}
+                entry = Entry(kind.id, kind.title, method.id, figure.stored(), gaps=True, table=table)
+                session.edit(Job("Wrenfold Mill", (SheetPlan(kind.title, (entry,), "auto"),)), "Set it")
+                session.select(entry.id)
+                APP.processEvents()
+                self.assertIsNone(session.refusal, f"{kind.id} {method.id}")
+                sheet = session.sheet
+                assert sheet is not None
+                self.assertTrue(any(item.layer == "table" for item in sheet.drawing.items), kind.id)
+                for step in range(0, session.last_step + 2, 4):
+                    session.walk_to(step)
+                    board.repaint()
+                motion = session.motion
+                if motion is not None:
+                    for share in (0.21, 0.5, 0.83):
+                        session.walk_along(float(motion.steps[0] + share * (motion.steps[-1] - motion.steps[0])))
+                        board.repaint()
 
 
 class Gliding(CurveCase):

@@ -32,6 +32,7 @@ class Coil(Touching):
     """What helices share: points found from a divided plan circle and a divided rise. The plan lies below the elevation."""
 
     views = True
+    curve_says = "the elevation"
     turns = NumberGiven(1.5, "the number of turns", least=0.25, most=12)
     hand = Choice("right", "the hand", ("right", "left"))
     divisions = Count(12, "the divisions of a turn", 8, 72, multiple=4)
@@ -112,7 +113,7 @@ class Coil(Touching):
         stations = evenly(360.0 / self.divisions, self.spaces + 1)
         names = tuple(f"P{k}" for k in range(self.spaces + 1))
         marks = [(90.0 * k, "the axis" if k % 2 else "the side") for k in range(int(4 * self.whole_turns) + 1)]
-        return (Course("the elevation", self.touched, stations, names, landmarks=tuple(marks), turn="angle turned"),)
+        return (Course(self.curve_says, self.touched, stations, names, landmarks=tuple(marks), turn="angle turned"),)
 
     def mechanism(self, run: Run, t: float) -> Frame:
         """The radius turning in the plan, and the projector that carries its end across."""

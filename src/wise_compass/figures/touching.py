@@ -131,10 +131,17 @@ class Touching(Figure):
             return
         q = self.letter
         normal = float(angle_of(left_of(self._tangent()))) % 180.0
-        yield Value("normal_angle", normal, "°", f"square to the curve’s derivative at {self.given_text('at')}", (q, f"{q}n"))
+        x, y = self._tangent()
+        words = (
+            f"arctan({trim(float(y), 6)} / {trim(float(x), 6)}) + 90°" if abs(x) > 1e-12 else "0°, as the tangent is upright"
+        )
+        yield Value("normal_angle", normal, "°", f"{words}, square to the curve’s derivative", (q, f"{q}n"))
         radius = self.curvature_radius
         straight = radius > STRAIGHT
-        words = "the curve is straight there" if straight else f"|C′|³ / |C′ × C″| at {self.given_text('at')}"
+        heading, bending = self.touched.heading(self.place), self.touched.bending(self.place)
+        speed, turn = float(np.hypot(*heading)), abs(float(cross(heading, bending)))
+        words = f"{trim(speed, 6)}³ / {trim(turn, 4)}, |C′|³ / |C′ × C″| by the curve’s derivatives"
+        words = "the curve is straight there" if straight else words if radius else "nothing at a cusp"
         yield Value("curvature_radius", None if straight else radius, "mm", words, (q,))
         if self.touch == "circle-inside" and not straight:
             over = self.circle_radius - radius

@@ -22,6 +22,7 @@ FINEST = 7.5
 class Wound(Coil):
     """What springs and threads share: a section wound on a cylinder, its edges, and which stretches of them are seen."""
 
+    curve_says = "the middle line of the coil"
     divisions = Count(12, "the divisions of a turn", 8, 36, multiple=4)
 
     @property
