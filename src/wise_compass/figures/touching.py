@@ -132,24 +132,20 @@ class Touching(Figure):
         q = self.letter
         normal = float(angle_of(left_of(self._tangent()))) % 180.0
         x, y = self._tangent()
-        words = (
-            f"arctan({trim(float(y), 6)} / {trim(float(x), 6)}) + 90°" if abs(x) > 1e-12 else "0°, as the tangent is upright"
-        )
-        yield Value("normal_angle", normal, "°", f"{words}, square to the curve’s derivative", (q, f"{q}n"))
+        words = f"arctan({trim(float(y), 6)} / {trim(float(x), 6)}) + 90°, square to the curve’s derivative"
+        words = words if abs(x) > 1e-12 else "square to the tangent, which stands upright"
+        yield Value("normal_angle", normal, "°", words, (q, f"{q}n"))
         radius = self.curvature_radius
         straight = radius > STRAIGHT
         heading, bending = self.touched.heading(self.place), self.touched.bending(self.place)
         speed, turn = float(np.hypot(*heading)), abs(float(cross(heading, bending)))
-        words = f"{trim(speed, 6)}³ / {trim(turn, 4)}, |C′|³ / |C′ × C″| by the curve’s derivatives"
+        words = f"{trim(speed, 6)}³ / {trim(turn, 6)}, |C′|³ / |C′ × C″| by the curve’s derivatives"
         words = "the curve is straight there" if straight else words if radius else "nothing at a cusp"
         yield Value("curvature_radius", None if straight else radius, "mm", words, (q,))
         if self.touch == "circle-inside" and not straight:
             over = self.circle_radius - radius
             says = "the circle crosses the curve beside the point" if over > 0 else "the circle stays inside the curve"
             yield Value("over_curvature", over, "mm", f"{trim(self.circle_radius)} − {trim(radius)}: {says}", (f"{q}k",))
-
-    def given_text(self, name: str) -> str:
-        return self.givens[name].text(self.given_values[name])
 
     def touch_measure(self, found: Found) -> dict[str, Number]:
         if self.touch == "none":
