@@ -43,6 +43,27 @@ class Panel(CurveCase):
         self.session.select("tower")
         self.assertFalse(panels.isTabVisible(index))
 
+    def test_keys_reach_the_panel_the_plot_and_the_table(self) -> None:
+        board, panels = self.window.board, self.window.panels
+        QTest.keyClick(board, Qt.Key.Key_5, Qt.KeyboardModifier.AltModifier)
+        self.assertIs(panels.currentWidget(), panels.curve)
+        self.assertTrue(panels._curve.hold.hasFocus())
+        QTest.keyClick(board, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
+        self.assertTrue(self.session.entry.gaps)
+        QTest.keyClick(board, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
+        self.assertTrue(self.session.entry.table["on_sheet"])
+        self.assertTrue(any(item.layer == "table" for item in self.session.sheet.drawing.items))
+        panels.setCurrentIndex(0)
+        self.session.select("tower")
+        for key, modifier in (
+            (Qt.Key.Key_5, Qt.KeyboardModifier.AltModifier),
+            (Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier),
+        ):
+            self.window.board.say("")
+            QTest.keyClick(board, key, modifier)
+            self.assertIn("no curve", board._said)
+        self.assertIs(panels.currentWidget(), panels.steps)
+
     def test_taking_the_fewest_divisions_that_hold(self) -> None:
         panel = self.open_panel()
         self.assertIn("12 divisions", panel.says.text())

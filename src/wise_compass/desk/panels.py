@@ -235,6 +235,7 @@ class Panels(QTabWidget):
             inside = QVBoxLayout(self.curve)
             inside.setContentsMargins(0, 0, 0, 0)
             inside.addWidget(self._curve)
+            self.curve.setFocusProxy(self._curve.hold)
         return self._curve
 
     def _step_cards(self, run: Run, style: Style) -> list[Card]:

@@ -99,6 +99,12 @@ class DeskWindow(QMainWindow):
             ),
             self._action("Put it back in its place", ["Ctrl+Alt+Home"], lambda: session.shift_figure(None)),
             self._action("Notes under the figure…", ["Ctrl+Shift+N"], self._notes),
+            self._action("Gap plot, or none", ["Ctrl+G"], lambda: self._on_curve(lambda e: session.set_gaps(not e.gaps))),
+            self._action(
+                "Curve table on the sheet, or not",
+                ["Ctrl+T"],
+                lambda: self._on_curve(lambda e: session.set_table(on_sheet=not e.table.get("on_sheet", False))),
+            ),
             self._action("Delete the figure", ["Ctrl+Backspace"], self.delete),
         ]
         on_edit = [
@@ -123,7 +129,7 @@ class DeskWindow(QMainWindow):
         self.clean = self._action("Hide the construction", ["Ctrl+H"], lambda: board.set_clean(self.clean.isChecked()))
         self.clean.setCheckable(True)
         on_view.append(self.clean)
-        for number, words in enumerate(("Steps", "Values", "Proofs", "Compare")):
+        for number, words in enumerate(("Steps", "Values", "Proofs", "Compare", "Curve")):
             on_view.append(self._action(words, [f"Alt+{number + 1}"], lambda n=number: self._panel(n)))
         on_help = [
             self._action("Settings…", ["Ctrl+,"], self.settings),
@@ -160,7 +166,18 @@ class DeskWindow(QMainWindow):
             menu.addSeparator()
         menu.popup(self.spine.menu.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
 
+    def _on_curve(self, do: Callable[[Entry], object]) -> None:
+        """Something for the curve of the selected figure; said where it has none."""
+        entry, made = self.session.entry, self.session.run
+        if entry is not None and made is not None and made.figure.courses(made.method.id):
+            do(entry)
+        else:
+            self.session.said.emit("This figure has no curve.")
+
     def _panel(self, number: int) -> None:
+        if not self.panels.isTabVisible(number):
+            self.session.said.emit("This figure has no curve.")
+            return
         self.panels.setCurrentIndex(number)
         self.panels.currentWidget().setFocus()
 
