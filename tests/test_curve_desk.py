@@ -43,6 +43,16 @@ class Panel(CurveCase):
         self.session.select("tower")
         self.assertFalse(panels.isTabVisible(index))
 
+    def test_all_tabs_are_in_sight_whatever_they_say(self) -> None:
+        self.session.select("arcs")
+        APP.processEvents()
+        panels = self.window.panels
+        bar = panels.tabBar()
+        self.assertIn("≈", panels.tabText(2))
+        for index in range(panels.count()):
+            panels.setCurrentIndex(index)
+            self.assertLessEqual(bar.tabRect(panels.count() - 1).right(), panels.width())
+
     def test_keys_reach_the_panel_the_plot_and_the_table(self) -> None:
         board, panels = self.window.board, self.window.panels
         QTest.keyClick(board, Qt.Key.Key_5, Qt.KeyboardModifier.AltModifier)

@@ -189,6 +189,7 @@ class Panels(QTabWidget):
         self.setDocumentMode(True)
         self.tabBar().setDrawBase(False)
         self.tabBar().setExpanding(False)
+        self.setUsesScrollButtons(False)
         self.steps, self.values, self.proofs = CardList("Steps"), CardList("Values"), CardList("Proofs")
         self.compare = CardList("Compare")
         for cards in (self.steps, self.values, self.proofs, self.compare):

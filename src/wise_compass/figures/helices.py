@@ -160,11 +160,18 @@ class Coil(Touching):
         yield from self.touch_truths(found)
 
 
-def find_points(d: Draft, levels: Sequence[Ruled], plan: Sequence[Spot], marked: int = 1) -> list[Spot]:
-    """Each plan point carried up to the level of its space; every so-many of them is marked with a ring and its name."""
+def find_points(d: Draft, levels: Sequence[Ruled], plan: Sequence[Spot], marked: int = 1, per_turn: int = 0) -> list[Spot]:
+    """Each plan point carried up to the level of its space; every so-many of them is marked with a ring and its name.
+
+    ``per_turn`` points lie on one another in the plan from turn to turn and bear their first numbers there.
+    """
     points = []
     for k, (spot, level) in enumerate(zip(plan, levels)):
-        with d.as_one("Set square", f"From {spot.name} in the plan draw upright to level {k}: P{k}.", Setting(90, "°")):
+        with d.as_one(
+            "Set square",
+            f"From {f'G{k % per_turn}' if per_turn else spot.name} in the plan draw upright to level {k}: P{k}.",
+            Setting(90, "°"),
+        ):
             kind = "plain" if k % marked else "found"
             points.append(d.meet(d.upright_from(spot, role=Role.PROJECTOR), level, f"P{k}", kind=kind))
     return points
@@ -295,7 +302,7 @@ def helix_divided(g: Helix, d: Draft) -> None:
         foot = g.foot_by_hand(d)
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
-        points = find_points(d, levels, plan)
+        points = find_points(d, levels, plan, per_turn=g.divisions)
     others = []
     for s in range(1, g.starts):
         with (

@@ -132,7 +132,7 @@ def spring_divided(g: CoilSpring, d: Draft) -> None:
         foot = g.foot_by_hand(d)
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
-        points = find_points(d, levels, plan, g.divisions // 4)
+        points = find_points(d, levels, plan, g.divisions // 4, g.divisions)
     development(d, point(g.widest + 2.2 * GAP, g.lift), np.pi * g.mean_diameter, 1.0, g.pitch)
     g.touch_in(d)
     edges = _round_edges(g, d, points) if g.section == "round" else _square_edges(g, d, plan, points)

@@ -136,7 +136,7 @@ def thread_divided(g: ScrewThread, d: Draft) -> None:
         foot = g.foot_by_hand(d)
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
-        points = find_points(d, levels, plan, g.divisions // 4)
+        points = find_points(d, levels, plan, g.divisions // 4, g.divisions)
     words = "a quarter of the pitch up and down" if g.form == "square" else "the crest, and the root half the pitch up and down"
     edges_by_hand(g, d, centre, plan, points, "The ridge", f"From outer and core circle the edges, {words}.")
     mean = (g.outer_diameter + g.core_diameter) / 2
