@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
@@ -22,8 +21,7 @@ _MARCH = 12
 _HALVINGS = 8
 
 
-@dataclass(frozen=True)
-class Winding:
+class Winding(NamedTuple):
     """A section wound on a cylinder. ``half`` is its half thickness along the axis at a radius between ``inner`` and ``outer``.
 
     ``core`` is the radius of the solid cylinder inside, from ``foot`` to ``top``; 0 where there is none. ``snug`` is by how

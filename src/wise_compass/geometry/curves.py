@@ -7,7 +7,6 @@ of the parameter is in the unit that derivatives are by. Every function of a cur
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
@@ -29,8 +28,7 @@ class Polar(NamedTuple):
     gain_of_gain: Callable[[Number], Number]
 
 
-@dataclass(frozen=True)
-class Curve:
+class Curve(NamedTuple):
     """``at``, ``heading`` and ``bending`` are the point and its first two derivatives, from ``first`` to ``last``."""
 
     at: Callable[[Number], Array]
