@@ -221,6 +221,15 @@ class Panel(CurveCase):
 
 
 class Touching(CurveCase):
+    def test_a_method_without_divisions_does_not_ask_for_them(self) -> None:
+        self.assertIn("divisions", self.window.brief.slots)
+        self.session.set_method("four-centres")
+        APP.processEvents()
+        self.assertNotIn("divisions", self.window.brief.slots)
+        self.session.undo()
+        APP.processEvents()
+        self.assertIn("divisions", self.window.brief.slots)
+
     def test_choosing_what_touches_brings_its_slots_and_keeps_the_focus(self) -> None:
         slots = self.window.brief.slots
         self.assertNotIn("at", slots)

@@ -312,7 +312,9 @@ class Brief(QWidget):
     def _wanted(self) -> tuple[str, ...]:
         """What the slots have to be made for: the figure, the entry, and the sentence that its givens call for."""
         entry = self.session.entry
-        return () if entry is None else (entry.figure, entry.id, figure_named(entry.figure).sentence(entry.givens))
+        return (
+            () if entry is None else (entry.figure, entry.id, figure_named(entry.figure).sentence(entry.givens, entry.method))
+        )
 
     def _resay(self) -> None:
         """The same entry in other words, as a choice brings other slots; the focus stays where it was."""
@@ -323,7 +325,7 @@ class Brief(QWidget):
 
     def _fill(self, flow: FlowLayout, entry: Entry) -> None:
         kind = figure_named(entry.figure)
-        for part in re.split(r"(\{\w+\})", kind.sentence(entry.givens)):
+        for part in re.split(r"(\{\w+\})", kind.sentence(entry.givens, entry.method)):
             if part.startswith("{"):
                 slot = self._slot(part[1:-1], entry)
                 self.slots[part[1:-1]] = slot

@@ -118,8 +118,8 @@ class Figure:
         return ()
 
     @classmethod
-    def sentence(cls, givens: Mapping[str, Any]) -> str:
-        """The brief for these givens, where it depends on them."""
+    def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
+        """The brief for these givens and this method, where it depends on them."""
         return cls.brief
 
     def says_givens(self, style: Style = PLAIN) -> dict[str, str]:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import Any
 
 import numpy as np
 
@@ -89,6 +90,11 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         yield Value("end_radius", end, "mm", words, ("C1", "C2"), drawn=True)
         words = f"{b} + ({a} − {trim(end)}) × {a} / {b}"
         yield Value("side_radius", side, "mm", words, ("C3", "C4"), drawn=True)
+
+    @classmethod
+    def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
+        words = super().sentence(givens, method)
+        return words.replace(" in {divisions} divisions", "") if method == "four-centres" else words
 
     def refuse(self) -> None:
         super().refuse()

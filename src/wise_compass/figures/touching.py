@@ -70,7 +70,7 @@ class Touching(Figure):
         raise NotImplementedError
 
     @classmethod
-    def sentence(cls, givens: Mapping[str, Any]) -> str:
+    def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
         return cls.brief + cls.by_choice[str(givens.get("touch", cls.givens["touch"].default))]
 
     def refuse(self) -> None:
