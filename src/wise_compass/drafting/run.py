@@ -94,10 +94,10 @@ def _draw(figure: Figure, method: Method, hand: SteadyHand, slip: str | None, co
     return draft
 
 
-def _found(draft: Draft) -> Found:
+def _found(draft: Draft, method: Method) -> Found:
     points: dict[str, Array] = {name: spot.at for name, spot in draft.spots.items()}
     points.update(draft.solid)
-    return Found(points)
+    return Found(points, method.id)
 
 
 def run(figure: Figure, method: str | None = None, conventions: Conventions | None = None, slip: str | None = None) -> Run:
@@ -105,7 +105,7 @@ def run(figure: Figure, method: str | None = None, conventions: Conventions | No
     chosen = method_named(type(figure), method)
     conventions = conventions or Conventions()
     draft = _draw(figure, chosen, SteadyHand(), slip, conventions)
-    return Run(figure, chosen, conventions, draft.steps, draft.spots, _found(draft), draft.choices, slip)
+    return Run(figure, chosen, conventions, draft.steps, draft.spots, _found(draft, chosen), draft.choices, slip)
 
 
 class Scatter(NamedTuple):
@@ -150,7 +150,7 @@ def run_hands(
     hands = UnsteadyHands(count, seed)
     draft = _draw(figure, chosen, hands, None, conventions or Conventions())
     with np.errstate(invalid="ignore", divide="ignore"):
-        found = _found(draft)
+        found = _found(draft, chosen)
         measured = figure.measure(found)
     units = {value.name: value.unit for value in figure.values(chosen.id)}
     points: dict[str, Array] = {}

@@ -56,10 +56,10 @@ def prove(truth: Truth, exact: bool) -> Proof:
 
 
 class Found(Mapping[str, Array]):
-    """The points that a run found, by name; leading axes are hands."""
+    """The points that a run found, by name; leading axes are hands. ``method`` is the id of the method that found them."""
 
-    def __init__(self, points: dict[str, Array]) -> None:
-        self._points = points
+    def __init__(self, points: dict[str, Array], method: str = "") -> None:
+        self._points, self.method = points, method
         self._groups: dict[str, Array] = {}
 
     def __getitem__(self, name: str) -> Array:

@@ -210,9 +210,12 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         right, up = self.reach
         level, upright = ("long", "wide") if self.lie == "level" else ("wide", "long")
-        margin = self.long / 2 - up if self.lie == "level" else 0.0
-        yield Linear(point(-right, -up - margin), point(right, -up - margin), level, 2 * right)
-        yield Linear(point(self.long / 2, -up), point(self.long / 2, up), upright, 2 * up)
+        # clear of the outer circle, or of the centres that lie beyond the short axis
+        clear = {"two-circles": self.long / 2, "four-centres": self.four_radii[1] - self.wide / 2}.get(found.method, 0.0)
+        across = max(self.wide / 2, clear)
+        low, side = (across, right) if self.lie == "level" else (up, across)
+        yield Linear(point(-right, -low), point(right, -low), level, 2 * right)
+        yield Linear(point(side, -up), point(side, up), upright, 2 * up)
 
 
 def axes_of(g: Ellipse, d: Draft) -> Spot:

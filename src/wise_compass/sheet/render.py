@@ -25,6 +25,8 @@ MOST_LABELS, SHORT_ROW = 26, 8
 LABEL_PAD = 5.0
 BESIDE = 5.0
 """How far labels may stand out of the box of their figure, within the field of the sheet."""
+OFF_FRAME = 1.0
+"""How far lettering keeps from the frame."""
 
 
 def shown_name(name: str) -> str:
@@ -136,7 +138,8 @@ def _labels(
         return
     low, high = box_at(run, scale)
     corners = origin + low, origin + high
-    within = np.maximum(corners[0] - BESIDE, field[:2]), np.minimum(corners[1] + BESIDE, field[2:])
+    inner = np.array(field[:2]) + OFF_FRAME, np.array(field[2:]) - OFF_FRAME
+    within = np.maximum(corners[0] - BESIDE, inner[0]), np.minimum(corners[1] + BESIDE, inner[1])
     ground = Ground((*corners[0].tolist(), *corners[1].tolist()))
     courses = [(item, course) for item in lines if (course := polyline(item)) is not None]
     ground.enter([course for item, course in courses if item.layer not in ("construction", "gap")], hard=True)
