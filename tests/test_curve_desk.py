@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+from collections.abc import Callable
 from dataclasses import replace
 from unittest import mock
 
@@ -12,7 +13,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.curvepanel import SETTLE_MS, CurvePanel
+from wise_compass.desk.curvepanel import CurvePanel
 from wise_compass.desk.theme import COPPER
 from wise_compass.drafting.courses import gaps
 from wise_compass.drafting.figure import catalogue
@@ -28,6 +29,14 @@ class CurveCase(DeskCase):
         panel = panels._curve
         assert panel is not None
         return panel
+
+    def wait_for(self, holds: Callable[[], bool]) -> None:
+        """Let the desk work until something holds; five seconds at most."""
+        for _ in range(250):
+            if holds():
+                return
+            QTest.qWait(20)
+        self.fail("it did not come about")
 
     def click(self, button: QPushButton) -> None:
         self.window.panels._curve.ensureWidgetVisible(button)  # type: ignore[union-attr]
@@ -123,7 +132,7 @@ class Panel(CurveCase):
         panel = self.open_panel()
         before = panel.says.text()
         self.type_into("wide", "60")
-        QTest.qWait(SETTLE_MS + 60)
+        self.wait_for(lambda: panel.says.text() != before)
         self.assertNotEqual(panel.says.text(), before)
         self.assertIn(f"{gaps(self.session.run)[0].largest:.3f}", panel.says.text())
 
@@ -148,8 +157,7 @@ class Panel(CurveCase):
         self.assertTrue(plotted())
         self.session.undo()
         self.assertFalse(plotted())
-        QTest.qWait(SETTLE_MS + 60)
-        self.assertFalse(panel.gaps.isChecked())
+        self.wait_for(lambda: not panel.gaps.isChecked())
         self.session.select("arcs")
         self.assertTrue(plotted(), "four centres own up to their gap unasked")
         self.assertFalse(panel.gaps.isEnabled())

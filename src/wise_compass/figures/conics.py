@@ -151,7 +151,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
             why = f"√({trim(self.long / 2)}² − {trim(self.wide / 2)}²)"
             one = d.lay_off(axis, centre, -c, "F1", "Lay off the focal distance from O: F1.", why)
             two = d.lay_off(axis, centre, c, "F2", "And the other way: F2.")
-        q = self.point_by_hand(d, "Find the point of this eccentric angle as the others were", "Set square")
+        q = self.point_by_hand(d, f"Find the point of {trim(self.at)}°", centre)
         return q, by_focal_radii(d, q, one, two, sum_of_radii=True)
 
     def measure(self, found: Found) -> dict[str, Number]:

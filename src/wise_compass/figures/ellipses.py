@@ -16,7 +16,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import trim
-from wise_compass.figures.touching import Touching, by_focal_radii
+from wise_compass.figures.touching import Touching, by_focal_radii, by_ordinates
 from wise_compass.geometry import conics
 from wise_compass.geometry.curves import Curve, ellipse_curve
 from wise_compass.geometry.vectors import (
@@ -189,14 +189,10 @@ class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title=
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
         centre, (u, v) = d.spots["O"], self.halves
-        q = self.point_by_hand(d, "Find the point of this place as the others were", "Set square")
+        q = self.point_by_hand(d, f"Find the point at {trim(self.at)}°", centre)
         x, y = -float(sind(self.at)), float(cosd(self.at))
-        with d.as_one(
-            "Set square",
-            f"Find the point Z a quarter further on: OZ is the half diameter conjugate to O{self.letter}.",
-            Setting(self.at + 90.0, "°"),
-        ) as step:
-            z = d.also("Z", centre.at + x * u + y * v + d.hand.strays_both_ways("pencil mark", step.n))
+        says = f"Find the point a quarter further on, the end of the half diameter conjugate to O{self.letter}"
+        z = by_ordinates(d, "Z", x * u + y * v, centre, says)
         conjugate = d.rule(centre, z, "Join OZ.")
         words = f"Draw parallel to OZ through {self.letter}: the tangent."
         tangent = d.parallel_to(conjugate, q, words, role=Role.CENTRE, why="tangents lie along the conjugate diameter")

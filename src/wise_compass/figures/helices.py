@@ -123,20 +123,27 @@ class Coil(Touching):
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
         """The tangent in space is drawn in plan and elevation over the run of a radian; its elevation is the tangent."""
-        q = self.point_by_hand(d, "Find the point of this angle in plan and elevation as the others were", "Set square")
         k = self.place_at(self.at)
         radius = float(self.radius_at(k))
+        words = f"Set off {trim(self.at)}° in the plan; carry its end to its own height, this far from the foot: {self.letter}."
+        height = float(self.height_at(k))
+        with d.as_one("Protractor", words, Setting(self.at, "°"), Setting(height, "mm")):
+            ray = d.ray(d.spots["O"], self.sign * self.at, instrument="Protractor")
+            end = d.lay_off(ray, d.spots["O"], radius, "", kind="plain")
+            across = d.upright_from(end, role=Role.PROJECTOR)
+            q = d.lay_off(across, end, self.lift + height - float(end.here[1]), self.letter, kind="tangent")
         run = self.touched.heading(self.at)
-        plan = polar(d.spots["O"].here, radius, self.sign * self.at)
         out = direction(self.sign * self.at)
-        with d.as_one(
-            "Rule",
-            "In the plan lay off the run of one radian along the tangent of the coil, from the point: its end Z1.",
-            Setting(float(np.hypot(radius, self._shrink)), "mm"),
-        ):
-            end = d.also("Z1", plan + self.sign * radius * left_of(out) - self._shrink * out)
-        with d.as_one("Set square", "Carry it up, the rise of one radian above the point: Z2.", Setting(float(run[1]), "mm")):
-            top = d.also("Z2", point(end.at[..., 0], q.at[..., 1] + float(run[1])))
+        lean = self.sign * radius * left_of(out) - self._shrink * out
+        size = float(distance(lean, ORIGIN))
+        words = "In the plan lay off the run of one radian along the tangent of the coil, from that end: Z1."
+        with d.as_one("Protractor", words, Setting(size, "mm")):
+            tangent_there = d.ray(end, float(angle_of(lean)), instrument="Protractor")
+            far = d.lay_off(tangent_there, end, size, "Z1")
+        words = f"Carry it across, the rise of one radian above {self.letter}: Z2."
+        with d.as_one("Set square", words, Setting(float(run[1]), "mm")):
+            carried = d.upright_from(far, role=Role.PROJECTOR)
+            top = d.lay_off(carried, far, float(q.here[1] + run[1] - far.here[1]), "Z2")
         tangent = d.rule(q, top, f"Join {q.name}Z2: the tangent in the elevation.", role=Role.CENTRE)
         return q, d.square_to(tangent, q, f"Draw square to it at {q.name}: the normal.")
 

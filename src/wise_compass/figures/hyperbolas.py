@@ -61,7 +61,7 @@ class Hyperbola(Touching, id="hyperbola", family="conics", title="Hyperbola"):
         return made
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
-        q = self.point_by_hand(d, "Find the point this high on the right branch as the others were")
+        q = self.point_by_hand(d, "Find the point of this height on the right branch", d.spots["O"])
         return q, by_focal_radii(d, q, d.spots["F1"], d.spots["F2"], sum_of_radii=False)
 
     @property
@@ -214,7 +214,7 @@ class RectangularHyperbola(Touching, id="rectangular-hyperbola", family="conics"
         return (Course("the hyperbola", self.touched, stations, names, landmarks=marks, pole=ORIGIN),)
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
-        q = self.point_by_hand(d, "Find the point this far along as the others were")
+        q = self.point_by_hand(d, "Find the point of this distance along", d.spots["O"])
         corner = d.spots["O"]
         level = d.level_from(corner, "Take the level asymptote.", role=Role.REFERENCE)
         z = d.lay_off(level, corner, 2 * self.at, "Z", "Lay off twice that distance from O: Z.")

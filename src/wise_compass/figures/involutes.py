@@ -24,7 +24,7 @@ from wise_compass.figures.polygons import CORNERS
 from wise_compass.figures.touching import WORDS, Touching
 from wise_compass.geometry.curves import Curve, arcs_curve, involute_curve
 from wise_compass.geometry.polygons import regular_corners
-from wise_compass.geometry.vectors import Array, Number, along, angle_of, cross, distance, dot, point, polar
+from wise_compass.geometry.vectors import Array, Number, angle_of, cross, distance, dot, point, polar
 
 ORIGIN = point(0.0, 0.0)
 
@@ -238,9 +238,12 @@ def string_at(g: Touching, d: Draft, corners: list[Spot]) -> tuple[Spot, Ruled]:
     curve, count = g.touched, len(corners)
     arc = min(int(g.at / (360.0 / count)), round(curve.last * count / 360.0) - 1) + 1
     corner = corners[arc % count]
-    q = g.point_by_hand(d, f"Set off the unwound angle on arc {arc}, about {corner.name}", "Protractor")
-    words = f"Join {corner.name}{q.name}: the string, and the normal."
-    return q, d.rule(corner, q, words, why="an arc stands square to its radius")
+    string = curve.at(g.place) - corner.here
+    words = f"Set off {trim(g.at)}° unwound: on arc {arc} the string runs so from {corner.name}; as long as the arc’s radius it ends in {g.letter}."
+    with d.as_one("Protractor", words, Setting(g.at, "°"), why="an arc stands square to its radius: the string is the normal"):
+        normal = d.ray(corner, float(angle_of(string)), instrument="Protractor")
+        q = d.lay_off(normal, corner, float(distance(string, ORIGIN)), g.letter, kind="tangent")
+    return q, normal
 
 
 def unwind(d: Draft, corners: list[Spot], side: float, arcs: int) -> None:
@@ -250,10 +253,9 @@ def unwind(d: Draft, corners: list[Spot], side: float, arcs: int) -> None:
         end = d.also("P0", corners[0].at)
         for k in range(1, arcs + 1):
             corner, following = corners[k % count], corners[(k + 1) % count]
-            u = corner.at - following.at
-            out = along(corner.at, u / np.asarray(distance(corner.at, following.at))[..., None], k * side)
             with d.as_one("Straightedge", f"Produce the next side back beyond {corner.name}: arc {k} ends on it at P{k}."):
-                fresh = d.also(f"P{k}", out)
+                produced = d.rule(following, corner, beyond=k * side)
+                fresh = d.lay_off(produced, corner, k * side, f"P{k}")
             says = f"Centre {corner.name}, {k} sides long: swing from P{k - 1} exactly to P{k}."
             d.arc_in(corner, d.opening(corner, end), end, fresh, says)
             end = fresh

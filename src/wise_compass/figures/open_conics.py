@@ -48,7 +48,7 @@ class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, Ruled]:
         vertex = d.spots["V"]
-        q = self.point_by_hand(d, "Find the point this far off the axis as the others were")
+        q = self.point_by_hand(d, "Find the point of this distance off the axis", d.spots["M"])
         depth = float(self.touched.at(0.0)[1] - self.touched.at(self.at)[1])
         axis = d.upright_from(vertex, "Draw the axis on through V.", role=Role.CENTRE)
         if depth < self.focal:  # near the vertex the subtangent is too short to draw by
@@ -413,6 +413,7 @@ def rising_ordinates(g: ConicByEccentricity, d: Draft) -> None:
                 f"At this distance from the directrix take the height of the rising line; from F cut the upright: P{k}, "
                 f"P{g.divisions + k}.",
                 Setting(x, "mm"),
+                Setting(g.eccentricity * x, "mm"),
             ):
                 mark = d.lay_off(axis, start, x, "", kind="plain")
                 up = d.upright_from(mark)

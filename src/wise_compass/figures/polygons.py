@@ -265,6 +265,6 @@ def pentagon_arcs(g: PolygonOnSide, d: Draft) -> None:
         a_side = d.compass(a, side, "Centre A, the same opening: cut the arc about B.", whole=False)
         left = d.meet(from_b, a_side, "E", where="above")
         d.also("End", a.at, "plain")
-        d.also("O", mean(a.at, b.at, right.at, top.at, left.at))
+        d.also("O", mean(a.at, b.at, right.at, top.at, left.at), "plain")
     with d.phase("Line in"):
         d.line_in([a, b, right, top, left], closed=True, says="Line in the five sides.")

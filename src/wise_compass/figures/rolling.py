@@ -21,7 +21,7 @@ from wise_compass.drafting.wording import trim
 from wise_compass.figures.touching import WORDS, Touching
 from wise_compass.geometry.curves import Curve, roll_curve
 from wise_compass.geometry.rolling import CircleRoll, LineRoll, Roll
-from wise_compass.geometry.vectors import Array, Number, cross, distance, dot, point
+from wise_compass.geometry.vectors import Array, Number, angle_of, cross, distance, dot, point
 
 NEAREST = 2e-3
 """The shortest chord, in arms of the tracing point, that a normal is drawn by."""
@@ -106,13 +106,15 @@ class RollingCurve(Touching):
             Setting(self.at, "°"),
         ) as step:
             contact = d.also("I", roll.contact(self.at) + d.hand.strays_both_ways("pencil mark", step.n))
-            q = d.also(name, roll.tracer(self.at) + d.hand.strays_both_ways("pencil mark", step.n), "tangent")
+            hub = d.also("", roll.centre(self.at) + d.hand.strays_both_ways("pencil mark", step.n), "plain")
+            arm = d.ray(hub, angle_of(roll.tracer(self.at) - roll.centre(self.at)), instrument="Protractor")
+            circle = d.compass(hub, roll.a)
+            q = d.meet(arm, circle, name, near=Spot("", roll.tracer(self.at), 0), kind="tangent")
         if self._chord() > 0.5 * NEAREST * roll.a:
             words = f"Join {name} to the contact I, the instant centre: the normal."
             return q, d.rule(q, contact, words, why="the circle turns about it")
-        with d.as_one("Pencil", "At a cusp the normal has no length: the tangent runs through the rolling centre."):
-            hub = d.also("", roll.centre(self.at), "plain")
-        radius = d.rule(q, hub, f"Join {name} to the rolling centre: the tangent.")
+        why = "at a cusp the normal has no length; the tangent runs through the rolling centre"
+        radius = d.rule(q, hub, f"Join {name} to the rolling centre: the tangent.", why=why)
         return q, d.square_to(radius, q, f"Draw square to it at {name}: the normal.")
 
 

@@ -146,12 +146,16 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
                     arcs = d.compass(contacts[k], chord, whole=False), d.compass(centres[k], g.tracing, whole=False)
                     d.meet(arcs[0], arcs[1], f"P{k}", near=aim)
                 continue
-            with d.as_one("Compass", says, Setting(g.tracing, "mm")):
-                carried = d.compass(origin, d.opening(origin, marks[k % g.divisions]), whole=False, role=Role.PROJECTOR)
-                if _straight(k, g.divisions):
+            far = Setting(float(distance(marks[k % g.divisions].here, origin.here)), "mm")
+            if _straight(k, g.divisions):
+                says = f"Carry division {k % g.divisions} round O onto the ray of centre {k}: P{k}."
+                with d.as_one("Compass", says, far):
+                    carried = d.compass(origin, d.opening(origin, marks[k % g.divisions]), whole=False, role=Role.PROJECTOR)
                     d.meet(rays[k], carried, f"P{k}", near=aim)
-                else:
-                    d.meet(d.compass(centres[k], g.tracing, whole=False), carried, f"P{k}", near=aim)
+                continue
+            with d.as_one("Compass", says, far, Setting(g.tracing, "mm")):
+                carried = d.compass(origin, d.opening(origin, marks[k % g.divisions]), whole=False, role=Role.PROJECTOR)
+                d.meet(d.compass(centres[k], g.tracing, whole=False), carried, f"P{k}", near=aim)
     line_in_roll(g, d)
 
 

@@ -204,12 +204,19 @@ class Touching(Figure):
             hub = d.lay_off(normal, q, side * self.circle_radius, f"{q.name}k", says)
             d.circle_in(hub, self.circle_radius, f"Centre {hub.name}, line in the circle that touches at {q.name}.")
 
-    def point_by_hand(self, d: Draft, says: str, instrument: str = "Rule") -> Spot:
-        """The point of touch, set off at its place as the other points of the curve were."""
-        setting = Setting(self.at, self.givens["at"].unit)
-        with d.as_one(instrument, f"{says}: {self.letter}.", setting) as step:
-            at = self.touched.at(self.place) + d.hand.strays_both_ways("pencil mark", step.n)
-            return d.also(self.letter, at, "tangent")
+    def point_by_hand(self, d: Draft, says: str, origin: Spot) -> Spot:
+        """The point of touch at its place of the curve, by its two distances from ``origin``."""
+        return by_ordinates(d, self.letter, self.touched.at(self.place), origin, says, "tangent")
+
+
+def by_ordinates(d: Draft, name: str, at: Array, origin: Spot, says: str, kind: str = "found") -> Spot:
+    """A point by its level and its upright distance from a spot: how any point of a curve is set out that a table gives."""
+    x, y = (float(v) for v in at - origin.here)
+    ways = f"this far {'right' if x >= 0 else 'left'} and {'up' if y >= 0 else 'down'} from {origin.name}"
+    with d.as_one("Rule", f"{says}, {ways}: {name}.", Setting(abs(x), "mm"), Setting(abs(y), "mm")):
+        level = d.level_from(origin)
+        mark = d.lay_off(level, origin, x, "", kind="plain")
+        return d.lay_off(d.upright_from(mark), mark, y, name, kind=kind)
 
 
 def unit_heading(curve: Curve, t: float) -> Array:
