@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import unittest
 from collections.abc import Iterator
 
@@ -109,3 +110,26 @@ class HonestSteps(unittest.TestCase):
                             kept += 1
                         opening = setting.value
         self.assertGreater(kept, 50)
+
+    def test_rule_and_dividers_lay_off_what_they_are_set_to(self) -> None:
+        checked = 0
+        for made in every_run():
+            there: list[np.ndarray] = []
+            for step in made.steps:
+                lengths = [setting.value for setting in step.settings if setting.unit == "mm"]
+                fresh = [spot.here for spot in step.spots]
+                one = step.instrument == "Rule" and len(fresh) == 1 and bool(there)
+                if len(lengths) == 1 and fresh and (one or step.instrument == "Dividers"):
+                    gaps = [abs(float(np.hypot(*(at - p))) - lengths[0]) for at in fresh for p in [*there, *fresh]]
+                    self.assertLess(min(gaps), NEAR, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}")
+                    checked += 1
+                there += fresh
+        self.assertGreater(checked, 300)
+
+    def test_a_sentence_names_only_points_that_are_there(self) -> None:
+        for made in every_run():
+            known: set[str] = set()
+            for step in made.steps:
+                known |= {spot.name for spot in step.spots if spot.name}
+                named = set(re.findall(r"\b[A-Z]\d+\b", step.sentence()))
+                self.assertLessEqual(named, known, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}")
