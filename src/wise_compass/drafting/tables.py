@@ -92,8 +92,8 @@ def _places(low: float, high: float, wish: TableWish, unit: str, size: float = 1
     span = high - low
     if wish.step and wish.step < span / MOST_ROWS:
         least = span / MOST_ROWS
-        shown, bound = trim(wish.step / size, 6), trim(least / size, 3)
-        words = f"A step of {shown} {unit} gives over {MOST_ROWS} rows; here it must be at least {bound} {unit}."
+        shown, bound = (trim(step / size, 4) + ("°" if unit == "°" else f" {unit}") for step in (wish.step, least * 1.0001))
+        words = f"A step of {shown} gives over {MOST_ROWS} rows; here it must be at least {bound}."
         raise Refused("step", f"{words} Raise step.")
     step = wish.step or size * _round_step(span / 20 / size, unit)
     room = 1e-9 * max(span, 1.0)

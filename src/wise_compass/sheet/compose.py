@@ -199,7 +199,12 @@ def _no_room(pieces: Sequence[Piece], wishes: Wishes, allowed: list[Paper], scal
             return Refused("scale", f"{says} The largest scale that fits is {scale_name(best)}; take it or larger paper.")
         except Refused:
             pass
-    return Refused("paper", f"{says} Take larger paper{' or split the sheet' if len(pieces) > 1 else ''}.")
+    remedies = ["Take larger paper"]
+    if any(piece.table for piece in pieces):
+        remedies.append("raise the step of the curve table")
+    if len(pieces) > 1:
+        remedies.append("split the sheet")
+    return Refused("paper", f"{says} {' or '.join(remedies)}.")
 
 
 def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
