@@ -190,6 +190,7 @@ def main() -> int:
         "solve": 2.0,
         "hands": 25.0,
         "edit_ms": 16.0,
+        "edit_ms_worst_default": 16.0,
         "edit_ms_72": 40.0,
         "compare_ms": 100.0,
         "frame_ms": 1000 / 60,

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from tests.test_plane_figures import at, gap, solved, turn, value
-from wise_compass.drafting.courses import closer, fewest, finer, gaps, largest_gap, stray_sentence
+from wise_compass.drafting.courses import closer, fewest, finer, gaps, largest_gap, stray
 from wise_compass.drafting.figure import Figure, catalogue, make
 from wise_compass.drafting.marks import Role, Ruled, Swung, Traced
 from wise_compass.drafting.refusals import Refused
@@ -174,12 +174,19 @@ class HandsCurve(unittest.TestCase):
 
     def test_the_sentence_says_where_and_what_would_hold(self) -> None:
         made = solved("ellipse", long=152, wide=60)
-        says = stray_sentence(made, 0.1)
+        found = stray(made, 0.1)
+        assert found is not None
+        says = found.sentence()
         largest = gaps(made)[0].largest
         self.assertIn("With 12 divisions", says)
         self.assertIn(f"{largest:.3f}".rstrip("0"), says)
         self.assertIn(f"{fewest(made.figure, 'two-circles', 0.1)} would hold 0.1 mm", says)
-        self.assertIn("within 5 mm", stray_sentence(made, 5))
+        loose = stray(made, 5)
+        assert loose is not None
+        self.assertIn("within 5 mm", loose.sentence())
+        self.assertEqual(loose.extras, [])
+        self.assertIsNone(stray(solved("arc-volute"), 0.1), "arcs that are the true curve")
+        self.assertIsNone(stray(solved("rectangle"), 0.1))
 
 
 class FourCentres(unittest.TestCase):

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.courses import closer, counted, fewest, gaps, stray_sentence
+from wise_compass.drafting.courses import stray
 from wise_compass.drafting.figure import FAMILIES, catalogue
 from wise_compass.drafting.recorder import ChoicePoint
 from wise_compass.drafting.refusals import Refused
@@ -171,30 +171,23 @@ def slips_text(data: dict[str, Any]) -> str:
 
 def stray_record(run: Run, limit: float) -> dict[str, Any]:
     """The hand's curve against the true one: the largest gap of each curve, and what would hold ``limit`` mm."""
-    made = gaps(run)
-    if not made:
+    made = stray(run, limit)
+    if made is None:
         raise Refused("figure", f"{run.figure.title} by {run.method.title} has no curve that a hand joins up.")
-    curves = [
-        {"curve": gap.course.says, "largest": gap.largest, "at": coordinates(gap.true[gap.worst]), "where": gap.where}
-        for gap in made
-    ]
-    by_points = any(gap.course.names for gap in made)
-    extras: list[dict[str, Any]] = []
-    if by_points:
-        try:
-            found = closer(run.figure, run.method.id, limit)
-            extras = [{"at": coordinates(one.at), "between": list(one.between), "parameter": one.t} for one in found]
-        except Refused:
-            extras = []
     return {
         "figure": run.figure.id,
         "method": run.method.id,
         "givens": run.figure.stored(),
         "hold": limit,
-        "says": stray_sentence(run, limit),
-        "curves": curves,
-        "fewest_divisions": fewest(run.figure, run.method.id, limit) if by_points and counted(run.figure) else None,
-        "further_points": extras,
+        "says": made.sentence(),
+        "curves": [
+            {"curve": gap.course.says, "largest": gap.largest, "at": coordinates(gap.true[gap.worst]), "where": gap.where}
+            for gap in made.gaps
+        ],
+        "fewest_divisions": made.enough,
+        "further_points": [
+            {"at": coordinates(one.at), "between": list(one.between), "parameter": one.t} for one in made.extras or ()
+        ],
     }
 
 

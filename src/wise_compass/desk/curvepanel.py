@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 from wise_compass.desk.brief import ListSlot
 from wise_compass.desk.keys import PRESS, TABLE, keep
 from wise_compass.desk.session import Session
-from wise_compass.drafting.courses import Extra, closer, counted, fewest, stray_sentence
+from wise_compass.drafting.courses import MOST_EXTRA, Extra, counted, stray
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
@@ -139,25 +139,29 @@ class CurvePanel(QScrollArea):
             self._refuse(self.hold, True)
             return
         self._refuse(self.hold, False)
-        sentence = stray_sentence(made, limit, self._style())
-        self.says.setText(sentence or "This curve is drawn in arcs that are the true curve itself.")
-        if not any(course.names for course in made.figure.courses(made.method.id)):
+        strays = stray(made, limit)
+        if strays is None:
+            self.says.setText("This curve is drawn in arcs that are the true curve itself.")
             return
-        name = counted(made.figure)
-        if name:
-            self._enough = fewest(made.figure, made.method.id, limit)
-            if self._enough is not None and self._enough != made.figure.given_values[name]:
-                fewer = self._enough < made.figure.given_values[name]
-                self.take.setText(f"Take {self._enough} divisions{', which are enough' if fewer else ''}")
-                self.take.show()
-        extras: list[Extra] = []
-        try:
-            extras = closer(made.figure, made.method.id, limit)
-            self.further.setText(self._further_words(extras))
-        except Refused as refusal:
-            self.further.setText(refusal.says)
+        self.says.setText(strays.sentence(self._style()))
+        if not strays.joined:
+            return
+        self._offer_divisions(made, strays.enough)
+        if strays.extras is None:
+            self.further.setText(f"More than {MOST_EXTRA} further points would be needed to hold it so close.")
+        else:
+            self.further.setText(self._further_words(strays.extras))
+            self._places = tuple((float(one.at[0]), float(one.at[1])) for one in strays.extras)
         self.further.setVisible(bool(self.further.text()))
-        self._places = tuple((float(one.at[0]), float(one.at[1])) for one in extras)
+
+    def _offer_divisions(self, made: Run, enough: int | None) -> None:
+        """The button that takes the fewest divisions that hold, where they are others than now."""
+        name = counted(made.figure)
+        now = made.figure.given_values[name] if name else None
+        self._enough = enough
+        if enough is not None and now is not None and enough != now:
+            self.take.setText(f"Take {enough} divisions{', which are enough' if enough < now else ''}")
+            self.take.show()
 
     def _further_words(self, extras: Sequence[Extra]) -> str:
         """Where further points would be set, each by its coordinates."""
@@ -240,8 +244,18 @@ class CurvePanel(QScrollArea):
         return TableWish(**entry.table) if entry is not None else TableWish()
 
     def _wish(self, **changes: object) -> None:
-        self.session.set_table(**changes)
-        self.fill(anew=True)
+        """Want the table otherwise; what cannot be is said, and nothing changes."""
+        try:
+            self.session.set_table(**changes)
+        except Refused as refusal:
+            self.fill(anew=True)
+            self._say_refused(refusal)
+        else:
+            self.fill(anew=True)
+
+    def _say_refused(self, refusal: Refused) -> None:
+        self.table_says.setText(refusal.says)
+        self.table_says.show()
 
     def _step_typed(self, words: str) -> None:
         try:
@@ -249,16 +263,12 @@ class CurvePanel(QScrollArea):
             step = parse_quantity(words, kind, self._size()) if words.strip() else 0.0
             if step < 0:
                 raise Refused("step", "The step must be more than 0.")
-            made = self.session.run
-            if made is not None:
-                curve_table(made.figure, made.method.id, self._table_wish()._replace(step=step), self._style())
+            self.session.set_table(step=step)
         except Refused as refusal:
             self._refuse(self.step, True)
-            self.table_says.setText(refusal.says)
-            self.table_says.show()
+            self._say_refused(refusal)
             return
         self._refuse(self.step, False)
-        self.session.set_table(step=step)
         self.fill()
 
     def table(self) -> Table | None:
@@ -270,8 +280,7 @@ class CurvePanel(QScrollArea):
         try:
             return curve_table(made.figure, made.method.id, self._table_wish(), self._style())
         except Refused as refusal:
-            self.table_says.setText(refusal.says)
-            self.table_says.show()
+            self._say_refused(refusal)
             return None
 
     def _show_table(self, made: Run) -> None:

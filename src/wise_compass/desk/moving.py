@@ -12,7 +12,7 @@ from wise_compass.geometry.vectors import Array
 
 
 class MovingParts:
-    """Draws a motion's parts where the walk stands. ``to_window`` maps figure mm, shape (n, 2), to the window."""
+    """Draws a motion's parts where the walk stands, for a figure at ``origin`` of its sheet; ``foot`` is the paper's lower edge."""
 
     def __init__(self, painter: QPainter, origin: Array, scale: float, zoom: float, left: float, foot: float) -> None:
         self.painter, self.origin, self.scale = painter, origin, scale

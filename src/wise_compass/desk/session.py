@@ -243,19 +243,14 @@ class Session(QObject):
         self.edit(self.job.with_entry(entry.id, lambda e: replace(e, method=method)), "Change method")
         return True
 
-    def set_table(self, **changes: object) -> bool:
-        """Change how the selected figure's curve table is wanted; refused where it cannot be so."""
+    def set_table(self, **changes: object) -> None:
+        """Change how the selected figure's curve table is wanted; raises :class:`Refused` where it cannot be so."""
         entry, made = self.entry, self.run
         if entry is None or made is None:
-            return False
+            return
         table = {**entry.table, **changes}
-        try:
-            curve_table(made.figure, made.method.id, TableWish(**table), style_of(self.job.settings))
-        except Refused as refusal:
-            self.said.emit(refusal.says)
-            return False
+        curve_table(made.figure, made.method.id, TableWish(**table), style_of(self.job.settings))
         self.edit(self.job.with_entry(entry.id, lambda e: replace(e, table=table)), "Curve table", f"{entry.id}.table")
-        return True
 
     def set_gaps(self, shown: bool) -> None:
         """Draw the selected figure's gap plot, or leave it away."""

@@ -169,10 +169,13 @@ class DeskWindow(QMainWindow):
     def _on_curve(self, do: Callable[[Entry], object]) -> None:
         """Something for the curve of the selected figure; said where it has none."""
         entry, made = self.session.entry, self.session.run
-        if entry is not None and made is not None and made.figure.courses(made.method.id):
-            do(entry)
-        else:
+        if entry is None or made is None or not made.figure.courses(made.method.id):
             self.session.said.emit("This figure has no curve.")
+            return
+        try:
+            do(entry)
+        except Refused as refusal:
+            self.session.said.emit(refusal.says)
 
     def _panel(self, number: int) -> None:
         if not self.panels.isTabVisible(number):

@@ -241,29 +241,54 @@ def _closer(course: Course, limit: float) -> list[Extra]:
     return extras
 
 
-def stray_sentence(run: Run, limit: float, style: Style = PLAIN) -> str:
-    """How far the hand's curve strays and what would hold ``limit`` mm, in a sentence."""
+class Stray(NamedTuple):
+    """How far the hand's curves lie from the true ones, and what would hold them within ``limit`` mm.
+
+    ``enough`` are the fewest divisions that hold, None where none do; ``extras`` the further points that do, None where more
+    than :data:`MOST_EXTRA` would be needed.
+    """
+
+    run: Run
+    limit: float
+    gaps: list[Gap]
+    enough: int | None
+    extras: list[Extra] | None
+
+    @property
+    def joined(self) -> bool:
+        """Whether a hand joins up points; else the method draws arcs of its own."""
+        return any(gap.course.names for gap in self.gaps)
+
+    def sentence(self, style: Style = PLAIN) -> str:
+        """How far, where, and what would hold."""
+        worst = max(self.gaps, key=lambda one: one.largest)
+        name = counted(self.run.figure)
+        many = f"With {self.run.figure.given_values[name]} divisions the" if name and self.joined else "The"
+        drawn = "hand’s curve" if self.joined else "line drawn in arcs"
+        far = f"{many} {drawn} strays up to {style.short(worst.largest)}" + (f", {worst.where}" if worst.where else "")
+        held = style.short(self.limit)
+        if not self.joined:
+            return f"{far}."
+        if worst.largest <= self.limit:
+            return f"{far}: within {held}."
+        if self.enough is not None:
+            return f"{far}; {self.enough} would hold {held}."
+        if self.extras is not None:
+            return f"{far}; {len(self.extras)} further points where it is sharp would hold {held}."
+        return f"{far}; no number of divisions holds {held}."
+
+
+def stray(run: Run, limit: float) -> Stray | None:
+    """What a run's curves stray, held to ``limit`` mm; None where the figure has no curve, or draws the true one itself."""
     made = gaps(run)
     if not made:
-        return ""
-    worst = max(made, key=lambda one: one.largest)
-    name = counted(run.figure)
-    many = f"With {run.figure.given_values[name]} divisions the" if name and worst.course.names else "The"
-    drawn = "hand’s curve" if worst.course.names else "line drawn in arcs"
-    far = f"{many} {drawn} strays up to {style.short(worst.largest)}" + (f", {worst.where}" if worst.where else "")
-    if not worst.course.names:
-        return f"{far}."
-    if worst.largest <= limit:
-        return f"{far}: within {style.short(limit)}."
-    return f"{far}; {_remedy(run, limit, style.short(limit))}."
-
-
-def _remedy(run: Run, limit: float, held: str) -> str:
-    enough = fewest(run.figure, run.method.id, limit)
-    if enough is not None:
-        return f"{enough} would hold {held}"
+        return None
+    figure, method = run.figure, run.method.id
+    if not any(gap.course.names for gap in made):
+        return Stray(run, limit, made, None, [])
+    extras: list[Extra] | None
     try:
-        extras = closer(run.figure, run.method.id, limit)
+        extras = closer(figure, method, limit)
     except Refused:
-        return f"no number of divisions holds {held}"
-    return f"{len(extras)} further points where it is sharp would hold {held}"
+        extras = None
+    return Stray(run, limit, made, fewest(figure, method, limit), extras)

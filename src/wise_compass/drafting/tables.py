@@ -174,5 +174,6 @@ def _by_bearing(course: Course, wish: TableWish) -> Table:
             far = float(dot(p - pole, u))
             if far > 0:
                 rows.append((float(angle), far, float(p[0]), float(p[1])))
-    title = f"{_capital(course.says)} by the angle at the focus, every {trim(step, 6)}°"
+    where = ", ".join(trim(float(x), 2) for x in pole)
+    title = f"{_capital(course.says)} by the angle about {where}, every {trim(step, 6)}°"
     return Table(title, ("angle", "radius", "x", "y"), ("°", "mm", "mm", "mm"), tuple(rows), wish.decimals, step)

@@ -96,7 +96,7 @@ class InvoluteCircle(Touching, id="involute-circle", family="rolling", title="In
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
-        angles = np.asarray(360.0 / self.divisions * np.arange(self.spaces + 1), dtype=float)
+        angles = evenly(360.0 / self.divisions, self.spaces + 1)
         contacts = polar(ORIGIN, self.diameter / 2, angles)
         strings = self.diameter / 2 * np.deg2rad(angles)
         yield Truth("Each string is as long as the arc it has left", distance(p, contacts) - strings)

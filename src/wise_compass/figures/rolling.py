@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
-from wise_compass.drafting.courses import Course
+from wise_compass.drafting.courses import Course, evenly
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.givens import Angle, Choice, Count, Length, parts_of_turns
 from wise_compass.drafting.givens import Number as NumberGiven
@@ -77,7 +77,7 @@ class RollingCurve(Touching):
 
     def turned(self) -> Array:
         """The rolled angle of each found point, shape (spaces + 1,)."""
-        return np.asarray(360.0 / self.divisions * np.arange(self.spaces + 1), dtype=float)
+        return evenly(360.0 / self.divisions, self.spaces + 1)
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p, roll = found.group("P"), self.roll

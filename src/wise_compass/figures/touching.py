@@ -87,8 +87,9 @@ class Touching(Figure):
             raise Refused("at", f"{words} {'Raise' if self.at < low else 'Lower'} at.")
 
     def _tangent(self) -> Array:
-        """The unit tangent by the derivative; at a cusp by the second one."""
-        return unit_heading(self.touched, self.place)
+        """The unit tangent by the derivative; at a cusp by the second one: that of the branch that leaves it."""
+        curve = self.touched
+        return unit(curve.bending(self.place) if self._at_cusp() else curve.heading(self.place))
 
     @property
     def curvature_radius(self) -> float:
@@ -144,7 +145,7 @@ class Touching(Figure):
         yield Value("curvature_radius", None if straight else radius, "mm", words, (q,))
         if self.touch == "circle-inside" and not straight:
             over = self.circle_radius - radius
-            says = "the circle crosses the curve beside the point" if over > 0 else "the circle stays inside the curve"
+            says = f"the circle {'crosses' if over > 0 else 'stays inside'} the curve beside the point"
             yield Value("over_curvature", over, "mm", f"{trim(self.circle_radius)} − {trim(radius)}: {says}", (f"{q}k",))
 
     def touch_measure(self, found: Found) -> dict[str, Number]:
@@ -171,7 +172,7 @@ class Touching(Figure):
             stays = self.touch == "circle-outside" or self.circle_radius < 0.9 * self.curvature_radius
             if stays and not self._at_cusp():
                 reach = np.array([-1e-4, -1e-5, 1e-5, 1e-4]) * (curve.last - curve.first)
-                beside = distance(curve.at(np.clip(t + reach, curve.first, curve.last)), self.circle_centre)
+                beside = distance(curve.at(np.clip(t + reach, curve.first, curve.last)), hub[..., None, :])
                 yield Truth("The curve beside it stays on one side of the circle", np.minimum(beside - self.circle_radius, 0.0))
 
     def touch_in(self, d: Draft) -> None:
@@ -217,14 +218,6 @@ def by_ordinates(d: Draft, name: str, at: Array, origin: Spot, says: str, kind: 
         level = d.level_from(origin)
         mark = d.lay_off(level, origin, x, "", kind="plain")
         return d.lay_off(d.upright_from(mark), mark, y, name, kind=kind)
-
-
-def unit_heading(curve: Curve, t: float) -> Array:
-    """The unit tangent of a curve; at a cusp that of the branch that leaves it."""
-    heading, bending = curve.heading(t), curve.bending(t)
-    if float(np.hypot(*heading)) < 1e-6 * float(np.hypot(*bending)):
-        return unit(bending)
-    return unit(heading)
 
 
 def by_focal_radii(d: Draft, q: Spot, one: Spot, two: Spot, sum_of_radii: bool) -> Ruled:

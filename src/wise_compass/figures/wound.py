@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.courses import evenly
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.givens import Count
 from wise_compass.drafting.marks import Spot
@@ -59,7 +60,7 @@ class Wound(Coil):
 
     def turned_at(self) -> Array:
         """The angle turned at each division."""
-        return np.asarray(360.0 / self.divisions * np.arange(self.spaces + 1), dtype=float)
+        return evenly(360.0 / self.divisions, self.spaces + 1)
 
     def flat(self, at: Array) -> Array:
         """A point in space as the elevation shows it."""
