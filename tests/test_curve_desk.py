@@ -157,7 +157,7 @@ class Panel(CurveCase):
         self.assertTrue(plotted())
         self.session.undo()
         self.assertFalse(plotted())
-        self.wait_for(lambda: not panel.gaps.isChecked())
+        self.assertFalse(panel.gaps.isChecked())
         self.session.select("arcs")
         self.assertTrue(plotted(), "four centres own up to their gap unasked")
         self.assertFalse(panel.gaps.isEnabled())

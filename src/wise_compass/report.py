@@ -173,7 +173,7 @@ def stray_record(run: Run, limit: float) -> dict[str, Any]:
     """The hand's curve against the true one: the largest gap of each curve, and what would hold ``limit`` mm."""
     made = stray(run, limit)
     if made is None:
-        raise Refused("figure", f"{run.figure.title} by {run.method.title} has no curve that a hand joins up.")
+        raise Refused("figure", f"{run.figure.title}: its lines are straight or true arcs, and no curve is joined up by hand.")
     return {
         "figure": run.figure.id,
         "method": run.method.id,

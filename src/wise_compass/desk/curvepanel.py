@@ -293,7 +293,6 @@ class CurvePanel(QScrollArea):
             self.curves.addItems([course.says for course in courses])
         self.curves.setCurrentIndex(wish.curve)
         self.curves.setVisible(len(courses) > 1)
-        self.on_sheet.setChecked(wish.on_sheet)
         if table is None:
             self.ordinates.setRowCount(0)
             return
@@ -345,7 +344,20 @@ class CurvePanel(QScrollArea):
         if self._shown is None or self._entry != self.session.entry_id or self._key() == self._shown:
             self.fill()
         else:
+            self._show_wishes()
             self._soon.start()
+
+    def _show_wishes(self) -> None:
+        """What is wanted on the sheet, which may have been asked for or undone elsewhere."""
+        entry, made = self.session.entry, self.session.run
+        if entry is None or made is None:
+            return
+        always = not made.method.exact(made.figure)
+        self._filling = True
+        self.gaps.setChecked(entry.gaps or always)
+        self.gaps.setEnabled(not always)
+        self.on_sheet.setChecked(self._table_wish().on_sheet)
+        self._filling = False
 
     def fill(self, anew: bool = False) -> None:
         """Bring everything up to the selected figure."""
@@ -361,11 +373,7 @@ class CurvePanel(QScrollArea):
             self.session.hint(self._places)
             return
         self._shown = key
-        self._filling = True
+        self._show_wishes()
         self._say_stray(made)
-        always = not made.method.exact(made.figure)
-        self.gaps.setChecked(entry.gaps or always)
-        self.gaps.setEnabled(not always)
         self._show_table(made)
         self.session.hint(self._places)
-        self._filling = False
