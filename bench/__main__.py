@@ -162,8 +162,8 @@ def glides() -> dict[str, float]:
 
 def comparisons() -> dict[str, float]:
     """All methods of a figure side by side, in ms."""
-    from wise_compass.drafting.compare import advice, compare
     from wise_compass.drafting.figure import catalogue
+    from wise_compass.study.compare import advice, compare
 
     return {kind.id: median_ms(lambda k=kind: advice(compare(k())), 3) for kind in catalogue().values()}  # type: ignore[misc]
 

@@ -10,18 +10,18 @@ import numpy as np
 
 from tests.test_plane_figures import solved, value
 from wise_compass.drafting.figure import catalogue, make
-from wise_compass.drafting.marks import Role, Traced
-from wise_compass.drafting.motion import motion_of
+from wise_compass.drafting.marks import CurveMark, Role
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run
-from wise_compass.figures.wound import Wound
+from wise_compass.figures.wound.winding import Wound
 from wise_compass.geometry.coils import visible_pieces
+from wise_compass.study.motion import motion_of
 
 
 def outlines(made: Run) -> list[np.ndarray]:
     """The lines of the elevation as they are drawn."""
     lift = made.figure.lift  # type: ignore[attr-defined]
-    lines = [mark.course() for mark in made.marks if isinstance(mark, Traced) and mark.role is Role.OUTLINE]
+    lines = [mark.course() for mark in made.marks if isinstance(mark, CurveMark) and mark.role is Role.OUTLINE]
     widest = made.figure.widest  # type: ignore[attr-defined]
     return [line for line in lines if line[:, 0].max() <= widest + 1e-6 and line[:, 1].min() > lift - 60]
 

@@ -15,10 +15,10 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton
 from tests.test_desk import APP, DeskCase
 from wise_compass.desk.curvepanel import CurvePanel
 from wise_compass.desk.theme import COPPER
-from wise_compass.drafting.courses import gaps
 from wise_compass.drafting.figure import catalogue
-from wise_compass.figures.touching import Touching as TouchingFigure
+from wise_compass.figures.curves.touching import Touching as TouchingFigure
 from wise_compass.job.model import Entry, Job, SheetPlan
+from wise_compass.study.gaps import gaps
 
 
 class CurveCase(DeskCase):

@@ -9,10 +9,8 @@ import numpy as np
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from wise_compass.drafting.courses import gaps, largest_gap
 from wise_compass.drafting.figure import catalogue, make
 from wise_compass.drafting.run import run
-from wise_compass.drafting.tables import TableWish, curve_table
 from wise_compass.geometry.coils import Edge, Winding, even_half, visible_pieces
 from wise_compass.geometry.curves import (
     Curve,
@@ -29,6 +27,8 @@ from wise_compass.geometry.curves import (
 )
 from wise_compass.geometry.rolling import CircleRoll, LineRoll
 from wise_compass.geometry.vectors import direction, distance, point
+from wise_compass.study.gaps import gaps, largest_gap
+from wise_compass.study.tables import TableWish, curve_table
 
 SIZES = st.floats(5, 200)
 ANGLES = st.floats(0, 360)
@@ -37,7 +37,7 @@ drawn = settings(max_examples=60, deadline=None, derandomize=True, suppress_heal
 
 def beside(curve: Curve, t: float, by: float) -> np.ndarray:
     """The point ``by`` mm to the left of a curve."""
-    x, y = curve.heading(t)
+    x, y = curve.derivative(t)
     return curve.at(t) + by * point(-y, x) / math.hypot(x, y)
 
 
@@ -131,7 +131,7 @@ class Rolls(unittest.TestCase):
     def check_instant_centre(self, roll: LineRoll | CircleRoll, angle: float, spin: float) -> None:
         """The tracing point moves square to the contact, as fast as the turning carries it round the contact."""
         arm = roll.tracer(angle) - roll.contact(angle)
-        way = roll.heading(angle)
+        way = roll.derivative(angle)
         self.assertAlmostEqual(float(arm @ way), 0, delta=1e-9 * float(arm @ arm + way @ way + 1))
         self.assertAlmostEqual(float(np.hypot(*way)), spin * float(np.hypot(*arm)), delta=1e-9 * float(np.hypot(*way) + 1))
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import figure_named, make
-from wise_compass.drafting.instruments import SLACKS, UnsteadyHands
+from wise_compass.drafting.instruments import TOLERANCES, UnsteadyHands
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.refusals import Refused
@@ -79,7 +79,7 @@ class Hands(unittest.TestCase):
         centre = draft.start_at("O")
         circle = draft.compass(centre, 50.0)
         again = draft.compass(centre, 50.0)
-        self.assertAlmostEqual(float(np.std(circle.radius[1:])), SLACKS["compass setting"].sd, delta=0.005)
+        self.assertAlmostEqual(float(np.std(circle.radius[1:])), TOLERANCES["compass setting"].sd, delta=0.005)
         self.assertEqual(float(circle.radius[0]), 50.0, "lane 0 is the steady hand")
         self.assertIs(again.radius, circle.radius, "a kept opening keeps its error")
         self.assertTrue(draft.steps[-1].keep)

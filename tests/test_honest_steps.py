@@ -10,9 +10,9 @@ import numpy as np
 
 from tests.test_catalogue import every_method, fitting
 from wise_compass.drafting.figure import make
-from wise_compass.drafting.marks import Mark, Ruled, Swung, nominal
+from wise_compass.drafting.marks import ArcMark, LineMark, Mark, nominal
 from wise_compass.drafting.run import Run, run
-from wise_compass.figures.touching import Touching
+from wise_compass.figures.curves.touching import Touching
 
 NEAR = 1e-6
 
@@ -28,10 +28,10 @@ def every_run() -> Iterator[Run]:
 
 def off(mark: Mark, at: np.ndarray) -> float:
     """How far a point lies off a mark, produced as far as need be; off the nearest corner of a traced line."""
-    if isinstance(mark, Ruled):
+    if isinstance(mark, LineMark):
         u, way = nominal(mark.u, 1), at - nominal(mark.p, 1)
         return abs(float(u[0] * way[1] - u[1] * way[0]))
-    if isinstance(mark, Swung):
+    if isinstance(mark, ArcMark):
         return abs(float(np.hypot(*(at - nominal(mark.centre, 1)))) - float(nominal(mark.radius, 0)))
     return float(np.hypot(*(mark.course() - at).T).min())
 
@@ -43,7 +43,7 @@ class HonestSteps(unittest.TestCase):
             for step in made.steps:
                 there += [spot.here for spot in step.spots]
                 for mark in step.marks:
-                    if isinstance(mark, Swung):
+                    if isinstance(mark, ArcMark):
                         centre = nominal(mark.centre, 1)
                         least = min(float(np.hypot(*(centre - at))) for at in there)
                         self.assertLess(least, NEAR, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}")
@@ -52,7 +52,7 @@ class HonestSteps(unittest.TestCase):
         told = 0
         for made in every_run():
             for step in made.steps:
-                arcs = [mark for mark in step.marks if isinstance(mark, Swung)]
+                arcs = [mark for mark in step.marks if isinstance(mark, ArcMark)]
                 if "ompass" not in step.instrument or not arcs:
                     continue
                 lengths = [setting.value for setting in step.settings if setting.unit == "mm"]
@@ -68,7 +68,7 @@ class HonestSteps(unittest.TestCase):
         checked = 0
         for made in every_run():
             for step in made.steps:
-                lines = [mark for mark in step.marks if isinstance(mark, Ruled)]
+                lines = [mark for mark in step.marks if isinstance(mark, LineMark)]
                 if step.instrument not in ("Set square", "Protractor") or len(step.marks) != 1 or len(lines) != 1:
                     continue
                 angles = [setting.value for setting in step.settings if setting.unit == "°"]

@@ -10,7 +10,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
 SOURCE = ROOT / "src" / "wise_compass"
-ROOMS = ["geometry", "drafting", "figures", "sheet", "outputs", "job", "report", "desk", "arguments", "cli", "__main__"]
+ROOMS = ["geometry", "drafting", "figures", "study", "sheet", "outputs", "job", "report", "desk", "arguments", "cli", "__main__"]
 """From the ground up; a room imports its own level and those before it."""
 
 
@@ -36,6 +36,21 @@ class House(unittest.TestCase):
                     other = name.split(".")[1]
                     if other in ROOMS:
                         self.assertLessEqual(ROOMS.index(other), ROOMS.index(room), f"{file} imports {name}")
+
+    def test_no_modules_import_each_other_in_a_circle(self) -> None:
+        """Whatever the import is for, types alone included: inside a room too, the house is read from the ground up."""
+        names = {file: ".".join(("wise_compass", *file.relative_to(SOURCE).with_suffix("").parts)) for file in SOURCE.rglob("*.py")}
+        known = set(names.values())
+        needs = {}
+        for file, name in names.items():
+            taken = {one if one in known else one.rpartition(".")[0] for one in imports(file)}
+            needs[name] = (taken & known) - {name}
+        from graphlib import CycleError, TopologicalSorter
+
+        try:
+            tuple(TopologicalSorter(needs).static_order())
+        except CycleError as circle:
+            self.fail(f"a circle: {' → '.join(circle.args[1])}")
 
     def test_no_file_outgrows_its_reader(self) -> None:
         for file in SOURCE.rglob("*.py"):

@@ -8,9 +8,9 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.compare import advice, compare, recommended
 from wise_compass.drafting.figure import catalogue, make
 from wise_compass.drafting.run import Run, run, run_hands, run_slips
+from wise_compass.study.compare import advice, compare, recommended
 
 Point = tuple[float, float]
 

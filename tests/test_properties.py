@@ -101,7 +101,7 @@ class Figures(unittest.TestCase):
     def test_rolling_is_turning_about_the_contact(self, angle: float, r: float, a: float, inside: bool) -> None:
         for roll in (LineRoll(r, a), CircleRoll(2.5 * r, r, a, inside, 90.0)):
             arm = roll.tracer(angle) - roll.contact(angle)
-            heading = roll.heading(angle)
+            heading = roll.derivative(angle)
             scale = float(np.hypot(*heading)) + 1e-9
             self.assertAlmostEqual(float((arm * heading).sum()) / scale, 0, delta=1e-7, msg="velocity is square to the arm")
             step = 1e-5

@@ -16,12 +16,12 @@ import numpy as np
 from tests.test_plane_figures import gap, solved
 from wise_compass.cli import main
 from wise_compass.drafting.figure import catalogue, make
-from wise_compass.drafting.motion import motion_of
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.tables import Table, TableWish, curve_table
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import Entry, Job, SheetPlan, from_data, to_data
 from wise_compass.outputs.svg import svg_text
+from wise_compass.study.motion import motion_of
+from wise_compass.study.tables import Table, TableWish, curve_table
 
 
 def table_of(id: str, wish: TableWish, **givens: object) -> Table:

@@ -10,13 +10,13 @@ from typing import Any
 import numpy as np
 
 from tests.test_plane_figures import at, gap, solved, turn, value
-from wise_compass.drafting.courses import closer, fewest, finer, gaps, largest_gap, stray
 from wise_compass.drafting.figure import Figure, catalogue, make
-from wise_compass.drafting.marks import Role, Ruled, Swung, Traced
+from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Role
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_hands
-from wise_compass.figures.touching import Touching
+from wise_compass.figures.curves.touching import Touching
 from wise_compass.geometry.curves import Curve, clear_radius
+from wise_compass.study.gaps import closer, fewest, finer, gaps, largest_gap, stray
 
 OTHERS: dict[str, list[dict[str, Any]]] = {
     "ellipse": [{"lie": "upright", "divisions": 8}, {"long": 100, "wide": 100}, {"long": 300, "wide": 9, "divisions": 72}],
@@ -70,14 +70,14 @@ class Derivatives(unittest.TestCase):
                 h = 1e-4 * (curve.last - curve.first) / len(t)
                 size = np.ptp(curve.at(t), axis=0).max()
                 slope = (curve.at(t + h) - curve.at(t - h)) / (2 * h * curve.per)
-                bend = (curve.heading(t + h) - curve.heading(t - h)) / (2 * h * curve.per)
+                bend = (curve.derivative(t + h) - curve.derivative(t - h)) / (2 * h * curve.per)
                 where = f"{figure.id} {figure.stored()}"
-                scale = max(size, float(np.abs(curve.heading(t)).max()))
-                np.testing.assert_allclose(curve.heading(t), slope, atol=2e-5 * scale, err_msg=where)
+                scale = max(size, float(np.abs(curve.derivative(t)).max()))
+                np.testing.assert_allclose(curve.derivative(t), slope, atol=2e-5 * scale, err_msg=where)
                 steps = "involute-polygon", "arc-volute"  # their second derivative leaps from arc to arc
                 if figure.id not in steps:
-                    scale = max(size, float(np.abs(curve.bending(t)).max()))
-                    np.testing.assert_allclose(curve.bending(t), bend, atol=2e-5 * scale, err_msg=where)
+                    scale = max(size, float(np.abs(curve.second_derivative(t)).max()))
+                    np.testing.assert_allclose(curve.second_derivative(t), bend, atol=2e-5 * scale, err_msg=where)
 
     def test_radius_of_curvature_is_that_of_the_circle_through_three_close_points(self) -> None:
         for id in ("ellipse", "parabola", "cycloid", "involute-circle", "archimedean-spiral", "logarithmic-spiral"):
@@ -110,7 +110,7 @@ class FoundPoints(unittest.TestCase):
             ("epicycloid", {}, 1),
         ):
             made = solved(id, **givens)
-            strokes = [mark for mark in made.marks if isinstance(mark, Traced) and mark.role is Role.OUTLINE]
+            strokes = [mark for mark in made.marks if isinstance(mark, CurveMark) and mark.role is Role.OUTLINE]
             self.assertEqual(len(strokes), pieces, f"{id} {givens}")
 
     def test_one_division_on_either_side_of_a_cusp_mirrors(self) -> None:
@@ -194,7 +194,7 @@ class FourCentres(unittest.TestCase):
         self.made = solved("ellipse", "four-centres", long=152, wide=88)
 
     def test_the_arcs_join_on_one_normal_and_pass_the_ends_of_the_axes(self) -> None:
-        arcs = [mark for mark in self.made.marks if isinstance(mark, Swung) and mark.span is not None]
+        arcs = [mark for mark in self.made.marks if isinstance(mark, ArcMark) and mark.span is not None]
         self.assertEqual(len(arcs), 4)
         for one, two, joint in zip(arcs, [*arcs[1:], arcs[0]], ("P1", "P3", "P5", "P7")):
             p = at(self.made, joint)
@@ -314,7 +314,7 @@ class Touched(unittest.TestCase):
             kind = catalogue()[id]
             first = make(kind, {"touch": touch, "at": place, "circle_radius": 3000})
             assert isinstance(first, Touching)
-            side = first.touched.hollow(place) * (1 if touch == "circle-inside" else -1)
+            side = first.touched.concave_side(place) * (1 if touch == "circle-inside" else -1)
             clear, _ = clear_radius(first.touched, place, side)
             for factor, crosses in ((0.999, False), (1.01, True)):
                 figure = make(kind, {"touch": touch, "at": place, "circle_radius": clear * factor})
@@ -373,7 +373,7 @@ class Touched(unittest.TestCase):
 
     def test_lines_stand_at_the_axes_of_conjugate_diameters(self) -> None:
         made = solved("ellipse-conjugate", "rotated-triangle", first=124, second=78, angle=64)
-        axes = [mark for mark in made.marks if isinstance(mark, Ruled) and mark.role is Role.CENTRE]
+        axes = [mark for mark in made.marks if isinstance(mark, LineMark) and mark.role is Role.CENTRE]
         self.assertGreaterEqual(len(axes), 4)
         x, y = at(made, "X"), at(made, "Y")
         self.assertAlmostEqual(2 * math.hypot(*x), value(made, "long"), places=9)

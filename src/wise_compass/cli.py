@@ -88,7 +88,7 @@ def _stray(args: argparse.Namespace) -> None:
 
 
 def _table_wish(args: argparse.Namespace) -> Any:
-    from wise_compass.drafting.tables import TableWish
+    from wise_compass.study.tables import TableWish
 
     if not 0 <= args.step < 1e6:
         raise Refused("step", f"step is {args.step:g}; it must be a positive number of mm or degrees. Change step.")
@@ -96,7 +96,7 @@ def _table_wish(args: argparse.Namespace) -> Any:
 
 
 def _table(args: argparse.Namespace) -> None:
-    from wise_compass.drafting.tables import curve_table
+    from wise_compass.study.tables import curve_table
 
     wish = _table_wish(args)
     made = _run(args)
@@ -135,7 +135,7 @@ def _draw(args: argparse.Namespace) -> None:
     figure = made.figure
     table = _table_wish(args)._asdict() if args.table else {}
     if args.table or args.gaps:
-        from wise_compass.drafting.tables import NO_CURVE
+        from wise_compass.study.tables import NO_CURVE
 
         if not figure.courses(made.method.id):
             raise Refused("figure", NO_CURVE.format(title=figure.title))
@@ -183,10 +183,10 @@ def _desk(arguments: Sequence[str]) -> int:
         raise Refused("", f"“{' '.join(arguments)}” is no way to open the desk. See wise-compass --help.")
     gc.disable()  # nothing is garbage yet; the desk enables it again once it has painted
     # The core comes in before Qt: the binding reads the source of every module that is imported after it.
-    from wise_compass.drafting import compare  # noqa: F401
     from wise_compass.drafting.figure import catalogue
     from wise_compass.job import build, demo, history, recovery  # noqa: F401
     from wise_compass.outputs import svg  # noqa: F401
+    from wise_compass.study import compare  # noqa: F401
 
     catalogue()
     from wise_compass.desk.start import open_desk

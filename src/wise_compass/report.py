@@ -7,14 +7,14 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.courses import stray
 from wise_compass.drafting.figure import FAMILIES, catalogue
 from wise_compass.drafting.recorder import ChoicePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import HandsResult, Run, Scatter
-from wise_compass.drafting.tables import Table
 from wise_compass.drafting.wording import PLAIN, power_of_ten, trim
 from wise_compass.outputs.record import coordinates
+from wise_compass.study.gaps import stray
+from wise_compass.study.tables import Table
 
 
 def listing() -> dict[str, Any]:

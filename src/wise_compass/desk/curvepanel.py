@@ -24,15 +24,15 @@ from PySide6.QtWidgets import (
 from wise_compass.desk.brief import ListSlot
 from wise_compass.desk.keys import PRESS, TABLE, keep
 from wise_compass.desk.session import Session
-from wise_compass.drafting.courses import MOST_EXTRA, Extra, counted, stray
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
-from wise_compass.drafting.tables import BY, Table, TableWish, curve_table
 from wise_compass.drafting.wording import INCH, Style, trim
 from wise_compass.job.build import style_of
 from wise_compass.job.store import write_atomically
 from wise_compass.sheet.inks import INKS
+from wise_compass.study.gaps import MOST_EXTRA, Extra, counted, stray
+from wise_compass.study.tables import BY, Table, TableWish, curve_table
 
 MOST_LISTED = 12
 SETTLE_MS = 120

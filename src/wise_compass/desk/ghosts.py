@@ -11,7 +11,7 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import COPPER, TEAL, colour
-from wise_compass.drafting.marks import Mark, Ruled, Swung, nominal
+from wise_compass.drafting.marks import ArcMark, LineMark, Mark, nominal
 from wise_compass.drafting.steps import Step
 from wise_compass.geometry.vectors import Array, angle_of, direction, left_of, polar
 
@@ -29,9 +29,9 @@ class Ghosts:
         self.painter.setPen(QPen(colour(TEAL, 0.55), 1.0))
         self.painter.setBrush(colour(TEAL, 0.09))
         mark = _telling(step.marks)
-        if isinstance(mark, Swung):
+        if isinstance(mark, ArcMark):
             self._compass(mark)
-        elif isinstance(mark, Ruled):
+        elif isinstance(mark, LineMark):
             if "compass" in step.instrument.lower():
                 return
             if step.instrument == "Protractor":
@@ -49,7 +49,7 @@ class Ghosts:
     def _polygon(self, points: Sequence[Array]) -> None:
         self.painter.drawPolygon(QPolygonF([self.surface.xy(p) for p in points]))
 
-    def _compass(self, arc: Swung) -> None:
+    def _compass(self, arc: ArcMark) -> None:
         centre, radius = self._at(nominal(arc.centre, 1)), float(nominal(arc.radius, 0)) * self.scale
         start, sweep = arc.spans()[-1] if arc.spans() else (60.0, 0.0)
         angle = 60.0 if sweep >= 360 else start + sweep
@@ -76,7 +76,7 @@ class Ghosts:
         side = -left_of(u)
         self._polygon([p - u * 12, q + u * 12, q + u * 12 + side * 9, p - u * 12 + side * 9])
 
-    def _set_square(self, line: Ruled) -> None:
+    def _set_square(self, line: LineMark) -> None:
         a, b = (self._at(p) for p in line.ends())
         if float(np.hypot(*(b - a))) < 2:
             return
@@ -89,7 +89,7 @@ class Ghosts:
         foot = a - u * 7
         self._polygon([foot, foot + u * length, foot + side * length * math.tan(math.radians(30))])
 
-    def _protractor(self, line: Ruled) -> None:
+    def _protractor(self, line: LineMark) -> None:
         centre = self._at(nominal(line.p, 1))
         angle = float(angle_of(nominal(line.u, 1)))
         base = 0.0 if angle >= -1e-9 else -180.0
@@ -106,6 +106,6 @@ class Ghosts:
 def _telling(marks: Sequence[Mark]) -> Mark:
     """The mark that shows the instrument best: the last with some length."""
     for mark in reversed(marks):
-        if isinstance(mark, Swung) or not isinstance(mark, Ruled) or mark.hi - mark.lo > 1:
+        if isinstance(mark, ArcMark) or not isinstance(mark, LineMark) or mark.hi - mark.lo > 1:
             return mark
     return marks[-1]

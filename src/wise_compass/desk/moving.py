@@ -7,8 +7,8 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from wise_compass.desk.theme import COPPER, INK, PAPER, TEAL, colour
-from wise_compass.drafting.motion import Motion
 from wise_compass.geometry.vectors import Array
+from wise_compass.study.motion import Motion
 
 
 class MovingParts:

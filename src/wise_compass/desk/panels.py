@@ -10,12 +10,12 @@ from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 from wise_compass.desk.cards import Card, CardList
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import COPPER, TEAL
-from wise_compass.drafting.compare import Comparison, advice, compare
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Proof, Value
 from wise_compass.drafting.wording import Style, power_of_ten, trim
 from wise_compass.job.build import style_of
+from wise_compass.study.compare import Comparison, advice, compare
 
 if TYPE_CHECKING:
     from wise_compass.desk.curvepanel import CurvePanel

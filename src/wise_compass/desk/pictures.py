@@ -10,7 +10,7 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from wise_compass.desk.theme import colour
 from wise_compass.drafting.figure import Figure
-from wise_compass.drafting.marks import Role, Ruled, Swung, nominal
+from wise_compass.drafting.marks import ArcMark, LineMark, Role, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.geometry.fair import along_curve
@@ -25,9 +25,9 @@ def courses(made: Run) -> list[Array]:
     for mark in made.marks:
         if mark.role not in SHOWN:
             continue
-        if isinstance(mark, Ruled):
+        if isinstance(mark, LineMark):
             lines.append(np.array(mark.ends()))
-        elif isinstance(mark, Swung):
+        elif isinstance(mark, ArcMark):
             centre, radius = nominal(mark.centre, 1), float(nominal(mark.radius, 0))
             lines += [polar(centre, radius, np.linspace(a, a + sweep, 25)) for a, sweep in mark.spans()]
         else:

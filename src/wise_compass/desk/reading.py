@@ -7,8 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.courses import Gap
-from wise_compass.drafting.marks import Ruled, Swung, nominal
+from wise_compass.drafting.marks import ArcMark, LineMark, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style, trim
 from wise_compass.geometry.vectors import Array, angle_of, distance
@@ -16,6 +15,7 @@ from wise_compass.sheet.compose import Placed, Sheet
 from wise_compass.sheet.drawing import Arc, Item
 from wise_compass.sheet.gaps import enlargement
 from wise_compass.sheet.render import polyline, shown_name
+from wise_compass.study.gaps import Gap
 
 
 class Pick(NamedTuple):
@@ -88,7 +88,7 @@ def gap_at(gaps: Sequence[Gap], placed: Placed, scale: float, at: Array, reach: 
         if far[k] < best:
             side = "left" if gap.off[k] > 0 else "right"
             course = gap.course
-            hollow = course.curve.hollow(float(gap.t[k]))
+            hollow = course.curve.concave_side(float(gap.t[k]))
             inside = (side == "left") == (hollow > 0)
             space = int(gap.space[k])
             names = course.names
@@ -102,9 +102,9 @@ def mark_words(run: Run, owner: str, style: Style) -> str:
     """A mark's kind, size and the step that draws it."""
     mark = run.marks[int(owner[1:])]
     step = run.steps[mark.step - 1]
-    if isinstance(mark, Swung):
+    if isinstance(mark, ArcMark):
         size = f"radius {style.length(float(nominal(mark.radius, 0)))}"
-    elif isinstance(mark, Ruled):
+    elif isinstance(mark, LineMark):
         a, b = mark.ends()
         size = f"{style.length(float(distance(a, b)))} at {trim(float(angle_of(nominal(mark.u, 1))), 2)}°"
     else:

@@ -10,10 +10,8 @@ from pathlib import Path
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from wise_compass.drafting.figure import figure_named, make
-from wise_compass.drafting.motion import Motion, motion_of
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
-from wise_compass.drafting.tables import TableWish, curve_table
 from wise_compass.job.build import build_sheet, conventions_of, style_of
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job, Settings
@@ -21,6 +19,8 @@ from wise_compass.job.recovery import Keeper
 from wise_compass.job.store import load, parse_job, save
 from wise_compass.outputs.svg import read_about
 from wise_compass.sheet.compose import Sheet
+from wise_compass.study.motion import Motion, motion_of
+from wise_compass.study.tables import TableWish, curve_table
 
 
 class Session(QObject):

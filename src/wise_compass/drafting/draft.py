@@ -12,7 +12,7 @@ from typing import TypeVar
 import numpy as np
 
 from wise_compass.drafting.instruments import COMPASS_REACH
-from wise_compass.drafting.marks import Role, Ruled, Spot, Swung, Traced, nominal
+from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Role, Spot, nominal
 from wise_compass.drafting.recorder import NoMeet, Opening, Recorder
 from wise_compass.drafting.steps import Setting, Step
 from wise_compass.geometry.meets import foot, meet_circles, meet_line_circle, meet_lines
@@ -43,8 +43,8 @@ class Draft(Recorder):
 
     # straight lines
 
-    def _line(self, p: Array, u: Array, role: Role, step: Step, length: float) -> Ruled:
-        line = Ruled(p, u, role, step.n, 0.0, length)
+    def _line(self, p: Array, u: Array, role: Role, step: Step, length: float) -> LineMark:
+        line = LineMark(p, u, role, step.n, 0.0, length)
         self._leave(step, line)
         return line
 
@@ -56,7 +56,7 @@ class Draft(Recorder):
 
     def rule(
         self, a: Spot, b: Spot, says: str = "", role: Role = Role.CONSTRUCTION, why: str = "", beyond: float = 0.0
-    ) -> Ruled:
+    ) -> LineMark:
         """A straight line from ``a`` to ``b``, drawn ``beyond`` mm further."""
         step = self._begin("Straightedge", says or f"Join {a.name} to {b.name}.", why)
         u = unit(b.at - a.at)
@@ -72,7 +72,7 @@ class Draft(Recorder):
         why: str = "",
         length: float = 0.0,
         instrument: str = "",
-    ) -> Ruled:
+    ) -> LineMark:
         """A line from ``start`` at ``angle`` degrees: by set squares at a multiple of 15, else by protractor."""
         steady = float(nominal(angle, 0))
         squares = not instrument and abs(steady / 15 - round(steady / 15)) < 1e-12
@@ -85,29 +85,29 @@ class Draft(Recorder):
 
     def level_from(
         self, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
-    ) -> Ruled:
+    ) -> LineMark:
         """A level line through ``start``, drawn ``length`` mm to the right (less than 0: to the left)."""
         return self._squared(start, RIGHT, says or f"Draw level from {start.name}.", role, length, why)
 
     def upright_from(
         self, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
-    ) -> Ruled:
+    ) -> LineMark:
         """An upright line through ``start``, drawn ``length`` mm upward (less than 0: downward)."""
         return self._squared(start, UP, says or f"Draw upright from {start.name}.", role, length, why)
 
     def square_to(
-        self, line: Ruled, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
-    ) -> Ruled:
+        self, line: LineMark, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
+    ) -> LineMark:
         """A line through ``start`` square to ``line``, with a set square; positive lengths to the left of it."""
         return self._squared(start, left_of(line.u), says or f"Draw square to the line from {start.name}.", role, length, why)
 
     def parallel_to(
-        self, line: Ruled, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
-    ) -> Ruled:
+        self, line: LineMark, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
+    ) -> LineMark:
         """A line through ``start`` parallel to ``line``, by sliding a set square along an edge."""
         return self._squared(start, line.u, says or f"Slide the set square to {start.name}; draw parallel.", role, length, why)
 
-    def _squared(self, start: Spot, u: Array, says: str, role: Role, length: float, why: str) -> Ruled:
+    def _squared(self, start: Spot, u: Array, says: str, role: Role, length: float, why: str) -> LineMark:
         step = self._begin("Set square", says, why)
         stray = self.hand.strays("set square", step.n)
         if self.hand.lanes:
@@ -118,7 +118,7 @@ class Draft(Recorder):
         return line
 
     def lay_off(
-        self, line: Ruled, start: Spot, length: float, name: str, says: str = "", why: str = "", kind: str = "found"
+        self, line: LineMark, start: Spot, length: float, name: str, says: str = "", why: str = "", kind: str = "found"
     ) -> Spot:
         """The point ``length`` mm along ``line`` from ``start``, with the rule."""
         step = self._begin("Rule", says or f"Lay off {name} from {start.name}.", why)
@@ -144,7 +144,7 @@ class Draft(Recorder):
         why: str = "",
         whole: bool = True,
         role: Role = Role.CONSTRUCTION,
-    ) -> Swung:
+    ) -> ArcMark:
         """A circle (or, with ``whole`` false, as much of it as is needed) about ``centre``.
 
         An opening at which the compass already stands is kept, error and all.
@@ -160,14 +160,14 @@ class Draft(Recorder):
             step.settings.append(Setting(steady, "mm"))
             step.keep = kept
         at = centre.at + self.hand.strays_both_ways("compass prick", step.n)
-        swung = Swung(at, self._compass[1], role, step.n, whole)
+        swung = ArcMark(at, self._compass[1], role, step.n, whole)
         self._leave(step, swung)
         return swung
 
     def meet(
         self,
-        one: Ruled | Swung,
-        two: Ruled | Swung,
+        one: LineMark | ArcMark,
+        two: LineMark | ArcMark,
         name: str = "",
         where: str = "",
         near: Spot | None = None,
@@ -186,20 +186,20 @@ class Draft(Recorder):
             line.reach(spot.here)
         return spot
 
-    def _crossing(self, one: Ruled | Swung, two: Ruled | Swung, where: str, near: Spot | None, far: Spot | None) -> Array:
-        if isinstance(one, Ruled) and isinstance(two, Ruled):
+    def _crossing(self, one: LineMark | ArcMark, two: LineMark | ArcMark, where: str, near: Spot | None, far: Spot | None) -> Array:
+        if isinstance(one, LineMark) and isinstance(two, LineMark):
             return meet_lines(one.p, one.u, two.p, two.u)
-        if isinstance(one, Swung) and isinstance(two, Swung):
+        if isinstance(one, ArcMark) and isinstance(two, ArcMark):
             both = meet_circles(one.centre, one.radius, two.centre, two.radius)
         else:
-            line, arc = (one, two) if isinstance(one, Ruled) else (two, one)
-            assert isinstance(line, Ruled) and isinstance(arc, Swung)
+            line, arc = (one, two) if isinstance(one, LineMark) else (two, one)
+            assert isinstance(line, LineMark) and isinstance(arc, ArcMark)
             both = meet_line_circle(line.p, line.u, arc.centre, arc.radius)
         return np.asarray(both[..., _chosen(nominal(both, 2), where, near, far), :])
 
     def step_round(
         self,
-        circle: Swung,
+        circle: ArcMark,
         start: Spot,
         chord: float | Opening,
         names: Sequence[str],
@@ -245,7 +245,7 @@ class Draft(Recorder):
 
     def divide_turn(
         self, centre: Spot, parts: int, first: float = 0.0, clockwise: bool = False, length: float = 0.0
-    ) -> list[Ruled]:
+    ) -> list[LineMark]:
         """Rays that cut the full turn about ``centre`` into equal angles, in one step."""
         part = 360.0 / parts
         by_squares = part % 15 == 0 and first % 15 == 0
@@ -259,10 +259,10 @@ class Draft(Recorder):
 
     def line_in(
         self, spots: Sequence[Spot], closed: bool = False, says: str = "", role: Role = Role.OUTLINE, why: str = ""
-    ) -> Traced:
+    ) -> CurveMark:
         """The result in straight lines from spot to spot."""
         step = self._begin("Straightedge", says or f"Line in {''.join(s.name for s in spots[:6])}.", why)
-        traced = Traced([spot.at for spot in spots], role, step.n, closed)
+        traced = CurveMark([spot.at for spot in spots], role, step.n, closed)
         self._leave(step, traced)
         return traced
 
@@ -275,13 +275,13 @@ class Draft(Recorder):
         why: str = "",
         whole: Sequence[Spot] | None = None,
         first: int = 0,
-    ) -> Traced:
+    ) -> CurveMark:
         """The result as a fair curve through the spots; as a piece of the curve through ``whole``, from its ``first`` on."""
         step = self._begin("Curve", says or "Line in the curve through the points.", why)
         if not step.settings:
             step.settings.append(Setting(words=f"{spots[0].name} … {spots[-1].name}"))
         through = None if whole is None else [spot.at for spot in whole]
-        traced = Traced([spot.at for spot in spots], role, step.n, closed, smooth=True, whole=through, first=first)
+        traced = CurveMark([spot.at for spot in spots], role, step.n, closed, smooth=True, whole=through, first=first)
         self._leave(step, traced)
         return traced
 
@@ -294,7 +294,7 @@ class Draft(Recorder):
         says: str = "",
         clockwise: bool = False,
         why: str = "",
-    ) -> Swung:
+    ) -> ArcMark:
         """The result as an arc from ``start`` to ``end``, anticlockwise unless told otherwise, stopping there."""
         arc = self.compass(
             centre,
@@ -308,7 +308,7 @@ class Draft(Recorder):
         arc.span = (begin, (float(angle_of(last.here - centre.here)) - begin) % 360.0)
         return arc
 
-    def circle_in(self, centre: Spot, radius: float | Opening, says: str = "", why: str = "") -> Swung:
+    def circle_in(self, centre: Spot, radius: float | Opening, says: str = "", why: str = "") -> ArcMark:
         """The result as a full circle."""
         return self.compass(centre, radius, says or f"Centre {centre.name}, line in the circle.", why, role=Role.OUTLINE)
 

@@ -6,20 +6,16 @@ import importlib
 import pkgutil
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from functools import cache
-from typing import TYPE_CHECKING, Any, ClassVar, NamedTuple, TypeVar
+from typing import Any, ClassVar, NamedTuple, TypeVar
 
+from wise_compass.drafting.course import Course, Frame
+from wise_compass.drafting.dimensions import Dimension
+from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.givens import Given
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import Number
-
-if TYPE_CHECKING:
-    from wise_compass.drafting.courses import Course
-    from wise_compass.drafting.draft import Draft
-    from wise_compass.drafting.measures import Dimension
-    from wise_compass.drafting.motion import Frame
-    from wise_compass.drafting.run import Run
 
 F = TypeVar("F", bound="Figure")
 FAMILIES = {
@@ -109,7 +105,7 @@ class Figure:
         """The true curves that the found points of ``method`` lie on; none for figures of straight lines and arcs."""
         return ()
 
-    def mechanism(self, run: Run, t: float) -> Frame | None:
+    def mechanism(self, found: Found, t: float) -> Frame | None:
         """The moving parts of a run of this figure where the curve's parameter is ``t``; None where nothing moves."""
         return None
 
@@ -129,11 +125,6 @@ class Figure:
     def stored(self) -> dict[str, Any]:
         """The givens as JSON holds them."""
         return {name: given.stored(self.given_values[name]) for name, given in self.givens.items()}
-
-    @classmethod
-    def fitting_methods(cls, figure: Figure) -> list[Method]:
-        """The methods that serve for this figure's numbers."""
-        return [method for method in cls.methods.values() if method.fits(figure) is None]
 
 
 def method(
@@ -169,8 +160,8 @@ def method(
 def catalogue() -> dict[str, type[Figure]]:
     """Every figure by id, in the order of the families; imports each module of ``figures``, once."""
     package = importlib.import_module("wise_compass.figures")
-    for module in pkgutil.iter_modules(package.__path__):
-        importlib.import_module(f"{package.__name__}.{module.name}")
+    for module in pkgutil.walk_packages(package.__path__, f"{package.__name__}."):
+        importlib.import_module(module.name)
     order = list(FAMILIES)
     known = Figure.catalogue.items()
     return dict(sorted(known, key=lambda item: order.index(item[1].family)))

@@ -12,16 +12,24 @@ A bound is a number, the name of another given, or a function of the figure.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from typing import TYPE_CHECKING, Any, Generic, TypeVar, overload
+from typing import Any, Generic, Protocol, TypeVar, overload
 
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN, Style, trim
 
-if TYPE_CHECKING:
-    from wise_compass.drafting.figure import Figure
-
 T = TypeVar("T")
+
+
+class Figure(Protocol):
+    """What givens know of the figure that they belong to."""
+
+    given_values: dict[str, Any]
+
+    @property
+    def givens(self) -> Mapping[str, Given[Any]]: ...
+
+
 Bound = float | str | Callable[[Any], float] | None
 SHORTEST_LENGTH = 0.1
 FLATTEST_ANGLE = 0.05
@@ -200,7 +208,7 @@ class Angle(Measure):
         return f"{trim(value, 6)}°"
 
 
-class Number(Measure):
+class Real(Measure):
     """A plain number, such as a ratio."""
 
     step = 0.1

@@ -1,7 +1,7 @@
 """The instruments: how far each reaches and how far an ordinary, careful hand strays with it.
 
 Every error is one standard deviation. None of them comes from a standard, since no standard fixes a hand; each is an
-assumption, stated in :attr:`Slack.basis`, and anyone who has measured a hand may put their own number there.
+assumption, stated in :attr:`Tolerance.basis`, and anyone who has measured a hand may put their own number there.
 """
 
 from __future__ import annotations
@@ -13,7 +13,7 @@ import numpy as np
 from wise_compass.geometry.vectors import Array, Number
 
 
-class Slack(NamedTuple):
+class Tolerance(NamedTuple):
     """One way in which a hand strays: by ``sd`` (mm or degrees), for the stated reason."""
 
     id: str
@@ -22,34 +22,34 @@ class Slack(NamedTuple):
     basis: str
 
 
-SLACKS = {
-    slack.id: slack
-    for slack in (
-        Slack(
+TOLERANCES = {
+    tolerance.id: tolerance
+    for tolerance in (
+        Tolerance(
             "compass setting",
             0.15,
             "mm",
             "Assumed: a setting read off a millimetre rule to a third of a space, taken as a 95 % limit of 0.3 mm.",
         ),
-        Slack(
+        Tolerance(
             "compass prick",
             0.10,
             "mm",
             "Assumed: a needle set by eye on a crossing of two 0.25 mm lines, within a line's width at 95 %, each way.",
         ),
-        Slack(
+        Tolerance(
             "pencil mark",
             0.08,
             "mm",
             "Assumed: a crossing of two 0.25 mm lines read to half their width at 95 %, with a little for a shallow crossing.",
         ),
-        Slack("rule mark", 0.15, "mm", "Assumed: the same reading of a millimetre rule as for the compass."),
-        Slack("straightedge", 0.10, "mm", "Assumed: the line passes each of its two points within a line's width."),
-        Slack("set square", 0.05, "°", "Assumed: a good square true to 0.1 mm over 120 mm; its sliding included."),
-        Slack("protractor", 0.25, "°", "Assumed: a protractor of half degrees read to the nearest division at 95 %."),
-        Slack("dividers taken", 0.08, "mm", "Assumed: two points pricked up, each within half a line's width."),
-        Slack("dividers stepped", 0.06, "mm", "Assumed: one prick set down for each step taken."),
-        Slack("trammel", 0.15, "mm", "Assumed: a strip's mark laid on a line by eye, as a rule's is."),
+        Tolerance("rule mark", 0.15, "mm", "Assumed: the same reading of a millimetre rule as for the compass."),
+        Tolerance("straightedge", 0.10, "mm", "Assumed: the line passes each of its two points within a line's width."),
+        Tolerance("set square", 0.05, "°", "Assumed: a good square true to 0.1 mm over 120 mm; its sliding included."),
+        Tolerance("protractor", 0.25, "°", "Assumed: a protractor of half degrees read to the nearest division at 95 %."),
+        Tolerance("dividers taken", 0.08, "mm", "Assumed: two points pricked up, each within half a line's width."),
+        Tolerance("dividers stepped", 0.06, "mm", "Assumed: one prick set down for each step taken."),
+        Tolerance("trammel", 0.15, "mm", "Assumed: a strip's mark laid on a line by eye, as a rule's is."),
     )
 }
 
@@ -57,11 +57,11 @@ COMPASS_REACH = 160.0
 """The opening, in mm, above which a common bow compass gives way to a beam compass."""
 
 
-class Stray(NamedTuple):
-    """One draw of one slack: at which step, and by how much each hand strayed; shape (hands + 1,) or (…, 2)."""
+class Deviation(NamedTuple):
+    """One draw of one tolerance: at which step, and by how much each hand strayed; shape (hands + 1,) or (…, 2)."""
 
     step: int
-    slack: Slack
+    tolerance: Tolerance
     by: Array
 
 
@@ -70,10 +70,10 @@ class SteadyHand:
 
     lanes: tuple[int, ...] = ()
 
-    def strays(self, slack: str, step: int) -> Number:
+    def strays(self, tolerance: str, step: int) -> Number:
         return 0.0
 
-    def strays_both_ways(self, slack: str, step: int) -> Any:
+    def strays_both_ways(self, tolerance: str, step: int) -> Any:
         return 0.0
 
 
@@ -82,17 +82,17 @@ class UnsteadyHands(SteadyHand):
 
     def __init__(self, count: int, seed: int | None) -> None:
         self.lanes = (count + 1,)
-        self.made: list[Stray] = []
+        self.made: list[Deviation] = []
         self._random = np.random.default_rng(seed)
 
-    def _drawn(self, slack: str, step: int, shape: tuple[int, ...]) -> Array:
-        by = self._random.standard_normal(shape) * SLACKS[slack].sd
+    def _drawn(self, tolerance: str, step: int, shape: tuple[int, ...]) -> Array:
+        by = self._random.standard_normal(shape) * TOLERANCES[tolerance].sd
         by[0] = 0.0
-        self.made.append(Stray(step, SLACKS[slack], by))
+        self.made.append(Deviation(step, TOLERANCES[tolerance], by))
         return by
 
-    def strays(self, slack: str, step: int) -> Array:
-        return self._drawn(slack, step, self.lanes)
+    def strays(self, tolerance: str, step: int) -> Array:
+        return self._drawn(tolerance, step, self.lanes)
 
-    def strays_both_ways(self, slack: str, step: int) -> Array:
-        return self._drawn(slack, step, (*self.lanes, 2))
+    def strays_both_ways(self, tolerance: str, step: int) -> Array:
+        return self._drawn(tolerance, step, (*self.lanes, 2))

@@ -51,7 +51,7 @@ class Spot:
 
 
 @dataclass(slots=True, eq=False)
-class Ruled:
+class LineMark:
     """A straight line through ``p`` along the unit vector ``u``, drawn from ``lo`` to ``hi`` (mm along ``u``)."""
 
     p: Array
@@ -80,7 +80,7 @@ class Ruled:
 
 
 @dataclass(slots=True, eq=False)
-class Swung:
+class ArcMark:
     """A circle or an arc from a compass. ``whole`` is a full circle; else short arcs stand about what was found."""
 
     centre: Array
@@ -128,7 +128,7 @@ class Swung:
 
 
 @dataclass(slots=True, eq=False)
-class Traced:
+class CurveMark:
     """A line through several points: straight from each to the next, or smooth as a hand draws with a curve.
 
     A smooth piece of a longer curve runs as that does: ``whole`` are the points of all of it, ``first`` where it begins.
@@ -161,4 +161,4 @@ class Traced:
         return self._segments
 
 
-Mark = Ruled | Swung | Traced
+Mark = LineMark | ArcMark | CurveMark

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.instruments import SLACKS
-from wise_compass.drafting.marks import Role, Ruled, Spot, nominal
+from wise_compass.drafting.instruments import TOLERANCES
+from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.wording import trim
 from wise_compass.geometry.vectors import Array, along, angle_of, cosd, distance, left_of, sind, tand
@@ -19,7 +19,7 @@ LONGEST_BASE, LONGEST_RISE = 240.0, 150.0
 
 def perpendicular_bisector(
     d: Draft, a: Spot, b: Spot, unequal: float = 0.0, role: Role = Role.CONSTRUCTION, names: tuple[str, str] = ("", "")
-) -> Ruled:
+) -> LineMark:
     """The line that halves ``ab`` at a right angle, by equal arcs from both ends (``unequal`` lengthens the second)."""
     span = float(distance(a.here, b.here))
     with d.move(f"Bisect {a.name}{b.name}"):
@@ -39,12 +39,12 @@ def _beside(a: Spot, b: Spot, side: int) -> Spot:
     return Spot("", (a.here + b.here) / 2 + side * left_of(u), 0, "plain")
 
 
-def towards(start: Spot, line: Ruled, far: float) -> Spot:
+def towards(start: Spot, line: LineMark, far: float) -> Spot:
     """A place ``far`` mm along a line from a spot, to tell which of two crossings is meant; nothing is drawn."""
     return Spot("", along(start.here, nominal(line.u, 1), far), 0, "plain")
 
 
-def four_arcs(d: Draft, line: Ruled, foot: Spot, radius: float, name: str = "", forward: bool = True) -> Ruled:
+def four_arcs(d: Draft, line: LineMark, foot: Spot, radius: float, name: str = "", forward: bool = True) -> LineMark:
     """A perpendicular at ``foot`` without going past it: three steps of one opening, then two crossing arcs."""
     sign = 1.0 if forward else -1.0
     with d.move(f"Perpendicular at {foot.name}, four arcs"):
@@ -61,13 +61,13 @@ def four_arcs(d: Draft, line: Ruled, foot: Spot, radius: float, name: str = "", 
         return d.rule(foot, top, f"Join {foot.name} to the crossing: it stands square on the line.")
 
 
-def _turned(line: Ruled, angle: float, sign: float) -> Array:
+def _turned(line: LineMark, angle: float, sign: float) -> Array:
     u = nominal(line.u, 1) * sign
     c, s = float(cosd(angle)), float(sind(angle))
     return np.array([c * u[0] - s * u[1], s * u[0] + c * u[1]])
 
 
-def erect(d: Draft, line: Ruled, foot: Spot, radius: float, name: str = "") -> Ruled:
+def erect(d: Draft, line: LineMark, foot: Spot, radius: float, name: str = "") -> LineMark:
     """A perpendicular at ``foot`` by equal arcs on both sides of it."""
     with d.move(f"Perpendicular at {foot.name}, equal arcs"):
         arc = d.compass(foot, radius, f"Centre {foot.name}, cut the line on both sides.", whole=False)
@@ -85,7 +85,7 @@ def erect(d: Draft, line: Ruled, foot: Spot, radius: float, name: str = "") -> R
         return d.rule(foot, top, f"Join {foot.name} to the crossing: it stands square on the line.")
 
 
-def drop(d: Draft, line: Ruled, start: Spot, radius: float, name: str) -> Spot:
+def drop(d: Draft, line: LineMark, start: Spot, radius: float, name: str) -> Spot:
     """The foot of the perpendicular from ``start`` on ``line``, by equal arcs."""
     with d.move(f"Perpendicular from {start.name}"):
         arc = d.compass(start, radius, f"Centre {start.name}, cut the line twice.", whole=False)
@@ -144,15 +144,15 @@ def tangent_base(angle: float) -> tuple[float, float]:
 def times_finer(angle: float) -> float:
     """How many times finer an acute angle comes out by its tangent than by the protractor, one sd against another."""
     base, rise = tangent_base(angle)
-    miss = SLACKS["rule mark"].sd
+    miss = TOLERANCES["rule mark"].sd
     # the base and the rise are each laid off with the rule; an end that is off square to the line turns it
     turn = np.rad2deg(np.hypot(miss * float(cosd(angle)), miss * float(sind(angle))) / np.hypot(base, rise))
-    return float(SLACKS["protractor"].sd / turn)
+    return float(TOLERANCES["protractor"].sd / turn)
 
 
 def set_angle(
     d: Draft,
-    line: Ruled,
+    line: LineMark,
     start: Spot,
     angle: float,
     how: str,
@@ -160,7 +160,7 @@ def set_angle(
     read: float | None = None,
     says: str = "",
     why: str = "",
-) -> Ruled:
+) -> LineMark:
     """A line from ``start`` at ``angle`` degrees to ``line``, above it: by protractor, or by its tangent.
 
     ``leftward`` turns it back from the far end of the line. ``read`` is what a hand that slips reads instead.
@@ -183,13 +183,13 @@ def set_angle(
         return d.rule(start, top, f"Join {start.name} to it: the angle stands.")
 
 
-def touch_foot(d: Draft, centre: Spot, line: Ruled, name: str, says: str = "") -> Spot:
+def touch_foot(d: Draft, centre: Spot, line: LineMark, name: str, says: str = "") -> Spot:
     """The tangent point of a circle about ``centre`` on ``line``: the foot of its perpendicular, by set square."""
     square = d.square_to(line, centre, says or f"From {centre.name} draw square to the line: {name} is the tangent point.")
     return d.meet(square, line, name, kind="tangent")
 
 
-def parallel_at(d: Draft, line: Ruled, at: Spot, offset: float, says: str = "") -> Ruled:
+def parallel_at(d: Draft, line: LineMark, at: Spot, offset: float, says: str = "") -> LineMark:
     """A parallel to ``line``, ``offset`` mm to its left (less than 0: right), as a locus of centres."""
     with d.move("Parallel at the radius"):
         square = d.square_to(line, at, "Draw square to the line.")

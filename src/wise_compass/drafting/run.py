@@ -11,8 +11,8 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method, method_named
-from wise_compass.drafting.instruments import SteadyHand, Stray, UnsteadyHands
-from wise_compass.drafting.marks import Mark, Ruled, Spot, Swung
+from wise_compass.drafting.instruments import Deviation, SteadyHand, UnsteadyHands
+from wise_compass.drafting.marks import ArcMark, LineMark, Mark, Spot
 from wise_compass.drafting.recorder import ChoicePoint, Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
@@ -64,9 +64,9 @@ class Run:
         """The lowest and the highest coordinates of everything drawn, in figure mm."""
         points = [np.array([spot.here for spot in self.spots.values()])]
         for mark in self.marks:
-            if isinstance(mark, Ruled):
+            if isinstance(mark, LineMark):
                 points.append(np.array(mark.ends()))
-            elif isinstance(mark, Swung):
+            elif isinstance(mark, ArcMark):
                 points.append(mark.outer_points())
             else:
                 points.append(along_curve(mark.segments(), 4) if mark.fair else mark.course())
@@ -183,13 +183,13 @@ def _off_nominal(at: Array, count: int) -> Array:
 class _Causes:
     """Finds the setting that a scatter comes from, by the share of variance that each error explains."""
 
-    def __init__(self, strays: Sequence[Stray], steps: Sequence[Step], good: Any) -> None:
+    def __init__(self, strays: Sequence[Deviation], steps: Sequence[Step], good: Any) -> None:
         columns: list[Array] = []
         labels: list[tuple[str, int]] = []
         for stray in strays:
-            axes = stray.by.reshape(len(stray.by), -1)[1:][good] / stray.slack.sd
+            axes = stray.by.reshape(len(stray.by), -1)[1:][good] / stray.tolerance.sd
             columns.append(axes)
-            labels += [(stray.slack.id, stray.step)] * axes.shape[1]
+            labels += [(stray.tolerance.id, stray.step)] * axes.shape[1]
         self.matrix = np.concatenate(columns, axis=1) if columns else np.zeros((int(np.sum(good)), 0))
         self.labels = list(dict.fromkeys(labels))
         place = {label: k for k, label in enumerate(self.labels)}
@@ -221,10 +221,10 @@ class _Causes:
         """The setting that explains most, its step, and its share of the variance."""
         shares = np.bincount(self.groups, weights=explained)
         most = int(np.argmax(shares))
-        slack, n = self.labels[most]
+        tolerance, n = self.labels[most]
         step = self.steps.get(n)
         at = f" at {step.setting()}" if step and step.settings else ""
-        return f"{slack}{at}, step {n}", n, min(float(shares[most]) / variance, 1.0)
+        return f"{tolerance}{at}, step {n}", n, min(float(shares[most]) / variance, 1.0)
 
 
 def run_slips(

@@ -10,7 +10,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.marks import Role, Ruled, Spot
+from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.geometry.vectors import Array, Number, point, point3
 
@@ -47,7 +47,7 @@ class TwoViews(NamedTuple):
     def top_name(self, letter: str) -> str:
         return letter.lower() if self.conventions.lettering == "primes" else f"{letter.lower()}1"
 
-    def reference_line(self, d: Draft, start: Spot, left: float, right: float) -> Ruled:
+    def reference_line(self, d: Draft, start: Spot, left: float, right: float) -> LineMark:
         """The line that the planes fold on, and in third angle the levels that distances are taken from."""
         line = d.level_from(start, "Draw the reference line level.", role=Role.REFERENCE)
         line.lo, line.hi = left, right

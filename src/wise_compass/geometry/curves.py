@@ -29,11 +29,11 @@ class Polar(NamedTuple):
 
 
 class Curve(NamedTuple):
-    """``at``, ``heading`` and ``bending`` are the point and its first two derivatives, from ``first`` to ``last``."""
+    """``at``, ``derivative`` and ``second_derivative`` are the point and its first two derivatives, from ``first`` to ``last``."""
 
     at: Callable[[Number], Array]
-    heading: Callable[[Number], Array]
-    bending: Callable[[Number], Array]
+    derivative: Callable[[Number], Array]
+    second_derivative: Callable[[Number], Array]
     first: float
     last: float
     closed: bool = False
@@ -45,13 +45,13 @@ class Curve(NamedTuple):
         >>> float(ellipse_curve(point(5, 0), point(0, 3)).curvature_radius(0))
         1.8
         """
-        heading = self.heading(t)
+        derivative = self.derivative(t)
         with np.errstate(divide="ignore", invalid="ignore"):
-            return length(heading) ** 3 / np.abs(cross(heading, self.bending(t)))
+            return length(derivative) ** 3 / np.abs(cross(derivative, self.second_derivative(t)))
 
-    def hollow(self, t: float) -> int:
-        """+1 where the centre of curvature lies to the left of the heading, −1 where it lies to the right."""
-        return 1 if float(cross(self.heading(t), self.bending(t))) >= 0 else -1
+    def concave_side(self, t: float) -> int:
+        """+1 where the centre of curvature lies to the left of the derivative, −1 where it lies to the right."""
+        return 1 if float(cross(self.derivative(t), self.second_derivative(t))) >= 0 else -1
 
 
 def _column(value: Number) -> Array:
@@ -121,16 +121,16 @@ def polar_curve(polar: Polar, first: float, last: float, start: float = 0.0, sig
     def at(t: Number) -> Array:
         return pole + _column(polar.radius(t)) * axes(t)[0]
 
-    def heading(t: Number) -> Array:
+    def derivative(t: Number) -> Array:
         out, left = axes(t)
         return _column(polar.gain(t)) * out + _column(polar.radius(t)) * left
 
-    def bending(t: Number) -> Array:
+    def second_derivative(t: Number) -> Array:
         out, left = axes(t)
         inward = np.asarray(polar.gain_of_gain(t)) - polar.radius(t)
         return _column(inward) * out + _column(2 * np.asarray(polar.gain(t))) * left
 
-    return Curve(at, heading, bending, first, last)
+    return Curve(at, derivative, second_derivative, first, last)
 
 
 def conic_radius(e: float, semi_latus: float) -> Polar:
@@ -166,7 +166,7 @@ def growing_radius(first: float, rate: float) -> Polar:
 
 def roll_curve(roll: Roll, total: float) -> Curve:
     """The path of a rolling circle's tracing point, by the angle rolled."""
-    return Curve(roll.tracer, roll.heading, roll.bending, 0.0, total)
+    return Curve(roll.tracer, roll.derivative, roll.second_derivative, 0.0, total)
 
 
 def involute_curve(r: float, total: float) -> Curve:
@@ -179,11 +179,11 @@ def involute_curve(r: float, total: float) -> Curve:
         out = direction(t)
         return r * out - string(t) * left_of(out)
 
-    def bending(t: Number) -> Array:
+    def second_derivative(t: Number) -> Array:
         out = direction(t)
         return r * out + string(t) * left_of(out)
 
-    return Curve(at, lambda t: string(t) * direction(t), bending, 0.0, total)
+    return Curve(at, lambda t: string(t) * direction(t), second_derivative, 0.0, total)
 
 
 def arcs_curve(centres: Array, radii: Array, starts: Array, part: float) -> Curve:
@@ -199,15 +199,15 @@ def arcs_curve(centres: Array, radii: Array, starts: Array, part: float) -> Curv
         centre, radius, out = piece(t)
         return centre + radius * out
 
-    def heading(t: Number) -> Array:
+    def derivative(t: Number) -> Array:
         _, radius, out = piece(t)
         return radius * left_of(out)
 
-    def bending(t: Number) -> Array:
+    def second_derivative(t: Number) -> Array:
         _, radius, out = piece(t)
         return -radius * out
 
-    return Curve(at, heading, bending, 0.0, part * len(radii))
+    return Curve(at, derivative, second_derivative, 0.0, part * len(radii))
 
 
 def coil_curve(
@@ -221,27 +221,27 @@ def coil_curve(
     def angle(t: Number) -> Number:
         return first + sign * np.asarray(t, dtype=float)
 
-    def heading(t: Number) -> Array:
+    def derivative(t: Number) -> Array:
         x = -shrink * np.asarray(cosd(angle(t))) - sign * np.asarray(radius(t)) * sind(angle(t))
         return point(x, climb + 0.0 * np.asarray(t, dtype=float))
 
-    def bending(t: Number) -> Array:
+    def second_derivative(t: Number) -> Array:
         x = 2 * sign * shrink * np.asarray(sind(angle(t))) - np.asarray(radius(t)) * cosd(angle(t))
         return point(x, 0.0 * np.asarray(t, dtype=float))
 
     return Curve(
-        lambda t: point(np.asarray(radius(t)) * cosd(angle(t)), lift + climb * np.deg2rad(t)), heading, bending, 0.0, total
+        lambda t: point(np.asarray(radius(t)) * cosd(angle(t)), lift + climb * np.deg2rad(t)), derivative, second_derivative, 0.0, total
     )
 
 
 def clear_radius(curve: Curve, t: float, side: int) -> tuple[float, float]:
-    """The largest circle that touches at ``t`` on the ``side`` (+1 left of the heading) and crosses the curve nowhere.
+    """The largest circle that touches at ``t`` on the ``side`` (+1 left of the derivative) and crosses the curve nowhere.
 
     With the parameter of the place that bounds it; ``t`` itself where that is the curvature there. A circle through the
     place p that touches at q has the radius |p − q|² / (2 n·(p − q)), n the normal; infinite where no place bounds it.
     """
-    q, heading = curve.at(t), curve.heading(t)
-    normal = side * left_of(heading / length(heading))
+    q, derivative = curve.at(t), curve.derivative(t)
+    normal = side * left_of(derivative / length(derivative))
 
     def through(s: Array) -> Array:
         off = curve.at(s) - q
@@ -249,7 +249,7 @@ def clear_radius(curve: Curve, t: float, side: int) -> tuple[float, float]:
         return np.where(ahead > 1e-12, np.asarray(dot(off, off)) / np.maximum(2 * ahead, 1e-300), np.inf)
 
     span = curve.last - curve.first
-    hollow = curve.hollow(t) == side
+    hollow = curve.concave_side(t) == side
     bound, place = (float(curve.curvature_radius(t)), t) if hollow else (np.inf, t)
     low, high = curve.first, curve.last
     for _ in range(3):
@@ -279,10 +279,10 @@ def nearest(curve: Curve, points: Array, low: Array, high: Array) -> tuple[Array
     room = (high - low) / _SAMPLES
     settled = t.copy()
     for _ in range(4):
-        off, heading = curve.at(settled) - points, curve.heading(settled)
-        slope = dot(heading, heading) + dot(off, curve.bending(settled))
+        off, derivative = curve.at(settled) - points, curve.derivative(settled)
+        slope = dot(derivative, derivative) + dot(off, curve.second_derivative(settled))
         with np.errstate(divide="ignore", invalid="ignore"):
-            move = np.where(slope > 0, dot(off, heading) / slope, 0.0) / curve.per
+            move = np.where(slope > 0, dot(off, derivative) / slope, 0.0) / curve.per
         settled = np.clip(settled - np.clip(np.nan_to_num(move), -room, room), low, high)
     found = distance(curve.at(settled), points)
     better = np.asarray(found) < least
@@ -317,7 +317,7 @@ def turning_points(curve: Curve, u: Array, per_turn: int = 720) -> Array:
     tried = np.linspace(curve.first, curve.last, int(per_turn * spans) + 1)
 
     def run(t: Number) -> Array:
-        return np.asarray(dot(curve.heading(t), u))
+        return np.asarray(dot(curve.derivative(t), u))
 
     runs = run(tried)
     changes = np.flatnonzero(runs[:-1] * runs[1:] < 0)

@@ -29,12 +29,12 @@ class LineRoll:
         """The tracing point: x = rt − a sin t, y = r − a cos t."""
         return along(self.centre(angle), direction(-90.0 - np.asarray(angle, dtype=float)), self.a)
 
-    def heading(self, angle: Number) -> Array:
+    def derivative(self, angle: Number) -> Array:
         """The derivative of the tracing point by the angle in radians."""
         t = np.deg2rad(np.asarray(angle, dtype=float))
         return point(self.r - self.a * np.cos(t), self.a * np.sin(t))
 
-    def bending(self, angle: Number) -> Array:
+    def second_derivative(self, angle: Number) -> Array:
         """The second derivative: the tracing arm's own, as the centre moves straight and evenly."""
         t = np.deg2rad(np.asarray(angle, dtype=float))
         return point(self.a * np.sin(t), self.a * np.cos(t))
@@ -72,7 +72,7 @@ class CircleRoll:
     def tracer(self, angle: Number) -> Array:
         return along(self.centre(angle), direction(self.facing(angle)), self.a)
 
-    def heading(self, angle: Number) -> Array:
+    def derivative(self, angle: Number) -> Array:
         """The derivative of the tracing point by the angle in radians, from the two turning vectors."""
         k = self.r / self.base
         spin = 1.0 - k if self.inside else -1.0 - k
@@ -80,7 +80,7 @@ class CircleRoll:
         two = direction(np.asarray(self.facing(angle)) + 90.0) * (spin * self.a)
         return one + two
 
-    def bending(self, angle: Number) -> Array:
+    def second_derivative(self, angle: Number) -> Array:
         """The second derivative, from the same two turning vectors."""
         k = self.r / self.base
         spin = 1.0 - k if self.inside else -1.0 - k

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from wise_compass.drafting.courses import gaps
 from wise_compass.drafting.figure import figure_named, make
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
-from wise_compass.drafting.tables import TableWish, curve_table
 from wise_compass.drafting.wording import Style
 from wise_compass.job.model import Entry, Job, Settings, SheetPlan
 from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
+from wise_compass.study.gaps import gaps
+from wise_compass.study.tables import TableWish, curve_table
 
 
 def conventions_of(settings: Settings) -> Conventions:

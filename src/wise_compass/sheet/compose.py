@@ -8,10 +8,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.courses import Gap
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
-from wise_compass.drafting.tables import Table
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
@@ -20,6 +18,8 @@ from wise_compass.sheet.lettering import SMALL, TITLE, text_width
 from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_name, scale_named
 from wise_compass.sheet.render import box_at, render
 from wise_compass.sheet.tables import table_items, table_size
+from wise_compass.study.gaps import Gap
+from wise_compass.study.tables import Table
 
 LEADING = 5.0
 BETWEEN = 6.0

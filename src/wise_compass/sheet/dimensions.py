@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from wise_compass.drafting.measures import Angular, Dimension, Linear, Radial
+from wise_compass.drafting.dimensions import Angular, Dimension, Linear, Radial
 from wise_compass.drafting.wording import Style, trim
 from wise_compass.geometry.vectors import Array, angle_of, direction, distance, left_of, mean, polar, unit
 from wise_compass.sheet.drawing import Arc, Item, Line, Text

@@ -6,10 +6,10 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from wise_compass.drafting.courses import Gap
 from wise_compass.drafting.wording import Style, trim
 from wise_compass.geometry.vectors import Array, left_of, unit
 from wise_compass.sheet.drawing import Item, Line
+from wise_compass.study.gaps import Gap
 
 TALLEST = 9.0
 """The longest tooth of the comb on the sheet, in mm, as near as a round enlargement comes to it."""
@@ -32,7 +32,7 @@ def gap_items(gaps: Sequence[Gap], scale: float, origin: Array, step: int) -> It
     if not times:
         return
     for gap in gaps:
-        heading = unit(gap.course.curve.heading(gap.t))
+        heading = unit(gap.course.curve.derivative(gap.t))
         across = np.nan_to_num(left_of(heading))
         base = origin + gap.true * scale
         tips = base + across * (gap.off * scale * times)[:, None]

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
-from wise_compass.drafting.marks import Mark, Role, Ruled, Spot, Swung, nominal
+from wise_compass.drafting.marks import ArcMark, LineMark, Mark, Role, Spot, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.fair import along_curve
@@ -52,13 +52,13 @@ def _layer(role: Role) -> str:
 
 def _mark_items(mark: Mark, number: int, scale: float, origin: Array) -> Iterable[Item]:
     head = (_layer(mark.role), mark.step, f"#{number}", mark.role.value)
-    if isinstance(mark, Ruled):
+    if isinstance(mark, LineMark):
         start, end = (origin + p * scale for p in mark.ends())
         if mark.role in (Role.CONSTRUCTION, Role.LOCUS) and (mark.hi > mark.lo):
             u = nominal(mark.u, 1) * OVERSHOOT
             start, end = start - u, end + u
         yield Line(*head, np.array([start, end]))
-    elif isinstance(mark, Swung):
+    elif isinstance(mark, ArcMark):
         centre, radius = origin + nominal(mark.centre, 1) * scale, float(nominal(mark.radius, 0)) * scale
         for begin, sweep in mark.spans():
             yield Arc(*head, centre, radius, begin, sweep)

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from wise_compass.drafting.tables import Table
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Item, Line, Text
 from wise_compass.sheet.lettering import SMALL, text_width
+from wise_compass.study.tables import Table
 
 ROW = 4.8
 COLUMN_GAP, BLOCK_GAP = 4.0, 7.0

@@ -1,0 +1,1 @@
+"""Conics, rolling curves and spirals."""

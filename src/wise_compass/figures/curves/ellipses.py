@@ -1,0 +1,430 @@
+"""The ellipse met by its tangent, and the ellipse on conjugate diameters."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+
+import numpy as np
+
+from wise_compass.drafting.course import Course, evenly
+from wise_compass.drafting.dimensions import Angular, Dimension, Linear
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Figure, method
+from wise_compass.drafting.givens import SHORTEST_LENGTH, Angle, Count, Length
+from wise_compass.drafting.marks import LineMark, Role, Spot
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.steps import Setting
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import trim
+from wise_compass.figures.curves.touching import Touching, by_focal_radii, by_ordinates
+from wise_compass.geometry import conics
+from wise_compass.geometry.curves import Curve, ellipse_curve
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    angle_of,
+    cosd,
+    cross,
+    direction,
+    distance,
+    dot,
+    left_of,
+    point,
+    sind,
+    unit,
+)
+
+ORIGIN = point(0.0, 0.0)
+
+
+class EllipseTangent(Figure, id="ellipse-tangent", family="conics", title="Tangent and normal of an ellipse"):
+    brief = "The tangent of an ellipse {long} long and {wide} wide at {at}, and the circles of {circle_radius} touching there, by {method}."
+    summary = "The normal halves the angle of the two focal radii: the joints of an arch, a nozzle on a head."
+    value_names = ("normal_angle", "to_focus_1", "to_focus_2")
+
+    long = Length(152, "the long axis")
+    wide = Length(88, "the short axis", most=lambda g: g.long - 1.0, least=lambda g: max(g.long / 200, SHORTEST_LENGTH))
+    at = Angle(60, "the eccentric angle", least=-360, most=360)
+    circle_radius = Length(18, "the radius of the touching circles")
+
+    def courses(self, method: str) -> Sequence[Course]:
+        a, b, _ = self.axes
+        curve = ellipse_curve(point(a, 0.0), point(0.0, b))
+        return (Course("the ellipse", curve, np.zeros(0), turn="eccentric angle", pole=ORIGIN),)
+
+    def cautions(self) -> Iterable[str]:
+        if self.circle_radius > self.curvature_radius:
+            own = trim(self.curvature_radius, 2)
+            yield (
+                f"circle_radius is {trim(self.circle_radius)} mm, over the curve’s own radius of curvature at P, {own} mm: the inner "
+                f"circle crosses the curve beside P. Lower circle_radius to {own} mm."
+            )
+
+    @property
+    def axes(self) -> tuple[float, float, float]:
+        a, b = self.long / 2, self.wide / 2
+        return a, b, float(conics.focal_distance(a, b))
+
+    @property
+    def touch(self) -> Array:
+        a, b, _ = self.axes
+        return point(a * float(cosd(self.at)), b * float(sind(self.at)))
+
+    @property
+    def normal(self) -> Array:
+        """The outward normal, from the gradient of the ellipse's equation."""
+        a, b, _ = self.axes
+        return unit(point(float(cosd(self.at)) / a, float(sind(self.at)) / b))
+
+    @property
+    def curvature_radius(self) -> float:
+        a, b, _ = self.axes
+        return float(np.hypot(a * sind(self.at), b * cosd(self.at))) ** 3 / (a * b)
+
+    def values(self, method: str) -> Iterable[Value]:
+        a, b, c = self.axes
+        x = float(self.touch[0])
+        yield Value(
+            "normal_angle",
+            float(angle_of(self.normal)),
+            "°",
+            f"arctan({trim(a)} sin {trim(self.at)}° / ({trim(b)} cos {trim(self.at)}°))",
+            ("P", "N"),
+        )
+        e = trim(c / a, 6)
+        yield Value("to_focus_1", a + c / a * x, "mm", f"{trim(a)} + {e} × {trim(x)}", ("P", "F1"))
+        yield Value("to_focus_2", a - c / a * x, "mm", f"{trim(a)} − {e} × {trim(x)}", ("P", "F2"))
+        words = f"({trim(a)}² sin² + {trim(b)}² cos²)^(3/2) / ({trim(a)} × {trim(b)}) at {trim(self.at)}°"
+        yield Value("curvature_radius", self.curvature_radius, "mm", words, ("P",))
+        over = self.circle_radius - self.curvature_radius
+        says = f"{trim(self.circle_radius)} − {trim(self.curvature_radius)}: "
+        says += "the inner circle crosses the curve beside P" if over > 0 else "the inner circle stays inside"
+        yield Value("over_curvature", over, "mm", says, ("P", "K2"))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        p = found["P"]
+        return {
+            "normal_angle": angle_of(found["N"] - p),
+            "to_focus_1": distance(p, found["F1"]),
+            "to_focus_2": distance(p, found["F2"]),
+        }
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        a, _, c = self.axes
+        p = found["P"]
+        one, two = point(-c, 0.0), point(c, 0.0)
+        yield Truth(f"The two focal distances at P sum to {trim(self.long)}", distance(p, one) + distance(p, two) - self.long)
+        heading = left_of(self.normal)
+        yield Truth("The normal is square to the curve's own derivative", dot(unit(found["N"] - p), heading) * a)
+        yield Truth("The tangent runs along the derivative", cross(unit(found["T"] - p), heading) * a)
+        for k, sign in ((1, 1), (2, -1)):
+            centre = found[f"K{k}"]
+            yield Truth(f"Circle {k} touches at P", distance(centre, p) - self.circle_radius)
+            yield Truth(
+                f"Circle {k} has its centre on the normal",
+                distance(centre, self.touch + sign * self.circle_radius * self.normal),
+            )
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        a, b, _ = self.axes
+        yield Linear(point(-a, -b), point(a, -b), "long", self.long)
+        yield Linear(point(a, -b), point(a, b), "wide", self.wide)
+
+
+@method(EllipseTangent, "bisect-focal-angle", "halving the focal angle")
+def bisect_focal_angle(g: EllipseTangent, d: Draft) -> None:
+    a, b, c = g.axes
+    with d.phase("The ellipse"):
+        centre = d.start_at("O", says="Mark the centre O.")
+        axis = d.level_from(centre, "Draw the long axis level.", role=Role.CENTRE)
+        axis.lo, axis.hi = -a, a
+        two = d.lay_off(axis, centre, c, "F2", "Lay off the focal distance: F2.", why=f"√({trim(a)}² − {trim(b)}²)")
+        one = d.lay_off(axis, centre, -c, "F1", "And to the left: F1.")
+        with d.as_one("Trammel", "Set out points of the ellipse with the trammel.", Setting(a, "mm"), Setting(b, "mm")):
+            ring = [d.also("", point(a * float(cosd(k)), b * float(sind(k))), "plain") for k in range(0, 360, 10)]
+        d.curve(ring, closed=True, says="Line in the ellipse.")
+        with d.as_one("Trammel", f"Lay the trammel at {trim(g.at)}°: the point P.", Setting(g.at, "°")) as step:
+            at = g.touch + d.hand.strays_both_ways("pencil mark", step.n)
+            p = d.also("P", at, "tangent")
+    with d.phase("Tangent and normal"):
+        normal = by_focal_radii(d, p, one, two, sum_of_radii=True)
+        d.also("N", normal.at_length(20.0))
+        normal.reach(d.spots["N"].here)
+        tangent = d.square_to(normal, p, "Draw square to it at P: the tangent.", role=Role.CENTRE, length=34.0)
+        tangent.lo = -34.0
+        d.also("T", tangent.at_length(20.0), "plain")
+    with d.phase("Touching circles"):
+        for k, (sign, where) in enumerate(((1, "outside"), (-1, "inside")), 1):
+            hub = d.lay_off(normal, p, sign * g.circle_radius, f"K{k}", f"Lay off the radius from P, {where}: K{k}.")
+            d.circle_in(hub, g.circle_radius, f"Centre K{k}, line in the circle that touches at P from {where}.")
+
+
+class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title="Ellipse on conjugate diameters"):
+    brief = (
+        "The ellipse on conjugate diameters of {first} and {second} at {angle}, found with {method} in {divisions} divisions."
+    )
+    summary = "An ellipse from two diameters, each halving the chords along the other: a circle in a slanting square."
+    value_names = ("long", "wide", "tilt")
+
+    first = Length(124, "the level diameter")
+    second = Length(78, "the other diameter")
+    angle = Angle(64, "the angle between them", least=5, most=175)
+    divisions = Count(16, "the number of divisions", 8, 72, multiple=4)
+    at = Angle(60, "the place of the point of touch, from 0 at the first diameter to 90 at the second", least=-360, most=360)
+
+    @property
+    def touched(self) -> Curve:
+        return ellipse_curve(*self.halves)
+
+    @property
+    def touched_range(self) -> tuple[float, float]:
+        return -360.0, 360.0
+
+    def courses(self, method: str) -> Sequence[Course]:
+        n = self.divisions
+        names = tuple(f"P{k}" for k in range(n))
+        marks = tuple((90.0 * k, f"the ends of the {'second' if k % 2 else 'first'} diameter") for k in range(4))
+        stations = evenly(360.0 / n, n)
+        return (Course("the ellipse", self.touched, stations, names, landmarks=marks, turn="eccentric angle", pole=ORIGIN),)
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, LineMark]:
+        centre, (u, v) = d.spots["O"], self.halves
+        q = self.point_by_hand(d, f"Find the point at {trim(self.at)}°", centre)
+        x, y = -float(sind(self.at)), float(cosd(self.at))
+        says = f"Find the point a quarter further on, the end of the half diameter conjugate to O{self.letter}"
+        z = by_ordinates(d, "Z", x * u + y * v, centre, says)
+        conjugate = d.rule(centre, z, "Join OZ.")
+        words = f"Draw parallel to OZ through {self.letter}: the tangent."
+        tangent = d.parallel_to(conjugate, q, words, role=Role.CENTRE, why="tangents lie along the conjugate diameter")
+        return q, d.square_to(tangent, q, f"Draw square to it at {self.letter}: the normal.")
+
+    @property
+    def halves(self) -> tuple[Array, Array]:
+        return point(self.first / 2, 0.0), self.second / 2 * direction(self.angle)
+
+    @property
+    def axes(self) -> tuple[float, float]:
+        """Half axes, by Rytz: the sum of their squares and their product are those of the diameters."""
+        p, q = self.halves
+        one, two = float(distance(p, left_of(q))), float(distance(p, -left_of(q)))
+        return (one + two) / 2, abs(one - two) / 2
+
+    @property
+    def tilt(self) -> float:
+        """Direction of the long axis from the level diameter, in (−90, 90]."""
+        p, q = self.halves
+        spread = point(
+            float(p[0]) ** 2 + float(q[0]) ** 2 - float(p[1]) ** 2 - float(q[1]) ** 2, 2 * float(p[0] * p[1] + q[0] * q[1])
+        )
+        return float(angle_of(spread)) / 2
+
+    def refuse(self) -> None:
+        a, b = self.axes
+        if b < 0.02 * a:
+            raise Refused(
+                "angle",
+                f"The ellipse would be {trim(2 * b, 2)} mm wide and {trim(2 * a, 1)} mm long, too thin to set out. "
+                "Bring angle nearer to 90°, or first and second nearer together.",
+            )
+
+    def values(self, method: str) -> Iterable[Value]:
+        a, b = self.axes
+        p, q, w = trim(self.first / 2), trim(self.second / 2), trim(self.angle)
+        roots = f"√({p}² + {q}² + 2 × {p} × {q} sin {w}°)", f"√({p}² + {q}² − 2 × {p} × {q} sin {w}°)"
+        yield Value("long", 2 * a, "mm", f"{roots[0]} + {roots[1]}", ("O",))
+        yield Value("wide", 2 * b, "mm", f"|{roots[0]} − {roots[1]}|", ("O",))
+        yield Value(
+            "tilt",
+            self.tilt,
+            "°",
+            f"arctan({q}² sin {trim(2 * self.angle)}° / ({p}² + {q}² cos {trim(2 * self.angle)}°)) / 2",
+            ("O",),
+        )
+        yield from self.touch_values()
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        points = found.group("P")
+        n = self.divisions
+        p = (points[..., 0, :] - points[..., n // 2, :]) / 2
+        q = (points[..., n // 4, :] - points[..., 3 * n // 4, :]) / 2
+        one, two = distance(p, left_of(q)), distance(p, -left_of(q))
+        spread = point(
+            p[..., 0] ** 2 + q[..., 0] ** 2 - p[..., 1] ** 2 - q[..., 1] ** 2,
+            2 * (p[..., 0] * p[..., 1] + q[..., 0] * q[..., 1]),
+        )
+        return {"long": one + two, "wide": np.abs(one - two), "tilt": angle_of(spread) / 2, **self.touch_measure(found)}
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        p, (u, v) = found.group("P"), self.halves
+        whole = float(cross(u, v))
+        along, across = cross(p, v) / whole, cross(u, p) / whole
+        yield Truth(
+            "Every point stands as on the circle, measured along the two diameters",
+            (np.hypot(along, across) - 1.0) * min(self.first, self.second) / 2,
+        )
+        ends = np.array([u, v, -u, -v])
+        quarter = self.divisions // 4
+        yield Truth("The ends of both diameters are on it", distance(p[..., [0, quarter, 2 * quarter, 3 * quarter], :], ends))
+        if "S" in found:
+            a, b = self.axes
+            s, y = found["X"], found["Y"]
+            yield Truth("The axes found are square to each other", dot(unit(s), y))
+            yield Truth("They are as long as by formula", np.stack([distance(s, ORIGIN) - a, distance(y, ORIGIN) - b], axis=-1))
+            yield Truth("The long axis lies at the tilt", cross(direction(self.tilt), s))
+        yield from self.touch_truths(found)
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        u, v = self.halves
+        yield Linear(-u - point(0.0, float(self.axes[0])), u - point(0.0, float(self.axes[0])), "first", self.first)
+        yield Angular(ORIGIN, 0.0, self.angle, "angle", self.angle)
+
+
+def _conjugate_in(g: EllipseConjugate, d: Draft) -> None:
+    g.touch_in(d)
+    n = g.divisions
+    with d.phase("Line in"):
+        d.curve([d.spots[f"P{k}"] for k in range(n)], closed=True, says=f"Line in the ellipse through the {n} points.")
+
+
+@method(
+    EllipseConjugate, "parallelogram", about="Rays from the ends of one diameter through divided halves cross on the ellipse."
+)
+def conjugate_parallelogram(g: EllipseConjugate, d: Draft) -> None:
+    u, v = g.halves
+    n = g.divisions
+    with d.phase("Diameters"):
+        centre = d.start_at("O", says="Mark the centre O.")
+        level = d.level_from(centre, "Draw the first diameter level.", role=Role.CENTRE)
+        slant = d.ray(centre, g.angle, "Draw the second at its angle.", role=Role.CENTRE)
+        ends = {}
+        for k, (line, length) in enumerate(
+            ((level, g.first / 2), (slant, g.second / 2), (level, -g.first / 2), (slant, -g.second / 2))
+        ):
+            ends[k * n // 4] = d.lay_off(line, centre, length, f"P{k * n // 4}", f"Lay off half of it: P{k * n // 4}.")
+    east, top, west, low = (ends[k * n // 4] for k in range(4))
+    with d.phase("Parallelogram"):
+        sides = {}
+        for sign, end, name in ((1, east, "right"), (-1, west, "left")):
+            with d.as_one("Set square", f"At the {name} end draw parallel to the second diameter."):
+                sides[sign] = (d.parallel_to(slant, end), end)
+    with d.phase("Find the points"):
+        for k in range(n):
+            if 4 * k % n == 0:
+                continue
+            turn = 360.0 * k / n
+            x, y = float(cosd(turn)), float(sind(turn))
+            side, end = sides[1 if x > 0 else -1]
+            pole, other = (low, top) if y > 0 else (top, low)
+            # by similar triangles the ray to the pole cuts the first diameter where the other ray cuts the side as far on
+            part = abs(x) / (1.0 + abs(y))
+            with d.as_one(
+                "Straightedge",
+                f"Cut half of the first diameter and the side alike at {trim(part, 4)} of them; the rays from "
+                f"{pole.name} and {other.name} cross at P{k}.",
+                Setting(part * g.first / 2, "mm"),
+            ):
+                inner = d.lay_off(level, centre, np.sign(x) * part * g.first / 2, "", kind="plain")
+                outer = d.lay_off(side, end, np.sign(y) * (1 - part) * g.second / 2, "", kind="plain")
+                d.meet(d.rule(pole, inner), d.rule(other, outer), f"P{k}")
+    _conjugate_in(g, d)
+
+
+@method(
+    EllipseConjugate,
+    "auxiliary-circle",
+    about="Each height of the circle on the first diameter, shrunk and leaned along the second.",
+)
+def conjugate_triangle(g: EllipseConjugate, d: Draft) -> None:
+    n = g.divisions
+    with d.phase("Diameters"):
+        centre = d.start_at("O", says="Mark the centre O.")
+        level = d.level_from(centre, "Draw the first diameter level.", role=Role.CENTRE)
+        slant = d.ray(centre, g.angle, "Draw the second at its angle.", role=Role.CENTRE)
+        circle = d.compass(centre, g.first / 2, "Centre O, the circle on the first diameter.")
+    with d.phase("Divide"):
+        rays = d.divide_turn(centre, n, length=g.first / 2)
+    with d.phase("Find the points"):
+        for k, ray in enumerate(rays):
+            turn = 360.0 * k / n
+            with d.as_one(
+                "Set square",
+                f"From division {k} drop square on the first diameter; its height, shrunk as the second diameter is to "
+                f"the first, goes off along the second's direction: P{k}.",
+                Setting(abs(float(sind(turn))) * g.second / 2, "mm"),
+            ):
+                spot = d.meet(ray, circle, near=Spot("", g.first / 2 * direction(turn), 0))
+                foot = d.meet(d.upright_from(spot), level)
+                beside = d.parallel_to(slant, foot)
+                d.lay_off(beside, foot, float(sind(turn)) * g.second / 2, f"P{k}")
+    _conjugate_in(g, d)
+
+
+def _turning_refusal(g: EllipseConjugate) -> str | None:
+    a, b = g.axes
+    p, q = g.halves
+    if float(distance(left_of(p), q)) < 0.02 * a or abs(g.angle - 90.0) < 0.5:
+        return (
+            f"At an angle of {trim(g.angle)}° the diameters are the axes, or as good as that: there is no triangle to turn. "
+            "Take angle further from 90°, or choose parallelogram."
+        )
+    return None
+
+
+@method(
+    EllipseConjugate,
+    "rotated-triangle",
+    fits=_turning_refusal,
+    fits_given="angle",
+    about="One half diameter turned a quarter shows the axes; two circles on them give the points.",
+)
+def conjugate_rotated(g: EllipseConjugate, d: Draft) -> None:
+    a, b = g.axes
+    n = g.divisions
+    with d.phase("Diameters"):
+        centre = d.start_at("O", says="Mark the centre O.")
+        level = d.level_from(centre, "Draw the first diameter level.", role=Role.CENTRE)
+        level.lo, level.hi = -g.first / 2, g.first / 2
+        slant = d.ray(centre, g.angle, "Draw the second at its angle.", role=Role.CENTRE)
+        slant.lo = -g.second / 2
+        one = d.lay_off(level, centre, g.first / 2, "U", "Lay off half the first diameter: U.")
+        two = d.lay_off(slant, centre, g.second / 2, "W", "Lay off half the second: W.")
+    with d.phase("Turn a half diameter"):
+        upright = d.square_to(level, centre, "Draw square to the first diameter at O.")
+        arc = d.compass(centre, d.opening(centre, one), "Centre O, swing OU onto it.", whole=False)
+        turned = d.meet(upright, arc, "S", where="above")
+        line = d.rule(turned, two, "Join S to W and on both ways.", beyond=a)
+        line.lo = -a
+        middle = d.midpoint(turned, two, "M")
+        round_m = d.compass(
+            middle, d.opening(middle, centre), "Halve SW at M; centre M, through O: cut the line twice.", whole=False
+        )
+        far, near = d.meet(line, round_m, "K", far=two), d.meet(line, round_m, "L", near=two)
+    with d.phase("Axes"):
+        # WK is half the long axis, WL half the short; the long axis runs through L, the short one through K
+        long, short = d.rule(centre, near, "Join OL: the long axis."), d.rule(centre, far, "Join OK: the short axis.")
+        long.role = short.role = Role.CENTRE
+        words = "Centre O, with WK draw the outer circle: half the long axis."
+        outer = d.compass(centre, d.opening(two, far), words)
+        inner = d.compass(centre, d.opening(two, near), "With WL the inner circle: half the short axis.")
+        with d.as_one("Pencil", "The circles cut the axes off: X ends the long one, Y the short one."):
+            x = d.meet(long, outer, "X", near=Spot("", centre.here + a * direction(g.tilt), 0))
+            y = d.meet(short, inner, "Y", near=Spot("", centre.here + b * direction(g.tilt + 90.0), 0))
+        long.lo, short.lo = -a, -b
+    with d.phase("Divide"):
+        # U is on the ray where its own height square to the long axis, carried on, meets the outer circle
+        along_long, across = dot(one.at, unit(x.at)), dot(one.at, unit(y.at))
+        first = np.rad2deg(np.arctan2(across / b, along_long / a))
+        tilt = angle_of(x.at - centre.at)
+        with d.as_one(
+            "Set square", "Through U draw square to the long axis as far as the outer circle: ray 0 of the division."
+        ):
+            rays = [d.ray(centre, tilt + first + 360.0 * k / n, instrument="Protractor", length=a) for k in range(n)]
+    with d.phase("Find the points"):
+        for k, ray in enumerate(rays):
+            says = f"From ray {k}’s outer cut square to the long axis, from its inner cut along it: P{k}."
+            with d.as_one("Set square", says, Setting(90, "°")):
+                ahead = Spot("", ray.at_length(2 * a), 0)
+                down = d.square_to(long, d.meet(ray, outer, near=ahead))
+                over = d.parallel_to(long, d.meet(ray, inner, near=ahead))
+                d.meet(down, over, f"P{k}")
+    _conjugate_in(g, d)

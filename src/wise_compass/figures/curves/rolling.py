@@ -1,0 +1,312 @@
+"""Rolling curves: cycloids and trochoids on a line, outside a circle and inside one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+
+import numpy as np
+
+from wise_compass.drafting.course import Course, Frame, evenly
+from wise_compass.drafting.dimensions import Dimension, Linear, Radial
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real, parts_of_turns
+from wise_compass.drafting.marks import LineMark, Spot
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.steps import Setting
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import trim
+from wise_compass.figures.curves.touching import WORDS, Touching
+from wise_compass.geometry.curves import Curve, roll_curve
+from wise_compass.geometry.rolling import CircleRoll, LineRoll, Roll
+from wise_compass.geometry.vectors import Array, Number, angle_of, cross, distance, dot, point
+
+NEAREST = 2e-3
+"""The shortest chord, in arms of the tracing point, that a normal is drawn by."""
+
+
+class RollingCurve(Touching):
+    """What rolling curves share. A subclass gives :attr:`roll` and :attr:`total`, the whole angle rolled."""
+
+    divisions = Count(12, "the divisions of the rolling circle", 8, 72, multiple=4)
+    touch = Choice("tangent", "what touches it at a point", tuple(WORDS), WORDS)
+    at = Angle(75, "the turning angle of the point of touch", least=0, most=3600)
+
+    @property
+    def roll(self) -> Roll:
+        raise NotImplementedError
+
+    @property
+    def tracing(self) -> float:
+        """From the rolling centre to the tracing point."""
+        raise NotImplementedError
+
+    @property
+    def total(self) -> float:
+        """The angle rolled, in degrees."""
+        return 360.0
+
+    @property
+    def spaces(self) -> int:
+        return round(self.total / 360.0 * self.divisions)
+
+    @property
+    def touched(self) -> Curve:
+        return roll_curve(self.roll, self.total)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        names = tuple(f"P{k}" for k in range(self.spaces + 1))
+        rim = self.tracing == self.roll.r
+        ends = np.arange(0.0, self.total + 1.0, 360.0)
+        marks = [(float(t), "a cusp" if rim else "where it comes down") for t in ends]
+        marks += [(float(t) + 180.0, "the top of the arch") for t in ends if t + 180.0 <= self.total]
+        breaks = tuple(range(self.divisions, self.spaces, self.divisions)) if rim else ()
+        pole = self.roll.pole
+        words = "turning angle"
+        return (Course("the curve", self.touched, self.turned(), names, breaks, tuple(marks), turn=words, pole=pole),)
+
+    def mechanism(self, found: Found, t: float) -> Frame:
+        """The circle rolled by ``t`` degrees, its arm and its contact."""
+        roll = self.roll
+        hub, tracer, contact = roll.centre(t), roll.tracer(t), roll.contact(t)
+        circles = ((hub, roll.r),) if roll.a == roll.r else ((hub, roll.r), (hub, roll.a))
+        lines = (np.array([hub, tracer]), np.array([contact, hub]))
+        return Frame(lines, circles, (hub, tracer, contact))
+
+    def turned(self) -> Array:
+        """The rolled angle of each found point, shape (spaces + 1,)."""
+        return evenly(360.0 / self.divisions, self.spaces + 1)
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        p, roll = found.group("P"), self.roll
+        angles = self.turned()
+        yield Truth("Every point stands its tracing radius from the rolling centre", distance(p, roll.centre(angles)) - roll.a)
+        yield Truth("Every point stands where rolling without slipping carries it", distance(p, roll.tracer(angles)))
+        yield from self.touch_truths(found)
+
+    def _chord(self) -> float:
+        """From the contact to the point of touch."""
+        return float(distance(self.roll.contact(self.at), self.roll.tracer(self.at)))
+
+    def refuse(self) -> None:
+        super().refuse()
+        if self.touch != "none" and 1e-9 * self.roll.a < self._chord() < NEAREST * self.roll.a:
+            cusp = 360.0 * round(self.at / 360.0)
+            least = trim(np.rad2deg(NEAREST), 2)
+            words = f"at is {trim(self.at, 6)}°, too near the cusp at {trim(cusp)}° for its normal to be drawn."
+            raise Refused("at", f"{words} Take at {trim(cusp)}° itself, or {least}° or more from it.")
+
+    def normal_by_hand(self, d: Draft) -> tuple[Spot, LineMark]:
+        roll, name = self.roll, self.letter
+        with d.as_one(
+            "Protractor",
+            f"Set off the turning angle {trim(self.at)}°: the circle’s centre, its contact I and the point {name}.",
+            Setting(self.at, "°"),
+        ) as step:
+            contact = d.also("I", roll.contact(self.at) + d.hand.strays_both_ways("pencil mark", step.n))
+            hub = d.also("", roll.centre(self.at) + d.hand.strays_both_ways("pencil mark", step.n), "plain")
+            arm = d.ray(hub, angle_of(roll.tracer(self.at) - roll.centre(self.at)), instrument="Protractor")
+            circle = d.compass(hub, roll.a)
+            q = d.meet(arm, circle, name, near=Spot("", roll.tracer(self.at), 0), kind="tangent")
+        if self._chord() > 0.5 * NEAREST * roll.a:
+            words = f"Join {name} to the contact I, the instant centre: the normal."
+            return q, d.rule(q, contact, words, why="the circle turns about it")
+        why = "at a cusp the normal has no length; the tangent runs through the rolling centre"
+        radius = d.rule(q, hub, f"Join {name} to the rolling centre: the tangent.", why=why)
+        return q, d.square_to(radius, q, f"Draw square to it at {name}: the normal.")
+
+
+def line_in_roll(g: RollingCurve, d: Draft) -> None:
+    """What touches the curve, and the curve itself: at a cusp the hand lifts and begins anew."""
+    g.touch_in(d)
+    (course,) = g.courses("")
+    points = [d.spots[name] for name in course.names]
+    with d.phase("Line in"):
+        for a, b in course.pieces():
+            d.curve(points[a : b + 1], says=f"Line in the curve through P{a} to P{b}.")
+
+
+class LineRolling(RollingCurve):
+    """Circles that roll on a line."""
+
+    diameter = Length(36, "the diameter of the rolling circle")
+    turns = Real(1, "the number of turns", least=0.25, most=6)
+
+    @property
+    def tracing(self) -> float:
+        return self.diameter / 2
+
+    @property
+    def roll(self) -> LineRoll:
+        return LineRoll(self.diameter / 2, self.tracing)
+
+    @property
+    def total(self) -> float:
+        return 360.0 * self.spaces / self.divisions
+
+    @property
+    def spaces(self) -> int:
+        return round(self.turns * self.divisions)
+
+    def refuse(self) -> None:
+        parts_of_turns(self.turns, self.divisions, "divisions of a turn")
+        super().refuse()
+
+    def base_value(self) -> Value:
+        return Value("base_length", np.pi * self.diameter, "mm", f"π × {trim(self.diameter)}", ("P0",))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        p = found.group("P")
+        rolled = p[..., -1, 0] - p[..., 0, 0] + self._lag()
+        return {"base_length": rolled * self.divisions / self.spaces, **self.touch_measure(found)}
+
+    def _lag(self) -> float:
+        """By how much the last tracing point lies behind its centre."""
+        return self.tracing * float(np.sin(np.deg2rad(self.total)))
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Linear(
+            point(0.0, 0.0),
+            point(np.pi * self.diameter * self.spaces / self.divisions, 0.0),
+            "turns",
+            np.pi * self.diameter * self.spaces / self.divisions,
+        )
+        yield Radial(point(0.0, self.diameter / 2), self.diameter / 2, "diameter", self.diameter, 150.0, diameter=True)
+
+
+class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
+    brief = "A cycloid rolled by a circle of {diameter} in {turns} turns, by {method} in {divisions} divisions."
+    summary = "The path of a point on the rim of a rolling wheel: a tooth flank, an arch."
+    value_names = ("base_length", "arch_length", "area")
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield self.base_value()
+        yield Value("arch_length", 4 * self.diameter, "mm", f"4 × {trim(self.diameter)}")
+        yield Value("area", 0.75 * np.pi * self.diameter**2, "mm²", f"3 π × {trim(self.diameter)}² / 4")
+        yield from self.touch_values()
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        out = super().measure(found)
+        d = out["base_length"] / np.pi
+        return {**out, "arch_length": 4 * d, "area": 0.75 * np.pi * d * d}
+
+
+class Trochoid(LineRolling, id="trochoid", family="rolling", title="Trochoid"):
+    brief = (
+        "A trochoid traced {tracing_radius} from the centre of a circle of {diameter} in {turns} turns, found with {method} in "
+        "{divisions} divisions."
+    )
+    summary = "The path of a point carried inside or beyond a rolling wheel: a spoke, a paddle."
+    value_names = ("base_length",)
+
+    tracing_radius = Length(28, "the tracing radius", most=lambda g: 5 * g.diameter)
+
+    @property
+    def tracing(self) -> float:
+        return self.tracing_radius
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield self.base_value()
+        yield from self.touch_values()
+
+
+class CircleRolling(RollingCurve):
+    """Circles that roll on a circle for one arch."""
+
+    inside = False
+    rolling_diameter = Length(32, "the diameter of the rolling circle", most="base_diameter")
+    base_diameter = Length(144, "the diameter of the base circle")
+
+    @property
+    def tracing(self) -> float:
+        return self.rolling_diameter / 2
+
+    @property
+    def turn(self) -> float:
+        """At the base centre, for one arch."""
+        return 360.0 * self.rolling_diameter / self.base_diameter
+
+    @property
+    def roll(self) -> CircleRoll:
+        return CircleRoll(self.base_diameter / 2, self.rolling_diameter / 2, self.tracing, self.inside, 90.0 + self.turn / 2)
+
+    def turn_value(self) -> Value:
+        words = f"360° × {trim(self.rolling_diameter)} / {trim(self.base_diameter)}"
+        return Value("turn_angle", self.turn, "°", words, ("P0", "O", f"P{self.spaces}"))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        p = found.group("P")
+        steps = np.arctan2(cross(p[..., 1:, :], p[..., :-1, :]), dot(p[..., 1:, :], p[..., :-1, :]))
+        return {"turn_angle": np.rad2deg(steps.sum(axis=-1)), **self.touch_measure(found)}
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Radial(
+            point(0.0, 0.0), self.base_diameter / 2, "base_diameter", self.base_diameter / 2, 90.0 - self.turn / 2 - 12.0
+        )
+        yield Radial(self.roll.centre(0.0), self.rolling_diameter / 2, "rolling_diameter", self.rolling_diameter / 2, 160.0)
+
+
+class Epicycloid(CircleRolling, id="epicycloid", family="rolling", title="Epicycloid"):
+    brief = (
+        "An epicycloid rolled by a circle of {rolling_diameter} outside one of {base_diameter}, found with {method} in {divisions} "
+        "divisions."
+    )
+    summary = "The rim point of a circle rolling outside another: the face of a clock tooth."
+    value_names = ("turn_angle", "arch_length")
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield self.turn_value()
+        r, base = self.rolling_diameter / 2, self.base_diameter / 2
+        words = f"8 × {trim(r)} × ({trim(base)} {'−' if self.inside else '+'} {trim(r)}) / {trim(base)}"
+        yield Value("arch_length", 8 * r * self.roll.track / base, "mm", words)
+        yield from self.touch_values()
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        out = super().measure(found)
+        turn = out["turn_angle"]
+        r = turn / 360.0 * self.base_diameter / 2
+        track = self.base_diameter / 2 + (-r if self.inside else r)
+        return {**out, "arch_length": 8 * r * track / (self.base_diameter / 2)}
+
+
+class Hypocycloid(Epicycloid, id="hypocycloid", family="rolling", title="Hypocycloid"):
+    brief = (
+        "A hypocycloid rolled by a circle of {rolling_diameter} inside one of {base_diameter}, found with {method} in {divisions} "
+        "divisions."
+    )
+    summary = "The rim point of a circle rolling inside another: the flank of a clock tooth."
+    inside = True
+
+    rolling_diameter = Length(32, "the diameter of the rolling circle", most=lambda g: 0.9 * g.base_diameter)
+
+
+class Epitrochoid(CircleRolling, id="epitrochoid", family="rolling", title="Epitrochoid"):
+    brief = (
+        "An epitrochoid traced {tracing_radius} from the centre of a circle of {rolling_diameter} rolling outside one of "
+        "{base_diameter}, found with {method} in {divisions} divisions."
+    )
+    summary = "A point carried by a circle rolling outside another."
+    value_names = ("turn_angle",)
+
+    tracing_radius = Length(11, "the tracing radius", most=lambda g: min(0.475 * g.base_diameter, 5 * g.rolling_diameter))
+
+    @property
+    def tracing(self) -> float:
+        return self.tracing_radius
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield self.turn_value()
+        yield from self.touch_values()
+
+
+class Hypotrochoid(Epitrochoid, id="hypotrochoid", family="rolling", title="Hypotrochoid"):
+    brief = (
+        "A hypotrochoid traced {tracing_radius} from the centre of a circle of {rolling_diameter} rolling inside one of "
+        "{base_diameter}, found with {method} in {divisions} divisions."
+    )
+    summary = "A point carried by a circle rolling inside another."
+    inside = True
+
+    rolling_diameter = Length(32, "the diameter of the rolling circle", most=lambda g: 0.9 * g.base_diameter)
+    tracing_radius = Length(
+        11, "the tracing radius", most=lambda g: min(0.45 * (g.base_diameter - g.rolling_diameter), 5 * g.rolling_diameter)
+    )

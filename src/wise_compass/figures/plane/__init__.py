@@ -1,0 +1,1 @@
+"""Figures of straight lines and arcs."""

@@ -1,0 +1,270 @@
+"""Regular polygons and stars."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+import numpy as np
+
+from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Figure, method
+from wise_compass.drafting.givens import Count, Length
+from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import trim
+from wise_compass.geometry import polygons as regular
+from wise_compass.geometry.vectors import Array, Number, distance, mean, point
+
+CORNERS = "ABCDEFGHJKLMNPQRSTUVWXYZ"
+"""Corner letters as drafters use them: without I and O, which read as 1 and 0; just enough for 24 sides."""
+REGULAR_VALUES = ("side", "circumradius", "apothem", "interior_angle", "area", "perimeter")
+
+
+def closing_dimension(found: Found) -> Iterator[Dimension]:
+    """The gap between the last step and the first corner, where there is one."""
+    if "End" in found and (gap := float(distance(found["End"], found["A"]))) > 0.05:
+        yield Linear(found["End"], found["A"], "closing_gap", gap, side=1, prefix="gap ")
+
+
+class RegularPolygon(Figure):
+    """What regular polygons share. A subclass gives the exact side and the corners' exact places."""
+
+    sides = Count(8, "the number of sides", 3, 24)
+
+    @property
+    def true_side(self) -> float:
+        """The exact side."""
+        raise NotImplementedError
+
+    @property
+    def side_working(self) -> str:
+        raise NotImplementedError
+
+    def true_corners(self) -> Array:
+        """Where the corners belong, by definition; shape (sides, 2)."""
+        raise NotImplementedError
+
+    @property
+    def corners(self) -> str:
+        return CORNERS[: self.sides]
+
+    def values(self, method: str) -> Iterable[Value]:
+        n, side = self.sides, self.true_side
+        s, half = trim(side), trim(180 / n)
+        first = tuple(self.corners)
+        yield Value("side", side, "mm", self.side_working, first[:2])
+        yield Value("circumradius", float(regular.circumradius(n, side)), "mm", f"{s} / (2 sin {half}°)", ("O", "A"))
+        yield Value("apothem", float(regular.apothem(n, side)), "mm", f"{s} / (2 tan {half}°)", ("O",))
+        yield Value("interior_angle", float(regular.interior_angle(n)), "°", f"180° − 360° / {n}", first[:3])
+        yield Value("area", float(regular.area(n, side)), "mm²", f"{n} × {s}² / (4 tan {half}°)")
+        yield Value("perimeter", n * side, "mm", f"{n} × {s}", first)
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        corners = found.together(list(self.corners))
+        side = distance(corners[..., :-1, :], corners[..., 1:, :]).mean(axis=-1)
+        middles = (corners[..., :-1, :] + corners[..., 1:, :]) / 2
+        centre = found["O"][..., None, :]
+        return {
+            "side": side,
+            "circumradius": distance(corners, centre).mean(axis=-1),
+            "apothem": distance(middles, centre).mean(axis=-1),
+            "interior_angle": regular.corner_angles(corners)[..., 1:-1].mean(axis=-1),
+            "area": regular.shoelace(corners),
+            "perimeter": self.sides * side,
+        }
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        corners = found.together(list(self.corners))
+        yield Truth(
+            f"All {self.sides} sides measure {trim(self.true_side)}, the last one too", regular.edges(corners) - self.true_side
+        )
+        yield Truth("Every corner stands on its place of the regular polygon", distance(corners, self.true_corners()))
+        radii = distance(corners, mean(*np.moveaxis(corners, -2, 0))[..., None, :])
+        yield Truth("All corners lie equally far from their middle", radii - radii.mean(axis=-1, keepdims=True))
+
+
+def circle_about(d: Draft, diameter: float) -> tuple[Spot, ArcMark]:
+    with d.phase("The circle"):
+        centre = d.start_at("O", says="Mark the centre O.")
+        circle = d.compass(centre, diameter / 2, "Centre O, draw the circle.", why="half the diameter")
+    return centre, circle
+
+
+def step_and_close(d: Draft, circle: ArcMark, first: Spot, second: Spot, corners: str, closes: bool) -> None:
+    """Step the chord of the first two corners round the circle, and line in what comes of it."""
+    count = len(corners)
+    with d.phase("Step round"):
+        says = (
+            f"Step {first.name}{second.name} on round: {count} spaces in all, {count} corners; End should fall on {first.name}."
+        )
+        rest = d.step_round(circle, second, d.opening(first, second), [*corners[2:], "End"], says=says)
+        if closes:
+            rest[-1].kind = "plain"
+    with d.phase("Line in"):
+        if closes:
+            d.line_in([first, second, *rest[:-1]], closed=True, says=f"Line in the {count} sides from corner to corner.")
+        else:
+            says = f"Line in the {count} sides; the last one ends beside {first.name}, as the method has it."
+            d.line_in([first, second, *rest], says=says)
+
+
+class PolygonOnSide(RegularPolygon, id="polygon-on-side", family="polygons", title="Polygon on a side"):
+    brief = "A regular polygon of {sides} sides on a side of {side}, found with {method}."
+    summary = "A regular polygon of which one side is given: a tower plan, a boss, a nut."
+    value_names = (*REGULAR_VALUES, "drawn_circumradius", "closing_gap")
+
+    side = Length(52, "the side")
+
+    @property
+    def true_side(self) -> float:
+        return self.side
+
+    @property
+    def side_working(self) -> str:
+        return "given"
+
+    def true_corners(self) -> Array:
+        return regular.regular_corners(self.sides, self.side)
+
+    @property
+    def ladder_radius(self) -> float:
+        """Circumradius that the ladder of centres gives: equal increments from the square to the hexagon."""
+        square, hexagon = self.side / 2, self.side * np.sqrt(3) / 2
+        height = square + (self.sides - 4) * (hexagon - square) / 2
+        return float(np.hypot(self.side / 2, height))
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield from super().values(method)
+        if method == "centre-ladder":
+            n, s, r = self.sides, trim(self.side), self.ladder_radius
+            half = trim(self.side / 2)
+            yield Value(
+                "drawn_circumradius",
+                r,
+                "mm",
+                f"√({half}² + ({half} + {n - 4} × ({s} × √3 − {s}) / 4)²)",
+                ("O", "A"),
+                drawn=True,
+            )
+            yield Value(
+                "closing_gap",
+                float(regular.closing_gap(n, self.side, r)),
+                "mm",
+                f"2 × {trim(r)} × |sin({n} × arcsin({s} / (2 × {trim(r)})))|",
+                ("A", "End"),
+                drawn=True,
+            )
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        out = super().measure(found)
+        return {**out, "drawn_circumradius": out["circumradius"], "closing_gap": distance(found["End"], found["A"])}
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Linear(point(0.0, 0.0), point(self.side, 0.0), "side", self.side)
+        yield from closing_dimension(found)
+
+
+def _base(g: PolygonOnSide, d: Draft) -> tuple[Spot, Spot, LineMark]:
+    with d.phase("The base"):
+        a = d.start_at("A", says="Mark the left end A of the base.")
+        base = d.level_from(a, "Draw the base level from A.", length=g.side)
+        b = d.lay_off(base, a, g.side, "B", "Lay off the side AB.", why="the given side")
+    return a, b, base
+
+
+def _step_round(g: PolygonOnSide, d: Draft, a: Spot, b: Spot, centre: Spot, closes: bool = True) -> None:
+    with d.phase("Circle"):
+        circle = d.compass(centre, d.opening(centre, a), "Centre O, draw the circle through A and B.")
+    step_and_close(d, circle, a, b, g.corners, closes)
+
+
+@method(PolygonOnSide, "circumcentre", about="The centre from half the corner angle at both ends of the base.")
+def circumcentre(g: PolygonOnSide, d: Draft) -> None:
+    a, b, _ = _base(g, d)
+    half = float(regular.interior_angle(g.sides)) / 2
+    with d.phase("The centre"):
+        why = f"half the corner angle of {trim(2 * half)}°"
+        left = d.ray(a, half, "From A draw a line at half the corner angle.", why=why)
+        right = d.ray(b, 180 - half, "From B the same, leaning the other way.", why=why)
+        centre = d.meet(left, right, "O")
+    _step_round(g, d, a, b, centre)
+
+
+@method(
+    PolygonOnSide,
+    "centre-ladder",
+    exact=lambda g: g.sides in (4, 6),
+    about="Centres for 4 and 6 sides by set square, the rest by equal rungs. Exact for 4 and 6 sides only.",
+)
+def centre_ladder(g: PolygonOnSide, d: Draft) -> None:
+    a, b, base = _base(g, d)
+    with d.phase("The ladder"):
+        middle = d.midpoint(a, b, "")
+        bisector = d.square_to(base, middle, "Halve AB and draw its bisector upright.", role=Role.LOCUS)
+        four = d.meet(d.ray(a, 45, "From A draw a line at 45°: it gives the centre C4 for four sides."), bisector, "C4")
+        six = d.meet(d.ray(a, 60, "From A draw a line at 60°: it gives the centre C6 for six."), bisector, "C6")
+        rung = distance(four.here, six.here) / 2
+        if g.sides in (4, 6):
+            centre = d.also("O", (four if g.sides == 4 else six).at)
+        else:
+            up = d.opening(four, six)
+            start = six if g.sides > 6 else four
+            rungs = g.sides - 6 if g.sides > 6 else g.sides - 4
+            along = bisector.u * np.asarray(up.value)[..., None] / 2
+            with d.as_one(
+                "Dividers",
+                f"Halve C4–C6 and step the half {abs(rungs)} × {'up' if rungs > 0 else 'down'} from "
+                f"C{6 if g.sides > 6 else 4}: the centre O for {g.sides} sides.",
+                why="equal rungs: a rule of thumb, not a theorem",
+            ) as step:
+                step.settings[:] = [type(step.settings[0])(float(rung), "mm")] if step.settings else []
+                stray = d.hand.strays("dividers stepped", step.n)
+                centre = d.also("O", start.at + along * rungs + bisector.u * np.asarray(stray)[..., None])
+                bisector.reach(centre.here)
+    _step_round(g, d, a, b, centre, closes=g.sides in (4, 6))
+
+
+def _five_only(g: PolygonOnSide) -> str | None:
+    return (
+        None
+        if g.sides == 5
+        else (f"pentagon-arcs serves for 5 sides alone; sides is {g.sides}. Set sides to 5 or choose circumcentre.")
+    )
+
+
+@method(
+    PolygonOnSide,
+    "pentagon-arcs",
+    fits=_five_only,
+    fits_given="sides",
+    about="Exact for five sides with the compass alone: the diagonal is the golden multiple of the side.",
+)
+def pentagon_arcs(g: PolygonOnSide, d: Draft) -> None:
+    a, b, base = _base(g, d)
+    with d.phase("The diagonal"):
+        upright = d.square_to(base, b, "Draw upright from B.")
+        side = d.opening(a, b)
+        k = d.meet(upright, d.compass(b, side, "Centre B, swing AB up to the upright.", whole=False), "K1", where="above")
+        middle = d.midpoint(a, b, "Mid")
+        arc = d.compass(
+            middle,
+            d.opening(middle, k),
+            "Centre the middle of AB, swing K1 down to the base produced.",
+            whole=False,
+            why="½ side × √5",
+        )
+        end = d.meet(base, arc, "L1", where="right")
+        diagonal = d.opening(a, end)
+    with d.phase("The corners"):
+        from_a = d.compass(a, diagonal, "Centre A, opening AL1, the diagonal: swing over the top and the right.", whole=False)
+        from_b = d.compass(b, diagonal, "Centre B, the same opening: cross the first arc at the top.", whole=False)
+        top = d.meet(from_a, from_b, "D", where="above")
+        b_side = d.compass(b, side, "Centre B, opening AB: cut the arc about A.", whole=False)
+        right = d.meet(from_a, b_side, "C", where="above")
+        a_side = d.compass(a, side, "Centre A, the same opening: cut the arc about B.", whole=False)
+        left = d.meet(from_b, a_side, "E", where="above")
+        d.also("End", a.at, "plain")
+        d.also("O", mean(a.at, b.at, right.at, top.at, left.at), "plain")
+    with d.phase("Line in"):
+        d.line_in([a, b, right, top, left], closed=True, says="Line in the five sides.")

@@ -1,0 +1,384 @@
+"""Tangency: arcs that touch lines and circles. Tangent points come before arcs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+import numpy as np
+
+from wise_compass.drafting import moves
+from wise_compass.drafting.dimensions import Angular, Dimension, Linear, Radial
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Figure, method
+from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Length
+from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import trim
+from wise_compass.geometry.meets import distance_to_line
+from wise_compass.geometry.vectors import Number, angle_of, distance, dot, point, polar, sind, tand
+
+ORIGIN = point(0.0, 0.0)
+CONTACTS = ("outside", "inside")
+
+
+def shorter_arc(d: Draft, centre: Spot, radius: float, one: Spot, two: Spot, says: str) -> None:
+    """Line in the shorter arc between two tangent points, from one exactly to the other."""
+    turn = (float(angle_of(two.here - centre.here)) - float(angle_of(one.here - centre.here))) % 360.0
+    d.arc_in(centre, radius, one, two, says, clockwise=turn > 180.0)
+
+
+class Fillet(Figure, id="fillet", family="tangency", title="Fillet"):
+    brief = "A fillet of radius {radius} in a corner of {angle}, found with {method}."
+    summary = "An arc that rounds a corner, touching both its sides."
+    value_names = ("tangent_length", "centre_distance", "arc_angle", "arc_length")
+
+    angle = Angle(74, "the angle of the corner")
+    radius = Length(22, "the radius")
+
+    @property
+    def tangent_length(self) -> float:
+        return self.radius / float(tand(self.angle / 2))
+
+    @property
+    def arm(self) -> float:
+        """How far the sides are drawn."""
+        return max(1.35 * self.tangent_length, self.tangent_length + 0.5 * self.radius)
+
+    def refuse(self) -> None:
+        if self.arm > LONGEST_LENGTH:
+            most = self.radius * LONGEST_LENGTH / self.arm
+            raise Refused(
+                "radius",
+                f"In a corner of {trim(self.angle)}° this fillet touches {trim(self.tangent_length, 0)} mm from the corner, too "
+                f"far for the sides. Lower radius to {trim(most, 2)} mm or raise angle.",
+            )
+
+    def values(self, method: str) -> Iterable[Value]:
+        r, half = trim(self.radius), trim(self.angle / 2)
+        yield Value("tangent_length", self.tangent_length, "mm", f"{r} / tan {half}°", ("V", "T1"))
+        yield Value("centre_distance", self.radius / float(sind(self.angle / 2)), "mm", f"{r} / sin {half}°", ("V", "K"))
+        yield Value("arc_angle", 180.0 - self.angle, "°", f"180° − {trim(self.angle)}°", ("T1", "K", "T2"))
+        turn = np.deg2rad(180.0 - self.angle)
+        yield Value("arc_length", self.radius * float(turn), "mm", f"{r} × {trim(180 - self.angle)} π / 180", ("T1", "T2"))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        v, k, one, two = found["V"], found["K"], found["T1"], found["T2"]
+        turn = np.remainder(angle_of(two - k) - angle_of(one - k), 360.0)
+        turn = np.minimum(turn, 360.0 - turn)
+        return {
+            "tangent_length": distance(v, one),
+            "centre_distance": distance(v, k),
+            "arc_angle": turn,
+            "arc_length": distance(k, one) * np.deg2rad(turn),
+        }
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        v, k = found["V"], found["K"]
+        away = distance_to_line(k, v, point(1.0, 0.0)), -distance_to_line(k, v, polar(ORIGIN, 1.0, self.angle))
+        yield Truth("The centre stands exactly the radius off both sides", np.stack(away, axis=-1) - self.radius)
+        for name, u in (("T1", point(1.0, 0.0)), ("T2", polar(ORIGIN, 1.0, self.angle))):
+            yield Truth(f"{name} lies on its side, the radius from the centre", distance_to_line(found[name], v, u))
+            yield Truth(f"The radius to {name} is square to the side", dot(found[name] - k, u))
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Angular(ORIGIN, 0.0, self.angle, "angle", self.angle)
+        yield Radial(found["K"], self.radius, "radius", self.radius, 180.0 + self.angle / 2)
+
+
+def _corner(g: Fillet, d: Draft) -> tuple[Spot, LineMark, LineMark]:
+    with d.phase("The corner"):
+        v = d.start_at("V", says="Mark the corner V.")
+        one = d.level_from(v, "Draw one side level.", length=g.arm)
+        two = d.ray(v, g.angle, "Draw the other side at the angle.", length=g.arm)
+    return v, one, two
+
+
+def touching_parallel(d: Draft, line: LineMark, radius: float, stations: tuple[float, float], side: int) -> LineMark:
+    """A parallel touching two arcs of ``radius`` swung from stations (mm along) of ``line``; side +1 is its left."""
+    with d.move("Parallel by swung arcs"):
+        tops = []
+        for k, t in enumerate(stations):
+            foot = d.also("", line.at_length(t), "plain")
+            arc = d.compass(
+                foot,
+                radius,
+                "From any point of the line swing the radius." if k == 0 else "From another, well away, the same.",
+                whole=False,
+            )
+            u = line.u if side > 0 else -line.u
+            top = arc.centre + np.asarray(arc.radius)[..., None] * np.stack([-u[..., 1], u[..., 0]], axis=-1)
+            tops.append(d.also("", top, "plain"))
+            arc.reach(tops[-1].here)
+        return d.rule(tops[0], tops[1], "Draw the line that touches both arcs: the centre lies on it.", Role.LOCUS)
+
+
+def _finish_fillet(g: Fillet, d: Draft, v: Spot, one: LineMark, two: LineMark, loci: list[LineMark]) -> None:
+    with d.phase("The centre"):
+        centre = d.meet(loci[0], loci[1], "K")
+    with d.phase("Tangent points"):
+        first, second = moves.touch_foot(d, centre, one, "T1"), moves.touch_foot(d, centre, two, "T2")
+    with d.phase("Line in"):
+        shorter_arc(d, centre, g.radius, first, second, "Centre K, line in the arc from T1 exactly to T2.")
+        ends = [d.also("", line.at_length(g.arm), "plain") for line in (one, two)]
+        d.line_in([first, ends[0]], says="Line in one side from T1.")
+        d.line_in([second, ends[1]], says="Line in the other from T2.")
+
+
+@method(Fillet, "swung-arcs", about="Parallels that touch arcs of the radius swung from both sides.")
+def fillet_swung(g: Fillet, d: Draft) -> None:
+    v, one, two = _corner(g, d)
+    with d.phase("Loci of the centre"):
+        stations = (0.35 * g.arm, 0.95 * g.arm)
+        loci = [touching_parallel(d, line, g.radius, stations, side) for line, side in ((one, 1), (two, -1))]
+    _finish_fillet(g, d, v, one, two, loci)
+
+
+@method(Fillet, "perpendicular-offsets", about="The radius laid off square to each side, and parallels drawn through.")
+def fillet_offsets(g: Fillet, d: Draft) -> None:
+    v, one, two = _corner(g, d)
+    with d.phase("Loci of the centre"):
+        loci = [moves.parallel_at(d, line, v, side * g.radius) for line, side in ((one, 1), (two, -1))]
+    _finish_fillet(g, d, v, one, two, loci)
+
+
+class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc between a line and a circle"):
+    brief = (
+        "An arc of radius {radius} that touches a circle of radius {circle_radius} {contact} and a line {line_distance} from "
+        "its centre, found with {method}."
+    )
+    summary = "An arc that touches a line and a circle: a bracket, a hook, a handle."
+    value_names = ("centre_distance", "along")
+
+    circle_radius = Length(26, "the radius of the circle")
+    line_distance = Length(34, "the distance of the line from its centre", zero=True)
+    radius = Length(18, "the radius of the arc")
+    contact = Choice("outside", "the contact", CONTACTS)
+
+    @property
+    def centre_distance(self) -> float:
+        if self.contact == "outside":
+            return self.circle_radius + self.radius
+        return abs(self.circle_radius - self.radius)
+
+    @property
+    def along(self) -> float:
+        low = self.line_distance - self.radius
+        return float(np.sqrt(max((self.centre_distance - low) * (self.centre_distance + low), 0.0)))
+
+    def refuse(self) -> None:
+        low = abs(self.line_distance - self.radius)
+        if self.centre_distance < 1e-3:
+            raise Refused("radius", "The arc would fall on the circle itself. Change radius or choose contact outside.")
+        if self.centre_distance <= low:
+            short = low - self.centre_distance
+            limit = f"{trim(short)} mm are lacking between {trim(self.centre_distance)} and {trim(low)} mm"
+            if self.contact == "outside":
+                least = (self.line_distance - self.circle_radius) / 2
+                raise Refused(
+                    "radius",
+                    f"An arc of radius {trim(self.radius)} mm cannot touch both: {limit}. Raise radius over {trim(least)} mm, or "
+                    "lower line_distance.",
+                )
+            raise Refused(
+                "radius", f"With the contact inside no such arc touches both: {limit}. Change radius or line_distance."
+            )
+
+    def values(self, method: str) -> Iterable[Value]:
+        sign = "+" if self.contact == "outside" else "−"
+        cd, low = trim(self.centre_distance), trim(self.line_distance - self.radius)
+        words = f"{trim(self.circle_radius)} {sign} {trim(self.radius)}"
+        yield Value("centre_distance", self.centre_distance, "mm", words, ("O", "K1"))
+        yield Value("along", self.along, "mm", f"√({cd}² − {low}²)", ("F", "T1"))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        return {"centre_distance": distance(found["O"], found["K1"]), "along": distance(found["F"], found["T1"])}
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        for k in "12":
+            centre, touch, kiss = found[f"K{k}"], found[f"T{k}"], found[f"S{k}"]
+            yield Truth(f"Arc {k} stands exactly its radius off the line", centre[..., 1] + self.line_distance - self.radius)
+            yield Truth(f"T{k} lies on the line under the centre", touch - centre + point(0.0, self.radius))
+            yield Truth(f"S{k} lies on the circle", distance(kiss, ORIGIN) - self.circle_radius)
+            yield Truth(f"S{k} lies on arc {k}", distance(kiss, centre) - self.radius)
+            yield Truth(f"At S{k} both have one tangent", distance_to_line(kiss, ORIGIN, centre))
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Radial(ORIGIN, self.circle_radius, "circle_radius", self.circle_radius, 70.0)
+        yield Radial(found["K1"], self.radius, "radius", self.radius, -35.0)
+        if self.line_distance:
+            yield Linear(found["F"], ORIGIN, "line_distance", self.line_distance, side=1, rank=1)
+
+
+@method(
+    ArcLineCircle, "offset-and-arc", about="A parallel at the radius and an arc of sum or difference: they cross at the centre."
+)
+def offset_and_arc(g: ArcLineCircle, d: Draft) -> None:
+    with d.phase("Circle and line"):
+        centre = d.start_at("O", says="Mark the centre O of the circle.")
+        circle = d.circle_in(centre, g.circle_radius, "Centre O, line in the circle.")
+        down = d.upright_from(centre, "Draw straight down from O.", role=Role.CENTRE)
+        foot = d.lay_off(down, centre, -g.line_distance, "F", "Lay off the distance of the line.")
+        line = d.level_from(foot, "Draw the line level through F.")
+    with d.phase("Loci of the centre"):
+        offset = moves.parallel_at(d, line, foot, g.radius)
+        word = "sum" if g.contact == "outside" else "difference"
+        arc = d.compass(centre, g.centre_distance, f"Centre O, the {word} of the radii: cross the parallel.", whole=False)
+        centres = [d.meet(offset, arc, f"K{k}", where=where) for k, where in ((1, "right"), (2, "left"))]
+    with d.phase("Tangent points"):
+        inside = g.contact == "inside" and g.radius < g.circle_radius
+        touches = []
+        for k, middle in enumerate(centres, 1):
+            touch = moves.touch_foot(d, middle, line, f"T{k}")
+            touches.append((touch, _kiss(d, centre, middle, circle, f"S{k}", outside=g.contact == "outside", within=inside)))
+    with d.phase("Line in"):
+        for k, (middle, (touch, kiss)) in enumerate(zip(centres, touches), 1):
+            shorter_arc(d, middle, g.radius, touch, kiss, f"Centre K{k}, line in the arc from T{k} exactly to S{k}.")
+        reach = max(g.along * 1.3, g.along + 8.0)
+        ends = [d.also("", line.at_length(t), "plain") for t in (-reach, reach)]
+        d.line_in(ends, says="Line in the line.")
+
+
+def _kiss(d: Draft, centre: Spot, other: Spot, circle: ArcMark, name: str, outside: bool, within: bool) -> Spot:
+    """The tangent point on ``circle`` with a circle about ``other``, on the line of the centres."""
+    line = d.rule(centre, other, f"Join the centres {centre.name} and {other.name}: {name} is the tangent point.")
+    if outside or within:
+        return d.meet(line, circle, name, near=moves.towards(centre, line, 1e6), kind="tangent")
+    return d.meet(line, circle, name, near=moves.towards(centre, line, -1e6), kind="tangent")
+
+
+class ArcTwoCircles(Figure, id="arc-two-circles", family="tangency", title="Arc between two circles"):
+    brief = (
+        "An arc of radius {radius} that touches a circle of radius {radius_1} {contact_1} and one of {radius_2} {contact_2}, "
+        "{distance} apart, found with {method}."
+    )
+    summary = "An arc that touches two circles, outside or holding them: a link, a cam, a cusped window."
+    value_names = ("centre_distance_1", "centre_distance_2", "along", "off")
+
+    radius_1 = Length(24, "the first circle's radius")
+    radius_2 = Length(15, "the second circle's radius")
+    distance = Length(66, "the distance of the centres")
+    radius = Length(21, "the radius of the arc")
+    contact_1 = Choice("outside", "the first contact", CONTACTS)
+    contact_2 = Choice("outside", "the second contact", CONTACTS)
+
+    @property
+    def reaches(self) -> tuple[float, float]:
+        """Distances of the arc's centre from the two centres."""
+        one, two = (
+            r + self.radius if contact == "outside" else abs(r - self.radius)
+            for r, contact in ((self.radius_1, self.contact_1), (self.radius_2, self.contact_2))
+        )
+        return one, two
+
+    @property
+    def place(self) -> tuple[float, float]:
+        """The arc's centre, along and off the line of centres."""
+        one, two = self.reaches
+        along = (self.distance + (one - two) * (one + two) / self.distance) / 2
+        return along, float(np.sqrt(max((one - along) * (one + along), 0.0)))
+
+    def refuse(self) -> None:
+        one, two = self.reaches
+        if min(one, two) < 1e-3:
+            raise Refused("radius", "The arc would fall on one of the circles. Change radius or that contact.")
+        if one + two <= self.distance:
+            lack = self.distance - one - two
+            outs = (self.contact_1 == "outside") + (self.contact_2 == "outside")
+            more = lack / outs if outs and outs == 2 else lack
+            raise Refused(
+                "radius",
+                f"An arc of radius {trim(self.radius)} mm cannot touch both circles: it is {trim(more)} mm too small "
+                f"({trim(one)} + {trim(two)} mm against {trim(self.distance)}). Raise radius over {trim(self.radius + more)} mm, "
+                "or lower distance.",
+            )
+        if abs(one - two) >= self.distance:
+            raise Refused(
+                "distance",
+                f"The centres are {trim(self.distance)} mm apart; for these contacts it must be more than "
+                f"{trim(abs(one - two))} mm, the difference of {trim(one)} and {trim(two)}. Raise distance, or change radius.",
+            )
+
+    def values(self, method: str) -> Iterable[Value]:
+        one, two = self.reaches
+        along, off = self.place
+        for k, r, contact, reach in ((1, self.radius_1, self.contact_1, one), (2, self.radius_2, self.contact_2, two)):
+            words = f"{trim(r)} + {trim(self.radius)}" if contact == "outside" else f"|{trim(r)} − {trim(self.radius)}|"
+            yield Value(f"centre_distance_{k}", reach, "mm", words, (f"O{k}", "K1"))
+        a, b, c = trim(one), trim(two), trim(self.distance)
+        yield Value("along", along, "mm", f"({c}² + {a}² − {b}²) / (2 × {c})", ("O1", "K1"))
+        yield Value("off", off, "mm", f"√({a}² − {trim(along)}²)", ("K1",))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        k, one, two = found["K1"], found["O1"], found["O2"]
+        u = two - one
+        span = distance(one, two)
+        return {
+            "centre_distance_1": distance(k, one),
+            "centre_distance_2": distance(k, two),
+            "along": dot(k - one, u) / span,
+            "off": distance_to_line(k, one, u),
+        }
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        for k in "12":
+            centre = found[f"K{k}"]
+            for o, r, letter in (("O1", self.radius_1, "S"), ("O2", self.radius_2, "U")):
+                touch = found[f"{letter}{k}"]
+                yield Truth(f"{letter}{k} lies on its circle", distance(touch, found[o]) - r)
+                yield Truth(f"{letter}{k} lies on arc {k}", distance(touch, centre) - self.radius)
+                yield Truth(f"At {letter}{k} both have one tangent", distance_to_line(touch, found[o], centre - found[o]))
+        yield Truth("The circles stand as far apart as given", distance(found["O1"], found["O2"]) - self.distance)
+        for o, r, contact in (("O1", self.radius_1, self.contact_1), ("O2", self.radius_2, self.contact_2)):
+            wanted = r + self.radius if contact == "outside" else abs(r - self.radius)
+            yield Truth(f"The contact at {o} is {contact}", distance(found["K1"], found[o]) - wanted)
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        low = -max(self.radius_1, self.radius_2)
+        yield Linear(point(0.0, low), point(self.distance, low), "distance", self.distance)
+        yield Radial(ORIGIN, self.radius_1, "radius_1", self.radius_1, 200.0)
+        yield Radial(point(self.distance, 0.0), self.radius_2, "radius_2", self.radius_2, -20.0)
+        yield Radial(found["K1"], self.radius, "radius", self.radius, 90.0)
+
+
+@method(
+    ArcTwoCircles,
+    "sum-and-difference-arcs",
+    "sum and difference arcs",
+    about="Arcs of the sums or differences cross at the centres.",
+)
+def sum_and_difference(g: ArcTwoCircles, d: Draft) -> None:
+    with d.phase("The circles"):
+        one = d.start_at("O1", says="Mark the first centre O1.")
+        axis = d.level_from(one, "Draw the line of centres.", role=Role.CENTRE, length=g.distance)
+        two = d.lay_off(axis, one, g.distance, "O2", "Lay off the second centre O2.")
+        circles = [d.circle_in(one, g.radius_1), d.circle_in(two, g.radius_2)]
+    with d.phase("Loci of the centre"):
+        wrong = g.radius_2 + g.radius if g.contact_2 == "inside" else abs(g.radius_2 - g.radius)
+        reach = d.choice(
+            "sum-for-difference",
+            right=g.reaches[1],
+            slip=wrong,
+            when=wrong > 1e-3,
+            says="At the second circle the sum is taken for the difference, or the difference for the sum.",
+        )
+        arcs = []
+        for spot, value, contact in ((one, g.reaches[0], g.contact_1), (two, reach, g.contact_2)):
+            word = "sum" if contact == "outside" else "difference"
+            arcs.append(d.compass(spot, value, f"Centre {spot.name}, the {word} of its radius and the arc's.", whole=False))
+        centres = [d.meet(arcs[0], arcs[1], f"K{k}", where=where) for k, where in ((1, "above"), (2, "below"))]
+    with d.phase("Tangent points"):
+        touches = []
+        for k, centre in enumerate(centres, 1):
+            pair = []
+            for spot, circle, r, contact, letter in (
+                (one, circles[0], g.radius_1, g.contact_1, "S"),
+                (two, circles[1], g.radius_2, g.contact_2, "U"),
+            ):
+                within = contact == "inside" and g.radius < r
+                pair.append(_kiss(d, spot, centre, circle, f"{letter}{k}", outside=contact == "outside", within=within))
+            touches.append(pair)
+    with d.phase("Line in"):
+        for k, (centre, pair) in enumerate(zip(centres, touches), 1):
+            says = f"Centre K{k}, line in the arc from S{k} exactly to U{k}."
+            shorter_arc(d, centre, g.radius, pair[0], pair[1], says)

@@ -1,0 +1,1 @@
+"""Points, lines and planes in space."""

@@ -1,0 +1,1 @@
+"""What winds round an axis: helices, springs, threads."""

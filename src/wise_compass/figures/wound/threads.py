@@ -1,0 +1,181 @@
+"""Screw threads, square and vee: the ridge that is seen from in front, the far flank hidden by the near one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+import numpy as np
+
+from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import method
+from wise_compass.drafting.givens import Choice, Count, Length, Real
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import trim
+from wise_compass.figures.wound.helices import (
+    GAP,
+    development,
+    find_points,
+    levels_of,
+    measured_development,
+    plan_points,
+    record_in_space,
+)
+from wise_compass.figures.wound.winding import FINEST, Wound, edges_by_hand, line_in_edges
+from wise_compass.geometry.coils import Edge, Winding, even_half, flank_contours, pointed_half
+from wise_compass.geometry.vectors import Array, Number, point, point3
+
+
+class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw thread"):
+    brief = (
+        "A {hand}-hand screw with a {form} thread {outer_diameter} over a core of {core_diameter}, lead {lead} in {starts} starts, "
+        "{turns} turns, found with {method} in {divisions} divisions."
+    )
+    summary = "A ridge wound on a core, square or vee. Its shape only: what it may carry is for a qualified engineer."
+    value_names = ("lead_angle",)
+
+    outer_diameter = Length(48, "the diameter over the thread")
+    core_diameter = Length(
+        42, "the diameter of the core", most=lambda g: 0.96 * g.outer_diameter, least=lambda g: 0.2 * g.outer_diameter
+    )
+    lead = Length(14, "the lead", most=lambda g: 4 * g.outer_diameter)
+    starts = Count(1, "the number of starts", 1, 4)
+    turns = Real(2, "the number of turns", least=0.25, most=12)
+    form = Choice("square", "the form of the thread", ("square", "vee"))
+
+    @property
+    def pitch_of(self) -> float:
+        return self.lead
+
+    @property
+    def pitch(self) -> float:
+        """From one ridge to the next."""
+        return self.lead / self.starts
+
+    @property
+    def coil_radius(self) -> float:
+        return self.outer_diameter / 2
+
+    @property
+    def widest(self) -> float:
+        return self.outer_diameter / 2
+
+    @property
+    def overhang(self) -> float:
+        """How far the core stands out beyond the middle of the first and the last ridge."""
+        return self.pitch
+
+    @property
+    def lift(self) -> float:
+        return self.widest + GAP + self.overhang
+
+    @property
+    def crown(self) -> float:
+        return self.rise + self.overhang
+
+    @property
+    def winding(self) -> Winding:
+        core, outer = self.core_diameter / 2, self.outer_diameter / 2
+        half = even_half(self.pitch / 4) if self.form == "square" else pointed_half(self.pitch / 2, core, outer)
+        ends = -self.overhang, self.rise + self.overhang
+        return Winding(core, outer, self.lead, self.whole_turns, self.sign, self.starts, half, core, *ends)
+
+    def helix_lines(self) -> list[tuple[str, float, float]]:
+        outer, core, p = self.outer_diameter / 2, self.core_diameter / 2, self.pitch
+        if self.form == "vee":
+            return [("A", outer, 0.0), ("C", core, p / 2), ("E", core, -p / 2)]
+        return [("A", outer, p / 4), ("B", outer, -p / 4), ("C", core, p / 4), ("E", core, -p / 4)]
+
+    def values(self, method: str) -> Iterable[Value]:
+        lead, mean = trim(self.lead), (self.outer_diameter + self.core_diameter) / 2
+        for name, diameter, words in (
+            ("lead_angle", mean, "at the mean diameter"),
+            ("lead_angle_outer", self.outer_diameter, "at the outside"),
+            ("lead_angle_core", self.core_diameter, "at the core"),
+        ):
+            angle = float(np.rad2deg(np.arctan2(self.lead, np.pi * diameter)))
+            yield Value(name, angle, "°", f"arctan({lead} / (π × {trim(diameter)})), {words}", ("D0", "D2"))
+        yield Value("pitch", self.pitch, "mm", f"{lead} / {self.starts}", ("P0",))
+        yield Value(
+            "depth",
+            (self.outer_diameter - self.core_diameter) / 2,
+            "mm",
+            f"({trim(self.outer_diameter)} − {trim(self.core_diameter)}) / 2",
+        )
+        if self.form == "vee":
+            flank = float(np.rad2deg(np.arctan2(self.pitch, self.outer_diameter - self.core_diameter)))
+            yield Value(
+                "included_angle", 2 * flank, "°", f"2 arctan(½ × {trim(self.pitch)} / depth), in a section through the axis"
+            )
+        yield from self.touch_values()
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        return {"lead_angle": measured_development(found)["lead_angle"], **self.touch_measure(found)}
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        yield from super().truths(found)
+        yield from self.edge_truths(found)
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        outer, core = self.outer_diameter / 2, self.core_diameter / 2
+        yield self.plan_width(found, -core, core, "core_diameter", self.core_diameter)
+        yield self.plan_width(found, -outer, outer, "outer_diameter", self.outer_diameter, rank=2)
+        if self.whole_turns >= 1:
+            yield Linear(point(outer, self.lift), point(outer, self.lift + self.lead), "lead", self.lead)
+
+
+@method(ScrewThread, "divided-circle", about="Crest and root helices from two divided circles, the far flanks left away.")
+def thread_divided(g: ScrewThread, d: Draft) -> None:
+    with d.phase("Plan"):
+        centre = g.plan_by_hand(d)
+        outer = d.circle_in(centre, g.outer_diameter / 2, "Centre O, line in the circle over the thread.")
+        d.circle_in(centre, g.core_diameter / 2, "Same centre, line in the core.")
+        plan = plan_points(g, d, centre, outer)
+    with d.phase("Rise"):
+        foot = g.foot_by_hand(d)
+        levels = levels_of(g, d, foot, g.rise)
+    with d.phase("Find the points"):
+        points = find_points(d, levels, plan, g.divisions // 4, g.divisions)
+    words = "a quarter of the pitch up and down" if g.form == "square" else "the crest, and the root half the pitch up and down"
+    edges_by_hand(g, d, centre, plan, points, "The ridge", f"From outer and core circle the edges, {words}.")
+    mean = (g.outer_diameter + g.core_diameter) / 2
+    development(d, point(g.widest + 2.2 * GAP, g.lift), np.pi * mean, 1.0, g.lead)
+    g.touch_in(d)
+    rows = [_core_sides(g), *(_thread_edges(g, start) for start in range(g.starts))]
+    with d.phase("Line in"):
+        with d.as_one("Straightedge", "Line in both ends of the core."):
+            for z in (g.winding.foot, g.winding.top):
+                d.line_in([d.also("", g.flat(point3(x, 0.0, z)), "plain") for x in (-g.winding.core, g.winding.core)])
+        words = (
+            "Line in the sides of the core, the edges and the flanks as far as they are seen; the near flank hides the far one."
+        )
+        line_in_edges(g, d, [edge for row in rows for edge in row], words)
+    record_in_space(d, centre, plan, points, foot)
+
+
+def _core_sides(g: ScrewThread) -> list[Edge]:
+    """The sides of the core, which show between the ridges; walked in steps of a thirtieth of the pitch."""
+    core, winding = g.core_diameter / 2, g.winding
+    finest = FINEST / g.pitch * 30
+
+    def upright(x: float) -> Edge:
+        def at(t: Number) -> Array:
+            return point3(x, 0.0 * np.asarray(t), np.asarray(t) / finest)
+
+        return Edge(at, winding.foot * finest, winding.top * finest)
+
+    return [upright(core), upright(-core)]
+
+
+def _thread_edges(g: ScrewThread, start: int) -> list[Edge]:
+    winding = g.winding
+    lower_root = 360.0 / g.starts  # further on it is the upper root of the ridge before
+    edges = []
+    for letter, radius, up in g.helix_lines():
+        shared = g.form == "vee" and letter == "E"
+        edges.append(g.helix_edge(radius, up, start, min(lower_root, g.total) if shared else None))
+    if g.form == "square":
+        return edges + g.side_edges(start, (winding.outer,)) + g.end_edges(start, (winding.outer,))
+    slope = g.pitch / (g.outer_diameter - g.core_diameter)
+    contours = [edge for upper in (True, False) for edge in flank_contours(winding, slope, upper, start)]
+    return edges + contours + g.end_edges(start, ())

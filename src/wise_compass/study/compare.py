@@ -1,0 +1,97 @@
+"""All methods of a figure side by side, from running them: never from a table typed in."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from wise_compass.drafting.figure import Figure, Method
+from wise_compass.drafting.marks import ArcMark, nominal
+from wise_compass.drafting.recorder import Conventions
+from wise_compass.drafting.run import Run, run, run_hands
+from wise_compass.drafting.wording import trim
+from wise_compass.study.gaps import gaps
+
+HANDS = 160
+"""Enough for a 95 % limit to a tenth, few enough to compare while typing."""
+
+
+class Comparison(NamedTuple):
+    """One method for one figure. ``refusal`` is why it does not serve; the other fields are then idle.
+
+    ``settings`` counts how often an instrument is set, ``opening`` is the largest of the compass in mm, ``miss`` the largest
+    miss by design (0 for an exact method), ``scatter`` the 95 % limit of an unsteady hand at the worst point, ``stray`` how far the
+    curve that a hand joins up through the found points lies from the true one (0 where there is none).
+    """
+
+    method: Method
+    settings: int
+    steps: int
+    opening: float
+    miss: float
+    miss_unit: str
+    scatter: float
+    worst: str
+    refusal: str = ""
+    stray: float = 0.0
+
+    @property
+    def exact(self) -> bool:
+        return not self.refusal and self.miss == 0
+
+
+def _openings(made: Run) -> float:
+    radii = [float(nominal(mark.radius, 0)) for mark in made.marks if isinstance(mark, ArcMark)]
+    return max(radii, default=0.0)
+
+
+def compare(figure: Figure, conventions: Conventions | None = None) -> list[Comparison]:
+    """Run every method of a figure, steadily and with unsteady hands."""
+    rows = []
+    for method in figure.methods.values():
+        refusal = method.fits(figure)
+        if refusal is not None:
+            rows.append(Comparison(method, 0, 0, 0.0, 0.0, "", 0.0, "", refusal))
+            continue
+        made = run(figure, method.id, conventions)
+        hands = run_hands(figure, method.id, HANDS, 1, conventions)
+        worst = max(hands.points, key=lambda one: one.limit)
+        designed = [proof for proof in made.proofs if proof.by_design]
+        largest = max(designed, key=lambda proof: proof.miss) if designed else None
+        set_anew = sum(1 for step in made.steps if step.settings and not step.keep)
+        miss, unit = (largest.miss, largest.unit) if largest else (0.0, "")
+        stray = max((gap.largest for gap in gaps(made) if gap.course.names), default=0.0)
+        rows.append(
+            Comparison(method, set_anew, len(made.steps), _openings(made), miss, unit, worst.limit, worst.name, stray=stray)
+        )
+    return rows
+
+
+def recommended(rows: list[Comparison]) -> Comparison:
+    """The method that suits: exact before approximate, then the least scatter, unless one far shorter is nearly as good."""
+    serving = [row for row in rows if not row.refusal]
+    pool = [row for row in serving if row.exact] or serving
+    best = min(pool, key=lambda row: row.scatter)
+    shorter = [row for row in pool if row.steps <= 0.7 * best.steps and row.scatter <= 1.25 * best.scatter]
+    return min(shorter, key=lambda row: row.steps) if shorter else best
+
+
+def advice(rows: list[Comparison]) -> str:
+    """One or two sentences: which method suits this case, and why not the others."""
+    best = recommended(rows)
+    others = [row for row in rows if not row.refusal and row is not best]
+    kind = "exact" if best.exact else f"approximate by {trim(best.miss, 2)} {best.miss_unit}"
+    says = f"{best.method.title.capitalize()} suits this case: {kind}, {best.steps} steps, and even its worst point, {best.worst}, stays "
+    says += f"within {trim(best.scatter, 2)} mm."
+    if not others:
+        return says if len(rows) == 1 else f"{says} No other method serves for these givens."
+    near = min(others, key=lambda row: (not row.exact, row.scatter))
+    reasons = []
+    if not near.exact and best.exact:
+        reasons.append(f"is off by {trim(near.miss, 2)} {near.miss_unit} however steady the hand")
+    if near.scatter > best.scatter * 1.02:
+        reasons.append(f"scatters to {trim(near.scatter, 2)} mm at {near.worst}")
+    if near.steps > best.steps:
+        reasons.append(f"takes {near.steps} steps")
+    elif near.steps < best.steps:
+        reasons.append(f"is {best.steps - near.steps} steps shorter")
+    return f"{says} {near.method.title.capitalize()} {' and '.join(reasons) or 'is as good'}."

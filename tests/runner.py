@@ -1,0 +1,85 @@
+"""Runs every test on all processors and closes with one line that counts them."""
+
+from __future__ import annotations
+
+import io
+import multiprocessing
+import os
+import sys
+import time
+import unittest
+from collections.abc import Iterator
+from pathlib import Path
+from typing import NamedTuple
+
+HERE = Path(__file__).parent
+SLOW = ("test_catalogue", "test_house", "test_desk", "test_curve_desk", "test_properties", "test_flows", "test_ruler")
+"""Modules whose tests go first, so that no long one is left for the end."""
+
+
+class Outcome(NamedTuple):
+    """What came of one test: its name, how many ran, failed and were skipped, what it printed of failures, its seconds."""
+
+    name: str
+    ran: int
+    failed: int
+    skipped: int
+    words: str
+    seconds: float
+
+
+def _cases(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
+    for one in suite:
+        if isinstance(one, unittest.TestSuite):
+            yield from _cases(one)
+        else:
+            yield one
+
+
+def _names(wanted: list[str]) -> list[str]:
+    """The ids of the tests to run; the modules of :data:`SLOW` first. A module that does not import is a test that fails."""
+    loader = unittest.TestLoader()
+    if wanted:
+        suite = loader.loadTestsFromNames([name if name.startswith("tests.") else f"tests.{name}" for name in wanted])
+    else:
+        suite = loader.discover(str(HERE), top_level_dir=str(HERE.parent))
+    broken = [str(error) for error in loader.errors]
+    if broken:
+        raise SystemExit("\n".join([*broken, f"0 passed, {len(broken)} failed, 0 skipped"]))
+    names = list(dict.fromkeys(case.id() for case in _cases(suite)))
+    order = {name: k for k, name in enumerate(SLOW)}
+    return sorted(names, key=lambda name: order.get(name.split(".")[1], len(SLOW)))
+
+
+def _run(name: str) -> Outcome:
+    """One test in this process."""
+    began = time.perf_counter()
+    out = io.StringIO()
+    suite = unittest.TestLoader().loadTestsFromName(name)
+    result = unittest.TextTestRunner(stream=out, verbosity=0).run(suite)
+    failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+    words = out.getvalue() if failed else ""
+    return Outcome(name, result.testsRun, failed, len(result.skipped), words, time.perf_counter() - began)
+
+
+def main() -> int:
+    """Run the modules named on the command line, or all of them."""
+    names = _names(sys.argv[1:])
+    workers = min(os.cpu_count() or 1, max(len(names), 1))
+    ran = failed = skipped = 0
+    slowest: list[tuple[float, str]] = []
+    # each worker is fresh: tests of the desk need an application of their own
+    with multiprocessing.get_context("spawn").Pool(workers) as pool:
+        for outcome in pool.imap_unordered(_run, names):
+            ran, failed, skipped = ran + outcome.ran, failed + outcome.failed, skipped + outcome.skipped
+            slowest.append((outcome.seconds, outcome.name))
+            print("F" if outcome.failed else "s" if outcome.skipped else ".", end="", file=sys.stderr, flush=True)
+            if outcome.words:
+                print(f"\n{outcome.words}", file=sys.stderr, flush=True)
+    print(file=sys.stderr)
+    if os.environ.get("WISE_COMPASS_SLOWEST"):
+        for seconds, name in sorted(slowest, reverse=True)[:20]:
+            print(f"{seconds:6.1f} s  {name}", file=sys.stderr)
+    sys.stderr.flush()
+    print(f"{ran - failed - skipped} passed, {failed} failed, {skipped} skipped")
+    return 1 if failed or not ran else 0
