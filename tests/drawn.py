@@ -7,7 +7,7 @@ from typing import Any
 from hypothesis import strategies as st
 
 from wise_compass.drafting.figure import Figure
-from wise_compass.drafting.givens import Choice, Count, Given, Measure, Place, Rows
+from wise_compass.drafting.givens import Choice, Circle, Count, Given, Lengths, Measure, Rows
 
 TYPICAL = {"length": (1.0, 400.0), "angle": (0.0, 180.0), "number": (0.1, 12.0)}
 
@@ -19,9 +19,9 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
     if isinstance(given, Count):
         inside = st.integers(given.least // given.multiple, given.most // given.multiple)
         return inside.map(lambda n: n * given.multiple) | st.integers(given.least - 2, given.most + 2)
-    if isinstance(given, Place):
+    if isinstance(given, Lengths):
         size = len(given.default)
-        if given.says.endswith("radius"):  # a circle by its centre and radius
+        if isinstance(given, Circle):
             return st.tuples(st.floats(-150, 150), st.floats(-150, 150), st.floats(0.1, 90) | st.just(0.0))
         return st.lists(st.floats(-150, 150).map(lambda x: round(x, 3)), min_size=size, max_size=size).map(tuple)
     if isinstance(given, Measure):

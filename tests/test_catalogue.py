@@ -185,7 +185,7 @@ class Catalogue(Checked):
         from wise_compass.drafting.recorder import Conventions
 
         for kind, method in every_method():
-            if kind.views:
+            if kind.in_views:
                 for lettering in ("primes", "numbers"):
                     self.check_run(run(fitting(kind, method), method.id, Conventions("third", lettering)))
 

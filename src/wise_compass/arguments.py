@@ -59,11 +59,15 @@ def parser() -> argparse.ArgumentParser:
         one.add_argument("--method", help="a method's id")
         one.add_argument("--projection", choices=("first", "third"), default="first", help="angle of projection")
         one.add_argument("--lettering", choices=("primes", "numbers"), default="primes", help="how views are lettered")
+        one.add_argument("--units", choices=("mm", "in"), default="mm", help="of lengths without a unit, and of what is said")
+        ways = ("auto", "trial", "parallels", "rule")
+        one.add_argument("--dividing", choices=ways, default="auto", help="how a length is divided into equal spaces")
+        if name != "table":
+            one.add_argument("--scale", default="auto", help="a standard scale such as 1:50; 1:1, or the sheet's own, by default")
         if name == "draw":
             one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf, png, csv or json")
             one.add_argument("--paper", default="A4", help="auto, A4, A3, A2, A1 or A0")
             one.add_argument("--lie", default="auto", help="auto, landscape or portrait")
-            one.add_argument("--scale", default="auto", help="auto, or a standard scale such as 1:2")
             one.add_argument("--clean", action="store_true", help="leave the construction away")
             one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")
             one.add_argument("--gaps", action="store_true", help="with a gap plot of its curves")

@@ -11,22 +11,36 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import Style
 
 if TYPE_CHECKING:
     import argparse
 
 COMMANDS = ("list", "solve", "draw", "hands", "slips", "stray", "table", "print")
-EXTENSIONS = ("svg", "pdf", "png", "csv", "json")
 
 
 def _givens(pairs: Sequence[str]) -> dict[str, str]:
-    typed = {}
+    typed: dict[str, str] = {}
     for pair in pairs:
         name, equals, value = pair.partition("=")
+        name = name.strip()
         if not equals:
             raise Refused("", f"“{pair}” is no given; write name=value, such as long=152.")
-        typed[name.strip()] = value
+        if name in typed:
+            raise Refused(name, f"{name} is told twice, {typed[name]} and {value}; tell it once.")
+        typed[name] = value
     return typed
+
+
+def _style(args: argparse.Namespace) -> Style:
+    return Style(args.units, lettering=args.lettering)
+
+
+def _scale(args: argparse.Namespace) -> float:
+    """The scale that a sheet is drawn at; raises :class:`Refused` for one that is not standard."""
+    from wise_compass.sheet.paper import scale_named
+
+    return scale_named("1:1" if args.scale == "auto" else args.scale) or 1.0
 
 
 def _run(args: argparse.Namespace) -> Any:
@@ -34,8 +48,8 @@ def _run(args: argparse.Namespace) -> Any:
     from wise_compass.drafting.recorder import Conventions
     from wise_compass.drafting.run import run
 
-    figure = make(figure_named(args.figure), _givens(args.givens))
-    return run(figure, args.method, Conventions(args.projection, args.lettering))
+    figure = make(figure_named(args.figure), _givens(args.givens), _style(args))
+    return run(figure, args.method, Conventions(args.projection, args.lettering, args.dividing))
 
 
 def _list(args: argparse.Namespace) -> None:
@@ -47,23 +61,25 @@ def _list(args: argparse.Namespace) -> None:
 def _solve(args: argparse.Namespace) -> None:
     from wise_compass.outputs.record import record
 
+    scale = _scale(args)
     made = _run(args)
     if args.json:
-        print(json.dumps(record(made), ensure_ascii=False, indent=1))
+        print(json.dumps(record(made, scale), ensure_ascii=False, indent=1))
     else:
         from wise_compass.report import run_text
 
-        print(run_text(made))
+        print(run_text(made, _style(args), scale))
 
 
 def _hands(args: argparse.Namespace) -> None:
     from wise_compass import report
     from wise_compass.drafting.run import run_hands
 
+    scale = _scale(args)
     made = _run(args)
-    result = run_hands(made.figure, made.method.id, args.hands, args.seed, made.conventions)
+    result = run_hands(made.figure, made.method.id, args.hands, args.seed, made.conventions, scale)
     data = report.hands_record(made, result, args.seed)
-    print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else report.hands_text(made, result))
+    print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else report.hands_text(made, result, _style(args)))
 
 
 def _slips(args: argparse.Namespace) -> None:
@@ -100,7 +116,7 @@ def _table(args: argparse.Namespace) -> None:
 
     wish = _table_wish(args)
     made = _run(args)
-    table = curve_table(made.figure, made.method.id, wish)
+    table = curve_table(made.figure, made.method.id, wish, _style(args))
     if args.out is not None:
         _write(args.out, table.csv())
         print(f"{table.title}: {len(table.rows)} rows are in {args.out.name}.")
@@ -113,65 +129,60 @@ def _table(args: argparse.Namespace) -> None:
 
 
 def _draw(args: argparse.Namespace) -> None:
-    from wise_compass.outputs import record, svg
+    from wise_compass.job.build import build_sheet
+    from wise_compass.job.model import Entry, Job, Settings, SheetPlan
+    from wise_compass.outputs.write import Output, ending_of, write
 
-    extension = args.out.suffix.lower().lstrip(".")
-    if extension not in EXTENSIONS:
-        raise Refused("out", f"“{args.out.name}” has no ending known here; end it with {', '.join(EXTENSIONS)}.")
+    ending_of(args.out)
     if not 72 <= args.dpi <= 1200:
         raise Refused("dpi", f"dpi is {args.dpi}; it goes from 72 to 1200. {'Raise' if args.dpi < 72 else 'Lower'} dpi.")
     made = _run(args)
-    if extension in ("csv", "json"):
-        text = (
-            record.csv_text(made)
-            if extension == "csv"
-            else json.dumps(record.record(made), ensure_ascii=False, indent=1) + "\n"
-        )
-        _write(args.out, text)
-        return
-    from wise_compass.job.build import build_sheet
-    from wise_compass.job.model import Entry, Job, Settings, SheetPlan
-
     figure = made.figure
     table = _table_wish(args)._asdict() if args.table else {}
     if args.table or args.gaps:
         from wise_compass.study.tables import NO_CURVE
 
-        if not figure.courses(made.method.id):
+        if not made.courses:
             raise Refused("figure", NO_CURVE.format(title=figure.title))
     entry = Entry(figure.id, figure.title, made.method.id, figure.stored(), gaps=args.gaps, table=table, id="drawn")
     plan = SheetPlan(figure.title, (entry,), args.paper, args.lie, args.scale)
-    job = Job("Wise Compass", (plan,), Settings(args.projection, args.lettering))
-    sheet = build_sheet(job, 0, {entry.id: made})
-    if extension == "svg":
-        _write(args.out, svg.svg_text(sheet.drawing, args.clean))
-    elif extension == "pdf":
-        from wise_compass.outputs.pdf import write_pdf
+    settings = Settings(args.projection, args.lettering, args.units, dividing=args.dividing)
+    sheet = build_sheet(Job("Wise Compass", (plan,), settings), 0, {entry.id: made})
+    write(args.out, Output([sheet.drawing], made, sheet.scale, figure.title, args.clean, _pixels(args.dpi)))
+    if ending_of(args.out) not in ("csv", "json"):
+        print(sheet.says)
 
-        write_pdf(args.out, [sheet.drawing], figure.title, args.clean)
-    else:
-        from wise_compass.desk.raster import write_png
 
-        write_png(args.out, sheet.drawing, args.dpi, args.clean)
-    print(sheet.says)
+def _pixels(dpi: int) -> Any:
+    """What makes the pixels of a PNG; the toolkit comes in only when it is asked for some."""
+
+    def png(drawing: Any, clean: bool) -> bytes:
+        from wise_compass.desk.raster import png_bytes
+
+        content: bytes = png_bytes(drawing, clean, dpi)
+        return content
+
+    return png
 
 
 def _write(path: Path, text: str) -> None:
-    from wise_compass.job.store import write_atomically
+    from wise_compass.outputs.files import write_whole
 
-    write_atomically(path, text)
+    write_whole(path, text)
 
 
 def _print(args: argparse.Namespace) -> None:
     from wise_compass.job.build import build_sheet
     from wise_compass.job.store import load
-    from wise_compass.outputs.pdf import write_pdf
+    from wise_compass.outputs.write import Output, ending_of, write
 
+    ending_of(args.out, ("pdf",))
     job = load(args.job)
     if not job.sheets:
         raise Refused("job", f"{args.job.name} has no sheets; add a figure to it first.")
     sheets = [build_sheet(job, index) for index in range(len(job.sheets))]
-    write_pdf(args.out, [sheet.drawing for sheet in sheets], job.title, args.clean)
+    drawings = [sheet.drawing for sheet in sheets]
+    write(args.out, Output(drawings, None, 1.0, job.title, args.clean, _pixels(300)), ("pdf",))
     for plan, sheet in zip(job.sheets, sheets, strict=True):
         print(f"{plan.title}: {sheet.says}")
 
@@ -204,6 +215,7 @@ def _pipe_closed() -> int:
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command line; returns the exit status: 2 for input that cannot be, with one line on standard error."""
     arguments = list(sys.argv[1:] if arguments is None else arguments)
+    args: argparse.Namespace | None = None
     try:
         if not arguments or (arguments[0] not in COMMANDS and not {"-h", "--help", "--version"} & set(arguments)):
             return _desk(arguments)
@@ -216,8 +228,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         sys.stdout.flush()
     except Refused as refusal:
         given = refusal.given
-        named = f"{given}: " if given and given not in refusal.says.split() else ""
-        print(f"wise-compass: {named}{' '.join(refusal.says.split())}", file=sys.stderr)
+        says = refusal.words(_style(args)) if args is not None and hasattr(args, "units") else refusal.says
+        named = f"{given}: " if given and given not in says.split() else ""
+        print(f"wise-compass: {named}{' '.join(says.split())}", file=sys.stderr)
         return 2
     except Exception as error:  # a fault of the program's own: nobody is shown a traceback who did not ask for one
         if isinstance(error, BrokenPipeError):

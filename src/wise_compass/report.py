@@ -11,7 +11,7 @@ from wise_compass.drafting.figure import FAMILIES, catalogue
 from wise_compass.drafting.recorder import ChoicePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import HandsResult, Run, Scatter
-from wise_compass.drafting.wording import PLAIN, power_of_ten, trim
+from wise_compass.drafting.wording import PLAIN, Style, power_of_ten, scale_name, trim
 from wise_compass.outputs.record import coordinates
 from wise_compass.study.gaps import stray
 from wise_compass.study.tables import Table
@@ -50,50 +50,67 @@ def _listing_lines() -> Iterator[str]:
         for figure in family["figures"]:
             yield f"  {figure['figure']}: {figure['says']}"
             for given in figure["givens"]:
-                yield f"      {given['name']} = {given['default']} {given['unit']} ({given['says']})".replace(" (", "  (")
+                shown = f"{_as_typed(given['default'])} {given['unit']}".strip()
+                yield f"      {given['name']} = {shown}  ({given['says']})"
             yield "      by " + ", ".join(m["method"] + ("" if m["exact"] else " (approximate)") for m in figure["methods"])
 
 
-def value_text(value: Any, unit: str) -> str:
+def _as_typed(default: Any) -> str:
+    """A default as the command line takes it: points 0,0, rows 0,0; 70,0."""
+    if not isinstance(default, list):
+        return str(default)
+    if default and isinstance(default[0], list):
+        return "; ".join(_as_typed(row) for row in default)
+    return ",".join(trim(x, 6).replace("−", "-") for x in default)
+
+
+def value_text(value: Any, unit: str, style: Style = PLAIN) -> str:
     """A value of any shape for a person."""
     if value is None:
         return "none"
     if isinstance(value, (list, tuple)):
-        return "(" + ", ".join(value_text(one, "") for one in value) + ")" + (f" {unit}" if unit else "")
-    return PLAIN.quantity(float(value), unit) if unit else trim(float(value), 6)
+        return "(" + ", ".join(value_text(one, "", style) for one in value) + ")" + (f" {unit}" if unit else "")
+    return style.quantity(float(value), unit) if unit else trim(float(value), 6)
 
 
-def run_text(run: Run) -> str:
-    """A run for a person: givens, steps, values and proofs."""
-    return "\n".join(_run_lines(run))
+def run_text(run: Run, style: Style = PLAIN, scale: float = 1.0) -> str:
+    """A run for a person: givens, steps as they are done on a sheet at ``scale``, values and proofs."""
+    return "\n".join(_run_lines(run, style, scale))
 
 
-def _run_lines(run: Run) -> Iterator[str]:
+def _run_lines(run: Run, style: Style, scale: float) -> Iterator[str]:
     figure = run.figure
-    yield f"{figure.title}, by {run.method.title}: " + ", ".join(f"{n} {t}" for n, t in figure.says_givens().items())
+    yield f"{figure.title}, by {run.method.title}: " + ", ".join(f"{n} {t}" for n, t in figure.says_givens(style).items())
+    if scale != 1:
+        yield f"Settings on the paper, at {scale_name(scale)}; true sizes in brackets."
     phase = None
     for step in run.steps:
         if step.phase != phase:
             phase = step.phase
             yield f"\n{phase}"
         keep = "keep " if step.keep else ""
-        yield f"{step.n:4}  {step.instrument:12} {keep + step.setting():>16}  {step.sentence()}"
+        true = step.true_setting(style, scale)
+        setting = keep + step.setting(style, scale) + (f" ({true})" if true else "")
+        yield f"{step.n:4}  {step.tool(scale):12} {setting:>16}  {step.sentence(style, scale)}"
     yield "\nValues"
     for value in run.values:
-        yield f"  {value.name:20} {value_text(value.value, value.unit):>18}   = {value.working}"
+        yield f"  {value.name:20} {value_text(value.value, value.unit, style):>18}   = {style.say(value.working)}"
     yield "\nProofs"
     for proof in run.proofs:
         state = "holds" if proof.holds else ("by design" if proof.by_design else "FAILS")
-        yield f"  {state:10} {proof.says}; largest miss {power_of_ten(proof.miss)} {proof.unit}"
+        yield f"  {state:10} {style.say(proof.says)}; largest miss {power_of_ten(proof.miss)} {proof.unit}"
     for caution in figure.cautions():
-        yield f"\nCaution: {caution}"
+        yield f"\nCaution: {style.say(caution)}"
 
 
-def _scatter(one: Scatter) -> dict[str, Any]:
+def _scatter(one: Scatter, scale: float) -> dict[str, Any]:
+    """Of a point ``sd`` is per axis and ``limit_95`` the distance off; lengths at true size, and as they are on the paper."""
+    on_paper = scale if one.unit == "mm" else 1.0
     return {
         "unit": one.unit,
         "sd": one.sd,
         "limit_95": one.limit,
+        "on_paper": {"sd": one.sd * on_paper, "limit_95": one.limit * on_paper},
         "bias": one.bias,
         "most": one.most,
         "most_step": one.step,
@@ -110,20 +127,29 @@ def hands_record(run: Run, result: HandsResult, seed: int | None) -> dict[str, A
         "hands": result.count,
         "seed": seed,
         "missed": result.missed,
-        "points": {one.name: _scatter(one) for one in result.points},
-        "values": {one.name: _scatter(one) for one in result.values},
+        "scale": scale_name(result.scale),
+        "points": {one.name: {**_scatter(one, result.scale), "sd_is": "per axis", "limit_is": "radial"} for one in result.points},
+        "values": {one.name: _scatter(one, result.scale) for one in result.values},
     }
 
 
-def hands_text(run: Run, result: HandsResult) -> str:
+def hands_text(run: Run, result: HandsResult, style: Style = PLAIN) -> str:
     """The scatter of many hands for a person."""
-    lines = [f"{run.figure.title}, by {run.method.title}: {result.count} unsteady hands"]
+    at = "" if result.scale == 1 else f" at {scale_name(result.scale)}"
+    lines = [f"{run.figure.title}, by {run.method.title}: {result.count} unsteady hands{at}"]
     if result.missed:
         lines.append(f"{result.missed} of them found no crossing somewhere and are left out.")
+    lines.append("Of a point one sd is told per axis, and the distance that 95 hands in 100 stay within.")
+    if at:
+        lines.append("Lengths on the paper; true sizes in brackets.")
     lines.append(f"{'':20} {'one sd':>12} {'95 in 100 within':>18}   most comes from")
     for one in (*result.points, *result.values):
-        sd, limit = value_text(one.sd, one.unit), value_text(one.limit, one.unit)
-        lines.append(f"{one.name:20} {sd:>12} {limit:>18}   {one.most} ({one.share:.0%})")
+        paper = result.scale if one.unit == "mm" else 1.0
+        texts = [
+            value_text(x * paper, one.unit, style) + (f" ({value_text(x, one.unit, style)})" if paper != 1 else "")
+            for x in (one.sd, one.limit)
+        ]
+        lines.append(f"{style.lettered(one.name):20} {texts[0]:>12} {texts[1]:>18}   {one.most} ({one.share:.0%})")
     return "\n".join(lines)
 
 
@@ -141,7 +167,7 @@ def slips_record(run: Run, slips: Sequence[tuple[ChoicePoint, Run | Refused]]) -
                     right = run.measured[name]
                     row["values"][name] = {"value": _number(value), "right": _number(right), "unit": units[name]}
             row["points"] = {name: coordinates(at) for name, at in made.found.items()}
-            row["proofs"] = [{"says": p.says, "miss": _number(p.miss), "unit": p.unit, "holds": p.holds} for p in made.proofs]
+            row["proofs"] = [{"says": PLAIN.say(p.says), "miss": _number(p.miss), "unit": p.unit, "holds": p.holds} for p in made.proofs]
         rows.append(row)
     return {"figure": run.figure.id, "method": run.method.id, "givens": run.figure.stored(), "slips": rows}
 

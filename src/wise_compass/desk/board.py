@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 
 from wise_compass.desk import reading
 from wise_compass.desk.ghosts import Ghosts
+from wise_compass.desk.glass import Glass
 from wise_compass.desk.moving import MovingParts
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
@@ -117,15 +118,18 @@ class Board(QWidget):
         sheet, at = self.session.sheet, self.session.job.find(self.session.entry_id)
         return reading.placed_at(sheet, at[1]) if sheet and at else None
 
+    @property
+    def glass(self) -> Glass:
+        """What the sheet is seen through."""
+        return Glass(self.zoom, self.left, self.top, self.session.sheet.paper.height if self.session.sheet else 0.0)
+
     def to_sheet(self, at: QPointF) -> Array:
         """Sheet millimetres under a place in the window."""
-        height = self.session.sheet.paper.height if self.session.sheet else 0.0
-        return np.array([(at.x() - self.left) / self.zoom, height - (at.y() - self.top) / self.zoom])
+        return self.glass.sheet(at)
 
     def to_window(self, at: Array) -> QPointF:
         """The place in the window of sheet millimetres."""
-        height = self.session.sheet.paper.height if self.session.sheet else 0.0
-        return QPointF(self.left + float(at[0]) * self.zoom, self.top + (height - float(at[1])) * self.zoom)
+        return self.glass.xy(at)
 
     # painting
 
@@ -178,8 +182,7 @@ class Board(QWidget):
             return
         motion = session.motion
         if motion is not None and motion.covers(session.place):
-            foot = self.top + sheet.paper.height * self.zoom
-            MovingParts(painter, placed.origin, sheet.scale, self.zoom, self.left, foot).draw(motion, session.place)
+            MovingParts(painter, placed.origin, sheet.scale, self.glass).draw(motion, session.place)
 
     def _empty(self, painter: QPainter) -> None:
         painter.setFont(font(15))
@@ -197,7 +200,7 @@ class Board(QWidget):
         painter.fillRect(paper, colour(PAPER))
 
     def _surface(self, painter: QPainter, sheet: Sheet, tint: str = "", stronger: float = 1.0) -> PainterSurface:
-        return PainterSurface(painter, self.zoom, self.left, self.top, sheet.paper.height, tint=tint, stronger=stronger)
+        return PainterSurface(painter, self.glass, tint=tint, stronger=stronger)
 
     def _sheet(self, painter: QPainter, sheet: Sheet) -> None:
         """Items of the current entry follow the walk; those of its neighbours are simply there."""
@@ -359,7 +362,7 @@ class Board(QWidget):
             else:
                 shown = [item for item in self._split(sheet)[0] if self.session.finished or item.step <= self.session.step]
                 item = reading.item_at(shown, self.to_sheet(at), REACH * 0.7 / self.zoom)
-                words = "" if item is None else reading.mark_words(made, item.owner, style)
+                words = "" if item is None else reading.mark_words(made, item.owner, style, sheet.scale)
                 if not words:
                     there, reach = self.to_sheet(at), REACH * 0.4 / self.zoom
                     words = reading.gap_at(placed.piece.gaps, placed, sheet.scale, there, reach, style)

@@ -13,12 +13,12 @@ from wise_compass.desk.keys import PRESS, keep
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import TEAL, colour, font
 from wise_compass.drafting.figure import figure_named
-from wise_compass.drafting.givens import Choice, Count, Given, Measure, Place, Rows
+from wise_compass.drafting.givens import Choice, Count, Given, Lengths, Measure, Rows
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import INCH, PLAIN, Style, scale_name
 from wise_compass.job.build import style_of
 from wise_compass.job.model import Entry
-from wise_compass.sheet.paper import LIES, SCALES, SIZES, scale_name
+from wise_compass.sheet.paper import LIES, SCALES, SIZES
 
 
 class FlowLayout(QLayout):
@@ -89,6 +89,7 @@ class TextSlot(QLineEdit):
     def __init__(self, given: Given, words: str) -> None:
         super().__init__(words)
         self.given = given
+        self.style = PLAIN
         self.setObjectName("slot")
         self.setFont(font(18, True))
         self.setFixedHeight(32)
@@ -99,7 +100,7 @@ class TextSlot(QLineEdit):
         self._fit()
 
     def _fit(self) -> None:
-        width = max(self.fontMetrics().horizontalAdvance(self.text() or "0") + 20, 40)
+        width = max(self.fontMetrics().horizontalAdvance(self.text() or "0") + 26, 40)
         if width != self.width():
             self.setFixedWidth(width)
 
@@ -120,7 +121,7 @@ class TextSlot(QLineEdit):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         up = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()), 0)
-        if not up or isinstance(self.given, Place):
+        if not up or isinstance(self.given, Lengths):
             super().keyPressEvent(event)
             return
         mods = event.modifiers()
@@ -128,22 +129,19 @@ class TextSlot(QLineEdit):
         self._nudge(up, factor)
 
     def _nudge(self, up: int, factor: float) -> None:
-        given = self.given
+        given, style = self.given, self.style
         try:
-            value = float(given.read(self.text()))
+            value = float(given.read(self.text(), style))
         except Refused:
             return
         if isinstance(given, Count):
             new: float = int(value) + up * given.multiple * (2 if factor > 1 else 1)
-            new = min(max(int(new), given.least), given.most)
-            words = given.text(new)
+            words = given.text(min(max(int(new), given.least), given.most))
+        elif given.kind == "length" and (style.units == "in" or "in" in self.text() or '"' in self.text()):
+            inches = style._replace(units="in")
+            words = given.text(value + up * factor * INCH / 16, inches)
         else:
-            step = given.step
-            if "in" in self.text() and given.kind == "length":
-                step = 25.4 / 16
-                words = f"{trim((value + up * step * factor) / 25.4, 5)} in"
-            else:
-                words = given.text(round(value + up * step * factor, 9))
+            words = given.text(round(value + up * given.step * factor, 9), style._replace(units="mm"))
         self.setText(words)
         self._fit()
         self.typed.emit(given.name, words)
@@ -233,7 +231,7 @@ class ListSlot(QComboBox):
         event.ignore()
 
 
-def _bounds_words(given: Given) -> str:
+def _bounds_words(given: Given, style: Style = PLAIN) -> str:
     """The limits as one reads them, under the sentence."""
     if isinstance(given, Count):
         multiple = f", in steps of {given.multiple}" if given.multiple > 1 else ""
@@ -245,8 +243,8 @@ def _bounds_words(given: Given) -> str:
             if isinstance(bound, str):
                 parts.append(f"{words[which]} {bound}")
             elif isinstance(bound, (int, float)) and which in ("least", "over", "most", "under"):
-                parts.append(f"{words[which]} {given.exact_text(float(bound))}")
-        return f"{given.says}: {', '.join(parts)}"
+                parts.append(f"{words[which]} {given.limit_text(which, float(bound))}")
+        return style.say(f"{given.says}: {', '.join(parts)}")
     return given.says
 
 
@@ -391,6 +389,7 @@ class Brief(QWidget):
                 slot.show_rows(entry.givens.get(name, slot.given.default))
                 slot.set_refused(name in entry.typed)
             else:
+                slot.style = style
                 value = entry.givens.get(name, kind.givens[name].default)
                 typed = entry.typed.get(name)
                 if typed is not None:
@@ -413,12 +412,12 @@ class Brief(QWidget):
         refusal = self.session.refusal
         refused = refusal is not None
         if refused:
-            words = f"! {refusal.says}"
+            words = f"! {refusal.words(style_of(self.session.job.settings))}"
         else:
             entry = self.session.entry
             kind = figure_named(entry.figure)
-            words = _bounds_words(kind.givens[self._focused]) if self._focused in kind.givens else kind.summary
-        caution = "" if refused or self.session.run is None else " ".join(self.session.run.figure.cautions())
+            words = _bounds_words(kind.givens[self._focused], style_of(self.session.job.settings)) if self._focused in kind.givens else kind.summary
+        caution = "" if refused or self.session.run is None else style_of(self.session.job.settings).say(" ".join(self.session.run.figure.cautions()))
         if caution:
             words, refused = f"Caution: {caution}", True
         self.hint.setText(words)

@@ -29,7 +29,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import INCH, Style, trim
 from wise_compass.job.build import style_of
-from wise_compass.job.store import write_atomically
+from wise_compass.outputs.files import write_whole
 from wise_compass.sheet.inks import INKS
 from wise_compass.study.gaps import MOST_EXTRA, Extra, counted, stray
 from wise_compass.study.tables import BY, Table, TableWish, curve_table
@@ -135,7 +135,7 @@ class CurvePanel(QScrollArea):
         try:
             limit = self._limit()
         except Refused as refusal:
-            self.says.setText(refusal.says)
+            self.says.setText(refusal.words(self._style()))
             self._refuse(self.hold, True)
             return
         self._refuse(self.hold, False)
@@ -254,7 +254,7 @@ class CurvePanel(QScrollArea):
             self.fill(anew=True)
 
     def _say_refused(self, refusal: Refused) -> None:
-        self.table_says.setText(refusal.says)
+        self.table_says.setText(refusal.words(self._style()))
         self.table_says.show()
 
     def _step_typed(self, words: str) -> None:
@@ -287,7 +287,7 @@ class CurvePanel(QScrollArea):
         wish, table = self._table_wish(), self.table()
         self.by.show_value(wish.by)
         self.decimals.show_value(str(wish.decimals))
-        courses = made.figure.courses(made.method.id)
+        courses = made.courses
         if [self.curves.itemText(k) for k in range(self.curves.count())] != [course.says for course in courses]:
             self.curves.clear()
             self.curves.addItems([course.says for course in courses])
@@ -324,9 +324,9 @@ class CurvePanel(QScrollArea):
         if table is None:
             return
         try:
-            write_atomically(path, table.csv())
+            write_whole(path, table.csv())
         except Refused as refusal:
-            self.session.said.emit(refusal.says)
+            self.session.said.emit(refusal.words(self._style()))
             return
         self.session.said.emit(f"{len(table.rows)} rows are in {path.name}.")
 
@@ -364,7 +364,7 @@ class CurvePanel(QScrollArea):
         self._soon.stop()
         self._entry = self.session.entry_id
         entry, made = self.session.entry, self.session.run
-        if entry is None or made is None or not made.figure.courses(made.method.id):
+        if entry is None or made is None or not made.courses:
             self._shown = None
             self.session.hint(())
             return

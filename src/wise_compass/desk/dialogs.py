@@ -26,7 +26,17 @@ from wise_compass.sheet.paper import SIZES
 CHOICES = {
     "units": ("Units", {"mm": "millimetres", "in": "inches"}),
     "projection": ("Projection", {"first": "first angle: top view below", "third": "third angle: top view above"}),
-    "lettering": ("Lettering of views", {"primes": "a′ in front, a from the top", "numbers": "a2 in front, a1 from the top"}),
+    "lettering": ("Lettering of views", {"primes": "a′ in front, a from the top", "numbers": "a₂ in front, a₁ from the top"}),
+    "inches": ("Inches", {"decimals": "as decimals", "fractions": "to 1/64, with what that leaves out"}),
+    "dividing": (
+        "A length is divided",
+        {
+            "auto": "as is least trouble",
+            "rule": "with the rule",
+            "trial": "by trial with the dividers",
+            "parallels": "by parallels to a slant line",
+        },
+    ),
     "paper": ("Paper of a new sheet", {"auto": "smallest that serves", **{size: size for size in SIZES}}),
 }
 

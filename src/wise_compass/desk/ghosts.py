@@ -32,7 +32,7 @@ class Ghosts:
         if isinstance(mark, ArcMark):
             self._compass(mark)
         elif isinstance(mark, LineMark):
-            if "compass" in step.instrument.lower():
+            if step.instrument == "Compass":
                 return
             if step.instrument == "Protractor":
                 self._protractor(mark)
@@ -40,8 +40,8 @@ class Ghosts:
                 self._straightedge(*mark.ends())
             else:
                 self._set_square(mark)
-        elif not mark.smooth and len(mark.points) > 1:
-            self._straightedge(nominal(mark.points[0], 1), nominal(mark.points[1], 1))
+        elif not mark.fair and len(mark.row.points) > 1:
+            self._straightedge(*mark.course()[:2])
 
     def _at(self, p: Array) -> Array:
         return self.origin + p * self.scale

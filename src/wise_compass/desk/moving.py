@@ -6,21 +6,20 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
+from wise_compass.desk.glass import Glass
 from wise_compass.desk.theme import COPPER, INK, PAPER, TEAL, colour
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.motion import Motion
 
 
 class MovingParts:
-    """Draws a motion's parts where the walk stands, for a figure at ``origin`` of its sheet; ``foot`` is the paper's lower edge."""
+    """Draws a motion's parts where the walk stands, for a figure at ``origin`` of its sheet."""
 
-    def __init__(self, painter: QPainter, origin: Array, scale: float, zoom: float, left: float, foot: float) -> None:
-        self.painter, self.origin, self.scale = painter, origin, scale
-        self.zoom, self.left, self.foot = zoom, left, foot
+    def __init__(self, painter: QPainter, origin: Array, scale: float, glass: Glass) -> None:
+        self.painter, self.origin, self.scale, self.glass = painter, origin, scale, glass
 
     def _places(self, points: Array) -> list[QPointF]:
-        sheet = (self.origin + np.asarray(points) * self.scale) * self.zoom
-        return [QPointF(self.left + x, self.foot - y) for x, y in sheet.tolist()]
+        return self.glass.points(self.origin + np.asarray(points) * self.scale)
 
     def draw(self, motion: Motion, place: float) -> None:
         """The parts, and the curve as far as it is traced."""
@@ -28,7 +27,7 @@ class MovingParts:
         painter.setBrush(colour(TEAL, 0.07))
         painter.setPen(QPen(colour(COPPER), 1.6))
         for centre, radius in frame.circles:
-            reach = radius * self.scale * self.zoom
+            reach = radius * self.scale * self.glass.zoom
             painter.drawEllipse(self._places(centre[None, :])[0], reach, reach)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for line in frame.lines:

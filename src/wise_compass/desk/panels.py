@@ -15,7 +15,7 @@ from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Proof, Value
 from wise_compass.drafting.wording import Style, power_of_ten, trim
 from wise_compass.job.build import style_of
-from wise_compass.study.compare import Comparison, advice, compare
+from wise_compass.study.compare import Comparison, advice, both_ways, compare
 
 if TYPE_CHECKING:
     from wise_compass.desk.curvepanel import CurvePanel
@@ -31,8 +31,11 @@ class Folds:
         self.open: set[int] = set()
         self.rows: list[tuple[int, int]] = []
 
-    def cards(self, run: Run, style: Style, current: int) -> list[Card]:
-        """A card a step or folded move; the phases head them. ``current`` is the step that the walk stands at."""
+    def cards(self, run: Run, style: Style, current: int, scale: float) -> list[Card]:
+        """A card a step or folded move, as they are done on a sheet at ``scale``; the phases head them.
+
+        ``current`` is the step that the walk stands at.
+        """
         cards: list[Card] = []
         self.rows = []
         phase = None
@@ -48,7 +51,7 @@ class Folds:
                     continue
                 heading = ""
             for step in group:
-                cards.append(_step_card(step, style, heading))
+                cards.append(_step_card(step, style, heading, scale))
                 heading = ""
                 self.rows.append((step.n, step.n))
         return cards
@@ -85,15 +88,17 @@ def _move_card(group: Sequence[Step], heading: str, unfolded: bool) -> Card:
     return Card(sign, group[0].heading, "", words, "", heading, names)
 
 
-def _step_card(step: Step, style: Style, heading: str) -> Card:
-    note = step.why
+def _step_card(step: Step, style: Style, heading: str, scale: float) -> Card:
+    note = step.reason(style)
+    if true := step.true_setting(style, scale):
+        note = f"true {true}" + (f"; {note}" if note else "")
     if step.keep:
         note = f"keep it set{'; ' + note if note else ''}"
     return Card(
         str(step.n),
-        step.instrument,
-        step.setting(style),
-        step.sentence(),
+        step.tool(scale),
+        step.setting(style, scale),
+        step.sentence(style, scale),
         note,
         heading,
         tuple(spot.name for spot in step.spots if spot.name),
@@ -110,7 +115,7 @@ def value_cards(run: Run, style: Style) -> list[Card]:
                 "",
                 value.name.replace("_", " "),
                 value_words(value, style),
-                f"= {value.working}",
+                f"= {style.say(value.working)}",
                 "",
                 heading if heading != group else "",
                 value.marks,
@@ -153,26 +158,26 @@ def _proof_card(proof: Proof, style: Style) -> Card:
     )
     state = "✓ holds" if proof.holds else ("≈ by design" if proof.by_design else "✗ fails")
     state = state.replace("✓ ", "").replace("✗ ", "")
-    return Card("", "largest miss", miss, proof.says, state, accent=TEAL if proof.holds else COPPER)
+    return Card("", "largest miss", miss, style.say(proof.says), state, accent=TEAL if proof.holds else COPPER)
 
 
-def compare_cards(run: Run, style: Style) -> list[Card]:
+def compare_cards(run: Run, style: Style, scale: float) -> list[Card]:
     """A card a method, under a sentence that says which suits and why."""
-    rows = compare(run.figure, run.conventions)
-    cards = [Card(heading="Which suits", body=advice(rows))]
+    rows = compare(run.figure, run.conventions, scale)
+    cards = [Card(heading="Which suits", body=advice(rows, style, scale))]
     for k, row in enumerate(rows):
-        cards.append(_compare_card(row, style, "All methods" if k == 0 else "", row.method.id == run.method.id))
+        cards.append(_compare_card(row, style, scale, "All methods" if k == 0 else "", row.method.id == run.method.id))
     return cards
 
 
-def _compare_card(row: Comparison, style: Style, heading: str, current: bool) -> Card:
+def _compare_card(row: Comparison, style: Style, scale: float, heading: str, current: bool) -> Card:
     title = row.method.title + (" (now)" if current else "")
     if row.refusal:
-        return Card("", title, "does not serve", row.refusal, "", heading, accent=COPPER)
+        return Card("", title, "does not serve", style.say(row.refusal), "", heading, accent=COPPER)
     miss = "exact" if row.exact else f"≈ {style.quantity(row.miss, row.miss_unit)}"
-    opened = f"compass up to {style.length(row.opening)}" if row.opening else "no compass"
+    opened = f"compass up to {style.length(row.opening * scale)}" if row.opening else "no compass"
     body = f"{row.steps} steps, {row.settings} settings; {opened}."
-    note = f"an unsteady hand stays within {style.length(row.scatter)} at the worst point, {row.worst}"
+    note = f"an unsteady hand stays within {both_ways(row.scatter, style, scale)} at the worst point, {row.worst}"
     if row.stray:
         note += f"; joined up by hand the curve strays to {style.length(row.stray)}"
     return Card("", title, miss, body, note, heading, accent=TEAL if row.exact else COPPER)
@@ -213,7 +218,7 @@ class Panels(QTabWidget):
     def _fill(self) -> None:
         """Only the panel in sight is made anew."""
         made, style = self.session.run, style_of(self.session.job.settings)
-        makers = {self.steps: self._step_cards, self.values: value_cards, self.proofs: proof_cards, self.compare: compare_cards}
+        makers = {self.steps: self._step_cards, self.values: value_cards, self.proofs: proof_cards, self.compare: self._compare_cards}
         shown = self.currentWidget()
         if shown is self.curve:
             self._curve_panel().fill_soon()
@@ -221,7 +226,7 @@ class Panels(QTabWidget):
             self.session.hint(())
         if shown in makers:
             shown.show_cards(makers[shown](made, style) if made else [])
-        self.setTabVisible(self.indexOf(self.curve), bool(made) and bool(made.figure.courses(made.method.id)))
+        self.setTabVisible(self.indexOf(self.curve), bool(made) and bool(made.courses))
         holds = bool(made) and all(p.holds for p in made.proofs)
         design = bool(made) and any(p.by_design for p in made.proofs)
         self.setTabText(2, "Proofs" if holds or not made else ("Proofs ≈" if design else "Proofs !"))
@@ -239,8 +244,11 @@ class Panels(QTabWidget):
             self.curve.setFocusProxy(self._curve.hold)
         return self._curve
 
+    def _compare_cards(self, run: Run, style: Style) -> list[Card]:
+        return compare_cards(run, style, self.session.scale)
+
     def _step_cards(self, run: Run, style: Style) -> list[Card]:
-        return self.folds.cards(run, style, 0 if self.session.finished else self.session.step)
+        return self.folds.cards(run, style, 0 if self.session.finished else self.session.step, self.session.scale)
 
     def _choose_step(self, row: int) -> None:
         """A click on a step walks there; on a move it opens or folds it."""

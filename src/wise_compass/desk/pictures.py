@@ -10,11 +10,10 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from wise_compass.desk.theme import colour
 from wise_compass.drafting.figure import Figure
-from wise_compass.drafting.marks import ArcMark, LineMark, Role, nominal
+from wise_compass.drafting.marks import Role
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
-from wise_compass.geometry.fair import along_curve
-from wise_compass.geometry.vectors import Array, polar
+from wise_compass.geometry.vectors import Array
 
 SHOWN = (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE)
 
@@ -23,18 +22,8 @@ def courses(made: Run) -> list[Array]:
     """The result as polylines in figure mm."""
     lines: list[Array] = []
     for mark in made.marks:
-        if mark.role not in SHOWN:
-            continue
-        if isinstance(mark, LineMark):
-            lines.append(np.array(mark.ends()))
-        elif isinstance(mark, ArcMark):
-            centre, radius = nominal(mark.centre, 1), float(nominal(mark.radius, 0))
-            lines += [polar(centre, radius, np.linspace(a, a + sweep, 25)) for a, sweep in mark.spans()]
-        else:
-            points = along_curve(mark.segments(), 4) if mark.fair else mark.course()
-            if mark.closed and not mark.fair:
-                points = np.concatenate([points, points[:1]])
-            lines.append(points)
+        if mark.role in SHOWN:
+            lines += mark.polylines()
     return lines
 
 

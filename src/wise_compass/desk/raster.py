@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import os
-from pathlib import Path
 
+from PySide6.QtCore import QBuffer, QIODevice
 from PySide6.QtGui import QGuiApplication, QImage, QPainter
 
+from wise_compass.desk.glass import Glass
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import load_fonts
 from wise_compass.drafting.refusals import Refused
@@ -15,8 +16,8 @@ from wise_compass.sheet.drawing import Drawing
 MOST_PIXELS = 300_000_000
 
 
-def write_png(path: Path, drawing: Drawing, dpi: int = 300, clean: bool = False) -> None:
-    """Write a drawing as PNG; raises :class:`Refused` for a picture too large or a place that cannot be written."""
+def png_bytes(drawing: Drawing, clean: bool = False, dpi: int = 300) -> bytes:
+    """A drawing as PNG; raises :class:`Refused` for a picture too large."""
     zoom = dpi / 25.4
     width, height = round(drawing.width * zoom), round(drawing.height * zoom)
     if width * height > MOST_PIXELS:
@@ -33,7 +34,9 @@ def write_png(path: Path, drawing: Drawing, dpi: int = 300, clean: bool = False)
     image.setDotsPerMeterY(round(dpi / 0.0254))
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    drawing.put(PainterSurface(painter, zoom, 0.0, 0.0, drawing.height, least=1.0), clean)
+    drawing.put(PainterSurface(painter, Glass(zoom, 0.0, 0.0, drawing.height), least=1.0), clean)
     painter.end()
-    if not image.save(str(path), "PNG"):
-        raise Refused("out", f"{path} cannot be written. Choose another place.")
+    out = QBuffer()
+    out.open(QIODevice.OpenModeFlag.WriteOnly)
+    image.save(out, "PNG")
+    return bytes(out.data().data())

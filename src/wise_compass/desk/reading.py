@@ -14,7 +14,6 @@ from wise_compass.geometry.vectors import Array, angle_of, distance
 from wise_compass.sheet.compose import Placed, Sheet
 from wise_compass.sheet.drawing import Arc, Item
 from wise_compass.sheet.gaps import enlargement
-from wise_compass.sheet.render import polyline, shown_name
 from wise_compass.study.gaps import Gap
 
 
@@ -52,7 +51,7 @@ def item_at(items: list[Item], at: Array, reach: float) -> Item | None:
         if isinstance(item, Arc) and item.sweep >= 360:
             far = abs(float(distance(item.centre, at)) - item.radius)
         else:
-            course = polyline(item)
+            course = item.polyline()
             if course is None:
                 continue
             far = _gap(course, at)
@@ -72,7 +71,7 @@ def _gap(course: Array, at: Array) -> float:
 def spot_words(run: Run, name: str, style: Style) -> str:
     """A spot's name, coordinates, and the values it belongs to."""
     at = run.spots[name].here
-    words = f"{shown_name(name)}   {style.length(float(at[0]), False)}, {style.length(float(at[1]))}"
+    words = f"{style.lettered(name)}   {style.length(float(at[0]), False)}, {style.length(float(at[1]))}"
     values = [v for v in run.values if name in v.marks and isinstance(v.value, float)][:3]
     return "\n".join([words, *(f"{v.name.replace('_', ' ')}  {style.quantity(v.value, v.unit)}" for v in values)])
 
@@ -98,7 +97,7 @@ def gap_at(gaps: Sequence[Gap], placed: Placed, scale: float, at: Array, reach: 
     return words
 
 
-def mark_words(run: Run, owner: str, style: Style) -> str:
+def mark_words(run: Run, owner: str, style: Style, scale: float) -> str:
     """A mark's kind, size and the step that draws it."""
     mark = run.marks[int(owner[1:])]
     step = run.steps[mark.step - 1]
@@ -109,7 +108,7 @@ def mark_words(run: Run, owner: str, style: Style) -> str:
         size = f"{style.length(float(distance(a, b)))} at {trim(float(angle_of(nominal(mark.u, 1))), 2)}°"
     else:
         size = f"through {len(mark.points)} points"
-    return f"{mark.role.value.capitalize()}, {size}\nstep {step.n}: {step.instrument}"
+    return f"{mark.role.value.capitalize()}, {size}\nstep {step.n}: {step.tool(scale)}"
 
 
 def dividers_words(one: Pick, two: Pick, style: Style) -> str:
@@ -117,6 +116,6 @@ def dividers_words(one: Pick, two: Pick, style: Style) -> str:
     gap = two.at - one.at
     run_, rise = float(gap[0]), float(gap[1])
     span = float(np.hypot(run_, rise))
-    names = f"{shown_name(one.name)}–{shown_name(two.name)}   " if one.name and two.name else ""
+    names = f"{style.lettered(one.name)}–{style.lettered(two.name)}   " if one.name and two.name else ""
     slope = "upright" if abs(run_) < 1e-9 else f"{trim(100 * rise / abs(run_), 2)} in 100"
     return f"{names}{style.length(span)}\nangle {trim(float(np.degrees(np.arctan2(rise, run_))), 2)}°   slope {slope}"

@@ -139,7 +139,7 @@ class RowsEditor(QDialog):
 
     def _say(self) -> None:
         refusal = self.session.refusal
-        self.says.setText(f"! {refusal.says}" if refusal else f"{self.table.rowCount()} rows.")
+        self.says.setText(f"! {refusal.words(style_of(self.session.job.settings))}" if refusal else f"{self.table.rowCount()} rows.")
 
     # what the buttons do
 

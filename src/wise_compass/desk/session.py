@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from wise_compass.drafting.figure import figure_named, make
+from wise_compass.drafting.figure import Figure, figure_named, make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.job.build import build_sheet, conventions_of, style_of
@@ -69,32 +70,37 @@ class Session(QObject):
     @property
     def run(self) -> Run | None:
         """The exact run of the selected entry, or None while it has none."""
-        entry = self.entry
-        return self._run_of(entry) if entry else None
+        return self._have(self.entry)
 
     @property
     def last_step(self) -> int:
         made = self.run
         return len(made.steps) if made else 0
 
+    @property
+    def scale(self) -> float:
+        """The scale of the shown sheet, which settings follow."""
+        return self.sheet.scale if self.sheet is not None else 1.0
+
     def run_for(self, entry: Entry) -> Run | None:
         """An entry's run, made once; None where its figure cannot be."""
-        return self._run_of(entry)
+        have = self._have(entry)
+        if have is None:
+            with suppress(Refused):
+                have = self._make(entry)
+        return have
 
-    def _run_of(self, entry: Entry) -> Run | None:
-        key = _run_key(entry, self.job.settings)
-        have = self._runs.get(entry.id)
-        if have and have[0] == key:
-            return have[1]
+    def _have(self, entry: Entry | None) -> Run | None:
+        """The run that stands for an entry as it is now, if one was made."""
+        kept = self._runs.get(entry.id) if entry is not None else None
+        return kept[1] if kept and entry is not None and kept[0] == _run_key(entry, self.job.settings) else None
+
+    def _make(self, entry: Entry, figure: Figure | None = None) -> Run:
+        """Run an entry, of which the figure may be made already; raises :class:`Refused`."""
         settings = self.job.settings
-        try:
-            figure = make(figure_named(entry.figure), entry.givens)
-            made = run(figure, entry.method or None, conventions_of(settings))
-        except Refused as refusal:
-            if entry.id == self.entry_id:
-                self.refusal = refusal
-            return None
-        self._runs[entry.id] = (key, made)
+        figure = figure or make(figure_named(entry.figure), entry.givens)
+        made = run(figure, entry.method or None, conventions_of(settings))
+        self._runs[entry.id] = (_run_key(entry, settings), made)
         return made
 
     # selecting and walking
@@ -212,8 +218,8 @@ class Session(QObject):
         try:
             read = {one: kind.givens[one].read(words, style_of(self.job.settings)) for one, words in typed.items()}
             givens = {**entry.givens, **{one: kind.givens[one].stored(value) for one, value in read.items()}}
-            figure = make(kind, givens)
-            made = run(figure, entry.method or None, conventions_of(self.job.settings))
+            changed = replace(entry, givens=givens, typed={})
+            self._make(changed, make(kind, givens))
         except Refused as refusal:
             self.history.edit(
                 self.job.with_entry(entry.id, lambda e: replace(e, typed=typed)), f"Type {name}", f"{entry.id}.{name}"
@@ -222,8 +228,6 @@ class Session(QObject):
             self.drawn.emit()
             self._keep_soon.start()
             return False
-        changed = replace(entry, givens=givens, typed={})
-        self._runs[entry.id] = (_run_key(changed, self.job.settings), made)
         self.refusal = None
         self.edit(self.job.with_entry(entry.id, lambda _: changed), f"Change {name}", f"{entry.id}.{name}")
         return True
@@ -233,14 +237,16 @@ class Session(QObject):
         entry = self.entry
         if entry is None or method == entry.method:
             return True
+        changed = replace(entry, method=method)
+        have = self._have(entry)
         try:
-            run(make(figure_named(entry.figure), entry.givens), method, conventions_of(self.job.settings))
+            self._make(changed, have.figure if have else None)
         except Refused as refusal:
             self.refusal = refusal
             self.drawn.emit()
             return False
         self.refusal = None
-        self.edit(self.job.with_entry(entry.id, lambda e: replace(e, method=method)), "Change method")
+        self.edit(self.job.with_entry(entry.id, lambda _: changed), "Change method")
         return True
 
     def set_table(self, **changes: object) -> None:
@@ -309,9 +315,8 @@ class Session(QObject):
         if at is None:
             self.sheet = None
             return
-        plan = self.job.sheets[at[0]]
-        runs = {entry.id: made for entry in plan.entries if (made := self._run_of(entry)) is not None}
         try:
+            runs = {entry.id: self._have(entry) or self._make(entry) for entry in self.job.sheets[at[0]].entries}
             self.sheet = build_sheet(self.job, at[0], runs)
         except Refused as refusal:
             if self.refusal is None:
@@ -370,7 +375,7 @@ class Session(QObject):
 
 def _run_key(entry: Entry, settings: Settings) -> tuple[object, ...]:
     """What a run depends on. Stored givens are numbers, words and lists of them, which compare by value."""
-    return (entry.figure, entry.method, entry.givens, settings.projection, settings.lettering)
+    return (entry.figure, entry.method, entry.givens, settings.projection, settings.lettering, settings.dividing)
 
 
 def _outline(job: Job) -> object:

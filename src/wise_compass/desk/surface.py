@@ -7,6 +7,7 @@ from functools import lru_cache
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
+from wise_compass.desk.glass import Glass
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.inks import Ink
 from wise_compass.sheet.lettering import FAMILY
@@ -21,7 +22,7 @@ def _pen(colour: str, width: float, dashes: tuple[float, ...]) -> QPen:
 
 
 class PainterSurface:
-    """Draws primitives with ``zoom`` pixels to the millimetre; ``left`` and ``top`` are the paper's upper left corner.
+    """Draws primitives through a glass.
 
     ``tint`` replaces every ink's colour, as for the current step; ``least`` keeps hairlines visible.
     """
@@ -29,20 +30,14 @@ class PainterSurface:
     def __init__(
         self,
         painter: QPainter,
-        zoom: float,
-        left: float,
-        top: float,
-        height: float,
+        glass: Glass,
         least: float = 0.9,
         tint: str = "",
         stronger: float = 1.0,
     ) -> None:
-        self.painter, self.zoom, self.left, self.bottom = painter, zoom, left, top + height * zoom
+        self.painter, self.glass, self.zoom, self.xy = painter, glass, glass.zoom, glass.xy
         self.least, self.tint, self.stronger = least, tint, stronger
         self._pens: dict[Ink, QPen] = {}
-
-    def xy(self, at: Array) -> QPointF:
-        return QPointF(self.left + float(at[0]) * self.zoom, self.bottom - float(at[1]) * self.zoom)
 
     def _set(self, ink: Ink, filled: str = "") -> None:
         pen = self._pens.get(ink)
@@ -55,13 +50,10 @@ class PainterSurface:
 
     def line(self, points: Array, ink: Ink, closed: bool, filled: bool) -> None:
         if len(points) == 2 and not filled:
-            (x, y), (u, v) = points.tolist()
             self._set(ink)
-            zoom, left, bottom = self.zoom, self.left, self.bottom
-            self.painter.drawLine(QPointF(left + x * zoom, bottom - y * zoom), QPointF(left + u * zoom, bottom - v * zoom))
+            self.painter.drawLine(*self.glass.points(points))
             return
-        scaled = points * (self.zoom, -self.zoom) + (self.left, self.bottom)
-        polygon = QPolygonF([QPointF(x, y) for x, y in scaled.tolist()])
+        polygon = QPolygonF(self.glass.points(points))
         if filled:
             self.painter.setPen(Qt.PenStyle.NoPen)
             self.painter.setBrush(QColor(self.tint or ink.colour))
@@ -74,7 +66,7 @@ class PainterSurface:
             self.painter.drawPolyline(polygon)
 
     def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:
-        self._set(ink, (self.tint or ink.colour) if filled == "ring" else filled)
+        self._set(ink, (self.tint or ink.colour) if filled == "ring" else filled if sweep >= 360 else "")
         middle, r = self.xy(centre), radius * self.zoom
         box = QRectF(middle.x() - r, middle.y() - r, 2 * r, 2 * r)
         if sweep >= 360:
@@ -89,7 +81,7 @@ class PainterSurface:
 
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         self._set(ink)
-        scaled = (segments * (self.zoom, -self.zoom) + (self.left, self.bottom)).tolist()
+        scaled = self.glass.pixels(segments)
         path = QPainterPath(QPointF(*scaled[0][0]))
         for _, b, c, d in scaled:
             path.cubicTo(*b, *c, *d)

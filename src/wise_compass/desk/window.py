@@ -20,7 +20,7 @@ from wise_compass.desk.session import Session
 from wise_compass.desk.spine import Spine
 from wise_compass.desk.steprule import StepRule
 from wise_compass.drafting.refusals import Refused
-from wise_compass.job.build import build_sheet
+from wise_compass.job.build import build_sheet, style_of
 from wise_compass.job.model import Entry, Job, new_id
 
 JOB_FILES = "Jobs and sheets (*.json *.svg)"
@@ -169,13 +169,13 @@ class DeskWindow(QMainWindow):
     def _on_curve(self, do: Callable[[Entry], object]) -> None:
         """Something for the curve of the selected figure; said where it has none."""
         entry, made = self.session.entry, self.session.run
-        if entry is None or made is None or not made.figure.courses(made.method.id):
+        if entry is None or made is None or not made.courses:
             self.session.said.emit("This figure has no curve.")
             return
         try:
             do(entry)
         except Refused as refusal:
-            self.session.said.emit(refusal.says)
+            self.session.said.emit(refusal.words(style_of(self.session.job.settings)))
 
     def _panel(self, number: int) -> None:
         if not self.panels.isTabVisible(number):
@@ -257,7 +257,7 @@ class DeskWindow(QMainWindow):
         except Refused as refusal:
             from wise_compass.desk.dialogs import tell
 
-            tell(self, title, refusal.says)
+            tell(self, title, refusal.words(style_of(self.session.job.settings)))
             return False
         return True
 
@@ -323,10 +323,12 @@ class DeskWindow(QMainWindow):
             self._try(lambda: self._print(Path(name)), "Not printed")
 
     def _print(self, path: Path) -> None:
-        from wise_compass.outputs.pdf import write_pdf
+        from wise_compass.desk.raster import png_bytes
+        from wise_compass.outputs.write import Output, write
 
         job = self.session.job
-        write_pdf(path, [build_sheet(job, n).drawing for n in range(len(job.sheets))], job.title, self.clean.isChecked())
+        drawings = [build_sheet(job, n).drawing for n in range(len(job.sheets))]
+        write(path, Output(drawings, None, 1.0, job.title, self.clean.isChecked(), png_bytes), ("pdf",))
         self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}.")
 
     def settings(self) -> None:

@@ -56,7 +56,7 @@ class Figure:
     title: ClassVar[str] = ""
     brief: ClassVar[str] = ""
     summary: ClassVar[str] = ""
-    views: ClassVar[bool] = False
+    in_views: ClassVar[bool] = False
     givens: ClassVar[dict[str, Given[Any]]] = {}
     methods: ClassVar[dict[str, Method]] = {}
     value_names: ClassVar[Sequence[str]] = ()
@@ -78,9 +78,20 @@ class Figure:
         self.given_values: dict[str, Any] = {name: given.default for name, given in self.givens.items()}
         self.given_values.update(values)
         self.told = frozenset(values)
-        for given in self.givens.values():
+        for name, given in self.givens.items():
             given.check(self)
+            self.given_values[name] = given.read(self.given_values[name])
         self.refuse()
+
+    def __eq__(self, other: object) -> bool:
+        """Figures are equal that are of one kind with equal givens."""
+        return type(self) is type(other) and self.given_values == other.given_values
+
+    def __hash__(self) -> int:
+        return hash((type(self).id, tuple(self.given_values.items())))
+
+    def __repr__(self) -> str:
+        return f"{type(self).__name__}({', '.join(f'{name}={value!r}' for name, value in self.given_values.items())})"
 
     def refuse(self) -> None:
         """Raise :class:`Refused` where givens that are each in bounds do not go together."""

@@ -11,12 +11,23 @@ A bound is a number, the name of another given, or a function of the figure.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Generic, Protocol, TypeVar, overload
 
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import PLAIN, Style, trim
+from wise_compass.drafting.wording import (
+    INCH,
+    PLAIN,
+    Style,
+    least_mm,
+    mm,
+    most_mm,
+    sixty_fourths,
+    trim,
+    trim_down,
+    trim_up,
+)
 
 T = TypeVar("T")
 
@@ -33,6 +44,10 @@ class Figure(Protocol):
 Bound = float | str | Callable[[Any], float] | None
 SHORTEST_LENGTH = 0.1
 FLATTEST_ANGLE = 0.05
+ROOM = 1e-9
+"""By what part of a limit a value may miss it and still count as on it: rounding alone."""
+STRICT = 0.01
+"""How far beside a limit that is not admitted the advice stays, in mm or degrees."""
 LONGEST_LENGTH = 20000.0
 """No sheet holds more: 20 m is twenty times what A0 takes at 1:20."""
 
@@ -96,6 +111,12 @@ class Measure(Given[float]):
 
     step = 1.0
     BOUNDS = ("least", "over", "most", "under")
+    WORDS: Mapping[str, str] = {
+        "least": "must be at least",
+        "over": "must be more than",
+        "most": "must be at most",
+        "under": "must stay under",
+    }
 
     def __init__(self, default: float, says: str, **limits: Bound) -> None:
         super().__init__(float(default), says)
@@ -114,13 +135,14 @@ class Measure(Given[float]):
     def read(self, typed: object, style: Style = PLAIN) -> float:
         if isinstance(typed, str):
             try:
-                return parse_quantity(typed, self.kind, 25.4 if style.units == "in" else 1.0)
+                return parse_quantity(typed, self.kind, style.size)
             except Refused as refusal:
-                raise Refused(self.name, refusal.says) from None
+                raise Refused(self.name, refusal.template) from None
+        such = self.exact_text(self.default)
         if isinstance(typed, bool) or not isinstance(typed, (int, float)):
-            raise Refused(self.name, f"{self.says} must be a number; write one such as {trim(self.default)}.")
+            raise Refused(self.name, f"{self.says} must be a number; write one such as {such}.")
         if not abs(typed) < 1e300:
-            raise Refused(self.name, f"{self.says} must be a finite number; write one such as {trim(self.default)}.")
+            raise Refused(self.name, f"{self.says} must be a finite number; write one such as {such}.")
         return float(typed)
 
     def limit(self, which: str, figure: Figure) -> float | None:
@@ -133,30 +155,33 @@ class Measure(Given[float]):
         return bound
 
     def check(self, figure: Figure) -> None:
-        value = figure.given_values[self.name]
-        tests: dict[str, tuple[Callable[[float, float], bool], str]] = {
-            "least": (lambda v, b: v >= b, "must be at least"),
-            "over": (lambda v, b: v > b, "must be more than"),
-            "most": (lambda v, b: v <= b, "must be at most"),
-            "under": (lambda v, b: v < b, "must stay under"),
-        }
-        for which, (holds, words) in tests.items():
+        value = self.read(figure.given_values[self.name])
+        for which in self.BOUNDS:
             bound = self.limit(which, figure)
-            if bound is not None and not holds(value, bound):
-                raise Refused(self.name, self._refusal(figure, which, words, value, bound))
+            if bound is not None and not within(which, value, bound):
+                raise Refused(self.name, self._refusal(figure, which, value, bound))
 
-    def _refusal(self, figure: Figure, which: str, words: str, value: float, bound: float) -> str:
+    def _refusal(self, figure: Figure, which: str, value: float, bound: float) -> str:
         says = self.says[0].upper() + self.says[1:]
         other = self.limits[which]
         whose = f", {figure.givens[other].says}" if isinstance(other, str) else ""
         upward = which in ("least", "over")
         remedy = f"{'Raise' if upward else 'Lower'} {self.name}"
+        if which in ("over", "under"):  # the limit itself is not admitted: name the nearest round number that is
+            beside = bound + (STRICT if which == "over" else -STRICT)
+            remedy += f" to {self.limit_text('least' if upward else 'most', beside)} or {'more' if upward else 'less'}"
         if isinstance(other, str):
-            remedy += f" or {'lower' if upward else 'raise'} {other}"
-        return f"{says} is {self.text(value)}; it {words} {self.exact_text(bound)}{whose}. {remedy}."
+            remedy += f", or {'lower' if upward else 'raise'} {other}"
+        return f"{says} is {self.exact_text(value)}; it {self.WORDS[which]} {self.limit_text(which, bound)}{whose}. {remedy}."
 
     def exact_text(self, value: float) -> str:
+        """The value inside a sentence."""
         return f"{trim(value)} {self.unit}".strip()
+
+    def limit_text(self, which: str, bound: float) -> str:
+        """A limit inside a sentence: lower ones rounded upward and upper ones downward, so that they can be typed."""
+        rounded = trim_up if which in ("least", "over") else trim_down
+        return f"{rounded(bound, 6)}{self.unit}"
 
     def bounds_text(self) -> Any:
         def shown(bound: Bound) -> Any:
@@ -165,6 +190,16 @@ class Measure(Given[float]):
             return bound
 
         return {which: shown(bound) for which, bound in self.limits.items() if bound is not None}
+
+
+def within(which: str, value: float, bound: float) -> bool:
+    """Whether a value keeps a bound; what misses an admitted limit by rounding alone counts as on it."""
+    room = ROOM * max(abs(bound), 1.0)
+    if which == "least":
+        return value >= bound - room
+    if which == "most":
+        return value <= bound + room
+    return value > bound + room if which == "over" else value < bound - room
 
 
 class Length(Measure):
@@ -183,12 +218,24 @@ class Length(Measure):
             super().check(figure)
 
     def exact_text(self, value: float) -> str:
-        return super().exact_text(value) + (" (or 0)" if self.zero and value == SHORTEST_LENGTH else "")
+        return mm(value)
+
+    def limit_text(self, which: str, bound: float) -> str:
+        text = (least_mm if which in ("least", "over") else most_mm)(bound)
+        return text + (" (or 0)" if self.zero and bound == SHORTEST_LENGTH else "")
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
-        if style.units == "in":
-            return f"{trim(value / 25.4, 5)} in"
-        return f"{trim(value, 6)} mm"
+        return f"{length_number(value, style)} {style.units}"
+
+
+def length_number(value: float, style: Style) -> str:
+    """A length as a slot shows it, without its unit; one that is not told whole by a fraction of an inch stays decimal."""
+    if style.units != "in":
+        return trim(value, 6)
+    inches = value / INCH
+    if style.fractions and abs(inches * 64 - round(inches * 64)) < 1e-6:
+        return sixty_fourths(inches)
+    return trim(inches, 5)
 
 
 class Angle(Measure):
@@ -218,21 +265,21 @@ class Real(Measure):
 
 
 class Count(Given[int]):
-    """A whole number from ``least`` to ``most``, in steps of ``multiple``."""
+    """A whole number from ``least`` to ``most``, in steps of ``multiple``; ``why`` says why it goes no further."""
 
     kind = "count"
     step = 1.0
 
-    def __init__(self, default: int, says: str, least: int, most: int, multiple: int = 1) -> None:
+    def __init__(self, default: int, says: str, least: int, most: int, multiple: int = 1, why: str = "") -> None:
         super().__init__(default, says)
-        self.least, self.most, self.multiple = least, most, multiple
+        self.least, self.most, self.multiple, self.why = least, most, multiple, why
 
     def read(self, typed: object, style: Style = PLAIN) -> int:
         if isinstance(typed, str):
             try:
                 typed = parse_quantity(typed)
             except Refused as refusal:
-                raise Refused(self.name, refusal.says) from None
+                raise Refused(self.name, refusal.template) from None
         if isinstance(typed, bool) or not isinstance(typed, (int, float)) or not abs(typed) < 1e15:
             raise Refused(self.name, f"{self.says} must be a whole number from {self.least} to {self.most}.")
         if typed != int(typed):
@@ -242,12 +289,13 @@ class Count(Given[int]):
         return int(typed)
 
     def check(self, figure: Figure) -> None:
-        value: int = figure.given_values[self.name]
+        value = self.read(figure.given_values[self.name])
         says = self.says[0].upper() + self.says[1:]
         if not self.least <= value <= self.most:
+            why = f": {self.why}" if self.why else ""
             raise Refused(
                 self.name,
-                f"{says} is {value}; {self.name} goes from {self.least} to {self.most}. "
+                f"{says} is {value}; {self.name} goes from {self.least} to {self.most}{why}. "
                 f"{'Raise' if value < self.least else 'Lower'} {self.name}.",
             )
         if value % self.multiple:
@@ -259,7 +307,7 @@ class Count(Given[int]):
             )
 
     def bounds_text(self) -> Any:
-        return {"least": self.least, "most": self.most, "multiple": self.multiple}
+        return {"least": self.least, "most": self.most, "multiple": self.multiple, **({"why": self.why} if self.why else {})}
 
 
 class Choice(Given[str]):
@@ -281,6 +329,9 @@ class Choice(Given[str]):
             raise Refused(self.name, f"{self.says} cannot be “{typed}”; choose {self._listed()}.")
         return word
 
+    def check(self, figure: Figure) -> None:
+        self.read(figure.given_values[self.name])
+
     def _listed(self) -> str:
         return " or ".join((", ".join(self.options[:-1]), self.options[-1])) if self.options[1:] else self.options[0]
 
@@ -288,52 +339,87 @@ class Choice(Given[str]):
         return {"options": list(self.options)}
 
 
-def read_numbers(given: Given[Any], typed: object, style: Style, sizes: Iterable[int]) -> tuple[float, ...]:
-    """The coordinates of a point typed as ``12,18,47`` or found in a file as a list."""
-    sizes = tuple(sizes)
-    how = " or ".join(", ".join("xyz"[:size]) for size in sizes)
+def read_lengths(given: Given[Any], typed: object, style: Style, columns: Sequence[str]) -> tuple[float, ...]:
+    """Lengths typed as ``12,18,47`` or found in a file as a list, one for each of ``columns``."""
+    how = ", ".join(columns)
     if isinstance(typed, str):
         parts: Sequence[Any] = typed.strip().strip("()[]").replace(";", ",").split(",")
     elif isinstance(typed, (list, tuple)):
         parts = typed
     else:
-        raise Refused(given.name, f"{given.says} must be a point; write its {how}.")
-    if len(parts) not in sizes:
-        raise Refused(given.name, f"{given.says} has {len(parts)} coordinates; write {how}.")
+        raise Refused(given.name, f"{given.name} must be {given.says.split(':')[0]}; write its {how}.")
+    if len(parts) != len(columns):
+        raise Refused(given.name, f"{given.name} has {len(parts)} numbers; write {how}.")
     reader = Length(0.0, given.says, least=-LONGEST_LENGTH)
     reader.name = given.name
     return tuple(reader.read(part, style) for part in parts)
 
 
-class Place(Given[tuple[float, ...]]):
-    """A point by its coordinates in millimetres: two in the plane, three in space."""
+class Lengths(Given[tuple[float, ...]]):
+    """A few lengths that belong together: the coordinates of a point, a segment, or a circle."""
 
     kind = "point"
     unit = "mm"
+    columns: tuple[str, ...] = ()
 
     def __init__(self, default: Sequence[float], says: str) -> None:
         super().__init__(tuple(float(x) for x in default), says)
 
     def read(self, typed: object, style: Style = PLAIN) -> tuple[float, ...]:
-        return read_numbers(self, typed, style, (len(self.default),))
+        return read_lengths(self, typed, style, self.columns)
 
     def check(self, figure: Figure) -> None:
-        worst = max(abs(x) for x in figure.given_values[self.name])
-        if worst > LONGEST_LENGTH:
+        worst = max((abs(x) for x in self.read(figure.given_values[self.name])), default=0.0)
+        if not worst <= LONGEST_LENGTH * (1 + ROOM):
             raise Refused(
                 self.name,
-                f"{self.says} lies {trim(worst)} mm out; it must stay within {trim(LONGEST_LENGTH)} mm. Lower that coordinate.",
+                f"{self.name}, {self.says}, lies {mm(worst)} out; it must stay within {most_mm(LONGEST_LENGTH)}. Lower that "
+                "coordinate.",
             )
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
-        scale = 25.4 if style.units == "in" else 1.0
-        return ", ".join(trim(x / scale, 6) for x in value)
+        return ", ".join(length_number(x, style) for x in value)
 
     def stored(self, value: tuple[float, ...]) -> Any:
         return list(value)
 
     def bounds_text(self) -> Any:
-        return {"coordinates": len(self.default), "least": -LONGEST_LENGTH, "most": LONGEST_LENGTH}
+        bounds = {"coordinates": len(self.columns), "least": -LONGEST_LENGTH, "most": LONGEST_LENGTH}
+        return {**bounds, "columns": list(self.columns)}
+
+
+class Point(Lengths):
+    """A point of the plane by its two coordinates."""
+
+    columns = ("x", "y")
+
+
+class SpacePoint(Lengths):
+    """A point in space: along the reference line, in front of the vertical plane, above the horizontal plane."""
+
+    columns = ("x", "y", "z")
+
+
+class Segment(Lengths):
+    """A straight line by two of its points."""
+
+    columns = ("x1", "y1", "x2", "y2")
+
+
+class Circle(Lengths):
+    """A circle by its centre and its radius; a radius of 0 is a point."""
+
+    columns = ("x", "y", "radius")
+
+    def check(self, figure: Figure) -> None:
+        super().check(figure)
+        radius = figure.given_values[self.name][2]
+        if radius < 0 or not (radius == 0 or within("least", radius, SHORTEST_LENGTH)):
+            raise Refused(
+                self.name,
+                f"The radius of {self.name} is {mm(radius)}; it must be 0 (a point) or at least {least_mm(SHORTEST_LENGTH)}. "
+                "Change its third number.",
+            )
 
 
 class Rows(Given[tuple[tuple[float, ...], ...]]):
@@ -376,20 +462,19 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
         try:
             return tuple(reader.read(part, style) for part in parts)
         except Refused as refusal:
-            raise Refused(self.name, f"Row {k} of {self.name}: {refusal.says}") from None
+            raise Refused(self.name, f"Row {k} of {self.name}: {refusal.template}") from None
 
     def check(self, figure: Figure) -> None:
-        rows = figure.given_values[self.name]
+        rows = self.read(figure.given_values[self.name])
         if not self.fewest <= len(rows) <= self.most:
             more = "Add some" if len(rows) < self.fewest else "Take some away"
             raise Refused(self.name, f"{self.name} has {len(rows)} rows; it takes {self.fewest} to {self.most}. {more}.")
         for k, row in enumerate(rows, 1):
             if max(abs(x) for x in row) > LONGEST_LENGTH:
-                raise Refused(self.name, f"Row {k} of {self.name} lies beyond {trim(LONGEST_LENGTH)} mm; lower its numbers.")
+                raise Refused(self.name, f"Row {k} of {self.name} lies beyond {most_mm(LONGEST_LENGTH)}; lower its numbers.")
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
-        scale = 25.4 if style.units == "in" else 1.0
-        return "; ".join(", ".join(trim(x / scale, 6) for x in row) for row in value)
+        return "; ".join(", ".join(length_number(x, style) for x in row) for row in value)
 
     def stored(self, value: tuple[tuple[float, ...], ...]) -> Any:
         return [list(row) for row in value]

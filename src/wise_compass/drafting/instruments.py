@@ -58,11 +58,13 @@ COMPASS_REACH = 160.0
 
 
 class Deviation(NamedTuple):
-    """One draw of one tolerance: at which step, and by how much each hand strayed; shape (hands + 1,) or (…, 2)."""
+    """One draw of one tolerance: at which step, by how much each hand strayed, shape (hands + 1,) or (…, 2), and the standard
+    deviation at true size."""
 
     step: int
     tolerance: Tolerance
     by: Array
+    sd: float
 
 
 class SteadyHand:
@@ -78,17 +80,20 @@ class SteadyHand:
 
 
 class UnsteadyHands(SteadyHand):
-    """Many hands at once. Lane 0 never strays, so that it carries the exact figure beside the others."""
+    """Many hands at once, on a sheet at ``scale``. Lane 0 never strays, so that it carries the exact figure beside the others."""
 
-    def __init__(self, count: int, seed: int | None) -> None:
-        self.lanes = (count + 1,)
+    def __init__(self, count: int, seed: int | None, scale: float = 1.0) -> None:
+        self.lanes, self.scale = (count + 1,), scale
         self.made: list[Deviation] = []
         self._random = np.random.default_rng(seed)
 
     def _drawn(self, tolerance: str, step: int, shape: tuple[int, ...]) -> Array:
-        by = self._random.standard_normal(shape) * TOLERANCES[tolerance].sd
+        known = TOLERANCES[tolerance]
+        # a slip of the pencil on the paper is so much more in the field
+        sd = known.sd / self.scale if known.unit == "mm" else known.sd
+        by = self._random.standard_normal(shape) * sd
         by[0] = 0.0
-        self.made.append(Deviation(step, TOLERANCES[tolerance], by))
+        self.made.append(Deviation(step, known, by, sd))
         return by
 
     def strays(self, tolerance: str, step: int) -> Array:

@@ -10,10 +10,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import Enum
+from functools import cached_property
 
 import numpy as np
 
-from wise_compass.geometry.fair import fair_curve
+from wise_compass.geometry.fair import along_curve, cut_curve, fair_curve
 from wise_compass.geometry.vectors import Array, Number, along, angle_of, dot, polar
 
 
@@ -69,10 +70,24 @@ class LineMark:
             t = float(dot(at - nominal(self.p, 1), nominal(self.u, 1)))
             self.lo, self.hi = min(self.lo, t), max(self.hi, t)
 
+    def extent(self, lo: float, hi: float) -> LineMark:
+        """Draw it from ``lo`` to ``hi`` mm along itself at least, and nothing short of what was found on it."""
+        self.lo, self.hi = min(self.lo, lo), max(self.hi, hi)
+        return self
+
     def ends(self) -> tuple[Array, Array]:
         """The steady hand's two ends."""
         p, u = nominal(self.p, 1), nominal(self.u, 1)
         return along(p, u, self.lo), along(p, u, self.hi)
+
+    def polylines(self, fine: int = 4) -> list[Array]:
+        """What the steady hand draws, as polylines (n, 2): here one of two points."""
+        return [np.array(self.ends())]
+
+    @property
+    def lanes(self) -> tuple[Array, ...]:
+        """What hands move it by: each array has an axis of lanes where an error has reached it."""
+        return self.p, self.u
 
     def at_length(self, t: Number) -> Array:
         """The point ``t`` mm along from where it starts."""
@@ -96,6 +111,10 @@ class ArcMark:
         if not self.whole and self.span is None:
             self.found_at.append(float(angle_of(at - nominal(self.centre, 1))))
 
+    def swing(self, start: float, sweep: float) -> None:
+        """Draw it from ``start`` over ``sweep`` degrees, and no further."""
+        self.span = (start, sweep)
+
     def spans(self) -> list[tuple[float, float]]:
         """The arcs as drawn: start angle and sweep in degrees, each anticlockwise."""
         if self.span is not None:
@@ -114,6 +133,21 @@ class ArcMark:
             joined[-1][1] = joined.pop(0)[1] + 360.0
         return [(lo, hi - lo) for lo, hi in joined]
 
+    def polylines(self, fine: int = 4) -> list[Array]:
+        """The steady hand's arcs as polylines; ``fine`` chords to an eighth of a turn. The quarter points are among them."""
+        centre, radius = nominal(self.centre, 1), float(nominal(self.radius, 0))
+        lines = []
+        for start, sweep in self.spans():
+            step = 45.0 / fine
+            inner = step * np.arange(math.floor(start / step) + 1, math.ceil((start + sweep) / step))
+            lines.append(polar(centre, radius, np.concatenate([[start], inner, [start + sweep]])))
+        return lines
+
+    @property
+    def lanes(self) -> tuple[Array, ...]:
+        """What hands move it by."""
+        return self.centre, np.asarray(self.radius)[..., None]
+
     def outer_points(self) -> Array:
         """Points of the steady hand's arcs that bound them: their ends and the quarter points they pass."""
         centre, radius = nominal(self.centre, 1), float(nominal(self.radius, 0))
@@ -127,38 +161,104 @@ class ArcMark:
         return polar(self.centre, self.radius, angle)
 
 
-@dataclass(slots=True, eq=False)
-class CurveMark:
-    """A line through several points: straight from each to the next, or smooth as a hand draws with a curve.
+class Row:
+    """Points in order that a hand joins up, straight or with a curve; several pieces of one curve share it."""
 
-    A smooth piece of a longer curve runs as that does: ``whole`` are the points of all of it, ``first`` where it begins.
-    """
+    def __init__(self, points: Sequence[Array], closed: bool = False, smooth: bool = True) -> None:
+        self.points, self.closed = list(points), closed
+        self.fair = smooth and len(self.points) > 2
+        """Whether it is joined with a curve, for which it takes three points."""
 
-    points: Sequence[Array]
-    role: Role
-    step: int
-    closed: bool = False
-    smooth: bool = False
-    whole: Sequence[Array] | None = None
-    first: int = 0
-    _segments: Array | None = None
-
-    @property
-    def fair(self) -> bool:
-        """Whether it is drawn with a curve, for which it takes three points."""
-        return self.smooth and len(self.whole or self.points) > 2
-
-    def course(self) -> Array:
+    @cached_property
+    def here(self) -> Array:
         """The steady hand's points, shape (n, 2)."""
         return np.array([nominal(p, 1) for p in self.points])
 
+    @cached_property
     def segments(self) -> Array:
         """The steady hand's fair curve through the points as Bézier segments, shape (n, 4, 2)."""
-        if self._segments is None:
-            whole = self.course() if self.whole is None else np.array([nominal(p, 1) for p in self.whole])
-            made = fair_curve(whole, self.closed)
-            self._segments = made if self.whole is None else made[self.first : self.first + len(self.points) - 1]
-        return self._segments
+        return fair_curve(self.here, self.closed)
+
+    @property
+    def last(self) -> float:
+        """The place of the last point, counted from 0; one more where the row closes."""
+        return float(len(self.points) - (0 if self.closed else 1))
+
+    def at(self, place: float) -> Array:
+        """Where the line stands at a place that may lie between two points.
+
+        Between points a hand is off by what it is off at its neighbours, in proportion.
+        """
+        k = min(int(place), len(self.points) - 1)
+        share = place - k
+        if share < 1e-12 or k + 1 > self.last:
+            return self.points[k]
+        after = (k + 1) % len(self.points)
+        if self.fair:
+            here = along_curve(cut_curve(self.segments, place, place + 1e-9), 1)[0]
+        else:
+            here = self.here[k] + share * (self.here[after] - self.here[k])
+        off = [p - q if p.ndim > 1 else 0.0 * q for p, q in ((self.points[j], self.here[j]) for j in (k, after))]
+        return np.asarray(here + (1 - share) * off[0] + share * off[1])
+
+
+@dataclass(slots=True, eq=False)
+class CurveMark:
+    """A row of points lined in: straight from each to the next, or smooth as a hand draws with a curve.
+
+    A piece of a longer line runs as that does, from ``start`` to ``end``, places in the row that may lie between its points.
+    """
+
+    row: Row
+    role: Role
+    step: int
+    start: float = 0.0
+    end: float | None = None
+
+    @property
+    def closed(self) -> bool:
+        """Whether it runs back to where it began."""
+        return self.row.closed and self.end is None and not self.start
+
+    @property
+    def fair(self) -> bool:
+        """Whether it is drawn with a curve."""
+        return self.row.fair
+
+    @property
+    def whole(self) -> bool:
+        return self.end is None and not self.start
+
+    @property
+    def points(self) -> list[Array]:
+        """The ends, and the points of the row between them, lanes and all."""
+        if self.whole:
+            return self.row.points
+        end = self.row.last if self.end is None else self.end
+        between = range(math.floor(self.start + 1e-9) + 1, math.ceil(end - 1e-9))
+        return [self.row.at(self.start), *(self.row.points[k] for k in between), self.row.at(end)]
+
+    def course(self) -> Array:
+        """The steady hand's points, shape (n, 2)."""
+        return self.row.here if self.whole else np.array([nominal(p, 1) for p in self.points])
+
+    def segments(self) -> Array:
+        """The steady hand's curve as Bézier segments, shape (n, 4, 2)."""
+        if self.whole:
+            return self.row.segments
+        return cut_curve(self.row.segments, self.start, self.row.last if self.end is None else self.end)
+
+    def polylines(self, fine: int = 4) -> list[Array]:
+        """What the steady hand draws, as a polyline; ``fine`` chords between two points of a curve."""
+        if self.fair:
+            return [along_curve(self.segments(), fine)]
+        points = self.course()
+        return [np.concatenate([points, points[:1]]) if self.closed else points]
+
+    @property
+    def lanes(self) -> tuple[Array, ...]:
+        """What hands move it by."""
+        return tuple(self.points)
 
 
 Mark = LineMark | ArcMark | CurveMark

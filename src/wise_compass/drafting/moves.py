@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.instruments import TOLERANCES
 from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
-from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.wording import trim
 from wise_compass.geometry.vectors import Array, along, angle_of, cosd, distance, left_of, sind, tand
 
@@ -33,15 +30,15 @@ def perpendicular_bisector(
         return d.rule(right, left, "Join the two crossings.", role)
 
 
-def _beside(a: Spot, b: Spot, side: int) -> Spot:
+def _beside(a: Spot, b: Spot, side: int) -> Array:
     """A place to the left (+1) or right (−1) of ``ab``, to tell which crossing is meant; nothing is drawn."""
     u = b.here - a.here
-    return Spot("", (a.here + b.here) / 2 + side * left_of(u), 0, "plain")
+    return (a.here + b.here) / 2 + side * left_of(u)
 
 
-def towards(start: Spot, line: LineMark, far: float) -> Spot:
+def towards(start: Spot, line: LineMark, far: float) -> Array:
     """A place ``far`` mm along a line from a spot, to tell which of two crossings is meant; nothing is drawn."""
-    return Spot("", along(start.here, nominal(line.u, 1), far), 0, "plain")
+    return along(start.here, nominal(line.u, 1), far)
 
 
 def four_arcs(d: Draft, line: LineMark, foot: Spot, radius: float, name: str = "", forward: bool = True) -> LineMark:
@@ -50,7 +47,7 @@ def four_arcs(d: Draft, line: LineMark, foot: Spot, radius: float, name: str = "
     with d.move(f"Perpendicular at {foot.name}, four arcs"):
         arc = d.compass(foot, radius, f"Centre {foot.name}, any opening: cut the line and swing up.", whole=False)
         first = d.meet(line, arc, near=towards(foot, line, sign * radius))
-        turned = [Spot("", foot.here + radius * _turned(line, sign * k * 60.0, sign), 0, "plain") for k in (1, 2)]
+        turned = [foot.here + radius * _turned(line, sign * k * 60.0, sign) for k in (1, 2)]
         step = d.compass(first, radius, "Keep the opening: from that cut step it once along the arc.", whole=False)
         sixty = d.meet(arc, step, near=turned[0])
         step = d.compass(sixty, radius, "Step it once more.", whole=False)
@@ -81,7 +78,7 @@ def erect(d: Draft, line: LineMark, foot: Spot, radius: float, name: str = "") -
             )
             for k, end in enumerate(ends)
         ]
-        top = d.meet(arcs[0], arcs[1], name, near=Spot("", foot.here + radius * left_of(nominal(line.u, 1)), 0))
+        top = d.meet(arcs[0], arcs[1], name, near=foot.here + radius * left_of(nominal(line.u, 1)))
         return d.rule(foot, top, f"Join {foot.name} to the crossing: it stands square on the line.")
 
 
@@ -89,8 +86,7 @@ def drop(d: Draft, line: LineMark, start: Spot, radius: float, name: str) -> Spo
     """The foot of the perpendicular from ``start`` on ``line``, by equal arcs."""
     with d.move(f"Perpendicular from {start.name}"):
         arc = d.compass(start, radius, f"Centre {start.name}, cut the line twice.", whole=False)
-        here = Spot("", start.here, 0, "plain")
-        cuts = [d.meet(line, arc, near=towards(here, line, sign * radius)) for sign in (-1, 1)]
+        cuts = [d.meet(line, arc, near=towards(start, line, sign * radius)) for sign in (-1, 1)]
         arcs = [
             d.compass(
                 cut,
@@ -104,37 +100,6 @@ def drop(d: Draft, line: LineMark, start: Spot, radius: float, name: str) -> Spo
         return d.meet(d.rule(start, below, f"Join {start.name} to the crossing."), line, name)
 
 
-def divide_by_parallels(d: Draft, a: Spot, b: Spot, parts: int, names: Sequence[str], counted: int | None = None) -> list[Spot]:
-    """Equal spaces on ``ab``: any convenient spaces on a slanting line, and parallels back. Both ends are returned.
-
-    ``counted`` spaces are stepped, where the hand miscounts; the spots are named from the first.
-    """
-    count = counted or parts
-    span = float(distance(a.here, b.here))
-    space = max(round(0.85 * span / count / 5) * 5.0, round(0.85 * span / count, 1), 0.5)
-    with d.move(f"Divide {a.name}{b.name} into {parts}"):
-        slant = d.ray(a, float(angle_of(b.here - a.here)) + 30.0, f"From {a.name} draw a line aslant.")
-        with d.as_one(
-            "Dividers",
-            f"From {a.name} step {count} equal spaces along it: {count} spaces, {count + 1} marks counting {a.name}.",
-            Setting(space, "mm"),
-            why="any handy opening",
-        ) as step:
-            opening = space + d.hand.strays("compass setting", step.n)
-            at, steps = a.at, []
-            for _ in range(count):
-                at = along(at, slant.u, opening + d.hand.strays("dividers stepped", step.n))
-                steps.append(d.also("", at, "plain"))
-                slant.reach(steps[-1].here)
-        base = d.rule(a, b, f"Join {a.name}{b.name}.")
-        last = d.rule(steps[-1], b, f"Join the last mark to {b.name}.")
-        marks = [a]
-        with d.as_one("Set square", f"Slide to each mark in turn and draw parallel, cutting {a.name}{b.name}."):
-            for k, spot in enumerate(steps[:-1]):
-                marks.append(d.meet(d.parallel_to(last, spot), base, names[k] if k < len(names) else ""))
-    return [*marks, b]
-
-
 def tangent_base(angle: float) -> tuple[float, float]:
     """Base and rise, in mm, that set an acute angle by its tangent over the longest base an A4 sheet allows."""
     base = min(LONGEST_BASE, LONGEST_RISE / float(tand(angle)))
@@ -145,9 +110,13 @@ def times_finer(angle: float) -> float:
     """How many times finer an acute angle comes out by its tangent than by the protractor, one sd against another."""
     base, rise = tangent_base(angle)
     miss = TOLERANCES["rule mark"].sd
-    # the base and the rise are each laid off with the rule; an end that is off square to the line turns it
-    turn = np.rad2deg(np.hypot(miss * float(cosd(angle)), miss * float(sind(angle))) / np.hypot(base, rise))
-    return float(TOLERANCES["protractor"].sd / turn)
+    far = float(np.hypot(base, rise))
+    c, s = float(cosd(angle)), float(sind(angle))
+    edge = TOLERANCES["straightedge"].sd
+    # off square to the arm: the base and the rise laid off with the rule, the upright's own lean and its offset, and the
+    # straightedge beside both ends of the arm, at the vertex and at the top; the line itself was drawn with an edge too
+    off = np.hypot.reduce([miss * s, miss * c, np.deg2rad(TOLERANCES["set square"].sd) * rise * s, edge * s, edge, edge])
+    return float(TOLERANCES["protractor"].sd / np.rad2deg(off / far))
 
 
 def set_angle(

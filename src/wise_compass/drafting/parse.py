@@ -1,13 +1,14 @@
 """What people type for a length, an angle or a number, read by a small recursive-descent parser.
 
-Accepted: ``88``, ``88 mm``, ``8.8 cm``, ``3 7/16 in``, ``2*36+5``, ``sqrt(3)*20``, ``pi*40``, ``37°30'``,
-``37 deg``. Nothing is evaluated as code.
+Accepted: ``88``, ``88 mm``, ``8.8 cm``, ``3 7/16 in``, ``8-3/16in``, ``5' 3 1/2"``, ``3½``, ``2*36+5``, ``sqrt(3)*20``, ``pi*40``,
+``75*tan(35°)``, ``37°30'``, ``37 deg``, ``0.5 rad``. Sines and their kin take degrees. Nothing is evaluated as code.
 """
 
 from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable
 from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
@@ -15,9 +16,23 @@ from wise_compass.drafting.refusals import Refused
 LONGEST = 200
 DEEPEST = 40
 MILLIMETRES = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4, "″": 25.4}
+MILLIMETRES |= {"ft": 304.8, "foot": 304.8, "feet": 304.8, "'": 304.8, "′": 304.8}
+FEET = ("ft", "foot", "feet", "'", "′")
+PARTS = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+TURNS: dict[str, Callable[[float], float]] = {
+    "sin": lambda a: math.sin(math.radians(a)),
+    "cos": lambda a: math.sin(math.radians(90.0 - a)),
+    "tan": lambda a: math.sin(math.radians(a)) / math.sin(math.radians(90.0 - a)),
+}
+ARCS: dict[str, Callable[[float], float]] = {
+    "asin": lambda x: math.degrees(math.asin(x)),
+    "acos": lambda x: math.degrees(math.acos(x)),
+    "atan": lambda x: math.degrees(math.atan(x)),
+}
 DEGREE_SIGNS = ("°", "deg", "degrees")
 MINUTE_SIGNS = ("'", "′")
 SECOND_SIGNS = ('"', "″")
+_DASHED = re.compile(r"(?<![\d.)])(\d+)-(\d+/\d+)(?=\s*(?:in|ft|['\"′″]))")
 _TOKEN = re.compile(r"\s*(?:(?P<number>(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|(?P<word>[A-Za-zπ]+)|(?P<sign>\*\*|[^\s\w]))")
 
 
@@ -62,9 +77,9 @@ class _Reader:
         left = self.term()
         while sign := self.take("+", "-", "−"):
             right = self.term()
-            power = max(left.power, right.power)
-            a, b = (q.value * (self.bare if q.power < power else 1.0) for q in (left, right))
-            left = _Quantity(a + b if sign == "+" else a - b, power)
+            if left.power != right.power:
+                raise Refused("", f"“{self.text}” mixes a length that has a unit with a number that has none; give both one.")
+            left = _Quantity(left.value + right.value if sign == "+" else left.value - right.value, left.power)
         self.depth -= 1
         return left
 
@@ -110,12 +125,20 @@ class _Reader:
         if self.kind == "angle":
             return self.angle(value)
         unit = self.peek()[1]
-        if self.kind == "length" and unit in MILLIMETRES:
-            self.at += 1
-            return _Quantity(value.value * MILLIMETRES[unit], value.power + 1)
-        return value
+        if self.kind != "length" or unit not in MILLIMETRES:
+            return value
+        self.at += 1
+        length = _Quantity(value.value * MILLIMETRES[unit], value.power + 1)
+        if unit in FEET and self.peek()[0] == "number":  # 5' 3 1/2": feet, then inches
+            inches = self.measured()
+            if inches.power != 1:
+                raise Refused("", f"“{self.text}”: inches behind feet end with in or \", as in 5' 3 1/2\".")
+            return _Quantity(length.value + inches.value, 1)
+        return length
 
     def angle(self, value: _Quantity) -> _Quantity:
+        if self.take("rad"):
+            return _Quantity(math.degrees(value.value), value.power)
         if not self.take(*DEGREE_SIGNS):
             return value
         total = value.value
@@ -146,6 +169,8 @@ class _Reader:
             return self.root(word)
         if word in ("pi", "π"):
             return _Quantity(math.pi)
+        if word in TURNS or word in ARCS:
+            return self.function(word)
         raise _unreadable(self.text, word)
 
     def fraction_of_unit(self, top: float) -> float:
@@ -182,6 +207,22 @@ class _Reader:
             raise Refused("", f"“{self.text}” takes the root of something that has none; make it a positive number.")
         return _Quantity(math.sqrt(inner.value), inner.power // 2)
 
+    def function(self, word: str) -> _Quantity:
+        """A sine and its kin, of an angle in degrees or to one."""
+        if not self.take("("):
+            raise Refused("", f"“{self.text}”: write what {word} is of in brackets, as in {word}(35°).")
+        kind, self.kind = self.kind, "angle" if word in TURNS else "number"
+        inner = self.total()
+        self.kind = kind
+        self.close()
+        try:
+            value = (TURNS | ARCS)[word](inner.value)
+        except (ValueError, ZeroDivisionError):
+            value = math.nan
+        if inner.power or not math.isfinite(value) or abs(value) > 1e12:
+            raise Refused("", f"“{self.text}”: {word} of that has no value; change what stands in its brackets.")
+        return _Quantity(value)
+
     def close(self) -> None:
         if not self.take(")"):
             raise Refused("", f"“{self.text}” lacks a closing bracket.")
@@ -193,6 +234,13 @@ def _unreadable(text: str, what: str) -> Refused:
     if not what:
         return Refused("", f"“{text}” stops short; finish it, or write a plain number such as 88.")
     return Refused("", f"“{text}” cannot be read at “{what}”; write a number such as 88, 8.8 cm, 3 7/16 in or 2*36+5.")
+
+
+def _plain(text: str) -> str:
+    """The text with 3½ as 3 1/2 and 8-3/16 in as 8 3/16 in."""
+    for sign, part in PARTS.items():
+        text = re.sub(rf"(?<=\d)\s*{sign}", f" {part}", text).replace(sign, f"({part})")
+    return _DASHED.sub(r"\1 \2", text)
 
 
 def parse_quantity(text: str, kind: str = "number", bare: float = 1.0) -> float:
@@ -207,7 +255,7 @@ def parse_quantity(text: str, kind: str = "number", bare: float = 1.0) -> float:
         raise Refused("", "Nothing is written; write a number such as 88.")
     if "," in text:
         raise _unreadable(text, ",")
-    reader = _Reader(text, kind, bare)
+    reader = _Reader(_plain(text), kind, bare)
     result = reader.total()
     if reader.at < len(reader.tokens):
         raise _unreadable(text, reader.peek()[1])

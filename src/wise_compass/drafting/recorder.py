@@ -26,10 +26,21 @@ class NoMeet(Refused):
 
 
 class Conventions(NamedTuple):
-    """The choices where schools differ: first or third angle, and how views are lettered."""
+    """The choices where schools differ: first or third angle, how views are lettered, and how a length is divided.
+
+    ``dividing`` is auto, trial, parallels or rule.
+    """
 
     projection: str = "first"
     lettering: str = "primes"
+    dividing: str = "auto"
+
+
+class Strip(NamedTuple):
+    """A trammel's strip: how far M and N are marked from P, errors and all."""
+
+    to_m: Number
+    to_n: Number
 
 
 @dataclass(eq=False)
@@ -73,15 +84,19 @@ class Recorder:
     def phase(self, title: str) -> Iterator[None]:
         """The steps inside belong to the phase ``title``."""
         before, self._phase = self._phase, title
-        yield
-        self._phase = before
+        try:
+            yield
+        finally:
+            self._phase = before
 
     @contextmanager
     def move(self, heading: str) -> Iterator[None]:
         """The steps inside are one well-known move, folded under its name."""
         before, self._heading = self._heading, self._heading or heading
-        yield
-        self._heading = before
+        try:
+            yield
+        finally:
+            self._heading = before
 
     @contextmanager
     def as_one(self, instrument: str, says: str, *settings: Setting, why: str = "") -> Iterator[Step]:
@@ -89,8 +104,10 @@ class Recorder:
         step = self._begin(instrument, says, why)
         step.settings.extend(settings)
         outer, self._whole = self._whole, self._whole or step
-        yield step
-        self._whole = outer
+        try:
+            yield step
+        finally:
+            self._whole = outer
 
     def choice(self, id: str, *, right: T, slip: T, says: str, when: bool = True) -> T:
         """``right``, or ``slip`` in a run that takes this slip. ``says`` tells the mistake in words."""
@@ -110,22 +127,22 @@ class Recorder:
     def _leave(self, step: Step, mark: Mark) -> None:
         step.marks.append(mark)
 
-    def note(self, instrument: str, says: str, *settings: Setting, why: str = "") -> Step:
-        """A step that leaves nothing on the paper."""
-        step = self._begin(instrument, says, why)
-        step.settings.extend(settings)
-        return step
-
     # points
 
     def _spot(self, name: str, at: Array, step: Step, kind: str) -> Spot:
         spot = Spot(name, at, step.n, kind)
         if name:
             if name in self.spots:
-                raise ValueError(f"two points are named {name}")
+                raise ValueError(f"two points have the key {name}")
             self.spots[name] = spot
         step.spots.append(spot)
         return spot
+
+    def in_space(self, name: str, xyz: Array) -> None:
+        """Record a point in space that the views fix. Raises :class:`ValueError` where the key is taken."""
+        if name in self.spots or name in self.solid:
+            raise ValueError(f"two points have the key {name}")
+        self.solid[name] = xyz
 
     def _marked(self, name: str, at: Array, step: Step, kind: str) -> Spot:
         """A point that the pencil marks by eye."""

@@ -2,14 +2,26 @@
 
 from __future__ import annotations
 
+from wise_compass.drafting.wording import PLAIN, Style
+
 
 class Refused(Exception):
     """Something asked for cannot be: names the given, the limit for these numbers and the remedy.
 
-    ``given`` is the id of the given at fault ("" when it is the figure or the file as a whole).
+    ``given`` is the id of the given at fault ("" when it is the figure or the file as a whole). ``template`` carries its
+    lengths as quantities; :attr:`says` has them in millimetres, :meth:`words` in a person's own unit.
     """
 
-    def __init__(self, given: str, says: str) -> None:
-        super().__init__(says)
+    def __init__(self, given: str, template: str) -> None:
+        super().__init__(PLAIN.say(template))
         self.given = given
-        self.says = says
+        self.template = template
+
+    @property
+    def says(self) -> str:
+        """The refusal in millimetres."""
+        return PLAIN.say(self.template)
+
+    def words(self, style: Style = PLAIN) -> str:
+        """The refusal in a person's own unit."""
+        return style.say(self.template)

@@ -9,15 +9,15 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method, method_named
 from wise_compass.drafting.instruments import Deviation, SteadyHand, UnsteadyHands
-from wise_compass.drafting.marks import ArcMark, LineMark, Mark, Spot
+from wise_compass.drafting.marks import Mark, Spot
 from wise_compass.drafting.recorder import ChoicePoint, Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Found, Proof, Value, prove
-from wise_compass.geometry.fair import along_curve
 from wise_compass.geometry.vectors import Array, Number
 
 MOST_HANDS = 100_000
@@ -35,8 +35,6 @@ class Run:
     found: Found
     choices: list[ChoicePoint]
     slip: str | None = None
-    boxes: dict[float, tuple[Array, Array]] = field(default_factory=dict, repr=False)
-    """The boxes that the sheet has worked out for it, by scale."""
 
     @cached_property
     def values(self) -> list[Value]:
@@ -54,6 +52,11 @@ class Run:
         """The values read off the drawing."""
         return self.figure.measure(self.found)
 
+    @cached_property
+    def courses(self) -> Sequence[Course]:
+        """The true curves that the found points lie on."""
+        return self.figure.courses(self.method.id)
+
     @property
     def marks(self) -> list[Mark]:
         """Every mark in the order in which it is drawn."""
@@ -64,12 +67,7 @@ class Run:
         """The lowest and the highest coordinates of everything drawn, in figure mm."""
         points = [np.array([spot.here for spot in self.spots.values()])]
         for mark in self.marks:
-            if isinstance(mark, LineMark):
-                points.append(np.array(mark.ends()))
-            elif isinstance(mark, ArcMark):
-                points.append(mark.outer_points())
-            else:
-                points.append(along_curve(mark.segments(), 4) if mark.fair else mark.course())
+            points += mark.polylines()
         everything = np.concatenate(points)
         return everything.min(axis=0), everything.max(axis=0)
 
@@ -135,19 +133,20 @@ class HandsResult:
     points: list[Scatter]
     values: list[Scatter]
     steps: list[Step] = field(repr=False, default_factory=list)
+    scale: float = 1.0
 
 
 def run_hands(
-    figure: Figure, method: str | None = None, count: int = 1000, seed: int | None = 0, conventions: Conventions | None = None
+    figure: Figure, method: str | None = None, count: int = 1000, seed: int | None = 0, conventions: Conventions | None = None, scale: float = 1.0
 ) -> HandsResult:
-    """Run a method for ``count`` unsteady hands at once. Raises :class:`Refused` for a count out of bounds."""
+    """Run a method for ``count`` unsteady hands at once, on a sheet at ``scale``. Raises :class:`Refused` for a count out of bounds."""
     if not 2 <= count <= MOST_HANDS:
         raise Refused(
             "hands",
             f"{count} hands were asked for; hands goes from 2 to {MOST_HANDS}. {'Raise' if count < 2 else 'Lower'} hands.",
         )
     chosen = method_named(type(figure), method)
-    hands = UnsteadyHands(count, seed)
+    hands = UnsteadyHands(count, seed, scale)
     draft = _draw(figure, chosen, hands, None, conventions or Conventions())
     with np.errstate(invalid="ignore", divide="ignore"):
         found = _found(draft, chosen)
@@ -164,13 +163,13 @@ def run_hands(
     good = np.ones(count, dtype=bool)
     for off in (*points.values(), *values.values()):
         good &= np.isfinite(off).all(axis=-1)
-    causes = _Causes(hands.made, draft.steps, good)
+    causes = _Causes(hands.made, draft.steps, good, scale)
     scatters = causes.scatters(
         [(name, "mm", off[good]) for name, off in points.items()]
         + [(name, units[name], off[good]) for name, off in values.items()]
     )
     missed = int((~good).sum())
-    return HandsResult(count, missed, scatters[: len(points)], scatters[len(points) :], draft.steps)
+    return HandsResult(count, missed, scatters[: len(points)], scatters[len(points) :], draft.steps, scale)
 
 
 def _off_nominal(at: Array, count: int) -> Array:
@@ -183,18 +182,18 @@ def _off_nominal(at: Array, count: int) -> Array:
 class _Causes:
     """Finds the setting that a scatter comes from, by the share of variance that each error explains."""
 
-    def __init__(self, strays: Sequence[Deviation], steps: Sequence[Step], good: Any) -> None:
+    def __init__(self, strays: Sequence[Deviation], steps: Sequence[Step], good: Any, scale: float) -> None:
         columns: list[Array] = []
         labels: list[tuple[str, int]] = []
         for stray in strays:
-            axes = stray.by.reshape(len(stray.by), -1)[1:][good] / stray.tolerance.sd
+            axes = stray.by.reshape(len(stray.by), -1)[1:][good] / stray.sd
             columns.append(axes)
             labels += [(stray.tolerance.id, stray.step)] * axes.shape[1]
         self.matrix = np.concatenate(columns, axis=1) if columns else np.zeros((int(np.sum(good)), 0))
         self.labels = list(dict.fromkeys(labels))
         place = {label: k for k, label in enumerate(self.labels)}
         self.groups = np.array([place[label] for label in labels], dtype=np.int64)
-        self.steps = {step.n: step for step in steps}
+        self.steps, self.scale = {step.n: step for step in steps}, scale
 
     def scatters(self, named: Sequence[tuple[str, str, Array]]) -> list[Scatter]:
         """The scatter of each named quantity, from how far every hand is off it; shape (hands, axes) each."""
@@ -223,7 +222,7 @@ class _Causes:
         most = int(np.argmax(shares))
         tolerance, n = self.labels[most]
         step = self.steps.get(n)
-        at = f" at {step.setting()}" if step and step.settings else ""
+        at = f" at {step.setting(scale=self.scale)}" if step and step.settings else ""
         return f"{tolerance}{at}, step {n}", n, min(float(shares[most]) / variance, 1.0)
 
 

@@ -1,59 +1,178 @@
-"""Two views of a thing in space, laid out on one sheet by first- or third-angle projection (ISO 5456-2).
+"""Views of a thing in space as a tree on one sheet (ISO 5456-2): a front and a top view that share a reference line, and
+auxiliary views folded off any view.
 
-In both the front view has z upward and the top view has what lies further back higher up. In first angle the top view
-stands below the reference line and distances are taken from the planes of projection; in third angle it stands above,
-and distances are taken from datum levels ``height`` above the horizontal plane and ``depth`` in front of the vertical.
+A view knows its frame on the sheet, its fold line and the view before it. In the front view z is upward, in the top view what
+lies further back is higher up. In first angle the top view stands below the front view, in third angle above it. What an
+auxiliary view adds is the distance from the fold line in the view before its parent: :meth:`Views.transfer` takes it off there
+with the dividers and lays it off anew.
+
+A spot of a view has the key ``A.front``, ``A.top``, ``A.3`` (the first auxiliary view is 3, as 1 and 2 are the top and front
+view); how that is lettered is the sheet's affair.
 """
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from dataclasses import dataclass
+
+import numpy as np
 
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.marks import LineMark, Role, Spot
-from wise_compass.drafting.recorder import Conventions
-from wise_compass.geometry.vectors import Array, Number, point, point3
+from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
+from wise_compass.drafting.recorder import Opening
+from wise_compass.geometry.meets import distance_to_line
+from wise_compass.geometry.vectors import Array, dot, left_of, point
+
+X, Y, Z = np.eye(3)
 
 
-class TwoViews(NamedTuple):
-    """Where the views lie. ``height`` and ``depth`` are 0 in first angle."""
+@dataclass(eq=False)
+class View:
+    """A parallel projection onto the sheet. A point p of space lies at ``origin + (p·across) u + (p·away) v``.
 
-    conventions: Conventions
-    height: float = 0.0
-    depth: float = 0.0
+    ``across`` and ``away`` are square unit vectors of space, ``u`` and ``v`` square unit vectors of the sheet. ``fold`` is the
+    line about which it is folded off ``parent``; distances are carried over from the view before that, where they are taken from
+    ``datum`` if that is another line than the fold.
+    """
+
+    id: str
+    origin: Array
+    across: Array
+    away: Array
+    u: Array
+    v: Array
+    parent: View | None = None
+    fold: LineMark | None = None
+    room: float = 0.0
+    datum: LineMark | None = None
+
+    def at(self, p: Array) -> Array:
+        """Where points of space (…, 3) lie on the sheet, (…, 2)."""
+        flat = np.asarray(dot(p, self.across))[..., None] * self.u + np.asarray(dot(p, self.away))[..., None] * self.v
+        return np.asarray(self.origin + flat)
+
+    def key(self, letter: str) -> str:
+        """The key of a point's spot in this view."""
+        return f"{letter}.{self.id}"
+
+    @property
+    def before(self) -> View:
+        """The view whose distances the next one takes over: for a view folded off the top view, the front view."""
+        assert self.parent is not None
+        return self.parent
+
+
+class Views:
+    """The views of one run. ``height`` and ``depth`` are how far the datum levels lie off the reference line, 0 in first angle.
+
+    ``front`` and ``top`` are each other's parents: either may be the one before the other.
+    """
+
+    def __init__(self, d: Draft, front_origin: Array, top_origin: Array) -> None:
+        self.d = d
+        self.front = View("front", front_origin, X, Z, point(1.0, 0.0), point(0.0, 1.0))
+        self.top = View("top", top_origin, X, Y, point(1.0, 0.0), point(0.0, -1.0))
+        self.front.parent, self.top.parent = self.top, self.front
+        self.auxiliary: list[View] = []
 
     @classmethod
-    def around(cls, conventions: Conventions, most_z: float, most_y: float, room: float) -> TwoViews:
-        """Views of something that reaches ``most_z`` up and ``most_y`` forward, with ``room`` beside the line."""
-        if conventions.projection == "first":
-            return cls(conventions)
-        return cls(conventions, most_z + room, most_y + room)
+    def about_line(cls, d: Draft, most_z: float, most_y: float, room: float) -> Views:
+        """Views folded on a reference line through the sheet's origin, of something ``most_z`` high and ``most_y`` forward.
 
-    def front(self, x: Number, z: Number) -> Array:
-        """The front view's sheet point."""
-        return point(x, z - self.height)
+        In third angle distances are taken from levels ``room`` beyond both, which are drawn in with the reference line.
+        """
+        if d.conventions.projection == "first":
+            return cls(d, point(0.0, 0.0), point(0.0, 0.0))
+        return cls(d, point(0.0, -most_z - room), point(0.0, most_y + room))
 
-    def top(self, x: Number, y: Number) -> Array:
-        """The top view's sheet point."""
-        return point(x, self.depth - y)
+    @classmethod
+    def stacked(cls, d: Draft, low: float, high: float, depth: float, gap: float) -> Views:
+        """A plan about the sheet's origin under an elevation (over it in third angle), ``gap`` between them.
+
+        The elevation reaches from ``low`` to ``high`` about its foot, the plan ``depth`` to the front and to the back.
+        """
+        lift = depth + gap - low
+        over = lift + high + gap + depth if d.conventions.projection == "third" else 0.0
+        return cls(d, point(0.0, lift), point(0.0, over))
+
+    def reference_line(self, start: Spot, left: float, right: float) -> LineMark:
+        """The line that front and top fold on, and in third angle the levels that distances are taken from."""
+        d = self.d
+        line = d.level_from(start, "Draw the reference line level.", role=Role.REFERENCE).extent(left, right)
+        self.front.fold = self.top.fold = line
+        if self.front.origin[1]:
+            ground, wall = (
+                d.plot("", 0.0, float(view.origin[1]), f"Measure off the {words} from the reference line.", "plain")
+                for view, words in ((self.front, "ground level"), (self.top, "line of the wall"))
+            )
+            with d.as_one("Set square", "Draw the ground level in the front view and the line of the wall in the top view."):
+                levels = [d.level_from(spot, role=Role.CENTRE).extent(left, right) for spot in (ground, wall)]
+            self.top.datum, self.front.datum = levels
+        return line
 
     def solid(self, front: Array, top: Array) -> Array:
-        """The point in space that two views fix; x is read off the top view."""
-        return point3(top[..., 0], self.depth - top[..., 1], front[..., 1] + self.height)
+        """The point in space that both views fix; x is read off the top view. Lanes broadcast."""
+        x = top[..., 0] - self.top.origin[0]
+        y = self.top.origin[1] - top[..., 1]
+        z = front[..., 1] - self.front.origin[1]
+        return np.stack(np.broadcast_arrays(x, y, z), axis=-1)
 
-    def front_name(self, letter: str) -> str:
-        return f"{letter.lower()}'" if self.conventions.lettering == "primes" else f"{letter.lower()}2"
+    def spot(self, letter: str, view: View) -> Spot:
+        """A point's spot in a view."""
+        return self.d.spots[view.key(letter)]
 
-    def top_name(self, letter: str) -> str:
-        return letter.lower() if self.conventions.lettering == "primes" else f"{letter.lower()}1"
+    # auxiliary views
 
-    def reference_line(self, d: Draft, start: Spot, left: float, right: float) -> LineMark:
-        """The line that the planes fold on, and in third angle the levels that distances are taken from."""
-        line = d.level_from(start, "Draw the reference line level.", role=Role.REFERENCE)
-        line.lo, line.hi = left, right
-        if self.height:
-            with d.as_one("Set square", "Draw the ground level in the front view and the line of the wall in the top view."):
-                for spot in (self.front(0.0, 0.0), self.top(0.0, 0.0)):
-                    level = d.level_from(d.also("", spot, "plain"), role=Role.CENTRE)
-                    level.lo, level.hi = left, right
+    def fold_off(
+        self, parent: View, through: Spot, line: LineMark, says: str, square: bool = False, side: int = 1, room: float = 0.0
+    ) -> View:
+        """An auxiliary view folded off ``parent``: along ``line`` found there, or with ``square`` square to it.
+
+        Its fold line is drawn through ``through``; the new view lies on its left (+1) or right (−1) as it is drawn. ``room`` mm
+        are left off every distance carried over, where another datum than the fold line saves room on the sheet.
+        """
+        d = self.d
+        drawn = (d.square_to if square else d.parallel_to)(line, through, says, role=Role.REFERENCE)
+        u = nominal(drawn.u, 1)
+        v = side * left_of(u)
+        before, facing = parent.before, -parent.v
+        across = _in_space(parent, u)
+        away = _in_space(before, facing)
+        level = float(dot(nominal(self._datum(parent).p, 1) - before.origin, facing))
+        base = nominal(drawn.p, 1)
+        origin = float(dot(parent.origin, u)) * u + (float(dot(base, v)) - level - room) * v
+        view = View(str(3 + len(self.auxiliary)), origin, across, away, u, v, parent, drawn, room)
+        self.auxiliary.append(view)
+        return view
+
+    def _datum(self, parent: View) -> LineMark:
+        """The line in the view before ``parent`` that distances are taken from: its fold line, or the level drawn for it."""
+        line = parent.datum or parent.fold
+        assert line is not None, "draw the reference line first"
         return line
+
+    def carry(self, letter: str, into: View, says: str = "") -> LineMark:
+        """The projector of a point from a view's parent across the fold line into it."""
+        assert into.parent is not None and into.fold is not None
+        spot = self.spot(letter, into.parent)
+        return self.d.square_to(into.fold, spot, says or f"Carry {spot.name} square across the fold line.", role=Role.PROJECTOR)
+
+    def transfer(self, letter: str, into: View, says: str = "") -> Spot:
+        """A point's spot in an auxiliary view: its projector, and on that its distance from the fold line in the view before.
+
+        The dividers take that distance off and lay it off beyond the new fold line, with the errors of both.
+        """
+        d, parent = self.d, into.parent
+        assert parent is not None and into.fold is not None
+        datum, spot = self._datum(parent), self.spot(letter, parent.before)
+        projector = self.carry(letter, into)
+        base = d.meet(projector, into.fold)
+        off = distance_to_line(spot.at, datum.p, datum.u) * float(np.sign(dot(left_of(nominal(datum.u, 1)), -parent.v)))
+        taken = off + d.hand.strays("dividers taken", len(d.steps) + 1)
+        way = float(np.sign(dot(nominal(projector.u, 1), into.v)))
+        words = says or f"Take the distance of {spot.name} from its fold line; lay it off beyond the new one."
+        return d.lay_off(projector, base, Opening(taken - into.room, spot.name), into.key(letter), words, way=way)
+
+
+def _in_space(view: View, w: Array) -> Array:
+    """The direction of space that a view shows truly as the sheet direction ``w``."""
+    return np.asarray(float(dot(w, view.u)) * view.across + float(dot(w, view.v)) * view.away)

@@ -1,11 +1,22 @@
-"""How numbers are written for people: lengths, angles, and the numbers inside a working."""
+"""How numbers are written for people: lengths, angles, and the quantities inside sentences, refusals and workings.
+
+A sentence made below the desk does not know the person's unit. It carries its lengths as *quantities*: :func:`mm` and its kin
+put one into a text as a short mark, and :meth:`Style.say` turns the marks into words.
+"""
 
 from __future__ import annotations
 
+import math
+import re
+from fractions import Fraction
 from typing import NamedTuple
 
 INCH = 25.4
 SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
+OPEN, CLOSE = "\ue000", "\ue001"
+_MARK = re.compile(f"{OPEN}([^|{CLOSE}]+)\\|([^{CLOSE}]+){CLOSE}")
+_SPOT = re.compile(r"\b([A-Z][A-Za-z]?\d*)\.(front|top|\d+)(?:\.(\w+))?")
+SUBSCRIPTS = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
 
 
 def trim(value: float, decimals: int = 4) -> str:
@@ -20,6 +31,25 @@ def trim(value: float, decimals: int = 4) -> str:
     return "0" if text in ("-0", "") else text.replace("-", "−")
 
 
+def trim_up(value: float, decimals: int = 4) -> str:
+    """A number rounded upward, so that it serves as a lower limit; one that is as good as round stays as it is.
+
+    >>> trim_up(2 / 3), trim_up(40.0000000001)
+    ('0.6667', '40')
+    """
+    scaled = value * 10**decimals
+    return trim(math.ceil(scaled - 1e-5) / 10**decimals, decimals)
+
+
+def trim_down(value: float, decimals: int = 4) -> str:
+    """A number rounded downward, so that it serves as an upper limit.
+
+    >>> trim_down(2 / 3)
+    '0.6666'
+    """
+    return trim(math.floor(value * 10**decimals + 1e-5) / 10**decimals, decimals)
+
+
 def power_of_ten(value: float) -> str:
     """A very small number as people write it: 3 × 10⁻¹⁴; 0 stays 0."""
     if value == 0:
@@ -30,14 +60,55 @@ def power_of_ten(value: float) -> str:
     return f"{mantissa} × 10{str(int(exponent)).translate(SUPERSCRIPTS)}"
 
 
+def _mark(kind: str, value: float) -> str:
+    return f"{OPEN}{kind}|{float(value)!r}{CLOSE}"
+
+
+def mm(value: float) -> str:
+    """A length inside a sentence, with its unit."""
+    return _mark("length", value)
+
+
+def bare(value: float) -> str:
+    """A length inside a working: its number alone, in the person's unit."""
+    return _mark("bare", value)
+
+
+def bare_area(value: float) -> str:
+    """An area inside a working: its number alone."""
+    return _mark("bare area", value)
+
+
+def least_mm(value: float) -> str:
+    """A length that is a lower limit: rounded so that it may be typed."""
+    return _mark("least", value)
+
+
+def most_mm(value: float) -> str:
+    """A length that is an upper limit: rounded so that it may be typed."""
+    return _mark("most", value)
+
+
 class Style(NamedTuple):
-    """How a person wants to read lengths and angles."""
+    """How a person wants to read lengths and angles, and the names of spots in views.
+
+    ``fractions`` shows inches to the nearest 1/64, with what that leaves out.
+    """
 
     units: str = "mm"
     decimals: int = 2
+    fractions: bool = False
+    lettering: str = "primes"
+
+    @property
+    def size(self) -> float:
+        """Millimetres of the unit."""
+        return INCH if self.units == "in" else 1.0
 
     def length(self, value: float, unit: bool = True) -> str:
         """A length given in millimetres, in the person's own unit."""
+        if self.units == "in" and self.fractions:
+            return sixty_fourths(value / INCH) + (" in" if unit else "")
         if self.units == "in":
             text = f"{value / INCH:.{self.decimals + 1}f}"
         else:
@@ -64,6 +135,60 @@ class Style(NamedTuple):
             return f"{value:.{self.decimals}f} mm²"
         text = trim(value, max(4, self.decimals))
         return f"{text} {unit}".strip()
+
+    def say(self, words: str, scale: float = 1.0) -> str:
+        """Words with their quantities in the person's unit and their spots lettered; lengths taken times ``scale``."""
+        if OPEN in words:
+            words = _MARK.sub(lambda found: self._written(found.group(1), float(found.group(2)), scale), words)
+        return self.lettered(words) if "." in words else words
+
+    def _written(self, kind: str, value: float, scale: float) -> str:
+        inches = self.units == "in"
+        digits = 5 if inches else 4
+        if kind == "bare area":
+            return trim(value * scale**2 / self.size**2, digits)
+        number = value * scale / self.size
+        if kind == "bare":
+            return trim(number, digits)
+        if kind == "length":
+            # a large number's idle digits are rounding alone
+            return f"{trim(number, digits if abs(number) < 1000 else 3)} {self.units}"
+        return f"{(trim_up if kind == 'least' else trim_down)(number, digits)} {self.units}"
+
+    def lettered(self, words: str) -> str:
+        """Spots of views lettered by the school: A.front is a′ or a2, A.top a or a1, A.3 (of the first auxiliary view) a₃."""
+
+        def name(found: re.Match[str]) -> str:
+            letter, view, more = found.groups()
+            stem = letter[0].lower() + letter[1:] + (more or "")
+            if self.lettering == "numbers":
+                return stem + {"front": "₂", "top": "₁"}.get(view, view.translate(SUBSCRIPTS))
+            return stem + {"front": "′", "top": ""}.get(view, view.translate(SUBSCRIPTS))
+
+        return _SPOT.sub(name, words)
+
+
+def sixty_fourths(inches: float) -> str:
+    """Inches to the nearest 1/64, with what that leaves out in thousandths.
+
+    >>> sixty_fourths(3.4375), sixty_fourths(2.0005)
+    ('3 7/16', '2 (+0.0005)')
+    """
+    nearest = Fraction(round(inches * 64), 64)
+    whole, part = divmod(abs(nearest), 1)
+    words = " ".join(([str(whole)] if whole or not part else []) + ([f"{part.numerator}/{part.denominator}"] if part else []))
+    left = inches - float(nearest)
+    rest = f" ({left:+.4f})".replace("-", "−") if abs(left) >= 5e-5 else ""
+    return ("−" if nearest < 0 else "") + words + rest
+
+
+def scale_name(scale: float) -> str:
+    """A scale as it is written: 5:1, 1:1, 1:20.
+
+    >>> scale_name(5.0), scale_name(0.05)
+    ('5:1', '1:20')
+    """
+    return f"{scale:g}:1" if scale >= 1 else f"1:{round(1 / scale):d}"
 
 
 PLAIN = Style()

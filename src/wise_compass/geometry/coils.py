@@ -220,3 +220,11 @@ def flank_contours(winding: Winding, slope: float, upper: bool, start: int) -> l
             middle = (winding.core + winding.outer) / 2
             edges.append(Edge(lambda r, b=begun: at(r, b), winding.core, winding.outer, (middle,)))  # type: ignore[misc]
     return edges
+
+
+def turned_of(winding: Winding, edge: Edge, radius: float, start: int) -> float:
+    """The angle turned at which an edge by the radius stands, at a radius; told by its bearing and its height."""
+    x, depth, z = edge.at(radius)
+    bearing = float(np.rad2deg(np.arctan2(-depth, x))) * winding.sign - winding.sign * 360.0 * start / winding.starts
+    about = z / winding.climb
+    return float(bearing + 360.0 * np.round((about - bearing) / 360.0))

@@ -62,6 +62,33 @@ def fair_curve(points: Array, closed: bool = False) -> Array:
     return np.stack([ring[:-1], ring[:-1] + third * tangents[:-1], ring[1:] - third * tangents[1:], ring[1:]], axis=1)
 
 
+def cut_curve(segments: Array, start: float, end: float) -> Array:
+    """The piece of Bézier segments (n, 4, 2) from the place ``start`` to ``end``, places counted in segments (de Casteljau).
+
+    >>> cut_curve(np.array([[[0.0, 0], [1, 0], [2, 0], [3, 0]]]), 0.5, 1.0)[0, :, 0]
+    array([1.5, 2. , 2.5, 3. ])
+    """
+    count = len(segments)
+    first = min(max(int(np.floor(start)), 0), count - 1)
+    last = min(max(int(np.ceil(end)) - 1, first), count - 1)
+    piece = segments[first : last + 1].copy()
+    if end - last < 1.0:
+        piece[-1] = _split(piece[-1], end - last)[0]
+    if start > first:
+        share = (start - first) / (end - last) if first == last and end - last < 1.0 else start - first
+        piece[0] = _split(piece[0], min(share, 1.0))[1]
+    return np.asarray(piece)
+
+
+def _split(segment: Array, t: float) -> tuple[Array, Array]:
+    """Both parts of a Bézier segment (4, 2) cut at ``t``."""
+    a, b, c, d = segment
+    ab, bc, cd = a + t * (b - a), b + t * (c - b), c + t * (d - c)
+    abc, bcd = ab + t * (bc - ab), bc + t * (cd - bc)
+    middle = abc + t * (bcd - abc)
+    return np.array([a, ab, abc, middle]), np.array([middle, bcd, cd, d])
+
+
 def along_curve(segments: Array, per_segment: int = 8) -> Array:
     """Points along Bézier segments, shape (segments · per_segment + 1, 2)."""
     t = np.linspace(0.0, 1.0, per_segment, endpoint=False)[None, :, None]

@@ -90,3 +90,19 @@ class CircleRoll:
 
 
 Roll = LineRoll | CircleRoll
+_NODES, _WEIGHTS = np.polynomial.legendre.leggauss(96)
+
+
+def roll_length(advance: Number, arm: Number, spin: Number) -> Number:
+    """Length of one arch: a point on an ``arm`` that turns ``spin`` against its centre's way of ``advance`` mm a radian.
+
+    The integral of √(advance² + (spin·arm)² − 2·advance·spin·arm·cos t) over a turn, by Gauss's rule of 96 nodes: to the last
+    digits where the two are equal (a cusp at both ends) and wherever no cusp is near. Broadcasts.
+
+    >>> round(float(roll_length(18.0, 18.0, 1.0)), 9)
+    144.0
+    """
+    t = np.pi * (_NODES + 1.0)
+    a, b = np.asarray(advance)[..., None], np.asarray(spin * arm)[..., None]
+    speed = np.sqrt((a - b) ** 2 + 4 * a * b * np.sin(t / 2) ** 2)
+    return (speed * _WEIGHTS).sum(axis=-1) * np.pi

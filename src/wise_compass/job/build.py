@@ -17,11 +17,11 @@ from wise_compass.study.tables import TableWish, curve_table
 
 
 def conventions_of(settings: Settings) -> Conventions:
-    return Conventions(settings.projection, settings.lettering)
+    return Conventions(settings.projection, settings.lettering, settings.dividing)
 
 
 def style_of(settings: Settings) -> Style:
-    return Style(settings.units, settings.decimals)
+    return Style(settings.units, settings.decimals, settings.inches == "fractions", settings.lettering)
 
 
 def run_entry(entry: Entry, settings: Settings | None = None) -> Run:
@@ -39,7 +39,7 @@ def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
 
 def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     """An entry for its sheet: with a gap plot where it is wanted or its method is approximate, and its table if wanted."""
-    courses = made.figure.courses(made.method.id)
+    courses = made.courses
     plotted = bool(courses) and (entry.gaps or not made.method.exact(made.figure))
     wish = TableWish(**entry.table)
     table = curve_table(made.figure, made.method.id, wish, style) if courses and wish.on_sheet else None
@@ -55,7 +55,7 @@ def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, cha
         try:
             pieces.append(piece_of(entry, made or run_entry(entry, job.settings), style_of(job.settings)))
         except Refused as refusal:
-            raise Refused(refusal.given, f"{entry.title}: {refusal.says}") from None
+            raise Refused(refusal.given, f"{entry.title}: {refusal.template}") from None
     wishes = {
         "paper": plan.paper,
         "lie": plan.lie,

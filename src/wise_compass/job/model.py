@@ -55,6 +55,8 @@ class Settings:
     units: str = "mm"
     decimals: int = 2
     paper: str = "A4"
+    inches: str = "decimals"
+    dividing: str = "auto"
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,8 @@ from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import Job
-from wise_compass.job.store import job_text, parse_job, write_atomically
+from wise_compass.job.store import job_text, parse_job
+from wise_compass.outputs.files import write_whole
 
 
 def state_folder() -> Path:
@@ -44,7 +45,7 @@ class Keeper:
         text = json.dumps({"path": str(path) if path else None, "job": job_text(job)}, ensure_ascii=False)
         with suppress(OSError, Refused):
             self.folder.mkdir(parents=True, exist_ok=True)
-            write_atomically(self.file, text)
+            write_whole(self.file, text)
 
     def drop(self) -> None:
         """Nothing is unsaved any more."""

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import json
-import os
-from contextlib import suppress
 from functools import cache
 from pathlib import Path
 from typing import Any
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import FORMAT, VERSION, Job, from_data, to_data
+from wise_compass.outputs.files import write_whole
 
 LARGEST = 20_000_000
 """Bytes; a job of five hundred full sheets takes a twentieth of it."""
@@ -84,38 +83,6 @@ def job_text(job: Job) -> str:
     return json.dumps(to_data(job), ensure_ascii=False, indent=1) + "\n"
 
 
-def write_atomically(path: Path, text: str) -> None:
-    """Replace ``path`` by ``text`` in one move; raises :class:`Refused` where it cannot be written."""
-    import tempfile
-
-    held = None
-    try:
-        handle, held = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
-        with os.fdopen(handle, "w", encoding="utf-8") as out:
-            out.write(text)
-            out.flush()
-            os.fsync(out.fileno())
-        if path.exists():
-            os.chmod(held, path.stat().st_mode & 0o777)
-        else:
-            umask = os.umask(0)
-            os.umask(umask)
-            os.chmod(held, 0o666 & ~umask)
-        os.replace(held, path)
-        directory = os.open(path.parent, os.O_RDONLY)
-        try:
-            os.fsync(directory)
-        finally:
-            os.close(directory)
-    except OSError as error:
-        if held is not None:
-            with suppress(OSError):
-                os.unlink(held)
-        raise Refused(
-            "", f"{path} cannot be written: {(error.strerror or str(error)).lower()}. Save it under another name."
-        ) from None
-
-
 def save(job: Job, path: Path) -> None:
     """Write a job file atomically; raises :class:`Refused`."""
-    write_atomically(path, job_text(job))
+    write_whole(path, job_text(job))

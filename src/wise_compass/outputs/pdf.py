@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
+import io
 import json
 from collections.abc import Sequence
-from pathlib import Path
 from typing import Any
 
-from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Drawing
 from wise_compass.sheet.inks import Ink
@@ -73,18 +72,16 @@ class PdfSurface:
         canvas.restoreState()
 
 
-def write_pdf(path: Path, drawings: Sequence[Drawing], title: str = "", clean: bool = False) -> None:
-    """Write the drawings as pages of one PDF; what they show is kept as JSON in the document's subject.
-
-    Raises :class:`Refused` where it cannot be written.
-    """
+def pdf_bytes(drawings: Sequence[Drawing], title: str = "", clean: bool = False) -> bytes:
+    """The drawings as pages of one PDF; what they show is kept as JSON in the document's subject."""
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
     from reportlab.pdfgen.canvas import Canvas
 
     for bold in (False, True):
         pdfmetrics.registerFont(TTFont(FAMILY + (" Bold" if bold else ""), str(font_file(bold))))
-    canvas = Canvas(str(path), invariant=1)
+    out = io.BytesIO()
+    canvas = Canvas(out, invariant=1)
     canvas.setTitle(title or "Wise Compass")
     canvas.setCreator("Wise Compass")
     canvas.setSubject(json.dumps([drawing.about for drawing in drawings], ensure_ascii=True))
@@ -94,8 +91,5 @@ def write_pdf(path: Path, drawings: Sequence[Drawing], title: str = "", clean: b
         canvas.setLineJoin(1)
         drawing.put(PdfSurface(canvas), clean)
         canvas.showPage()
-    try:
-        canvas.save()
-    except OSError as error:
-        says = (error.strerror or str(error)).lower()
-        raise Refused("out", f"{path} cannot be written: {says}. Choose another place.") from None
+    canvas.save()
+    return out.getvalue()

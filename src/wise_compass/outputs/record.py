@@ -9,6 +9,8 @@ from typing import Any
 import numpy as np
 
 from wise_compass.drafting.run import Run
+from wise_compass.drafting.steps import Step
+from wise_compass.drafting.wording import PLAIN
 from wise_compass.geometry.vectors import Array
 
 
@@ -17,23 +19,38 @@ def coordinates(at: Array) -> list[float | None]:
     return [float(x) if np.isfinite(x) else None for x in at]
 
 
-def record(run: Run) -> dict[str, Any]:
-    """The record that ``solve --json`` prints; the floats keep all their digits."""
-    cautions = list(run.figure.cautions())
+def step_record(step: Step, scale: float) -> dict[str, Any]:
+    """A step as it is done on a sheet at ``scale``: in words, and each setting on the paper and at true size."""
+    style = PLAIN
+    return {
+        "n": step.n,
+        "phase": step.phase,
+        "instrument": step.tool(scale),
+        "setting": step.setting(style, scale),
+        "says": step.sentence(style, scale),
+        "settings": [
+            {"on_paper": one.on_paper(scale), "true": one.value, "unit": one.unit} for one in step.settings if not one.words
+        ],
+    }
+
+
+def record(run: Run, scale: float = 1.0) -> dict[str, Any]:
+    """The record that ``solve --json`` prints, of a sheet at ``scale``; the floats keep all their digits."""
+    say = PLAIN.say
+    cautions = [say(words) for words in run.figure.cautions()]
     return {
         "figure": run.figure.id,
         "method": run.method.id,
         "givens": run.figure.stored(),
         "points": {name: coordinates(at) for name, at in run.found.items()},
-        "values": {value.name: {"value": value.value, "unit": value.unit, "working": value.working} for value in run.values},
+        "values": {
+            value.name: {"value": value.value, "unit": value.unit, "working": say(value.working)} for value in run.values
+        },
         "proofs": [
-            {"says": p.says, "miss": p.miss, "unit": p.unit, "limit": p.limit, "holds": p.holds, "by_design": p.by_design}
+            {"says": say(p.says), "miss": p.miss, "unit": p.unit, "limit": p.limit, "holds": p.holds, "by_design": p.by_design}
             for p in run.proofs
         ],
-        "steps": [
-            {"n": s.n, "phase": s.phase, "instrument": s.instrument, "setting": s.setting(), "says": s.sentence()}
-            for s in run.steps
-        ],
+        "steps": [step_record(step, scale) for step in run.steps],
         **({"cautions": cautions} if cautions else {}),
     }
 
@@ -46,5 +63,5 @@ def csv_text(run: Run) -> str:
     for name, at in run.found.items():
         writer.writerow(["point", name, *(repr(float(x)) for x in at), *[""] * (3 - len(at)), "", "mm", ""])
     for value in run.values:
-        writer.writerow(["value", value.name, "", "", "", value.value, value.unit, value.working])
+        writer.writerow(["value", value.name, "", "", "", value.value, value.unit, PLAIN.say(value.working)])
     return out.getvalue()

@@ -58,7 +58,7 @@ class SvgSurface:
             return
         begin, end = polar(centre, radius, start), polar(centre, radius, start + sweep)
         large = 1 if sweep > 180 else 0
-        self.parts.append(f'<path d="M{self._xy(begin)} A{r} {r} 0 {large} 0 {self._xy(end)}" {self._pen(ink, fill)}/>')
+        self.parts.append(f'<path d="M{self._xy(begin)} A{r} {r} 0 {large} 0 {self._xy(end)}" {self._pen(ink)}/>')
 
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         course = (

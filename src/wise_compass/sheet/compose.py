@@ -10,13 +10,13 @@ import numpy as np
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
-from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
 from wise_compass.sheet.gaps import gap_items, gap_words
 from wise_compass.sheet.lettering import SMALL, TITLE, text_width
-from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_name, scale_named
-from wise_compass.sheet.render import box_at, render
+from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_named
+from wise_compass.sheet.render import Face, render
 from wise_compass.sheet.tables import table_items, table_size
 from wise_compass.study.gaps import Gap
 from wise_compass.study.tables import Table
@@ -139,30 +139,51 @@ def _table_room(paper: Paper) -> float:
     return 0.9 * (top - bottom)
 
 
-def _table_corner(piece: Piece, scale: float, room: float) -> Array:
-    """Where a table's upper left corner lies from the figure's origin: to the right, level with its middle."""
-    assert piece.table is not None
-    low, high = box_at(piece.run, scale)
-    return np.array([high[0] + BETWEEN, (low[1] + high[1] + table_size(piece.table, room)[1]) / 2])
+class _Faces:
+    """The pieces of a sheet at each scale that is tried: each is measured once for a scale, and no further than need be."""
+
+    def __init__(self, pieces: Sequence[Piece], style: Style) -> None:
+        self.pieces, self.style = pieces, style
+        self._at: dict[float, list[Face]] = {}
+
+    def at(self, scale: float) -> list[Face]:
+        if scale not in self._at:
+            self._at[scale] = [Face(piece.run, scale, self.style) for piece in self.pieces]
+        return self._at[scale]
+
+    def hopeless(self, paper: Paper, scale: float) -> bool:
+        """Whether the lines of one piece alone are larger than the field: then nothing need be laid out."""
+        left, bottom, right, top = paper.field
+        for face in self.at(scale):
+            low, high = face.lines
+            if (high - low > (right - left, top - bottom)).any():
+                return True
+        return False
+
+    def table_corner(self, k: int, scale: float, room: float) -> Array:
+        """Where a table's upper left corner lies from the figure's origin: to the right, level with its middle."""
+        table = self.pieces[k].table
+        assert table is not None
+        low, high = self.at(scale)[k].box
+        return np.array([high[0] + BETWEEN, (low[1] + high[1] + table_size(table, room)[1]) / 2])
+
+    def layout(self, paper: Paper, scale: float) -> _Layout:
+        """Everything arranged on a paper at a scale."""
+        boxes, room = [], _table_room(paper)
+        for k, (piece, face) in enumerate(zip(self.pieces, self.at(scale))):
+            low, high = face.box
+            if piece.table is not None:
+                corner, size = self.table_corner(k, scale, room), table_size(piece.table, room)
+                low = np.minimum(low, [low[0], corner[1] - size[1]])
+                high = np.maximum(high, [corner[0] + size[0], corner[1]])
+            lines = _caption_lines(piece, len(self.pieces), scale, self.style)
+            wide = max((text_width(line, SMALL) for line in lines), default=0.0)
+            side = max(wide - float(high[0] - low[0]), 0.0) / 2
+            boxes.append((low - np.array([side, LEADING * len(lines)]), high + np.array([side, 0.0])))
+        return _arrange(boxes, paper)
 
 
-def _layout(pieces: Sequence[Piece], paper: Paper, scale: float, style: Style) -> _Layout:
-    boxes = []
-    room = _table_room(paper)
-    for piece in pieces:
-        low, high = box_at(piece.run, scale)
-        if piece.table is not None:
-            corner, size = _table_corner(piece, scale, room), table_size(piece.table, room)
-            low = np.minimum(low, [low[0], corner[1] - size[1]])
-            high = np.maximum(high, [corner[0] + size[0], corner[1]])
-        lines = _caption_lines(piece, len(pieces), scale, style)
-        wide = max((text_width(line, SMALL) for line in lines), default=0.0)
-        side = max(wide - float(high[0] - low[0]), 0.0) / 2
-        boxes.append((low - np.array([side, LEADING * len(lines)]), high + np.array([side, 0.0])))
-    return _arrange(boxes, paper)
-
-
-def _choose(pieces: Sequence[Piece], wishes: Wishes) -> tuple[Paper, float, _Layout]:
+def _choose(faces: _Faces, wishes: Wishes) -> tuple[Paper, float, _Layout]:
     """The smallest paper, then the largest standard scale on it, that leave room for everything.
 
     With the paper free, true size or larger on a larger paper goes before a reduction on a smaller one, since
@@ -180,22 +201,20 @@ def _choose(pieces: Sequence[Piece], wishes: Wishes) -> tuple[Paper, float, _Lay
         groups += [(same, [s]) for s in scales if s < 1 for same in by_paper]
     for same, tried in groups:
         for scale in tried:
-            layouts = [(paper, _layout(pieces, paper, scale, wishes.style)) for paper in same]
-            fitting = [(paper, layout) for paper, layout in layouts if layout.fits]
-            if fitting:
-                paper, layout = fitting[0]  # lying down where that serves, as a drawing board does
-                return paper, scale, layout
-    raise _no_room(pieces, wishes, allowed, scales)
+            for paper in same:  # lying down where that serves, as a drawing board does
+                if not faces.hopeless(paper, scale) and (layout := faces.layout(paper, scale)).fits:
+                    return paper, scale, layout
+    raise _no_room(faces, wishes, allowed, scales)
 
 
-def _no_room(pieces: Sequence[Piece], wishes: Wishes, allowed: list[Paper], scales: Sequence[float]) -> Refused:
-    paper, scale = allowed[-1], scales[-1]
-    layout = min((_layout(pieces, p, scale, wishes.style) for p in allowed[-2:]), key=lambda one: -min(one.room))
+def _no_room(faces: _Faces, wishes: Wishes, allowed: list[Paper], scales: Sequence[float]) -> Refused:
+    paper, scale, pieces = allowed[-1], scales[-1], faces.pieces
+    layout = min((faces.layout(p, scale) for p in allowed[-2:]), key=lambda one: -min(one.room))
     over = " and ".join(f"{-gap:.0f} mm in {way}" for gap, way in zip(layout.room, ("width", "height")) if gap < 0)
     says = f"At {scale_name(scale)} this runs off {paper.size} by {over}."
     if wishes.scale != "auto":
         try:
-            _, best, _ = _choose(pieces, Wishes(wishes.paper, wishes.lie))
+            _, best, _ = _choose(faces, Wishes(wishes.paper, wishes.lie))
             return Refused("scale", f"{says} The largest scale that fits is {scale_name(best)}; take it or larger paper.")
         except Refused:
             pass
@@ -210,30 +229,31 @@ def _no_room(pieces: Sequence[Piece], wishes: Wishes, allowed: list[Paper], scal
 def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
     """Lay out figures on a sheet; raises :class:`Refused` where they cannot fit, saying by how much."""
     wishes = wishes or Wishes()
+    faces = _Faces(pieces, wishes.style)
     if pieces:
-        paper, scale, layout = _choose(pieces, wishes)
+        paper, scale, layout = _choose(faces, wishes)
     else:
         paper, scale = papers("A4" if wishes.paper == "auto" else wishes.paper, wishes.lie)[0], 1.0
         layout = _Layout([], [], (paper.field[2] - paper.field[0], paper.field[3] - paper.field[1]))
     drawing = Drawing(paper.width, paper.height)
     placed, spans = [], []
-    for piece, origin, (low, high) in zip(pieces, layout.origins, layout.boxes):
+    for k, (piece, origin, (low, high)) in enumerate(zip(pieces, layout.origins, layout.boxes)):
         at = origin if piece.shift is None else origin + np.array(piece.shift)
         placed.append(Placed(piece, at, at + low, at + high))
         first = len(drawing.items)
         plot = list(gap_items(piece.gaps, scale, at, len(piece.run.steps)))
-        drawing.items += render(piece.run, scale, at, wishes.style, paper.field if wishes.labels else None, plot)
+        drawing.items += render(faces.at(scale)[k], at, paper.field if wishes.labels else None, plot)
         spans.append((first, len(drawing.items)))
         if piece.table is not None:
             room = _table_room(paper)
-            drawing.items += table_items(piece.table, at + _table_corner(piece, scale, room), room)
+            drawing.items += table_items(piece.table, at + faces.table_corner(k, scale, room), room)
         drawing.items += _caption(placed[-1], _caption_lines(piece, len(pieces), scale, wishes.style))
     drawing.items += _frame(paper)
     drawing.items += _strip(
         paper,
         scale,
         wishes,
-        any(piece.run.figure.views for piece in pieces),
+        any(piece.run.figure.in_views for piece in pieces),
         pieces[0].run.conventions.projection if pieces else "first",
     )
     return Sheet(paper, scale, placed, drawing, layout.room, spans, _collisions(placed, paper))

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from wise_compass.drafting.dimensions import Angular, Dimension, Linear, Radial
-from wise_compass.drafting.wording import Style, trim
+from wise_compass.drafting.wording import INCH, Style, sixty_fourths, trim
 from wise_compass.geometry.vectors import Array, angle_of, direction, distance, left_of, mean, polar, unit
 from wise_compass.sheet.drawing import Arc, Item, Line, Text
 from wise_compass.sheet.lettering import CAP_HEIGHT, TEXT, text_width
@@ -29,26 +29,13 @@ def dimension_items(dimension: Dimension, scale: float, origin: Array, style: St
     return list(_angular(dimension, scale, origin, owner))
 
 
-def dimension_reach(dimension: Dimension, scale: float) -> Array:
-    """Sheet points, from the figure's origin, that bound what a dimension takes up; shape (n, 2)."""
-    if isinstance(dimension, Linear):
-        p, q = dimension.p * scale, dimension.q * scale
-        out = left_of(unit(q - p)) * dimension.side
-        # figures stand over their line, so below or right of the figure they are on its near side
-        beyond = 2.0 if out[1] < -0.5 or out[0] > 0.5 else TEXT + 2.0
-        return np.array([p, q]) + out * (SPACE * dimension.rank + beyond)
-    if isinstance(dimension, Radial):
-        return np.array([polar(dimension.centre * scale, dimension.radius * scale + 20, dimension.angle)])
-    return np.array([dimension.vertex * scale])
-
-
 def _words(dimension: Dimension, style: Style) -> str:
     sign = ""
     if isinstance(dimension, Radial):
         sign = "⌀" if dimension.diameter else "R"
-    if style.units == "in":
-        return f"{sign}{trim(dimension.value / 25.4, style.decimals + 1)}"
-    return f"{sign}{trim(dimension.value, style.decimals)}"
+    if style.units == "in" and style.fractions:
+        return f"{sign}{sixty_fourths(dimension.value / INCH)}"
+    return f"{sign}{trim(dimension.value / style.size, style.decimals + (style.units == 'in'))}"
 
 
 def _arrow(tip: Array, pointing: Array, owner: str) -> Line:

@@ -5,10 +5,13 @@ One small protocol stands between what is drawn and every surface: an output is 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Protocol
 
-from wise_compass.geometry.vectors import Array
+import numpy as np
+
+from wise_compass.geometry.fair import along_curve
+from wise_compass.geometry.vectors import Array, polar
 from wise_compass.sheet.inks import INKS, Ink
 
 NOT_CLEAN = ("construction", "points", "gap")
@@ -22,7 +25,7 @@ class Surface(Protocol):
         """A polyline, shape (n, 2); ``filled`` in the ink's colour without an edge."""
 
     def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:
-        """An arc, a full circle at a sweep of 360; ``filled`` is a colour or empty."""
+        """An arc, a full circle at a sweep of 360; ``filled`` is a colour or empty, and empty for all but full circles."""
 
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         """Cubic Bézier segments, shape (n, 4, 2)."""
@@ -46,6 +49,14 @@ class Item:
     def put(self, on: Surface) -> None:
         raise NotImplementedError
 
+    def moved(self, by: Array) -> Item:
+        """The same item moved by sheet millimetres."""
+        raise NotImplementedError
+
+    def polyline(self) -> Array | None:
+        """Its course as points (n, 2), to keep clear of or to measure a distance to; None for lettering."""
+        return None
+
     @property
     def pen(self) -> Ink:
         return INKS[self.ink]
@@ -60,6 +71,12 @@ class Line(Item):
     def put(self, on: Surface) -> None:
         on.line(self.points, self.pen, self.closed, self.filled)
 
+    def moved(self, by: Array) -> Line:
+        return replace(self, points=self.points + by)
+
+    def polyline(self) -> Array:
+        return np.concatenate([self.points, self.points[:1]]) if self.closed else self.points
+
 
 @dataclass(slots=True)
 class Arc(Item):
@@ -70,7 +87,14 @@ class Arc(Item):
     filled: str = ""
 
     def put(self, on: Surface) -> None:
-        on.arc(self.centre, self.radius, self.start, self.sweep, self.pen, self.filled)
+        on.arc(self.centre, self.radius, self.start, self.sweep, self.pen, self.filled if self.sweep >= 360 else "")
+
+    def moved(self, by: Array) -> Arc:
+        return replace(self, centre=self.centre + by)
+
+    def polyline(self) -> Array:
+        count = max(4, int(self.sweep / 6))
+        return polar(self.centre, self.radius, np.linspace(self.start, self.start + self.sweep, count + 1))
 
 
 @dataclass(slots=True)
@@ -80,6 +104,12 @@ class Path(Item):
 
     def put(self, on: Surface) -> None:
         on.path(self.segments, self.pen, self.closed)
+
+    def moved(self, by: Array) -> Path:
+        return replace(self, segments=self.segments + by)
+
+    def polyline(self) -> Array:
+        return along_curve(self.segments, 6)
 
 
 @dataclass(slots=True)
@@ -93,6 +123,9 @@ class Text(Item):
 
     def put(self, on: Surface) -> None:
         on.text(self.at, self.words, self.size, self.anchor, self.turn, self.pen.colour, self.bold)
+
+    def moved(self, by: Array) -> Text:
+        return replace(self, at=self.at + by)
 
 
 @dataclass

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import scale_name
 
 SIZES = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "A2": (594.0, 420.0), "A1": (841.0, 594.0), "A0": (1189.0, 841.0)}
 """Width and height lying down, in mm."""
@@ -12,15 +13,6 @@ LIES = ("landscape", "portrait")
 SCALES = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
 FILING_MARGIN, MARGIN = 20.0, 10.0
 STRIP_HEIGHT, STRIP_WIDTH = 16.0, 180.0
-
-
-def scale_name(scale: float) -> str:
-    """A scale as it is written: 5:1, 1:1, 1:20.
-
-    >>> scale_name(5.0), scale_name(0.05)
-    ('5:1', '1:20')
-    """
-    return f"{scale:g}:1" if scale >= 1 else f"1:{round(1 / scale):d}"
 
 
 def scale_named(name: str) -> float | None:

@@ -4,20 +4,22 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Sequence
+from functools import cached_property
 
 import numpy as np
 
 from wise_compass.drafting.marks import ArcMark, LineMark, Mark, Role, Spot, nominal
 from wise_compass.drafting.run import Run
-from wise_compass.drafting.wording import PLAIN, Style
-from wise_compass.geometry.fair import along_curve
-from wise_compass.geometry.vectors import Array, polar
-from wise_compass.sheet.dimensions import dimension_items, dimension_reach
+from wise_compass.drafting.wording import Style
+from wise_compass.geometry.vectors import Array
+from wise_compass.sheet.bounds import bounds, text_box
+from wise_compass.sheet.dimensions import dimension_items
 from wise_compass.sheet.drawing import Arc, Item, Line, Path, Text
 from wise_compass.sheet.inks import RESULT
 from wise_compass.sheet.labels import Ground, Label, place_labels
 from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, TEXT, text_width
 
+ORIGIN = np.zeros(2)
 OVERSHOOT = 1.5
 RING = 0.8
 PAPER_COLOUR = "#FFFEFA"
@@ -29,21 +31,30 @@ OFF_FRAME = 1.0
 """How far lettering keeps from the frame."""
 
 
-def shown_name(name: str) -> str:
-    """A spot's name as it is lettered."""
-    return name.replace("'", "′")
+class Face:
+    """A run at one scale, about its own origin: its dimensions as items, and the box that it takes on a sheet."""
 
+    def __init__(self, run: Run, scale: float, style: Style) -> None:
+        self.run, self.scale, self.style = run, scale, style
 
-def box_at(run: Run, scale: float) -> tuple[Array, Array]:
-    """The box that a run takes on the sheet at a scale, dimensions and labels included, from its own origin."""
-    if scale in run.boxes:
-        return run.boxes[scale]
-    low, high = run.extent
-    points = [low[None, :] * scale - LABEL_PAD, high[None, :] * scale + LABEL_PAD]
-    points += [dimension_reach(dim, scale) for dim in run.figure.dimensions(run.found)]
-    everything = np.concatenate(points)
-    run.boxes[scale] = everything.min(axis=0), everything.max(axis=0)
-    return run.boxes[scale]
+    @cached_property
+    def dimensions(self) -> list[Item]:
+        """The dimensions, drawn about the origin."""
+        found = self.run.figure.dimensions(self.run.found)
+        return [item for dim in found for item in dimension_items(dim, self.scale, ORIGIN, self.style)]
+
+    @cached_property
+    def box(self) -> tuple[Array, Array]:
+        """Lowest and highest corner, dimensions and room for labels included."""
+        low, high = self.lines
+        one, other = bounds(self.dimensions)
+        return np.minimum(low, one), np.maximum(high, other)
+
+    @property
+    def lines(self) -> tuple[Array, Array]:
+        """The box of what is drawn, with room for labels; dimensions not yet counted."""
+        low, high = self.run.extent
+        return low * self.scale - LABEL_PAD, high * self.scale + LABEL_PAD
 
 
 def _layer(role: Role) -> str:
@@ -62,11 +73,10 @@ def _mark_items(mark: Mark, number: int, scale: float, origin: Array) -> Iterabl
         centre, radius = origin + nominal(mark.centre, 1) * scale, float(nominal(mark.radius, 0)) * scale
         for begin, sweep in mark.spans():
             yield Arc(*head, centre, radius, begin, sweep)
+    elif mark.fair:
+        yield Path(*head, origin + mark.segments() * scale, mark.closed)
     else:
-        if mark.fair:
-            yield Path(*head, origin + mark.segments() * scale, mark.closed)
-        else:
-            yield Line(*head, origin + mark.course() * scale, mark.closed)
+        yield Line(*head, origin + mark.course() * scale, mark.closed)
 
 
 def _ring(spot: Spot, scale: float, origin: Array) -> Arc:
@@ -86,69 +96,44 @@ def labelled(spots: Sequence[Spot]) -> list[Spot]:
     return [spot for spot, n, thin in zip(named, numbers, long, strict=True) if not thin or n % every == 0]
 
 
-def polyline(item: Item) -> Array | None:
-    """An item's course as points, to enter into the labels' ground or to measure a distance to."""
-    if isinstance(item, Line):
-        return np.concatenate([item.points, item.points[:1]]) if item.closed else item.points
-    if isinstance(item, Arc):
-        count = max(4, int(item.sweep / 6))
-        return polar(item.centre, item.radius, np.linspace(item.start, item.start + item.sweep, count + 1))
-    if isinstance(item, Path):
-        return along_curve(item.segments, 6)
-    return None
-
-
-def text_box(item: Text) -> tuple[Array, Array]:
-    """The box of lettering on the sheet, whichever way it is turned: lowest and highest corner."""
-    width, height = text_width(item.words, item.size, item.bold), item.size
-    corners = np.array([[-item.anchor * width, -DESCENT * height], [(1 - item.anchor) * width, CAP_HEIGHT * height]])
-    four = np.array([[x, y] for x in corners[:, 0] for y in corners[:, 1]])
-    turn = np.deg2rad(item.turn)
-    turned = four @ np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
-    return item.at + turned.min(axis=0), item.at + turned.max(axis=0)
-
-
 def render(
-    run: Run,
-    scale: float,
-    origin: Array,
-    style: Style = PLAIN,
-    field: tuple[float, float, float, float] | None = None,
-    also: Sequence[Item] = (),
+    face: Face, origin: Array, field: tuple[float, float, float, float] | None = None, also: Sequence[Item] = ()
 ) -> list[Item]:
     """Every item of a run on the sheet, construction first and lettering last; labels too, where they have a ``field``.
 
     ``also`` are further lines that labels keep clear of, such as a gap plot; they come with the rest.
     """
+    run, scale = face.run, face.scale
     marks = [item for number, mark in enumerate(run.marks) for item in _mark_items(mark, number, scale, origin)]
     marks.sort(key=lambda item: item.layer)
     rings = [_ring(spot, scale, origin) for spot in run.spots.values() if spot.kind not in ("plain", "label")]
-    dims = [item for dim in run.figure.dimensions(run.found) for item in dimension_items(dim, scale, origin, style)]
+    dims = [item.moved(origin) for item in face.dimensions]
     items: list[Item] = [*marks, *also, *dims, *rings]
     if field is not None:
-        items += _labels(run, scale, origin, [*marks, *dims, *also], rings, field)
+        items += _labels(face, origin, [*marks, *dims, *also], rings, field)
     return items
 
 
 def _labels(
-    run: Run, scale: float, origin: Array, lines: Sequence[Item], rings: Sequence[Arc], field: tuple[float, float, float, float]
+    face: Face, origin: Array, lines: Sequence[Item], rings: Sequence[Arc], field: tuple[float, float, float, float]
 ) -> Iterable[Item]:
-    spots = labelled(list(run.spots.values()))
+    spots = labelled(list(face.run.spots.values()))
     if not spots:
         return
-    low, high = box_at(run, scale)
+    low, high = face.box
     corners = origin + low, origin + high
     inner = np.array(field[:2]) + OFF_FRAME, np.array(field[2:]) - OFF_FRAME
     within = np.maximum(corners[0] - BESIDE, inner[0]), np.minimum(corners[1] + BESIDE, inner[1])
     ground = Ground((*corners[0].tolist(), *corners[1].tolist()))
-    courses = [(item, course) for item in lines if (course := polyline(item)) is not None]
+    courses = [(item, course) for item in lines if (course := item.polyline()) is not None]
     ground.enter([course for item, course in courses if item.layer not in ("construction", "gap")], hard=True)
     ground.enter([course for item, course in courses if item.layer in ("construction", "gap")], hard=False)
     boxes = [text_box(item) for item in lines if isinstance(item, Text)]
     ground.enter_boxes([*boxes, *((ring.centre - RING, ring.centre + RING) for ring in rings)])
     height = CAP_HEIGHT + DESCENT
+    names = [face.style.lettered(spot.name) for spot in spots]
     wanted = [
-        Label(shown_name(s.name), origin + s.here * scale, text_width(shown_name(s.name), TEXT), height * TEXT) for s in spots
+        Label(name, origin + spot.here * face.scale, text_width(name, TEXT), height * TEXT) for name, spot in zip(names, spots)
     ]
     for spot, label, place in zip(spots, wanted, place_labels(wanted, ground, within), strict=True):
         if place is not None:

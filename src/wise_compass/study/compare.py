@@ -8,7 +8,7 @@ from wise_compass.drafting.figure import Figure, Method
 from wise_compass.drafting.marks import ArcMark, nominal
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run, run_hands
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import PLAIN, Style, trim
 from wise_compass.study.gaps import gaps
 
 HANDS = 160
@@ -18,7 +18,7 @@ HANDS = 160
 class Comparison(NamedTuple):
     """One method for one figure. ``refusal`` is why it does not serve; the other fields are then idle.
 
-    ``settings`` counts how often an instrument is set, ``opening`` is the largest of the compass in mm, ``miss`` the largest
+    ``settings`` counts how often an instrument is set, ``opening`` is the largest of the compass in mm at true size, ``miss`` the largest
     miss by design (0 for an exact method), ``scatter`` the 95 % limit of an unsteady hand at the worst point, ``stray`` how far the
     curve that a hand joins up through the found points lies from the true one (0 where there is none).
     """
@@ -44,8 +44,8 @@ def _openings(made: Run) -> float:
     return max(radii, default=0.0)
 
 
-def compare(figure: Figure, conventions: Conventions | None = None) -> list[Comparison]:
-    """Run every method of a figure, steadily and with unsteady hands."""
+def compare(figure: Figure, conventions: Conventions | None = None, scale: float = 1.0) -> list[Comparison]:
+    """Run every method of a figure, steadily and with unsteady hands on a sheet at ``scale``."""
     rows = []
     for method in figure.methods.values():
         refusal = method.fits(figure)
@@ -53,7 +53,7 @@ def compare(figure: Figure, conventions: Conventions | None = None) -> list[Comp
             rows.append(Comparison(method, 0, 0, 0.0, 0.0, "", 0.0, "", refusal))
             continue
         made = run(figure, method.id, conventions)
-        hands = run_hands(figure, method.id, HANDS, 1, conventions)
+        hands = run_hands(figure, method.id, HANDS, 1, conventions, scale)
         worst = max(hands.points, key=lambda one: one.limit)
         designed = [proof for proof in made.proofs if proof.by_design]
         largest = max(designed, key=lambda proof: proof.miss) if designed else None
@@ -75,21 +75,32 @@ def recommended(rows: list[Comparison]) -> Comparison:
     return min(shorter, key=lambda row: row.steps) if shorter else best
 
 
-def advice(rows: list[Comparison]) -> str:
+def both_ways(length: float, style: Style, scale: float) -> str:
+    """A length on the paper, and at true size where that differs."""
+    on_paper = style.short(length * scale)
+    return on_paper if scale == 1 else f"{on_paper} on the paper ({style.short(length)} true)"
+
+
+def advice(rows: list[Comparison], style: Style = PLAIN, scale: float = 1.0) -> str:
     """One or two sentences: which method suits this case, and why not the others."""
+
+    def miss(row: Comparison) -> str:
+        return style.short(row.miss) if row.miss_unit == "mm" else f"{trim(row.miss, 2)}{row.miss_unit}"
+
     best = recommended(rows)
     others = [row for row in rows if not row.refusal and row is not best]
-    kind = "exact" if best.exact else f"approximate by {trim(best.miss, 2)} {best.miss_unit}"
-    says = f"{best.method.title.capitalize()} suits this case: {kind}, {best.steps} steps, and even its worst point, {best.worst}, stays "
-    says += f"within {trim(best.scatter, 2)} mm."
+    kind = "exact" if best.exact else f"approximate by {miss(best)}"
+    worst = style.lettered(best.worst)
+    says = f"{best.method.title.capitalize()} suits this case: {kind}, {best.steps} steps, and even its worst point, {worst}, stays "
+    says += f"within {both_ways(best.scatter, style, scale)}."
     if not others:
         return says if len(rows) == 1 else f"{says} No other method serves for these givens."
     near = min(others, key=lambda row: (not row.exact, row.scatter))
     reasons = []
     if not near.exact and best.exact:
-        reasons.append(f"is off by {trim(near.miss, 2)} {near.miss_unit} however steady the hand")
+        reasons.append(f"is off by {miss(near)} however steady the hand")
     if near.scatter > best.scatter * 1.02:
-        reasons.append(f"scatters to {trim(near.scatter, 2)} mm at {near.worst}")
+        reasons.append(f"scatters to {both_ways(near.scatter, style, scale)} at {style.lettered(near.worst)}")
     if near.steps > best.steps:
         reasons.append(f"takes {near.steps} steps")
     elif near.steps < best.steps:

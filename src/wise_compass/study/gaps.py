@@ -16,7 +16,7 @@ from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.marks import ArcMark, Role, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
-from wise_compass.drafting.wording import PLAIN, Style, trim
+from wise_compass.drafting.wording import PLAIN, Style, mm
 from wise_compass.geometry.curves import Curve, nearest
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, cross, distance, length, polar
@@ -110,7 +110,7 @@ def _arc_gap(course: Course, run: Run) -> Gap:
 def gaps(run: Run) -> list[Gap]:
     """For each curve of the figure that a hand joins up, what it draws beside what is true."""
     made = []
-    for course in run.figure.courses(run.method.id):
+    for course in run.courses:
         if course.names:
             points = np.array([nominal(run.found[name], 1) for name in course.names])
             made.append(_row_gap(course, points))
@@ -182,7 +182,7 @@ def _closer(course: Course, limit: float) -> list[Extra]:
         if not wide:
             break
         if len(stations) - count > MOST_EXTRA:
-            raise Refused("", f"More than {MOST_EXTRA} further points would be needed to hold {trim(limit, 3)} mm.")
+            raise Refused("", f"More than {MOST_EXTRA} further points would be needed to hold {mm(limit)}.")
         for k in wide:
             after = stations[k + 1] if k + 1 < len(stations) else stations[0] + turn
             stations.insert(k + 1, (stations[k] + after) / 2)

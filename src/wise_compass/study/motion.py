@@ -47,9 +47,8 @@ class Motion(NamedTuple):
 
 def motion_of(run: Run) -> Motion | None:
     """How the walk of a run moves, or None where nothing does."""
-    figure, method = run.figure, run.method.id
-    courses = figure.courses(method)
-    if not courses or not courses[0].names or figure.mechanism(run.found, float(courses[0].stations[0])) is None:
+    courses = run.courses
+    if not courses or not courses[0].names or run.figure.mechanism(run.found, float(courses[0].stations[0])) is None:
         return None
     course = courses[0]
     steps = np.array([run.spots[name].step for name in course.names], dtype=float)

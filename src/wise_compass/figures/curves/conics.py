@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from wise_compass.drafting import moves
 from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
@@ -16,12 +17,11 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, least_mm, mm, trim
 from wise_compass.figures.curves.touching import Touching, by_focal_radii
 from wise_compass.geometry import conics
 from wise_compass.geometry.curves import Curve, ellipse_curve, nearest
-from wise_compass.geometry.meets import meet_line_circle
-from wise_compass.geometry.vectors import Array, Number, along, angle_of, cosd, distance, point, polar, sind, unit
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, point, polar, sind
 
 
 class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
@@ -53,7 +53,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
     def values(self, method: str) -> Iterable[Value]:
         a, b = self.long / 2, self.wide / 2
         c = float(conics.focal_distance(a, b))
-        sa, sb = trim(a), trim(b)
+        sa, sb = bare(a), bare(b)
         yield Value("focal_distance", c, "mm", f"√({sa}² − {sb}²)", ("F1", "F2", "O"))
         yield Value("eccentricity", c / a, "", f"√({sa}² − {sb}²) / {sa}", ("F1", "F2"))
         yield Value("area", np.pi * a * b, "mm²", f"π × {sa} × {sb}")
@@ -64,8 +64,8 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
             f"4 × {sa} × E({trim(c / a, 6)}), E the elliptic integral of √(1 − e² sin² t) over t from 0 to ½π",
         )
         right, up = self.reach
-        yield Value("level_extent", 2 * right, "mm", f"2 × {trim(right)}")
-        yield Value("upright_extent", 2 * up, "mm", f"2 × {trim(up)}")
+        yield Value("level_extent", 2 * right, "mm", f"2 × {bare(right)}")
+        yield Value("upright_extent", 2 * up, "mm", f"2 × {bare(up)}")
         yield from self.touch_values()
         if method == "four-centres":
             yield from self._drawn_values()
@@ -82,7 +82,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         return end, b + (a - end) * a / b
 
     def _drawn_values(self) -> Iterator[Value]:
-        a, b = trim(self.long / 2), trim(self.wide / 2)
+        a, b = bare(self.long / 2), bare(self.wide / 2)
         end, side = self.four_radii
         words = f"½ (√({a}² + {b}²) − {a} + {b}) √({a}² + {b}²) / {a}"
         yield Value("end_radius", end, "mm", words, ("C1", "C2"), drawn=True)
@@ -97,9 +97,9 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
     def refuse(self) -> None:
         super().refuse()
         if self.touch != "none" and self.wide < self.long / 200:
-            least = trim(self.long / 200)
-            words = f"wide is {trim(self.wide)} mm: no tangent can be drawn to so flat an ellipse."
-            raise Refused("wide", f"{words} Raise wide to {least} mm or set touch to none.")
+            least = least_mm(self.long / 200)
+            words = f"wide is {mm(self.wide)}: no tangent can be drawn to so flat an ellipse."
+            raise Refused("wide", f"{words} Raise wide to {least} or set touch to none.")
 
     @property
     def touched(self) -> Curve:
@@ -146,7 +146,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
             axis = d.level_from(centre) if self.lie == "level" else d.upright_from(centre)
             d.steps[-1].says = "Take the long axis."
             c = float(conics.focal_distance(self.long / 2, self.wide / 2))
-            why = f"√({trim(self.long / 2)}² − {trim(self.wide / 2)}²)"
+            why = f"√({bare(self.long / 2)}² − {bare(self.wide / 2)}²)"
             one = d.lay_off(axis, centre, -c, "F1", "Lay off the focal distance from O: F1.", why)
             two = d.lay_off(axis, centre, c, "F2", "And the other way: F2.")
         q = self.point_by_hand(d, f"Find the point of {trim(self.at)}°", centre)
@@ -183,7 +183,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         p = found.group("P")
         one, two = self.foci
         total = distance(p, one) + distance(p, two)
-        yield Truth(f"The two focal distances sum to {trim(self.long)} at all {p.shape[-2]} points", total - self.long)
+        yield Truth(f"The two focal distances sum to {mm(self.long)} at all {p.shape[-2]} points", total - self.long)
         ends = self.on_axes(np.array([-1.0, 1.0]) * self.long / 2, np.zeros(2))
         nearest = distance(p[..., :, None, :], ends).min(axis=-2)
         yield Truth("Both ends of the long axis are among the points", nearest)
@@ -223,7 +223,8 @@ def axes_of(g: Ellipse, d: Draft) -> Spot:
         right, up = g.reach
         level = d.level_from(centre, "Draw a level centre line through O.", role=Role.CENTRE)
         upright = d.upright_from(centre, "Draw an upright centre line through O.", role=Role.CENTRE)
-        level.lo, level.hi, upright.lo, upright.hi = -right - 3, right + 3, -up - 3, up + 3
+        level.extent(-right - 3, right + 3)
+        upright.extent(-up - 3, up + 3)
     return centre
 
 
@@ -259,26 +260,21 @@ def two_circles(g: Ellipse, d: Draft) -> None:
             if 4 * k % g.divisions == 0:
                 far = upright if k * 2 % g.divisions == 0 else level
                 with d.as_one("Pencil", f"P{k} is where the axis cuts the {'outer' if far is outer else 'inner'} circle."):
-                    points.append(d.meet(ray, far, f"P{k}", near=_ahead(d, ray.p, ray.u, g.long)))
+                    points.append(d.meet(ray, far, f"P{k}", near=moves.towards(centre, ray, g.long)))
                 continue
             with d.as_one("Set square", says, Setting(90, "°")):
-                ahead = _ahead(d, ray.p, ray.u, g.long)
+                ahead = moves.towards(centre, ray, g.long)
                 down = d.upright_from(d.meet(ray, upright, near=ahead))
                 over = d.level_from(d.meet(ray, level, near=ahead))
                 points.append(d.meet(down, over, f"P{k}"))
     line_in_ellipse(g, d, points)
 
 
-def _ahead(d: Draft, start: Array, u: Array, far: float) -> Spot:
-    """A place far along a ray, to tell which of its two meets with a circle is meant; nothing is drawn."""
-    return Spot("", along(start, u, far), 0, "plain")
-
-
 def _trammel_refusal(g: Ellipse) -> str | None:
     if g.long - g.wide < 2:
         return (
-            f"The trammel's two marks lie half of long less half of wide apart, here {trim((g.long - g.wide) / 2)} mm;"
-            " they need 1 mm. Lower wide by enough, or choose another method."
+            f"The trammel's two marks lie half of long less half of wide apart, here {mm((g.long - g.wide) / 2)};"
+            " they need 1 mm; lower wide by enough, or choose another method."
         )
     return None
 
@@ -293,18 +289,9 @@ def _trammel_refusal(g: Ellipse) -> str | None:
 def trammel(g: Ellipse, d: Draft) -> None:
     centre = axes_of(g, d)
     a, b = g.long / 2, g.wide / 2
-    with (
-        d.phase("The strip"),
-        d.as_one(
-            "Trammel",
-            "On the edge of a strip mark P, then M and N from it.",
-            Setting(a, "mm"),
-            Setting(b, "mm"),
-            why="PM is half the long axis, PN half the short",
-        ) as step,
-    ):
-        to_m = a + d.hand.strays("rule mark", step.n)
-        to_n = b + d.hand.strays("rule mark", step.n)
+    with d.phase("The strip"):
+        why = "PM is half the long axis, PN half the short"
+        strip = d.strip(a, b, "On the edge of a strip mark P, then M and N from it.", why)
     points: list[Spot] = []
     with d.phase("Find the points"):
         for k in range(g.divisions):
@@ -313,19 +300,11 @@ def trammel(g: Ellipse, d: Draft) -> None:
             # of the two marks the one that lies further from O is laid off: the other is then sure of its place
             by_n = abs(float(cosd(turn))) < 0.7
             slide = (a - b) * float(cosd(turn) if by_n else -sind(turn))
+            slide = slide if abs(slide) > 1e-9 else 0.0
             first, second = ("N on the long", "M on the short") if by_n else ("M on the short", "N on the long")
             where = _side_of(g.on_axes(slide, 0.0) if by_n else g.on_axes(0.0, slide))
             says = f"Lay {first} axis {where} and {second} axis; mark P{k}."
-            with d.as_one("Trammel", says, Setting(abs(slide) if abs(slide) > 1e-9 else 0.0, "mm")) as step:
-                laid, free = slide + d.hand.strays("trammel", step.n), d.hand.strays("trammel", step.n)
-                if by_n:
-                    n = centre.at + g.on_axes(laid, 0.0)
-                    m = _strip_end(g, n, to_m - to_n, g.on_axes(0.0, -float(sind(turn)))) + g.on_axes(0.0, free)
-                else:
-                    m = centre.at + g.on_axes(0.0, laid)
-                    n = _strip_end(g, m, to_m - to_n, g.on_axes(float(cosd(turn)), 0.0)) + g.on_axes(free, 0.0)
-                at = along(m, unit(n - m), to_m)
-                points.append(d.also(f"P{k}", at + d.hand.strays_both_ways("pencil mark", step.n)))
+            points.append(d.lay_strip(strip, centre, g.on_axes(1.0, 0.0), turn, f"P{k}", slide, says))
     line_in_ellipse(g, d, points)
 
 
@@ -338,17 +317,11 @@ def _side_of(at: Array) -> str:
     return f"this far {way[0] if x + y > 0 else way[1]}{' of' if abs(x) > abs(y) else ''} O"
 
 
-def _strip_end(g: Ellipse, laid: Array, apart: Number, towards: Array) -> Array:
-    """Where the strip's other mark comes to lie on its own axis, on the side ``towards``, when one stands at ``laid``."""
-    both = meet_line_circle(g.on_axes(0.0, 0.0), unit(towards), laid, apart)
-    return np.asarray(both[..., 1, :])
-
-
 def _foci_refusal(g: Ellipse) -> str | None:
     c = float(conics.focal_distance(g.long / 2, g.wide / 2))
     if c < 1:
         return (
-            f"The foci of this ellipse lie {trim(2 * c)} mm apart, too close to swing arcs from both; they need 2 mm."
+            f"The foci of this ellipse lie {mm(2 * c)} apart, too close to swing arcs from both; they need {mm(2)}."
             " Lower wide, or choose two-circles."
         )
     return None
@@ -411,7 +384,7 @@ def focus_arcs(g: Ellipse, d: Draft) -> None:
                 f"Centre F1 with the first radius, F2 with the second: they cross at P{pair[0][0]} and P{pair[1][0]}.",
                 Setting(first, "mm"),
                 Setting(second, "mm"),
-                why=f"they sum to {trim(2 * a)}",
+                why=f"they sum to {mm(2 * a)}",
             ):
                 far_arc = d.compass(one, first, whole=False)
                 near_arc = d.compass(two, second, whole=False)

@@ -9,7 +9,7 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.steps import Setting
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, least_mm, mm, most_mm
 from wise_compass.figures.curves.conics import Ellipse, axes_of, line_in_ellipse
 from wise_compass.geometry import conics
 from wise_compass.geometry.vectors import cosd
@@ -96,8 +96,8 @@ def _flat_refusal(g: Ellipse) -> str | None:
             "So nearly round an oval needs no four centres; long must exceed wide by 2 mm. Lower wide or take another method."
         )
     if g.wide < g.long / 10:
-        least = trim(g.long / 10)
-        return f"wide is {trim(g.wide)} mm; for four arcs it must be at least a tenth of long, {least} mm. Raise wide to {least} mm."
+        least = least_mm(g.long / 10)
+        return f"wide is {mm(g.wide)}; for four arcs it must be at least a tenth of long, {least}. Raise wide to {least}."
     return None
 
 
@@ -138,8 +138,8 @@ def four_centres(g: Ellipse, d: Draft) -> None:
         with d.as_one("Pencil", "Where it meets the long axis is the centre C1, the short axis produced the centre C4."):
             one, four = d.meet(half, long, "C1"), d.meet(half, short, "C4")
         with d.as_one("Dividers", "Carry both across O: C2 and C3.", Setting(a - g.four_radii[0], "mm")):
-            two = d.also("C2", 2 * centre.at - one.at)
-            three = d.also("C3", 2 * centre.at - four.at)
+            two = d.mirror(one, centre, "C2")
+            three = d.mirror(four, centre, "C3")
     joints: dict[int, Spot] = {}
     with d.phase("Joints"):
         for number, side, end, axis_end in (
@@ -170,14 +170,14 @@ def _directrix_refusal(g: Ellipse) -> str | None:
         return _width_refusal(g, "more than ten half axes off", "at most", a / 10)
     least = max(0.01 * a, 1.0)
     if a * (a - c) / c < least:
-        return _width_refusal(g, f"within {trim(least)} mm of the vertex", "at least", a * a / (a + least))
+        return _width_refusal(g, f"within {mm(least)} of the vertex", "at least", a * a / (a + least))
     return None
 
 
 def _width_refusal(g: Ellipse, where: str, bound: str, focal: float) -> str:
     """The words for a directrix out of reach; ``focal`` is the focal distance at the limit."""
-    limit = trim(2 * float(conics.focal_distance(g.long / 2, focal)), 3)
-    words = f"The directrix of this ellipse lies {where}; for this method wide must be {bound} {limit} mm."
+    limit = (most_mm if bound == "at most" else least_mm)(2 * float(conics.focal_distance(g.long / 2, focal)))
+    words = f"The directrix of this ellipse lies {where}; for this method wide must be {bound} {limit}."
     return f"{words} {'Lower' if bound == 'at most' else 'Raise'} wide or choose two-circles."
 
 
@@ -200,11 +200,12 @@ def eccentricity(g: Ellipse, d: Draft) -> None:
         for k, length in ((first, a), ((first + n // 2) % n, -a)):
             spots[k] = d.lay_off(axis, centre, length, f"P{k}", f"Lay off half the long axis: P{k}.")
         vertex = spots[first]
-        two = d.lay_off(axis, centre, c, "F2", "Lay off the focal distance: F2.", why=f"√({trim(a)}² − {trim(g.wide / 2)}²)")
+        two = d.lay_off(axis, centre, c, "F2", "Lay off the focal distance: F2.", why=f"√({bare(a)}² − {bare(g.wide / 2)}²)")
         one = d.lay_off(axis, centre, -c, "F1", "And the other way: F1.")
-        foot = d.lay_off(axis, centre, a * a / c, "D", "Lay off the directrix's distance: D.", why=f"{trim(a)}² / {trim(c)}")
+        foot = d.lay_off(axis, centre, a * a / c, "D", "Lay off the directrix's distance: D.", why=f"{bare(a)}² / {bare(c)}")
         directrix = lie.short_from(foot, "Draw the directrix square to the axis at D.")
-        directrix.role, directrix.lo, directrix.hi = Role.REFERENCE, -g.wide / 2, g.wide / 2
+        directrix.role = Role.REFERENCE
+        directrix.extent(-g.wide / 2, g.wide / 2)
     with d.phase("The rising line"):
         post = lie.short_from(vertex, f"Draw square to the axis at {vertex.name}.")
         arc = d.compass(vertex, d.opening(vertex, two), f"Centre {vertex.name}, swing {vertex.name}F2 onto it.", whole=False)

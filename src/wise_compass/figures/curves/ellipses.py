@@ -15,7 +15,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.figures.curves.touching import Touching, by_focal_radii, by_ordinates
 from wise_compass.geometry import conics
 from wise_compass.geometry.curves import Curve, ellipse_curve
@@ -54,10 +54,10 @@ class EllipseTangent(Figure, id="ellipse-tangent", family="conics", title="Tange
 
     def cautions(self) -> Iterable[str]:
         if self.circle_radius > self.curvature_radius:
-            own = trim(self.curvature_radius, 2)
+            own = most_mm(self.curvature_radius)
             yield (
-                f"circle_radius is {trim(self.circle_radius)} mm, over the curve’s own radius of curvature at P, {own} mm: the inner "
-                f"circle crosses the curve beside P. Lower circle_radius to {own} mm."
+                f"circle_radius is {mm(self.circle_radius)}, over the curve’s own radius of curvature at P, {own}: the inner "
+                f"circle crosses the curve beside P. Lower circle_radius to {own}."
             )
 
     @property
@@ -88,16 +88,16 @@ class EllipseTangent(Figure, id="ellipse-tangent", family="conics", title="Tange
             "normal_angle",
             float(angle_of(self.normal)),
             "°",
-            f"arctan({trim(a)} sin {trim(self.at)}° / ({trim(b)} cos {trim(self.at)}°))",
+            f"arctan({bare(a)} sin {trim(self.at)}° / ({bare(b)} cos {trim(self.at)}°))",
             ("P", "N"),
         )
         e = trim(c / a, 6)
-        yield Value("to_focus_1", a + c / a * x, "mm", f"{trim(a)} + {e} × {trim(x)}", ("P", "F1"))
-        yield Value("to_focus_2", a - c / a * x, "mm", f"{trim(a)} − {e} × {trim(x)}", ("P", "F2"))
-        words = f"({trim(a)}² sin² + {trim(b)}² cos²)^(3/2) / ({trim(a)} × {trim(b)}) at {trim(self.at)}°"
+        yield Value("to_focus_1", a + c / a * x, "mm", f"{bare(a)} + {e} × {bare(x)}", ("P", "F1"))
+        yield Value("to_focus_2", a - c / a * x, "mm", f"{bare(a)} − {e} × {bare(x)}", ("P", "F2"))
+        words = f"({bare(a)}² sin² + {bare(b)}² cos²)^(3/2) / ({bare(a)} × {bare(b)}) at {trim(self.at)}°"
         yield Value("curvature_radius", self.curvature_radius, "mm", words, ("P",))
         over = self.circle_radius - self.curvature_radius
-        says = f"{trim(self.circle_radius)} − {trim(self.curvature_radius)}: "
+        says = f"{bare(self.circle_radius)} − {bare(self.curvature_radius)}: "
         says += "the inner circle crosses the curve beside P" if over > 0 else "the inner circle stays inside"
         yield Value("over_curvature", over, "mm", says, ("P", "K2"))
 
@@ -113,7 +113,7 @@ class EllipseTangent(Figure, id="ellipse-tangent", family="conics", title="Tange
         a, _, c = self.axes
         p = found["P"]
         one, two = point(-c, 0.0), point(c, 0.0)
-        yield Truth(f"The two focal distances at P sum to {trim(self.long)}", distance(p, one) + distance(p, two) - self.long)
+        yield Truth(f"The two focal distances at P sum to {mm(self.long)}", distance(p, one) + distance(p, two) - self.long)
         heading = left_of(self.normal)
         yield Truth("The normal is square to the curve's own derivative", dot(unit(found["N"] - p), heading) * a)
         yield Truth("The tangent runs along the derivative", cross(unit(found["T"] - p), heading) * a)
@@ -137,22 +137,26 @@ def bisect_focal_angle(g: EllipseTangent, d: Draft) -> None:
     with d.phase("The ellipse"):
         centre = d.start_at("O", says="Mark the centre O.")
         axis = d.level_from(centre, "Draw the long axis level.", role=Role.CENTRE)
-        axis.lo, axis.hi = -a, a
-        two = d.lay_off(axis, centre, c, "F2", "Lay off the focal distance: F2.", why=f"√({trim(a)}² − {trim(b)}²)")
+        axis.extent(-a, a)
+        two = d.lay_off(axis, centre, c, "F2", "Lay off the focal distance: F2.", why=f"√({bare(a)}² − {bare(b)}²)")
         one = d.lay_off(axis, centre, -c, "F1", "And to the left: F1.")
-        with d.as_one("Trammel", "Set out points of the ellipse with the trammel.", Setting(a, "mm"), Setting(b, "mm")):
-            ring = [d.also("", point(a * float(cosd(k)), b * float(sind(k))), "plain") for k in range(0, 360, 10)]
+        strip = d.strip(a, b, "On the edge of a strip mark P, then M and N: half the long axis and half the short one from P.")
+
+        def mark(turn: float, name: str, says: str, kind: str) -> Spot:
+            by_n = abs(float(cosd(turn))) < 0.7
+            slide = (a - b) * float(cosd(turn) if by_n else -sind(turn))
+            return d.lay_strip(strip, centre, point(1.0, 0.0), turn, name, slide, says, kind)
+
+        with d.as_one("Trammel", "Set out points of the ellipse with the trammel: N on the long axis, M on the short one."):
+            ring = [mark(float(turn), "", "", "plain") for turn in range(0, 360, 10)]
         d.curve(ring, closed=True, says="Line in the ellipse.")
-        with d.as_one("Trammel", f"Lay the trammel at {trim(g.at)}°: the point P.", Setting(g.at, "°")) as step:
-            at = g.touch + d.hand.strays_both_ways("pencil mark", step.n)
-            p = d.also("P", at, "tangent")
+        with d.as_one("Trammel", f"Lay the trammel at {trim(g.at)}°: the point P.", Setting(g.at, "°")):
+            p = mark(g.at, "P", "", "tangent")
     with d.phase("Tangent and normal"):
         normal = by_focal_radii(d, p, one, two, sum_of_radii=True)
-        d.also("N", normal.at_length(20.0))
-        normal.reach(d.spots["N"].here)
-        tangent = d.square_to(normal, p, "Draw square to it at P: the tangent.", role=Role.CENTRE, length=34.0)
-        tangent.lo = -34.0
-        d.also("T", tangent.at_length(20.0), "plain")
+        d.on(normal, 20.0, "N", "found")
+        tangent = d.square_to(normal, p, "Draw square to it at P: the tangent.", role=Role.CENTRE).extent(-34.0, 34.0)
+        d.on(tangent, 20.0, "T")
     with d.phase("Touching circles"):
         for k, (sign, where) in enumerate(((1, "outside"), (-1, "inside")), 1):
             hub = d.lay_off(normal, p, sign * g.circle_radius, f"K{k}", f"Lay off the radius from P, {where}: K{k}.")
@@ -223,13 +227,13 @@ class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title=
         if b < 0.02 * a:
             raise Refused(
                 "angle",
-                f"The ellipse would be {trim(2 * b, 2)} mm wide and {trim(2 * a, 1)} mm long, too thin to set out. "
+                f"The ellipse would be {mm(2 * b)} wide and {mm(2 * a)} long, too thin to set out. "
                 "Bring angle nearer to 90°, or first and second nearer together.",
             )
 
     def values(self, method: str) -> Iterable[Value]:
         a, b = self.axes
-        p, q, w = trim(self.first / 2), trim(self.second / 2), trim(self.angle)
+        p, q, w = bare(self.first / 2), bare(self.second / 2), trim(self.angle)
         roots = f"√({p}² + {q}² + 2 × {p} × {q} sin {w}°)", f"√({p}² + {q}² − 2 × {p} × {q} sin {w}°)"
         yield Value("long", 2 * a, "mm", f"{roots[0]} + {roots[1]}", ("O",))
         yield Value("wide", 2 * b, "mm", f"|{roots[0]} − {roots[1]}|", ("O",))
@@ -352,7 +356,7 @@ def conjugate_triangle(g: EllipseConjugate, d: Draft) -> None:
                 f"the first, goes off along the second's direction: P{k}.",
                 Setting(abs(float(sind(turn))) * g.second / 2, "mm"),
             ):
-                spot = d.meet(ray, circle, near=Spot("", g.first / 2 * direction(turn), 0))
+                spot = d.meet(ray, circle, near=g.first / 2 * direction(turn))
                 foot = d.meet(d.upright_from(spot), level)
                 beside = d.parallel_to(slant, foot)
                 d.lay_off(beside, foot, float(sind(turn)) * g.second / 2, f"P{k}")
@@ -383,9 +387,9 @@ def conjugate_rotated(g: EllipseConjugate, d: Draft) -> None:
     with d.phase("Diameters"):
         centre = d.start_at("O", says="Mark the centre O.")
         level = d.level_from(centre, "Draw the first diameter level.", role=Role.CENTRE)
-        level.lo, level.hi = -g.first / 2, g.first / 2
+        level.extent(-g.first / 2, g.first / 2)
         slant = d.ray(centre, g.angle, "Draw the second at its angle.", role=Role.CENTRE)
-        slant.lo = -g.second / 2
+        slant.extent(-g.second / 2, 0.0)
         one = d.lay_off(level, centre, g.first / 2, "U", "Lay off half the first diameter: U.")
         two = d.lay_off(slant, centre, g.second / 2, "W", "Lay off half the second: W.")
     with d.phase("Turn a half diameter"):
@@ -393,7 +397,7 @@ def conjugate_rotated(g: EllipseConjugate, d: Draft) -> None:
         arc = d.compass(centre, d.opening(centre, one), "Centre O, swing OU onto it.", whole=False)
         turned = d.meet(upright, arc, "S", where="above")
         line = d.rule(turned, two, "Join S to W and on both ways.", beyond=a)
-        line.lo = -a
+        line.extent(-a, 0.0)
         middle = d.midpoint(turned, two, "M")
         round_m = d.compass(
             middle, d.opening(middle, centre), "Halve SW at M; centre M, through O: cut the line twice.", whole=False
@@ -407,9 +411,10 @@ def conjugate_rotated(g: EllipseConjugate, d: Draft) -> None:
         outer = d.compass(centre, d.opening(two, far), words)
         inner = d.compass(centre, d.opening(two, near), "With WL the inner circle: half the short axis.")
         with d.as_one("Pencil", "The circles cut the axes off: X ends the long one, Y the short one."):
-            x = d.meet(long, outer, "X", near=Spot("", centre.here + a * direction(g.tilt), 0))
-            y = d.meet(short, inner, "Y", near=Spot("", centre.here + b * direction(g.tilt + 90.0), 0))
-        long.lo, short.lo = -a, -b
+            x = d.meet(long, outer, "X", near=centre.here + a * direction(g.tilt))
+            y = d.meet(short, inner, "Y", near=centre.here + b * direction(g.tilt + 90.0))
+        long.extent(-a, 0.0)
+        short.extent(-b, 0.0)
     with d.phase("Divide"):
         # U is on the ray where its own height square to the long axis, carried on, meets the outer circle
         along_long, across = dot(one.at, unit(x.at)), dot(one.at, unit(y.at))
@@ -423,7 +428,7 @@ def conjugate_rotated(g: EllipseConjugate, d: Draft) -> None:
         for k, ray in enumerate(rays):
             says = f"From ray {k}’s outer cut square to the long axis, from its inner cut along it: P{k}."
             with d.as_one("Set square", says, Setting(90, "°")):
-                ahead = Spot("", ray.at_length(2 * a), 0)
+                ahead = ray.at_length(2 * a)
                 down = d.square_to(long, d.meet(ray, outer, near=ahead))
                 over = d.parallel_to(long, d.meet(ray, inner, near=ahead))
                 d.meet(down, over, f"P{k}")

@@ -15,7 +15,7 @@ from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.curves.involutes import string_at, unwind, volute_curve
 from wise_compass.figures.curves.spirals import by_subnormal
 from wise_compass.figures.curves.touching import WORDS, Touching
@@ -87,12 +87,12 @@ class LogarithmicSpiral(Touching, id="logarithmic-spiral", family="spirals", tit
             )
         end = self.start_radius * self.ratio**self.spaces
         if not 0.05 <= end <= LONGEST_LENGTH:
-            words = f"The last vector would be {trim(end, 4)} mm; it must lie between 0.05 and {trim(LONGEST_LENGTH)} mm."
+            words = f"The last vector would be {mm(end)}; it must lie between {mm(0.05)} and {mm(LONGEST_LENGTH)}."
             raise Refused("ratio", f"{words} Bring ratio nearer to 1 or lower turns.")
         super().refuse()
 
     def values(self, method: str) -> Iterable[Value]:
-        r, q, n = trim(self.start_radius), trim(self.ratio), self.spaces
+        r, q, n = bare(self.start_radius), trim(self.ratio), self.spaces
         end = self.start_radius * self.ratio**n
         b = self.rate
         yield Value("end_radius", end, "mm", f"{r} × {q}^{n}", ("O", f"P{n}"))
@@ -151,7 +151,7 @@ def spiral_by_ratio(g: LogarithmicSpiral, d: Draft) -> None:
     points = []
     with d.phase("Find the points"):
         for k, ray in enumerate(rays):
-            says = f"Lay off {trim(g.start_radius)} × {trim(g.ratio)}^{k} on ray {k}: P{k}."
+            says = f"Lay off {mm(g.start_radius)} × {trim(g.ratio)}^{k} on ray {k}: P{k}."
             points.append(d.lay_off(ray, centre, g.start_radius * g.ratio**k, f"P{k}", says))
     _spiral_in(g, d, points)
 
@@ -214,7 +214,7 @@ class ArcVolute(Touching, id="arc-volute", family="spirals", title="Volute by ar
         return regular_corners(self.centres, self.side)
 
     def values(self, method: str) -> Iterable[Value]:
-        s, n = trim(self.side), self.arcs
+        s, n = bare(self.side), self.arcs
         yield Value("end_radius", n * self.side, "mm", f"{n} × {s}", (f"P{n}",))
         length = self.side * 2 * np.pi / self.centres * n * (n + 1) / 2
         yield Value("arc_length", float(length), "mm", f"{s} × 2π / {self.centres} × (1 + … + {n})", ("P0", f"P{n}"))

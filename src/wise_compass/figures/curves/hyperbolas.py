@@ -14,7 +14,7 @@ from wise_compass.drafting.givens import LONGEST_LENGTH, Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm
 from wise_compass.figures.curves.open_conics import curve_in
 from wise_compass.figures.curves.touching import Touching, by_focal_radii
 from wise_compass.geometry.curves import Curve, hyperbola_curve, reciprocal_curve
@@ -77,10 +77,10 @@ class Hyperbola(Touching, id="hyperbola", family="conics", title="Hyperbola"):
 
     def values(self, method: str) -> Iterable[Value]:
         a, b = self.half_axes
-        c = trim(self.foci / 2)
-        yield Value("eccentricity", self.foci / self.vertices, "", f"{trim(self.foci)} / {trim(self.vertices)}", ("F1", "F2"))
-        yield Value("asymptote_angle", float(np.rad2deg(np.arctan2(b, a))), "°", f"arccos({trim(a)} / {c})", ("O",))
-        yield Value("conjugate_axis", 2 * b, "mm", f"2 √({c}² − {trim(a)}²)", ("O",))
+        c = bare(self.foci / 2)
+        yield Value("eccentricity", self.foci / self.vertices, "", f"{bare(self.foci)} / {bare(self.vertices)}", ("F1", "F2"))
+        yield Value("asymptote_angle", float(np.rad2deg(np.arctan2(b, a))), "°", f"arccos({bare(a)} / {c})", ("O",))
+        yield Value("conjugate_axis", 2 * b, "mm", f"2 √({c}² − {bare(a)}²)", ("O",))
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -144,7 +144,7 @@ def hyperbola_arcs(g: Hyperbola, d: Draft) -> None:
             x = a * float(np.hypot(1.0, y / b))
             near = x * g.foci / g.vertices - a
             far = near + g.vertices
-            says = f"Radii that differ by {trim(g.vertices)}: swing both from both foci; they cross at four points."
+            says = f"Radii that differ by {mm(g.vertices)}: swing both from both foci; they cross at four points."
             with d.as_one("Compass", says, Setting(near, "mm"), Setting(far, "mm")):
                 pairs = ((two, one, "P"), (one, two, "R"))
                 for hub, other, letter in pairs:
@@ -172,7 +172,7 @@ def hyperbola_asymptotes(g: Hyperbola, d: Draft) -> None:
         for k, y in enumerate(g.heights(), 1):
             with d.as_one(
                 "Compass",
-                f"At height {trim(y, 2)} take the reach to the asymptote; with half the vertices' distance it makes a right "
+                f"At height {mm(y)} take the reach to the asymptote; with half the vertices' distance it makes a right "
                 "angle: its long side is the curve's reach.",
                 Setting(y, "mm"),
             ):
@@ -228,7 +228,7 @@ class RectangularHyperbola(Touching, id="rectangular-hyperbola", family="conics"
         return [self.x * 0.5 * 6 ** (k / self.divisions) for k in range(self.divisions + 1)]
 
     def values(self, method: str) -> Iterable[Value]:
-        yield Value("constant", self.x * self.y, "mm²", f"{trim(self.x)} × {trim(self.y)}", ("O", "A"))
+        yield Value("constant", self.x * self.y, "mm²", f"{bare(self.x)} × {bare(self.y)}", ("O", "A"))
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:

@@ -15,7 +15,7 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real, par
 from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.curves.touching import WORDS, Touching
 from wise_compass.figures.plane.lines import base_line
 from wise_compass.figures.plane.polygons import CORNERS
@@ -75,13 +75,13 @@ class InvoluteCircle(Touching, id="involute-circle", family="rolling", title="In
         return q, normal
 
     def values(self, method: str) -> Iterable[Value]:
-        r, d, t = self.diameter / 2, trim(self.diameter), trim(self.whole_turns)
+        r, d, t = self.diameter / 2, bare(self.diameter), trim(self.whole_turns)
         string = np.pi * self.diameter * self.whole_turns
         turn = 2 * np.pi * self.whole_turns
         yield Value("string_length", string, "mm", f"π × {d} × {t}", (f"P{self.spaces}",))
-        yield Value("arc_length", r * turn * turn / 2, "mm", f"{trim(r)} × (2π × {t})² / 2")
+        yield Value("arc_length", r * turn * turn / 2, "mm", f"{bare(r)} × (2π × {t})² / 2")
         yield Value(
-            "end_radius", float(np.hypot(r, string)), "mm", f"√({trim(r)}² + {trim(string)}²)", ("O", f"P{self.spaces}")
+            "end_radius", float(np.hypot(r, string)), "mm", f"√({bare(r)}² + {bare(string)}²)", ("O", f"P{self.spaces}")
         )
         yield from self.touch_values()
 
@@ -120,9 +120,9 @@ def _involute(g: InvoluteCircle, d: Draft, how: str) -> None:
                 with d.as_one("Pencil", "P0 is where the string begins."):
                     d.meet(ray, circle, "P0", near=moves.towards(centre, ray, g.diameter))
                 continue
-            aim = Spot("", g.touched.at(360.0 * k / g.divisions), 0)
+            aim = g.touched.at(360.0 * k / g.divisions)
             says = f"At division {k % g.divisions} draw the tangent; lay off {k} of the divisions' length on it: P{k}."
-            with d.as_one("Set square", says, Setting(string, "mm"), why=f"{k} × π × {trim(g.diameter)} / {g.divisions}"):
+            with d.as_one("Set square", says, Setting(string, "mm"), why=f"{k} × π × {bare(g.diameter)} / {g.divisions}"):
                 touch = d.meet(ray, circle, near=moves.towards(centre, ray, g.diameter))
                 if how == "instant-centres":
                     arcs = d.compass(touch, string, whole=False), d.compass(centre, float(np.hypot(r, string)), whole=False)
@@ -173,9 +173,9 @@ class InvolutePolygon(Touching, id="involute-polygon", family="rolling", title="
         super().refuse()
 
     def values(self, method: str) -> Iterable[Value]:
-        yield Value("string_length", self.arcs * self.side, "mm", f"{self.arcs} × {trim(self.side)}", (f"P{self.arcs}",))
+        yield Value("string_length", self.arcs * self.side, "mm", f"{self.arcs} × {bare(self.side)}", (f"P{self.arcs}",))
         turn = 2 * np.pi / self.sides
-        words = f"{trim(self.side)} × 2π / {self.sides} × (1 + … + {self.arcs})"
+        words = f"{bare(self.side)} × 2π / {self.sides} × (1 + … + {self.arcs})"
         yield Value("arc_length", self.side * turn * self.arcs * (self.arcs + 1) / 2, "mm", words)
         yield from self.touch_values()
 
@@ -247,7 +247,7 @@ def unwind(d: Draft, corners: list[Spot], side: float, arcs: int) -> None:
     """Arcs about the corners in turn, each a side longer than the one before; they join on one normal (P0, P1 …)."""
     count = len(corners)
     with d.phase("Unwind"):
-        end = d.also("P0", corners[0].at)
+        end = d.also("P0", corners[0])
         for k in range(1, arcs + 1):
             corner, following = corners[k % count], corners[(k + 1) % count]
             with d.as_one("Straightedge", f"Produce the next side back beyond {corner.name}: arc {k} ends on it at P{k}."):

@@ -14,7 +14,7 @@ from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Count, L
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, least_mm, mm, trim
 from wise_compass.figures.curves.touching import WORDS, Touching
 from wise_compass.geometry.curves import Curve, conic_radius, parabola_curve, polar_curve
 from wise_compass.geometry.vectors import Number, cross, distance, point
@@ -59,7 +59,7 @@ class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
             return q, d.rule(q, z, f"Join {q.name}Z: the normal.", why="the subnormal is half the latus rectum everywhere")
         with d.as_one("Dividers", "As far as the point lies below V, lay off above it: Z.", Setting(depth, "mm")):
             foot = d.meet(d.level_from(q), axis)
-            z = d.also("Z", 2 * vertex.at - foot.at)
+            z = d.mirror(foot, vertex, "Z")
             axis.reach(z.here)
         tangent = d.rule(z, q, f"Join Z{q.name} and on: the tangent.", why="the vertex halves the subtangent")
         return q, d.square_to(tangent, q, f"Draw square to it at {q.name}: the normal.")
@@ -70,14 +70,14 @@ class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
         return self.base**2 / (16 * self.axis)
 
     def values(self, method: str) -> Iterable[Value]:
-        b, h, f = trim(self.base), trim(self.axis), trim(self.focal)
+        b, h, f = bare(self.base), bare(self.axis), bare(self.focal)
         yield Value("focal_length", self.focal, "mm", f"{b}² / (16 × {h})", ("V", "F"))
         yield Value("latus_rectum", 4 * self.focal, "mm", f"4 × {f}", ("F",))
         yield Value(
             "arc_length",
             float(_parabola_arc(self.base, self.axis)),
             "mm",
-            f"2 ∫ √(1 + (x / (2 × {f}))²) dx from 0 to {trim(self.base / 2)}",
+            f"2 ∫ √(1 + (x / (2 × {f}))²) dx from 0 to {bare(self.base / 2)}",
         )
         yield Value("area", self.base * self.axis * 2 / 3, "mm²", f"2/3 × {b} × {h}")
         yield from self.touch_values()
@@ -147,7 +147,7 @@ def _ends(g: Parabola, d: Draft, left: Spot, right: Spot, vertex: Spot) -> None:
     n = g.divisions
     with d.as_one("Pencil", "The ends of the base and the vertex are points of the curve."):
         for name, spot in (("P0", left), (f"P{n}", vertex), (f"P{2 * n}", right)):
-            d.also(name, spot.at)
+            d.also(name, spot)
 
 
 @method(Parabola, "rectangle", about="Rays from the vertex to the divided sides cross uprights from the divided base.")
@@ -180,7 +180,7 @@ def parabola_tangents(g: Parabola, d: Draft) -> None:
     n = 2 * g.divisions
     with d.phase("The two tangents"):
         with d.as_one("Rule", "Lay off the axis once more above V: the peak W."):
-            peak = d.also("W", vertex.at + (vertex.at - d.spots["M"].at))
+            peak = d.mirror(d.spots["M"], vertex, "W")
         one, two = d.rule(left, peak, "Join LW: the tangent at L."), d.rule(peak, right, "Join WR: the tangent at R.")
         downs = d.divide(left, peak, n, says=f"Cut LW into {n} equal spaces.")
         ups = d.divide(peak, right, n, says=f"Cut WR into {n} equal spaces.")
@@ -194,7 +194,7 @@ def parabola_tangents(g: Parabola, d: Draft) -> None:
                 f"Join mark {k} of LW to mark {k} of WR: a tangent; divided in {k} to {n - k} it is touched at P{k}.",
             ):
                 d.rule(downs[k], ups[k])
-                d.also(f"P{k}", downs[k].at + (ups[k].at - downs[k].at) * (k / n), "tangent")
+                d.between(downs[k], ups[k], k / n, f"P{k}", "tangent")
     del one, two
     _parabola_in(g, d)
 
@@ -203,7 +203,7 @@ def _focus_refusal(g: Parabola) -> str | None:
     if g.focal > 1000:
         least = g.base**2 / 16000
         return (
-            f"The focus of so flat a parabola lies {trim(g.focal, 0)} mm off; axis must be at least {trim(least, 2)} mm for this "
+            f"The focus of so flat a parabola lies {mm(g.focal)} off; axis must be at least {least_mm(least)} for this "
             "method. Raise axis or choose rectangle."
         )
     return None
@@ -222,17 +222,17 @@ def parabola_focus(g: Parabola, d: Draft) -> None:
     with d.phase("Focus and directrix"):
         axis = d.upright_from(vertex, "Draw the axis on through V.", role=Role.CENTRE)
         focus = d.lay_off(
-            axis, vertex, -g.focal, "F", "Lay off the focal length below V: F.", why=f"{trim(g.base)}² / (16 × {trim(g.axis)})"
+            axis, vertex, -g.focal, "F", "Lay off the focal length below V: F.", why=f"{bare(g.base)}² / (16 × {bare(g.axis)})"
         )
         over = d.lay_off(axis, vertex, g.focal, "D", "Lay it off above V too: the directrix passes D.")
         directrix = d.level_from(over, "Draw the directrix level.", role=Role.REFERENCE)
-        directrix.lo, directrix.hi = -g.base / 2, g.base / 2
+        directrix.extent(-g.base / 2, g.base / 2)
     with d.phase("Find the points"):
         _ends(g, d, left, right, vertex)
         for k in range(1, n):
             x = g.base / 2 * k / n
             depth = x * x / (4 * g.focal)
-            says = f"Draw level {trim(depth, 2)} below V; from F with its distance from the directrix cut it twice."
+            says = f"Draw level {mm(depth)} below V; from F with its distance from the directrix cut it twice."
             with d.as_one("Compass", says, Setting(depth, "mm"), Setting(depth + g.focal, "mm")):
                 mark = d.lay_off(axis, vertex, -depth, "", kind="plain")
                 across = d.level_from(mark)
@@ -356,7 +356,7 @@ class ConicByEccentricity(Touching, id="conic-by-eccentricity", family="conics",
         ]
 
     def values(self, method: str) -> Iterable[Value]:
-        e, f = trim(self.eccentricity), trim(self.focus_distance)
+        e, f = trim(self.eccentricity), bare(self.focus_distance)
         yield Value("vertex_to_focus", self.focus_distance - self.vertex, "mm", f"{f} × {e} / (1 + {e})", ("V", "F"))
         yield Value("semi_latus_rectum", self.eccentricity * self.focus_distance, "mm", f"{e} × {f}", ("F",))
         yield from self.touch_values()
@@ -395,7 +395,7 @@ def rising_ordinates(g: ConicByEccentricity, d: Draft) -> None:
         axis = d.level_from(start, "Draw the axis level from D.", role=Role.CENTRE, length=reaches[-1])
         focus = d.lay_off(axis, start, g.focus_distance, "F", "Lay off the focus F.")
         vertex = d.lay_off(
-            axis, start, g.vertex, "V", "Lay off the vertex V.", why=f"{trim(g.focus_distance)} / (1 + {trim(g.eccentricity)})"
+            axis, start, g.vertex, "V", "Lay off the vertex V.", why=f"{bare(g.focus_distance)} / (1 + {trim(g.eccentricity)})"
         )
     with d.phase("The rising line"):
         post = d.upright_from(vertex, "Draw upright at V.")

@@ -14,11 +14,11 @@ from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.curves.touching import WORDS, Touching
 from wise_compass.geometry.curves import Curve, roll_curve
-from wise_compass.geometry.rolling import CircleRoll, LineRoll, Roll
-from wise_compass.geometry.vectors import Array, Number, angle_of, cross, distance, dot, point
+from wise_compass.geometry.rolling import CircleRoll, LineRoll, Roll, roll_length
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, cross, distance, dot, length, point
 
 NEAREST = 2e-3
 """The shortest chord, in arms of the tracing point, that a normal is drawn by."""
@@ -95,18 +95,17 @@ class RollingCurve(Touching):
             words = f"at is {trim(self.at, 6)}°, too near the cusp at {trim(cusp)}° for its normal to be drawn."
             raise Refused("at", f"{words} Take at {trim(cusp)}° itself, or {least}° or more from it.")
 
+    def stand_at(self, d: Draft) -> tuple[Spot, Spot]:
+        """The contact I and the rolling centre where the circle has turned to the point of touch, found by hand."""
+        raise NotImplementedError
+
     def normal_by_hand(self, d: Draft) -> tuple[Spot, LineMark]:
         roll, name = self.roll, self.letter
-        with d.as_one(
-            "Protractor",
-            f"Set off the turning angle {trim(self.at)}°: the circle’s centre, its contact I and the point {name}.",
-            Setting(self.at, "°"),
-        ) as step:
-            contact = d.also("I", roll.contact(self.at) + d.hand.strays_both_ways("pencil mark", step.n))
-            hub = d.also("", roll.centre(self.at) + d.hand.strays_both_ways("pencil mark", step.n), "plain")
+        contact, hub = self.stand_at(d)
+        says = f"At the centre set off the turning angle {trim(self.at)}° from the contact; the tracing radius there ends in {name}."
+        with d.as_one("Protractor", says, Setting(self.at, "°"), Setting(roll.a, "mm")):
             arm = d.ray(hub, angle_of(roll.tracer(self.at) - roll.centre(self.at)), instrument="Protractor")
-            circle = d.compass(hub, roll.a)
-            q = d.meet(arm, circle, name, near=Spot("", roll.tracer(self.at), 0), kind="tangent")
+            q = d.lay_off(arm, hub, roll.a, name, kind="tangent")
         if self._chord() > 0.5 * NEAREST * roll.a:
             words = f"Join {name} to the contact I, the instant centre: the normal."
             return q, d.rule(q, contact, words, why="the circle turns about it")
@@ -151,8 +150,15 @@ class LineRolling(RollingCurve):
         parts_of_turns(self.turns, self.divisions, "divisions of a turn")
         super().refuse()
 
+    def stand_at(self, d: Draft) -> tuple[Spot, Spot]:
+        rolled = float(self.roll.contact(self.at)[0])
+        says = f"Along the base lay off the length rolled at {trim(self.at)}°: the contact I; the centre stands straight over it."
+        with d.as_one("Rule", says, Setting(rolled, "mm"), why=f"{bare(self.diameter)} × π × {trim(self.at)} / 360"):
+            contact = d.lay_off(d.level_from(d.spots["B"]), d.spots["B"], rolled, "I")
+            return contact, d.lay_off(d.upright_from(contact), contact, self.roll.r, "", kind="plain")
+
     def base_value(self) -> Value:
-        return Value("base_length", np.pi * self.diameter, "mm", f"π × {trim(self.diameter)}", ("P0",))
+        return Value("base_length", np.pi * self.diameter, "mm", f"π × {bare(self.diameter)}", ("P0",))
 
     def measure(self, found: Found) -> dict[str, Number]:
         p = found.group("P")
@@ -180,14 +186,20 @@ class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
 
     def values(self, method: str) -> Iterable[Value]:
         yield self.base_value()
-        yield Value("arch_length", 4 * self.diameter, "mm", f"4 × {trim(self.diameter)}")
-        yield Value("area", 0.75 * np.pi * self.diameter**2, "mm²", f"3 π × {trim(self.diameter)}² / 4")
+        yield Value("arch_length", 4 * self.diameter, "mm", f"4 × {bare(self.diameter)}")
+        yield Value("area", 0.75 * np.pi * self.diameter**2, "mm²", f"3 π × {bare(self.diameter)}² / 4")
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
+        """Of the curve drawn: the arm from the heights of the points, the advance from the base that was stepped off."""
         out = super().measure(found)
-        d = out["base_length"] / np.pi
-        return {**out, "arch_length": 4 * d, "area": 0.75 * np.pi * d * d}
+        p, c = found.group("P"), np.asarray(cosd(self.turned()))
+        c = c - c.mean()
+        arm = -(p[..., 1] * c).sum(axis=-1) / (c * c).sum()
+        advance = out["base_length"] / (2 * np.pi)
+        centre = p[..., 0, 1] + arm
+        length = roll_length(advance, arm, 1.0)
+        return {**out, "arch_length": length, "area": 2 * np.pi * centre * advance + np.pi * arm * arm}
 
 
 class Trochoid(LineRolling, id="trochoid", family="rolling", title="Trochoid"):
@@ -229,8 +241,18 @@ class CircleRolling(RollingCurve):
     def roll(self) -> CircleRoll:
         return CircleRoll(self.base_diameter / 2, self.rolling_diameter / 2, self.tracing, self.inside, 90.0 + self.turn / 2)
 
+    def stand_at(self, d: Draft) -> tuple[Spot, Spot]:
+        roll, centre = self.roll, d.spots["O"]
+        swept = float(roll.swept(self.at))
+        says = f"At O set off the angle that the contact has gone round at {trim(self.at)}°; on its ray the contact I and the centre."
+        why = f"{trim(self.at)}° × {bare(self.rolling_diameter)} / {bare(self.base_diameter)}"
+        with d.as_one("Protractor", says, Setting(swept, "°"), why=why):
+            ray = d.ray(centre, roll.start - swept, instrument="Protractor")
+            hub = d.lay_off(ray, centre, roll.track, "", kind="plain")
+            return d.lay_off(ray, centre, roll.base, "I"), hub
+
     def turn_value(self) -> Value:
-        words = f"360° × {trim(self.rolling_diameter)} / {trim(self.base_diameter)}"
+        words = f"360° × {bare(self.rolling_diameter)} / {bare(self.base_diameter)}"
         return Value("turn_angle", self.turn, "°", words, ("P0", "O", f"P{self.spaces}"))
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -256,16 +278,19 @@ class Epicycloid(CircleRolling, id="epicycloid", family="rolling", title="Epicyc
     def values(self, method: str) -> Iterable[Value]:
         yield self.turn_value()
         r, base = self.rolling_diameter / 2, self.base_diameter / 2
-        words = f"8 × {trim(r)} × ({trim(base)} {'−' if self.inside else '+'} {trim(r)}) / {trim(base)}"
+        words = f"8 × {bare(r)} × ({bare(base)} {'−' if self.inside else '+'} {bare(r)}) / {bare(base)}"
         yield Value("arch_length", 8 * r * self.roll.track / base, "mm", words)
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
+        """Of the curve drawn: track and arm from the nearest and the furthest point, the way round O from their angles."""
         out = super().measure(found)
-        turn = out["turn_angle"]
-        r = turn / 360.0 * self.base_diameter / 2
-        track = self.base_diameter / 2 + (-r if self.inside else r)
-        return {**out, "arch_length": 8 * r * track / (self.base_diameter / 2)}
+        p = found.group("P")
+        near, far = length(p[..., 0, :]), length(p[..., self.spaces // 2, :])
+        arm, track = np.abs(far - near) / 2, (far + near) / 2
+        round_o = out["turn_angle"] / 360.0
+        # the arm turns against the centre's own way round O outside, with it inside
+        return {**out, "arch_length": roll_length(round_o * track, arm, 1.0 - round_o if self.inside else 1.0 + round_o)}
 
 
 class Hypocycloid(Epicycloid, id="hypocycloid", family="rolling", title="Hypocycloid"):

@@ -20,7 +20,7 @@ from wise_compass.figures.curves.rolling import (
     Trochoid,
     line_in_roll,
 )
-from wise_compass.geometry.vectors import distance, point, turned
+from wise_compass.geometry.vectors import distance, turned
 
 
 def _start_line(g: LineRolling, d: Draft) -> tuple[Spot, LineMark, Spot, ArcMark, float]:
@@ -36,7 +36,7 @@ def _start_line(g: LineRolling, d: Draft) -> tuple[Spot, LineMark, Spot, ArcMark
     with d.phase("Base and circle"):
         origin = d.start_at("B", says="Mark B, where the circle first stands.")
         base = d.level_from(origin, "Draw the base line level.", role=Role.REFERENCE)
-        base.hi = rolled * g.spaces / g.divisions
+        base.extent(0.0, rolled * g.spaces / g.divisions)
         up = d.upright_from(origin, "Draw upright at B.", length=r)
         centre = d.lay_off(up, origin, r, "C", "Lay off the radius: the first centre C.")
         circle = d.compass(centre, g.tracing, "Centre C, draw the circle of the tracing point.")
@@ -47,7 +47,8 @@ def _divided(g: RollingCurve, d: Draft, centre: Spot, circle: ArcMark, first: fl
     """The tracing circle divided, from the tracing point's own place, in the sense in which it will come round."""
     words = f"Divide it from there into {g.divisions}: {g.divisions} spaces, {g.divisions} marks."
     with d.phase("Divide"), d.as_one("Protractor", words, Setting(360.0 / g.divisions, "°")):
-        return [d.also("", circle.point_at(first + sign * 360.0 * k / g.divisions), "plain") for k in range(g.divisions)]
+        rays = d.divide_turn(centre, g.divisions, first, clockwise=sign < 0, length=g.tracing)
+        return [d.meet(ray, circle, near=ray.at_length(g.tracing)) for ray in rays]
 
 
 def _straight(k: int, divisions: int) -> bool:
@@ -60,17 +61,18 @@ def _line_points(g: LineRolling, d: Draft, how: str) -> None:
     marks = _divided(g, d, centre, circle, -90.0, -1)
     advance = rolled / g.divisions
     with d.phase("Step the centres"):
-        says = f"Step {g.spaces} spaces along the base, each a division of the circumference; set up each centre."
-        with d.as_one("Dividers", says, Setting(advance, "mm")) as step:
-            space = advance + d.hand.strays("dividers stepped", step.n) / g.spaces
-            contacts = [d.also("", origin.at + point(k * space, 0.0), "plain") for k in range(g.spaces + 1)]
-            centres = [d.also("", centre.at + point(k * space, 0.0), "plain") for k in range(g.spaces + 1)]
+        says = f"Step {g.spaces} spaces along the base, each a division of the circumference."
+        contacts = d.step_along(base, origin, advance, g.spaces, says=says)
+        track = d.level_from(centre, "Draw level through C: the path of the centres.", role=Role.CENTRE)
+        with d.as_one("Set square", "Set up each centre straight over its mark."):
+            ups = [d.upright_from(contact, role=Role.PROJECTOR) for contact in contacts[1:]]
+            centres = [centre, *(d.meet(up, track) for up in ups)]
     with d.phase("Find the points"):
         roll, angles = g.roll, g.turned()
         aims, hubs = roll.tracer(angles), roll.centre(angles)
         chords = distance(aims, roll.contact(angles))
         for k in range(g.spaces + 1):
-            aim = Spot("", aims[k] - hubs[k] + centres[k].here, 0)
+            aim = aims[k] - hubs[k] + centres[k].here
             _one_line_point(g, d, k, how, marks[k % g.divisions], contacts[k], centres[k], aim, float(chords[k]))
     line_in_roll(g, d)
 
@@ -104,11 +106,11 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
         origin = d.start_at("O", says="Mark the centre O of the base circle.")
         base = d.compass(origin, roll.base, "Centre O, draw the base circle.", role=Role.REFERENCE)
         if g.turn < 330:
-            base.span = (90.0 - g.turn / 2 - 15.0, g.turn + 30.0)
+            base.swing(90.0 - g.turn / 2 - 15.0, g.turn + 30.0)
         track = d.compass(origin, roll.track, "Same centre, the path of the rolling centre.", whole=False, role=Role.CENTRE)
-        track.span = (roll.start - g.turn, min(g.turn, 360.0))
+        track.swing(roll.start - g.turn, min(g.turn, 360.0))
         radius = d.ray(origin, roll.start, "Draw the radius on which the circle first stands.")
-        centre = d.meet(radius, track, "C", near=Spot("", roll.centre(0.0), 0))
+        centre = d.meet(radius, track, "C", near=roll.centre(0.0))
         circle = d.compass(centre, g.tracing, "Centre C, draw the circle of the tracing point.")
     first = float(roll.facing(0.0))
     marks = _divided(g, d, centre, circle, first, 1 if g.inside else -1)
@@ -126,18 +128,15 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
         ),
     ):
         rays = [d.ray(origin, roll.start - k * swept, instrument="Protractor") for k in range(g.spaces + 1)]
-        contacts = [d.also("", ray.at_length(roll.base), "plain") for ray in rays]
-        centres = [d.also("", ray.at_length(roll.track), "plain") for ray in rays]
-        for ray in rays:
-            ray.hi = max(roll.base, roll.track)
-            ray.lo = min(roll.base, roll.track)
+        contacts = [d.meet(ray, base, near=ray.at_length(roll.base)) for ray in rays]
+        centres = [d.meet(ray, track, near=ray.at_length(roll.track)) for ray in rays]
     with d.phase("Find the points"):
         angles = g.turned()
         true = roll.tracer(angles)
         chords = distance(true, roll.contact(angles))
         aims = turned(true, (g.turn / g.divisions - swept) * np.arange(g.spaces + 1))
         for k in range(g.spaces + 1):
-            aim = Spot("", aims[k], 0)
+            aim = aims[k]
             says = f"Carry division {k % g.divisions} round O; the tracing radius from centre {k} cuts it: P{k}."
             if how == "instant-centres" and not _straight(k, g.divisions):
                 chord = float(chords[k])

@@ -14,11 +14,11 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real, par
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.curves.touching import Touching
 from wise_compass.geometry.curves import Curve, even_radius, polar_curve
 from wise_compass.geometry.spirals import archimedean_length
-from wise_compass.geometry.vectors import Array, Number, angle_of, distance, polar
+from wise_compass.geometry.vectors import Array, Number, angle_of, distance
 
 
 class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", title="Archimedean spiral"):
@@ -82,24 +82,24 @@ class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", tit
         r, i, t = self.outer / 2, self.inner / 2, self.whole_turns
         gain = (r - i) / t
         yield Value(
-            "radius_gain", gain, "mm", f"({trim(r)} − {trim(i)}) / {trim(t)}", ("P0", f"P{min(self.divisions, self.spaces)}")
+            "radius_gain", gain, "mm", f"({bare(r)} − {bare(i)}) / {trim(t)}", ("P0", f"P{min(self.divisions, self.spaces)}")
         )
-        rate = trim(gain / (2 * np.pi))
+        rate = bare(gain / (2 * np.pi))
         yield Value(
             "arc_length",
             float(archimedean_length(i, r, t)),
             "mm",
-            f"∫ √(r² + {rate}²) dr / {rate} from {trim(i)} to {trim(r)}",
+            f"∫ √(r² + {rate}²) dr / {rate} from {bare(i)} to {bare(r)}",
             ("P0", f"P{self.spaces}"),
         )
-        yield Value("space", (r - i) / self.spaces, "mm", f"({trim(r)} − {trim(i)}) / {self.spaces}")
+        yield Value("space", (r - i) / self.spaces, "mm", f"({bare(r)} − {bare(i)}) / {self.spaces}")
         yield Value("spaces", float(self.spaces), "", f"{trim(t)} × {self.divisions}")
         for k in range(0, self.spaces + 1, max(self.divisions // 12, 1)):
             yield Value(
                 f"radius_{k}",
                 i + (r - i) * k / self.spaces,
                 "mm",
-                f"{trim(i)} + {k} × {trim((r - i) / self.spaces)}",
+                f"{bare(i)} + {k} × {bare((r - i) / self.spaces)}",
                 (f"P{k}",),
             )
         yield from self.touch_values()
@@ -194,33 +194,23 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
             says="The radius is divided from the centre instead of from the inner circle.",
         )
         where = "from the inner circle to the outer" if inner else "from O to the outer circle"
-        with d.as_one(
-            "Dividers",
-            f"Cut the first ray {where} into {cut} equal spaces: {cut} spaces, {cut + 1} marks.",
-            Setting((outer - rim) / cut, "mm"),
-            why=f"{trim(g.whole_turns)} turns of {g.divisions} divisions",
-        ):
-            stray = d.hand.strays("dividers stepped", d.steps[-1].n)
-            space = (outer - rim) / cut
-            for k in range(spaces + 1):
-                d.also("", polar(centre.at, rim + k * space + stray, g.start), "plain")
+        space = (outer - rim) / cut
+        first = rays[0]
+        start = d.lay_off(first, centre, rim, "", "On the first ray mark the inner circle.", kind="plain") if rim else centre
+        says = f"Cut the first ray {where} into {cut} equal spaces: {cut} spaces, {cut + 1} marks."
+        marks = d.step_along(first, start, space, spaces, says=says, why=f"{trim(g.whole_turns)} turns of {g.divisions} divisions")
     points: list[Spot] = []
     with d.phase("Find the points"):
-        for k in range(spaces + 1):
-            radius = rim + k * space
-            ray = rays[k % g.divisions]
-            if radius == 0:
+        for k, mark in enumerate(marks):
+            if mark is centre:
                 with d.as_one("Pencil", "P0 is the centre itself."):
-                    points.append(d.also("P0", centre.at))
+                    points.append(d.also("P0", centre))
                 continue
-            with d.as_one(
-                "Compass",
-                f"Centre O to mark {k}; swing it to ray {k % g.divisions}.",
-                why=f"{k} of {spaces} spaces" if k else "the start",
-            ):
-                arc = d.compass(centre, radius, whole=False, role=Role.LOCUS)
-                spot = d.meet(ray, arc, f"P{k}", near=Spot("", ray.at_length(g.outer), 0))
-            points.append(spot)
+            says = f"Centre O to mark {k}; swing it to ray {k % g.divisions}."
+            why = f"{k} of {spaces} spaces" if k else "the start"
+            ray = rays[k % g.divisions]
+            arc = d.compass(centre, d.opening(centre, mark), says, why, whole=False, role=Role.LOCUS)
+            points.append(d.meet(ray, arc, f"P{k}", near=ray.at_length(g.outer)))
     g.touch_in(d)
     with d.phase("Line in"):
         d.curve(points, says=f"Line in the spiral through P0 to P{spaces}.")

@@ -18,7 +18,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.geometry.curves import Curve, clear_radius
 from wise_compass.geometry.vectors import Array, Number, along, angle_of, cross, distance, dot, left_of, unit
 
@@ -116,15 +116,15 @@ class Touching(Figure):
         side = self.touched.concave_side(self.place) * (1 if self.touch == "circle-inside" else -1)
         clear, place = clear_radius(self.touched, self.place, side)
         if self.touch == "circle-inside" and self.circle_radius > self.curvature_radius:
-            own = trim(self.curvature_radius, 2)
-            words = f"The circle’s radius of {trim(self.circle_radius)} mm exceeds the curve’s own radius of curvature there, {own} mm:"
+            own = mm(self.curvature_radius)
+            words = f"The circle’s radius of {mm(self.circle_radius)} exceeds the curve’s own radius of curvature there, {own}:"
             words += " it crosses the curve beside the point."
         elif self.circle_radius > clear * (1 + 1e-9):
             x, y = self.touched.at(place)
-            words = f"The circle crosses the curve again near {trim(float(x), 1)}, {trim(float(y), 1)}."
+            words = f"The circle crosses the curve again near {mm(float(x))}, {mm(float(y))}."
         else:
             return
-        yield f"{words} Lower circle_radius to {trim(clear, 2)} mm or take the other side."
+        yield f"{words} Lower circle_radius to {most_mm(clear)} or take the other side."
 
     def touch_values(self) -> Iterator[Value]:
         """The normal's direction and the radius of curvature, where a point is touched."""
@@ -140,13 +140,13 @@ class Touching(Figure):
         straight = radius > STRAIGHT
         heading, second_derivative = self.touched.derivative(self.place), self.touched.second_derivative(self.place)
         speed, turn = float(np.hypot(*heading)), abs(float(cross(heading, second_derivative)))
-        words = f"{trim(speed, 6)}³ / {trim(turn, 6)}, |C′|³ / |C′ × C″| by the curve’s derivatives"
+        words = f"{bare(speed)}³ / {trim(turn, 6)}, |C′|³ / |C′ × C″| by the curve’s derivatives"
         words = "the curve is straight there" if straight else words if radius else "nothing at a cusp"
         yield Value("curvature_radius", None if straight else radius, "mm", words, (q,))
         if self.touch == "circle-inside" and not straight:
             over = self.circle_radius - radius
             says = f"the circle {'crosses' if over > 0 else 'stays inside'} the curve beside the point"
-            yield Value("over_curvature", over, "mm", f"{trim(self.circle_radius)} − {trim(radius)}: {says}", (f"{q}k",))
+            yield Value("over_curvature", over, "mm", f"{bare(self.circle_radius)} − {bare(radius)}: {says}", (f"{q}k",))
 
     def touch_measure(self, found: Found) -> dict[str, Number]:
         if self.touch == "none":
@@ -183,11 +183,10 @@ class Touching(Figure):
         with d.phase("Tangent and normal"):
             q, normal = self.normal_by_hand(d)
             size = self._size()
-            d.also(f"{name}n", along(q.at, normal.u, size), "plain")
+            d.lay_off(normal, q, size, f"{name}n", f"Take {name}n anywhere along it.", kind="plain")
             words = f"Draw square to the normal at {name}: the tangent."
-            tangent = d.square_to(normal, q, words, role=Role.CENTRE, length=2 * size)
-            tangent.lo = -2 * size
-            d.also(f"{name}t", along(q.at, tangent.u, size), "plain")
+            tangent = d.square_to(normal, q, words, role=Role.CENTRE).extent(-2 * size, 2 * size)
+            d.on(tangent, size, f"{name}t")
         if self.touch.startswith("circle"):
             self._circle_in(d, q, normal)
 
@@ -226,7 +225,11 @@ def by_focal_radii(d: Draft, q: Spot, one: Spot, two: Spot, sum_of_radii: bool) 
     first = d.rule(one, q, f"Join {one.name}{q.name} and on.", beyond=radius)
     second = d.rule(two, q, f"Join {two.name}{q.name}{' and on' if sum_of_radii else ''}.", beyond=radius * sum_of_radii)
     which = "both focal radii produced" if sum_of_radii else "one focal radius and the other produced"
-    with d.as_one("Compass", f"Centre {q.name}, equal arcs on {which}; halve between them.", Setting(radius, "mm")):
-        half = unit(first.u + second.u if sum_of_radii else first.u - second.u)
-        middle = d.also("", along(q.at, half, radius), "plain")
+    says = f"Centre {q.name}, equal arcs on {which}; from both cuts the same opening again: they cross midway."
+    with d.as_one("Compass", says, Setting(radius, "mm")):
+        arc = d.compass(q, radius, whole=False)
+        ways = (first.u, second.u if sum_of_radii else -second.u)
+        cuts = [d.meet(line, arc, near=q.here + radius * nominal(u, 1)) for line, u in zip((first, second), ways)]
+        again = [d.compass(cut, radius, whole=False) for cut in cuts]
+        middle = d.meet(again[0], again[1], far=q)
     return d.rule(q, middle, f"Join {q.name} to it: the normal.", why="it halves the angle of the focal radii")

@@ -13,7 +13,7 @@ from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle
 from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, trim
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Number, angle_between, direction, distance, dot, polar, tand
 
@@ -57,10 +57,10 @@ def bisect_angle_arcs(g: BisectAngle, d: Draft) -> None:
         b = d.meet(two, arc, "B", near=moves.towards(v, two, ARM))
         left = d.compass(a, 0.75 * ARM, "Centre A, a larger opening: swing inside the angle.", whole=False)
         right = d.compass(b, 0.75 * ARM, "Centre B, the same opening: cross it at M.", whole=False)
-        m = d.meet(left, right, "M", near=Spot("", ARM * direction(g.angle / 2), 0))
+        m = d.meet(left, right, "M", near=ARM * direction(g.angle / 2))
     with d.phase("Line in"):
         for arm, says in ((one, "Line in one arm."), (two, "Line in the other arm.")):
-            d.line_in([v, d.also("", arm.at_length(ARM), "plain")], says=says)
+            d.line_in([v, d.on(arm, ARM)], says=says)
         d.line_in([v, m], says="Line in the bisector VM.")
 
 
@@ -89,7 +89,7 @@ class SetAngle(Figure, id="set-angle", family="lines", title="Set an angle"):
         if small > 0:
             base, rise = moves.tangent_base(small)
             yield Value("longest_base", base, "mm", "what an A4 sheet has room for")
-            yield Value("rise_over_it", rise, "mm", f"{trim(base)} tan {trim(small)}°")
+            yield Value("rise_over_it", rise, "mm", f"{bare(base)} tan {trim(small)}°")
             yield Value("times_finer", moves.times_finer(small), "", "protractor's scatter over the tangent's, one sd each")
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -108,7 +108,7 @@ def _vertex(d: Draft, ending: float = 1.0) -> tuple[Spot, LineMark]:
     with d.phase("The line"):
         v = d.start_at("V", says="Mark the vertex V.")
         line = d.level_from(v, "Draw a level line through V.", length=ARM)
-        line.lo = min(line.lo, ending)
+        line.extent(min(ending, 0.0), ARM)
     return v, line
 
 
@@ -116,7 +116,7 @@ def _arm_in(d: Draft, v: Spot, line: LineMark, arm: LineMark) -> None:
     with d.phase("Line in"):
         q = d.lay_off(arm, v, ARM, "Q", "Measure the arm along it.")
         d.line_in([v, q], says="Line in the arm VQ.")
-        d.line_in([v, d.also("", line.at_length(ARM), "plain")], says="Line in the line.")
+        d.line_in([v, d.on(line, ARM)], says="Line in the line.")
 
 
 def _misread(g: SetAngle, d: Draft) -> float:
@@ -166,7 +166,7 @@ def set_by_compass(g: SetAngle, d: Draft) -> None:
         high = min(low + 60.0, 180.0) if g.angle % 60 else low
         for k in range(1, round(high / 60) + 1):
             step = d.compass(marks[60.0 * (k - 1)], radius, "Keep the opening: step it along the arc for 60°.", whole=False)
-            marks[60.0 * k] = d.meet(arc, step, near=Spot("", radius * direction(60.0 * k), 0))
+            marks[60.0 * k] = d.meet(arc, step, near=radius * direction(60.0 * k))
         while g.angle not in marks:
             middle = (low + high) / 2
             arcs = [
@@ -174,7 +174,7 @@ def set_by_compass(g: SetAngle, d: Draft) -> None:
             ]
             out = d.meet(arcs[0], arcs[1], far=v)
             ray = d.rule(v, out, f"Join V to the crossing: {trim(middle)}°.")
-            marks[middle] = d.meet(ray, arc, near=Spot("", radius * direction(middle), 0))
+            marks[middle] = d.meet(ray, arc, near=radius * direction(middle))
             low, high = (middle, high) if g.angle > middle else (low, middle)
         arm = d.rule(v, marks[g.angle], f"Join V to the mark at {trim(g.angle)}°.")
     _arm_in(d, v, line, arm)

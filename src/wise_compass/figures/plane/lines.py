@@ -11,9 +11,9 @@ from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm
 from wise_compass.geometry.meets import distance_to_line
-from wise_compass.geometry.vectors import Number, distance, mean, point
+from wise_compass.geometry.vectors import Number, distance, point
 
 
 def base_line(d: Draft, length: float, title: str = "The line", why: str = "given") -> tuple[Spot, Spot, LineMark]:
@@ -35,11 +35,11 @@ class DivideLine(Figure, id="divide-line", family="lines", title="Divide a line"
 
     def values(self, method: str) -> Iterable[Value]:
         part = self.length / self.parts
-        yield Value("part", part, "mm", f"{trim(self.length)} / {self.parts}", ("A", "D1"))
+        yield Value("part", part, "mm", f"{bare(self.length)} / {self.parts}", ("A", "D1"))
         yield Value("spaces", float(self.parts), "", "the parts")
         yield Value("marks", float(self.parts + 1), "", f"{self.parts} + 1: both ends are marks")
         for k in range(1, self.parts):
-            yield Value(f"total_{k}", k * part, "mm", f"{k} × {trim(self.length)} / {self.parts}", ("A", f"D{k}"))
+            yield Value(f"total_{k}", k * part, "mm", f"{k} × {bare(self.length)} / {self.parts}", ("A", f"D{k}"))
 
     def measure(self, found: Found) -> dict[str, Number]:
         marks = found.group("D")
@@ -55,7 +55,7 @@ class DivideLine(Figure, id="divide-line", family="lines", title="Divide a line"
     def truths(self, found: Found) -> Iterator[Truth]:
         marks = found.together(["A", *found.names("D"), "B"])
         yield Truth(
-            f"Every space measures {trim(self.length / self.parts)}",
+            f"Every space measures {mm(self.length / self.parts)}",
             distance(marks[..., :-1, :], marks[..., 1:, :]) - self.length / self.parts,
         )
         yield Truth("Every mark stands on the line", distance_to_line(marks, found["A"][..., None, :], point(1.0, 0.0)))
@@ -87,10 +87,9 @@ def _tick_in(d: Draft, marks: list[Spot], line: LineMark) -> None:
         d.line_in([marks[0], marks[-1]], says="Line in AB.")
         with d.as_one("Set square", f"Tick across it at each mark: {len(marks) - 1} spaces, {len(marks)} marks."):
             for mark in marks:
-                tick = d.square_to(line, mark, role=Role.OUTLINE)
-                tick.lo, tick.hi, tick.fixed = -1.5, 1.5, True
+                d.square_to(line, mark, role=Role.OUTLINE).extent(-1.5, 1.5).fixed = True
             for k, (one, two) in enumerate(zip(marks, marks[1:]), 1):
-                d.also(f"({k})", mean(one.at, two.at), "label")
+                d.label(f"({k})", one, two)
 
 
 @method(DivideLine, "parallels", about="A slanting line of handy spaces, and parallels back: no trial, any number.")
@@ -98,7 +97,7 @@ def divide_parallels(g: DivideLine, d: Draft) -> None:
     a, b, line = base_line(d, g.length)
     with d.phase("Divide"):
         count = _miscounted(g, d)
-        marks = moves.divide_by_parallels(d, a, b, g.parts, _names(count), count)
+        marks = d.divide_by_parallels(a, b, g.parts, _names(count), count)
     _tick_in(d, marks, line)
 
 
@@ -114,6 +113,7 @@ def divide_dividers(g: DivideLine, d: Draft) -> None:
             ["", *_names(count)],
             f"Step AB into {count} spaces; open or close by a {count}th of what is left over, and step again until it closes.",
             why="measure each mark from A, so that misses do not add up",
+            how="trial",
         )
     _tick_in(d, marks, line)
 
@@ -126,7 +126,7 @@ class BisectLine(Figure, id="bisect-line", family="lines", title="Bisect a line"
     length = Length(88, "the length")
 
     def values(self, method: str) -> Iterable[Value]:
-        yield Value("half", self.length / 2, "mm", f"{trim(self.length)} / 2", ("A", "M"))
+        yield Value("half", self.length / 2, "mm", f"{bare(self.length)} / 2", ("A", "M"))
 
     def measure(self, found: Found) -> dict[str, Number]:
         return {"half": distance(found["A"], found["M"])}
@@ -185,7 +185,7 @@ class Perpendicular(Figure, id="perpendicular", family="lines", title="Perpendic
         yield Truth("The foot stands where it was asked for", distance(found["A"], found["F"]) - self.at)
         if self.off:
             yield Truth(
-                f"The foot is {trim(self.off)} from the point, the shortest way to the line",
+                f"The foot is {mm(self.off)} from the point, the shortest way to the line",
                 distance(found["Q"], found["F"]) - self.off,
             )
 
@@ -199,7 +199,7 @@ class Perpendicular(Figure, id="perpendicular", family="lines", title="Perpendic
 
 def _on_the_line(g: Perpendicular) -> str | None:
     if g.off:
-        return f"This method erects a perpendicular on the line; off is {trim(g.off)} mm. Set off to 0 or choose equal-arcs."
+        return f"This method erects a perpendicular on the line; off is {mm(g.off)}. Set off to 0 or choose equal-arcs."
     return None
 
 

@@ -12,7 +12,7 @@ from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.geometry import polygons as regular
 from wise_compass.geometry.vectors import Array, Number, distance, mean, point
 
@@ -51,7 +51,7 @@ class RegularPolygon(Figure):
 
     def values(self, method: str) -> Iterable[Value]:
         n, side = self.sides, self.true_side
-        s, half = trim(side), trim(180 / n)
+        s, half = bare(side), trim(180 / n)
         first = tuple(self.corners)
         yield Value("side", side, "mm", self.side_working, first[:2])
         yield Value("circumradius", float(regular.circumradius(n, side)), "mm", f"{s} / (2 sin {half}°)", ("O", "A"))
@@ -77,7 +77,7 @@ class RegularPolygon(Figure):
     def truths(self, found: Found) -> Iterator[Truth]:
         corners = found.together(list(self.corners))
         yield Truth(
-            f"All {self.sides} sides measure {trim(self.true_side)}, the last one too", regular.edges(corners) - self.true_side
+            f"All {self.sides} sides measure {mm(self.true_side)}, the last one too", regular.edges(corners) - self.true_side
         )
         yield Truth("Every corner stands on its place of the regular polygon", distance(corners, self.true_corners()))
         radii = distance(corners, mean(*np.moveaxis(corners, -2, 0))[..., None, :])
@@ -137,8 +137,8 @@ class PolygonOnSide(RegularPolygon, id="polygon-on-side", family="polygons", tit
     def values(self, method: str) -> Iterable[Value]:
         yield from super().values(method)
         if method == "centre-ladder":
-            n, s, r = self.sides, trim(self.side), self.ladder_radius
-            half = trim(self.side / 2)
+            n, s, r = self.sides, bare(self.side), self.ladder_radius
+            half = bare(self.side / 2)
             yield Value(
                 "drawn_circumradius",
                 r,
@@ -151,7 +151,7 @@ class PolygonOnSide(RegularPolygon, id="polygon-on-side", family="polygons", tit
                 "closing_gap",
                 float(regular.closing_gap(n, self.side, r)),
                 "mm",
-                f"2 × {trim(r)} × |sin({n} × arcsin({s} / (2 × {trim(r)})))|",
+                f"2 × {bare(r)} × |sin({n} × arcsin({s} / (2 × {bare(r)})))|",
                 ("A", "End"),
                 drawn=True,
             )
@@ -204,24 +204,19 @@ def centre_ladder(g: PolygonOnSide, d: Draft) -> None:
         bisector = d.square_to(base, middle, "Halve AB and draw its bisector upright.", role=Role.LOCUS)
         four = d.meet(d.ray(a, 45, "From A draw a line at 45°: it gives the centre C4 for four sides."), bisector, "C4")
         six = d.meet(d.ray(a, 60, "From A draw a line at 60°: it gives the centre C6 for six."), bisector, "C6")
-        rung = distance(four.here, six.here) / 2
         if g.sides in (4, 6):
-            centre = d.also("O", (four if g.sides == 4 else six).at)
+            centre = d.also("O", four if g.sides == 4 else six)
         else:
-            up = d.opening(four, six)
             start = six if g.sides > 6 else four
             rungs = g.sides - 6 if g.sides > 6 else g.sides - 4
-            along = bisector.u * np.asarray(up.value)[..., None] / 2
-            with d.as_one(
-                "Dividers",
-                f"Halve C4–C6 and step the half {abs(rungs)} × {'up' if rungs > 0 else 'down'} from "
-                f"C{6 if g.sides > 6 else 4}: the centre O for {g.sides} sides.",
-                why="equal rungs: a rule of thumb, not a theorem",
-            ) as step:
-                step.settings[:] = [type(step.settings[0])(float(rung), "mm")] if step.settings else []
-                stray = d.hand.strays("dividers stepped", step.n)
-                centre = d.also("O", start.at + along * rungs + bisector.u * np.asarray(stray)[..., None])
-                bisector.reach(centre.here)
+            with d.as_one("Dividers", "Halve C4–C6."):
+                half = d.midpoint(four, six, "")
+            rung = d.opening(four, half)
+            way = "up" if rungs > 0 else "down"
+            says = f"With half of C4–C6 step {abs(rungs)} × {way} from {start.name}: the centre O for {g.sides} sides."
+            names = [*[""] * (abs(rungs) - 1), "O"]
+            why = "equal rungs: a rule of thumb, not a theorem"
+            centre = d.step_along(bisector, start, rung, rungs, names, says, why)[-1]
     _step_round(g, d, a, b, centre, closes=g.sides in (4, 6))
 
 
@@ -264,7 +259,7 @@ def pentagon_arcs(g: PolygonOnSide, d: Draft) -> None:
         right = d.meet(from_a, b_side, "C", where="above")
         a_side = d.compass(a, side, "Centre A, the same opening: cut the arc about B.", whole=False)
         left = d.meet(from_b, a_side, "E", where="above")
-        d.also("End", a.at, "plain")
-        d.also("O", mean(a.at, b.at, right.at, top.at, left.at), "plain")
+        d.also("End", a, "plain")
+        d.centroid([a, b, right, top, left], "O")
     with d.phase("Line in"):
         d.line_in([a, b, right, top, left], closed=True, says="Line in the five sides.")

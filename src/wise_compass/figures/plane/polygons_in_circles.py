@@ -17,7 +17,7 @@ from wise_compass.drafting.recorder import Opening
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.plane.polygons import (
     CORNERS,
     REGULAR_VALUES,
@@ -44,7 +44,7 @@ class PolygonInCircle(RegularPolygon, id="polygon-in-circle", family="polygons",
 
     @property
     def side_working(self) -> str:
-        return f"{trim(self.diameter)} sin {trim(180 / self.sides)}°"
+        return f"{bare(self.diameter)} sin {trim(180 / self.sides)}°"
 
     def true_corners(self) -> Array:
         return polar(point(0.0, 0.0), self.diameter / 2, 90 + 360 / self.sides * np.arange(self.sides))
@@ -63,11 +63,11 @@ class PolygonInCircle(RegularPolygon, id="polygon-in-circle", family="polygons",
             side, r = self.division_side, self.diameter / 2
             gap = float(regular.closing_gap(self.sides, side, r))
             words = (
-                f"from A to where the line through ({trim(r * math.sqrt(3))}, 0) and (0, {trim(r - 4 * r / self.sides)}) cuts"
+                f"from A to where the line through ({bare(r * math.sqrt(3))}, 0) and (0, {bare(r - 4 * r / self.sides)}) cuts"
             )
-            yield Value("drawn_side", side, "mm", f"{words} the circle of radius {trim(r)}", ("A", "B"), drawn=True)
-            turn = f"{self.sides} × arcsin({trim(side)} / {trim(self.diameter)})"
-            yield Value("closing_gap", gap, "mm", f"{trim(self.diameter)} × |sin({turn})|", ("A", "End"), drawn=True)
+            yield Value("drawn_side", side, "mm", f"{words} the circle of radius {bare(r)}", ("A", "B"), drawn=True)
+            turn = f"{self.sides} × arcsin({bare(side)} / {bare(self.diameter)})"
+            yield Value("closing_gap", gap, "mm", f"{bare(self.diameter)} × |sin({turn})|", ("A", "End"), drawn=True)
 
     def measure(self, found: Found) -> dict[str, Number]:
         out = super().measure(found)
@@ -84,7 +84,7 @@ def _top(d: Draft, centre: Spot, circle: ArcMark, reach: float) -> tuple[Spot, L
     """The upright diameter and the corner at its top."""
     with d.phase("The first corner"):
         axis = d.upright_from(centre, "Draw the upright diameter.", role=Role.CENTRE)
-        axis.lo, axis.hi = -reach, reach
+        axis.extent(-reach, reach)
         return d.meet(axis, circle, "A", where="above"), axis
 
 
@@ -129,9 +129,9 @@ def in_circle_compass(g: PolygonInCircle, d: Draft) -> None:
     step_and_close(d, circle, a, b, g.corners, closes=True)
 
 
-def _on_left(g: PolygonInCircle, turn: float) -> Spot:
+def _on_left(g: PolygonInCircle, turn: float) -> Array:
     """Where a point ``turn`` degrees on from the top is about to be found; nothing is drawn."""
-    return Spot("", polar(point(0.0, 0.0), g.diameter / 2, 90.0 + turn), 0, "plain")
+    return polar(point(0.0, 0.0), g.diameter / 2, 90.0 + turn)
 
 
 def _from_sixths(g: PolygonInCircle, d: Draft, a: Spot, circle: ArcMark, radius: Opening, centre: Spot, axis: LineMark) -> Spot:
@@ -189,7 +189,7 @@ def diameter_division(g: PolygonInCircle, d: Draft) -> None:
     a, axis = _top(d, centre, circle, g.diameter / 2)
     with d.phase("Divide the diameter"):
         foot = d.meet(axis, circle, "Foot", where="below")
-        marks = moves.divide_by_parallels(d, a, foot, g.sides, ["", "Two"])
+        marks = d.divide_by_parallels(a, foot, g.sides, ["", "Two"])
     with d.phase("The apex"):
         whole = d.opening(a, foot)
         arcs = [
@@ -216,7 +216,7 @@ class PolygonAboutCircle(RegularPolygon, id="polygon-about-circle", family="poly
 
     @property
     def side_working(self) -> str:
-        return f"{trim(self.across_flats)} tan {trim(180 / self.sides)}°"
+        return f"{bare(self.across_flats)} tan {trim(180 / self.sides)}°"
 
     def true_corners(self) -> Array:
         radius = self.across_flats / 2 / math.cos(math.pi / self.sides)
@@ -248,7 +248,7 @@ def about_tangents(g: PolygonAboutCircle, d: Draft) -> None:
             tangents.append(d.square_to(ray, touch))
         corners = [d.meet(tangents[k - 1], tangents[k], name) for k, name in enumerate(g.corners)]
     with d.phase("Line in"):
-        d.line_in(corners, closed=True, says=f"Line in the {g.sides} sides, {trim(2 * reach)} each.")
+        d.line_in(corners, closed=True, says=f"Line in the {g.sides} sides, {mm(2 * reach)} each.")
 
 
 class StarPolygon(Figure, id="star-polygon", family="polygons", title="Star"):
@@ -273,7 +273,7 @@ class StarPolygon(Figure, id="star-polygon", family="polygons", title="Star"):
     def values(self, method: str) -> Iterable[Value]:
         turn = trim(180 * self.skip / self.points)
         edge = self.diameter * math.sin(math.pi * self.skip / self.points)
-        yield Value("edge", edge, "mm", f"{trim(self.diameter)} sin {turn}°", ("A", self.corners[self.skip]))
+        yield Value("edge", edge, "mm", f"{bare(self.diameter)} sin {turn}°", ("A", self.corners[self.skip]))
         yield Value("tip_angle", 180 - 360 * self.skip / self.points, "°", f"180° − 2 × {turn}°", ("A",))
 
     def measure(self, found: Found) -> dict[str, Number]:

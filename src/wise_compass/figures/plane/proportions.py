@@ -13,7 +13,7 @@ from wise_compass.drafting.givens import Length, Real
 from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.plane.lines import base_line
 from wise_compass.geometry.vectors import Number, distance, point
 
@@ -28,7 +28,7 @@ class RootLength(Figure, id="root-length", family="lines", title="Square root of
 
     def values(self, method: str) -> Iterable[Value]:
         yield Value(
-            "root", self.unit * float(np.sqrt(self.number)), "mm", f"{trim(self.unit)} × √{trim(self.number)}", ("R", "S")
+            "root", self.unit * float(np.sqrt(self.number)), "mm", f"{bare(self.unit)} × √{trim(self.number)}", ("R", "S")
         )
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -110,7 +110,7 @@ class MeanProportional(Figure, id="mean-proportional", family="lines", title="Me
             "mean",
             float(np.sqrt(self.first) * np.sqrt(self.second)),
             "mm",
-            f"√({trim(self.first)} × {trim(self.second)})",
+            f"√({bare(self.first)} × {bare(self.second)})",
             ("C", "S"),
         )
 
@@ -148,8 +148,8 @@ class GoldenSection(Figure, id="golden-section", family="lines", title="Golden s
 
     def values(self, method: str) -> Iterable[Value]:
         longer = self.length * (np.sqrt(5) - 1) / 2
-        yield Value("longer", float(longer), "mm", f"{trim(self.length)} (√5 − 1) / 2", ("A", "S"))
-        yield Value("shorter", float(self.length * (3 - np.sqrt(5)) / 2), "mm", f"{trim(self.length)} (3 − √5) / 2", ("S", "B"))
+        yield Value("longer", float(longer), "mm", f"{bare(self.length)} (√5 − 1) / 2", ("A", "S"))
+        yield Value("shorter", float(self.length * (3 - np.sqrt(5)) / 2), "mm", f"{bare(self.length)} (3 − √5) / 2", ("S", "B"))
 
     def measure(self, found: Found) -> dict[str, Number]:
         return {"longer": distance(found["A"], found["S"]), "shorter": distance(found["S"], found["B"])}

@@ -15,7 +15,7 @@ from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.plane.lines import base_line
 from wise_compass.figures.plane.polygons import circle_about
 from wise_compass.geometry import triangles
@@ -49,8 +49,8 @@ class Square(Figure):
     def values(self, method: str) -> Iterable[Value]:
         side = self.true_side
         yield Value("side", side, "mm", self.side_working, ("A", "B"))
-        yield Value("diagonal", side * float(np.sqrt(2)), "mm", f"{trim(side)} √2", ("A", "C"))
-        yield Value("area", side * side, "mm²", f"{trim(side)}²", tuple("ABCD"))
+        yield Value("diagonal", side * float(np.sqrt(2)), "mm", f"{bare(side)} √2", ("A", "C"))
+        yield Value("area", side * side, "mm²", f"{bare(side)}²", tuple("ABCD"))
 
     def measure(self, found: Found) -> dict[str, Number]:
         four = corners(found)
@@ -58,7 +58,7 @@ class Square(Figure):
 
     def truths(self, found: Found) -> Iterator[Truth]:
         four = corners(found)
-        yield Truth(f"All four sides measure {trim(self.true_side)}", edges(four) - self.true_side)
+        yield Truth(f"All four sides measure {mm(self.true_side)}", edges(four) - self.true_side)
         yield Truth("The diagonals are equal", distance(found["A"], found["C"]) - distance(found["B"], found["D"]))
         yield Truth("All four corners are right angles", corner_angles(four) - 90.0, "°")
 
@@ -118,7 +118,7 @@ class SquareInCircle(Square, id="square-in-circle", family="polygons", title="Sq
 
     @property
     def side_working(self) -> str:
-        return f"{trim(self.diameter)} / √2"
+        return f"{bare(self.diameter)} / √2"
 
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from super().truths(found)
@@ -172,7 +172,7 @@ class SquareOnDiagonal(Square, id="square-on-diagonal", family="polygons", title
 
     @property
     def side_working(self) -> str:
-        return f"{trim(self.diagonal)} / √2"
+        return f"{bare(self.diagonal)} / √2"
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(found["A"], found["C"], "diagonal", self.diagonal)
@@ -201,7 +201,7 @@ class Rectangle(Figure, id="rectangle", family="polygons", title="Rectangle"):
     width = Length(58, "the width")
 
     def values(self, method: str) -> Iterable[Value]:
-        a, b = trim(self.length), trim(self.width)
+        a, b = bare(self.length), bare(self.width)
         yield Value("diagonal", float(np.hypot(self.length, self.width)), "mm", f"√({a}² + {b}²)", ("A", "C"))
         yield Value("area", self.length * self.width, "mm²", f"{a} × {b}", tuple("ABCD"))
 
@@ -258,7 +258,7 @@ class Parallelogram(Figure, id="parallelogram", family="polygons", title="Parall
         ]
 
     def values(self, method: str) -> Iterable[Value]:
-        a, b, angle = trim(self.ab), trim(self.ad), trim(self.angle_A)
+        a, b, angle = bare(self.ab), bare(self.ad), trim(self.angle_A)
         yield Value("diagonals", self.diagonals, "mm", f"√({a}² + {b}² ± 2 × {a} × {b} cos {angle}°): AC, BD", tuple("ABCD"))
         yield Value("height", self.ad * float(sind(self.angle_A)), "mm", f"{b} sin {angle}°", ("A", "D"))
         yield Value("area", self.ab * self.ad * float(sind(self.angle_A)), "mm²", f"{a} × {b} sin {angle}°", tuple("ABCD"))
@@ -292,7 +292,7 @@ def parallelogram_arcs(g: Parallelogram, d: Draft) -> None:
     with d.phase("The last corner"):
         one = d.compass(b, d.opening(a, corner), "Centre B, opening AD.", whole=False)
         two = d.compass(corner, d.opening(a, b), "Centre D, opening AB: cross it at C.", whole=False)
-        aim = Spot("", b.here + corner.here - a.here, 0, "plain")
+        aim = b.here + corner.here - a.here
         c = d.meet(one, two, "C", near=aim)
     line_in(d, a, b, c, corner)
 
@@ -315,7 +315,7 @@ class Rhombus(Figure, id="rhombus", family="polygons", title="Rhombus"):
         return float(2 * np.rad2deg(np.arctan2(self.second_diagonal, self.first_diagonal)))
 
     def values(self, method: str) -> Iterable[Value]:
-        a, b = trim(self.first_diagonal), trim(self.second_diagonal)
+        a, b = bare(self.first_diagonal), bare(self.second_diagonal)
         yield Value("side", self.side, "mm", f"√({a}² + {b}²) / 2", ("A", "B"))
         yield Value("angles", [self.angle, 180 - self.angle], "°", f"2 arctan({b} / {a}) at A, 180° less that at B", ("A", "B"))
         yield Value("area", self.first_diagonal * self.second_diagonal / 2, "mm²", f"{a} × {b} / 2", tuple("ABCD"))
@@ -371,19 +371,19 @@ class Trapezium(Figure, id="trapezium", family="polygons", title="Trapezium"):
         if spare < 1e-3 * max(self.ab, self.cd):
             raise Refused(
                 "cd",
-                f"cd is {trim(self.cd)} mm, as long as ab: the legs then leave the height free. Change cd, or set "
+                f"cd is {mm(self.cd)}, as long as ab: the legs then leave the height free. Change cd, or set "
                 "out a parallelogram.",
             )
         if short + long <= spare * 1.000001:
             raise Refused(
                 names[0],
-                f"The legs sum to {trim(short + long)} mm; they must bridge more than {trim(spare)} mm, by which "
+                f"The legs sum to {mm(short + long)}; they must bridge more than {mm(spare)}, by which "
                 f"base and top differ. Raise {names[0]} or {names[1]}, or bring ab and cd together.",
             )
         if long - short >= spare * 0.999999:
             raise Refused(
                 names[1],
-                f"The legs differ by {trim(long - short)} mm; that must stay under {trim(spare)} mm, by which "
+                f"The legs differ by {mm(long - short)}; that must stay under {mm(spare)}, by which "
                 f"base and top differ. Lower {names[1]} or raise {names[0]}.",
             )
 
@@ -400,14 +400,14 @@ class Trapezium(Figure, id="trapezium", family="polygons", title="Trapezium"):
         spare = self.ab - self.cd
         a = float(np.rad2deg(np.arctan2(height, along)))
         b = float(np.rad2deg(np.arctan2(height, spare - along)))
-        h, s = trim(height), trim(abs(spare))
-        words = f"2 × area of the triangle {s}, {trim(self.left_leg)}, {trim(self.right_leg)} / {s}"
+        h, s = bare(height), bare(abs(spare))
+        words = f"2 × area of the triangle {s}, {bare(self.left_leg)}, {bare(self.right_leg)} / {s}"
         yield Value("height", height, "mm", words, ("A", "D"))
         yield Value(
-            "angles", [a, b], "°", f"arctan({h} / {trim(along)}) at A, arctan({h} / {trim(spare - along)}) at B", ("A", "B")
+            "angles", [a, b], "°", f"arctan({h} / {bare(along)}) at A, arctan({h} / {bare(spare - along)}) at B", ("A", "B")
         )
         yield Value(
-            "area", (self.ab + self.cd) / 2 * height, "mm²", f"({trim(self.ab)} + {trim(self.cd)}) / 2 × {h}", tuple("ABCD")
+            "area", (self.ab + self.cd) / 2 * height, "mm²", f"({bare(self.ab)} + {bare(self.cd)}) / 2 × {h}", tuple("ABCD")
         )
 
     def measure(self, found: Found) -> dict[str, Number]:

@@ -14,7 +14,7 @@ from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Length
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Number, angle_of, distance, dot, point, polar, sind, tand
 
@@ -50,12 +50,12 @@ class Fillet(Figure, id="fillet", family="tangency", title="Fillet"):
             most = self.radius * LONGEST_LENGTH / self.arm
             raise Refused(
                 "radius",
-                f"In a corner of {trim(self.angle)}° this fillet touches {trim(self.tangent_length, 0)} mm from the corner, too "
-                f"far for the sides. Lower radius to {trim(most, 2)} mm or raise angle.",
+                f"In a corner of {trim(self.angle)}° this fillet touches {mm(self.tangent_length)} from the corner, too "
+                f"far for the sides. Lower radius to {most_mm(most)} or raise angle.",
             )
 
     def values(self, method: str) -> Iterable[Value]:
-        r, half = trim(self.radius), trim(self.angle / 2)
+        r, half = bare(self.radius), trim(self.angle / 2)
         yield Value("tangent_length", self.tangent_length, "mm", f"{r} / tan {half}°", ("V", "T1"))
         yield Value("centre_distance", self.radius / float(sind(self.angle / 2)), "mm", f"{r} / sin {half}°", ("V", "K"))
         yield Value("arc_angle", 180.0 - self.angle, "°", f"180° − {trim(self.angle)}°", ("T1", "K", "T2"))
@@ -99,17 +99,14 @@ def touching_parallel(d: Draft, line: LineMark, radius: float, stations: tuple[f
     with d.move("Parallel by swung arcs"):
         tops = []
         for k, t in enumerate(stations):
-            foot = d.also("", line.at_length(t), "plain")
+            foot = d.on(line, t)
             arc = d.compass(
                 foot,
                 radius,
                 "From any point of the line swing the radius." if k == 0 else "From another, well away, the same.",
                 whole=False,
             )
-            u = line.u if side > 0 else -line.u
-            top = arc.centre + np.asarray(arc.radius)[..., None] * np.stack([-u[..., 1], u[..., 0]], axis=-1)
-            tops.append(d.also("", top, "plain"))
-            arc.reach(tops[-1].here)
+            tops.append(d.crown(arc, line, side))
         return d.rule(tops[0], tops[1], "Draw the line that touches both arcs: the centre lies on it.", Role.LOCUS)
 
 
@@ -120,7 +117,7 @@ def _finish_fillet(g: Fillet, d: Draft, v: Spot, one: LineMark, two: LineMark, l
         first, second = moves.touch_foot(d, centre, one, "T1"), moves.touch_foot(d, centre, two, "T2")
     with d.phase("Line in"):
         shorter_arc(d, centre, g.radius, first, second, "Centre K, line in the arc from T1 exactly to T2.")
-        ends = [d.also("", line.at_length(g.arm), "plain") for line in (one, two)]
+        ends = [d.on(line, g.arm) for line in (one, two)]
         d.line_in([first, ends[0]], says="Line in one side from T1.")
         d.line_in([second, ends[1]], says="Line in the other from T2.")
 
@@ -172,12 +169,12 @@ class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc 
             raise Refused("radius", "The arc would fall on the circle itself. Change radius or choose contact outside.")
         if self.centre_distance <= low:
             short = low - self.centre_distance
-            limit = f"{trim(short)} mm are lacking between {trim(self.centre_distance)} and {trim(low)} mm"
+            limit = f"{mm(short)} are lacking between {mm(self.centre_distance)} and {mm(low)}"
             if self.contact == "outside":
                 least = (self.line_distance - self.circle_radius) / 2
                 raise Refused(
                     "radius",
-                    f"An arc of radius {trim(self.radius)} mm cannot touch both: {limit}. Raise radius over {trim(least)} mm, or "
+                    f"An arc of radius {mm(self.radius)} cannot touch both: {limit}. Raise radius over {mm(least)}, or "
                     "lower line_distance.",
                 )
             raise Refused(
@@ -186,8 +183,8 @@ class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc 
 
     def values(self, method: str) -> Iterable[Value]:
         sign = "+" if self.contact == "outside" else "−"
-        cd, low = trim(self.centre_distance), trim(self.line_distance - self.radius)
-        words = f"{trim(self.circle_radius)} {sign} {trim(self.radius)}"
+        cd, low = bare(self.centre_distance), bare(self.line_distance - self.radius)
+        words = f"{bare(self.circle_radius)} {sign} {bare(self.radius)}"
         yield Value("centre_distance", self.centre_distance, "mm", words, ("O", "K1"))
         yield Value("along", self.along, "mm", f"√({cd}² − {low}²)", ("F", "T1"))
 
@@ -235,7 +232,7 @@ def offset_and_arc(g: ArcLineCircle, d: Draft) -> None:
         for k, (middle, (touch, kiss)) in enumerate(zip(centres, touches), 1):
             shorter_arc(d, middle, g.radius, touch, kiss, f"Centre K{k}, line in the arc from T{k} exactly to S{k}.")
         reach = max(g.along * 1.3, g.along + 8.0)
-        ends = [d.also("", line.at_length(t), "plain") for t in (-reach, reach)]
+        ends = [d.on(line, t) for t in (-reach, reach)]
         d.line_in(ends, says="Line in the line.")
 
 
@@ -288,26 +285,26 @@ class ArcTwoCircles(Figure, id="arc-two-circles", family="tangency", title="Arc 
             more = lack / outs if outs and outs == 2 else lack
             raise Refused(
                 "radius",
-                f"An arc of radius {trim(self.radius)} mm cannot touch both circles: it is {trim(more)} mm too small "
-                f"({trim(one)} + {trim(two)} mm against {trim(self.distance)}). Raise radius over {trim(self.radius + more)} mm, "
+                f"An arc of radius {mm(self.radius)} cannot touch both circles: it is {mm(more)} too small "
+                f"({mm(one)} + {mm(two)} against {mm(self.distance)}). Raise radius over {mm(self.radius + more)}, "
                 "or lower distance.",
             )
         if abs(one - two) >= self.distance:
             raise Refused(
                 "distance",
-                f"The centres are {trim(self.distance)} mm apart; for these contacts it must be more than "
-                f"{trim(abs(one - two))} mm, the difference of {trim(one)} and {trim(two)}. Raise distance, or change radius.",
+                f"The centres are {mm(self.distance)} apart; for these contacts it must be more than "
+                f"{mm(abs(one - two))}, the difference of {mm(one)} and {mm(two)}. Raise distance, or change radius.",
             )
 
     def values(self, method: str) -> Iterable[Value]:
         one, two = self.reaches
         along, off = self.place
         for k, r, contact, reach in ((1, self.radius_1, self.contact_1, one), (2, self.radius_2, self.contact_2, two)):
-            words = f"{trim(r)} + {trim(self.radius)}" if contact == "outside" else f"|{trim(r)} − {trim(self.radius)}|"
+            words = f"{bare(r)} + {bare(self.radius)}" if contact == "outside" else f"|{bare(r)} − {bare(self.radius)}|"
             yield Value(f"centre_distance_{k}", reach, "mm", words, (f"O{k}", "K1"))
-        a, b, c = trim(one), trim(two), trim(self.distance)
+        a, b, c = bare(one), bare(two), bare(self.distance)
         yield Value("along", along, "mm", f"({c}² + {a}² − {b}²) / (2 × {c})", ("O1", "K1"))
-        yield Value("off", off, "mm", f"√({a}² − {trim(along)}²)", ("K1",))
+        yield Value("off", off, "mm", f"√({a}² − {bare(along)}²)", ("K1",))
 
     def measure(self, found: Found) -> dict[str, Number]:
         k, one, two = found["K1"], found["O1"], found["O2"]

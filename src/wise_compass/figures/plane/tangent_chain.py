@@ -15,7 +15,7 @@ from wise_compass.drafting.givens import Rows
 from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.figures.plane.polygons import CORNERS
 from wise_compass.figures.plane.tangency import shorter_arc, touching_parallel
 from wise_compass.figures.plane.tangent_circles import listed, plot_all
@@ -61,13 +61,13 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
             if run < 0.1:
                 raise Refused(
                     "corners",
-                    f"Corners {k + 1} and {k + 2} lie {trim(float(run))} mm apart; they need 0.1 mm. "
+                    f"Corners {k + 1} and {k + 2} lie {mm(float(run))} apart; they need {mm(0.1)}. "
                     f"Change row {k + 2} of corners.",
                 )
         for k, (turn, _, _) in enumerate(self.bends, 1):
             radius = self.radii[k - 1][0]
             if radius < 0 or 0 < radius < 0.1:
-                raise Refused("radii", f"Row {k} of radii is {trim(radius)} mm; it must be 0 or at least 0.1. Change that row.")
+                raise Refused("radii", f"Row {k} of radii is {mm(radius)}; it must be 0 or at least {mm(0.1)}. Change that row.")
             if abs(turn) > 179:
                 raise Refused("corners", f"At corner {k + 1} the line turns straight back. Change row {k + 1} of corners.")
         self._refuse_overlaps(names, runs)
@@ -81,11 +81,11 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
                 turn = abs(self.bends[at - 1][0])
                 other = tails[k] + tails[k + 1] - tails[at]
                 most = (float(run) - other) / np.tan(np.deg2rad(turn / 2))
-                words = f"the largest that fits there is {trim(float(most), 2)} mm" if most > 0 else "none fits there"
+                words = f"the largest that fits there is {most_mm(float(most))}" if most > 0 else "none fits there"
                 raise Refused(
                     "radii",
-                    f"Between corners {names[k]} and {names[k + 1]} the arcs need {trim(tails[k] + tails[k + 1])} mm of "
-                    f"{trim(float(run))}: the radius at corner {names[at]} (row {at} of radii) is too large; {words}. "
+                    f"Between corners {names[k]} and {names[k + 1]} the arcs need {mm(tails[k] + tails[k + 1])} of "
+                    f"{mm(float(run))}: the radius at corner {names[at]} (row {at} of radii) is too large; {words}. "
                     "Lower it, or the radius beside it.",
                 )
 
@@ -102,13 +102,13 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
         runs = float(distance(self.points[:-1], self.points[1:]).sum())
         cut = sum(2 * tail for _, _, tail in self.bends)
         arcs = sum(radius * float(np.deg2rad(abs(turn))) for turn, radius, _ in self.bends)
-        words = f"runs {trim(runs)} − tangent lengths {trim(cut)} + arcs {trim(arcs)}"
+        words = f"runs {bare(runs)} − tangent lengths {bare(cut)} + arcs {bare(arcs)}"
         yield Value("developed_length", runs - cut + arcs, "mm", words)
         points = [listed(q) for pair in self.joints for q in pair]
         yield Value("tangent_points", points, "mm", "each its tangent length from its corner", tuple(self.joint_names()))
         for k, (turn, radius, tail) in enumerate(self.bends, 1):
             yield Value(
-                f"tangent_length_{k}", tail, "mm", f"{trim(radius)} tan {trim(abs(turn) / 2)}°", (f"T{k}a",) if tail else ()
+                f"tangent_length_{k}", tail, "mm", f"{bare(radius)} tan {trim(abs(turn) / 2)}°", (f"T{k}a",) if tail else ()
             )
 
     def joint_names(self) -> list[str]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 
@@ -11,11 +12,11 @@ from wise_compass.drafting import moves
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import LONGEST_LENGTH, Length, Place
-from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.givens import LONGEST_LENGTH, Circle, Length, Point, Segment
+from wise_compass.drafting.marks import ArcMark, Role, Spot, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm
 from wise_compass.geometry.apollonius import tangent_circles
 from wise_compass.geometry.meets import distance_to_line, meet_lines
 from wise_compass.geometry.vectors import Array, Number, cross, distance, left_of, mean, unit
@@ -38,9 +39,9 @@ class CircleThreePoints(Figure, id="circle-three-points", family="tangency", tit
     summary = "The one circle through three points: a broken wheel, an arch measured on site."
     value_names = ("radius", "centre")
 
-    A = Place((0, 0), "the point A")
-    B = Place((82, 14), "the point B")
-    C = Place((38, 66), "the point C")
+    A = Point((0, 0), "the point A")
+    B = Point((82, 14), "the point B")
+    C = Point((38, 66), "the point C")
 
     @property
     def places(self) -> dict[str, tuple[float, ...]]:
@@ -56,15 +57,15 @@ class CircleThreePoints(Figure, id="circle-three-points", family="tangency", tit
         sides = {"A": float(distance(b, c)), "B": float(distance(c, a)), "C": float(distance(a, b))}
         if min(sides.values()) < 0.1:
             name = min("BC", key=lambda one: min(sides[o] for o in "ABC" if o != one))
-            raise Refused(name, f"Two of the points lie {trim(min(sides.values()))} mm apart; they need 0.1 mm. Move {name}.")
+            raise Refused(name, f"Two of the points lie {mm(min(sides.values()))} apart; they need {mm(0.1)}. Move {name}.")
         height = abs(float(cross(b - a, c - a))) / max(sides.values())
         if height < 1e-4 * max(sides.values()):
-            raise Refused("C", f"The three points lie in one line to within {trim(height)} mm; no circle passes them. Move C.")
+            raise Refused("C", f"The three points lie in one line to within {mm(height)}; no circle passes them. Move C.")
 
     def values(self, method: str) -> Iterable[Value]:
         radius = float(distance(self.centre, np.array(self.A)))
         x, y = listed(self.centre)
-        words = f"√(({trim(x)} − {trim(self.A[0])})² + ({trim(y)} − {trim(self.A[1])})²)"
+        words = f"√(({bare(x)} − {bare(self.A[0])})² + ({bare(y)} − {bare(self.A[1])})²)"
         yield Value("radius", radius, "mm", words, ("K", "A"))
         yield Value("centre", [x, y], "mm", "where the bisectors of AB and BC meet", ("K",))
 
@@ -101,8 +102,8 @@ class CirclePointLine(Figure, id="circle-point-line", family="tangency", title="
     value_names = ("centre", "tangent_point")
 
     radius = Length(32, "the radius")
-    point = Place((40, 38), "the point")
-    line = Place((0, 0, 110, 0), "two points of the line, x1, y1, x2, y2")
+    point = Point((40, 38), "the point")
+    line = Segment((0, 0, 110, 0), "two points of the line, x1, y1, x2, y2")
 
     @property
     def ends(self) -> tuple[Array, Array]:
@@ -135,8 +136,8 @@ class CirclePointLine(Figure, id="circle-point-line", family="tangency", title="
         if abs(self.height) > 2 * self.radius * (1 - 1e-9):
             raise Refused(
                 "radius",
-                f"The point lies {trim(abs(self.height))} mm off the line; radius must be more than half of that, "
-                f"{trim(abs(self.height) / 2)} mm. Raise radius or move point.",
+                f"The point lies {mm(abs(self.height))} off the line; radius must be more than half of that, "
+                f"{mm(abs(self.height) / 2)}. Raise radius or move point.",
             )
 
     def values(self, method: str) -> Iterable[Value]:
@@ -144,7 +145,7 @@ class CirclePointLine(Figure, id="circle-point-line", family="tangency", title="
         u = unit(b - a)
         for k, centre in enumerate(self.centres, 1):
             tail = "" if k == 1 else "_2"
-            words = f"{trim(self.radius)} from the point and from the line"
+            words = f"{bare(self.radius)} from the point and from the line"
             yield Value(f"centre{tail}", listed(centre), "mm", words, (f"K{k}",))
             foot = centre - self.side * self.radius * left_of(u)
             yield Value(f"tangent_point{tail}", listed(foot), "mm", "the foot of the centre on the line", (f"T{k}",))
@@ -179,13 +180,13 @@ def point_line_offset(g: CirclePointLine, d: Draft) -> None:
         offset = moves.parallel_at(d, line, spots["A"], g.side * g.radius)
         arc = d.compass(spots["P"], g.radius, "Centre P, the radius: cut the parallel.", whole=False)
         span = float(distance(a, b))
-        centres = [d.meet(offset, arc, f"K{k}", near=Spot("", there, 0)) for k, there in enumerate(g.centres, 1)]
+        centres = [d.meet(offset, arc, f"K{k}", near=there) for k, there in enumerate(g.centres, 1)]
     with d.phase("Tangent points"):
         touches = [moves.touch_foot(d, centre, line, f"T{k}") for k, centre in enumerate(centres, 1)]
     with d.phase("Line in"):
         for centre, touch in zip(centres, touches):
             d.circle_in(centre, g.radius, f"Centre {centre.name}, line in the circle: it touches at {touch.name}.")
-        ends = [d.also("", line.at_length(t), "plain") for t in (min(line.lo, 0.0), max(line.hi, span))]
+        ends = [d.on(line, t) for t in (min(line.lo, 0.0), max(line.hi, span))]
         d.line_in(ends, says="Line in the line.")
 
 
@@ -194,9 +195,9 @@ class ThreeCircleTangents(Figure, id="three-circle-tangents", family="tangency",
     summary = "Up to eight circles that touch three given ones: a cusped window, a rose, a gear train."
     value_names = ("solutions",)
 
-    circle_1 = Place((0, 0, 18), "the first circle: x, y, radius")
-    circle_2 = Place((74, 6, 13), "the second circle: x, y, radius")
-    circle_3 = Place((30, 62, 10), "the third circle: x, y, radius")
+    circle_1 = Circle((0, 0, 18), "the first circle: x, y, radius")
+    circle_2 = Circle((74, 6, 13), "the second circle: x, y, radius")
+    circle_3 = Circle((30, 62, 10), "the third circle: x, y, radius")
 
     @property
     def circles(self) -> tuple[Array, Array]:
@@ -213,7 +214,7 @@ class ThreeCircleTangents(Figure, id="three-circle-tangents", family="tangency",
             if r < 0 or 0 < r < 0.1:
                 raise Refused(
                     f"circle_{k}",
-                    f"The radius of circle_{k} is {trim(float(r))} mm; it must be 0 (a point) or at least 0.1. "
+                    f"The radius of circle_{k} is {mm(float(r))}; it must be 0 (a point) or at least {mm(0.1)}. "
                     "Change its third number.",
                 )
         for i, j in ((0, 1), (0, 2), (1, 2)):
@@ -233,7 +234,7 @@ class ThreeCircleTangents(Figure, id="three-circle-tangents", family="tangency",
         yield Value("solutions", float(len(radii)), "", "of the eight ways to touch, those that exist for these circles")
         for k, (centre, radius, contact) in enumerate(zip(centres, radii, contacts), 1):
             signs = ", ".join(
-                f"√((x − {trim(c[0])})² + (y − {trim(c[1])})²) = |r {'+' if s > 0 else '−'} {trim(q)}|"
+                f"√((x − {bare(c[0])})² + (y − {bare(c[1])})²) = |r {'+' if s > 0 else '−'} {bare(q)}|"
                 for c, q, s in zip(*self.circles, contact)
             )
             yield Value(f"radius_{k}", float(radius), "mm", signs, (f"K{k}",))
@@ -268,29 +269,39 @@ def _off_centres(touch: Array, one: Array, two: Array) -> Number:
     return np.where(apart < 1e-9, 0.0, cross(two - one, touch - one) / np.where(apart < 1e-9, 1.0, apart))
 
 
-def _given_circles(g: ThreeCircleTangents, d: Draft) -> list[Spot]:
+class _Given(NamedTuple):
+    """The given circles as drawn: their centres, and the circles (none about a point)."""
+
+    centres: list[Spot]
+    circles: list[ArcMark | None]
+
+
+def _given_circles(g: ThreeCircleTangents, d: Draft) -> _Given:
     with d.phase("The given circles"):
         centres = plot_all(d, {f"C{k}": tuple(map(float, c)) for k, c in enumerate(g.circles[0], 1)})
-        for spot, r in zip(centres.values(), g.circles[1]):
-            if r > 0:
-                d.circle_in(spot, float(r), f"Centre {spot.name}, line in the circle.")
-    return list(centres.values())
+        circles = [
+            d.circle_in(spot, float(r), f"Centre {spot.name}, line in the circle.") if r > 0 else None
+            for spot, r in zip(centres.values(), g.circles[1])
+        ]
+    return _Given(list(centres.values()), circles)
 
 
-def _finish_circle(g: ThreeCircleTangents, d: Draft, k: int, centre: Spot, centres: list[Spot]) -> None:
+def _finish_circle(g: ThreeCircleTangents, d: Draft, k: int, centre: Spot, given: _Given) -> None:
     """The three tangent points of one solution, then the circle through them."""
     _, radii, contacts = g.answers
     touches = []
-    with d.as_one("Straightedge", f"Join {centre.name} to the three centres, and on where it must: the tangent points."):
-        for letter, spot, r, s in zip("abc", centres, g.circles[1], contacts[k - 1]):
+    says = f"Join {centre.name} to the three centres, and on where it must: they cut the circles at the tangent points."
+    with d.as_one("Straightedge", says):
+        for letter, spot, circle, r, s in zip("abc", given.centres, given.circles, g.circles[1], contacts[k - 1]):
             name = f"T{k}{letter}"
-            if r == 0:
-                touches.append(d.also(name, spot.at, "tangent"))
+            if circle is None:
+                touches.append(d.also(name, spot, "tangent"))
                 continue
             # away from the other centre only where the found circle is the larger one and holds the given one
             away = s < 0 and float(radii[k - 1]) >= float(r)
-            toward = unit(spot.at - centre.at) if away else unit(centre.at - spot.at)
-            touches.append(d.also(name, spot.at + float(r) * toward, "tangent"))
+            joined = d.rule(centre, spot)
+            aim = spot.here + (1.0 if away else -1.0) * float(r) * nominal(joined.u, 1)
+            touches.append(d.meet(joined, circle, name, near=aim, kind="tangent"))
     d.circle_in(
         centre,
         float(radii[k - 1]),
@@ -304,7 +315,8 @@ def _finish_circle(g: ThreeCircleTangents, d: Draft, k: int, centre: Spot, centr
     about="Arcs of the sums or differences about two of the centres cross at each centre sought.",
 )
 def three_offsets(g: ThreeCircleTangents, d: Draft) -> None:
-    centres = _given_circles(g, d)
+    drawn = _given_circles(g, d)
+    centres = drawn.centres
     found, radii, contacts = g.answers
     places, given = g.circles
     for k, (there, radius, contact) in enumerate(zip(found, radii, contacts), 1):
@@ -315,8 +327,8 @@ def three_offsets(g: ThreeCircleTangents, d: Draft) -> None:
                 word = "sum" if contact[m] > 0 else "difference"
                 reach = abs(float(radius) + float(contact[m] * given[m]))
                 arcs.append(d.compass(centres[m], reach, f"Centre {centres[m].name}, the {word} of the radii.", whole=False))
-            centre = d.meet(arcs[0], arcs[1], f"K{k}", near=Spot("", there, 0))
-            _finish_circle(g, d, k, centre, centres)
+            centre = d.meet(arcs[0], arcs[1], f"K{k}", near=there)
+            _finish_circle(g, d, k, centre, drawn)
 
 
 def _best_pair(there: Array, places: Array) -> tuple[int, int]:
@@ -333,8 +345,8 @@ def _best_pair(there: Array, places: Array) -> tuple[int, int]:
 
 @method(ThreeCircleTangents, "coordinates", "their coordinates", about="Each centre plotted from its worked coordinates.")
 def three_coordinates(g: ThreeCircleTangents, d: Draft) -> None:
-    centres = _given_circles(g, d)
+    drawn = _given_circles(g, d)
     for k, there in enumerate(g.answers[0], 1):
         with d.phase(f"Circle {k}"):
             centre = d.plot(f"K{k}", float(there[0]), float(there[1]), f"Plot K{k} by its coordinates.", kind="found")
-            _finish_circle(g, d, k, centre, centres)
+            _finish_circle(g, d, k, centre, drawn)

@@ -14,11 +14,11 @@ from wise_compass.drafting.givens import LONGEST_LENGTH, Choice, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm
 from wise_compass.figures.plane.lines import base_line
 from wise_compass.figures.plane.tangency import ORIGIN
 from wise_compass.geometry.meets import distance_to_line
-from wise_compass.geometry.vectors import Number, distance, dot, point
+from wise_compass.geometry.vectors import Array, Number, distance, dot, point
 
 
 class TangentsFromPoint(Figure, id="tangents-from-point", family="tangency", title="Tangents from a point"):
@@ -30,7 +30,7 @@ class TangentsFromPoint(Figure, id="tangents-from-point", family="tangency", tit
     distance = Length(83, "the distance of the point", over="radius")
 
     def values(self, method: str) -> Iterable[Value]:
-        r, s = trim(self.radius), trim(self.distance)
+        r, s = bare(self.radius), bare(self.distance)
         length = float(np.sqrt((self.distance - self.radius) * (self.distance + self.radius)))
         yield Value("tangent_length", length, "mm", f"√({s}² − {r}²)", ("P", "T1"))
         yield Value("half_angle", float(np.rad2deg(np.arctan2(self.radius, length))), "°", f"arcsin({r} / {s})", ("P",))
@@ -91,23 +91,23 @@ class CommonTangents(Figure, id="common-tangents", family="tangency", title="Com
             words = "the difference of the radii" if self.kind == "open" else "the sum of the radii"
             raise Refused(
                 "distance",
-                f"The centres are {trim(self.distance)} mm apart; {self.kind} tangents need more than {trim(limit)} mm, {words}. "
+                f"The centres are {mm(self.distance)} apart; {self.kind} tangents need more than {mm(limit)}, {words}. "
                 "Raise distance or lower a radius.",
             )
 
     def values(self, method: str) -> Iterable[Value]:
         m, s = self.reduced, self.distance
         length = float(np.sqrt((s - m) * (s + m)))
-        words = f"√({trim(s)}² − {trim(abs(m))}²)"
+        words = f"√({bare(s)}² − {bare(abs(m))}²)"
         lean = float(np.arctan2(m, length))
         yield Value("tangent_length", length, "mm", words, ("T1", "T2"))
-        r1, r2, a = self.radius_1, self.radius_2, f"arcsin({trim(m)} / {trim(s)})"
+        r1, r2, a = self.radius_1, self.radius_2, f"arcsin({bare(m)} / {bare(s)})"
         if self.kind == "open":
             belt = 2 * length + np.pi * (r1 + r2) + 2 * (r1 - r2) * lean
-            worked = f"2 × {trim(length)} + π × {trim(r1 + r2)} + 2 × {trim(r1 - r2)} × {a} in radians"
+            worked = f"2 × {bare(length)} + π × {bare(r1 + r2)} + 2 × {bare(r1 - r2)} × {a} in radians"
         else:
             belt = 2 * length + (r1 + r2) * (np.pi + 2 * lean)
-            worked = f"2 × {trim(length)} + {trim(r1 + r2)} × (π + 2 {a}) in radians"
+            worked = f"2 × {bare(length)} + {bare(r1 + r2)} × (π + 2 {a}) in radians"
         yield Value("belt_length", float(belt), "mm", worked, ("T1", "T2", "T3", "T4"))
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -139,13 +139,13 @@ class CommonTangents(Figure, id="common-tangents", family="tangency", title="Com
         yield Radial(point(self.distance, 0.0), self.radius_2, "radius_2", self.radius_2, 20.0)
 
 
-def _equal_radii(d: Draft, axis: LineMark, large: Spot) -> list[tuple[LineMark, Spot]]:
+def _equal_radii(d: Draft, axis: LineMark, large: Spot) -> list[tuple[LineMark, Array]]:
     """Equal circles need no reduced one: their radii stand square to the line of centres."""
     square = d.square_to(axis, large, "Equal circles: draw square to the line of centres, up and down.", length=1.0)
-    return [(square, Spot("", large.here + reach * point(0.0, 1.0), 0, "plain")) for reach in (1e5, -1e5)]
+    return [(square, large.here + reach * point(0.0, 1.0)) for reach in (1e5, -1e5)]
 
 
-def _reduced_radii(g: CommonTangents, d: Draft, large: Spot, first: Spot, second: Spot) -> list[tuple[LineMark, Spot]]:
+def _reduced_radii(g: CommonTangents, d: Draft, large: Spot, first: Spot, second: Spot) -> list[tuple[LineMark, Array]]:
     """The radii of the reduced circle to the tangent points of the far centre, each with a place far along it."""
     word = "difference" if g.kind == "open" else "sum"
     inner = d.compass(large, abs(g.reduced), f"Centre {large.name}, the {word} of the radii.")
@@ -176,8 +176,8 @@ def reduced_circle(g: CommonTangents, d: Draft) -> None:
                 touch = d.meet(radius, circles[large.name], names[large.name][k], near=far, kind="tangent")
             says = f"From {small.name} draw parallel to that radius{'' if g.kind == 'open' else ', to the other side'}."
             beside = d.parallel_to(radius, small, says)
-            way = far.here - large.here if g.kind == "open" else large.here - far.here
-            aim = Spot("", small.here + way, 0)
+            way = far - large.here if g.kind == "open" else large.here - far
+            aim = small.here + way
             pairs.append((touch, d.meet(beside, circles[small.name], names[small.name][k], near=aim, kind="tangent")))
     with d.phase("Line in"):
         for touch, other in pairs:
@@ -197,8 +197,8 @@ class ReverseCurve(Figure, id="reverse-curve", family="tangency", title="Reverse
         if self.first_radius + self.second_radius > LONGEST_LENGTH:
             raise Refused(
                 "offset",
-                f"The radii would sum to {trim(self.first_radius + self.second_radius, 0)} mm; "
-                f"{trim(LONGEST_LENGTH)} mm is the most. Raise offset or lower length.",
+                f"The radii would sum to {mm(self.first_radius + self.second_radius)}; "
+                f"{mm(LONGEST_LENGTH)} is the most. Raise offset or lower length.",
             )
 
     @property
@@ -206,7 +206,7 @@ class ReverseCurve(Figure, id="reverse-curve", family="tangency", title="Reverse
         return (self.length**2 + self.offset**2) / (2 * self.offset) - self.first_radius
 
     def values(self, method: str) -> Iterable[Value]:
-        a, b, r = trim(self.length), trim(self.offset), trim(self.first_radius)
+        a, b, r = bare(self.length), bare(self.offset), bare(self.first_radius)
         yield Value("second_radius", self.second_radius, "mm", f"({a}² + {b}²) / (2 × {b}) − {r}", ("K2", "B"))
 
     def measure(self, found: Found) -> dict[str, Number]:

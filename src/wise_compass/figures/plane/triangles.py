@@ -15,7 +15,7 @@ from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Length
 from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, bare_area, least_mm, mm, most_mm, trim
 from wise_compass.figures.plane.lines import base_line
 from wise_compass.geometry import triangles
 from wise_compass.geometry.meets import distance_to_line
@@ -53,7 +53,7 @@ class Triangle(Figure):
 
     def values(self, method: str) -> Iterable[Value]:
         ab, bc, ca = self.sides
-        words = {name: trim(side) for name, side in zip(SIDES, self.sides)}
+        words = {name: bare(side) for name, side in zip(SIDES, self.sides)}
         given = {name: "given" for name in (*SIDES, *ANGLES) if name in self.givens}
         cosine = "arccos(({1}² + {2}² − {0}²) / (2 × {1} × {2}))".format
         worked = {
@@ -71,12 +71,12 @@ class Triangle(Figure):
         for name, angle in zip(ANGLES, self.angles):
             yield Value(name, angle, "°", worked[name], (name[-1],))
         area = float(triangles.area(ab, bc, ca))
-        s = trim((ab + bc + ca) / 2)
+        s = bare((ab + bc + ca) / 2)
         yield Value("area", area, "mm²", f"√({s} ({s} − {words['ab']})({s} − {words['bc']})({s} − {words['ca']}))")
         yield Value("perimeter", ab + bc + ca, "mm", f"{words['ab']} + {words['bc']} + {words['ca']}", ("A", "B", "C"))
         product = " × ".join(words.values())
-        yield Value("circumradius", float(triangles.circumradius(ab, bc, ca)), "mm", f"{product} / (4 × {trim(area)})")
-        yield Value("inradius", float(triangles.inradius(ab, bc, ca)), "mm", f"{trim(area)} / {s}")
+        yield Value("circumradius", float(triangles.circumradius(ab, bc, ca)), "mm", f"{product} / (4 × {bare_area(area)})")
+        yield Value("inradius", float(triangles.inradius(ab, bc, ca)), "mm", f"{bare_area(area)} / {s}")
 
     def measure(self, found: Found) -> dict[str, Number]:
         a, b, c = found["A"], found["B"], found["C"]
@@ -100,7 +100,7 @@ class Triangle(Figure):
             if name in SIDES:
                 p, q = (corners[letter] for letter in name.upper())
                 yield Truth(
-                    f"{name.upper()} measures {trim(self.given_values[name])}", distance(p, q) - self.given_values[name]
+                    f"{name.upper()} measures {mm(self.given_values[name])}", distance(p, q) - self.given_values[name]
                 )
             elif name in ANGLES:
                 yield self.angle_truth(found, name[-1], self.given_values[name])
@@ -133,8 +133,8 @@ class Triangle(Figure):
             most = float(self.given_values[name]) * LONGEST_LENGTH / longest
             raise Refused(
                 name,
-                f"The longest side would be {trim(longest, 0)} mm; {trim(LONGEST_LENGTH)} mm is the most. "
-                f"Lower {name} to {trim(most, 2)} mm, or choose angles that are less flat.",
+                f"The longest side would be {mm(longest)}; {mm(LONGEST_LENGTH)} is the most. "
+                f"Lower {name} to {most_mm(most)}, or choose angles that are less flat.",
             )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
@@ -191,8 +191,8 @@ class ThreeSides(Triangle, id="triangle-three-sides", family="triangles", title=
         if longest >= (one + two) * (1 - 1e-6):
             raise Refused(
                 names[0],
-                f"{names[0]} is {trim(longest)} mm; it must stay under the other two together, {trim(one + two)} mm, and is "
-                f"{trim(longest - one - two)} mm too long. Lower {names[0]}, or raise {names[1]} or {names[2]}.",
+                f"{names[0]} is {mm(longest)}; it must stay under the other two together, {mm(one + two)}, and is "
+                f"{mm(longest - one - two)} too long. Lower {names[0]}, or raise {names[1]} or {names[2]}.",
             )
 
 
@@ -222,13 +222,13 @@ class TwoSidesAngle(Triangle, id="triangle-two-sides-angle", family="triangles",
 
     def workings(self) -> dict[str, str]:
         third, arm = ("bc", "ca") if self.corner == "left" else ("ca", "bc")
-        a, b = trim(self.ab), trim(self.arm)
+        a, b = bare(self.ab), bare(self.arm)
         return {arm: "given", third: f"√({a}² + {b}² − 2 × {a} × {b} cos {trim(self.angle)}°)"}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from super().truths(found)
         corner = "A" if self.corner == "left" else "B"
-        yield Truth(f"The arm measures {trim(self.arm)}", distance(found[corner], found["C"]) - self.arm)
+        yield Truth(f"The arm measures {mm(self.arm)}", distance(found[corner], found["C"]) - self.arm)
         yield self.angle_truth(found, corner, self.angle)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
@@ -276,7 +276,7 @@ class SideTwoAngles(Triangle, id="triangle-side-two-angles", family="triangles",
         return self.angle_A, self.angle_B, 180.0 - self.angle_A - self.angle_B
 
     def workings(self) -> dict[str, str]:
-        return sine_workings(trim(self.ab), *(trim(x) for x in self.angles))
+        return sine_workings(bare(self.ab), *(trim(x) for x in self.angles))
 
 
 def sine_workings(ab: str, a: str, b: str, c: str) -> dict[str, str]:
@@ -336,28 +336,28 @@ class SideSideAngle(Triangle, id="triangle-side-side-angle", family="triangles",
         if self.angle_A >= 90 and self.bc < self.ab * 1.0001:
             raise Refused(
                 "bc",
-                f"With {trim(self.angle_A)}° at A, BC must be more than AB, {trim(self.ab)} mm; bc is {trim(self.bc)} mm. "
+                f"With {trim(self.angle_A)}° at A, BC must be more than AB, {mm(self.ab)}; bc is {mm(self.bc)}. "
                 "Raise bc, or lower ab or angle_A.",
             )
         if self.bc < self.height * (1 - 1e-12):
             raise Refused(
                 "bc",
-                f"bc is {trim(self.bc)} mm and does not reach the arm, which passes B at {trim(self.height)} mm: it is "
-                f"{trim(self.height - self.bc)} mm too short. Raise bc to at least {trim(self.height)}, or lower angle_A.",
+                f"bc is {mm(self.bc)} and does not reach the arm, which passes B at {mm(self.height)}: it is "
+                f"{mm(self.height - self.bc)} too short. Raise bc to at least {least_mm(self.height)}, or lower angle_A.",
             )
         if self.sides[2] < 0.01:
             raise Refused("bc", "C would fall on A. Raise bc.")
 
     def workings(self) -> dict[str, str]:
-        ab, bc, angle = trim(self.ab), trim(self.bc), trim(self.angle_A)
+        ab, bc, angle = bare(self.ab), bare(self.bc), trim(self.angle_A)
         return {"ca": f"{ab} cos {angle}° + √({bc}² − ({ab} sin {angle}°)²)"}
 
     def values(self, method: str) -> Iterable[Value]:
         yield from super().values(method)
-        words = f"{trim(self.bc)} against {trim(self.ab)} sin {trim(self.angle_A)}° = {trim(self.height)} and {trim(self.ab)}"
+        words = f"{bare(self.bc)} against {bare(self.ab)} sin {trim(self.angle_A)}° = {bare(self.height)} and {bare(self.ab)}"
         yield Value("solutions", float(self.solutions), "", words, ("C",))
         if self.solutions == 2:
-            ab, bc, angle = trim(self.ab), trim(self.bc), trim(self.angle_A)
+            ab, bc, angle = bare(self.ab), bare(self.bc), trim(self.angle_A)
             yield Value("second_ca", self.other_ca, "mm", f"{ab} cos {angle}° − √({bc}² − ({ab} sin {angle}°)²)", ("A", "C2"))
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -370,7 +370,7 @@ class SideSideAngle(Triangle, id="triangle-side-side-angle", family="triangles",
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from super().truths(found)
         if "C2" in found:
-            yield Truth(f"BC2 measures {trim(self.bc)} too", distance(found["B"], found["C2"]) - self.bc)
+            yield Truth(f"BC2 measures {mm(self.bc)} too", distance(found["B"], found["C2"]) - self.bc)
             yield Truth("C2 stands on the same arm", distance_to_line(found["C2"], found["A"], found["C"] - found["A"]))
 
 

@@ -14,7 +14,7 @@ from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.plane.lines import base_line
 from wise_compass.figures.plane.triangles import Triangle, both_ways, line_in, two_rays
 from wise_compass.geometry.meets import distance_to_line
@@ -43,7 +43,7 @@ class CircumradiusAngles(Triangle, id="triangle-circumradius-angles", family="tr
         return c, a, b
 
     def workings(self) -> dict[str, str]:
-        r = trim(2 * self.circumradius)
+        r = bare(2 * self.circumradius)
         a, b, c = (trim(x) for x in self.angles)
         return {"ab": f"{r} sin {c}°", "bc": f"{r} sin {a}°", "ca": f"{r} sin {b}°", "angle_C": f"180° − {a}° − {b}°"}
 
@@ -121,7 +121,7 @@ class InradiusAngles(Triangle, id="triangle-inradius-angles", family="triangles"
         return x + y, y + z, z + x
 
     def workings(self) -> dict[str, str]:
-        r = trim(self.inradius)
+        r = bare(self.inradius)
         a, b, c = (f"{r} / tan {trim(x / 2)}°" for x in self.angles)
         total = f"180° − {trim(self.angle_A)}° − {trim(self.angle_B)}°"
         return {"ab": f"{a} + {b}", "bc": f"{b} + {c}", "ca": f"{c} + {a}", "angle_C": total}
@@ -187,14 +187,14 @@ class PerimeterAngles(Triangle, id="triangle-perimeter-angles", family="triangle
     def workings(self) -> dict[str, str]:
         a, b, c = (f"sin {trim(x)}°" for x in self.angles)
         under = f"({a} + {b} + {c})"
-        p = trim(self.perimeter)
+        p = bare(self.perimeter)
         total = f"180° − {trim(self.angle_A)}° − {trim(self.angle_B)}°"
         return {"ab": f"{p} {c} / {under}", "bc": f"{p} {a} / {under}", "ca": f"{p} {b} / {under}", "angle_C": total}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from super().truths(found)
         round_ = sum((distance(found[p], found[q]) for p, q in ("AB", "BC", "CA")), np.float64(0.0))
-        yield Truth(f"The sides sum to {trim(self.perimeter)}", round_ - self.perimeter)
+        yield Truth(f"The sides sum to {mm(self.perimeter)}", round_ - self.perimeter)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(found["P"], found["Q"], "perimeter", self.perimeter)
@@ -235,13 +235,13 @@ class HypotenuseLeg(Triangle, id="triangle-hypotenuse-leg", family="triangles", 
         return 90.0, at_b, float(np.rad2deg(np.arctan2(ab, ca)))
 
     def workings(self) -> dict[str, str]:
-        h, leg = trim(self.hypotenuse), trim(self.leg)
+        h, leg = bare(self.hypotenuse), bare(self.leg)
         return {"ab": "given", "bc": "given", "ca": f"√({h}² − {leg}²)", "angle_A": "the right angle"}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from super().truths(found)
-        yield Truth(f"AB measures {trim(self.leg)}", distance(found["A"], found["B"]) - self.leg)
-        yield Truth(f"BC measures {trim(self.hypotenuse)}", distance(found["B"], found["C"]) - self.hypotenuse)
+        yield Truth(f"AB measures {mm(self.leg)}", distance(found["A"], found["B"]) - self.leg)
+        yield Truth(f"BC measures {mm(self.hypotenuse)}", distance(found["B"], found["C"]) - self.hypotenuse)
         yield self.angle_truth(found, "A", 90.0)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:

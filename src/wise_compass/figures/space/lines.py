@@ -13,10 +13,10 @@ from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.views import TwoViews
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.views import Views
+from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.geometry.space import inclinations, traces
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, point3, sind
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, point3, sind
 
 
 class LineInSpace(Figure, id="line-in-space", family="space", title="Line in space"):
@@ -25,7 +25,7 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
         "{end_above} above and {end_front} in front, found with {method}."
     )
     summary = "A straight line from its true length and true inclinations: a stay rod, a hip rafter, a brace."
-    views = True
+    in_views = True
     value_names = ("top_length", "front_length", "front_angle", "top_angle", "projector_gap", "traces")
 
     length = Length(74, "the true length")
@@ -36,7 +36,7 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
 
     def refuse(self) -> None:
         total = self.angle_h + self.angle_v
-        if total > 90:
+        if total > 90 + 1e-9:
             raise Refused(
                 "angle_v",
                 f"The two inclinations sum to {trim(total, 9)}°; a line in space cannot have more "
@@ -59,14 +59,14 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
         return a, a + self.rise
 
     def values(self, method: str) -> Iterable[Value]:
-        length, h, v = trim(self.length), trim(self.angle_h), trim(self.angle_v)
+        length, h, v = bare(self.length), trim(self.angle_h), trim(self.angle_v)
         x, y, z = self.rise
-        yield Value("top_length", float(self.length * cosd(self.angle_h)), "mm", f"{length} cos {h}°", ("a", "b"))
-        yield Value("front_length", float(self.length * cosd(self.angle_v)), "mm", f"{length} cos {v}°", ("a'", "b'"))
+        yield Value("top_length", float(self.length * cosd(self.angle_h)), "mm", f"{length} cos {h}°", ("A.top", "B.top"))
+        yield Value("front_length", float(self.length * cosd(self.angle_v)), "mm", f"{length} cos {v}°", ("A.front", "B.front"))
         gap = f"{length} √(1 − sin² {h}° − sin² {v}°)"
-        yield Value("front_angle", float(np.rad2deg(np.arctan2(z, x))), "°", f"arctan({trim(z)} / {trim(x)})", ("a'", "b'"))
-        yield Value("top_angle", float(np.rad2deg(np.arctan2(y, x))), "°", f"arctan({trim(y)} / {trim(x)})", ("a", "b"))
-        yield Value("projector_gap", float(x), "mm", gap, ("a", "b"))
+        yield Value("front_angle", float(np.rad2deg(np.arctan2(z, x))), "°", f"arctan({bare(z)} / {bare(x)})", ("A.front", "B.front"))
+        yield Value("top_angle", float(np.rad2deg(np.arctan2(y, x))), "°", f"arctan({bare(y)} / {bare(x)})", ("A.top", "B.top"))
+        yield Value("projector_gap", float(x), "mm", gap, ("A.top", "B.top"))
         a, b = self.ends
         (level, upright) = traces(a, b)
         yield Value(
@@ -78,34 +78,24 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
         )
 
     def measure(self, found: Found) -> dict[str, Number]:
-        a, b = found["A"], found["B"]
-        views = self._views(found)
-        front, top = views
-        across = b - a
-        return {
-            "top_length": distance(*top),
-            "front_length": distance(*front),
-            "front_angle": angle_of(front[1] - front[0]),
-            "top_angle": np.abs(angle_of(top[1] - top[0])),
-            "projector_gap": across[..., 0],
+        front, top = (found[f"B.{view}"] - found[f"A.{view}"] for view in ("front", "top"))
+        out: dict[str, Number] = {
+            "top_length": length(top),
+            "front_length": length(front),
+            "front_angle": angle_of(front),
+            "top_angle": np.abs(angle_of(top)),
+            "projector_gap": found["B"][..., 0] - found["A"][..., 0],
         }
-
-    def _views(self, found: Found) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
-        """The ends in the front view and in the top view, however they are lettered."""
-        names = list(found)
-        front = ("a'", "b'") if "a'" in names else ("a2", "b2")
-        top = ("a", "b") if "a'" in names else ("a1", "b1")
-        return (found[front[0]], found[front[1]]), (found[top[0]], found[top[1]])
+        return out
 
     def truths(self, found: Found) -> Iterator[Truth]:
         a, b = found["A"], found["B"]
-        (_, front_b), (_, top_b) = self._views(found)
-        yield Truth("b′ and b stand on one projector", front_b[..., 0] - top_b[..., 0])
+        yield Truth("Both views of B stand on one projector", found["B.front"][..., 0] - found["B.top"][..., 0])
         yield Truth(
             "The top view is as long as the line is seen from above",
-            distance(*self._views(found)[1]) - self.length * cosd(self.angle_h),
+            distance(found["A.top"], found["B.top"]) - self.length * cosd(self.angle_h),
         )
-        yield Truth(f"The two views together show a line {trim(self.length)} long", distance(a, b) - self.length)
+        yield Truth(f"The two views together show a line {mm(self.length)} long", distance(a, b) - self.length)
         h, v = inclinations(a, b)
         yield Truth(
             f"It rises as a line at {trim(self.angle_h)}° to the horizontal plane does",
@@ -128,13 +118,12 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
             )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        (front_a, _), (top_a, _) = self._views(found)
+        front_a = found["A.front"]
         if 0 < self.angle_h < 90:
             yield Angular(front_a, 0.0, self.angle_h, "angle_h", self.angle_h)
         if 0 < self.angle_v < 90:
-            yield Angular(top_a, -self.angle_v, self.angle_v, "angle_v", self.angle_v)
-        name = "b1'" if "b1'" in found else "b12"
-        yield Linear(front_a, found[name], "length", self.length, side=1, rank=1)
+            yield Angular(found["A.top"], -self.angle_v, self.angle_v, "angle_v", self.angle_v)
+        yield Linear(front_a, found["B1.front"], "length", self.length, side=1, rank=1)
 
 
 def _off_line(p: Array, a: Array, b: Array) -> Number:
@@ -154,7 +143,7 @@ def _swung(d: Draft, centre: Spot, end: Spot, locus: LineMark, name: str, says: 
     """
     if float(distance(centre.here, end.here)) < 1e-9:
         with d.as_one("Pencil", f"The line stands on end here: {name} falls on {centre.name}."):
-            return d.also(name, centre.at)
+            return d.also(name, centre)
     if upright:
         with d.as_one("Compass", f"{says} It touches it on A’s own projector."):
             return d.meet(d.upright_from(centre), locus, name)
@@ -165,82 +154,44 @@ def _swung(d: Draft, centre: Spot, end: Spot, locus: LineMark, name: str, says: 
 @method(LineInSpace, "rotate-to-locus", about="The true length at each true inclination, then each view swung to its locus.")
 def rotate_to_locus(g: LineInSpace, d: Draft) -> None:
     a, b = g.ends
-    room = 12.0
-    views = TwoViews.around(d.conventions, max(a[2], b[2], 0.0), max(a[1], b[1], 0.0), room)
-    level_reach = g.length + 10
+    views = Views.about_line(d, max(a[2], b[2], 0.0), max(a[1], b[1], 0.0), 12.0)
+    front, top = views.front, views.top
     with d.phase("The planes"):
         start = d.start_at("X", says="Mark X, where the projector of A will stand.", kind="plain")
-        views.reference_line(d, start, -14.0, level_reach)
+        views.reference_line(start, -14.0, g.length + 10)
         projector = d.upright_from(start, "Draw the projector of A upright through X.", role=Role.PROJECTOR)
-        front_a = d.lay_off(
-            projector,
-            start,
-            float(views.front(0.0, a[2])[1]),
-            views.front_name("A"),
-            "Lay off the front view of A.",
-            why=f"{trim(g.end_above)} above the horizontal plane",
-        )
-        top_a = d.lay_off(
-            projector,
-            start,
-            float(views.top(0.0, a[1])[1]),
-            views.top_name("A"),
-            "Lay off the top view of A.",
-            why=f"{trim(g.end_front)} in front of the vertical plane",
-        )
+        why = f"{mm(g.end_above)} above the horizontal plane"
+        front_a = d.lay_off(projector, start, float(front.at(a)[1]), "A.front", "Lay off the front view of A.", why)
+        why = f"{mm(g.end_front)} in front of the vertical plane"
+        top_a = d.lay_off(projector, start, float(top.at(a)[1]), "A.top", "Lay off the top view of A.", why)
     with d.phase("True to the horizontal plane"):
-        line = d.ray(
-            front_a,
-            g.angle_h,
-            "From the front view of A draw the true inclination to the horizontal plane.",
-            why="a line parallel to the vertical plane shows it truly",
-        )
-        first = d.lay_off(
-            line, front_a, g.length, "b1'" if views.front_name("A") == "a'" else "b12", "Lay off the true length on it."
-        )
-        locus_front = d.level_from(
-            first, "Draw level through it: the front view of B stays on this line.", role=Role.LOCUS, length=10
-        )
+        says = "From the front view of A draw the true inclination to the horizontal plane."
+        line = d.ray(front_a, g.angle_h, says, why="a line parallel to the vertical plane shows it truly")
+        first = d.lay_off(line, front_a, g.length, "B1.front", "Lay off the true length on it.")
+        says = "Draw level through it: the front view of B stays on this line."
+        locus_front = d.level_from(first, says, role=Role.LOCUS, length=10)
         beside = d.level_from(top_a, "Draw level from the top view of A.")
         drop = d.upright_from(first, "Carry the end across the reference line.", role=Role.PROJECTOR)
-        top_first = d.meet(beside, drop, "b1" if views.front_name("A") == "a'" else "b11")
+        top_first = d.meet(beside, drop, "B1.top")
     with d.phase("True to the vertical plane"):
-        line = d.ray(
-            top_a,
-            -g.angle_v,
-            "From the top view of A draw the true inclination to the vertical plane.",
-            why="a line parallel to the horizontal plane shows it truly",
-        )
-        second = d.lay_off(
-            line, top_a, g.length, "b2" if views.front_name("A") == "a'" else "b21", "Lay off the true length on it."
-        )
-        locus_top = d.level_from(
-            second, "Draw level through it: the top view of B stays on this line.", role=Role.LOCUS, length=10
-        )
+        says = "From the top view of A draw the true inclination to the vertical plane."
+        line = d.ray(top_a, -g.angle_v, says, why="a line parallel to the horizontal plane shows it truly")
+        second = d.lay_off(line, top_a, g.length, "B2.top", "Lay off the true length on it.")
+        says = "Draw level through it: the top view of B stays on this line."
+        locus_top = d.level_from(second, says, role=Role.LOCUS, length=10)
         beside = d.level_from(front_a, "Draw level from the front view of A.")
         rise = d.upright_from(second, "Carry the end across the reference line.", role=Role.PROJECTOR)
-        front_second = d.meet(beside, rise, "b2'" if views.front_name("A") == "a'" else "b22")
+        front_second = d.meet(beside, rise, "B2.front")
     with d.phase("Swing to the loci"):
-        front_b = _swung(
-            d,
-            front_a,
-            front_second,
-            locus_front,
-            views.front_name("B"),
-            "Centre the front view of A, swing the front length to its locus.",
-            upright=abs(g.angle_h + g.angle_v - 90.0) < 1e-9,
-        )
+        says = "Centre the front view of A, swing the front length to its locus."
+        steep = abs(g.angle_h + g.angle_v - 90.0) < 1e-9
+        front_b = _swung(d, front_a, front_second, locus_front, "B.front", says, upright=steep)
         link = d.upright_from(front_b, "Drop the projector of B onto the locus of its top view.", role=Role.PROJECTOR)
-        top_b = d.meet(link, locus_top, views.top_name("B"))
+        top_b = d.meet(link, locus_top, "B.top")
         if float(distance(top_a.here, top_first.here)) > 1e-9:
-            check = d.compass(
-                top_a,
-                d.opening(top_a, top_first),
-                whole=False,
-                why="the proof on paper that no step went wrong",
-                says="Centre the top view of A, swing the top length: it passes through the top view of B.",
-            )
-            check.reach(top_b.here)
+            says = "Centre the top view of A, swing the top length: it passes through the top view of B."
+            why = "the proof on paper that no step went wrong"
+            d.compass(top_a, d.opening(top_a, top_first), says, why, whole=False).reach(top_b.here)
     with d.phase("Line in"):
         d.line_in([front_a, front_b], says="Line in the front view.")
         d.line_in([top_a, top_b], says="Line in the top view.")

@@ -14,7 +14,8 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real, par
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot, nominal
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.views import Views
+from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.curves.touching import Touching
 from wise_compass.geometry.curves import Curve, coil_curve
 from wise_compass.geometry.helices import conical_helix_length
@@ -28,7 +29,7 @@ GAP = 14.0
 class Coil(Touching):
     """What helices share: points found from a divided plan circle and a divided rise. The plan lies below the elevation."""
 
-    views = True
+    in_views = True
     curve_says = "the elevation"
     turns = Real(1.5, "the number of turns", least=0.25, most=12)
     hand = Choice("right", "the hand", ("right", "left"))
@@ -53,24 +54,33 @@ class Coil(Touching):
         raise NotImplementedError
 
     @property
-    def lift(self) -> float:
-        """From the plan's centre up to the foot of the elevation, on the sheet."""
-        return self.widest + GAP
-
-    @property
     def crown(self) -> float:
         """From the foot of the elevation up to its top."""
         raise NotImplementedError
 
-    def plan_by_hand(self, d: Draft) -> Spot:
-        """The plan's centre: under the elevation in first angle, at the origin; over it in third."""
-        over = self.lift + self.crown + GAP + self.widest if d.conventions.projection == "third" else 0.0
-        return d.start_at("O", 0.0, over, says="Mark the centre O of the plan.")
+    @property
+    def root(self) -> float:
+        """From the foot of the elevation down to its bottom."""
+        return 0.0
 
-    def foot_by_hand(self, d: Draft) -> Spot:
+    @property
+    def lift(self) -> float:
+        """From the sheet's origin up to the foot of the elevation."""
+        return self.widest + GAP + self.root
+
+    def views(self, d: Draft) -> Views:
+        """The plan under the elevation, or over it."""
+        return Views.stacked(d, -self.root, self.crown, self.widest, GAP)
+
+    def plan_by_hand(self, d: Draft) -> tuple[Views, Spot]:
+        """Both views, and the plan's centre."""
+        views = self.views(d)
+        return views, d.start_at("O", 0.0, float(views.top.origin[1]), says="Mark the centre O of the plan.")
+
+    def foot_by_hand(self, d: Draft, views: Views) -> Spot:
         """The foot of the elevation, straight over the plan's centre or under it."""
         where = "under" if d.conventions.projection == "third" else "above"
-        return d.plot("", 0.0, self.lift, f"Mark the foot of the elevation {where} O.", kind="plain")
+        return d.plot("", 0.0, float(views.front.origin[1]), f"Mark the foot of the elevation {where} O.", kind="plain")
 
     def plan_width(
         self, found: Found, left: float, right: float, given: str, value: float, rank: int = 1, prefix: str = ""
@@ -171,21 +181,17 @@ def find_points(d: Draft, levels: Sequence[LineMark], plan: Sequence[Spot], mark
     """
     points = []
     for k, (spot, level) in enumerate(zip(plan, levels)):
-        with d.as_one(
-            "Set square",
-            f"From {f'G{k % per_turn}' if per_turn else spot.name} in the plan draw upright to level {k}: P{k}.",
-            Setting(90, "°"),
-        ):
+        says = f"From {f'G{k % per_turn}' if per_turn else spot.name} in the plan draw upright to level {k}: P{k}."
+        with d.as_one("Set square", says, Setting(90, "°")):
             kind = "plain" if k % marked else "found"
             points.append(d.meet(d.upright_from(spot, role=Role.PROJECTOR), level, f"P{k}", kind=kind))
     return points
 
 
-def record_in_space(d: Draft, centre: Spot, plan: Sequence[Spot], points: Sequence[Spot], foot: Spot) -> None:
+def record_in_space(d: Draft, views: Views, plan: Sequence[Spot], points: Sequence[Spot]) -> None:
     """The points in space that plan and elevation fix: H0, H1 …"""
     for k, (spot, up) in enumerate(zip(plan, points)):
-        flat = spot.at - centre.at
-        d.in_space(f"H{k}", point3(flat[..., 0], -flat[..., 1], up.at[..., 1] - foot.at[..., 1]))
+        d.in_space(f"H{k}", views.solid(up.at, spot.at))
 
 
 def levels_of(g: Coil, d: Draft, foot: Spot, total: float) -> list[LineMark]:
@@ -203,13 +209,14 @@ def line_in_coil(g: Coil, d: Draft, points: Sequence[Spot], what: str, shift: fl
     front = sind(middles) < 0  # the plan's lower half is nearer the eye
     if not shift:
         g.touch_in(d)
+    row = d.row(points)
     with d.phase("Line in"):
         start = 0
         for k in range(1, len(points)):
             if k == len(points) - 1 or front[k] != front[start]:
-                piece = list(points[start : k + 1])
                 role, words = (Role.OUTLINE, "in front") if front[start] else (Role.HIDDEN, "behind, dashed")
-                d.curve(piece, role=role, says=f"Line in {what} from space {start} to {k}, {words}.", whole=points, first=start)
+                says = f"Line in {what} from space {start} to {k}, {words}."
+                d.curve(points[start : k + 1], role=role, says=says, whole=row, first=start)
                 start = k
 
 
@@ -249,7 +256,7 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
         return self.lead * np.asarray(k, dtype=float) / self.divisions
 
     def values(self, method: str) -> Iterable[Value]:
-        r, lead, t = trim(self.radius), trim(self.lead), trim(self.whole_turns)
+        r, lead, t = bare(self.radius), bare(self.lead), trim(self.whole_turns)
         around = 2 * np.pi * self.radius
         yield Value(
             "lead_angle", float(np.rad2deg(np.arctan2(self.lead, around))), "°", f"arctan({lead} / (2π × {r}))", ("D0", "D2")
@@ -299,29 +306,26 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
 @method(Helix, "divided-circle", about="Plan and rise divided alike; each plan point goes up to its level.")
 def helix_divided(g: Helix, d: Draft) -> None:
     with d.phase("Plan"):
-        centre = g.plan_by_hand(d)
+        views, centre = g.plan_by_hand(d)
         circle = d.circle_in(centre, g.radius, "Centre O, line in the plan circle.")
         plan = plan_points(g, d, centre, circle)
     with d.phase("Rise"):
-        foot = g.foot_by_hand(d)
+        foot = g.foot_by_hand(d, views)
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
         points = find_points(d, levels, plan, per_turn=g.divisions)
     others = []
     for s in range(1, g.starts):
-        with (
-            d.phase(f"Start {s + 1}"),
-            d.as_one("Dividers", f"The same from {trim(360 * s / g.starts)}° further on.", Setting(360.0 * s / g.starts, "°")),
-        ):
-            turned = [polar(centre.at, g.radius, angle_of(spot.at - centre.at) + 360.0 * s / g.starts) for spot in plan]
-            others.append(
-                [d.also(f"S{s}P{k}", point(at[..., 0], points[k].at[..., 1]), "plain") for k, at in enumerate(turned)]
-            )
+        with d.phase(f"Start {s + 1}"):
+            ring = further_ring(g, d, centre, circle, 360.0 * s / g.starts)
+            says = f"Its plan points carried up to the same levels: start {s + 1}."
+            with d.as_one("Set square", says, Setting(90, "°")):
+                others.append([d.project(f"S{s}P{k}", spot, points[k], kind="plain") for k, spot in enumerate(ring)])
     development(d, point(g.radius + 2.2 * GAP, g.lift), 2 * np.pi * g.radius, g.unrolled, g.lead * g.unrolled)
     line_in_coil(g, d, points, "the helix")
     for s, row in enumerate(others, 1):
         line_in_coil(g, d, row, f"start {s + 1}", 360.0 * s / g.starts)
-    record_in_space(d, centre, plan, points, foot)
+    record_in_space(d, views, plan, points)
 
 
 def development(d: Draft, corner: Array, around: float, turns: float, rise: float) -> None:
@@ -331,7 +335,7 @@ def development(d: Draft, corner: Array, around: float, turns: float, rise: floa
         level = d.level_from(start, "Draw level from D0.")
         whole = turns == 1
         says = "Lay off the circumference of one turn: D1." if whole else "Lay off the circumference for all turns: D1."
-        why = "" if whole else f"{trim(around)} × {trim(turns)}"
+        why = "" if whole else f"{bare(around)} × {trim(turns)}"
         end = d.lay_off(level, start, around * turns, "D1", says, why)
         upright = d.square_to(level, end, "Draw upright at D1.")
         top = d.lay_off(upright, end, rise, "D2", f"Lay off the rise{' of one turn' if whole else ''}: D2.")
@@ -347,14 +351,30 @@ def measured_development(found: Found) -> dict[str, Number]:
     return {"lead_angle": np.rad2deg(np.arctan2(up, around)), "length": distance(found["D0"], found["D2"])}
 
 
-def plan_points(g: Coil, d: Draft, centre: Spot, circle: ArcMark, says: str = "Number the divisions: G0, G1 …") -> list[Spot]:
+def plan_points(
+    g: Coil, d: Draft, centre: Spot, circle: ArcMark, says: str = "Number the divisions: G0, G1 …"
+) -> list[Spot]:
     """The divisions of the plan circle, as many as the turns have."""
     rays = d.divide_turn(centre, g.divisions, clockwise=g.sign < 0, length=float(nominal(circle.radius, 0)))
     with d.as_one("Pencil", says):
-        far = 2 * float(nominal(circle.radius, 0))
-        ring = [d.meet(ray, circle, near=Spot("", ray.at_length(far), 0)) for ray in rays]
+        ring = on_circle(d, rays, circle)
         # later turns pass over the same places, which bear their first numbers
-        return [d.also(f"G{k}", ring[k % g.divisions].at, "found" if k < g.divisions else "plain") for k in range(g.spaces + 1)]
+        return [
+            d.also(f"G{k}", ring[k % g.divisions], "found" if k < g.divisions else "plain") for k in range(g.spaces + 1)
+        ]
+
+
+def on_circle(d: Draft, rays: Sequence[LineMark], circle: ArcMark) -> list[Spot]:
+    """Where rays from its centre cut a circle."""
+    far = 2 * float(nominal(circle.radius, 0))
+    return [d.meet(ray, circle, near=ray.at_length(far)) for ray in rays]
+
+
+def further_ring(g: Coil, d: Draft, centre: Spot, circle: ArcMark, shift: float = 0.0) -> list[Spot]:
+    """The plan points of a circle divided from ``shift`` degrees on, as many as the turns have: a circle within, another start."""
+    rays = d.divide_turn(centre, g.divisions, shift, clockwise=g.sign < 0, length=float(nominal(circle.radius, 0)))
+    ring = on_circle(d, rays, circle)
+    return [ring[k % g.divisions] for k in range(g.spaces + 1)]
 
 
 class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical helix"):
@@ -381,7 +401,7 @@ class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical he
         return self.height
 
     def values(self, method: str) -> Iterable[Value]:
-        r, h, t = trim(self.base_radius), trim(self.height), trim(self.whole_turns)
+        r, h, t = bare(self.base_radius), bare(self.height), trim(self.whole_turns)
         length = float(conical_helix_length(self.base_radius, self.height, self.whole_turns))
         words = f"∫ √({r}² + {h}² + (2π × {t} × ρ)²) dρ / {r} from 0 to {r}"
         yield Value("length", length, "mm", words, ("P0", f"P{self.spaces}"))
@@ -403,7 +423,7 @@ class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical he
 @method(ConicalHelix, "divided-circle", about="The plan a spiral of equal spaces, the rise divided alike.")
 def conical_divided(g: ConicalHelix, d: Draft) -> None:
     with d.phase("Plan"):
-        centre = g.plan_by_hand(d)
+        views, centre = g.plan_by_hand(d)
         d.circle_in(centre, g.base_radius, "Centre O, line in the base circle.")
         rays = d.divide_turn(centre, g.divisions, clockwise=g.sign < 0, length=g.base_radius)
         with d.as_one(
@@ -414,12 +434,14 @@ def conical_divided(g: ConicalHelix, d: Draft) -> None:
             plan = [d.lay_off(rays[k % g.divisions], centre, float(g.radius_at(k)), f"G{k}") for k in range(g.spaces + 1)]
         d.curve(plan, says="Line in the plan, a spiral.")
     with d.phase("Rise"):
-        foot = g.foot_by_hand(d)
+        foot = g.foot_by_hand(d, views)
         levels = levels_of(g, d, foot, g.height)
     with d.phase("Find the points"):
         points = find_points(d, levels, plan)
     with d.phase("The cone"):
-        ends = [d.also("", point(x, 0.0) + foot.at, "plain") for x in (-g.base_radius, g.base_radius)]
+        says = "From the foot lay off the base radius both ways."
+        with d.as_one("Rule", says, Setting(g.base_radius, "mm")):
+            ends = [d.lay_off(levels[0], foot, x, "", kind="plain") for x in (-g.base_radius, g.base_radius)]
         d.line_in([ends[0], ends[1], points[-1]], closed=True, says="Line in the cone.")
     line_in_coil(g, d, points, "the helix")
-    record_in_space(d, centre, plan, points, foot)
+    record_in_space(d, views, plan, points)

@@ -16,19 +16,28 @@ from wise_compass.drafting.givens import Choice, Length, Real
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.wound.helices import (
     GAP,
     development,
     find_points,
+    further_ring,
     levels_of,
     measured_development,
     plan_points,
     record_in_space,
 )
-from wise_compass.figures.wound.winding import Wound, edges_by_hand, line_in_edges
-from wise_compass.geometry.coils import Edge, Winding, end_ring, even_half, round_half, tube_side
-from wise_compass.geometry.vectors import Number, dot, left_of, length, point, unit
+from wise_compass.figures.wound.winding import (
+    Edges,
+    Stretch,
+    Wound,
+    end_edges,
+    helical_edges,
+    line_in_edges,
+    side_edges,
+)
+from wise_compass.geometry.coils import Winding, end_ring, even_half, round_half, tube_side
+from wise_compass.geometry.vectors import Number, dot, length, point, unit
 
 
 class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring"):
@@ -58,8 +67,8 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         return (self.mean_diameter + self.wire) / 2
 
     @property
-    def lift(self) -> float:
-        return self.widest + GAP + self.wire / 2
+    def root(self) -> float:
+        return self.wire / 2
 
     @property
     def crown(self) -> float:
@@ -81,7 +90,7 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         return [("A", r + w, w), ("B", r + w, -w), ("C", r - w, w), ("E", r - w, -w)]
 
     def values(self, method: str) -> Iterable[Value]:
-        dm, p, w, n = trim(self.mean_diameter), trim(self.pitch), trim(self.wire), trim(self.whole_turns)
+        dm, p, w, n = bare(self.mean_diameter), bare(self.pitch), bare(self.wire), trim(self.whole_turns)
         around = np.pi * self.mean_diameter
         yield Value(
             "lead_angle", float(np.rad2deg(np.arctan2(self.pitch, around))), "°", f"arctan({p} / (π × {dm}))", ("D0", "D2")
@@ -122,47 +131,71 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
 )
 def spring_divided(g: CoilSpring, d: Draft) -> None:
     with d.phase("Plan"):
-        centre = g.plan_by_hand(d)
+        views, centre = g.plan_by_hand(d)
         middle = d.compass(centre, g.coil_radius, "Centre O, draw the circle of the wire’s middle.", role=Role.CENTRE)
-        d.circle_in(centre, g.coil_radius + g.wire / 2, "Line in its outside.", why="half the wire more")
-        d.circle_in(centre, g.coil_radius - g.wire / 2, "Line in its inside.", why="half the wire less")
+        outside = d.circle_in(centre, g.coil_radius + g.wire / 2, "Line in its outside.", why="half the wire more")
+        inside = d.circle_in(centre, g.coil_radius - g.wire / 2, "Line in its inside.", why="half the wire less")
         plan = plan_points(g, d, centre, middle)
     with d.phase("Rise"):
-        foot = g.foot_by_hand(d)
+        foot = g.foot_by_hand(d, views)
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
         points = find_points(d, levels, plan, g.divisions // 4, g.divisions)
     development(d, point(g.widest + 2.2 * GAP, g.lift), np.pi * g.mean_diameter, 1.0, g.pitch)
     g.touch_in(d)
-    edges = _round_edges(g, d, points) if g.section == "round" else _square_edges(g, d, plan, points)
+    with d.phase("The wire"):
+        if g.section == "round":
+            edges = _round_edges(g, d, points)
+        else:
+            w = g.wire / 2
+            circles = ((g.coil_radius + w, outside), (g.coil_radius - w, inside))
+            rings = {radius: further_ring(g, d, centre, circle) for radius, circle in circles}
+            says = f"The four edges: half the wire, {mm(w)}, in and out, up and down."
+            edges = _square_edges(g, helical_edges(g, d, rings, points, says=says))
     with d.phase("Line in"):
         line_in_edges(g, d, edges, "Line in the outlines as far as they are seen; what nearer coils hide stays away.")
-    record_in_space(d, centre, plan, points, foot)
+    record_in_space(d, views, plan, points)
 
 
-def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[Edge]:
+def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[Stretch]:
+    """The contours of the wire: beside every point, and between the points where they run round the wire at the sides."""
     winding, r = g.winding, g.wire / 2
-    with d.phase("The wire"):
-        says = "At the sides and on the axis draw the wire’s own circle; the outlines touch all such circles."
-        with d.as_one("Compass", says, Setting(r, "mm")):
-            for spot in points[:: g.divisions // 4]:
-                d.compass(spot, r)
-        across = r * left_of(unit(g.elevation().derivative(g.turned_at())))
-        with d.as_one(
-            "Dividers", "Beside every point, square off the middle line, half the wire both ways: U and L.", Setting(r, "mm")
-        ):
-            for letter, side in (("U", 1), ("L", -1)):
-                for k, spot in enumerate(points):
-                    d.also(f"{letter}{k}", spot.at + side * across[k], "plain")
-    edges = [tube_side(winding, g.coil_radius, r, side, tuple(g.turned_at())) for side in (1, -1)]
-    return edges + [end_ring(winding, g.coil_radius, r, turned) for turned in (0.0, g.total)]
+    says = "At the sides and on the axis draw the wire’s own circle; the outlines touch all such circles."
+    with d.as_one("Compass", says, Setting(r, "mm")):
+        for spot in points[:: g.divisions // 4]:
+            d.compass(spot, r)
+    turned = g.turned_at()
+    middles = g.flat(winding.on(g.coil_radius, turned, 0.0))
+    made = []
+    for letter, side in (("U", 1), ("L", -1)):
+        edge = tube_side(winding, g.coil_radius, r, side, tuple(turned))
+        stations = np.array(edge.stations)
+        places = g.flat(edge.at(stations))
+        which = {round(float(t), 9): k for k, t in enumerate(turned)}
+        way = "up" if side > 0 else "down"
+        says = f"Beside every point, square off the middle line, half the wire {way}: {letter}; at the sides a few more by table."
+        with d.as_one("Dividers", says, Setting(r, "mm")):
+            spots = []
+            for t, place in zip(stations, places):
+                k = which.get(round(float(t), 9))
+                near = int(np.argmin(np.abs(turned - t)))
+                name = "" if k is None else f"{letter}{k}"
+                spots.append(d.measure_off(points[near], place - middles[near], name, kind="plain"))
+        made.append(Stretch(edge, d.row(spots), stations))
+    return [*made, *(_end_ring(g, d, points[0 if turned == 0 else -1], turned) for turned in (0.0, g.total))]
 
 
-def _square_edges(g: CoilSpring, d: Draft, plan: Sequence[Spot], points: Sequence[Spot]) -> list[Edge]:
-    winding, w = g.winding, g.wire / 2
-    edges_by_hand(
-        g, d, d.spots["O"], plan, points, "The wire", f"The four edges: half the wire, {trim(w)} mm, in and out, up and down."
-    )
-    both = (winding.inner, winding.outer)
-    edges = [g.helix_edge(radius, up, 0) for _, radius, up in g.helix_lines()]
-    return edges + g.end_edges(0, both) + g.side_edges(0, both)
+def _end_ring(g: CoilSpring, d: Draft, middle: Spot, turned: float) -> Stretch:
+    """The rim of a square-cut end: the wire's circle seen askew, its points measured off the end of the middle line."""
+    edge = end_ring(g.winding, g.coil_radius, g.wire / 2, turned)
+    stations = np.array(edge.stations)
+    centre = g.flat(g.winding.on(g.coil_radius, turned, 0.0))
+    with d.as_one("Rule", "Measure off the rim of the wire’s cut end, an ellipse about the end of its middle line."):
+        spots = [d.measure_off(middle, g.flat(edge.at(float(t))) - centre, kind="plain") for t in stations[:-1]]
+    return Stretch(edge, d.row([*spots, spots[0]]), stations)
+
+
+def _square_edges(g: CoilSpring, edges: Edges) -> list[Stretch]:
+    both = (("B", "A"), ("E", "C"))
+    ends = end_edges(g, edges, 0, (("C", "A"), ("E", "B")), both)
+    return [*edges.values(), *ends, *side_edges(g, edges, 0, both)]

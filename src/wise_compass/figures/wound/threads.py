@@ -10,19 +10,32 @@ from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Choice, Count, Length, Real
+from wise_compass.drafting.marks import Spot
+from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import bare
 from wise_compass.figures.wound.helices import (
     GAP,
     development,
     find_points,
+    further_ring,
     levels_of,
     measured_development,
     plan_points,
     record_in_space,
 )
-from wise_compass.figures.wound.winding import FINEST, Wound, edges_by_hand, line_in_edges
-from wise_compass.geometry.coils import Edge, Winding, even_half, flank_contours, pointed_half
+from wise_compass.figures.wound.winding import (
+    FINEST,
+    Edges,
+    Stretch,
+    Wound,
+    end_edges,
+    helical_edges,
+    line_in_edges,
+    side_edges,
+    straight,
+)
+from wise_compass.geometry.coils import Edge, Winding, even_half, flank_contours, pointed_half, turned_of
 from wise_compass.geometry.vectors import Array, Number, point, point3
 
 
@@ -66,8 +79,8 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
         return self.pitch
 
     @property
-    def lift(self) -> float:
-        return self.widest + GAP + self.overhang
+    def root(self) -> float:
+        return self.overhang
 
     @property
     def crown(self) -> float:
@@ -87,25 +100,25 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
         return [("A", outer, p / 4), ("B", outer, -p / 4), ("C", core, p / 4), ("E", core, -p / 4)]
 
     def values(self, method: str) -> Iterable[Value]:
-        lead, mean = trim(self.lead), (self.outer_diameter + self.core_diameter) / 2
+        lead, mean = bare(self.lead), (self.outer_diameter + self.core_diameter) / 2
         for name, diameter, words in (
             ("lead_angle", mean, "at the mean diameter"),
             ("lead_angle_outer", self.outer_diameter, "at the outside"),
             ("lead_angle_core", self.core_diameter, "at the core"),
         ):
             angle = float(np.rad2deg(np.arctan2(self.lead, np.pi * diameter)))
-            yield Value(name, angle, "°", f"arctan({lead} / (π × {trim(diameter)})), {words}", ("D0", "D2"))
+            yield Value(name, angle, "°", f"arctan({lead} / (π × {bare(diameter)})), {words}", ("D0", "D2"))
         yield Value("pitch", self.pitch, "mm", f"{lead} / {self.starts}", ("P0",))
         yield Value(
             "depth",
             (self.outer_diameter - self.core_diameter) / 2,
             "mm",
-            f"({trim(self.outer_diameter)} − {trim(self.core_diameter)}) / 2",
+            f"({bare(self.outer_diameter)} − {bare(self.core_diameter)}) / 2",
         )
         if self.form == "vee":
             flank = float(np.rad2deg(np.arctan2(self.pitch, self.outer_diameter - self.core_diameter)))
             yield Value(
-                "included_angle", 2 * flank, "°", f"2 arctan(½ × {trim(self.pitch)} / depth), in a section through the axis"
+                "included_angle", 2 * flank, "°", f"2 arctan(½ × {bare(self.pitch)} / depth), in a section through the axis"
             )
         yield from self.touch_values()
 
@@ -126,56 +139,81 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
 
 @method(ScrewThread, "divided-circle", about="Crest and root helices from two divided circles, the far flanks left away.")
 def thread_divided(g: ScrewThread, d: Draft) -> None:
+    outer_radius, core_radius = g.outer_diameter / 2, g.core_diameter / 2
     with d.phase("Plan"):
-        centre = g.plan_by_hand(d)
-        outer = d.circle_in(centre, g.outer_diameter / 2, "Centre O, line in the circle over the thread.")
-        d.circle_in(centre, g.core_diameter / 2, "Same centre, line in the core.")
+        views, centre = g.plan_by_hand(d)
+        outer = d.circle_in(centre, outer_radius, "Centre O, line in the circle over the thread.")
+        core = d.circle_in(centre, core_radius, "Same centre, line in the core.")
         plan = plan_points(g, d, centre, outer)
     with d.phase("Rise"):
-        foot = g.foot_by_hand(d)
+        foot = g.foot_by_hand(d, views)
         levels = levels_of(g, d, foot, g.rise)
     with d.phase("Find the points"):
         points = find_points(d, levels, plan, g.divisions // 4, g.divisions)
-    words = "a quarter of the pitch up and down" if g.form == "square" else "the crest, and the root half the pitch up and down"
-    edges_by_hand(g, d, centre, plan, points, "The ridge", f"From outer and core circle the edges, {words}.")
+    edges = []
+    with d.phase("The ridge"):
+        for start in range(g.starts):
+            shift = 360.0 * start / g.starts
+            rings = {
+                radius: further_ring(g, d, centre, circle, shift) for radius, circle in ((outer_radius, outer), (core_radius, core))
+            }
+            words = "a quarter of the pitch up and down" if g.form == "square" else "the crest, and the root half the pitch up and down"
+            which = f" of start {start + 1}" if g.starts > 1 else ""
+            says = f"From the divisions of outer and core circle carry up the edges{which}: {words}."
+            edges.append(helical_edges(g, d, rings, points, start, says))
     mean = (g.outer_diameter + g.core_diameter) / 2
     development(d, point(g.widest + 2.2 * GAP, g.lift), np.pi * mean, 1.0, g.lead)
     g.touch_in(d)
-    rows = [_core_sides(g), *(_thread_edges(g, start) for start in range(g.starts))]
     with d.phase("Line in"):
-        with d.as_one("Straightedge", "Line in both ends of the core."):
-            for z in (g.winding.foot, g.winding.top):
-                d.line_in([d.also("", g.flat(point3(x, 0.0, z)), "plain") for x in (-g.winding.core, g.winding.core)])
+        corners = core_ends(g, d, foot)
+        stretches = [*core_sides(g, corners), *(one for s, found in enumerate(edges) for one in _thread_edges(g, found, s))]
         words = (
             "Line in the sides of the core, the edges and the flanks as far as they are seen; the near flank hides the far one."
         )
-        line_in_edges(g, d, [edge for row in rows for edge in row], words)
-    record_in_space(d, centre, plan, points, foot)
+        line_in_edges(g, d, stretches, words)
+    record_in_space(d, views, plan, points)
 
 
-def _core_sides(g: ScrewThread) -> list[Edge]:
+def core_ends(g: ScrewThread, d: Draft, foot: Spot) -> list[list[Spot]]:
+    """The corners of the core's elevation, left and right of its bottom and its top, and both ends lined in."""
+    radius = g.core_diameter / 2
+    rows = []
+    with d.phase("The core"):
+        for height, words in ((g.winding.foot, "bottom"), (g.winding.top, "top")):
+            says = f"From the foot measure off both corners of the core’s {words}."
+            with d.as_one("Rule", says, Setting(radius, "mm"), Setting(abs(height), "mm")):
+                rows.append([d.measure_off(foot, point(x, height), kind="plain") for x in (-radius, radius)])
+            d.line_in(rows[-1], says=f"Line in the {words} of the core.")
+    return rows
+
+
+def core_sides(g: ScrewThread, corners: list[list[Spot]]) -> list[Stretch]:
     """The sides of the core, which show between the ridges; walked in steps of a thirtieth of the pitch."""
     core, winding = g.core_diameter / 2, g.winding
     finest = FINEST / g.pitch * 30
 
-    def upright(x: float) -> Edge:
+    def side(x: float) -> Edge:
         def at(t: Number) -> Array:
             return point3(x, 0.0 * np.asarray(t), np.asarray(t) / finest)
 
         return Edge(at, winding.foot * finest, winding.top * finest)
 
-    return [upright(core), upright(-core)]
+    return [straight(side(x), low.at, high.at) for x, low, high in zip((-core, core), *corners)]
 
 
-def _thread_edges(g: ScrewThread, start: int) -> list[Edge]:
+def _thread_edges(g: ScrewThread, edges: Edges, start: int) -> list[Stretch]:
     winding = g.winding
-    lower_root = 360.0 / g.starts  # further on it is the upper root of the ridge before
-    edges = []
-    for letter, radius, up in g.helix_lines():
-        shared = g.form == "vee" and letter == "E"
-        edges.append(g.helix_edge(radius, up, start, min(lower_root, g.total) if shared else None))
     if g.form == "square":
-        return edges + g.side_edges(start, (winding.outer,)) + g.end_edges(start, (winding.outer,))
+        ends = end_edges(g, edges, start, (("C", "A"), ("E", "B")), (("B", "A"),))
+        return [*edges.values(), *side_edges(g, edges, start, (("B", "A"),)), *ends]
+    lower_root = 360.0 / g.starts  # further on it is the upper root of the ridge before
+    shared = edges["E"]._replace(edge=edges["E"].edge._replace(last=min(lower_root, g.total)))
     slope = g.pitch / (g.outer_diameter - g.core_diameter)
-    contours = [edge for upper in (True, False) for edge in flank_contours(winding, slope, upper, start)]
-    return edges + contours + g.end_edges(start, ())
+    contours = []
+    for upper, letter in ((True, "C"), (False, "E")):
+        for edge in flank_contours(winding, slope, upper, start):
+            # a straightedge laid along root and crest touches both where the flank turns away
+            root, crest = (turned_of(winding, edge, radius, start) for radius in (winding.core, winding.outer))
+            contours.append(straight(edge, edges[letter].at(root), edges["A"].at(crest)))
+    ends = end_edges(g, edges, start, (("C", "A"), ("E", "A")), ())
+    return [edges["A"], edges["C"], shared, *contours, *ends]

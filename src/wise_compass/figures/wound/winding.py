@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from typing import NamedTuple
 
 import numpy as np
 
 from wise_compass.drafting.course import evenly
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.givens import Count
-from wise_compass.drafting.marks import Spot
+from wise_compass.drafting.marks import Row, Spot
 from wise_compass.drafting.truths import Found, Truth
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.wording import mm
 from wise_compass.figures.wound.helices import Coil
 from wise_compass.geometry.coils import Edge, Winding, visible_pieces
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, point
+from wise_compass.geometry.vectors import Array, Number, distance, point
 
 FINEST = 7.5
 """Degrees between the places of an edge at which it is asked whether it is seen."""
@@ -66,72 +67,108 @@ class Wound(Coil):
         """A point in space as the elevation shows it."""
         return point(at[..., 0], at[..., 2] + self.lift)
 
-    def helix_edge(self, radius: float, up: float, start: int, last: float | None = None) -> Edge:
-        winding = self.winding
-        stations = tuple(self.turned_at())
-        return Edge(lambda t: winding.on(radius, t, up, start), 0.0, self.total if last is None else last, stations)
-
-    def end_edges(self, start: int, upright: Sequence[float]) -> list[Edge]:
-        """The edges of both end faces: the flanks by the radius, and uprights at the radii ``upright``."""
-        winding, made = self.winding, []
-        for turned in (0.0, self.total):
-            for sign in (1, -1):
-                made.append(
-                    Edge(
-                        lambda r, t=turned, s=sign: winding.on(r, t, s * np.asarray(winding.half(r)), start),  # type: ignore[misc]
-                        winding.inner,
-                        winding.outer,
-                    )
-                )
-            for radius in upright:
-                half = float(winding.half(radius))
-                made.append(Edge(lambda z, t=turned, r=radius: winding.on(r, t, z, start), -half, half))  # type: ignore[misc]
-        return made
-
-    def side_edges(self, start: int, radii: Sequence[float]) -> list[Edge]:
-        """Uprights at the sides, where a cylinder of the section turns away from the eye."""
-        winding, made = self.winding, []
-        shift = winding.sign * 360.0 * start / winding.starts
-        for k in range(-2, int(2 * winding.turns) + 3):
-            turned = 180.0 * k - shift
-            if 1e-6 < turned < self.total - 1e-6:
-                for radius in radii:
-                    half = float(winding.half(radius))
-                    made.append(Edge(lambda z, t=turned, r=radius: winding.on(r, t, z, start), -half, half))  # type: ignore[misc]
-        return made
-
     def edge_truths(self, found: Found) -> Iterator[Truth]:
         """The edges stand where their radius and height belong."""
         turned = self.turned_at()
         for letter, radius, up in self.helix_lines():
             exact = self.flat(self.winding.on(radius, turned, up))
             level = (
-                f"{trim(abs(up))} mm {'over' if up > 0 else 'under'} the middle of its coil" if up else "level with its coil"
+                f"{mm(abs(up))} {'over' if up > 0 else 'under'} the middle of its coil" if up else "level with its coil"
             )
-            words = f"Edge {letter} keeps {trim(radius)} mm from the axis, {level}"
+            words = f"Edge {letter} keeps {mm(radius)} from the axis, {level}"
             yield Truth(words, distance(found.group(letter), exact))
 
 
-def line_in_edges(g: Wound, d: Draft, edges: Sequence[Edge], says: str) -> None:
-    """The stretches of edges that are seen."""
-    pieces = visible_pieces(g.winding, edges, FINEST)
-    with d.as_one("Curve", says):
-        for edge, stretches in zip(edges, pieces):
-            for a, b in stretches:
-                course = g.flat(edge.at(np.array(edge.places(a, b))))
-                spots = [d.also("", at, "plain") for at in course]
-                if len(spots) > 2:
-                    d.curve(spots)
-                else:
-                    d.line_in(spots)
+class Stretch(NamedTuple):
+    """An edge that a hand can draw: the true edge, which tells how far it is seen, and the row that the hand joins up.
+
+    ``stations`` are the edge's parameters at the row's points.
+    """
+
+    edge: Edge
+    row: Row
+    stations: Array
+
+    def place(self, t: float) -> float:
+        """The place of the row at a parameter of the edge."""
+        return float(np.interp(t, self.stations, np.arange(len(self.stations))))
+
+    def at(self, t: float) -> Array:
+        """Where the hand's line stands at a parameter of the edge."""
+        return self.row.at(self.place(t))
 
 
-def edges_by_hand(
-    g: Wound, d: Draft, centre: Spot, plan: Sequence[Spot], points: Sequence[Spot], phase: str, says: str
-) -> None:
-    """The points of the helical edges of the first start, from the plan's divisions and the coil's levels."""
-    bearings = [angle_of(spot.at - centre.at) for spot in plan]
-    with d.phase(phase), d.as_one("Dividers", says):
+Edges = Mapping[str, Stretch]
+"""The helical edges of one start by their letters."""
+
+
+def straight(edge: Edge, one: Array, other: Array) -> Stretch:
+    """An edge ruled from one found place to another."""
+    return Stretch(edge, Row([one, other], smooth=False), np.array([edge.first, edge.last]))
+
+
+def helical_edges(
+    g: Wound, d: Draft, rings: Mapping[float, Sequence[Spot]], points: Sequence[Spot], start: int = 0, says: str = ""
+) -> dict[str, Stretch]:
+    """The helical edges of a start: each plan point of its circle carried up to the coil's level, and the section laid off.
+
+    ``rings`` are the plan points by the radius of their circle, ``points`` the found points of the coil, which give the levels.
+    """
+    winding, turned = g.winding, g.turned_at()
+    made = {}
+    with d.as_one("Dividers", says):
         for letter, radius, up in g.helix_lines():
-            for k, (bearing, level) in enumerate(zip(bearings, points)):
-                d.also(f"{letter}{k}", point(radius * cosd(bearing), level.at[..., 1] + up), "plain")
+            names = [f"{letter}{k}" if start == 0 else "" for k in range(len(points))]
+            spots = [
+                d.project(name, spot, level, up, kind="plain") for name, spot, level in zip(names, rings[radius], points)
+            ]
+            edge = Edge(lambda t, r=radius, z=up: winding.on(r, t, z, start), 0.0, g.total, tuple(turned))  # type: ignore[misc]
+            made[letter] = Stretch(edge, d.row(spots), turned)
+    return made
+
+
+def end_edges(g: Wound, edges: Edges, start: int, pairs: Sequence[tuple[str, str]], uprights: Sequence[tuple[str, str]]) -> list[Stretch]:
+    """The edges of both end faces: ``pairs`` from the inner edge to the outer one, ``uprights`` from the lower to the upper."""
+    winding, heights = g.winding, {letter: (radius, up) for letter, radius, up in g.helix_lines()}
+    made = []
+    for turned in (0.0, g.total):
+        for inner, outer in pairs:
+            sign = 1.0 if heights[outer][1] + heights[inner][1] >= 0 else -1.0
+            edge = Edge(
+                lambda r, t=turned, s=sign: winding.on(r, t, s * np.asarray(winding.half(r)), start),  # type: ignore[misc]
+                winding.inner,
+                winding.outer,
+            )
+            made.append(straight(edge, edges[inner].at(turned), edges[outer].at(turned)))
+        made += [upright(g, edges, start, lower, upper, turned) for lower, upper in uprights]
+    return made
+
+
+def upright(g: Wound, edges: Edges, start: int, lower: str, upper: str, turned: float) -> Stretch:
+    """The upright from one edge to another over it, at an angle turned."""
+    winding = g.winding
+    (radius, low), (_, high) = ((r, up) for name in (lower, upper) for letter, r, up in g.helix_lines() if letter == name)
+    edge = Edge(lambda z: winding.on(radius, turned, z, start), low, high)
+    return straight(edge, edges[lower].at(turned), edges[upper].at(turned))
+
+
+def side_edges(g: Wound, edges: Edges, start: int, pairs: Sequence[tuple[str, str]]) -> list[Stretch]:
+    """Uprights at the sides, where a cylinder of the section turns away from the eye."""
+    winding, made = g.winding, []
+    shift = winding.sign * 360.0 * start / winding.starts
+    for k in range(-2, int(2 * winding.turns) + 3):
+        turned = 180.0 * k - shift
+        if 1e-6 < turned < g.total - 1e-6:
+            made += [upright(g, edges, start, lower, upper, turned) for lower, upper in pairs]
+    return made
+
+
+def line_in_edges(g: Wound, d: Draft, stretches: Sequence[Stretch], says: str) -> None:
+    """What is seen of edges, lined in along the hand's own lines."""
+    pieces = visible_pieces(g.winding, [one.edge for one in stretches], FINEST)
+    with d.as_one("Curve", says):
+        for one, seen in zip(stretches, pieces):
+            for a, b in seen:
+                start, end = one.place(a), one.place(b)
+                if end - start > 1e-9:
+                    d.piece(one.row, start, end)
