@@ -7,7 +7,8 @@ from typing import Any
 from hypothesis import strategies as st
 
 from wise_compass.drafting.figure import Figure
-from wise_compass.drafting.givens import Choice, Circle, Count, Given, Lengths, Measure, Rows
+from wise_compass.drafting.givens import Choice, Count, Given, Measure
+from wise_compass.drafting.places import Circle, Lengths, Rows
 
 TYPICAL = {"length": (1.0, 400.0), "angle": (0.0, 180.0), "number": (0.1, 12.0)}
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import doctest
 import io
 import multiprocessing
 import os
@@ -36,6 +37,13 @@ def _cases(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
             yield one
 
 
+def _name(case: unittest.TestCase) -> str:
+    """A test's own id, or the module of an example in a docstring."""
+    if isinstance(case, doctest.DocTestCase):
+        return f"doctest {case._dt_test.globs['__name__']}"  # type: ignore[attr-defined]
+    return case.id()
+
+
 def _names(wanted: list[str]) -> list[str]:
     """The ids of the tests to run; the modules of :data:`SLOW` first. A module that does not import is a test that fails."""
     loader = unittest.TestLoader()
@@ -46,16 +54,17 @@ def _names(wanted: list[str]) -> list[str]:
     broken = [str(error) for error in loader.errors]
     if broken:
         raise SystemExit("\n".join([*broken, f"0 passed, {len(broken)} failed, 0 skipped"]))
-    names = list(dict.fromkeys(case.id() for case in _cases(suite)))
+    names = list(dict.fromkeys(_name(case) for case in _cases(suite)))
     order = {name: k for k, name in enumerate(SLOW)}
-    return sorted(names, key=lambda name: order.get(name.split(".")[1], len(SLOW)))
+    return sorted(names, key=lambda name: order.get(name.split(".")[-3] if name.count(".") >= 3 else name, len(SLOW)))
 
 
 def _run(name: str) -> Outcome:
     """One test in this process."""
     began = time.perf_counter()
     out = io.StringIO()
-    suite = unittest.TestLoader().loadTestsFromName(name)
+    kind, _, module = name.rpartition(" ")
+    suite = doctest.DocTestSuite(module) if kind == "doctest" else unittest.TestLoader().loadTestsFromName(name)
     result = unittest.TextTestRunner(stream=out, verbosity=0).run(suite)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     words = out.getvalue() if failed else ""

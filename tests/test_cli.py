@@ -44,7 +44,7 @@ class Solve(unittest.TestCase):
         self.assertAlmostEqual(made["values"]["focal_distance"]["value"], 61.96773353931867, places=12)
         self.assertEqual(set(made["values"]["area"]), {"value", "unit", "working"})
         self.assertEqual(set(made["proofs"][0]), {"says", "miss", "unit", "limit", "holds", "by_design"})
-        self.assertEqual(set(made["steps"][0]), {"n", "phase", "instrument", "setting", "says"})
+        self.assertEqual(set(made["steps"][0]), {"n", "phase", "instrument", "setting", "says", "settings"})
         self.assertEqual(len(made["points"]["P0"]), 2)
 
     def test_points_in_space_have_three_coordinates(self) -> None:

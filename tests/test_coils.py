@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import unittest
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -14,14 +15,15 @@ from wise_compass.drafting.marks import CurveMark, Role
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run
 from wise_compass.figures.wound.winding import Wound
-from wise_compass.geometry.coils import visible_pieces
+from wise_compass.geometry.coils import Edge, Winding, visible_pieces
+from wise_compass.geometry.vectors import Number
 from wise_compass.study.motion import motion_of
 
 
 def outlines(made: Run) -> list[np.ndarray]:
     """The lines of the elevation as they are drawn."""
     lift = made.figure.lift  # type: ignore[attr-defined]
-    lines = [mark.course() for mark in made.marks if isinstance(mark, CurveMark) and mark.role is Role.OUTLINE]
+    lines = [mark.polylines(8)[0] for mark in made.marks if isinstance(mark, CurveMark) and mark.role is Role.OUTLINE]
     widest = made.figure.widest  # type: ignore[attr-defined]
     return [line for line in lines if line[:, 0].max() <= widest + 1e-6 and line[:, 1].min() > lift - 60]
 
@@ -37,6 +39,11 @@ def depth_picture(figure: Wound, columns: int, rows: int) -> tuple[np.ndarray, n
     held = winding.inside(grid)
     near = np.where(held, depth[None, :, None], -np.inf).max(axis=1)
     return x, z, near
+
+
+def root_at(winding: Winding, core: float, up: float, turned: Number) -> np.ndarray:
+    """A place of the root's helix."""
+    return winding.on(core, turned, up)
 
 
 class Visibility(unittest.TestCase):
@@ -76,7 +83,7 @@ class Visibility(unittest.TestCase):
                 seen = []
                 for part in np.linspace(12, 168, 27):  # degrees round the front half of the middle turn
                     turned = 360.0 + (180 + part if sign > 0 else part)
-                    edge = figure.helix_edge(core, up, 0)._replace(first=turned, last=turned + 1e-3)
+                    edge = Edge(partial(root_at, winding, core, up), turned, turned + 1e-3)
                     (pieces,) = visible_pieces(winding, [edge], 1.0)
                     root = winding.on(core, turned, up)
                     across = math.degrees(math.acos(root[0] / outer))

@@ -160,7 +160,7 @@ class Helices(unittest.TestCase):
         made = solved("helix", radius=27, lead=84, turns=1, hand="right", divisions=12)
         by_role = {}
         for mark in made.marks:
-            if getattr(mark, "smooth", False):
+            if getattr(mark, "fair", False):
                 by_role[mark.role.value] = [tuple(float(x) for x in p) for p in mark.points]
         self.assertEqual(set(by_role), {"outline", "hidden"})
         depth = {at(made, f"P{k}"): float(made.found[f"H{k}"][1]) for k in range(13)}

@@ -78,7 +78,7 @@ class Dialogs(DeskCase):
         QTest.keyClick(self.window.board, Qt.Key.Key_Comma, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(self.session.job.settings, Settings("third", "numbers", "in", 3, "A4"))
         self.assertEqual(self.slot("length").text(), "3.38583 in")
-        self.assertIn("b2", self.session.run.spots)
+        self.assertIn("b₂", {getattr(item, "words", "") for item in self.session.sheet.drawing.items})
         self.assertTrue(all(proof.holds for proof in self.session.run.proofs))
         self.type_into("length", "3 1/2")
         self.assertAlmostEqual(self.session.run.figure.length, 88.9, msg="a bare number is an inch now")

@@ -72,7 +72,9 @@ class HonestSteps(unittest.TestCase):
                 if step.instrument not in ("Set square", "Protractor") or len(step.marks) != 1 or len(lines) != 1:
                     continue
                 angles = [setting.value for setting in step.settings if setting.unit == "°"]
-                relative = "from the vector" in step.says or step.says.startswith(("At O set off", "At P"))
+                relative = "from the vector" in step.says or step.says.startswith(
+                    ("At O set off", "At P", "At the centre set off")
+                )
                 if len(angles) != 1 or relative:
                     continue
                 u = nominal(lines[0].u, 1)

@@ -10,7 +10,20 @@ from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
 SOURCE = ROOT / "src" / "wise_compass"
-ROOMS = ["geometry", "drafting", "figures", "study", "sheet", "outputs", "job", "report", "desk", "arguments", "cli", "__main__"]
+ROOMS = [
+    "geometry",
+    "drafting",
+    "figures",
+    "study",
+    "sheet",
+    "outputs",
+    "job",
+    "report",
+    "desk",
+    "arguments",
+    "cli",
+    "__main__",
+]
 """From the ground up; a room imports its own level and those before it."""
 
 
@@ -39,7 +52,9 @@ class House(unittest.TestCase):
 
     def test_no_modules_import_each_other_in_a_circle(self) -> None:
         """Whatever the import is for, types alone included: inside a room too, the house is read from the ground up."""
-        names = {file: ".".join(("wise_compass", *file.relative_to(SOURCE).with_suffix("").parts)) for file in SOURCE.rglob("*.py")}
+        names = {
+            file: ".".join(("wise_compass", *file.relative_to(SOURCE).with_suffix("").parts)) for file in SOURCE.rglob("*.py")
+        }
         known = set(names.values())
         needs = {}
         for file, name in names.items():

@@ -13,7 +13,7 @@ from pathlib import Path
 
 import numpy as np
 
-from wise_compass.desk.raster import write_png
+from wise_compass.desk.raster import png_bytes
 from wise_compass.drafting.figure import catalogue, figure_named, make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
@@ -21,13 +21,13 @@ from wise_compass.job.build import build_sheet
 from wise_compass.job.demo import demo_job
 from wise_compass.job.store import parse_job
 from wise_compass.outputs import record, svg
-from wise_compass.outputs.pdf import write_pdf
+from wise_compass.outputs.pdf import pdf_bytes
+from wise_compass.sheet.bounds import text_box
 from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
 from wise_compass.sheet.drawing import Path as Curve
 from wise_compass.sheet.drawing import Text
 from wise_compass.sheet.lettering import font_file, text_width
 from wise_compass.sheet.paper import SCALES
-from wise_compass.sheet.render import polyline, text_box
 
 
 def arch_sheet() -> Sheet:
@@ -57,7 +57,7 @@ class Room(unittest.TestCase):
                     sheet = compose([Piece(run(figure))], Wishes("auto"))
                     left, bottom, right, top = sheet.paper.field
                     for item in sheet.drawing.items[slice(*sheet.spans[0])]:
-                        points = np.array(text_box(item)) if isinstance(item, Text) else polyline(item)
+                        points = np.array(text_box(item)) if isinstance(item, Text) else item.polyline()
                         assert points is not None
                         self.assertTrue((points.min(axis=0) >= (left - 1, bottom - 1)).all(), item)
                         self.assertTrue((points.max(axis=0) <= (right + 1, top + 1)).all(), item)
@@ -97,7 +97,7 @@ class Labels(unittest.TestCase):
                     self.assertFalse((low < b).all() and (a < high).all(), f"{one.words} on {other.words}")
             for item in sheet.drawing.items:
                 if item.layer == "result":
-                    course = polyline(item)
+                    course = item.polyline()
                     assert course is not None
                     dense = np.concatenate([np.linspace(p, q, 40) for p, q in zip(course[:-1], course[1:])])
                     self.assertFalse(
@@ -156,7 +156,7 @@ class Files(unittest.TestCase):
 
         sheet = arch_sheet()
         self.assertEqual(sheet.scale, 1.0)
-        write_pdf(self.path / "arch.pdf", [sheet.drawing], "Arch")
+        (self.path / "arch.pdf").write_bytes(pdf_bytes([sheet.drawing], "Arch"))
         reader = PdfReader(self.path / "arch.pdf")
         page = reader.pages[0]
         self.assertAlmostEqual(float(page.mediabox.width), sheet.paper.width * 72 / 25.4, places=2)
@@ -182,7 +182,7 @@ class Files(unittest.TestCase):
 
     def test_png_knows_its_resolution(self) -> None:
         sheet = build_sheet(demo_job(), 0)
-        write_png(self.path / "a.png", sheet.drawing, 200)
+        (self.path / "a.png").write_bytes(png_bytes(sheet.drawing, dpi=200))
         raw = (self.path / "a.png").read_bytes()
         width, height = struct.unpack(">II", raw[16:24])
         self.assertEqual((width, height), (round(sheet.paper.width / 25.4 * 200), round(sheet.paper.height / 25.4 * 200)))

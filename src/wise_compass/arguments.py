@@ -63,7 +63,9 @@ def parser() -> argparse.ArgumentParser:
         ways = ("auto", "trial", "parallels", "rule")
         one.add_argument("--dividing", choices=ways, default="auto", help="how a length is divided into equal spaces")
         if name != "table":
-            one.add_argument("--scale", default="auto", help="a standard scale such as 1:50; 1:1, or the sheet's own, by default")
+            one.add_argument(
+                "--scale", default="auto", help="a standard scale such as 1:50; 1:1, or the sheet's own, by default"
+            )
         if name == "draw":
             one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf, png, csv or json")
             one.add_argument("--paper", default="A4", help="auto, A4, A3, A2, A1 or A0")

@@ -128,7 +128,9 @@ def hands_record(run: Run, result: HandsResult, seed: int | None) -> dict[str, A
         "seed": seed,
         "missed": result.missed,
         "scale": scale_name(result.scale),
-        "points": {one.name: {**_scatter(one, result.scale), "sd_is": "per axis", "limit_is": "radial"} for one in result.points},
+        "points": {
+            one.name: {**_scatter(one, result.scale), "sd_is": "per axis", "limit_is": "radial"} for one in result.points
+        },
         "values": {one.name: _scatter(one, result.scale) for one in result.values},
     }
 
@@ -167,7 +169,9 @@ def slips_record(run: Run, slips: Sequence[tuple[ChoicePoint, Run | Refused]]) -
                     right = run.measured[name]
                     row["values"][name] = {"value": _number(value), "right": _number(right), "unit": units[name]}
             row["points"] = {name: coordinates(at) for name, at in made.found.items()}
-            row["proofs"] = [{"says": PLAIN.say(p.says), "miss": _number(p.miss), "unit": p.unit, "holds": p.holds} for p in made.proofs]
+            row["proofs"] = [
+                {"says": PLAIN.say(p.says), "miss": _number(p.miss), "unit": p.unit, "holds": p.holds} for p in made.proofs
+            ]
         rows.append(row)
     return {"figure": run.figure.id, "method": run.method.id, "givens": run.figure.stored(), "slips": rows}
 

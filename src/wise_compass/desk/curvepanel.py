@@ -21,9 +21,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from wise_compass.desk.brief import ListSlot
 from wise_compass.desk.keys import PRESS, TABLE, keep
 from wise_compass.desk.session import Session
+from wise_compass.desk.slots import ListSlot
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run

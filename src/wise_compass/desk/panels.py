@@ -218,7 +218,12 @@ class Panels(QTabWidget):
     def _fill(self) -> None:
         """Only the panel in sight is made anew."""
         made, style = self.session.run, style_of(self.session.job.settings)
-        makers = {self.steps: self._step_cards, self.values: value_cards, self.proofs: proof_cards, self.compare: self._compare_cards}
+        makers = {
+            self.steps: self._step_cards,
+            self.values: value_cards,
+            self.proofs: proof_cards,
+            self.compare: self._compare_cards,
+        }
         shown = self.currentWidget()
         if shown is self.curve:
             self._curve_panel().fill_soon()

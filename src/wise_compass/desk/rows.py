@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 
 from wise_compass.desk.session import Session
 from wise_compass.drafting.figure import figure_named
-from wise_compass.drafting.givens import Rows
+from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import style_of
 from wise_compass.job.imports import polyline_from_svg, rows_from_text
@@ -139,7 +139,9 @@ class RowsEditor(QDialog):
 
     def _say(self) -> None:
         refusal = self.session.refusal
-        self.says.setText(f"! {refusal.words(style_of(self.session.job.settings))}" if refusal else f"{self.table.rowCount()} rows.")
+        self.says.setText(
+            f"! {refusal.words(style_of(self.session.job.settings))}" if refusal else f"{self.table.rowCount()} rows."
+        )
 
     # what the buttons do
 

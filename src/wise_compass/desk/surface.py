@@ -27,14 +27,7 @@ class PainterSurface:
     ``tint`` replaces every ink's colour, as for the current step; ``least`` keeps hairlines visible.
     """
 
-    def __init__(
-        self,
-        painter: QPainter,
-        glass: Glass,
-        least: float = 0.9,
-        tint: str = "",
-        stronger: float = 1.0,
-    ) -> None:
+    def __init__(self, painter: QPainter, glass: Glass, least: float = 0.9, tint: str = "", stronger: float = 1.0) -> None:
         self.painter, self.glass, self.zoom, self.xy = painter, glass, glass.zoom, glass.xy
         self.least, self.tint, self.stronger = least, tint, stronger
         self._pens: dict[Ink, QPen] = {}

@@ -76,7 +76,9 @@ class Compassing(Ruling):
             line.reach(spot.here)
         return spot
 
-    def _crossing(self, one: LineMark | ArcMark, two: LineMark | ArcMark, where: str, near: Place | None, far: Place | None) -> Array:
+    def _crossing(
+        self, one: LineMark | ArcMark, two: LineMark | ArcMark, where: str, near: Place | None, far: Place | None
+    ) -> Array:
         if isinstance(one, LineMark) and isinstance(two, LineMark):
             return meet_lines(one.p, one.u, two.p, two.u)
         if isinstance(one, ArcMark) and isinstance(two, ArcMark):
@@ -221,7 +223,7 @@ def _chosen(both: Array, where: str, near: Place | None, far: Place | None) -> i
     """Which of two solutions is meant, by the steady hand's picture."""
     if near is not None or far is not None:
         place = near if near is not None else far
-        gaps = distance(both, place.here if isinstance(place, Spot) else np.asarray(place))
+        gaps = distance(both, place.here if isinstance(place, Spot) else nominal(place, 1))
         return int(np.argmin(gaps) if near is not None else np.argmax(gaps))
     along_axis = {"above": UP, "below": -UP, "right": RIGHT, "left": -RIGHT}[where or "above"]
     return int(np.argmax(dot(both, along_axis)))

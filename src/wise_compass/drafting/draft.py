@@ -32,7 +32,13 @@ class Draft(Compassing):
         part = float(distance(a.here, b.here)) / parts
         way = how or self.conventions.dividing
         if way == "auto":
-            way = "rule" if part >= 1 and abs(2 * part - round(2 * part)) < 1e-6 else "trial" if parts <= MOST_TRIED else "parallels"
+            way = (
+                "rule"
+                if part >= 1 and abs(2 * part - round(2 * part)) < 1e-6
+                else "trial"
+                if parts <= MOST_TRIED
+                else "parallels"
+            )
         says = says or f"Cut {a.name}{b.name} into {parts} equal spaces."
         if way == "parallels" and parts > 1:
             return self.divide_by_parallels(a, b, parts, names, says=says)

@@ -132,7 +132,7 @@ class _Reader:
         if unit in FEET and self.peek()[0] == "number":  # 5' 3 1/2": feet, then inches
             inches = self.measured()
             if inches.power != 1:
-                raise Refused("", f"“{self.text}”: inches behind feet end with in or \", as in 5' 3 1/2\".")
+                raise Refused("", f'“{self.text}”: inches behind feet end with in or ", as in 5\' 3 1/2".')
             return _Quantity(length.value + inches.value, 1)
         return length
 

@@ -137,7 +137,12 @@ class HandsResult:
 
 
 def run_hands(
-    figure: Figure, method: str | None = None, count: int = 1000, seed: int | None = 0, conventions: Conventions | None = None, scale: float = 1.0
+    figure: Figure,
+    method: str | None = None,
+    count: int = 1000,
+    seed: int | None = 0,
+    conventions: Conventions | None = None,
+    scale: float = 1.0,
 ) -> HandsResult:
     """Run a method for ``count`` unsteady hands at once, on a sheet at ``scale``. Raises :class:`Refused` for a count out of bounds."""
     if not 2 <= count <= MOST_HANDS:

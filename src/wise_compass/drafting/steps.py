@@ -71,8 +71,10 @@ class Step:
         ]
         says = self.says
         if names:
-            listed = f"{names[0]} … {names[-1]}" if len(names) > 3 else " and ".join(
-                [", ".join(names[:-1]), names[-1]] if len(names) > 1 else names
+            listed = (
+                f"{names[0]} … {names[-1]}"
+                if len(names) > 3
+                else " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
             )
             says = f"{says} Mark {listed}.".strip()
         return style.say(says, scale)

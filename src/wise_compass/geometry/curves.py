@@ -230,7 +230,11 @@ def coil_curve(
         return point(x, 0.0 * np.asarray(t, dtype=float))
 
     return Curve(
-        lambda t: point(np.asarray(radius(t)) * cosd(angle(t)), lift + climb * np.deg2rad(t)), derivative, second_derivative, 0.0, total
+        lambda t: point(np.asarray(radius(t)) * cosd(angle(t)), lift + climb * np.deg2rad(t)),
+        derivative,
+        second_derivative,
+        0.0,
+        total,
     )
 
 

@@ -11,8 +11,9 @@ from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear, Radial
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
-from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real, parts_of_turns
+from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real
 from wise_compass.drafting.marks import LineMark, Spot
+from wise_compass.drafting.places import parts_of_turns
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, trim

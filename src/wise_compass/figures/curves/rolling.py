@@ -9,8 +9,9 @@ import numpy as np
 from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear, Radial
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real, parts_of_turns
+from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real
 from wise_compass.drafting.marks import LineMark, Spot
+from wise_compass.drafting.places import parts_of_turns
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -152,7 +153,9 @@ class LineRolling(RollingCurve):
 
     def stand_at(self, d: Draft) -> tuple[Spot, Spot]:
         rolled = float(self.roll.contact(self.at)[0])
-        says = f"Along the base lay off the length rolled at {trim(self.at)}°: the contact I; the centre stands straight over it."
+        says = (
+            f"Along the base lay off the length rolled at {trim(self.at)}°: the contact I; the centre stands straight over it."
+        )
         with d.as_one("Rule", says, Setting(rolled, "mm"), why=f"{bare(self.diameter)} × π × {trim(self.at)} / 360"):
             contact = d.lay_off(d.level_from(d.spots["B"]), d.spots["B"], rolled, "I")
             return contact, d.lay_off(d.upright_from(contact), contact, self.roll.r, "", kind="plain")

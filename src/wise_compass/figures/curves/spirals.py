@@ -10,8 +10,9 @@ from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
-from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real, parts_of_turns
+from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real
 from wise_compass.drafting.marks import LineMark, Role, Spot
+from wise_compass.drafting.places import parts_of_turns
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, trim
@@ -198,7 +199,9 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
         first = rays[0]
         start = d.lay_off(first, centre, rim, "", "On the first ray mark the inner circle.", kind="plain") if rim else centre
         says = f"Cut the first ray {where} into {cut} equal spaces: {cut} spaces, {cut + 1} marks."
-        marks = d.step_along(first, start, space, spaces, says=says, why=f"{trim(g.whole_turns)} turns of {g.divisions} divisions")
+        marks = d.step_along(
+            first, start, space, spaces, says=says, why=f"{trim(g.whole_turns)} turns of {g.divisions} divisions"
+        )
     points: list[Spot] = []
     with d.phase("Find the points"):
         for k, mark in enumerate(marks):

@@ -20,7 +20,7 @@ from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.geometry.curves import Curve, clear_radius
-from wise_compass.geometry.vectors import Array, Number, along, angle_of, cross, distance, dot, left_of, unit
+from wise_compass.geometry.vectors import Array, Number, along, angle_between, angle_of, cross, distance, dot, left_of, unit
 
 WORDS = {
     "none": "nothing",
@@ -28,6 +28,8 @@ WORDS = {
     "circle-outside": "a circle outside",
     "circle-inside": "a circle inside",
 }
+NARROW = 10.0
+"""Degrees under which an angle is too narrow to be halved."""
 STRAIGHT = 1e7
 """A radius of curvature, in mm, beyond which a curve is straight for any drafter."""
 
@@ -224,12 +226,28 @@ def by_focal_radii(d: Draft, q: Spot, one: Spot, two: Spot, sum_of_radii: bool) 
     radius = 0.25 * float(min(distance(one.here, q.here), distance(two.here, q.here)))
     first = d.rule(one, q, f"Join {one.name}{q.name} and on.", beyond=radius)
     second = d.rule(two, q, f"Join {two.name}{q.name}{' and on' if sum_of_radii else ''}.", beyond=radius * sum_of_radii)
+    along_one = 1.0 if sum_of_radii else -1.0
+    apart = float(angle_between(nominal(first.u, 1), along_one * nominal(second.u, 1)))
+    if apart < NARROW:  # too narrow to be halved: the wide angle beside it is, and gives the tangent
+        why = "it halves the angle of one focal radius and the other produced"
+        other = "back along the other" if sum_of_radii else "along the other"
+        words = f"Centre {q.name}, equal arcs along one focal radius and {other}; a larger opening from both cuts."
+        middle = _halved(d, q, (first, second), (1.0, -along_one), radius, 1.6, words)
+        outward = float(cross(nominal(first.u, 1), middle.here - q.here)) < 0  # so that the normal runs on along the radius
+        tangent = d.rule(*((q, middle) if outward else (middle, q)), f"Join {q.name} to the crossing: the tangent.", why=why)
+        return d.square_to(tangent, q, f"Draw square to it at {q.name}: the normal.")
     which = "both focal radii produced" if sum_of_radii else "one focal radius and the other produced"
-    says = f"Centre {q.name}, equal arcs on {which}; from both cuts the same opening again: they cross midway."
-    with d.as_one("Compass", says, Setting(radius, "mm")):
-        arc = d.compass(q, radius, whole=False)
-        ways = (first.u, second.u if sum_of_radii else -second.u)
-        cuts = [d.meet(line, arc, near=q.here + radius * nominal(u, 1)) for line, u in zip((first, second), ways)]
-        again = [d.compass(cut, radius, whole=False) for cut in cuts]
-        middle = d.meet(again[0], again[1], far=q)
+    words = f"Centre {q.name}, equal arcs on {which}; from both cuts the same opening again: they cross midway."
+    middle = _halved(d, q, (first, second), (1.0, along_one), radius, 1.0, words)
     return d.rule(q, middle, f"Join {q.name} to it: the normal.", why="it halves the angle of the focal radii")
+
+
+def _halved(
+    d: Draft, q: Spot, lines: tuple[LineMark, LineMark], ways: tuple[float, float], radius: float, larger: float, words: str
+) -> Spot:
+    """A point on the line that halves the angle at ``q`` of two lines, each taken one way (+1 along it), by equal arcs."""
+    with d.as_one("Compass", words, Setting(radius, "mm"), *([Setting(larger * radius, "mm")] if larger != 1.0 else [])):
+        arc = d.compass(q, radius, whole=False)
+        cuts = [d.meet(line, arc, near=q.here + way * radius * nominal(line.u, 1)) for line, way in zip(lines, ways)]
+        again = [d.compass(cut, larger * radius, whole=False) for cut in cuts]
+        return d.meet(again[0], again[1], far=q) if larger == 1.0 else d.meet(again[0], again[1])

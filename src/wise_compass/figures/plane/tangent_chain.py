@@ -11,8 +11,8 @@ from wise_compass.drafting import moves
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import Rows
 from wise_compass.drafting.marks import LineMark, Spot
+from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, most_mm, trim
@@ -67,7 +67,9 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
         for k, (turn, _, _) in enumerate(self.bends, 1):
             radius = self.radii[k - 1][0]
             if radius < 0 or 0 < radius < 0.1:
-                raise Refused("radii", f"Row {k} of radii is {mm(radius)}; it must be 0 or at least {mm(0.1)}. Change that row.")
+                raise Refused(
+                    "radii", f"Row {k} of radii is {mm(radius)}; it must be 0 or at least {mm(0.1)}. Change that row."
+                )
             if abs(turn) > 179:
                 raise Refused("corners", f"At corner {k + 1} the line turns straight back. Change row {k + 1} of corners.")
         self._refuse_overlaps(names, runs)
@@ -184,7 +186,9 @@ def chain_swung(g: TangentChain, d: Draft) -> None:
                 last = two
 
 
-def _round(d: Draft, k: int, runs: tuple[LineMark, LineMark], corner: Spot, radius: float, side: int) -> tuple[Spot, Spot, Spot]:
+def _round(
+    d: Draft, k: int, runs: tuple[LineMark, LineMark], corner: Spot, radius: float, side: int
+) -> tuple[Spot, Spot, Spot]:
     """Centre and tangent points of one rounded corner."""
     loci = []
     for run in runs:

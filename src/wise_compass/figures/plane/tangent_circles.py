@@ -12,8 +12,9 @@ from wise_compass.drafting import moves
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import LONGEST_LENGTH, Circle, Length, Point, Segment
+from wise_compass.drafting.givens import LONGEST_LENGTH, Length
 from wise_compass.drafting.marks import ArcMark, Role, Spot, nominal
+from wise_compass.drafting.places import Circle, Point, Segment
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm

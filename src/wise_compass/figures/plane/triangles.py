@@ -99,9 +99,7 @@ class Triangle(Figure):
         for name in self.givens:
             if name in SIDES:
                 p, q = (corners[letter] for letter in name.upper())
-                yield Truth(
-                    f"{name.upper()} measures {mm(self.given_values[name])}", distance(p, q) - self.given_values[name]
-                )
+                yield Truth(f"{name.upper()} measures {mm(self.given_values[name])}", distance(p, q) - self.given_values[name])
             elif name in ANGLES:
                 yield self.angle_truth(found, name[-1], self.given_values[name])
         yield Truth("C stands above AB", np.minimum(cross(found["B"] - found["A"], found["C"] - found["A"]), 0.0))

@@ -64,7 +64,9 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
         yield Value("top_length", float(self.length * cosd(self.angle_h)), "mm", f"{length} cos {h}°", ("A.top", "B.top"))
         yield Value("front_length", float(self.length * cosd(self.angle_v)), "mm", f"{length} cos {v}°", ("A.front", "B.front"))
         gap = f"{length} √(1 − sin² {h}° − sin² {v}°)"
-        yield Value("front_angle", float(np.rad2deg(np.arctan2(z, x))), "°", f"arctan({bare(z)} / {bare(x)})", ("A.front", "B.front"))
+        yield Value(
+            "front_angle", float(np.rad2deg(np.arctan2(z, x))), "°", f"arctan({bare(z)} / {bare(x)})", ("A.front", "B.front")
+        )
         yield Value("top_angle", float(np.rad2deg(np.arctan2(y, x))), "°", f"arctan({bare(y)} / {bare(x)})", ("A.top", "B.top"))
         yield Value("projector_gap", float(x), "mm", gap, ("A.top", "B.top"))
         a, b = self.ends

@@ -10,8 +10,9 @@ from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
-from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real, parts_of_turns
+from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot, nominal
+from wise_compass.drafting.places import parts_of_turns
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
@@ -351,17 +352,13 @@ def measured_development(found: Found) -> dict[str, Number]:
     return {"lead_angle": np.rad2deg(np.arctan2(up, around)), "length": distance(found["D0"], found["D2"])}
 
 
-def plan_points(
-    g: Coil, d: Draft, centre: Spot, circle: ArcMark, says: str = "Number the divisions: G0, G1 …"
-) -> list[Spot]:
+def plan_points(g: Coil, d: Draft, centre: Spot, circle: ArcMark, says: str = "Number the divisions: G0, G1 …") -> list[Spot]:
     """The divisions of the plan circle, as many as the turns have."""
     rays = d.divide_turn(centre, g.divisions, clockwise=g.sign < 0, length=float(nominal(circle.radius, 0)))
     with d.as_one("Pencil", says):
         ring = on_circle(d, rays, circle)
         # later turns pass over the same places, which bear their first numbers
-        return [
-            d.also(f"G{k}", ring[k % g.divisions], "found" if k < g.divisions else "plain") for k in range(g.spaces + 1)
-        ]
+        return [d.also(f"G{k}", ring[k % g.divisions], "found" if k < g.divisions else "plain") for k in range(g.spaces + 1)]
 
 
 def on_circle(d: Draft, rays: Sequence[LineMark], circle: ArcMark) -> list[Spot]:

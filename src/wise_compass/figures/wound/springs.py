@@ -27,15 +27,7 @@ from wise_compass.figures.wound.helices import (
     plan_points,
     record_in_space,
 )
-from wise_compass.figures.wound.winding import (
-    Edges,
-    Stretch,
-    Wound,
-    end_edges,
-    helical_edges,
-    line_in_edges,
-    side_edges,
-)
+from wise_compass.figures.wound.winding import Edges, Stretch, Wound, end_edges, helical_edges, line_in_edges, side_edges
 from wise_compass.geometry.coils import Winding, end_ring, even_half, round_half, tube_side
 from wise_compass.geometry.vectors import Number, dot, length, point, unit
 
@@ -173,7 +165,9 @@ def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[Stretc
         places = g.flat(edge.at(stations))
         which = {round(float(t), 9): k for k, t in enumerate(turned)}
         way = "up" if side > 0 else "down"
-        says = f"Beside every point, square off the middle line, half the wire {way}: {letter}; at the sides a few more by table."
+        says = (
+            f"Beside every point, square off the middle line, half the wire {way}: {letter}; at the sides a few more by table."
+        )
         with d.as_one("Dividers", says, Setting(r, "mm")):
             spots = []
             for t, place in zip(stations, places):

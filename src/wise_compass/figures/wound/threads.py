@@ -155,9 +155,14 @@ def thread_divided(g: ScrewThread, d: Draft) -> None:
         for start in range(g.starts):
             shift = 360.0 * start / g.starts
             rings = {
-                radius: further_ring(g, d, centre, circle, shift) for radius, circle in ((outer_radius, outer), (core_radius, core))
+                radius: further_ring(g, d, centre, circle, shift)
+                for radius, circle in ((outer_radius, outer), (core_radius, core))
             }
-            words = "a quarter of the pitch up and down" if g.form == "square" else "the crest, and the root half the pitch up and down"
+            words = (
+                "a quarter of the pitch up and down"
+                if g.form == "square"
+                else "the crest, and the root half the pitch up and down"
+            )
             which = f" of start {start + 1}" if g.starts > 1 else ""
             says = f"From the divisions of outer and core circle carry up the edges{which}: {words}."
             edges.append(helical_edges(g, d, rings, points, start, says))

@@ -72,9 +72,7 @@ class Wound(Coil):
         turned = self.turned_at()
         for letter, radius, up in self.helix_lines():
             exact = self.flat(self.winding.on(radius, turned, up))
-            level = (
-                f"{mm(abs(up))} {'over' if up > 0 else 'under'} the middle of its coil" if up else "level with its coil"
-            )
+            level = f"{mm(abs(up))} {'over' if up > 0 else 'under'} the middle of its coil" if up else "level with its coil"
             words = f"Edge {letter} keeps {mm(radius)} from the axis, {level}"
             yield Truth(words, distance(found.group(letter), exact))
 
@@ -119,15 +117,15 @@ def helical_edges(
     with d.as_one("Dividers", says):
         for letter, radius, up in g.helix_lines():
             names = [f"{letter}{k}" if start == 0 else "" for k in range(len(points))]
-            spots = [
-                d.project(name, spot, level, up, kind="plain") for name, spot, level in zip(names, rings[radius], points)
-            ]
+            spots = [d.project(name, spot, level, up, kind="plain") for name, spot, level in zip(names, rings[radius], points)]
             edge = Edge(lambda t, r=radius, z=up: winding.on(r, t, z, start), 0.0, g.total, tuple(turned))  # type: ignore[misc]
             made[letter] = Stretch(edge, d.row(spots), turned)
     return made
 
 
-def end_edges(g: Wound, edges: Edges, start: int, pairs: Sequence[tuple[str, str]], uprights: Sequence[tuple[str, str]]) -> list[Stretch]:
+def end_edges(
+    g: Wound, edges: Edges, start: int, pairs: Sequence[tuple[str, str]], uprights: Sequence[tuple[str, str]]
+) -> list[Stretch]:
     """The edges of both end faces: ``pairs`` from the inner edge to the outer one, ``uprights`` from the lower to the upper."""
     winding, heights = g.winding, {letter: (radius, up) for letter, radius, up in g.helix_lines()}
     made = []
