@@ -66,7 +66,7 @@ class Solve(unittest.TestCase):
     def test_list_tells_all_that_others_need(self) -> None:
         figures = {f["figure"]: f for family in data("list", "--json")["families"] for f in family["figures"]}
         ladder = {m["method"]: m["exact"] for m in figures["polygon-on-side"]["methods"]}
-        self.assertEqual(ladder, {"circumcentre": True, "centre-ladder": False, "pentagon-arcs": True})
+        self.assertEqual(ladder, {"circumcentre": True, "centre-ladder": False, "pentagon-arcs": True, "protractor": True})
         wide = next(g for g in figures["ellipse"]["givens"] if g["name"] == "wide")
         self.assertEqual((wide["kind"], wide["unit"], wide["bounds"]["most"], wide["default"]), ("length", "mm", "long", 88))
 

@@ -114,7 +114,13 @@ class Sizes(unittest.TestCase):
         self.assertAlmostEqual(value(made, "lead_angle"), math.degrees(math.atan(15 / around)), places=9)
         self.assertAlmostEqual(value(made, "wire_length"), 4 * math.hypot(around, 15), places=8)
         self.assertAlmostEqual(value(made, "solid_length"), 24, places=9)
-        self.assertAlmostEqual(value(made, "clearance"), 9, places=9)
+        straight = min(
+            math.dist((25, 0, 0), (25 * math.cos(t), 25 * math.sin(t), 15 * t / (2 * math.pi)))
+            for t in np.linspace(math.pi, 3 * math.pi, 20001)
+        )
+        self.assertAlmostEqual(value(made, "clearance"), straight - 6, places=6)
+        self.assertAlmostEqual(value(solved("coil-spring"), "clearance"), 10.873, places=3)
+        self.assertEqual(value(solved("coil-spring", section="square"), "clearance"), 11)
         self.assertAlmostEqual(value(made, "free_length"), 66, places=9)
 
     def test_outlines_of_round_wire_touch_the_wires_own_circles(self) -> None:

@@ -73,7 +73,20 @@ class HonestSteps(unittest.TestCase):
                     continue
                 angles = [setting.value for setting in step.settings if setting.unit == "°"]
                 relative = "from the vector" in step.says or step.says.startswith(
-                    ("At O set off", "At P", "At the centre set off")
+                    (
+                        "At O set off",
+                        "At P",
+                        "At the centre set off",
+                        "At Q set off",
+                        "At B set off",
+                        "At C",
+                        "At D",
+                        "At E",
+                        "At F",
+                        "At G",
+                        "At H",
+                        "At J",
+                    )
                 )
                 if len(angles) != 1 or relative:
                     continue

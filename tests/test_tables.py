@@ -53,13 +53,14 @@ class Ordinates(unittest.TestCase):
                 for by in ("level", "upright", "angle"):
                     table = curve_table(figure, method, TableWish(by, curve=number))
                     self.assertGreater(len(table.rows), 3, f"{id} {by}")
+                    datum = course.datum
                     for row in table.rows:
                         if by == "angle":
                             places = [(row[-2], row[-1])]
                         else:
                             places = [(row[0], y) if by == "level" else (y, row[0]) for y in row[1:] if y is not None]
                         for x, y in places:
-                            off = float(np.hypot(fine[:, 0] - x, fine[:, 1] - y).min())
+                            off = float(np.hypot(fine[:, 0] - x - datum[0], fine[:, 1] - y - datum[1]).min())
                             self.assertLess(off, room, f"{id} {by} {row}")
 
     def test_a_spiral_by_the_angle_gives_its_radii(self) -> None:

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from wise_compass.desk.session import Session
-from wise_compass.desk.slots import FlowLayout, ListSlot, RowsSlot, TextSlot, _bounds_words
+from wise_compass.desk.slots import FlowLayout, ListSlot, RowsSlot, TextSlot, bounds_words
 from wise_compass.desk.theme import font
 from wise_compass.drafting.figure import figure_named
 from wise_compass.drafting.givens import Choice
@@ -189,7 +189,7 @@ class Brief(QWidget):
             entry = self.session.entry
             kind = figure_named(entry.figure)
             words = (
-                _bounds_words(kind.givens[self._focused], style_of(self.session.job.settings))
+                bounds_words(kind.givens[self._focused], style_of(self.session.job.settings))
                 if self._focused in kind.givens
                 else kind.summary
             )

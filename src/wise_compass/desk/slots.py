@@ -90,7 +90,7 @@ class TextSlot(QLineEdit):
         self.setFont(font(18, True))
         self.setFixedHeight(32)
         self.setAccessibleName(given.says)
-        self.setAccessibleDescription(_bounds_words(given))
+        self.setAccessibleDescription(bounds_words(given))
         self.setToolTip(f"{given.says} ({given.name})")
         self.textEdited.connect(self._edited)
         self._fit()
@@ -227,7 +227,7 @@ class ListSlot(QComboBox):
         event.ignore()
 
 
-def _bounds_words(given: Given, style: Style = PLAIN) -> str:
+def bounds_words(given: Given, style: Style = PLAIN) -> str:
     """The limits as one reads them, under the sentence."""
     if isinstance(given, Count):
         multiple = f", in steps of {given.multiple}" if given.multiple > 1 else ""

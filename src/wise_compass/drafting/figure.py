@@ -48,7 +48,8 @@ class Figure:
     """Base of every figure: its givens as class attributes, its truths, values and measures as methods.
 
     A subclass gives ``id``, ``family`` and ``title`` in its class line, a ``brief`` (the sentence of the desk, a slot
-    for every given and one for ``{method}``), and ``summary`` (a sentence for the catalogue).
+    for every given and one for ``{method}``), and ``summary`` (a sentence for the catalogue). Where it has several methods, ``ways``
+    are their ids in order, the default first.
     """
 
     id: ClassVar[str] = ""
@@ -59,6 +60,7 @@ class Figure:
     in_views: ClassVar[bool] = False
     givens: ClassVar[dict[str, Given[Any]]] = {}
     methods: ClassVar[dict[str, Method]] = {}
+    ways: ClassVar[Sequence[str]] = ()
     value_names: ClassVar[Sequence[str]] = ()
     catalogue: ClassVar[dict[str, type[Figure]]] = {}
 
@@ -162,6 +164,8 @@ def method(
             exact is not True,
             about,
         )
+        if figure.ways:  # whichever module comes in first, the figure says in which order its methods stand
+            figure.methods = {way: figure.methods[way] for way in figure.ways if way in figure.methods}
         return draw
 
     return enter
@@ -191,7 +195,8 @@ def figure_named(id: str) -> type[Figure]:
 
 
 def method_named(figure: type[Figure], id: str | None) -> Method:
-    """The method with this id, or the default one; raises :class:`Refused`."""
+    """The method with this id, or the default one, the first of the figure's ``ways``; raises :class:`Refused`."""
+    catalogue()  # methods may stand in modules of their own
     if id is None:
         return next(iter(figure.methods.values()))
     if id not in figure.methods:

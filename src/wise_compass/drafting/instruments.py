@@ -1,6 +1,6 @@
 """The instruments: how far each reaches and how far an ordinary, careful hand strays with it.
 
-Every error is one standard deviation. None of them comes from a standard, since no standard fixes a hand; each is an
+Every limit is one that 95 hands in 100 keep. None of them comes from a standard, since no standard fixes a hand; each is an
 assumption, stated in :attr:`Tolerance.basis`, and anyone who has measured a hand may put their own number there.
 """
 
@@ -14,42 +14,41 @@ from wise_compass.geometry.vectors import Array, Number
 
 
 class Tolerance(NamedTuple):
-    """One way in which a hand strays: by ``sd`` (mm or degrees), for the stated reason."""
+    """One way in which a hand strays: ``limit`` (mm or degrees) is what 95 in 100 stay within, for the stated reason."""
 
     id: str
-    sd: float
+    limit: float
     unit: str
     basis: str
 
+    @property
+    def sd(self) -> float:
+        """One standard deviation: 95 in 100 of a normal error lie within two of them."""
+        return self.limit / 2
 
+
+_LINE = 0.25
+"""The width of a pencil line, in mm."""
 TOLERANCES = {
     tolerance.id: tolerance
     for tolerance in (
-        Tolerance(
-            "compass setting",
-            0.15,
-            "mm",
-            "Assumed: a setting read off a millimetre rule to a third of a space, taken as a 95 % limit of 0.3 mm.",
-        ),
-        Tolerance(
-            "compass prick",
-            0.10,
-            "mm",
-            "Assumed: a needle set by eye on a crossing of two 0.25 mm lines, within a line's width at 95 %, each way.",
-        ),
+        Tolerance("compass setting", 0.3, "mm", "Assumed: a setting read off a millimetre rule to a third of a space."),
+        Tolerance("compass prick", _LINE, "mm", "Assumed: a needle set by eye on a crossing, within a line's width each way."),
         Tolerance(
             "pencil mark",
-            0.08,
+            0.6 * _LINE,
             "mm",
-            "Assumed: a crossing of two 0.25 mm lines read to half their width at 95 %, with a little for a shallow crossing.",
+            "Assumed: a crossing read to half a line's width, a little more where it is shallow.",
         ),
-        Tolerance("rule mark", 0.15, "mm", "Assumed: the same reading of a millimetre rule as for the compass."),
-        Tolerance("straightedge", 0.10, "mm", "Assumed: the line passes each of its two points within a line's width."),
-        Tolerance("set square", 0.05, "°", "Assumed: a good square true to 0.1 mm over 120 mm; its sliding included."),
-        Tolerance("protractor", 0.25, "°", "Assumed: a protractor of half degrees read to the nearest division at 95 %."),
-        Tolerance("dividers taken", 0.08, "mm", "Assumed: two points pricked up, each within half a line's width."),
-        Tolerance("dividers stepped", 0.06, "mm", "Assumed: one prick set down for each step taken."),
-        Tolerance("trammel", 0.15, "mm", "Assumed: a strip's mark laid on a line by eye, as a rule's is."),
+        Tolerance("rule mark", 0.3, "mm", "Assumed: the same reading of a millimetre rule as for the compass."),
+        Tolerance("straightedge", _LINE, "mm", "Assumed: the line passes each of its two points within a line's width."),
+        Tolerance("set square", 0.1, "°", "Assumed: a good square true to 0.2 mm over 120 mm, its sliding included."),
+        Tolerance("protractor", 0.25, "°", "Assumed: a protractor of half degrees read to the nearest division."),
+        Tolerance("dividers taken", 0.7 * _LINE, "mm", "Assumed: two points pricked up, each within half a line's width."),
+        Tolerance(
+            "dividers stepped", _LINE / 2, "mm", "Assumed: one prick set down for each step taken, within half a line's width."
+        ),
+        Tolerance("trammel", 0.3, "mm", "Assumed: a strip's mark laid on a line by eye, as a rule's is."),
     )
 }
 

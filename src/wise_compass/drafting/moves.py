@@ -106,17 +106,20 @@ def tangent_base(angle: float) -> tuple[float, float]:
     return base, base * float(tand(angle))
 
 
-def times_finer(angle: float) -> float:
-    """How many times finer an acute angle comes out by its tangent than by the protractor, one sd against another."""
+def times_finer(angle: float, arm: float) -> float:
+    """How many times finer an acute angle comes out by its tangent than by the protractor, one sd against another.
+
+    All errors of both ways are counted, an arm of ``arm`` mm being lined in: the line's own lean and offset, the base and the
+    rise laid off, the upright's lean and offset, and the straightedge beside both ends of the arm.
+    """
     base, rise = tangent_base(angle)
-    miss = TOLERANCES["rule mark"].sd
-    far = float(np.hypot(base, rise))
-    c, s = float(cosd(angle)), float(sind(angle))
-    edge = TOLERANCES["straightedge"].sd
-    # off square to the arm: the base and the rise laid off with the rule, the upright's own lean and its offset, and the
-    # straightedge beside both ends of the arm, at the vertex and at the top; the line itself was drawn with an edge too
-    off = np.hypot.reduce([miss * s, miss * c, np.deg2rad(TOLERANCES["set square"].sd) * rise * s, edge * s, edge, edge])
-    return float(TOLERANCES["protractor"].sd / np.rad2deg(off / far))
+    far, c, s = float(np.hypot(base, rise)), float(cosd(angle)), float(sind(angle))
+    mark, edge = TOLERANCES["rule mark"].sd, TOLERANCES["straightedge"].sd
+    lean = float(np.deg2rad(TOLERANCES["set square"].sd))
+    off = [lean, edge * c / far, mark * s / far, lean * rise * s / far, edge * s / far, mark * c / far]
+    off += [edge / far, edge * (1 / arm - 1 / far)]
+    plain = [float(np.deg2rad(TOLERANCES["protractor"].sd)), edge / arm]
+    return float(np.sqrt(np.square(plain).sum() / np.square(off).sum()))
 
 
 def set_angle(
@@ -144,6 +147,9 @@ def set_angle(
         steep = acute > 45.0
         other = 90.0 - acute if steep else acute
         base, rise = tangent_base(other) if other > 1e-9 else (LONGEST_BASE / 2, 0.0)
+        # on a small scale the line itself tells how much room the sheet has
+        larger = max(1.0, (line.hi - line.lo) / LONGEST_BASE)
+        base, rise = larger * base, larger * rise
         sign = (-1.0 if leftward else 1.0) * (1.0 if turn <= 90.0 else -1.0)
         across, up = (rise, base) if steep else (base, rise)
         out = d.lay_off(line, start, sign * across, "", f"From {start.name} measure the base along the line.", kind="plain")

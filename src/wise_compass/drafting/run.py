@@ -45,7 +45,9 @@ class Run:
     def proofs(self) -> list[Proof]:
         """Every truth of the figure held against the found points."""
         exact = self.method.exact(self.figure)
-        return [prove(truth, exact) for truth in self.figure.truths(self.found)]
+        low, high = self.extent
+        size = float(np.abs(np.concatenate([high - low, low, high])).max())
+        return [prove(truth, exact, size) for truth in self.figure.truths(self.found)]
 
     @cached_property
     def measured(self) -> dict[str, Number]:

@@ -9,8 +9,10 @@ import numpy as np
 
 from wise_compass.geometry.vectors import Array, Number
 
-LIMIT = 1e-9
-"""The largest miss, in mm or degrees, that an exact method is allowed."""
+LIMIT = 1e-11
+"""The largest miss that an exact method is allowed, as a part of the figure's size: some ten thousand roundings of a double."""
+ANGLE_LIMIT = 1e-9
+"""The same for an angle, in degrees."""
 
 
 class Value(NamedTuple):
@@ -47,12 +49,13 @@ class Proof(NamedTuple):
     by_design: bool
 
 
-def prove(truth: Truth, exact: bool) -> Proof:
-    """Hold a truth: the largest miss against the limit. A miss that is not a number holds nothing."""
+def prove(truth: Truth, exact: bool, size: float) -> Proof:
+    """Hold a truth of a figure ``size`` mm large: the largest miss against the limit. A miss that is not a number holds nothing."""
     misses = np.abs(np.asarray(truth.misses, dtype=float))
     miss = float(misses.max()) if misses.size else 0.0
-    holds = bool(miss <= LIMIT)
-    return Proof(truth.says, miss, truth.unit, LIMIT, holds, by_design=not holds and not exact)
+    limit = LIMIT * max(size, 1.0) if truth.unit == "mm" else ANGLE_LIMIT
+    holds = bool(miss <= limit)
+    return Proof(truth.says, miss, truth.unit, limit, holds, by_design=not holds and not exact)
 
 
 class Found(Mapping[str, Array]):

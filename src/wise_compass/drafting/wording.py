@@ -31,6 +31,17 @@ def trim(value: float, decimals: int = 4) -> str:
     return "0" if text in ("-0", "") else text.replace("-", "−")
 
 
+def digits(value: float) -> str:
+    """A number inside a working to seven significant digits, so that a pocket calculator can follow it however small it is.
+
+    >>> digits(1234.56789), digits(0.000012345678), digits(2.0)
+    ('1234.568', '0.00001234568', '2')
+    """
+    if value == 0:
+        return "0"
+    return trim(value, min(max(6 - math.floor(math.log10(abs(value))), 0), 15))
+
+
 def trim_up(value: float, decimals: int = 4) -> str:
     """A number rounded upward, so that it serves as a lower limit; one that is as good as round stays as it is.
 

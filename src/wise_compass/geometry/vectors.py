@@ -14,8 +14,6 @@ import numpy.typing as npt
 Array = npt.NDArray[np.float64]
 Number = Any  # a float or an array of the leading axes; NumPy's own scalars fit neither name alone
 
-TURN = 360.0
-
 
 def point(x: Number, y: Number) -> Array:
     """A plane point from its coordinates; ``x`` and ``y`` broadcast to the leading axes.

@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+import math
 import re
+from collections.abc import Callable, Iterator
 from xml.etree import ElementTree
 
+import numpy as np
+
 from wise_compass.drafting.refusals import Refused
+from wise_compass.geometry.vectors import Array
 
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
+_COMMAND = re.compile(rf"([A-DF-Za-df-z])|({_NUMBER.pattern})")
+_WIDTH = re.compile(rf"({_NUMBER.pattern})\s*(mm|cm|in|pt|pc|px|)")
+UNITS = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6, "px": 25.4 / 96, "": 25.4 / 96}
+"""Millimetres of a unit of length in SVG."""
 LARGEST = 5_000_000
 
 
@@ -27,7 +36,10 @@ def rows_from_text(text: str) -> list[list[str]]:
 
 
 def polyline_from_svg(text: str) -> list[list[str]]:
-    """The corners of the first polyline, polygon or path of straight lines, in mm, y upward, the first at 0, 0."""
+    """The corners of the first polyline, polygon or path of straight lines, in mm, y upward, the first at 0, 0.
+
+    Transforms of the element and of the groups about it are obeyed; of a path with several pieces the first is read.
+    """
     if len(text) > LARGEST or "<!ENTITY" in text:
         raise Refused("", "This SVG is too large or refers elsewhere; save the polyline alone and read that.")
     try:
@@ -35,7 +47,7 @@ def polyline_from_svg(text: str) -> list[list[str]]:
     except ElementTree.ParseError:
         raise Refused("", "This file is no readable SVG; choose another.") from None
     scale = _scale(root)
-    for element in root.iter():
+    for element, matrix in _elements(root, np.eye(3)):
         kind = element.tag.rpartition("}")[2]
         points: list[tuple[float, float]] = []
         if kind in ("polyline", "polygon"):
@@ -44,38 +56,94 @@ def polyline_from_svg(text: str) -> list[list[str]]:
         elif kind == "path":
             points = _path_points(element.get("d") or "")
         if len(points) >= 2:
-            x0, y0 = points[0]
-            return [[f"{(x - x0) * scale:.6g}", f"{(y0 - y) * scale:.6g}"] for x, y in points]
+            placed = (matrix @ np.column_stack([points, np.ones(len(points))]).T)[:2].T * scale
+            if not np.isfinite(placed).all():
+                raise Refused("", "This SVG’s polyline lies beyond all numbers; draw it again and read that.")
+            return [[f"{x:.6g}", f"{y:.6g}"] for x, y in (placed - placed[0]) * (1, -1) + 0.0]
     raise Refused("", "This SVG has no polyline, nor a path of straight lines; draw one and read it again.")
 
 
+def _elements(element: ElementTree.Element, matrix: Array) -> Iterator[tuple[ElementTree.Element, Array]]:
+    """Every element below with the transform that applies to it."""
+    matrix = matrix @ _transform(element.get("transform") or "")
+    yield element, matrix
+    for child in element:
+        if child.tag.rpartition("}")[2] not in ("defs", "clipPath", "symbol", "marker", "pattern"):
+            yield from _elements(child, matrix)
+
+
+def _transform(words: str) -> Array:
+    """The matrix of a transform attribute; raises :class:`Refused` for one that cannot be read."""
+    matrix = np.eye(3)
+    for name, inside in re.findall(r"(\w+)\s*\(([^)]*)\)", words):
+        n = [float(x) for x in _NUMBER.findall(inside)]
+        try:
+            matrix = matrix @ _matrix(name, n)
+        except (IndexError, KeyError):
+            raise Refused("", f"This SVG has a transform “{name}” that cannot be read; save it without transforms.") from None
+    return matrix
+
+
+def _matrix(name: str, n: list[float]) -> Array:
+    turn = math.radians(n[0]) if name in ("rotate", "skewX", "skewY") else 0.0
+    if name == "rotate" and len(n) > 2:
+        about = np.array([[1, 0, n[1]], [0, 1, n[2]], [0, 0, 1.0]])
+        return np.asarray(about @ _matrix("rotate", n[:1]) @ np.linalg.inv(about))
+    rows: dict[str, Callable[[], tuple[float, ...]]] = {
+        "matrix": lambda: (n[0], n[2], n[4], n[1], n[3], n[5]),
+        "translate": lambda: (1, 0, n[0], 0, 1, n[1] if len(n) > 1 else 0),
+        "scale": lambda: (n[0], 0, 0, 0, n[1] if len(n) > 1 else n[0], 0),
+        "rotate": lambda: (math.cos(turn), -math.sin(turn), 0, math.sin(turn), math.cos(turn), 0),
+        "skewX": lambda: (1, math.tan(turn), 0, 0, 1, 0),
+        "skewY": lambda: (1, 0, 0, math.tan(turn), 1, 0),
+    }
+    row = rows[name]()
+    return np.array([row[:3], row[3:], (0, 0, 1)], dtype=float)
+
+
 def _scale(root: ElementTree.Element) -> float:
-    """Millimetres of a user unit, from the width in millimetres and the view box; 1 where they are not given."""
-    width = re.fullmatch(r"([\d.]+)\s*(mm|cm|in)", (root.get("width") or "").strip())
-    box = [float(n) for n in _NUMBER.findall(root.get("viewBox") or "")]
-    if not width or len(box) != 4 or box[2] <= 0:
+    """Millimetres of a user unit: from the width and the view box, or a pixel of 1/96 inch where neither is given.
+
+    Raises :class:`Refused` for a width or a view box that is no number.
+    """
+    words, box = (root.get("width") or "").strip(), (root.get("viewBox") or "").replace(",", " ").split()
+    if not words or words.endswith("%"):
         return 1.0
-    return float(width.group(1)) * {"mm": 1.0, "cm": 10.0, "in": 25.4}[width.group(2)] / box[2]
+    width = _WIDTH.fullmatch(words)
+    try:
+        across = float(box[2]) if box else 0.0
+    except (ValueError, IndexError):
+        across = math.nan
+    size = float(width.group(1)) * UNITS[width.group(2)] if width else math.nan
+    if not math.isfinite(size) or not math.isfinite(across) or size <= 0 or across < 0:
+        raise Refused("", f"This SVG’s width “{words}” or its view box cannot be read; save it with a width in mm.")
+    return size / across if across else UNITS[width.group(2)] if width else 1.0
 
 
 def _path_points(course: str) -> list[tuple[float, float]]:
-    """The corners of a path that has straight pieces alone; empty for any other."""
+    """The corners of the first piece of a path that has straight pieces alone; empty for any other."""
     points: list[tuple[float, float]] = []
     x = y = 0.0
-    for command, rest in re.findall(r"([A-Za-z])([^A-Za-z]*)", course):
-        if command.upper() not in "MLHVZ":
-            return []
-        numbers = [float(n) for n in _NUMBER.findall(rest)]
-        relative = command.islower()
-        if command.upper() in "ML":
-            for dx, dy in zip(numbers[::2], numbers[1::2]):
-                x, y = (x + dx, y + dy) if relative else (dx, dy)
-                points.append((x, y))
-        elif command.upper() in "HV":
-            for n in numbers:
-                if command.upper() == "H":
-                    x = x + n if relative else n
+    command = ""
+    numbers: list[float] = []
+    tokens = _COMMAND.findall(course)
+    for name, number in [*tokens, ("", "")]:
+        if number:
+            numbers.append(float(number))
+            continue
+        if command:
+            kind, relative = command.upper(), command.islower()
+            if kind == "M" and points:
+                return points
+            if kind not in "MLHVZ":
+                return []
+            step = 2 if kind in "ML" else 1
+            for k in range(0, len(numbers) - step + 1, step):
+                dx, dy = (numbers[k], numbers[k + 1]) if step == 2 else (numbers[k], 0.0) if kind == "H" else (0.0, numbers[k])
+                if relative:
+                    x, y = x + dx, y + dy
                 else:
-                    y = y + n if relative else n
+                    x, y = (dx, dy) if step == 2 else (dx, y) if kind == "H" else (x, dy)
                 points.append((x, y))
+        command, numbers = name, []
     return points

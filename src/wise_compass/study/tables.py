@@ -121,13 +121,15 @@ def _by_axis(course: Course, wish: TableWish, style: Style) -> Table:
     u = point(1.0, 0.0) if level else point(0.0, 1.0)
     across = point(0.0, 1.0) if level else point(1.0, 0.0)
     low, high = _bounds(course.curve, u)
+    datum = np.array(course.datum)
+    zero, other = float(dot(datum, u)), float(dot(datum, across))
     size = INCH if style.units == "in" else 1.0
-    places, step = _places(low, high, wish, style.units, size)
+    places, step = _places(low - zero, high - zero, wish, style.units, size)
     found = []
     touches = turning_points(course.curve, u)
     for x in places:
-        meets = course.curve.at(np.array(crossings(course.curve, x * u, across, touches) or [course.curve.first]))
-        found.append(_distinct(np.asarray(dot(meets, across))))
+        meets = course.curve.at(np.array(crossings(course.curve, (x + zero) * u, across, touches) or [course.curve.first]))
+        found.append(_distinct(np.asarray(dot(meets, across)) - other))
     most = max(len(one) for one in found)
     rows = tuple((float(x), *one, *[None] * (most - len(one))) for x, one in zip(places, found))
     names = ("x", "y") if level else ("y", "x")
@@ -152,7 +154,7 @@ def _distinct(values: Array) -> list[float]:
 def _by_turn(course: Course, wish: TableWish) -> Table:
     curve = course.curve
     places, step = _places(curve.first, curve.last, wish, "°")
-    at = curve.at(places)
+    at = curve.at(places) - np.array(course.datum)
     columns, units = (course.turn, "x", "y"), ("°", "mm", "mm")
     rows = [(float(t), float(p[0]), float(p[1])) for t, p in zip(places, at)]
     title = f"{_capital(course.says)} by the {course.turn}, every {trim(step, 6)}°"
@@ -173,7 +175,8 @@ def _by_bearing(course: Course, wish: TableWish) -> Table:
         for p in course.curve.at(np.array(crossings(course.curve, pole, u) or [np.nan])):
             far = float(dot(p - pole, u))
             if far > 0:
-                rows.append((float(angle), far, float(p[0]), float(p[1])))
+                x, y = (float(v) for v in p - np.array(course.datum))
+                rows.append((float(angle), far, x, y))
     where = ", ".join(trim(float(x), 2) for x in pole)
     title = f"{_capital(course.says)} by the angle about {where}, every {trim(step, 6)}°"
     return Table(title, ("angle", "radius", "x", "y"), ("°", "mm", "mm", "mm"), tuple(rows), wish.decimals, step)

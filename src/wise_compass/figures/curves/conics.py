@@ -27,6 +27,7 @@ from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distanc
 class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
     brief = "An ellipse {long} long and {wide} wide, lying {lie}, found with {method} in {divisions} divisions."
     summary = "The oval of two foci: an arch, a pipe cut on the slant, a circle seen askew."
+    ways = ("two-circles", "trammel", "focus-arcs", "rectangle", "four-centres", "eccentricity")
     value_names = ("focal_distance", "eccentricity", "area", "perimeter", "level_extent", "upright_extent")
 
     long = Length(152, "the long axis")

@@ -221,8 +221,6 @@ def eccentricity(g: Ellipse, d: Draft) -> None:
                 f"Take the rising line's height here; with it cut the upright from F2, and the mirrored one from F1: {listed}."
             )
             if 4 * k == n:
-                says = f"This far from O on both sides draw upright; with the rising line's height there cut them from F2 and F1: {listed}."
-            if 4 * k == n:
                 says = f"At O the rising line is half the long axis high; with that cut the short axis from F2: {listed}."
             with d.as_one("Compass", says, Setting(x, "mm"), Setting(a - c / a * x, "mm")):
                 mark = d.lay_off(axis, centre, x, "", kind="plain")

@@ -168,6 +168,7 @@ class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title=
         "The ellipse on conjugate diameters of {first} and {second} at {angle}, found with {method} in {divisions} divisions."
     )
     summary = "An ellipse from two diameters, each halving the chords along the other: a circle in a slanting square."
+    ways = ("parallelogram", "auxiliary-circle", "rotated-triangle")
     value_names = ("long", "wide", "tilt")
 
     first = Length(124, "the level diameter")
@@ -400,7 +401,10 @@ def conjugate_rotated(g: EllipseConjugate, d: Draft) -> None:
         line.extent(-a, 0.0)
         middle = d.midpoint(turned, two, "M")
         round_m = d.compass(
-            middle, d.opening(middle, centre), "Halve SW at M; centre M, through O: cut the line twice.", whole=False
+            middle,
+            d.opening(middle, centre),
+            "Halve SW at M; centre M, through O: cut the line at K, the further from W, and at L, the nearer.",
+            whole=False,
         )
         far, near = d.meet(line, round_m, "K", far=two), d.meet(line, round_m, "L", near=two)
     with d.phase("Axes"):
@@ -416,14 +420,21 @@ def conjugate_rotated(g: EllipseConjugate, d: Draft) -> None:
         long.extent(-a, 0.0)
         short.extent(-b, 0.0)
     with d.phase("Divide"):
-        # U is on the ray where its own height square to the long axis, carried on, meets the outer circle
-        along_long, across = dot(one.at, unit(x.at)), dot(one.at, unit(y.at))
-        first = np.rad2deg(np.arctan2(across / b, along_long / a))
-        tilt = angle_of(x.at - centre.at)
-        with d.as_one(
-            "Set square", "Through U draw square to the long axis as far as the outer circle: ray 0 of the division."
-        ):
-            rays = [d.ray(centre, tilt + first + 360.0 * k / n, instrument="Protractor", length=a) for k in range(n)]
+        # ray 0 runs where U’s own ray does: the cut that is the squarer of the two is taken
+        along_long, across = float(dot(one.here, unit(x.here))) / a, float(dot(one.here, unit(y.here))) / b
+        if abs(along_long) < abs(across):
+            line, circle, words = d.square_to(long, one, "Through U draw square to the long axis."), outer, "outer"
+            aim = along_long * a * unit(x.here) + across * a * unit(y.here)
+        else:
+            line, circle, words = d.parallel_to(long, one, "Through U draw parallel to the long axis."), inner, "inner"
+            aim = along_long * b * unit(x.here) + across * b * unit(y.here)
+        cut = d.meet(line, circle, "R", near=centre.here + aim)
+        first = d.rule(centre, cut, f"Join O to R, where it cuts the {words} circle: ray 0, on which U has its place.")
+        start = angle_of(first.u)
+        says = f"From ray 0 set off equal angles round O: {n} rays in all, the first among them."
+        with d.as_one("Protractor", says, Setting(360.0 / n, "°")):
+            others = [d.ray(centre, start + 360.0 * k / n, instrument="Protractor", length=a) for k in range(1, n)]
+        rays = [first, *others]
     with d.phase("Find the points"):
         for k, ray in enumerate(rays):
             says = f"From ray {k}’s outer cut square to the long axis, from its inner cut along it: P{k}."

@@ -33,6 +33,7 @@ class LogarithmicSpiral(Touching, id="logarithmic-spiral", family="spirals", tit
         "found with {method}."
     )
     summary = "Equal angles multiply the radius alike, and the curve cuts every radius alike: a shell, a cutter, a cam."
+    ways = ("ratio", "angle")
     value_names = ("end_radius", "tangent_angle", "arc_length")
 
     start_radius = Length(14, "the first vector")
@@ -183,7 +184,7 @@ class ArcVolute(Touching, id="arc-volute", family="spirals", title="Volute by ar
     summary = "A scroll of arcs that run into one another, about a small regular figure: a bracket, a capital."
     value_names = ("end_radius", "arc_length")
 
-    centres = Count(4, "the number of centres", 2, 6)
+    centres = Count(4, "the number of centres", 2, 6, why="a volute has 2, 3, 4 or 6 centres")
     side = Length(6, "the side of the figure of centres")
     turns = Real(2, "the number of turns", least=0.15, most=6)
     at = Angle(400, "the angle turned at the point of touch", least=0, most=2160)

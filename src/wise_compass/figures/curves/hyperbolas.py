@@ -26,6 +26,7 @@ ORIGIN = point(0.0, 0.0)
 class Hyperbola(Touching, id="hyperbola", family="conics", title="Hyperbola"):
     brief = "A hyperbola with foci {foci} and vertices {vertices} apart, found with {method} in {divisions} divisions."
     summary = "The distances from two points differ alike everywhere: a cooling tower, a cone cut upright."
+    ways = ("focus-arcs", "asymptotes")
     value_names = ("eccentricity", "asymptote_angle", "conjugate_axis")
 
     foci = Length(94, "the distance of the foci")
@@ -160,7 +161,7 @@ def hyperbola_arcs(g: Hyperbola, d: Draft) -> None:
     about="From a level at a height: its reach to the asymptote and half the conjugate axis give the curve's.",
 )
 def hyperbola_asymptotes(g: Hyperbola, d: Draft) -> None:
-    centre, one, _, axis = _axis_of(g, d)
+    centre, one, _, _ = _axis_of(g, d)
     a, b = g.half_axes
     with d.phase("Asymptotes"):
         upright = d.upright_from(d.spots["V2"], "Draw upright at V2.")
@@ -170,19 +171,24 @@ def hyperbola_asymptotes(g: Hyperbola, d: Draft) -> None:
         square = d.upright_from(centre, "Draw upright at O.", role=Role.CENTRE)
     with d.phase("Find the points"):
         for k, y in enumerate(g.heights(), 1):
-            with d.as_one(
-                "Compass",
-                f"At height {mm(y)} take the reach to the asymptote; with half the vertices' distance it makes a right "
-                "angle: its long side is the curve's reach.",
-                Setting(y, "mm"),
-            ):
-                for sign, where in ((1, k), (-1, g.divisions + k)):
-                    mark = d.lay_off(square, centre, sign * y, "", kind="plain")
-                    across = d.level_from(mark)
-                    reach = float(np.hypot(a, a * y / b))
-                    d.lay_off(across, mark, reach, f"P{where}")
-                    d.lay_off(across, mark, -reach, f"R{where}")
-    del slope, axis
+            reach = a * y / b
+            says = f"Lay off {mm(y)} on the upright and draw level to the asymptote; with that reach cut the upright from O at N{k}."
+            with d.as_one("Compass", says, Setting(y, "mm"), Setting(reach, "mm")):
+                above = d.lay_off(square, centre, y, "", kind="plain")
+                level = d.level_from(above)
+                swung = d.compass(centre, d.opening(above, d.meet(level, slope)), whole=False)
+                near = d.meet(square, swung, f"N{k}", where="above")
+            n = g.divisions
+            names = f"P{k}, R{k}, P{n + k} and R{n + k}"
+            says = f"The opening V2N{k} is the curve’s reach: cut the level both ways with it, and the level as far below: {names}."
+            why = "it is the long side over half the vertices’ distance and the asymptote’s reach"
+            with d.as_one("Compass", says, Setting(float(np.hypot(a, reach)), "mm"), why=why):
+                opening = d.opening(d.spots["V2"], near)
+                below = d.lay_off(square, centre, -y, "", kind="plain")
+                for mark, line, number in ((above, level, k), (below, d.level_from(below), n + k)):
+                    arc = d.compass(mark, opening, whole=False)
+                    for letter, where in (("P", "right"), ("R", "left")):
+                        d.meet(line, arc, f"{letter}{number}", where=where)
     _branches_in(g, d)
 
 

@@ -30,6 +30,7 @@ ORIGIN = point(0.0, 0.0)
 class InvoluteCircle(Touching, id="involute-circle", family="rolling", title="Involute of a circle"):
     brief = "The involute of a circle of {diameter} unwound {turns} turns, found with {method} in {divisions} divisions."
     summary = "The end of a string unwound from a circle: the flank of a gear tooth, a pump's cam."
+    ways = ("divided-circle", "instant-centres")
     value_names = ("string_length", "arc_length", "end_radius")
 
     diameter = Length(28, "the diameter of the circle")

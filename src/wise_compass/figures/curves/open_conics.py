@@ -14,7 +14,7 @@ from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Count, L
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, least_mm, mm, trim
+from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
 from wise_compass.figures.curves.touching import WORDS, Touching
 from wise_compass.geometry.curves import Curve, conic_radius, parabola_curve, polar_curve
 from wise_compass.geometry.vectors import Number, cross, distance, point
@@ -25,6 +25,7 @@ ORIGIN = point(0.0, 0.0)
 class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
     brief = "A parabola on a base of {base} rising {axis} to its vertex, found with {method} in {divisions} divisions."
     summary = "Equally far from a point and a line: a jet of water, a reflector, an arch."
+    ways = ("rectangle", "tangents", "focus-directrix", "parallelogram")
     value_names = ("focal_length", "latus_rectum", "arc_length", "area")
 
     base = Length(96, "the base")
@@ -202,6 +203,12 @@ def parabola_tangents(g: Parabola, d: Draft) -> None:
 def _focus_refusal(g: Parabola) -> str | None:
     if g.focal > 1000:
         least = g.base**2 / 16000
+        if least > LONGEST_LENGTH:
+            most = float(np.sqrt(16000 * LONGEST_LENGTH))
+            return (
+                f"The focus of so flat a parabola lies {mm(g.focal)} off. Lower base to {most_mm(most)} and raise axis, or choose "
+                "rectangle."
+            )
         return (
             f"The focus of so flat a parabola lies {mm(g.focal)} off; axis must be at least {least_mm(least)} for this "
             "method. Raise axis or choose rectangle."

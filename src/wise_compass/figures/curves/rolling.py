@@ -12,14 +12,13 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real
 from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.places import parts_of_turns
-from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.curves.touching import WORDS, Touching
 from wise_compass.geometry.curves import Curve, roll_curve
 from wise_compass.geometry.rolling import CircleRoll, LineRoll, Roll, roll_length
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, cross, distance, dot, length, point
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, cross, distance, dot, left_of, length, point
 
 NEAREST = 2e-3
 """The shortest chord, in arms of the tracing point, that a normal is drawn by."""
@@ -88,14 +87,6 @@ class RollingCurve(Touching):
         """From the contact to the point of touch."""
         return float(distance(self.roll.contact(self.at), self.roll.tracer(self.at)))
 
-    def refuse(self) -> None:
-        super().refuse()
-        if self.touch != "none" and 1e-9 * self.roll.a < self._chord() < NEAREST * self.roll.a:
-            cusp = 360.0 * round(self.at / 360.0)
-            least = trim(np.rad2deg(NEAREST), 2)
-            words = f"at is {trim(self.at, 6)}°, too near the cusp at {trim(cusp)}° for its normal to be drawn."
-            raise Refused("at", f"{words} Take at {trim(cusp)}° itself, or {least}° or more from it.")
-
     def stand_at(self, d: Draft) -> tuple[Spot, Spot]:
         """The contact I and the rolling centre where the circle has turned to the point of touch, found by hand."""
         raise NotImplementedError
@@ -107,9 +98,16 @@ class RollingCurve(Touching):
         with d.as_one("Protractor", says, Setting(self.at, "°"), Setting(roll.a, "mm")):
             arm = d.ray(hub, angle_of(roll.tracer(self.at) - roll.centre(self.at)), instrument="Protractor")
             q = d.lay_off(arm, hub, roll.a, name, kind="tangent")
-        if self._chord() > 0.5 * NEAREST * roll.a:
+        if self._chord() > NEAREST * roll.a:
             words = f"Join {name} to the contact I, the instant centre: the normal."
             return q, d.rule(q, contact, words, why="the circle turns about it")
+        if not self._at_cusp():
+            facing = float(angle_of(left_of(self._tangent())))
+            words = f"At {name} set off the normal by its worked direction."
+            with d.as_one(
+                "Protractor", words, Setting(facing % 180.0, "°"), why="the instant centre lies too near to be joined"
+            ):
+                return q, d.ray(q, facing, instrument="Protractor")
         why = "at a cusp the normal has no length; the tangent runs through the rolling centre"
         radius = d.rule(q, hub, f"Join {name} to the rolling centre: the tangent.", why=why)
         return q, d.square_to(radius, q, f"Draw square to it at {name}: the normal.")
@@ -185,6 +183,7 @@ class LineRolling(RollingCurve):
 class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
     brief = "A cycloid rolled by a circle of {diameter} in {turns} turns, by {method} in {divisions} divisions."
     summary = "The path of a point on the rim of a rolling wheel: a tooth flank, an arch."
+    ways = ("divided-circle", "instant-centres")
     value_names = ("base_length", "arch_length", "area")
 
     def values(self, method: str) -> Iterable[Value]:
@@ -211,6 +210,7 @@ class Trochoid(LineRolling, id="trochoid", family="rolling", title="Trochoid"):
         "{divisions} divisions."
     )
     summary = "The path of a point carried inside or beyond a rolling wheel: a spoke, a paddle."
+    ways = ("divided-circle", "instant-centres")
     value_names = ("base_length",)
 
     tracing_radius = Length(28, "the tracing radius", most=lambda g: 5 * g.diameter)
@@ -276,6 +276,7 @@ class Epicycloid(CircleRolling, id="epicycloid", family="rolling", title="Epicyc
         "divisions."
     )
     summary = "The rim point of a circle rolling outside another: the face of a clock tooth."
+    ways = ("divided-circle", "instant-centres")
     value_names = ("turn_angle", "arch_length")
 
     def values(self, method: str) -> Iterable[Value]:
@@ -302,6 +303,7 @@ class Hypocycloid(Epicycloid, id="hypocycloid", family="rolling", title="Hypocyc
         "divisions."
     )
     summary = "The rim point of a circle rolling inside another: the flank of a clock tooth."
+    ways = ("divided-circle", "instant-centres")
     inside = True
 
     rolling_diameter = Length(32, "the diameter of the rolling circle", most=lambda g: 0.9 * g.base_diameter)
@@ -313,6 +315,7 @@ class Epitrochoid(CircleRolling, id="epitrochoid", family="rolling", title="Epit
         "{base_diameter}, found with {method} in {divisions} divisions."
     )
     summary = "A point carried by a circle rolling outside another."
+    ways = ("divided-circle", "instant-centres")
     value_names = ("turn_angle",)
 
     tracing_radius = Length(11, "the tracing radius", most=lambda g: min(0.475 * g.base_diameter, 5 * g.rolling_diameter))
@@ -332,6 +335,7 @@ class Hypotrochoid(Epitrochoid, id="hypotrochoid", family="rolling", title="Hypo
         "{base_diameter}, found with {method} in {divisions} divisions."
     )
     summary = "A point carried by a circle rolling inside another."
+    ways = ("divided-circle", "instant-centres")
     inside = True
 
     rolling_diameter = Length(32, "the diameter of the rolling circle", most=lambda g: 0.9 * g.base_diameter)

@@ -18,7 +18,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm, most_mm, trim
+from wise_compass.drafting.wording import bare, digits, mm, most_mm
 from wise_compass.geometry.curves import Curve, clear_radius
 from wise_compass.geometry.vectors import Array, Number, along, angle_between, angle_of, cross, distance, dot, left_of, unit
 
@@ -135,14 +135,14 @@ class Touching(Figure):
         q = self.letter
         normal = float(angle_of(left_of(self._tangent()))) % 180.0
         x, y = self._tangent()
-        words = f"arctan({trim(float(y), 6)} / {trim(float(x), 6)}) + 90°, square to the curve’s derivative"
+        words = f"arctan({digits(float(y))} / {digits(float(x))}) + 90°, square to the curve’s derivative"
         words = words if abs(x) > 1e-12 else "square to the tangent, which stands upright"
         yield Value("normal_angle", normal, "°", words, (q, f"{q}n"))
         radius = self.curvature_radius
         straight = radius > STRAIGHT
         heading, second_derivative = self.touched.derivative(self.place), self.touched.second_derivative(self.place)
         speed, turn = float(np.hypot(*heading)), abs(float(cross(heading, second_derivative)))
-        words = f"{bare(speed)}³ / {trim(turn, 6)}, |C′|³ / |C′ × C″| by the curve’s derivatives"
+        words = f"{digits(speed)}³ / {digits(turn)}, |C′|³ / |C′ × C″| by the curve’s derivatives, in mm"
         words = "the curve is straight there" if straight else words if radius else "nothing at a cusp"
         yield Value("curvature_radius", None if straight else radius, "mm", words, (q,))
         if self.touch == "circle-inside" and not straight:

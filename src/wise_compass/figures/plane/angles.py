@@ -15,7 +15,7 @@ from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, trim
 from wise_compass.geometry.meets import distance_to_line
-from wise_compass.geometry.vectors import Number, angle_between, direction, distance, dot, polar, tand
+from wise_compass.geometry.vectors import Number, angle_between, angle_of, direction, distance, dot, polar, tand
 
 ARM = 90.0
 """How long the arms of an angle are drawn, in mm."""
@@ -67,6 +67,7 @@ def bisect_angle_arcs(g: BisectAngle, d: Draft) -> None:
 class SetAngle(Figure, id="set-angle", family="lines", title="Set an angle"):
     brief = "An angle of {angle} set off with {method}."
     summary = "An angle on a line, by protractor, by its tangent over a long base, or by the compass."
+    ways = ("protractor", "tangent", "compass")
     value_names = ("rise_per_100",)
 
     angle = Angle(37.5, "the angle")
@@ -78,6 +79,7 @@ class SetAngle(Figure, id="set-angle", family="lines", title="Set an angle"):
 
     def values(self, method: str) -> Iterable[Value]:
         upright = self.angle == 90
+        yield Value("drawn_angle", self.angle, "°", "given", ("V", "Q"))
         yield Value(
             "rise_per_100",
             None if upright else 100 * float(tand(self.angle)),
@@ -90,12 +92,14 @@ class SetAngle(Figure, id="set-angle", family="lines", title="Set an angle"):
             base, rise = moves.tangent_base(small)
             yield Value("longest_base", base, "mm", "what an A4 sheet has room for")
             yield Value("rise_over_it", rise, "mm", f"{bare(base)} tan {trim(small)}°")
-            yield Value("times_finer", moves.times_finer(small), "", "protractor's scatter over the tangent's, one sd each")
+            yield Value(
+                "times_finer", moves.times_finer(small, ARM), "", "protractor's scatter over the tangent's, one sd each"
+            )
 
     def measure(self, found: Found) -> dict[str, Number]:
         u = found["Q"] - found["V"]
-        out: dict[str, Number] = {} if self.angle == 90 else {"rise_per_100": 100 * u[..., 1] / u[..., 0]}
-        return out
+        out: dict[str, Number] = {"drawn_angle": angle_of(u)}
+        return out if self.angle == 90 else {**out, "rise_per_100": 100 * u[..., 1] / u[..., 0]}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         yield Truth(f"VQ stands at {trim(self.angle)}° to the line", distance(found["Q"], polar(found["V"], ARM, self.angle)))

@@ -13,7 +13,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm
 from wise_compass.geometry.meets import distance_to_line
-from wise_compass.geometry.vectors import Number, distance, point
+from wise_compass.geometry.vectors import Number, angle_of, distance, point
 
 
 def base_line(d: Draft, length: float, title: str = "The line", why: str = "given") -> tuple[Spot, Spot, LineMark]:
@@ -28,6 +28,7 @@ def base_line(d: Draft, length: float, title: str = "The line", why: str = "give
 class DivideLine(Figure, id="divide-line", family="lines", title="Divide a line"):
     brief = "A line of {length} divided into {parts} equal parts with {method}."
     summary = "Equal spaces on a line: treads, boards, teeth on a rack. Spaces and marks are both counted."
+    ways = ("parallels", "dividers")
     value_names = ("part",)
 
     length = Length(97, "the length")
@@ -156,11 +157,13 @@ def bisect_equal_arcs(g: BisectLine, d: Draft) -> None:
         d.meet(bisector, line, "M")
     with d.phase("Line in"):
         d.line_in([a, b], says="Line in AB; M halves it.")
+        d.line_in([d.spots["D"], d.spots["C"]], says="Line in the bisector through C and D.")
 
 
 class Perpendicular(Figure, id="perpendicular", family="lines", title="Perpendicular"):
     brief = "A line square to a line of {length}, meeting it {at} from its left end, from a point {off} off it, with {method}."
     summary = "A right angle at a point of a line, at its end, or from a point beside it."
+    ways = ("four-arcs", "equal-arcs", "three-four-five")
     value_names = ("foot",)
 
     length = Length(110, "the length of the line")
@@ -175,9 +178,11 @@ class Perpendicular(Figure, id="perpendicular", family="lines", title="Perpendic
             "given: how far along the foot stands" if not self.off else "the point's distance along the line",
             ("A", "F"),
         )
+        yield Value("drawn_angle", 90.0, "°", "a right angle", ("F", "Q"))
 
     def measure(self, found: Found) -> dict[str, Number]:
-        return {"foot": distance(found["A"], found["F"])}
+        up, along = found["Q"] - found["F"], found["B"] - found["A"]
+        return {"foot": distance(found["A"], found["F"]), "drawn_angle": angle_of(up) - angle_of(along)}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         along = found["Q"] - found["F"]
@@ -206,8 +211,10 @@ def _on_the_line(g: Perpendicular) -> str | None:
 def _foot_on_line(g: Perpendicular, d: Draft) -> tuple[Spot, Spot, LineMark, Spot]:
     a, b, line = base_line(d, g.length)
     with d.phase("The point"):
-        foot = d.lay_off(line, a, g.at, "F", "Lay off the foot F from A.")
-    return a, b, line, foot
+        if g.at == 0:
+            with d.as_one("Pencil", "The foot F is the end A of the line itself."):
+                return a, b, line, d.also("F", a)
+        return a, b, line, d.lay_off(line, a, g.at, "F", "Lay off the foot F from A.")
 
 
 def _perpendicular_in(g: Perpendicular, d: Draft, a: Spot, b: Spot, foot: Spot, top: Spot) -> None:
@@ -238,7 +245,7 @@ def perpendicular_equal_arcs(g: Perpendicular, d: Draft) -> None:
     else:
         a, b, line = base_line(d, g.length)
         with d.phase("The point"):
-            over = d.lay_off(line, a, g.at, "", "Measure along from A.", kind="plain")
+            over = d.lay_off(line, a, g.at, "", "Measure along from A.", kind="plain") if g.at else a
             post = d.square_to(line, over, "Set the point off square there.", role=Role.PROJECTOR)
             top = d.lay_off(post, over, g.off, "Q", "Mark the point Q.", kind="given")
         with d.phase("The right angle"):

@@ -11,10 +11,11 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
+from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.geometry import polygons as regular
-from wise_compass.geometry.vectors import Array, Number, distance, mean, point
+from wise_compass.geometry.vectors import Array, Number, angle_of, distance, mean, point
 
 CORNERS = "ABCDEFGHJKLMNPQRSTUVWXYZ"
 """Corner letters as drafters use them: without I and O, which read as 1 and 0; just enough for 24 sides."""
@@ -112,6 +113,7 @@ def step_and_close(d: Draft, circle: ArcMark, first: Spot, second: Spot, corners
 class PolygonOnSide(RegularPolygon, id="polygon-on-side", family="polygons", title="Polygon on a side"):
     brief = "A regular polygon of {sides} sides on a side of {side}, found with {method}."
     summary = "A regular polygon of which one side is given: a tower plan, a boss, a nut."
+    ways = ("circumcentre", "centre-ladder", "pentagon-arcs", "protractor")
     value_names = (*REGULAR_VALUES, "drawn_circumradius", "closing_gap")
 
     side = Length(52, "the side")
@@ -263,3 +265,25 @@ def pentagon_arcs(g: PolygonOnSide, d: Draft) -> None:
         d.centroid([a, b, right, top, left], "O")
     with d.phase("Line in"):
         d.line_in([a, b, right, top, left], closed=True, says="Line in the five sides.")
+
+
+@method(PolygonOnSide, "protractor", about="Each corner set off by protractor and each side by the rule, one after the other.")
+def on_side_protractor(g: PolygonOnSide, d: Draft) -> None:
+    a, b, base = _base(g, d)
+    turn = 360.0 / g.sides
+    spots, side = [a, b], base
+    with d.phase("Corner by corner"):
+        for k in range(1, g.sides - 1):
+            name, before = g.corners[k + 1], spots[-1].name
+            says = f"At {before} set off the corner angle; lay off the side on it: {name}."
+            corner = Setting(180.0 - turn, "°")
+            with d.as_one("Protractor", says, corner, Setting(g.side, "mm"), why=f"180° − 360° / {g.sides}"):
+                side = d.ray(spots[-1], angle_of(side.u) + turn, instrument="Protractor")
+                spots.append(d.lay_off(side, spots[-1], g.side, name))
+        says = "The last side should close on A: by how much it does not is the sum of all misses."
+        with d.as_one("Protractor", says, Setting(180.0 - turn, "°"), Setting(g.side, "mm")):
+            last = d.ray(spots[-1], angle_of(side.u) + turn, instrument="Protractor")
+            d.lay_off(last, spots[-1], g.side, "End", kind="plain")
+        d.centroid(spots, "O")
+    with d.phase("Line in"):
+        d.line_in(spots, closed=True, says=f"Line in the {g.sides} sides.")

@@ -34,6 +34,7 @@ from wise_compass.geometry.vectors import Array, Number, angle_between, distance
 class PolygonInCircle(RegularPolygon, id="polygon-in-circle", family="polygons", title="Polygon in a circle"):
     brief = "A regular polygon of {sides} sides in a circle of {diameter} across, found with {method}."
     summary = "A regular polygon with its corners on a circle; the first corner at the top."
+    ways = ("protractor", "compass", "diameter-division")
     value_names = (*REGULAR_VALUES, "drawn_side", "closing_gap")
 
     diameter = Length(110, "the diameter")
@@ -164,17 +165,21 @@ def _from_golden(g: PolygonInCircle, d: Draft, a: Spot, circle: ArcMark, radius:
     with d.as_one("Dividers", "Halve the radius to the right at M."):
         middle = d.midpoint(centre, east, "")
     arc = d.compass(middle, d.opening(middle, a), "Centre M, swing A down on to the level diameter.", whole=False)
-    inner = d.meet(level, arc, "", where="left")
+    inner = d.meet(level, arc, "N1", where="left")
     if g.sides == 5:
-        chord = d.compass(a, d.opening(a, inner), "Centre A, from there back on to the circle: the fifth.", whole=False)
+        chord = d.compass(
+            a, d.opening(a, inner), "Centre A, the opening AN1: cut the circle, a fifth of the turn on.", whole=False
+        )
         return d.meet(circle, chord, "B", near=_on_left(g, 72))
     tenth = d.opening(centre, inner)
     if g.sides == 10:
-        chord = d.compass(a, tenth, "Centre A, the piece from O to it: the tenth.", whole=False)
+        chord = d.compass(a, tenth, "Centre A, the opening ON1: cut the circle, a tenth of the turn on.", whole=False)
         return d.meet(circle, chord, "B", near=_on_left(g, 36))
     step = d.compass(a, radius, "Centre A, the radius: a sixth of the turn.", whole=False)
     sixth = d.meet(circle, step, near=_on_left(g, 60))
-    back = d.compass(sixth, tenth, "From there back by the tenth: a sixth less a tenth is a fifteenth.", whole=False)
+    back = d.compass(
+        sixth, tenth, "From there back with the opening ON1, the side of ten: a sixth less a tenth is a fifteenth.", whole=False
+    )
     return d.meet(circle, back, "B", near=_on_left(g, 24))
 
 

@@ -21,6 +21,7 @@ from wise_compass.geometry.vectors import Number, distance, point
 class RootLength(Figure, id="root-length", family="lines", title="Square root of a number"):
     brief = "The square root of {number}, with a unit of {unit}, found with {method}."
     summary = "A length that is the root of a number of units: a diagonal, an area turned into a side."
+    ways = ("semicircle", "root-spiral")
     value_names = ("root",)
 
     number = Real(11, "the number", least=0.01, most=1000)

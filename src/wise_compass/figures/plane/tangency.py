@@ -14,12 +14,20 @@ from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Length
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm, most_mm, trim
+from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Number, angle_of, distance, dot, point, polar, sind, tand
 
 ORIGIN = point(0.0, 0.0)
 CONTACTS = ("outside", "inside")
+TOUCHING = 1e-12
+"""By what part of their sizes two circles may miss and still touch: rounding alone."""
+
+
+def touching_root(long: float, short: float) -> float:
+    """√(long² − short²), the other leg of a right triangle; 0 where the two are the same to within rounding."""
+    square = (long - short) * (long + short)
+    return 0.0 if square < 4 * TOUCHING * max(long, abs(short)) ** 2 else float(np.sqrt(square))
 
 
 def shorter_arc(d: Draft, centre: Spot, radius: float, one: Spot, two: Spot, says: str) -> None:
@@ -31,6 +39,7 @@ def shorter_arc(d: Draft, centre: Spot, radius: float, one: Spot, two: Spot, say
 class Fillet(Figure, id="fillet", family="tangency", title="Fillet"):
     brief = "A fillet of radius {radius} in a corner of {angle}, found with {method}."
     summary = "An arc that rounds a corner, touching both its sides."
+    ways = ("swung-arcs", "perpendicular-offsets")
     value_names = ("tangent_length", "centre_distance", "arc_angle", "arc_length")
 
     angle = Angle(74, "the angle of the corner")
@@ -161,25 +170,32 @@ class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc 
     @property
     def along(self) -> float:
         low = self.line_distance - self.radius
-        return float(np.sqrt(max((self.centre_distance - low) * (self.centre_distance + low), 0.0)))
+        return touching_root(self.centre_distance, low)
+
+    @property
+    def answers(self) -> str:
+        """Numbers of the arcs: two that mirror each other, or one that stands straight under the circle."""
+        return "1" if self.along == 0 else "12"
 
     def refuse(self) -> None:
         low = abs(self.line_distance - self.radius)
         if self.centre_distance < 1e-3:
             raise Refused("radius", "The arc would fall on the circle itself. Change radius or choose contact outside.")
-        if self.centre_distance <= low:
-            short = low - self.centre_distance
-            limit = f"{mm(short)} are lacking between {mm(self.centre_distance)} and {mm(low)}"
+        if self.centre_distance < low * (1 - TOUCHING):
+            lack = f"{mm(low - self.centre_distance)} are lacking between {mm(self.centre_distance)} and {mm(low)}"
+            words = f"An arc of radius {mm(self.radius)} cannot touch both {self.contact}: {lack}."
             if self.contact == "outside":
                 least = (self.line_distance - self.circle_radius) / 2
-                raise Refused(
-                    "radius",
-                    f"An arc of radius {mm(self.radius)} cannot touch both: {limit}. Raise radius over {mm(least)}, or "
-                    "lower line_distance.",
-                )
-            raise Refused(
-                "radius", f"With the contact inside no such arc touches both: {limit}. Change radius or line_distance."
-            )
+                raise Refused("radius", f"{words} Raise radius to at least {least_mm(least)}, or lower line_distance.")
+            if self.radius > self.line_distance:  # the arc holds the circle, or lies in it: the line is too near or too far
+                reach = (self.line_distance + self.circle_radius) / 2
+                raise Refused("radius", f"{words} Set radius to {most_mm(reach)} or less, or change line_distance.")
+            reach = self.circle_radius if self.radius < self.circle_radius else 2 * self.radius - self.circle_radius
+            raise Refused("line_distance", f"{words} Lower line_distance to {most_mm(reach)}, or change radius.")
+
+    def cautions(self) -> Iterable[str]:
+        if self.line_distance < self.circle_radius:
+            yield "The line cuts the circle: two more such arcs lie beyond the line, the images of arcs set out from its other side."
 
     def values(self, method: str) -> Iterable[Value]:
         sign = "+" if self.contact == "outside" else "−"
@@ -192,7 +208,7 @@ class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc 
         return {"centre_distance": distance(found["O"], found["K1"]), "along": distance(found["F"], found["T1"])}
 
     def truths(self, found: Found) -> Iterator[Truth]:
-        for k in "12":
+        for k in self.answers:
             centre, touch, kiss = found[f"K{k}"], found[f"T{k}"], found[f"S{k}"]
             yield Truth(f"Arc {k} stands exactly its radius off the line", centre[..., 1] + self.line_distance - self.radius)
             yield Truth(f"T{k} lies on the line under the centre", touch - centre + point(0.0, self.radius))
@@ -221,7 +237,7 @@ def offset_and_arc(g: ArcLineCircle, d: Draft) -> None:
         offset = moves.parallel_at(d, line, foot, g.radius)
         word = "sum" if g.contact == "outside" else "difference"
         arc = d.compass(centre, g.centre_distance, f"Centre O, the {word} of the radii: cross the parallel.", whole=False)
-        centres = [d.meet(offset, arc, f"K{k}", where=where) for k, where in ((1, "right"), (2, "left"))]
+        centres = [d.meet(offset, arc, f"K{k}", where="right" if k == "1" else "left") for k in g.answers]
     with d.phase("Tangent points"):
         inside = g.contact == "inside" and g.radius < g.circle_radius
         touches = []
@@ -273,27 +289,39 @@ class ArcTwoCircles(Figure, id="arc-two-circles", family="tangency", title="Arc 
         """The arc's centre, along and off the line of centres."""
         one, two = self.reaches
         along = (self.distance + (one - two) * (one + two) / self.distance) / 2
-        return along, float(np.sqrt(max((one - along) * (one + along), 0.0)))
+        return along, touching_root(one, along)
+
+    @property
+    def answers(self) -> str:
+        """Numbers of the arcs: two that mirror each other, or one with its centre on the line of centres."""
+        return "1" if self.place[1] == 0 else "12"
 
     def refuse(self) -> None:
         one, two = self.reaches
         if min(one, two) < 1e-3:
             raise Refused("radius", "The arc would fall on one of the circles. Change radius or that contact.")
-        if one + two <= self.distance:
+        if one + two < self.distance * (1 - TOUCHING):
             lack = self.distance - one - two
             outs = (self.contact_1 == "outside") + (self.contact_2 == "outside")
-            more = lack / outs if outs and outs == 2 else lack
+            more = lack / 2
+            words = f"An arc of radius {mm(self.radius)} cannot touch both circles: it is {mm(more)} too small"
+            if outs < 2:
+                words = f"An arc of radius {mm(self.radius)} cannot touch both circles: {mm(lack)} are lacking"
+                raise Refused(
+                    "distance",
+                    f"{words} ({mm(one)} + {mm(two)} against {mm(self.distance)}). Lower distance to {most_mm(one + two)}, or "
+                    "raise radius.",
+                )
             raise Refused(
                 "radius",
-                f"An arc of radius {mm(self.radius)} cannot touch both circles: it is {mm(more)} too small "
-                f"({mm(one)} + {mm(two)} against {mm(self.distance)}). Raise radius over {mm(self.radius + more)}, "
-                "or lower distance.",
+                f"{words} ({mm(one)} + {mm(two)} against {mm(self.distance)}). Raise radius to at least "
+                f"{least_mm(self.radius + more)}, or lower distance.",
             )
-        if abs(one - two) >= self.distance:
+        if abs(one - two) > self.distance * (1 + TOUCHING):
             raise Refused(
                 "distance",
-                f"The centres are {mm(self.distance)} apart; for these contacts it must be more than "
-                f"{mm(abs(one - two))}, the difference of {mm(one)} and {mm(two)}. Raise distance, or change radius.",
+                f"The centres are {mm(self.distance)} apart; for these contacts it must be at least "
+                f"{least_mm(abs(one - two))}, the difference of {mm(one)} and {mm(two)}. Raise distance, or change radius.",
             )
 
     def values(self, method: str) -> Iterable[Value]:
@@ -318,7 +346,7 @@ class ArcTwoCircles(Figure, id="arc-two-circles", family="tangency", title="Arc 
         }
 
     def truths(self, found: Found) -> Iterator[Truth]:
-        for k in "12":
+        for k in self.answers:
             centre = found[f"K{k}"]
             for o, r, letter in (("O1", self.radius_1, "S"), ("O2", self.radius_2, "U")):
                 touch = found[f"{letter}{k}"]
@@ -363,7 +391,7 @@ def sum_and_difference(g: ArcTwoCircles, d: Draft) -> None:
         for spot, value, contact in ((one, g.reaches[0], g.contact_1), (two, reach, g.contact_2)):
             word = "sum" if contact == "outside" else "difference"
             arcs.append(d.compass(spot, value, f"Centre {spot.name}, the {word} of its radius and the arc's.", whole=False))
-        centres = [d.meet(arcs[0], arcs[1], f"K{k}", where=where) for k, where in ((1, "above"), (2, "below"))]
+        centres = [d.meet(arcs[0], arcs[1], f"K{k}", where="above" if k == "1" else "below") for k in g.answers]
     with d.phase("Tangent points"):
         touches = []
         for k, centre in enumerate(centres, 1):

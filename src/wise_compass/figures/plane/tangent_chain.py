@@ -22,6 +22,9 @@ from wise_compass.figures.plane.tangent_circles import listed, plot_all
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Array, Number, angle_between, cross, distance, unit
 
+FLUSH = 1e-8
+"""The part of a run below which two arcs on it meet without a straight between them."""
+
 
 class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain of tangent arcs"):
     brief = "A line through the corners {corners}, each inner corner rounded by a radius of {radii}, found with {method}."
@@ -78,7 +81,7 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
         tails = [0.0, *(tail for _, _, tail in self.bends), 0.0]
         for k, run in enumerate(runs):
             over = tails[k] + tails[k + 1] - float(run)
-            if over > -1e-9 * float(run) and tails[k] + tails[k + 1] > 0:
+            if over > 1e-9 * float(run):
                 at = k if tails[k] >= tails[k + 1] else k + 1
                 turn = abs(self.bends[at - 1][0])
                 other = tails[k] + tails[k + 1] - tails[at]
@@ -171,7 +174,8 @@ def chain_swung(g: TangentChain, d: Draft) -> None:
         last = spots[0]
         for k in range(1, len(spots)):
             end = joints[k][1] if k in joints else spots[k]
-            d.line_in([last, end], says=f"Line in the straight from {last.name} to {end.name}.")
+            if float(distance(last.here, end.here)) > FLUSH * float(distance(g.points[k - 1], g.points[k])):
+                d.line_in([last, end], says=f"Line in the straight from {last.name} to {end.name}.")
             last = end
             if k in joints:
                 centre, one, two = joints[k]

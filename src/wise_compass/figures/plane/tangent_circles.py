@@ -194,6 +194,7 @@ def point_line_offset(g: CirclePointLine, d: Draft) -> None:
 class ThreeCircleTangents(Figure, id="three-circle-tangents", family="tangency", title="Circles touching three circles"):
     brief = "All circles that touch the circles {circle_1}, {circle_2} and {circle_3} (x, y, radius), found with {method}."
     summary = "Up to eight circles that touch three given ones: a cusped window, a rose, a gear train."
+    ways = ("offsets", "coordinates")
     value_names = ("solutions",)
 
     circle_1 = Circle((0, 0, 18), "the first circle: x, y, radius")

@@ -25,8 +25,12 @@ from wise_compass.geometry.vectors import Number, cosd, cross, distance, sind
 SIDES = ("ab", "bc", "ca")
 ANGLES = ("angle_A", "angle_B", "angle_C")
 VALUES = (*SIDES, *ANGLES, "area", "perimeter", "circumradius", "inradius")
-THINNEST = 1e-3
-"""The least height, as a part of the base, of a triangle that can be set out."""
+FLATTEST = 1e-9
+"""By what part of the longest side the other two must exceed it together: less is rounding alone."""
+ROUNDED = 1e-12
+"""Below this part of the square of the base, the square of a half chord is rounding alone: an arc touches there."""
+NEAREST_CORNER = 0.01
+"""The shortest side CA, in mm, that is told from none."""
 
 
 class Triangle(Figure):
@@ -70,17 +74,19 @@ class Triangle(Figure):
             yield Value(name, side, "mm", worked[name], tuple(ends))
         for name, angle in zip(ANGLES, self.angles):
             yield Value(name, angle, "°", worked[name], (name[-1],))
-        area = float(triangles.area(ab, bc, ca))
+        # by an angle: in a needle the sides alone do not hold the digits (Heron)
+        area = ab * ca * float(sind(self.angles[0])) / 2
         s = bare((ab + bc + ca) / 2)
-        yield Value("area", area, "mm²", f"√({s} ({s} − {words['ab']})({s} − {words['bc']})({s} − {words['ca']}))")
+        yield Value("area", area, "mm²", f"½ × {words['ab']} × {words['ca']} sin {trim(self.angles[0], 6)}°")
         yield Value("perimeter", ab + bc + ca, "mm", f"{words['ab']} + {words['bc']} + {words['ca']}", ("A", "B", "C"))
-        product = " × ".join(words.values())
-        yield Value("circumradius", float(triangles.circumradius(ab, bc, ca)), "mm", f"{product} / (4 × {bare_area(area)})")
-        yield Value("inradius", float(triangles.inradius(ab, bc, ca)), "mm", f"{bare_area(area)} / {s}")
+        radius = ab / (2 * float(sind(self.angles[2])))
+        yield Value("circumradius", radius, "mm", f"{words['ab']} / (2 sin {trim(self.angles[2], 6)}°)")
+        yield Value("inradius", 2 * area / (ab + bc + ca), "mm", f"{bare_area(area)} / {s}")
 
     def measure(self, found: Found) -> dict[str, Number]:
         a, b, c = found["A"], found["B"], found["C"]
         ab, bc, ca = distance(a, b), distance(b, c), distance(c, a)
+        area = np.abs(shoelace(found.together(["A", "B", "C"]) - a[..., None, :]))
         return {
             "ab": ab,
             "bc": bc,
@@ -88,10 +94,10 @@ class Triangle(Figure):
             "angle_A": triangles.angle_opposite(bc, ca, ab),
             "angle_B": triangles.angle_opposite(ca, ab, bc),
             "angle_C": triangles.angle_opposite(ab, bc, ca),
-            "area": np.abs(shoelace(found.together(["A", "B", "C"]))),
+            "area": area,
             "perimeter": ab + bc + ca,
-            "circumradius": triangles.circumradius(ab, bc, ca),
-            "inradius": triangles.inradius(ab, bc, ca),
+            "circumradius": ab * bc * ca / (4 * area),
+            "inradius": 2 * area / (ab + bc + ca),
         }
 
     def truths(self, found: Found) -> Iterator[Truth]:
@@ -186,11 +192,11 @@ class ThreeSides(Triangle, id="triangle-three-sides", family="triangles", title=
     def refuse(self) -> None:
         names = sorted(SIDES, key=lambda name: -float(self.given_values[name]))
         longest, one, two = (float(self.given_values[name]) for name in names)
-        if longest >= (one + two) * (1 - 1e-6):
+        if longest > (one + two) * (1 - FLATTEST):
             raise Refused(
                 names[0],
                 f"{names[0]} is {mm(longest)}; it must stay under the other two together, {mm(one + two)}, and is "
-                f"{mm(longest - one - two)} too long. Lower {names[0]}, or raise {names[1]} or {names[2]}.",
+                f"{mm(longest - one - two)} too long. Lower {names[0]} to {most_mm((one + two) * (1 - 2 * FLATTEST))}, or raise {names[1]} or {names[2]}.",
             )
 
 
@@ -207,6 +213,7 @@ def three_sides(g: ThreeSides, d: Draft) -> None:
 class TwoSidesAngle(Triangle, id="triangle-two-sides-angle", family="triangles", title="Triangle on two sides and their angle"):
     brief = "A triangle on a base of {ab} with an arm of {arm} at {angle} from its {corner} end, by {method}."
     summary = "Two sides and the angle between them."
+    ways = ("protractor", "tangent")
 
     ab = Length(77, "the base AB")
     arm = Length(53, "the arm")
@@ -256,6 +263,7 @@ def two_sides_angle(g: TwoSidesAngle, d: Draft, how: str) -> None:
 class SideTwoAngles(Triangle, id="triangle-side-two-angles", family="triangles", title="Triangle on a side and two angles"):
     brief = "A triangle on a base of {ab} with {angle_A} at its left end and {angle_B} at its right, by {method}."
     summary = "A side and the angles at its ends."
+    ways = ("protractor", "tangent")
 
     ab = Length(69, "the base AB")
     angle_A = Angle(48, "the angle at A")
@@ -299,6 +307,7 @@ def side_two_angles(g: SideTwoAngles, d: Draft, how: str) -> None:
 class SideSideAngle(Triangle, id="triangle-side-side-angle", family="triangles", title="Triangle, angle beside"):
     brief = "A triangle on a base of {ab} with BC of {bc} and {angle_A} at A, by {method}: one answer or two."
     summary = "Two sides and an angle that is not between them: none, one or two triangles."
+    ways = ("protractor", "tangent")
     value_names: ClassVar[Sequence[str]] = (*VALUES, "solutions")
 
     ab = Length(80, "the base AB")
@@ -312,14 +321,13 @@ class SideSideAngle(Triangle, id="triangle-side-side-angle", family="triangles",
 
     @property
     def half_chord(self) -> float:
+        """Half of what the arc about B cuts off the arm; 0 where it touches, to within rounding of the sizes."""
         square = (self.bc - self.height) * (self.bc + self.height)
-        return float(np.sqrt(max(square, 0.0)))
+        return 0.0 if square < ROUNDED * self.ab**2 else float(np.sqrt(square))
 
     @property
     def solutions(self) -> int:
-        if self.half_chord == 0:
-            return 1
-        return 2 if self.bc < self.ab and self.angle_A < 90 and self.other_ca > 0.01 else 1
+        return 2 if self.half_chord > 0 and self.angle_A < 90 and self.other_ca > NEAREST_CORNER else 1
 
     @property
     def other_ca(self) -> float:
@@ -331,20 +339,21 @@ class SideSideAngle(Triangle, id="triangle-side-side-angle", family="triangles",
         return self.ab, self.bc, self.ab * float(cosd(self.angle_A)) + self.half_chord
 
     def refuse(self) -> None:
-        if self.angle_A >= 90 and self.bc < self.ab * 1.0001:
-            raise Refused(
-                "bc",
-                f"With {trim(self.angle_A)}° at A, BC must be more than AB, {mm(self.ab)}; bc is {mm(self.bc)}. "
-                "Raise bc, or lower ab or angle_A.",
-            )
-        if self.bc < self.height * (1 - 1e-12):
+        if (self.bc - self.height) * (self.bc + self.height) < -ROUNDED * self.ab**2:
+            short = self.height - self.bc
             raise Refused(
                 "bc",
                 f"bc is {mm(self.bc)} and does not reach the arm, which passes B at {mm(self.height)}: it is "
-                f"{mm(self.height - self.bc)} too short. Raise bc to at least {least_mm(self.height)}, or lower angle_A.",
+                f"{mm(short)} too short. Raise bc to at least {least_mm(self.height)}, or lower angle_A.",
             )
-        if self.sides[2] < 0.01:
-            raise Refused("bc", "C would fall on A. Raise bc.")
+        if self.sides[2] < NEAREST_CORNER * (1 - 1e-9):
+            far = float(np.hypot(self.ab * sind(self.angle_A), NEAREST_CORNER - self.ab * float(cosd(self.angle_A))))
+            whose = (
+                f"With {trim(self.angle_A)}° at A, BC must be longer than AB, {mm(self.ab)}"
+                if self.angle_A >= 90
+                else "C falls on A"
+            )
+            raise Refused("bc", f"{whose}; bc is {mm(self.bc)}. Raise bc to at least {least_mm(far)}, or lower ab or angle_A.")
 
     def workings(self) -> dict[str, str]:
         ab, bc, angle = bare(self.ab), bare(self.bc), trim(self.angle_A)

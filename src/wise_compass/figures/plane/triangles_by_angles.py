@@ -24,6 +24,7 @@ from wise_compass.geometry.vectors import cosd, distance, sind, tand
 class CircumradiusAngles(Triangle, id="triangle-circumradius-angles", family="triangles", title="Triangle in a circle"):
     brief = "A triangle in a circle of radius {circumradius} with {angle_A} at A and {angle_B} at B, by {method}."
     summary = "The circle through the corners and two angles; at the centre each angle stands twice."
+    ways = ("protractor", "tangent")
 
     circumradius = Length(47, "the radius of the circle")
     angle_A = Angle(44, "the angle at A")
@@ -96,6 +97,7 @@ def _radius_line(d: Draft, centre: Spot, angle: float, says: str, turn: float | 
 class InradiusAngles(Triangle, id="triangle-inradius-angles", family="triangles", title="Triangle about a circle"):
     brief = "A triangle about a circle of radius {inradius} with {angle_A} at A and {angle_B} at B, by {method}."
     summary = "The circle that touches the sides and two angles: tangents at three points."
+    ways = ("protractor", "tangent")
 
     inradius = Length(21, "the radius of the circle")
     angle_A = Angle(57, "the angle at A", least=1, most=178)
@@ -165,6 +167,7 @@ def inradius_angles(g: InradiusAngles, d: Draft, how: str) -> None:
 class PerimeterAngles(Triangle, id="triangle-perimeter-angles", family="triangles", title="Triangle of a given perimeter"):
     brief = "A triangle of {perimeter} all round with {angle_A} at A and {angle_B} at B, by {method}."
     summary = "The three sides laid out in one line and folded up again."
+    ways = ("protractor", "tangent")
 
     perimeter = Length(190, "the perimeter")
     angle_A = Angle(52, "the angle at A", least=1, most=178)
@@ -219,6 +222,7 @@ def perimeter_angles(g: PerimeterAngles, d: Draft, how: str) -> None:
 class HypotenuseLeg(Triangle, id="triangle-hypotenuse-leg", family="triangles", title="Right triangle on its hypotenuse"):
     brief = "A right triangle with a hypotenuse of {hypotenuse} and a leg of {leg}, by {method}."
     summary = "A right angle at A, AB one leg, BC the hypotenuse."
+    ways = ("set-square", "four-arcs")
 
     hypotenuse = Length(91, "the hypotenuse")
     leg = Length(37, "the leg", most=lambda g: g.hypotenuse * (1 - 1e-6))

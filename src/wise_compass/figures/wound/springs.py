@@ -14,10 +14,11 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Choice, Length, Real
 from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm, trim
-from wise_compass.figures.wound.helices import (
+from wise_compass.drafting.wording import bare, least_mm, mm, trim
+from wise_compass.figures.wound.coils import (
     GAP,
     development,
     find_points,
@@ -29,6 +30,7 @@ from wise_compass.figures.wound.helices import (
 )
 from wise_compass.figures.wound.winding import Edges, Stretch, Wound, end_edges, helical_edges, line_in_edges, side_edges
 from wise_compass.geometry.coils import Winding, end_ring, even_half, round_half, tube_side
+from wise_compass.geometry.helices import nearest_coils
 from wise_compass.geometry.vectors import Number, dot, length, point, unit
 
 
@@ -75,6 +77,26 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         # an axial cut through round wire is not quite the ellipse it is taken for
         return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, round_half(r, w, lean), snug=0.98)
 
+    @property
+    def coil_gap(self) -> float:
+        """From the middle of the wire to that of the next coil, the shortest way."""
+        return float(nearest_coils(self.coil_radius, self.pitch))
+
+    def refuse(self) -> None:
+        if self.section == "round" and self.coil_gap < self.wire * (1 - 1e-12) and self.turns > 1:
+            low, high = self.pitch, 2 * self.wire
+            while float(nearest_coils(self.coil_radius, high)) < self.wire:
+                high *= 2
+            for _ in range(60):
+                middle = (low + high) / 2
+                low, high = (middle, high) if float(nearest_coils(self.coil_radius, middle)) < self.wire else (low, middle)
+            raise Refused(
+                "pitch",
+                f"At a pitch of {mm(self.pitch)} the coils cut each other: their middles come within {mm(self.coil_gap)} of each "
+                f"other, and wire is {mm(self.wire)}. Raise pitch to at least {least_mm(high)} or lower wire.",
+            )
+        super().refuse()
+
     def helix_lines(self) -> list[tuple[str, float, float]]:
         r, w = self.coil_radius, self.wire / 2
         if self.section == "round":
@@ -91,7 +113,13 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         yield Value("wire_length", wire_length, "mm", f"{n} √((π × {dm})² + {p}²)", ("D0", "D2"))
         words = f"{n} × {w}, coil on coil; the overhang of the plain ends adds one wire"
         yield Value("solid_length", self.whole_turns * self.wire, "mm", words)
-        yield Value("clearance", self.pitch - self.wire, "mm", f"{p} − {w}, between neighbouring coils")
+        if self.section == "round":
+            words = (
+                f"{bare(self.coil_gap)} − {w}: the wires’ middles are nearest square to the wire, not straight above each other"
+            )
+            yield Value("clearance", self.coil_gap - self.wire, "mm", words)
+        else:
+            yield Value("clearance", self.pitch - self.wire, "mm", f"{p} − {w}, between the flats of neighbouring coils")
         yield Value("free_length", self.rise + self.wire, "mm", f"{n} × {p} + {w}", ("P0", f"P{self.spaces}"))
         yield from self.touch_values()
 

@@ -14,7 +14,7 @@ from wise_compass.drafting.marks import Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.wound.helices import (
+from wise_compass.figures.wound.coils import (
     GAP,
     development,
     find_points,

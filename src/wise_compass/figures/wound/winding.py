@@ -13,7 +13,7 @@ from wise_compass.drafting.givens import Count
 from wise_compass.drafting.marks import Row, Spot
 from wise_compass.drafting.truths import Found, Truth
 from wise_compass.drafting.wording import mm
-from wise_compass.figures.wound.helices import Coil
+from wise_compass.figures.wound.coils import Coil
 from wise_compass.geometry.coils import Edge, Winding, visible_pieces
 from wise_compass.geometry.vectors import Array, Number, distance, point
 
