@@ -15,7 +15,7 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.geometry.fair import along_curve, cut_curve, fair_curve
-from wise_compass.geometry.vectors import Array, Number, along, angle_of, dot, polar
+from wise_compass.geometry.vectors import Array, Number, along, angle_of, polar
 
 
 class Role(Enum):
@@ -32,7 +32,7 @@ class Role(Enum):
 
 def nominal(value: Number, axes: int) -> Array:
     """The steady hand's part of a value that has ``axes`` axes of its own behind the lanes."""
-    array = np.asarray(value, dtype=float)
+    array = value if isinstance(value, np.ndarray) else np.asarray(value, dtype=float)
     return array if array.ndim == axes else array[0]
 
 
@@ -67,7 +67,8 @@ class LineMark:
     def reach(self, at: Array) -> None:
         """Draw it as far as the steady hand's point ``at``."""
         if not self.fixed:
-            t = float(dot(at - nominal(self.p, 1), nominal(self.u, 1)))
+            (x, y), (px, py), (ux, uy) = at.tolist(), nominal(self.p, 1).tolist(), nominal(self.u, 1).tolist()
+            t = (x - px) * ux + (y - py) * uy
             self.lo, self.hi = min(self.lo, t), max(self.hi, t)
 
     def extent(self, lo: float, hi: float) -> LineMark:
@@ -82,7 +83,13 @@ class LineMark:
 
     def polylines(self, fine: int = 4) -> list[Array]:
         """What the steady hand draws, as polylines (n, 2): here one of two points."""
-        return [np.array(self.ends())]
+        return [self.drawn()]
+
+    def drawn(self, beyond: float = 0.0) -> Array:
+        """The steady hand's two ends, each ``beyond`` mm further out; shape (2, 2)."""
+        (px, py), (ux, uy) = nominal(self.p, 1).tolist(), nominal(self.u, 1).tolist()
+        lo, hi = self.lo - beyond, self.hi + beyond
+        return np.array(((px + lo * ux, py + lo * uy), (px + hi * ux, py + hi * uy)))
 
     @property
     def lanes(self) -> tuple[Array, ...]:

@@ -7,8 +7,6 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any, NamedTuple, TypeVar
 
-import numpy as np
-
 from wise_compass.drafting.instruments import SteadyHand
 from wise_compass.drafting.marks import Mark, Spot, nominal
 from wise_compass.drafting.refusals import Refused
@@ -146,6 +144,9 @@ class Recorder:
 
     def _marked(self, name: str, at: Array, step: Step, kind: str) -> Spot:
         """A point that the pencil marks by eye."""
-        if np.isnan(nominal(at, 1)).any():
+        x, y = nominal(at, 1).tolist()
+        if x != x or y != y:  # not a number
             raise NoMeet(step)
-        return self._spot(name, at + self.hand.strays_both_ways("pencil mark", step.n), step, kind)
+        if self.hand.lanes:
+            at = at + self.hand.strays_both_ways("pencil mark", step.n)
+        return self._spot(name, at, step, kind)

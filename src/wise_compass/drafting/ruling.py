@@ -8,7 +8,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.recorder import Opening, Recorder
 from wise_compass.drafting.steps import Setting, Step
 from wise_compass.geometry.meets import foot
-from wise_compass.geometry.vectors import Array, Number, along, direction, distance, left_of, mean, unit
+from wise_compass.geometry.vectors import Array, Number, along, direction, distance, left_of, mean, point, unit
 
 RIGHT = np.array([1.0, 0.0])
 UP = np.array([0.0, 1.0])
@@ -142,7 +142,7 @@ class Ruling(Recorder):
         The lines that carry it are not left on the paper; the pencil marks their crossing.
         """
         step = self._whole or self.steps[-1]
-        at = np.stack(np.broadcast_arrays(over.at[..., 0], level.at[..., 1] + lift), axis=-1)
+        at = point(over.at[..., 0], level.at[..., 1] + lift)
         if lift:
             at = at + UP * np.asarray(self.hand.strays("dividers taken", step.n))[..., None]
         return self._marked(name, at, step, kind if name else "plain")

@@ -6,6 +6,7 @@ broadcast, so one call serves a single point and a thousand of them. Angles are 
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 import numpy as np
@@ -21,7 +22,7 @@ def point(x: Number, y: Number) -> Array:
     >>> point(3, 4)
     array([3., 4.])
     """
-    if isinstance(x, float) and isinstance(y, float):
+    if isinstance(x, float) and isinstance(y, float):  # NumPy's own scalars are floats too
         return np.array((x, y))
     shape = np.broadcast(x, y).shape
     out = np.empty((*shape, 2))
@@ -70,6 +71,8 @@ def cross(u: Array, v: Array) -> Number:
 def length(u: Array) -> Number:
     """Length of a vector in the plane or in space, without overflow of the squares."""
     if u.shape[-1] == 2:
+        if u.ndim == 1:
+            return np.float64(math.hypot(u[0], u[1]))
         return np.hypot(u[..., 0], u[..., 1])
     return np.hypot(np.hypot(u[..., 0], u[..., 1]), u[..., 2])
 
@@ -92,6 +95,9 @@ def along(p: Array, u: Array, t: Number) -> Array:
 
 def unit(u: Array) -> Array:
     """The vector of length 1 in the direction of ``u``; NaN for a zero vector."""
+    if u.ndim == 1:
+        size = float(length(u))
+        return u / size if size else np.full(u.shape, np.nan)
     with np.errstate(invalid="ignore", divide="ignore"):
         return np.asarray(u / np.asarray(length(u))[..., None])
 

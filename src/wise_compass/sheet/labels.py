@@ -14,11 +14,12 @@ import numpy.typing as npt
 
 from wise_compass.geometry.vectors import Array, distance
 
-Cells = npt.NDArray[np.int64]
+Cells = npt.NDArray[np.int32]
 _ANGLES = np.deg2rad(np.array([45, 135, -45, -135, 0, 90, 180, -90, 22, 68, 112, 158, -22, -68, -112, -158]))
 _GAPS = np.array([1.3, 2.6, 4.5, 7.0, 10.0])
 HARD, SOFT = 1000.0, 2.0
-HIGH = 1 << 20
+HIGH = 1 << 16
+"""More than a grid has cells, so that both counts fit one number."""
 
 
 class Label(NamedTuple):
@@ -38,10 +39,10 @@ class Ground:
         pad = 22.0
         self.origin = np.array([left - pad, bottom - pad])
         extent = np.array([right - left, top - bottom]) + 2 * pad
-        self.cell = max(0.7, float(extent.max()) / 320)
+        self.cell = max(0.8, float(extent.max()) / 220)
         self.shape = tuple((np.ceil(extent / self.cell).astype(int) + 1).tolist())
-        self.hard: Cells = np.zeros(self.shape, dtype=np.int64)
-        self.soft: Cells = np.zeros(self.shape, dtype=np.int64)
+        self.hard: Cells = np.zeros(self.shape, dtype=np.int32)
+        self.soft: Cells = np.zeros(self.shape, dtype=np.int32)
 
     def enter(self, lines: Sequence[Array], hard: bool) -> None:
         """Enter polylines (n, 2) of sheet millimetres."""
@@ -73,46 +74,75 @@ class Ground:
         index = self._index(points[inside])
         grid[index[:, 0], index[:, 1]] = 1
 
-    def taken(self, low: Array, high: Array) -> tuple[Array, Array]:
+    def sums(self) -> npt.NDArray[np.int64]:
+        """Running sums over the grid, soft cells in the low bits and hard ones in the high."""
+        sums = np.zeros((self.shape[0] + 1, self.shape[1] + 1), dtype=np.int64)
+        np.cumsum(self.hard * HIGH + self.soft, axis=0, dtype=np.int64, out=sums[1:, 1:])
+        return np.cumsum(sums, axis=1, out=sums)
+
+    def taken(self, sums: npt.NDArray[np.int64], low: Array, high: Array) -> tuple[Array, Array]:
         """How many hard and soft cells each box covers; ``low`` and ``high`` have shape (…, 2)."""
         a, b = self._index(low), self._index(high) + 1
-        # both counts in one running sum: hard cells in the high bits, soft ones in the low, which they cannot fill
-        sums = np.zeros((self.shape[0] + 1, self.shape[1] + 1), dtype=np.int64)
-        np.cumsum(self.hard * HIGH + self.soft, axis=0, out=sums[1:, 1:])
-        np.cumsum(sums, axis=1, out=sums)
-        count = (
-            sums[b[..., 0], b[..., 1]] - sums[a[..., 0], b[..., 1]] - sums[b[..., 0], a[..., 1]] + sums[a[..., 0], a[..., 1]]
-        )
+        wide = sums.shape[1]
+        left, right = a[..., 0] * wide, b[..., 0] * wide
+        flat = sums.ravel()
+        count = flat[right + b[..., 1]] - flat[left + b[..., 1]] - flat[right + a[..., 1]] + flat[left + a[..., 1]]
         return (count // HIGH).astype(float), (count % HIGH).astype(float)
 
 
 def place_labels(labels: Sequence[Label], ground: Ground, within: tuple[Array, Array]) -> list[Array | None]:
-    """The lower left corner of each label, or None where no place within a box is free of outlines and other labels."""
+    """The lower left corner of each label, or None where no place within a box is free of outlines and other labels.
+
+    Places close by are weighed first, and those further off only for what finds none there.
+    """
     if not labels:
         return []
     at = np.array([label.at for label in labels])
     size = np.array([[label.width, label.height] for label in labels])
-    ways = np.stack([np.cos(_ANGLES), np.sin(_ANGLES)], axis=-1)
-    gaps = np.repeat(_GAPS, len(ways))
-    ways = np.tile(ways, (len(_GAPS), 1))
+    sums = ground.sums()
+    low, cost = _weighed(at, size, ground, sums, within, slice(0, NEAR))
+    order = np.argsort(-(cost >= HARD).sum(axis=1))
+    placed: list[Array | None] = [None] * len(labels)
+    lows, highs = np.full((len(labels), 2), np.inf), np.full((len(labels), 2), -np.inf)
+    taken = 0
+    for i in order:
+        wide = size[i]
+        places, best = low[i], _free(low[i], cost[i], wide, lows[:taken], highs[:taken])
+        if best < 0:
+            far, dear = _weighed(at[i : i + 1], size[i : i + 1], ground, sums, within, slice(NEAR, None))
+            places, best = far[0], _free(far[0], dear[0], wide, lows[:taken], highs[:taken])
+        if best >= 0:
+            placed[i] = places[best]
+            lows[taken], highs[taken] = places[best], places[best] + wide
+            taken += 1
+    return placed
+
+
+_WAYS = np.tile(np.stack([np.cos(_ANGLES), np.sin(_ANGLES)], axis=-1), (len(_GAPS), 1))
+_OFF = np.repeat(_GAPS, len(_ANGLES))
+NEAR = 2 * len(_ANGLES)
+"""How many places, the nearest, are weighed for all labels at once."""
+MARGIN = 0.25
+
+
+def _weighed(
+    at: Array, size: Array, ground: Ground, sums: npt.NDArray[np.int64], within: tuple[Array, Array], which: slice
+) -> tuple[Array, Array]:
+    """The lower left corners of candidate places, (labels, places, 2), and what each costs."""
+    ways, gaps = _WAYS[which], _OFF[which]
     # the box's near side or corner stands the gap away from the point
     half = size[:, None, :] / 2
     centre = at[:, None, :] + ways * gaps[:, None] + np.clip(ways * 1.5, -1, 1) * half
     low, high = centre - half, centre + half
-    margin = 0.25
-    hard, soft = ground.taken(low - margin, high + margin)
+    hard, soft = ground.taken(sums, low - MARGIN, high + MARGIN)
     cost = HARD * hard + SOFT * soft + 1.2 * gaps + 0.02 * np.arange(len(gaps))
     cost += HARD * ((low < within[0]) | (high > within[1])).any(axis=2)
-    order = np.argsort(-(hard > 0).sum(axis=1))
-    placed: list[Array | None] = [None] * len(labels)
-    lows, highs = np.full((len(labels), 2), np.inf), np.full((len(labels), 2), -np.inf)
-    for k, i in enumerate(order):
-        if k:
-            over = (low[i][:, None] < highs[None, :k] + margin) & (high[i][:, None] > lows[None, :k] - margin)
-            cost[i] += HARD * over.all(axis=2).sum(axis=1)
-        best = int(np.argmin(cost[i]))
-        if cost[i, best] >= HARD:
-            continue
-        placed[i] = low[i, best]
-        lows[k], highs[k] = low[i, best], high[i, best]
-    return placed
+    return low, cost
+
+
+def _free(low: Array, cost: Array, size: Array, lows: Array, highs: Array) -> int:
+    """The cheapest place that no label set already covers; -1 where there is none."""
+    over = (low[:, None] < highs + MARGIN) & (low[:, None] + size > lows - MARGIN)
+    cost = cost + HARD * over.all(axis=2).any(axis=1)
+    best = int(np.argmin(cost))
+    return best if cost[best] < HARD else -1

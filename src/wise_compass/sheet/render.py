@@ -64,11 +64,8 @@ def _layer(role: Role) -> str:
 def _mark_items(mark: Mark, number: int, scale: float, origin: Array) -> Iterable[Item]:
     head = (_layer(mark.role), mark.step, f"#{number}", mark.role.value)
     if isinstance(mark, LineMark):
-        start, end = (origin + p * scale for p in mark.ends())
-        if mark.role in (Role.CONSTRUCTION, Role.LOCUS) and (mark.hi > mark.lo):
-            u = nominal(mark.u, 1) * OVERSHOOT
-            start, end = start - u, end + u
-        yield Line(*head, np.array([start, end]))
+        over = OVERSHOOT / scale if mark.role in (Role.CONSTRUCTION, Role.LOCUS) and mark.hi > mark.lo else 0.0
+        yield Line(*head, origin + mark.drawn(over) * scale)
     elif isinstance(mark, ArcMark):
         centre, radius = origin + nominal(mark.centre, 1) * scale, float(nominal(mark.radius, 0)) * scale
         for begin, sweep in mark.spans():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -102,7 +103,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
             words = f"wide is {mm(self.wide)}: no tangent can be drawn to so flat an ellipse."
             raise Refused("wide", f"{words} Raise wide to {least} or set touch to none.")
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         right, up = self.reach
         return ellipse_curve(point(right, 0.0), point(0.0, up))

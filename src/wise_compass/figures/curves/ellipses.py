@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -177,7 +178,7 @@ class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title=
     divisions = Count(16, "the number of divisions", 8, 72, multiple=4)
     at = Angle(60, "the place of the point of touch, from 0 at the first diameter to 90 at the second", least=-360, most=360)
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         return ellipse_curve(*self.halves)
 

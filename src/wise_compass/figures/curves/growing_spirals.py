@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -44,7 +45,7 @@ class LogarithmicSpiral(Touching, id="logarithmic-spiral", family="spirals", tit
     touch = Choice("tangent", "what touches it at a point", tuple(WORDS), WORDS)
     at = Angle(180, "the angle turned at the point of touch", least=0, most=2160)
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         radius = growing_radius(self.start_radius, self.rate)
         return polar_curve(radius, 0.0, self.spaces * self.vector_angle, 0.0, self.sign)
@@ -189,7 +190,7 @@ class ArcVolute(Touching, id="arc-volute", family="spirals", title="Volute by ar
     turns = Real(2, "the number of turns", least=0.15, most=6)
     at = Angle(400, "the angle turned at the point of touch", least=0, most=2160)
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         return volute_curve(self.hubs(), self.side, self.arcs)
 

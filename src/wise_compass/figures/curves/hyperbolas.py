@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -34,7 +35,7 @@ class Hyperbola(Touching, id="hyperbola", family="conics", title="Hyperbola"):
     divisions = Count(6, "the points on each arm", 3, 36)
     at = Length(20, "the height of the point of touch off the axis", least=-LONGEST_LENGTH)
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         return self._branch(1)
 
@@ -204,7 +205,7 @@ class RectangularHyperbola(Touching, id="rectangular-hyperbola", family="conics"
     divisions = Count(8, "the number of points", 4, 36)
     at = Length(40, "the distance along of the point of touch")
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         stations = self.stations()
         return reciprocal_curve(self.x * self.y, stations[0], stations[-1])

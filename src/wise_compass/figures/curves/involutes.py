@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -51,7 +52,7 @@ class InvoluteCircle(Touching, id="involute-circle", family="rolling", title="In
         parts_of_turns(self.turns, self.divisions, "divisions of a turn")
         super().refuse()
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         return involute_curve(self.diameter / 2, 360.0 * self.whole_turns)
 
@@ -160,7 +161,7 @@ class InvolutePolygon(Touching, id="involute-polygon", family="rolling", title="
     touch = Choice("tangent", "what touches it at a point", tuple(WORDS), WORDS)
     at = Angle(100, "the unwound angle of the point of touch", least=0, most=1440)
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         return volute_curve(regular_corners(self.sides, self.side), self.side, self.arcs)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -33,7 +34,7 @@ class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
     divisions = Count(8, "the divisions of half the base", 4, 72)
     at = Length(20, "the distance of the point of touch from the axis", least=-LONGEST_LENGTH)
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         return parabola_curve(self.base / 2, self.axis, self.focal)
 
@@ -316,7 +317,7 @@ class ConicByEccentricity(Touching, id="conic-by-eccentricity", family="conics",
         far = self.reaches()[-1]
         return float(np.rad2deg(np.arccos((self.focus_distance - far) / (self.eccentricity * far))))
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         e, f = self.eccentricity, self.focus_distance
         return polar_curve(conic_radius(e, e * f), -self.farthest, self.farthest, 180.0, -1, point(f, 0.0))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -31,7 +32,7 @@ class RollingCurve(Touching):
     touch = Choice("tangent", "what touches it at a point", tuple(WORDS), WORDS)
     at = Angle(75, "the turning angle of the point of touch", least=0, most=3600)
 
-    @property
+    @cached_property
     def roll(self) -> Roll:
         raise NotImplementedError
 
@@ -49,7 +50,7 @@ class RollingCurve(Touching):
     def spaces(self) -> int:
         return round(self.total / 360.0 * self.divisions)
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         return roll_curve(self.roll, self.total)
 
@@ -133,7 +134,7 @@ class LineRolling(RollingCurve):
     def tracing(self) -> float:
         return self.diameter / 2
 
-    @property
+    @cached_property
     def roll(self) -> LineRoll:
         return LineRoll(self.diameter / 2, self.tracing)
 
@@ -240,7 +241,7 @@ class CircleRolling(RollingCurve):
         """At the base centre, for one arch."""
         return 360.0 * self.rolling_diameter / self.base_diameter
 
-    @property
+    @cached_property
     def roll(self) -> CircleRoll:
         return CircleRoll(self.base_diameter / 2, self.rolling_diameter / 2, self.tracing, self.inside, 90.0 + self.turn / 2)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -47,7 +48,7 @@ class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", tit
         """What the radius gains in a radian: the polar subnormal."""
         return (self.outer - self.inner) / 2 / (2 * np.pi * self.whole_turns)
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         return polar_curve(even_radius(self.inner / 2, self.gain), 0.0, 360.0 * self.whole_turns, self.start, self.sign)
 

@@ -7,6 +7,7 @@ tangent square to it, the circle with its centre on it, and the proof of both ag
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
+from functools import cached_property
 from typing import Any, ClassVar
 
 import numpy as np
@@ -52,7 +53,7 @@ class Touching(Figure):
     at: Given[float] = Angle(60, "the place of the point")
     circle_radius = Length(12, "the radius of the touching circle")
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         """The curve that is touched."""
         raise NotImplementedError

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -111,7 +112,7 @@ class Coil(Touching):
         total = 360.0 * self.whole_turns
         return coil_curve(lambda t: self.radius_at(self.place_at(t)), self._shrink, climb, start, self.sign, self.lift, total)
 
-    @property
+    @cached_property
     def touched(self) -> Curve:
         return self.elevation()
 

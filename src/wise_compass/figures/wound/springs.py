@@ -6,6 +6,7 @@ What the nearer coils hide is left away, as on a working drawing.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -68,7 +69,7 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
     def crown(self) -> float:
         return self.rise + self.wire / 2
 
-    @property
+    @cached_property
     def winding(self) -> Winding:
         r, w = self.coil_radius, self.wire
         lean = float(np.cos(np.arctan2(self.pitch, 2 * np.pi * r)))
@@ -77,7 +78,7 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         # an axial cut through round wire is not quite the ellipse it is taken for
         return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, round_half(r, w, lean), snug=0.98)
 
-    @property
+    @cached_property
     def coil_gap(self) -> float:
         """From the middle of the wire to that of the next coil, the shortest way."""
         return float(nearest_coils(self.coil_radius, self.pitch))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from functools import cached_property
 
 import numpy as np
 
@@ -86,7 +87,7 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
     def crown(self) -> float:
         return self.rise + self.overhang
 
-    @property
+    @cached_property
     def winding(self) -> Winding:
         core, outer = self.core_diameter / 2, self.outer_diameter / 2
         half = even_half(self.pitch / 4) if self.form == "square" else pointed_half(self.pitch / 2, core, outer)

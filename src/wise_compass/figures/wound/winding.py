@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -37,7 +38,7 @@ class Wound(Coil):
         """Of the line that the points P lie on."""
         raise NotImplementedError
 
-    @property
+    @cached_property
     def winding(self) -> Winding:
         raise NotImplementedError
 
