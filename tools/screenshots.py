@@ -9,6 +9,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
+from PIL import Image
 from PySide6.QtWidgets import QApplication, QWidget
 
 from wise_compass.desk.chooser import Chooser
@@ -34,11 +35,20 @@ def main() -> None:
         window.board.say("")
         for _ in range(3):
             app.processEvents()
-        widget.grab().save(str(FOLDER / f"{name}.png"))
+        # a palette serves: few colours, and each refresh stays in the history
+        file = FOLDER / f"{name}.png"
+        widget.grab().save(str(file))
+        with Image.open(file) as picture:
+            small = picture.convert("RGB").quantize(200, Image.Quantize.MEDIANCUT, dither=Image.Dither.NONE)
+        small.save(file, optimize=True)
 
     session.select("arch")
     session.walk_to(11)
     take("walk")
+    session.select("tower")
+    session.walk_to(6)
+    take("scale")
+    session.walk_to(session.last_step + 1)
     session.select("cam")
     window.panels.setCurrentIndex(1)
     take("values")

@@ -22,12 +22,20 @@ class Draft(Compassing):
     """One run of a method on paper, instrument by instrument: what is lined in, and turns divided."""
 
     def divide(
-        self, a: Spot, b: Spot, parts: int, names: Sequence[str] = (), says: str = "", why: str = "", how: str = ""
+        self,
+        a: Spot,
+        b: Spot,
+        parts: int,
+        names: Sequence[str] = (),
+        says: str = "",
+        why: str = "",
+        how: str = "",
+        aslant: float = 30.0,
     ) -> list[Spot]:
         """The marks that cut ``ab`` into equal spaces, both ends among them, in the way that the job or ``how`` wants it.
 
         By the rule where the space is a round number of half millimetres, by trial with the dividers, or by parallels to a slant
-        line; left to itself a hand takes the first of these that is no trouble.
+        line, ``aslant`` degrees off; left to itself a hand takes the first of these that is no trouble.
         """
         part = float(distance(a.here, b.here)) / parts
         way = how or self.conventions.dividing
@@ -41,7 +49,7 @@ class Draft(Compassing):
             )
         says = says or f"Cut {a.name}{b.name} into {parts} equal spaces."
         if way == "parallels" and parts > 1:
-            return self.divide_by_parallels(a, b, parts, names, says=says)
+            return self.divide_by_parallels(a, b, parts, names, says=says, aslant=aslant)
         step = self._begin("Rule" if way == "rule" else "Dividers", says, why)
         step.settings.append(Setting(part, "mm"))
         u, marks = unit(b.at - a.at), [a]
@@ -53,7 +61,14 @@ class Draft(Compassing):
         return [*marks, b]
 
     def divide_by_parallels(
-        self, a: Spot, b: Spot, parts: int, names: Sequence[str], counted: int | None = None, says: str = ""
+        self,
+        a: Spot,
+        b: Spot,
+        parts: int,
+        names: Sequence[str],
+        counted: int | None = None,
+        says: str = "",
+        aslant: float = 30.0,
     ) -> list[Spot]:
         """Equal spaces on ``ab``: any convenient spaces on a slanting line, and parallels back. Both ends are returned.
 
@@ -63,8 +78,8 @@ class Draft(Compassing):
         span = float(distance(a.here, b.here))
         space = max(round(0.85 * span / count / 5) * 5.0, round(0.85 * span / count, 1), 0.5)
         with self.move(f"Divide {a.name}{b.name} into {parts}"):
-            aslant = f"From {a.name or 'its end'} draw a line aslant."
-            slant = self.ray(a, float(angle_of(b.here - a.here)) + 30.0, f"{says} {aslant}".strip())
+            words = f"From {a.name or 'its end'} draw a line aslant."
+            slant = self.ray(a, float(angle_of(b.here - a.here)) + aslant, f"{says} {words}".strip())
             words = f"From {a.name or 'there'} step {count} equal spaces along it: {count} spaces, {count + 1} marks with the first."
             steps = self.step_along(slant, a, space, count, says=words, why="any handy opening")[1:]
             base = self.rule(a, b, f"Join {a.name}{b.name}." if a.name and b.name else "Join both ends.")

@@ -16,7 +16,7 @@ from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
 from wise_compass.sheet.gaps import gap_items, gap_words
 from wise_compass.sheet.lettering import SMALL, TITLE, text_width
 from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_named
-from wise_compass.sheet.render import Face, render
+from wise_compass.sheet.render import LABEL_PAD, Face, render
 from wise_compass.sheet.tables import table_items, table_size
 from wise_compass.study.gaps import Gap
 from wise_compass.study.tables import Table
@@ -144,6 +144,7 @@ class _Faces:
 
     def __init__(self, pieces: Sequence[Piece], style: Style) -> None:
         self.pieces, self.style = pieces, style
+        self.sizes = [tuple((high - low).tolist()) for low, high in (piece.run.extent for piece in pieces)]
         self._at: dict[float, list[Face]] = {}
 
     def at(self, scale: float) -> list[Face]:
@@ -154,11 +155,8 @@ class _Faces:
     def hopeless(self, paper: Paper, scale: float) -> bool:
         """Whether the lines of one piece alone are larger than the field: then nothing need be laid out."""
         left, bottom, right, top = paper.field
-        for face in self.at(scale):
-            low, high = face.lines
-            if (high - low > (right - left, top - bottom)).any():
-                return True
-        return False
+        pad = 2 * LABEL_PAD
+        return any(wide * scale + pad > right - left or high * scale + pad > top - bottom for wide, high in self.sizes)
 
     def table_corner(self, k: int, scale: float, room: float) -> Array:
         """Where a table's upper left corner lies from the figure's origin: to the right, level with its middle."""

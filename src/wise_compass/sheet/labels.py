@@ -143,6 +143,6 @@ def _weighed(
 def _free(low: Array, cost: Array, size: Array, lows: Array, highs: Array) -> int:
     """The cheapest place that no label set already covers; -1 where there is none."""
     over = (low[:, None] < highs + MARGIN) & (low[:, None] + size > lows - MARGIN)
-    cost = cost + HARD * over.all(axis=2).any(axis=1)
+    cost = cost + HARD * np.asarray(over.all(axis=2)).any(axis=1)
     best = int(np.argmin(cost))
     return best if cost[best] < HARD else -1

@@ -22,6 +22,8 @@ from wise_compass.geometry.curves import Curve, coil_curve
 from wise_compass.geometry.vectors import Array, Number, angle_of, direction, distance, left_of, point, point3, polar, sind
 
 ORIGIN = point(0.0, 0.0)
+BESIDE = 5.0
+"""How far beside the elevation the rise is divided, in mm."""
 GAP = 14.0
 """Between the plan and the elevation, in mm."""
 
@@ -205,10 +207,17 @@ def record_in_space(d: Draft, views: Views, plan: Sequence[Spot], points: Sequen
 
 
 def levels_of(g: Coil, d: Draft, foot: Spot, total: float) -> list[LineMark]:
-    """The rise cut into equal spaces, with a level through each mark."""
-    axis = d.upright_from(foot, "Draw the axis upright.", role=Role.CENTRE)
-    top = d.lay_off(axis, foot, total, "", "Lay off the rise on it.", kind="plain")
-    marks = d.divide(foot, top, g.spaces, says=f"Cut it into {g.spaces} equal spaces: {g.spaces} spaces, {g.spaces + 1} marks.")
+    """The rise cut into equal spaces beside the elevation, where nothing is in the way, with a level through each mark."""
+    d.upright_from(foot, "Draw the axis upright.", role=Role.CENTRE, length=total)
+    beside = g.widest + BESIDE
+    with d.as_one(
+        "Set square", "Draw level from the foot to the left of the elevation, and upright there.", Setting(beside, "mm")
+    ):
+        start = d.lay_off(d.level_from(foot), foot, -beside, "", kind="plain")
+        post = d.upright_from(start)
+    top = d.lay_off(post, start, total, "", "Lay off the rise on it.", kind="plain")
+    says = f"Cut it into {g.spaces} equal spaces: {g.spaces} spaces, {g.spaces + 1} marks."
+    marks = d.divide(start, top, g.spaces, says=says, aslant=15.0)
     with d.as_one("Set square", "Draw level through every mark."):
         return [d.level_from(mark) for mark in marks]
 
