@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 import re
-from fractions import Fraction
 from typing import NamedTuple
 
 INCH = 25.4
@@ -185,6 +184,8 @@ def sixty_fourths(inches: float) -> str:
     >>> sixty_fourths(3.4375), sixty_fourths(2.0005)
     ('3 7/16', '2 (+0.0005)')
     """
+    from fractions import Fraction
+
     nearest = Fraction(round(inches * 64), 64)
     whole, part = divmod(abs(nearest), 1)
     words = " ".join(([str(whole)] if whole or not part else []) + ([f"{part.numerator}/{part.denominator}"] if part else []))

@@ -6,6 +6,8 @@ All functions broadcast. The circle begins with the tracing point on the side of
 
 from __future__ import annotations
 
+from functools import cache
+
 import numpy as np
 
 from wise_compass.geometry.vectors import Array, Number, along, direction, point, polar
@@ -90,7 +92,13 @@ class CircleRoll:
 
 
 Roll = LineRoll | CircleRoll
-_NODES, _WEIGHTS = np.polynomial.legendre.leggauss(96)
+
+
+@cache
+def _gauss() -> tuple[Array, Array]:
+    """Nodes and weights of Gauss's rule, worked out when they are first asked for."""
+    nodes, weights = np.polynomial.legendre.leggauss(96)
+    return nodes, weights
 
 
 def roll_length(advance: Number, arm: Number, spin: Number) -> Number:
@@ -102,7 +110,8 @@ def roll_length(advance: Number, arm: Number, spin: Number) -> Number:
     >>> round(float(roll_length(18.0, 18.0, 1.0)), 9)
     144.0
     """
-    t = np.pi * (_NODES + 1.0)
+    nodes, weights = _gauss()
+    t = np.pi * (nodes + 1.0)
     a, b = np.asarray(advance)[..., None], np.asarray(spin * arm)[..., None]
     speed = np.sqrt((a - b) ** 2 + 4 * a * b * np.sin(t / 2) ** 2)
-    return (speed * _WEIGHTS).sum(axis=-1) * np.pi
+    return (speed * weights).sum(axis=-1) * np.pi
