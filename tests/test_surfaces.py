@@ -125,7 +125,9 @@ class Whole(unittest.TestCase):
         from wise_compass.outputs.write import Output, write
 
         sheet = figure_sheet("bisect-line")
-        output = Output([sheet.drawing], sheet.placed[0].piece.run, sheet.scale, "Line", False, lambda d, c: png_bytes(d, c, 72))
+        output = Output(
+            [sheet.drawing], sheet.placed[0].piece.run, sheet.scale, "Line", False, lambda d, c: png_bytes(d, c, 72)
+        )
         heads = {"svg": b"<?xml", "pdf": b"%PDF", "png": b"\x89PNG", "csv": b"kind,name", "json": b"{"}
         for ending, head in heads.items():
             write(self.path / f"x.{ending}", output)
@@ -226,7 +228,11 @@ class DemoSheets(unittest.TestCase):
                 kind = f"{item.layer} {type(item).__name__.lower()}"
                 layers[kind] = layers.get(kind, 0) + 1
             points = [item for item in sheet.drawing.items if isinstance(item, Text) and item.layer == "points"]
-            words = [item.words for item in sheet.drawing.items if isinstance(item, Text) and item.layer in ("lettering", "dimension")]
+            words = [
+                item.words
+                for item in sheet.drawing.items
+                if isinstance(item, Text) and item.layer in ("lettering", "dimension")
+            ]
             made.append(
                 {
                     "title": plan.title,

@@ -11,7 +11,7 @@ from wise_compass.drafting.figure import FAMILIES, catalogue
 from wise_compass.drafting.recorder import ChoicePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import HandsResult, Run, Scatter
-from wise_compass.drafting.wording import PLAIN, Style, power_of_ten, scale_name, trim
+from wise_compass.drafting.wording import PLAIN, Style, scale_name, trim
 from wise_compass.outputs.record import coordinates
 from wise_compass.study.gaps import stray
 from wise_compass.study.tables import Table
@@ -98,7 +98,7 @@ def _run_lines(run: Run, style: Style, scale: float) -> Iterator[str]:
     yield "\nProofs"
     for proof in run.proofs:
         state = "holds" if proof.holds else ("by design" if proof.by_design else "FAILS")
-        yield f"  {state:10} {style.say(proof.says)}; largest miss {power_of_ten(proof.miss)} {proof.unit}"
+        yield f"  {state:10} {style.say(proof.says)}; largest miss {style.tiny(proof.miss, proof.unit)}"
     for caution in figure.cautions():
         yield f"\nCaution: {style.say(caution)}"
 

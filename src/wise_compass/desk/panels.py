@@ -13,7 +13,7 @@ from wise_compass.desk.theme import COPPER, TEAL
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Proof, Value
-from wise_compass.drafting.wording import Style, power_of_ten, trim
+from wise_compass.drafting.wording import Style, trim
 from wise_compass.job.build import style_of
 from wise_compass.study.compare import Comparison, advice, both_ways, compare
 
@@ -151,11 +151,7 @@ def proof_cards(run: Run, style: Style) -> list[Card]:
 
 
 def _proof_card(proof: Proof, style: Style) -> Card:
-    miss = (
-        f"{power_of_ten(proof.miss)} {proof.unit}"
-        if proof.holds or proof.miss < 0.001
-        else style.quantity(proof.miss, proof.unit)
-    )
+    miss = style.tiny(proof.miss, proof.unit) if proof.holds or proof.miss < 0.001 else style.quantity(proof.miss, proof.unit)
     state = "✓ holds" if proof.holds else ("≈ by design" if proof.by_design else "✗ fails")
     state = state.replace("✓ ", "").replace("✗ ", "")
     return Card("", "largest miss", miss, style.say(proof.says), state, accent=TEAL if proof.holds else COPPER)

@@ -129,6 +129,10 @@ class Style(NamedTuple):
         """A small length such as a gap, to a thousandth of a millimetre and without idle zeros."""
         return f"{trim(value / INCH, 4)} in" if self.units == "in" else f"{trim(value, 3)} mm"
 
+    def tiny(self, value: float, unit: str) -> str:
+        """A miss, which may be rounding alone: 3 × 10⁻¹⁴ mm."""
+        return f"{power_of_ten(value / self.size)} {self.units}" if unit == "mm" else f"{power_of_ten(value)} {unit}"
+
     def angle(self, value: float) -> str:
         """An angle given in degrees."""
         return f"{trim(value, self.decimals)}°"

@@ -88,7 +88,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         end, side = self.four_radii
         words = f"½ (√({a}² + {b}²) − {a} + {b}) √({a}² + {b}²) / {a}"
         yield Value("end_radius", end, "mm", words, ("C1", "C2"), drawn=True)
-        words = f"{b} + ({a} − {trim(end)}) × {a} / {b}"
+        words = f"{b} + ({a} − {bare(end)}) × {a} / {b}"
         yield Value("side_radius", side, "mm", words, ("C3", "C4"), drawn=True)
 
     @classmethod

@@ -95,7 +95,8 @@ class EllipseTangent(Figure, id="ellipse-tangent", family="conics", title="Tange
         e = trim(c / a, 6)
         yield Value("to_focus_1", a + c / a * x, "mm", f"{bare(a)} + {e} × {bare(x)}", ("P", "F1"))
         yield Value("to_focus_2", a - c / a * x, "mm", f"{bare(a)} − {e} × {bare(x)}", ("P", "F2"))
-        words = f"({bare(a)}² sin² + {bare(b)}² cos²)^(3/2) / ({bare(a)} × {bare(b)}) at {trim(self.at)}°"
+        at = trim(self.at)
+        words = f"√(({bare(a)} sin {at}°)² + ({bare(b)} cos {at}°)²)³ / ({bare(a)} × {bare(b)})"
         yield Value("curvature_radius", self.curvature_radius, "mm", words, ("P",))
         over = self.circle_radius - self.curvature_radius
         says = f"{bare(self.circle_radius)} − {bare(self.curvature_radius)}: "

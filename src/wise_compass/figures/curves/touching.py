@@ -14,7 +14,7 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
-from wise_compass.drafting.givens import Angle, Choice, Given, Length
+from wise_compass.drafting.givens import Angle, Choice, Given, Length, Measure
 from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
@@ -86,7 +86,9 @@ class Touching(Figure):
         if not low - 1e-9 <= self.at <= high + 1e-9:
             given = self.givens["at"]
             says = given.says[0].upper() + given.says[1:]
-            words = f"{says} is {given.text(self.at)}; on this curve it goes from {given.text(low)} to {given.text(high)}."
+            assert isinstance(given, Measure)
+            limits = given.limit_text("least", low), given.limit_text("most", high)
+            words = f"{says} is {given.exact_text(self.at)}; on this curve it goes from {limits[0]} to {limits[1]}."
             raise Refused("at", f"{words} {'Raise' if self.at < low else 'Lower'} at.")
 
     def _tangent(self) -> Array:

@@ -83,7 +83,7 @@ class SetAngle(Figure, id="set-angle", family="lines", title="Set an angle"):
         yield Value(
             "rise_per_100",
             None if upright else 100 * float(tand(self.angle)),
-            "mm",
+            "",
             "an upright line has no rise over a base" if upright else f"100 tan {trim(self.angle)}°",
             ("V", "Q"),
         )

@@ -14,7 +14,7 @@ from wise_compass.drafting.givens import LONGEST_LENGTH, Choice, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm
+from wise_compass.drafting.wording import bare, least_mm, mm
 from wise_compass.figures.plane.lines import base_line
 from wise_compass.figures.plane.tangency import ORIGIN
 from wise_compass.geometry.meets import distance_to_line
@@ -92,7 +92,7 @@ class CommonTangents(Figure, id="common-tangents", family="tangency", title="Com
             raise Refused(
                 "distance",
                 f"The centres are {mm(self.distance)} apart; {self.kind} tangents need more than {mm(limit)}, {words}. "
-                "Raise distance or lower a radius.",
+                f"Raise distance to {least_mm(limit + 0.01)} or more, or lower a radius.",
             )
 
     def values(self, method: str) -> Iterable[Value]:

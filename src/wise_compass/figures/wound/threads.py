@@ -119,7 +119,10 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
         if self.form == "vee":
             flank = float(np.rad2deg(np.arctan2(self.pitch, self.outer_diameter - self.core_diameter)))
             yield Value(
-                "included_angle", 2 * flank, "°", f"2 arctan(½ × {bare(self.pitch)} / depth), in a section through the axis"
+                "included_angle",
+                2 * flank,
+                "°",
+                f"2 arctan({bare(self.pitch)} / ({bare(self.outer_diameter)} − {bare(self.core_diameter)})), in a section through the axis",
             )
         yield from self.touch_values()
 
