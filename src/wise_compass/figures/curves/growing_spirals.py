@@ -102,7 +102,7 @@ class LogarithmicSpiral(Touching, id="logarithmic-spiral", family="spirals", tit
         words = f"arctan({trim(np.deg2rad(self.vector_angle), 6)} / |ln {q}|)"
         yield Value("tangent_angle", float(np.rad2deg(np.arctan2(1.0, abs(b)))), "°", words, ("O",))
         length = abs(end - self.start_radius) * float(np.hypot(1.0, 1.0 / b))
-        yield Value("arc_length", length, "mm", f"|{trim(end)} − {r}| √(1 + 1 / {trim(abs(b), 6)}²)", ("P0", f"P{n}"))
+        yield Value("arc_length", length, "mm", f"|{bare(end)} − {r}| √(1 + 1 / {trim(abs(b), 6)}²)", ("P0", f"P{n}"))
         for k in range(n + 1):
             yield Value(f"radius_{k}", self.start_radius * self.ratio**k, "mm", f"{r} × {q}^{k}", (f"P{k}",))
         yield from self.touch_values()

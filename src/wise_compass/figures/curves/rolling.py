@@ -54,16 +54,21 @@ class RollingCurve(Touching):
     def touched(self) -> Curve:
         return roll_curve(self.roll, self.total)
 
+    @property
+    def breaks(self) -> tuple[int, ...]:
+        """The found points at which a rim point has a cusp and a hand lifts the curve."""
+        rim = self.tracing == self.roll.r
+        return tuple(range(self.divisions, self.spaces, self.divisions)) if rim else ()
+
     def courses(self, method: str) -> Sequence[Course]:
         names = tuple(f"P{k}" for k in range(self.spaces + 1))
         rim = self.tracing == self.roll.r
         ends = np.arange(0.0, self.total + 1.0, 360.0)
         marks = [(float(t), "a cusp" if rim else "where it comes down") for t in ends]
         marks += [(float(t) + 180.0, "the top of the arch") for t in ends if t + 180.0 <= self.total]
-        breaks = tuple(range(self.divisions, self.spaces, self.divisions)) if rim else ()
         pole = self.roll.pole
         words = "turning angle"
-        return (Course("the curve", self.touched, self.turned(), names, breaks, tuple(marks), turn=words, pole=pole),)
+        return (Course("the curve", self.touched, self.turned(), names, self.breaks, tuple(marks), turn=words, pole=pole),)
 
     def mechanism(self, found: Found, t: float) -> Frame:
         """The circle rolled by ``t`` degrees, its arm and its contact."""
@@ -117,10 +122,10 @@ class RollingCurve(Touching):
 def line_in_roll(g: RollingCurve, d: Draft) -> None:
     """What touches the curve, and the curve itself: at a cusp the hand lifts and begins anew."""
     g.touch_in(d)
-    (course,) = g.courses("")
-    points = [d.spots[name] for name in course.names]
+    points = [d.spots[f"P{k}"] for k in range(g.spaces + 1)]
+    cuts = [0, *g.breaks, g.spaces]
     with d.phase("Line in"):
-        for a, b in course.pieces():
+        for a, b in zip(cuts, cuts[1:]):
             d.curve(points[a : b + 1], says=f"Line in the curve through P{a} to P{b}.")
 
 

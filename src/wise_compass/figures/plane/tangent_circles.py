@@ -17,10 +17,11 @@ from wise_compass.drafting.marks import ArcMark, Role, Spot, nominal
 from wise_compass.drafting.places import Circle, Point, Segment
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm
+from wise_compass.drafting.wording import bare, least_mm, mm
+from wise_compass.figures.plane.tangency import TOUCHING, touching_root
 from wise_compass.geometry.apollonius import tangent_circles
 from wise_compass.geometry.meets import distance_to_line, meet_lines
-from wise_compass.geometry.vectors import Array, Number, cross, distance, left_of, mean, unit
+from wise_compass.geometry.vectors import Array, Number, cross, distance, left_of, length, mean, unit
 
 
 def listed(p: Array) -> list[float]:
@@ -126,7 +127,7 @@ class CirclePointLine(Figure, id="circle-point-line", family="tangency", title="
         a, b = self.ends
         u = unit(b - a)
         rise = self.radius - abs(self.height)
-        half = float(np.sqrt(max((self.radius - rise) * (self.radius + rise), 0.0)))
+        half = touching_root(self.radius, rise)
         base = np.array(self.point) + self.side * rise * left_of(u)
         return [base + half * u] if half == 0 else [base + half * u, base - half * u]
 
@@ -134,11 +135,11 @@ class CirclePointLine(Figure, id="circle-point-line", family="tangency", title="
         a, b = self.ends
         if float(distance(a, b)) < 0.1:
             raise Refused("line", "The two points of the line lie together; line needs 0.1 mm between them. Move one of them.")
-        if abs(self.height) > 2 * self.radius * (1 - 1e-9):
+        if abs(self.height) > 2 * self.radius * (1 + TOUCHING):
             raise Refused(
                 "radius",
-                f"The point lies {mm(abs(self.height))} off the line; radius must be more than half of that, "
-                f"{mm(abs(self.height) / 2)}. Raise radius or move point.",
+                f"The point lies {mm(abs(self.height))} off the line; radius must be at least half of that, "
+                f"{least_mm(abs(self.height) / 2)}. Raise radius or move point.",
             )
 
     def values(self, method: str) -> Iterable[Value]:
@@ -337,10 +338,12 @@ def _best_pair(there: Array, places: Array) -> tuple[int, int]:
     """The two given centres whose arcs cross most squarely at a place."""
     pairs = ((0, 1), (0, 2), (1, 2))
 
-    def squareness(pair: tuple[int, int]) -> float:
+    def squareness(pair: tuple[int, int]) -> tuple[float, float]:
+        """How squarely they cross; of those that only touch, the centres furthest apart serve best."""
         u, w = places[pair[0]] - there, places[pair[1]] - there
-        product = float(distance(u, 0 * u) * distance(w, 0 * w))
-        return abs(float(cross(u, w))) / product if product > 1e-12 else -1.0
+        product = float(length(u) * length(w))
+        square = abs(float(cross(u, w))) / product if product > 1e-12 else -1.0
+        return round(square, 9), float(distance(u, w))
 
     return max(pairs, key=squareness)
 

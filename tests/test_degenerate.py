@@ -1,0 +1,297 @@
+"""Exact touching, equal, parallel and collinear cases for every figure; and the geometry they stand on."""
+
+from __future__ import annotations
+
+import math
+import unittest
+from typing import Any
+
+import numpy as np
+
+from tests.test_catalogue import Checked
+from wise_compass.drafting.figure import catalogue, make
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import run
+from wise_compass.geometry.apollonius import tangent_circles
+from wise_compass.geometry.meets import foot, meet_circles, meet_line_circle, meet_lines
+from wise_compass.geometry.vectors import distance
+
+ROOT3 = math.sqrt(3)
+CASES: dict[str, list[dict[str, Any]]] = {
+    "divide-line": [{"length": 0.1, "parts": 60}, {"parts": 2}],
+    "bisect-line": [{"length": 0.1}, {"length": 20000}],
+    "perpendicular": [{"at": 0}, {"at": 110}, {"at": 110, "off": 40}, {"at": 0, "off": 0.1}],
+    "bisect-angle": [{"angle": 90}, {"angle": 60}, {"angle": 0.05}, {"angle": 179.95}],
+    "set-angle": [{"angle": 45}, {"angle": 90}, {"angle": 135}, {"angle": 0.05}],
+    "root-length": [{"number": 1}, {"number": 4}, {"number": 0.01}],
+    "mean-proportional": [{"first": 40, "second": 40}, {"first": 0.1, "second": 20000}],
+    "golden-section": [{"length": 0.1}],
+    "triangle-three-sides": [
+        {"ab": 60, "bc": 60, "ca": 60},
+        {"ab": 30, "bc": 50, "ca": 40},
+        {"ab": 100, "bc": 50.0001, "ca": 50},
+    ],
+    "triangle-two-sides-angle": [{"ab": 50, "arm": 50, "angle": 60}, {"angle": 90}, {"angle": 90, "corner": "right"}],
+    "triangle-side-two-angles": [
+        {"angle_A": 60, "angle_B": 60},
+        {"angle_A": 90, "angle_B": 45},
+        {"angle_A": 0.05, "angle_B": 0.05},
+    ],
+    "triangle-side-side-angle": [
+        {"ab": 80, "bc": 40, "angle_A": 30},
+        {"ab": 80, "bc": 80, "angle_A": 60},
+        {"angle_A": 90, "bc": 81},
+    ],
+    "triangle-circumradius-angles": [{"angle_A": 90, "angle_B": 45}, {"angle_A": 60, "angle_B": 60}],
+    "triangle-inradius-angles": [{"angle_A": 90, "angle_B": 45}, {"angle_A": 60, "angle_B": 60}],
+    "triangle-hypotenuse-leg": [{"hypotenuse": 50, "leg": 30}],
+    "triangle-perimeter-angles": [{"angle_A": 90, "angle_B": 45}, {"angle_A": 60, "angle_B": 60}],
+    "rectangle": [{"length": 40, "width": 40}],
+    "parallelogram": [{"ab": 40, "ad": 40, "angle_A": 90}, {"angle_A": 60}],
+    "rhombus": [{"first_diagonal": 60, "second_diagonal": 60}],
+    "trapezium": [
+        {"ab": 110, "cd": 62, "left_leg": 40, "right_leg": 40},
+        {"ab": 62, "cd": 110, "left_leg": 48, "right_leg": 40},
+        {"ab": 100, "cd": 70, "left_leg": 40, "right_leg": 50},
+    ],
+    "polygon-on-side": [{"sides": n} for n in (3, 4, 5, 6, 24)],
+    "polygon-in-circle": [{"sides": n} for n in (3, 4, 5, 6, 8, 10, 12, 15, 24)],
+    "polygon-about-circle": [{"sides": n} for n in (3, 4, 24)],
+    "star-polygon": [{"points": 6, "skip": 2}, {"points": 5, "skip": 2}, {"points": 24, "skip": 11}],
+    "fillet": [{"angle": 90}, {"angle": 60}, {"angle": 120}],
+    "arc-line-circle": [
+        {"radius": 4},
+        {"line_distance": 0},
+        {"line_distance": 26},
+        {"line_distance": 18},
+        {"circle_radius": 18},
+        {"circle_radius": 40, "radius": 20, "line_distance": 0, "contact": "inside"},
+        {"circle_radius": 40, "radius": 20, "line_distance": 40, "contact": "inside"},
+    ],
+    "arc-two-circles": [
+        {"radius": 13.5},
+        {"radius_1": 20, "radius_2": 20, "distance": 60, "radius": 10},
+        {"radius_1": 20, "radius_2": 20, "distance": 40, "radius": 20},
+        {"radius_1": 20, "radius_2": 10, "distance": 40, "radius": 35, "contact_1": "inside", "contact_2": "inside"},
+        {"radius_1": 24, "radius_2": 24, "contact_1": "inside", "contact_2": "outside", "radius": 60, "distance": 60},
+    ],
+    "tangents-from-point": [{"radius": 30, "distance": 60}, {"radius": 29, "distance": 29.0001}],
+    "common-tangents": [
+        {"radius_1": 20, "radius_2": 20},
+        {"radius_1": 20, "radius_2": 20, "kind": "crossed"},
+        {"radius_1": 17, "radius_2": 31},
+        {"radius_1": 30, "radius_2": 20, "distance": 50},
+    ],
+    "circle-three-points": [
+        {"A": (0, 0), "B": (80, 0), "C": (40, 40)},
+        {"A": (0, 0), "B": (0, 80), "C": (40, 40)},
+        {"A": (0, 0), "B": (60, 0), "C": (0, 80)},
+    ],
+    "circle-point-line": [
+        {"radius": 19, "point": (40, 38)},
+        {"point": (40, 0)},
+        {"point": (40, -38)},
+        {"line": (0, 0, 0, 90), "point": (30, 40)},
+        {"radius": 38, "point": (40, 38)},
+    ],
+    "reverse-curve": [{"length": 100, "offset": 100, "first_radius": 50}, {"length": 104, "offset": 42, "first_radius": 0.1}],
+    "tangent-chain": [
+        {"corners": ((0, 0), (40, 0), (40, 40), (0, 40)), "radii": ((20,), (20,))},
+        {"corners": ((0, 0), (40, 0), (80, 0)), "radii": ((10,),)},
+        {"corners": ((0, 0), (40, 0), (40, 40)), "radii": ((40,),)},
+        {"corners": ((0, 0), (40, 0), (40, 40)), "radii": ((0,),)},
+    ],
+    "three-circle-tangents": [
+        {"circle_1": (0, 0, 20), "circle_2": (40, 0, 20), "circle_3": (20, 20 * ROOT3, 20)},
+        {"circle_1": (0, 0, 20), "circle_2": (50, 0, 30), "circle_3": (100, 0, 20)},
+        {"circle_1": (0, 0, 30), "circle_2": (40, 0, 10), "circle_3": (20, 60, 15)},
+        {"circle_1": (0, 0, 0), "circle_2": (40, 0, 0), "circle_3": (20, 30, 0)},
+        {"circle_1": (0, 0, 20), "circle_2": (0, 0, 40), "circle_3": (30, 0, 10)},
+        {"circle_1": (0, 0, 15), "circle_2": (60, 0, 15), "circle_3": (120, 0, 15)},
+        {"circle_1": (0, 0, 15), "circle_2": (60, 0, 15), "circle_3": (30, 50, 15)},
+    ],
+    "ellipse": [{"long": 100, "wide": 100}, {"wide": 151.9}, {"lie": "upright", "wide": 151.9, "touch": "tangent", "at": 0}],
+    "ellipse-tangent": [{"at": 0}, {"at": 90}, {"at": 180}, {"wide": 151, "at": 45}],
+    "ellipse-conjugate": [
+        {"angle": 90},
+        {"angle": 90, "first": 78, "second": 124},
+        {"first": 80, "second": 80, "angle": 60},
+        {"angle": 120},
+    ],
+    "parabola": [{"at": 0, "touch": "tangent"}, {"base": 60, "axis": 15, "at": 30, "touch": "circle-outside"}],
+    "hyperbola": [{"foci": 100, "vertices": 70.71067811865476}, {"at": 0, "touch": "tangent"}],
+    "rectangular-hyperbola": [{"x": 40, "y": 40}, {"at": 40, "x": 40, "y": 40, "touch": "tangent"}],
+    "conic-by-eccentricity": [{"eccentricity": 1}, {"eccentricity": 0.999999}, {"eccentricity": 1.000001}],
+    "cycloid": [{"at": 0}, {"at": 360}, {"at": 180}, {"turns": 0.25}],
+    "trochoid": [{"tracing_radius": 18}, {"tracing_radius": 18.0000001, "at": 0}, {"tracing_radius": 0.1}],
+    "epicycloid": [{"rolling_diameter": 144}, {"at": 0}, {"at": 360}],
+    "hypocycloid": [{"rolling_diameter": 72}, {"rolling_diameter": 72, "at": 180}, {"at": 0}],
+    "epitrochoid": [{"tracing_radius": 16}, {"tracing_radius": 16.00001, "at": 0}],
+    "hypotrochoid": [{"tracing_radius": 16}, {"rolling_diameter": 72, "tracing_radius": 11}],
+    "involute-circle": [{"at": 1}, {"turns": 0.25, "at": 90}],
+    "involute-polygon": [{"sides": 3, "turns": 1 / 3, "at": 1}],
+    "archimedean-spiral": [{"inner": 0}, {"inner": 0, "touch": "tangent", "at": 0}, {"turns": 1}],
+    "logarithmic-spiral": [{"ratio": 1.0011}, {"vector_angle": 90, "ratio": 2}],
+    "arc-volute": [{"centres": 2}, {"centres": 2, "turns": 0.5, "at": 0}],
+    "helix": [{"starts": 8}, {"turns": 0.25, "divisions": 8}, {"starts": 3, "divisions": 8}],
+    "conical-helix": [{"turns": 0.25, "divisions": 8}],
+    "coil-spring": [{"pitch": 7.01}, {"wire": 24, "pitch": 40}, {"section": "square", "pitch": 7}],
+    "screw-thread": [{"starts": 4, "lead": 50, "divisions": 8}, {"form": "vee", "starts": 3, "lead": 40, "divisions": 8}],
+    "line-in-space": [
+        {"angle_h": 49, "angle_v": 41},
+        {"angle_h": 90, "angle_v": 0},
+        {"angle_h": 0, "angle_v": 90},
+        {"angle_h": 0, "angle_v": 0},
+        {"end_above": -30, "end_front": -20},
+    ],
+    "square-on-side": [{"side": 0.1}],
+    "square-in-circle": [{"diameter": 0.2}],
+    "square-on-diagonal": [{"diagonal": 0.2}],
+}
+
+
+class EveryFigure(Checked):
+    def test_each_figure_has_its_cases(self) -> None:
+        self.assertEqual(set(CASES), set(catalogue()))
+
+    def test_they_prove_by_every_method_or_are_refused_by_name(self) -> None:
+        served = 0
+        for id, rows in CASES.items():
+            for givens in rows:
+                figure = make(catalogue()[id], givens)
+                for method in figure.methods.values():
+                    with self.subTest(figure=id, method=method.id, givens=givens):
+                        try:
+                            made = run(figure, method.id)
+                        except Refused as refusal:
+                            self.assertIsNotNone(method.fits(figure), refusal.says)
+                            continue
+                        self.check_run(made)
+                        served += 1
+        self.assertGreater(served, 200)
+
+    def test_twenty_metres_prove_as_well(self) -> None:
+        for kind in catalogue().values():
+            lengths = {name: given.default for name, given in kind.givens.items() if given.kind == "length"}
+            if not lengths or any(given.kind in ("point", "rows") for given in kind.givens.values()):
+                continue
+            times = 15000 / max(lengths.values())
+            try:
+                figure = make(kind, {name: value * times for name, value in lengths.items()})
+            except Refused as refusal:
+                self.assertIn(refusal.given, kind.givens, kind.id)
+                continue
+            for method in figure.methods.values():
+                if method.fits(figure) is None:
+                    with self.subTest(figure=kind.id, method=method.id):
+                        self.check_run(run(figure, method.id))
+
+
+class Answers(unittest.TestCase):
+    def answers(self, id: str, **givens: Any) -> Any:
+        return {value.name: value.value for value in run(make(catalogue()[id], givens)).values}
+
+    def test_a_right_angled_triangle_is_one(self) -> None:
+        for bc, count in ((40, 1), (40.001, 2), (39.999999999999, 1)):
+            self.assertEqual(self.answers("triangle-side-side-angle", ab=80, bc=bc, angle_A=30)["solutions"], count, bc)
+        with self.assertRaises(Refused):
+            make(catalogue()["triangle-side-side-angle"], {"ab": 80, "bc": 39.9999, "angle_A": 30})
+
+    def test_touching_arcs_are_one(self) -> None:
+        made = run(make(catalogue()["arc-two-circles"], {"radius": 13.5}))
+        self.assertEqual([name for name in made.found if name[0] == "K"], ["K1"])
+        made = run(make(catalogue()["arc-line-circle"], {"radius": 4}))
+        self.assertEqual([name for name in made.found if name[0] == "K"], ["K1"])
+        self.assertEqual(self.answers("arc-line-circle", radius=4)["along"], 0)
+
+    def test_slips_measure_what_they_draw(self) -> None:
+        from wise_compass.drafting.run import Run, run_slips
+
+        made = [one for _, one in run_slips(catalogue()["cycloid"]())]
+        assert isinstance(made[0], Run)
+        slipped = made[0]
+        fine = np.array([float(slipped.measured["base_length"]) / (2 * np.pi), 18.0])
+        t = np.linspace(0, 2 * np.pi, 200001)
+        speed = np.hypot(fine[0] - fine[1] * np.cos(t), fine[1] * np.sin(t))
+        self.assertAlmostEqual(float(slipped.measured["arch_length"]), float(np.trapezoid(speed, t)), places=4)
+        self.assertAlmostEqual(float(slipped.measured["arch_length"]), 115.98, places=2)
+        y = 18 - 18 * np.cos(t)
+        self.assertAlmostEqual(
+            float(slipped.measured["area"]), float(np.trapezoid(y * (fine[0] - 18 * np.cos(t)), t)), places=4
+        )
+        for id in ("epicycloid", "hypocycloid"):
+            kind = catalogue()[id]
+            for _, one in run_slips(kind()):
+                assert isinstance(one, Run)
+                p = one.found.group("P")
+                chords = float(distance(p[1:], p[:-1]).sum())
+                self.assertLess(chords, float(one.measured["arch_length"]))
+                self.assertAlmostEqual(chords / float(one.measured["arch_length"]), 1.0, delta=0.05)
+
+
+class Apollonius(unittest.TestCase):
+    def touched(self, rows: list[tuple[float, float, float]]) -> list[float]:
+        """Radii of the answers, each of which is held to touch all three."""
+        given = np.array(rows, dtype=float)
+        centres, radii, contacts = tangent_circles(given[:, :2], given[:, 2], 1e5)
+        for centre, radius, signs in zip(centres, radii, contacts):
+            gaps = np.asarray(distance(given[:, :2], centre))
+            np.testing.assert_allclose(gaps, np.abs(radius + signs * given[:, 2]), rtol=0, atol=1e-9 * 100)
+            for x, y, r in rows:
+                self.assertGreater(
+                    abs(radius - r) + math.hypot(centre[0] - x, centre[1] - y), 1e-3, "a given circle is no answer"
+                )
+        for k, one in enumerate(centres):
+            for j in range(k):
+                self.assertGreater(float(distance(one, centres[j])) + abs(radii[k] - radii[j]), 1e-3, "one circle twice")
+        return [round(float(r), 4) for r in radii]
+
+    def test_three_that_touch_each_other_have_two(self) -> None:
+        soddy = [round(20 * (2 / ROOT3 - 1), 4), round(20 * (2 / ROOT3 + 1), 4)]
+        self.assertEqual(self.touched([(0, 0, 20), (40, 0, 20), (20, 20 * ROOT3, 20)]), soddy)
+
+    def test_three_in_a_row_that_touch(self) -> None:
+        self.assertEqual(self.touched([(0, 0, 20), (50, 0, 30), (100, 0, 20)]), [50, 50, 150, 150])
+
+    def test_other_degenerate_trios(self) -> None:
+        self.assertEqual(len(self.touched([(0, 0, 30), (40, 0, 10), (20, 60, 15)])), 6)
+        self.assertEqual(len(self.touched([(0, 0, 18), (74, 6, 13), (30, 62, 10)])), 8)
+        self.assertEqual(len(self.touched([(0, 0, 0), (40, 0, 0), (20, 30, 0)])), 1)
+        self.assertEqual(self.touched([(0, 0, 20), (0, 0, 40), (100, 0, 10)]), [])
+
+    def test_they_turn_and_grow_with_their_circles(self) -> None:
+        rows = np.array([(0, 0, 18), (74, 6, 13), (30, 62, 10)], dtype=float)
+        alike = self.touched([tuple(row) for row in rows])  # type: ignore[misc]
+        turn = np.array([[0.6, -0.8], [0.8, 0.6]])
+        for times, shift in ((1.0, 5000.0), (50.0, 0.0), (0.02, -3.0)):
+            moved = [(*(turn @ row[:2] * times + shift), row[2] * times) for row in rows]
+            given = np.array(moved)
+            _, radii, _ = tangent_circles(given[:, :2], given[:, 2], 1e6)
+            np.testing.assert_allclose(radii / times, alike, atol=2e-4)
+
+
+class Meets(unittest.TestCase):
+    """One pair and many at once give the same, and lanes that miss are NaN alone."""
+
+    def test_single_and_many_agree(self) -> None:
+        random = np.random.default_rng(4)
+        p, u, q, v = random.normal(size=(4, 50, 2))
+        r, s = random.uniform(0.2, 3.0, size=(2, 50))
+        for many, single in (
+            (meet_lines(p, u, q, v), [meet_lines(*x) for x in zip(p, u, q, v)]),
+            (foot(p, q, v), [foot(*x) for x in zip(p, q, v)]),
+            (meet_line_circle(p, u, q, r), [meet_line_circle(*x) for x in zip(p, u, q, r)]),
+            (meet_circles(p, r, q, s), [meet_circles(*x) for x in zip(p, r, q, s)]),
+        ):
+            np.testing.assert_allclose(many, np.array(single), rtol=1e-9, atol=1e-12)
+
+    def test_touching_and_missing(self) -> None:
+        o, x = np.zeros(2), np.array([1.0, 0.0])
+        self.assertTrue(np.isnan(meet_lines(o, x, np.array([0.0, 1]), x)).all())
+        self.assertTrue(np.isnan(foot(x, o, o)).all())
+        touch = meet_line_circle(np.array([-9.0, 5.0]), x, o, 5.0)
+        np.testing.assert_allclose(touch, [[0, 5], [0, 5]], atol=1e-12)
+        self.assertTrue(np.isnan(meet_line_circle(np.array([-9.0, 5.001]), x, o, 5.0)).all())
+        np.testing.assert_allclose(meet_circles(o, 2.0, 5 * x, 3.0), [[2, 0], [2, 0]], atol=1e-7)
+        self.assertTrue(np.isnan(meet_circles(o, 2.0, 5.01 * x, 3.0)).all())
+        self.assertTrue(np.isnan(meet_circles(o, 2.0, o, 2.0)).all())
