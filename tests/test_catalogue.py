@@ -9,6 +9,7 @@ import re
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from hypothesis import HealthCheck, Phase, given, settings
@@ -70,6 +71,7 @@ class Catalogue(Checked):
             with self.subTest(figure=kind.id, method=method.id):
                 made = run(fitting(kind, method), method.id)
                 self.check_run(made)
+                self.assertTrue(method.source, "where the construction comes from")
                 self.assertEqual([step.n for step in made.steps], list(range(1, len(made.steps) + 1)))
                 for step in made.steps:
                     self.assertTrue(step.phase and step.instrument and step.sentence().endswith("."), step)
@@ -245,6 +247,26 @@ class Edges(Checked):
 
 
 class KnownAnswers(unittest.TestCase):
+    PENDING = """
+        built-up cone cylinder elbow frustum hyperboloid isometric-scale lamina line-from-length-and-views line-from-views
+        line-meets-plane meeting-cylinders oblique-cone perspective-block pictorial-block pictorial-circle pictorial-prism
+        pictorial-round plane-by-traces point-in-space point-to-plane prism pyramid rect-to-rect rect-to-round round-to-round
+        saddle skew-lines sphere-gores sphere-zones tilted-solid true-shape two-laminae
+    """
+    """Figures that have known answers and are not built yet: each that is built leaves this list."""
+    WITHOUT = """
+        arc-volute bisect-angle bisect-line circle-point-line circle-three-points coil-spring epitrochoid hypotrochoid
+        involute-polygon parallelogram perpendicular rectangle rectangular-hyperbola rhombus screw-thread set-angle
+        square-in-circle square-on-diagonal square-on-side star-polygon tangent-chain three-circle-tangents trapezium
+        trochoid
+    """
+    """Figures for which no known answer stands; their values are measured and worked another way in other tests."""
+
+    def test_figures_are_those_with_known_answers_and_those_listed(self) -> None:
+        answered = {case["figure"] for case in KNOWN}
+        self.assertEqual(set(catalogue()), (answered - set(self.PENDING.split())) | set(self.WITHOUT.split()))
+        self.assertLessEqual(set(self.PENDING.split()), answered)
+
     def test_every_public_case_comes_out(self) -> None:
         tried = 0
         for case in KNOWN:
@@ -254,9 +276,20 @@ class KnownAnswers(unittest.TestCase):
                 made = run(make(catalogue()[case["figure"]], case["givens"]), case.get("method"))
                 values = {value.name: value.value for value in made.values}
                 for name, expected in case["values"].items():
-                    self.assertLessEqual(abs(values[name] - expected), 1e-9 * abs(expected), name)
+                    self.agree(values[name], expected, name)
                 tried += 1
-        self.assertGreaterEqual(tried, 7)
+        self.assertEqual(tried, sum(case["figure"] not in self.PENDING.split() for case in KNOWN))
+
+    def agree(self, value: Any, expected: Any, name: str) -> None:
+        """Words and nulls alike; numbers and lists of them to 1e-9 of their size."""
+        if isinstance(expected, list):
+            self.assertEqual(len(value), len(expected), name)
+            for one, other in zip(value, expected, strict=True):
+                self.agree(one, other, name)
+        elif isinstance(expected, (int, float)):
+            self.assertLessEqual(abs(value - expected), 1e-9 * max(abs(expected), 1.0), name)
+        else:
+            self.assertEqual(value, expected, name)
 
 
 class Refusals(unittest.TestCase):

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import doctest
 import importlib
+import inspect
 import pkgutil
 import unittest
 
 import numpy as np
 from scipy.integrate import quad
 
+import wise_compass as house
 import wise_compass.geometry as room
 from wise_compass.geometry import conics, meets, spirals
 from wise_compass.geometry.apollonius import tangent_circles
@@ -59,6 +61,16 @@ class Angles(unittest.TestCase):
         self.assertTrue(np.isinf(tand(90.0)))
         self.assertAlmostEqual(float(angle_between(point(1, 0), point(1, 1e-9))), np.rad2deg(1e-9), places=18)
         np.testing.assert_allclose(turned(point(2, 1), 90, point(1, 1)), [1, 2], atol=1e-15)
+
+
+class Examples(unittest.TestCase):
+    def test_every_public_function_says_what_it_returns_and_shows_it(self) -> None:
+        for found in pkgutil.iter_modules(room.__path__):
+            module = importlib.import_module(f"{room.__name__}.{found.name}")
+            for name, one in vars(module).items():
+                if inspect.isfunction(one) and one.__module__ == module.__name__ and not name.startswith("_"):
+                    with self.subTest(module=found.name, function=name):
+                        self.assertIn(">>>", one.__doc__ or "")
 
 
 class Lengths(unittest.TestCase):
@@ -119,7 +131,8 @@ class Apollonius(unittest.TestCase):
 
 
 def load_tests(loader: unittest.TestLoader, tests: unittest.TestSuite, pattern: str | None) -> unittest.TestSuite:
-    """The worked examples of the docstrings are tests too."""
-    for module in pkgutil.iter_modules(room.__path__):
-        tests.addTests(doctest.DocTestSuite(importlib.import_module(f"{room.__name__}.{module.name}")))
+    """The worked examples of the docstrings are tests too, in every room that knows no interface."""
+    for module in pkgutil.walk_packages(house.__path__, f"{house.__name__}."):
+        if ".desk" not in module.name and not module.name.endswith("__main__"):
+            tests.addTests(doctest.DocTestSuite(importlib.import_module(module.name)))
     return tests

@@ -29,7 +29,7 @@ def listing() -> dict[str, Any]:
                 "brief": figure.sentence({}),
                 "givens": [given.describe() for given in figure.givens.values()],
                 "methods": [
-                    {"method": m.id, "title": m.title, "exact": not m.approximate, "says": m.about}
+                    {"method": m.id, "title": m.title, "exact": not m.approximate, "says": m.about, "source": m.source}
                     for m in figure.methods.values()
                 ],
                 "values": list(figure.value_names),

@@ -114,6 +114,8 @@ class Brief(QWidget):
         if name == "method":
             options = [(m.id, m.title + (" ≈" if m.approximate else "")) for m in kind.methods.values()]
             slot = ListSlot("method", "Method", options, entry.method or options[0][0])
+            for row, m in enumerate(kind.methods.values()):
+                slot.setItemData(row, f"{m.about}\n{m.source}.".strip(), Qt.ItemDataRole.ToolTipRole)
             slot.activated.connect(lambda _: self._choose_method(slot))
             return slot
         given = kind.givens[name]

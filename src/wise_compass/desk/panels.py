@@ -172,7 +172,7 @@ def _compare_card(row: Comparison, style: Style, scale: float, heading: str, cur
         return Card("", title, "does not serve", style.say(row.refusal), "", heading, accent=COPPER)
     miss = "exact" if row.exact else f"≈ {style.quantity(row.miss, row.miss_unit)}"
     opened = f"compass up to {style.length(row.opening * scale)}" if row.opening else "no compass"
-    body = f"{row.steps} steps, {row.settings} settings; {opened}."
+    body = f"{row.steps} steps, {row.settings} settings; {opened}. {row.method.source}."
     note = f"an unsteady hand stays within {both_ways(row.scatter, style, scale)} at the worst point, {row.worst}"
     if row.stray:
         note += f"; joined up by hand the curve strays to {style.length(row.stray)}"

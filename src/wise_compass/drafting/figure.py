@@ -32,7 +32,10 @@ FAMILIES = {
 
 
 class Method(NamedTuple):
-    """A way of setting out a figure. ``exact`` may depend on the figure; ``fits`` says for which figures it serves."""
+    """A way of setting out a figure. ``exact`` may depend on the figure; ``fits`` says for which figures it serves.
+
+    ``source`` names where the construction comes from: a theorem, a definition, a rule of the trade.
+    """
 
     id: str
     title: str
@@ -42,6 +45,7 @@ class Method(NamedTuple):
     fits_given: str
     approximate: bool
     about: str
+    source: str
 
 
 class Figure:
@@ -149,6 +153,7 @@ def method(
     fits: Callable[[F], str | None] | None = None,
     fits_given: str = "",
     about: str = "",
+    source: str = "",
 ) -> Callable[[Callable[[F, Draft], None]], Callable[[F, Draft], None]]:
     """Enter a function as a method of ``figure``. ``fits`` returns a refusal's words where it cannot serve."""
 
@@ -163,6 +168,7 @@ def method(
             fits_given or "method",
             exact is not True,
             about,
+            source,
         )
         if figure.ways:  # whichever module comes in first, the figure says in which order its methods stand
             figure.methods = {way: figure.methods[way] for way in figure.ways if way in figure.methods}

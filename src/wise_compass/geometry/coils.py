@@ -109,7 +109,13 @@ class Edge(NamedTuple):
 
 
 def visible_pieces(winding: Winding, edges: Sequence[Edge], finest: float) -> list[list[tuple[float, float]]]:
-    """The stretches of each edge that are seen from in front, by its parameter; ``finest`` is the widest step taken."""
+    """The stretches of each edge that are seen from in front, by its parameter; ``finest`` is the widest step taken.
+
+    >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
+    >>> edge = Edge(lambda t: winding.on(22.0, t, 2.0), 0.0, 360.0)
+    >>> [(round(float(a), 1), round(float(b), 1)) for a, b in visible_pieces(winding, [edge], 0.5)[0]]
+    [(0.0, 90.3), (180.0, 360.0)]
+    """
     tried = [np.linspace(e.first, e.last, max(int(np.ceil((e.last - e.first) / finest)), 4) + 1) for e in edges]
     seen = winding.seen(np.concatenate([edge.at(t) for edge, t in zip(edges, tried)]))
     starts = np.cumsum([0, *(len(t) for t in tried)])
@@ -145,17 +151,29 @@ def _cuts(
 
 
 def round_half(mean: float, wire: float, lean: float) -> Callable[[Number], Number]:
-    """Half thickness along the axis of a round wire about the radius ``mean``; ``lean`` is the cosine of its lead angle."""
+    """Half thickness along the axis of a round wire about the radius ``mean``; ``lean`` is the cosine of its lead angle.
+
+    >>> float(round_half(20, 4, 1.0)(20.0))
+    2.0
+    """
     return lambda r: np.sqrt(np.maximum((wire / 2) ** 2 - (np.asarray(r) - mean) ** 2, 0.0)) / lean
 
 
 def even_half(half: float) -> Callable[[Number], Number]:
-    """The same half thickness at every radius: a square thread or wire."""
+    """The same half thickness at every radius: a square thread or wire.
+
+    >>> float(even_half(2.0)(np.array(19.0)))
+    2.0
+    """
     return lambda r: half + 0.0 * np.asarray(r, dtype=float)
 
 
 def pointed_half(half: float, core: float, outer: float) -> Callable[[Number], Number]:
-    """Half thickness of a vee thread: ``half`` at the core, nothing at the crest."""
+    """Half thickness of a vee thread: ``half`` at the core, nothing at the crest.
+
+    >>> float(pointed_half(3.0, 16, 20)(20.0))
+    0.0
+    """
     return lambda r: half * (outer - np.asarray(r)) / (outer - core)
 
 
@@ -163,6 +181,10 @@ def tube_side(winding: Winding, mean: float, radius: float, side: int, stations:
     """One contour of a round wire: as seen from in front, its outline runs ``radius`` beside its centre line.
 
     Where a tube's surface turns away from the eye its normal is square to the line of sight and to the centre line.
+
+    >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
+    >>> tube_side(winding, 20, 2, 1, ()).at(np.array([0.0])).shape
+    (1, 3)
     """
 
     def at(turned: Number) -> Array:
@@ -182,7 +204,12 @@ def tube_side(winding: Winding, mean: float, radius: float, side: int, stations:
 
 
 def end_ring(winding: Winding, mean: float, radius: float, turned: float) -> Edge:
-    """The rim of a round wire's square-cut end."""
+    """The rim of a round wire's square-cut end.
+
+    >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
+    >>> end_ring(winding, 20, 2, 0.0).at(np.array([0.0])).round(6).tolist()
+    [[22.0, 0.0, 0.0]]
+    """
     angle = winding.sign * turned
     up = winding.lead / (2 * np.pi)
     size = float(np.hypot(mean, up))
@@ -201,6 +228,10 @@ def flank_contours(winding: Winding, slope: float, upper: bool, start: int) -> l
     """Where a vee thread's flank turns away from the eye, by the radius: tan θ = lead / (2π · slope · r).
 
     ``slope`` is the axial fall of the flank by the radius; an oblique helicoid's normal is square to the line of sight there.
+
+    >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
+    >>> len(flank_contours(winding, 0.75, True, 0))
+    4
     """
     edges = []
     pitch_part = winding.lead / (2 * np.pi)
@@ -223,7 +254,13 @@ def flank_contours(winding: Winding, slope: float, upper: bool, start: int) -> l
 
 
 def turned_of(winding: Winding, edge: Edge, radius: float, start: int) -> float:
-    """The angle turned at which an edge by the radius stands, at a radius; told by its bearing and its height."""
+    """The angle turned at which an edge by the radius stands, at a radius; told by its bearing and its height.
+
+    >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
+    >>> edge = Edge(lambda t: winding.on(t, 0 * t, 2.0), 18.0, 22.0)
+    >>> round(turned_of(winding, edge, 20.0, 0), 6)
+    0.0
+    """
     x, depth, z = edge.at(radius)
     bearing = float(np.rad2deg(np.arctan2(-depth, x))) * winding.sign - winding.sign * 360.0 * start / winding.starts
     about = z / winding.climb

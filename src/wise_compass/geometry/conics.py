@@ -20,6 +20,9 @@ def ellipse_perimeter(a: Number, b: Number) -> Number:
     """Perimeter of the ellipse, to the last digits, by the arithmetic-geometric mean (Gauss; Salamin's sum).
 
     The complete elliptic integral 4a·E(e) equals 2π(a² − Σ 2ⁿ⁻¹cₙ²) / AGM(a, b) with c₀² = a² − b².
+
+    >>> round(float(ellipse_perimeter(76, 44)), 6)
+    383.723515
     """
     x, y = np.maximum(a, b) * 1.0, np.minimum(a, b) * 1.0
     total = x * x - 0.5 * (x - y) * (x + y)

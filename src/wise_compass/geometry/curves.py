@@ -59,7 +59,11 @@ def _column(value: Number) -> Array:
 
 
 def ellipse_curve(u: Array, v: Array) -> Curve:
-    """The ellipse about the origin on the conjugate half diameters ``u`` and ``v``, by the eccentric angle."""
+    """The ellipse about the origin on the conjugate half diameters ``u`` and ``v``, by the eccentric angle.
+
+    >>> ellipse_curve(point(5, 0), point(0, 3)).at(np.array([0.0, 90.0])).round(9).tolist()
+    [[5.0, 0.0], [0.0, 3.0]]
+    """
 
     def at(t: Number) -> Array:
         return _column(cosd(t)) * u + _column(sind(t)) * v
@@ -68,7 +72,11 @@ def ellipse_curve(u: Array, v: Array) -> Curve:
 
 
 def parabola_curve(half: float, height: float, focal: float) -> Curve:
-    """The parabola with its vertex up at ``height``, by the distance off its axis."""
+    """The parabola with its vertex up at ``height``, by the distance off its axis.
+
+    >>> parabola_curve(48, 62, 48**2 / (4 * 62)).at(np.array([0.0, 48.0])).round(9).tolist()
+    [[0.0, 62.0], [48.0, 0.0]]
+    """
 
     def flat(t: Number, x: float, y: float) -> Array:
         return point(np.zeros_like(np.asarray(t, dtype=float)) + x, y)
@@ -84,7 +92,11 @@ def parabola_curve(half: float, height: float, focal: float) -> Curve:
 
 
 def hyperbola_curve(a: float, b: float, side: int, reach: float) -> Curve:
-    """A branch of the hyperbola with half axes ``a`` (level) and ``b``, by the height off the axis; ``side`` +1 is right."""
+    """A branch of the hyperbola with half axes ``a`` (level) and ``b``, by the height off the axis; ``side`` +1 is right.
+
+    >>> hyperbola_curve(3, 4, 1, 8).at(np.array([0.0])).tolist()
+    [[3.0, 0.0]]
+    """
 
     def rise(t: Number) -> Number:
         return np.hypot(1.0, np.asarray(t, dtype=float) / b)
@@ -100,7 +112,11 @@ def hyperbola_curve(a: float, b: float, side: int, reach: float) -> Curve:
 
 
 def reciprocal_curve(constant: float, first: float, last: float) -> Curve:
-    """The rectangular hyperbola x·y = constant, by x."""
+    """The rectangular hyperbola x·y = constant, by x.
+
+    >>> reciprocal_curve(12, 1, 6).at(np.array([3.0])).tolist()
+    [[3.0, 4.0]]
+    """
     return Curve(
         lambda t: point(t, constant / np.asarray(t)),
         lambda t: point(np.ones_like(np.asarray(t, dtype=float)), -constant / np.asarray(t) ** 2),
@@ -112,7 +128,11 @@ def reciprocal_curve(constant: float, first: float, last: float) -> Curve:
 
 
 def polar_curve(polar: Polar, first: float, last: float, start: float = 0.0, sign: int = 1, pole: Array = ORIGIN) -> Curve:
-    """A curve of radius ``polar`` about ``pole``, by the angle turned from the direction ``start`` in the sense ``sign``."""
+    """A curve of radius ``polar`` about ``pole``, by the angle turned from the direction ``start`` in the sense ``sign``.
+
+    >>> polar_curve(even_radius(10, 10 / np.pi), 0, 360).at(np.array([0.0, 180.0])).round(9).tolist()
+    [[10.0, 0.0], [-20.0, 0.0]]
+    """
 
     def axes(t: Number) -> tuple[Array, Array]:
         out = direction(start + sign * np.asarray(t, dtype=float))
@@ -134,7 +154,11 @@ def polar_curve(polar: Polar, first: float, last: float, start: float = 0.0, sig
 
 
 def conic_radius(e: float, semi_latus: float) -> Polar:
-    """The focal radius l / (1 + e cos θ) of a conic, θ from the nearer vertex."""
+    """The focal radius l / (1 + e cos θ) of a conic, θ from the nearer vertex.
+
+    >>> float(conic_radius(0.5, 30).radius(0.0))
+    20.0
+    """
 
     def under(t: Number) -> Number:
         return 1.0 + e * np.asarray(cosd(t))
@@ -147,7 +171,11 @@ def conic_radius(e: float, semi_latus: float) -> Polar:
 
 
 def even_radius(first: float, gain: float) -> Polar:
-    """A radius that gains ``gain`` mm in each radian."""
+    """A radius that gains ``gain`` mm in each radian.
+
+    >>> float(even_radius(10, 20 / np.pi).radius(90.0))
+    20.0
+    """
     return Polar(
         lambda t: first + gain * np.deg2rad(t),
         lambda t: gain + 0.0 * np.asarray(t, dtype=float),
@@ -156,7 +184,11 @@ def even_radius(first: float, gain: float) -> Polar:
 
 
 def growing_radius(first: float, rate: float) -> Polar:
-    """A radius that grows as exp(rate · θ)."""
+    """A radius that grows as exp(rate · θ).
+
+    >>> round(float(growing_radius(10, 0.5).radius(180 / np.pi)), 6)
+    16.487213
+    """
 
     def radius(t: Number) -> Number:
         return first * np.exp(rate * np.deg2rad(t))
@@ -165,12 +197,21 @@ def growing_radius(first: float, rate: float) -> Polar:
 
 
 def roll_curve(roll: Roll, total: float) -> Curve:
-    """The path of a rolling circle's tracing point, by the angle rolled."""
+    """The path of a rolling circle's tracing point, by the angle rolled.
+
+    >>> from wise_compass.geometry.rolling import LineRoll
+    >>> roll_curve(LineRoll(10, 10), 360).at(np.array([0.0, 180.0])).round(6).tolist()
+    [[0.0, 0.0], [31.415927, 20.0]]
+    """
     return Curve(roll.tracer, roll.derivative, roll.second_derivative, 0.0, total)
 
 
 def involute_curve(r: float, total: float) -> Curve:
-    """The end of a string unwound from the circle of radius ``r``, by the angle unwound."""
+    """The end of a string unwound from the circle of radius ``r``, by the angle unwound.
+
+    >>> involute_curve(10, 360).at(np.array([0.0])).tolist()
+    [[10.0, 0.0]]
+    """
 
     def string(t: Number) -> Array:
         return _column(r * np.deg2rad(t))
@@ -187,7 +228,11 @@ def involute_curve(r: float, total: float) -> Curve:
 
 
 def arcs_curve(centres: Array, radii: Array, starts: Array, part: float) -> Curve:
-    """Arcs of ``part`` degrees each, run anticlockwise one after another, by the angle turned in all."""
+    """Arcs of ``part`` degrees each, run anticlockwise one after another, by the angle turned in all.
+
+    >>> arcs_curve(np.array([[0.0, 0.0]]), np.array([10.0]), np.array([0.0]), 90).at(np.array([0.0, 90.0])).tolist()
+    [[10.0, 0.0], [0.0, 10.0]]
+    """
     last = len(radii) - 1
 
     def piece(t: Number) -> tuple[Array, Array, Array]:
@@ -216,6 +261,9 @@ def coil_curve(
     """The elevation of a coil: x is its plan's, y its height above ``lift``; by the angle turned from ``first``.
 
     ``shrink`` and ``climb`` are what the radius loses and the height gains in a radian.
+
+    >>> coil_curve(lambda t: 20 + 0 * np.asarray(t), 0, 6 / np.pi, 0, 1, 5, 360).at(np.array([360.0])).round(9).tolist()
+    [[20.0, 17.0]]
     """
 
     def angle(t: Number) -> Number:
@@ -243,6 +291,9 @@ def clear_radius(curve: Curve, t: float, side: int) -> tuple[float, float]:
 
     With the parameter of the place that bounds it; ``t`` itself where that is the curvature there. A circle through the
     place p that touches at q has the radius |p − q|² / (2 n·(p − q)), n the normal; infinite where no place bounds it.
+
+    >>> [round(x, 6) for x in clear_radius(ellipse_curve(point(5, 0), point(0, 3)), 0.0, 1)]
+    [1.8, 0.0]
     """
     q, derivative = curve.at(t), curve.derivative(t)
     normal = side * left_of(derivative / length(derivative))
@@ -273,6 +324,9 @@ def nearest(curve: Curve, points: Array, low: Array, high: Array) -> tuple[Array
     """The parameters of the curve's points nearest to ``points`` (n, 2) between ``low`` and ``high`` (n,), and how far.
 
     Looked for among samples, then settled by Newton's method on (C − p)·C′ = 0.
+
+    >>> nearest(ellipse_curve(point(5, 0), point(0, 3)), point(9, 0)[None], np.array([-90.0]), np.array([90.0]))[0].round(6).tolist()
+    [0.0]
     """
     share = np.linspace(0.0, 1.0, _SAMPLES + 1)
     tried = low[:, None] + (high - low)[:, None] * share
@@ -298,6 +352,9 @@ def crossings(curve: Curve, p: Array, u: Array, touches: Array | None = None) ->
 
     A line that touches the curve without crossing it counts where it comes within 1e-9 mm. ``touches`` are the places
     where the curve runs along ``u`` (:func:`turning_points` of what is square to ``u``), if they are known already.
+
+    >>> [round(t, 6) for t in crossings(ellipse_curve(point(5, 0), point(0, 3)), point(0, 0), point(0, 1))]
+    [90.0, 270.0]
     """
 
     def off(t: Number) -> Array:
@@ -316,7 +373,11 @@ def crossings(curve: Curve, p: Array, u: Array, touches: Array | None = None) ->
 
 
 def turning_points(curve: Curve, u: Array, per_turn: int = 720) -> Array:
-    """Parameters inside the curve at which it runs square to ``u``: where its distance along ``u`` is greatest or least."""
+    """Parameters inside the curve at which it runs square to ``u``: where its distance along ``u`` is greatest or least.
+
+    >>> turning_points(ellipse_curve(point(5, 0), point(0, 3)), point(0, 1)).round(6).tolist()
+    [90.0, 270.0]
+    """
     spans = max((curve.last - curve.first) / 360.0 if curve.per != 1.0 else 1.0, 0.25)
     tried = np.linspace(curve.first, curve.last, int(per_turn * spans) + 1)
 

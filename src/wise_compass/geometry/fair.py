@@ -15,6 +15,9 @@ def fair_tangents(points: Array) -> Array:
 
     Its end segments are parabolas: a hand lets the curve run out as it bends, and does not straighten it. The system is
     tridiagonal (de Boor); returned per unit of chord length, shape (n, 2).
+
+    >>> fair_tangents(np.array([[0.0, 0.0], [3.0, 4.0], [6.0, 8.0]])).round(9).tolist()
+    [[0.6, 0.8], [0.6, 0.8], [0.6, 0.8]]
     """
     n = len(points)
     h = np.maximum(distance(points[:-1], points[1:]), 1e-12)
@@ -46,6 +49,9 @@ def fair_curve(points: Array, closed: bool = False) -> Array:
     """The fair curve through ``points`` (n, 2) as cubic Bézier segments, shape (segments, 4, 2).
 
     A closed curve is as smooth at its join as anywhere else.
+
+    >>> fair_curve(np.array([[0.0, 0.0], [3.0, 3.0], [6.0, 0.0]])).shape
+    (2, 4, 2)
     """
     n = len(points)
     if not closed:
@@ -90,7 +96,11 @@ def _split(segment: Array, t: float) -> tuple[Array, Array]:
 
 
 def along_curve(segments: Array, per_segment: int = 8) -> Array:
-    """Points along Bézier segments, shape (segments · per_segment + 1, 2)."""
+    """Points along Bézier segments, shape (segments · per_segment + 1, 2).
+
+    >>> along_curve(fair_curve(np.array([[0.0, 0.0], [4.0, 0.0]])), 4).round(9).tolist()
+    [[0.0, 0.0], [1.0, 0.0], [2.0, 0.0], [3.0, 0.0], [4.0, 0.0]]
+    """
     t = np.linspace(0.0, 1.0, per_segment, endpoint=False)[None, :, None]
     a, b, c, d = (segments[:, k, None, :] for k in range(4))
     s = 1 - t

@@ -11,6 +11,9 @@ def conical_helix_length(base: Number, height: Number, turns: Number) -> Number:
     """Length of the helix on a cone whose radius falls from ``base`` to 0 as the height rises evenly.
 
     With ρ the radius, ds = √(base² + height² + (2π·turns·ρ)²) dρ / base: the integral over ρ, in closed form.
+
+    >>> round(float(conical_helix_length(33, 90, 1)), 6)
+    147.769599
     """
     slant = np.hypot(base, height)
     k = 2 * np.pi * turns * base / slant

@@ -60,7 +60,12 @@ def foot(p: Array, q: Array, v: Array) -> Array:
 
 
 def distance_to_line(p: Array, q: Array, v: Array) -> Number:
-    """Signed distance of ``p`` from the line through ``q`` along ``v``: positive to the left of ``v``."""
+    """Signed distance of ``p`` from the line through ``q`` along ``v``: positive to the left of ``v``.
+
+    >>> from wise_compass.geometry.vectors import point
+    >>> float(distance_to_line(point(0, 3), point(-5, 0), point(2, 0)))
+    3.0
+    """
     return cross(unit(v), p - q)
 
 

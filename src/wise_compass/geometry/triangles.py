@@ -18,7 +18,11 @@ def area(ab: Number, bc: Number, ca: Number) -> Number:
 
 
 def angle_opposite(side: Number, p: Number, q: Number) -> Number:
-    """Angle opposite ``side``, between the sides ``p`` and ``q``, in degrees (the half-angle formula, after Kahan)."""
+    """Angle opposite ``side``, between the sides ``p`` and ``q``, in degrees (the half-angle formula, after Kahan).
+
+    >>> round(float(angle_opposite(5, 3, 4)), 9)
+    90.0
+    """
     p, q = np.maximum(p, q), np.minimum(p, q)
     mu = np.where(q >= side, side - (p - q), q - (p - side))
     top = ((p - q) + side) * mu
@@ -27,10 +31,18 @@ def angle_opposite(side: Number, p: Number, q: Number) -> Number:
 
 
 def circumradius(ab: Number, bc: Number, ca: Number) -> Number:
-    """Radius of the circle through the three corners: the product of the sides over four times the area."""
+    """Radius of the circle through the three corners: the product of the sides over four times the area.
+
+    >>> float(circumradius(3, 4, 5))
+    2.5
+    """
     return ab * bc * ca / (4 * area(ab, bc, ca))
 
 
 def inradius(ab: Number, bc: Number, ca: Number) -> Number:
-    """Radius of the circle that touches the three sides: the area over half the perimeter."""
+    """Radius of the circle that touches the three sides: the area over half the perimeter.
+
+    >>> float(inradius(3, 4, 5))
+    1.0
+    """
     return 2 * area(ab, bc, ca) / (ab + bc + ca)

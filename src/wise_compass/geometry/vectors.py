@@ -32,7 +32,11 @@ def point(x: Number, y: Number) -> Array:
 
 
 def point3(x: Number, y: Number, z: Number) -> Array:
-    """A point in space from its coordinates, which broadcast."""
+    """A point in space from its coordinates, which broadcast.
+
+    >>> point3(1, 2, 3).tolist()
+    [1.0, 2.0, 3.0]
+    """
     out = np.empty((*np.broadcast(x, y, z).shape, 3))
     out[..., 0] = x
     out[..., 1] = y
@@ -41,35 +45,59 @@ def point3(x: Number, y: Number, z: Number) -> Array:
 
 
 def sind(angle: Number) -> Number:
-    """Sine of an angle in degrees."""
+    """Sine of an angle in degrees.
+
+    >>> float(sind(30)).__round__(12)
+    0.5
+    """
     return np.sin(np.deg2rad(angle))
 
 
 def cosd(angle: Number) -> Number:
-    """Cosine of an angle in degrees, exactly 0 at 90 (as the sine of the complement)."""
+    """Cosine of an angle in degrees, exactly 0 at 90 (as the sine of the complement).
+
+    >>> float(cosd(90))
+    0.0
+    """
     return np.sin(np.deg2rad(90.0 - angle))
 
 
 def tand(angle: Number) -> Number:
-    """Tangent of an angle in degrees; infinite, without a warning, at 90."""
+    """Tangent of an angle in degrees; infinite, without a warning, at 90.
+
+    >>> float(tand(90))
+    inf
+    """
     with np.errstate(divide="ignore"):
         return np.divide(sind(angle), cosd(angle))
 
 
 def dot(u: Array, v: Array) -> Number:
-    """Scalar product over the last axis."""
+    """Scalar product over the last axis.
+
+    >>> float(dot(point(1, 2), point(3, 4)))
+    11.0
+    """
     if u.shape[-1] == 2:
         return u[..., 0] * v[..., 0] + u[..., 1] * v[..., 1]
     return (u * v).sum(axis=-1)
 
 
 def cross(u: Array, v: Array) -> Number:
-    """Signed area of the parallelogram of two plane vectors: positive when ``v`` lies to the left of ``u``."""
+    """Signed area of the parallelogram of two plane vectors: positive when ``v`` lies to the left of ``u``.
+
+    >>> float(cross(point(1, 0), point(0, 2)))
+    2.0
+    """
     return u[..., 0] * v[..., 1] - u[..., 1] * v[..., 0]
 
 
 def length(u: Array) -> Number:
-    """Length of a vector in the plane or in space, without overflow of the squares."""
+    """Length of a vector in the plane or in space, without overflow of the squares.
+
+    >>> float(length(point(3, 4)))
+    5.0
+    """
     if u.shape[-1] == 2:
         if u.ndim == 1:
             return np.float64(math.hypot(u[0], u[1]))
@@ -87,14 +115,22 @@ def distance(p: Array, q: Array) -> Number:
 
 
 def along(p: Array, u: Array, t: Number) -> Array:
-    """The point ``p + t u``; ``t`` broadcasts with the leading axes."""
+    """The point ``p + t u``; ``t`` broadcasts with the leading axes.
+
+    >>> along(point(1, 0), point(0, 1), 5).tolist()
+    [1.0, 5.0]
+    """
     if isinstance(t, float):
         return p + t * u
     return p + np.asarray(t)[..., None] * u
 
 
 def unit(u: Array) -> Array:
-    """The vector of length 1 in the direction of ``u``; NaN for a zero vector."""
+    """The vector of length 1 in the direction of ``u``; NaN for a zero vector.
+
+    >>> unit(point(0, 4)).tolist()
+    [0.0, 1.0]
+    """
     if u.ndim == 1:
         size = float(length(u))
         return u / size if size else np.full(u.shape, np.nan)
@@ -103,33 +139,57 @@ def unit(u: Array) -> Array:
 
 
 def left_of(u: Array) -> Array:
-    """``u`` turned by a quarter turn anticlockwise."""
+    """``u`` turned by a quarter turn anticlockwise.
+
+    >>> left_of(point(3, 1)).tolist()
+    [-1.0, 3.0]
+    """
     return point(-u[..., 1], u[..., 0])
 
 
 def direction(angle: Number) -> Array:
-    """The unit vector at ``angle`` degrees."""
+    """The unit vector at ``angle`` degrees.
+
+    >>> direction(90).tolist()
+    [0.0, 1.0]
+    """
     return point(cosd(angle), sind(angle))
 
 
 def polar(centre: Array, radius: Number, angle: Number) -> Array:
-    """The point ``radius`` away from ``centre`` at ``angle`` degrees."""
+    """The point ``radius`` away from ``centre`` at ``angle`` degrees.
+
+    >>> polar(point(1, 1), 5, 90).tolist()
+    [1.0, 6.0]
+    """
     return along(centre, direction(angle), radius)
 
 
 def angle_of(u: Array) -> Number:
-    """Direction of a plane vector in degrees, in (-180, 180]."""
+    """Direction of a plane vector in degrees, in (-180, 180].
+
+    >>> float(angle_of(point(-2, 0)))
+    180.0
+    """
     return np.rad2deg(np.arctan2(u[..., 1], u[..., 0]))
 
 
 def angle_between(u: Array, v: Array) -> Number:
-    """Angle of two vectors in degrees, in [0, 180], accurate at both ends (Kahan's half-angle form)."""
+    """Angle of two vectors in degrees, in [0, 180], accurate at both ends (Kahan's half-angle form).
+
+    >>> float(angle_between(point(1, 0), point(0, 3)))
+    90.0
+    """
     a, b = unit(u), unit(v)
     return np.rad2deg(2.0 * np.arctan2(length(a - b), length(a + b)))
 
 
 def turned(p: Array, angle: Number, about: Array | None = None) -> Array:
-    """``p`` turned by ``angle`` degrees anticlockwise about the origin or the point ``about``."""
+    """``p`` turned by ``angle`` degrees anticlockwise about the origin or the point ``about``.
+
+    >>> turned(point(2, 1), 90, point(1, 1)).tolist()
+    [1.0, 2.0]
+    """
     c, s = cosd(angle), sind(angle)
     q = p if about is None else p - about
     out = point(c * q[..., 0] - s * q[..., 1], s * q[..., 0] + c * q[..., 1])
@@ -137,5 +197,9 @@ def turned(p: Array, angle: Number, about: Array | None = None) -> Array:
 
 
 def mean(*points: Array) -> Array:
-    """The centroid of several points."""
+    """The centroid of several points.
+
+    >>> mean(point(0, 0), point(6, 0), point(0, 3)).tolist()
+    [2.0, 1.0]
+    """
     return sum(points[1:], points[0]) / float(len(points))

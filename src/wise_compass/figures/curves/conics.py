@@ -237,7 +237,12 @@ def line_in_ellipse(g: Ellipse, d: Draft, points: list[Spot]) -> None:
         d.curve(points, closed=True, says=f"Line in the ellipse through the {len(points)} points.")
 
 
-@method(Ellipse, "two-circles", about="Two circles give every point by one upright and one level line.")
+@method(
+    Ellipse,
+    "two-circles",
+    about="Two circles give every point by one upright and one level line.",
+    source="The affinity of the ellipse to its two circles (the eccentric angle)",
+)
 def two_circles(g: Ellipse, d: Draft) -> None:
     centre = axes_of(g, d)
     with d.phase("Two circles"):
@@ -287,6 +292,7 @@ def _trammel_refusal(g: Ellipse) -> str | None:
     fits=_trammel_refusal,
     fits_given="wide",
     about="A marked strip of paper gives any point at once; nothing but the axes is drawn.",
+    source="The trammel of Archimedes",
 )
 def trammel(g: Ellipse, d: Draft) -> None:
     centre = axes_of(g, d)
@@ -335,6 +341,7 @@ def _foci_refusal(g: Ellipse) -> str | None:
     fits=_foci_refusal,
     fits_given="wide",
     about="The definition itself: two arcs whose radii sum to the long axis.",
+    source="The definition by the sum of the distances from the foci (Apollonius, Conics III.52)",
 )
 def focus_arcs(g: Ellipse, d: Draft) -> None:
     centre = axes_of(g, d)

@@ -47,7 +47,10 @@ class _Lie(NamedTuple):
 
 
 @method(
-    Ellipse, "rectangle", about="Rays from the ends of one axis to a divided side and a divided half axis cross on the ellipse."
+    Ellipse,
+    "rectangle",
+    about="Rays from the ends of one axis to a divided side and a divided half axis cross on the ellipse.",
+    source="Steiner's generation of a conic by two projective pencils",
 )
 def rectangle(g: Ellipse, d: Draft) -> None:
     centre = axes_of(g, d)
@@ -108,6 +111,7 @@ def _flat_refusal(g: Ellipse) -> str | None:
     fits=_flat_refusal,
     fits_given="wide",
     about="Four arcs that join smoothly stand for the curve: quick, and near enough for joinery and lettering.",
+    source="Draughtsmen's rule: arcs about two centres on each axis, joined on the line of centres",
 )
 def four_centres(g: Ellipse, d: Draft) -> None:
     centre = axes_of(g, d)
@@ -187,6 +191,7 @@ def _width_refusal(g: Ellipse, where: str, bound: str, focal: float) -> str:
     fits=_directrix_refusal,
     fits_given="wide",
     about="Every point is the eccentricity times as far from the focus as from the directrix.",
+    source="The focus and directrix property (Pappus, Collection VII)",
 )
 def eccentricity(g: Ellipse, d: Draft) -> None:
     centre = axes_of(g, d)

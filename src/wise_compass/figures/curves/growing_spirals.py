@@ -148,7 +148,12 @@ def _vectors(g: LogarithmicSpiral, d: Draft) -> tuple[Spot, list[LineMark]]:
     return centre, rays
 
 
-@method(LogarithmicSpiral, "ratio", about="Each vector worked from the ratio and laid off on its ray.")
+@method(
+    LogarithmicSpiral,
+    "ratio",
+    about="Each vector worked from the ratio and laid off on its ray.",
+    source="The definition: neighbouring vectors in one ratio",
+)
 def spiral_by_ratio(g: LogarithmicSpiral, d: Draft) -> None:
     centre, rays = _vectors(g, d)
     points = []
@@ -163,6 +168,7 @@ def spiral_by_ratio(g: LogarithmicSpiral, d: Draft) -> None:
     LogarithmicSpiral,
     "angle",
     about="One angle set off at the end of every vector gives the next: the triangles are all alike.",
+    source="The equiangular property: similar triangles (Descartes, Jakob Bernoulli)",
 )
 def spiral_by_angle(g: LogarithmicSpiral, d: Draft) -> None:
     centre, rays = _vectors(g, d)
@@ -252,7 +258,12 @@ class ArcVolute(Touching, id="arc-volute", family="spirals", title="Volute by ar
         )
 
 
-@method(ArcVolute, "arcs", about="Arcs about each centre in turn, joined on the lines of the centres.")
+@method(
+    ArcVolute,
+    "arcs",
+    about="Arcs about each centre in turn, joined on the lines of the centres.",
+    source="Arcs join smoothly on the line of their centres (Euclid, Elements III.11)",
+)
 def volute_arcs(g: ArcVolute, d: Draft) -> None:
     with d.phase("The centres"):
         spots = [d.start_at("C1", says="Mark the first centre C1.")]

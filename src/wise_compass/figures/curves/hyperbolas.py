@@ -137,7 +137,12 @@ def _branches_in(g: Hyperbola, d: Draft) -> None:
             d.curve([*ups, d.spots[vertex], *downs], says=f"Line in the branch through {vertex}.")
 
 
-@method(Hyperbola, "focus-arcs", about="The definition itself: two arcs whose radii differ by the distance of the vertices.")
+@method(
+    Hyperbola,
+    "focus-arcs",
+    about="The definition itself: two arcs whose radii differ by the distance of the vertices.",
+    source="The definition by the difference of the distances from the foci (Apollonius, Conics III.51)",
+)
 def hyperbola_arcs(g: Hyperbola, d: Draft) -> None:
     _, one, two, _ = _axis_of(g, d)
     a, b = g.half_axes
@@ -160,6 +165,7 @@ def hyperbola_arcs(g: Hyperbola, d: Draft) -> None:
     Hyperbola,
     "asymptotes",
     about="From a level at a height: its reach to the asymptote and half the conjugate axis give the curve's.",
+    source="x²/a² − y²/b² = 1: the level's reach to the asymptote and b are the legs of a right triangle",
 )
 def hyperbola_asymptotes(g: Hyperbola, d: Draft) -> None:
     centre, one, _, _ = _axis_of(g, d)
@@ -254,7 +260,12 @@ class RectangularHyperbola(Touching, id="rectangular-hyperbola", family="conics"
         yield Linear(point(0.0, self.y), ORIGIN, "y", self.y)
 
 
-@method(RectangularHyperbola, "rectangles", about="Rays from the corner cut the level and the upright of the given point.")
+@method(
+    RectangularHyperbola,
+    "rectangles",
+    about="Rays from the corner cut the level and the upright of the given point.",
+    source="Rectangles of equal area about the diagonal (Euclid, Elements I.43)",
+)
 def hyperbola_rectangles(g: RectangularHyperbola, d: Draft) -> None:
     with d.phase("Asymptotes"):
         corner = d.start_at("O", says="Mark the corner O of the asymptotes.")

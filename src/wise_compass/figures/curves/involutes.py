@@ -137,11 +137,19 @@ def _involute(g: InvoluteCircle, d: Draft, how: str) -> None:
         d.curve([d.spots[f"P{k}"] for k in range(g.spaces + 1)], says=f"Line in the involute through P0 to P{g.spaces}.")
 
 
-for _name, _about in (
-    ("divided-circle", "Tangents at the divisions, each with the length that has left the circle."),
-    ("instant-centres", "The end of the string by two arcs, about its contact and about the centre."),
+for _name, _about, _source in (
+    (
+        "divided-circle",
+        "Tangents at the divisions, each with the length that has left the circle.",
+        "The definition: the string is tangent and as long as the arc it has left (Huygens)",
+    ),
+    (
+        "instant-centres",
+        "The end of the string by two arcs, about its contact and about the centre.",
+        "The contact is the centre of curvature; the end's distance from the centre by Pythagoras",
+    ),
 ):
-    method(InvoluteCircle, _name, about=_about)(lambda g, d, how=_name: _involute(g, d, how))  # type: ignore[misc]
+    method(InvoluteCircle, _name, about=_about, source=_source)(lambda g, d, how=_name: _involute(g, d, how))  # type: ignore[misc]
 
 
 class InvolutePolygon(Touching, id="involute-polygon", family="rolling", title="Involute of a polygon"):
@@ -206,7 +214,12 @@ class InvolutePolygon(Touching, id="involute-polygon", family="rolling", title="
         yield Linear(point(0.0, 0.0), point(self.side, 0.0), "side", self.side)
 
 
-@method(InvolutePolygon, "corner-arcs", about="The string's end swings about each corner in turn.")
+@method(
+    InvolutePolygon,
+    "corner-arcs",
+    about="The string's end swings about each corner in turn.",
+    source="The string's end keeps its length about each corner",
+)
 def corner_arcs(g: InvolutePolygon, d: Draft) -> None:
     a, b, _ = base_line(d, g.side, "The polygon", why="the given side")
     spots = [a, b]

@@ -152,7 +152,12 @@ def _ends(g: Parabola, d: Draft, left: Spot, right: Spot, vertex: Spot) -> None:
             d.also(name, spot)
 
 
-@method(Parabola, "rectangle", about="Rays from the vertex to the divided sides cross uprights from the divided base.")
+@method(
+    Parabola,
+    "rectangle",
+    about="Rays from the vertex to the divided sides cross uprights from the divided base.",
+    source="Steiner's generation of a conic by two projective pencils",
+)
 def parabola_rectangle(g: Parabola, d: Draft) -> None:
     middle, left, right, vertex, level = _frame(g, d)
     n = g.divisions
@@ -176,7 +181,12 @@ def parabola_rectangle(g: Parabola, d: Draft) -> None:
     _parabola_in(g, d)
 
 
-@method(Parabola, "tangents", about="Tangents between two lines divided alike; each touches half-way between its neighbours.")
+@method(
+    Parabola,
+    "tangents",
+    about="Tangents between two lines divided alike; each touches half-way between its neighbours.",
+    source="Tangents cut one another in like ratios (Apollonius, Conics III.41)",
+)
 def parabola_tangents(g: Parabola, d: Draft) -> None:
     _, left, right, vertex, _ = _frame(g, d)
     n = 2 * g.divisions
@@ -223,6 +233,7 @@ def _focus_refusal(g: Parabola) -> str | None:
     fits=_focus_refusal,
     fits_given="axis",
     about="The definition: a level at a distance from the directrix, cut by that distance from the focus.",
+    source="The focus and directrix property (Pappus, Collection VII)",
 )
 def parabola_focus(g: Parabola, d: Draft) -> None:
     middle, left, right, vertex, level = _frame(g, d)
@@ -262,6 +273,7 @@ def _even_refusal(g: Parabola) -> str | None:
     fits=_even_refusal,
     fits_given="divisions",
     about="Each half in a leaning frame on its chord: for a parabola that has no room for the upright rectangle.",
+    source="Steiner's generation of a conic by two projective pencils, in a leaning frame",
 )
 def parabola_parallelogram(g: Parabola, d: Draft) -> None:
     _, left, right, vertex, _ = _frame(g, d)
@@ -394,6 +406,7 @@ class ConicByEccentricity(Touching, id="conic-by-eccentricity", family="conics",
     ConicByEccentricity,
     "rising-ordinates",
     about="A rising line gives for every distance from the directrix the distance from the focus.",
+    source="The focus and directrix property (Pappus, Collection VII)",
 )
 def rising_ordinates(g: ConicByEccentricity, d: Draft) -> None:
     reaches = g.reaches()

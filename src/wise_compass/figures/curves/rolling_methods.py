@@ -159,11 +159,17 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
 
 
 ABOUT = {
-    "divided-circle": "Centres stepped along, divisions carried across.",
-    "instant-centres": "Arcs about each contact, the instant centre, and each rolling centre.",
+    "divided-circle": (
+        "Centres stepped along, divisions carried across.",
+        "The definition of rolling: equal arcs of both pass",
+    ),
+    "instant-centres": (
+        "Arcs about each contact, the instant centre, and each rolling centre.",
+        "The contact is the instantaneous centre: the normal passes through it",
+    ),
 }
-for _name, _about in ABOUT.items():
+for _name, (_about, _source) in ABOUT.items():
     for _kind in (Cycloid, Trochoid):
-        method(_kind, _name, about=_about)(lambda g, d, how=_name: _line_points(g, d, how))  # type: ignore[misc]
+        method(_kind, _name, about=_about, source=_source)(lambda g, d, how=_name: _line_points(g, d, how))  # type: ignore[misc]
     for _round in (Epicycloid, Hypocycloid, Epitrochoid, Hypotrochoid):
-        method(_round, _name, about=_about)(lambda g, d, how=_name: _circle_points(g, d, how))  # type: ignore[misc]
+        method(_round, _name, about=_about, source=_source)(lambda g, d, how=_name: _circle_points(g, d, how))  # type: ignore[misc]

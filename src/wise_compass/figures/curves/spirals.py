@@ -164,7 +164,12 @@ def by_subnormal(g: Touching, d: Draft, subnormal: float, sign: int, bearing: fl
     return q, d.rule(q, foot, f"Join {name}Z: the normal.")
 
 
-@method(ArchimedeanSpiral, "divided-radius", about="Equal spaces of the radius, swung to equal divisions of the turn.")
+@method(
+    ArchimedeanSpiral,
+    "divided-radius",
+    about="Equal spaces of the radius, swung to equal divisions of the turn.",
+    source="The definition: equal gains in equal angles (Archimedes, On Spirals)",
+)
 def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
     outer, inner, spaces = g.outer / 2, g.inner / 2, g.spaces
     with d.phase("The circles"):

@@ -45,7 +45,7 @@ class BisectAngle(Figure, id="bisect-angle", family="lines", title="Bisect an an
         yield Angular(found["V"], 0.0, self.angle, "angle", self.angle)
 
 
-@method(BisectAngle, "equal-arcs")
+@method(BisectAngle, "equal-arcs", source="Euclid, Elements I.9")
 def bisect_angle_arcs(g: BisectAngle, d: Draft) -> None:
     with d.phase("The angle"):
         v = d.start_at("V", says="Mark the vertex V.")
@@ -133,7 +133,7 @@ def _misread(g: SetAngle, d: Draft) -> float:
     )
 
 
-@method(SetAngle, "protractor")
+@method(SetAngle, "protractor", source="The definition of the angle in degrees")
 def set_by_protractor(g: SetAngle, d: Draft) -> None:
     v, line = _vertex(d)
     with d.phase("The angle"):
@@ -141,7 +141,12 @@ def set_by_protractor(g: SetAngle, d: Draft) -> None:
     _arm_in(d, v, line, arm)
 
 
-@method(SetAngle, "tangent", about="A rise over the longest base the sheet allows: many times finer than a protractor.")
+@method(
+    SetAngle,
+    "tangent",
+    about="A rise over the longest base the sheet allows: many times finer than a protractor.",
+    source="The definition of the tangent of an angle",
+)
 def set_by_tangent(g: SetAngle, d: Draft) -> None:
     v, line = _vertex(d)
     with d.phase("The angle"):
@@ -159,7 +164,14 @@ def _fifteens(g: SetAngle) -> str | None:
     return None
 
 
-@method(SetAngle, "compass", fits=_fifteens, fits_given="angle", about="Sixties stepped round one opening, halved as need be.")
+@method(
+    SetAngle,
+    "compass",
+    fits=_fifteens,
+    fits_given="angle",
+    about="Sixties stepped round one opening, halved as need be.",
+    source="The hexagon's sixty degrees, halved (Euclid, Elements IV.15, I.9)",
+)
 def set_by_compass(g: SetAngle, d: Draft) -> None:
     v, line = _vertex(d)
     radius = 0.6 * ARM

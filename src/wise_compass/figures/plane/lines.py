@@ -93,7 +93,12 @@ def _tick_in(d: Draft, marks: list[Spot], line: LineMark) -> None:
                 d.label(f"({k})", one, two)
 
 
-@method(DivideLine, "parallels", about="A slanting line of handy spaces, and parallels back: no trial, any number.")
+@method(
+    DivideLine,
+    "parallels",
+    about="A slanting line of handy spaces, and parallels back: no trial, any number.",
+    source="The intercept theorem (Euclid, Elements VI.9)",
+)
 def divide_parallels(g: DivideLine, d: Draft) -> None:
     a, b, line = base_line(d, g.length)
     with d.phase("Divide"):
@@ -102,7 +107,12 @@ def divide_parallels(g: DivideLine, d: Draft) -> None:
     _tick_in(d, marks, line)
 
 
-@method(DivideLine, "dividers", about="Trial: set the dividers, step along, correct by the part of what is left over.")
+@method(
+    DivideLine,
+    "dividers",
+    about="Trial: set the dividers, step along, correct by the part of what is left over.",
+    source="Workshop practice: trial, corrected by the part of what is left over",
+)
 def divide_dividers(g: DivideLine, d: Draft) -> None:
     a, b, line = base_line(d, g.length)
     with d.phase("Divide"):
@@ -143,7 +153,7 @@ class BisectLine(Figure, id="bisect-line", family="lines", title="Bisect a line"
         yield Linear(point(0.0, 0.0), point(self.length, 0.0), "length", self.length)
 
 
-@method(BisectLine, "equal-arcs")
+@method(BisectLine, "equal-arcs", source="Euclid, Elements I.10")
 def bisect_equal_arcs(g: BisectLine, d: Draft) -> None:
     a, b, line = base_line(d, g.length)
     with d.phase("Bisect"):
@@ -223,7 +233,14 @@ def _perpendicular_in(g: Perpendicular, d: Draft, a: Spot, b: Spot, foot: Spot, 
         d.line_in([foot, top], says=f"Line in the perpendicular {foot.name}{top.name}.")
 
 
-@method(Perpendicular, "four-arcs", fits=_on_the_line, fits_given="off", about="One opening, at the very end of a line too.")
+@method(
+    Perpendicular,
+    "four-arcs",
+    fits=_on_the_line,
+    fits_given="off",
+    about="One opening, at the very end of a line too.",
+    source="Angles of equilateral triangles, the second halved (Euclid, Elements I.1, I.9)",
+)
 def perpendicular_four_arcs(g: Perpendicular, d: Draft) -> None:
     a, b, line, foot = _foot_on_line(g, d)
     with d.phase("The right angle"):
@@ -236,7 +253,12 @@ def _handy(g: Perpendicular) -> float:
     return min(max(0.4 * g.length, 0.01), 60.0)
 
 
-@method(Perpendicular, "equal-arcs", about="Equal arcs on both sides of the foot, or from the point.")
+@method(
+    Perpendicular,
+    "equal-arcs",
+    about="Equal arcs on both sides of the foot, or from the point.",
+    source="Euclid, Elements I.11 and I.12",
+)
 def perpendicular_equal_arcs(g: Perpendicular, d: Draft) -> None:
     if not g.off:
         a, b, line, foot = _foot_on_line(g, d)
@@ -259,6 +281,7 @@ def perpendicular_equal_arcs(g: Perpendicular, d: Draft) -> None:
     fits=_on_the_line,
     fits_given="off",
     about="The triangle of 3, 4 and 5 by tape: large works on the ground.",
+    source="The converse of Pythagoras's theorem (Euclid, Elements I.48)",
 )
 def perpendicular_345(g: Perpendicular, d: Draft) -> None:
     a, b, line, foot = _foot_on_line(g, d)

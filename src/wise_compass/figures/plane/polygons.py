@@ -181,7 +181,12 @@ def _step_round(g: PolygonOnSide, d: Draft, a: Spot, b: Spot, centre: Spot, clos
     step_and_close(d, circle, a, b, g.corners, closes)
 
 
-@method(PolygonOnSide, "circumcentre", about="The centre from half the corner angle at both ends of the base.")
+@method(
+    PolygonOnSide,
+    "circumcentre",
+    about="The centre from half the corner angle at both ends of the base.",
+    source="Base angles of the triangle on a side (Euclid, Elements I.26, I.32)",
+)
 def circumcentre(g: PolygonOnSide, d: Draft) -> None:
     a, b, _ = _base(g, d)
     half = float(regular.interior_angle(g.sides)) / 2
@@ -198,6 +203,7 @@ def circumcentre(g: PolygonOnSide, d: Draft) -> None:
     "centre-ladder",
     exact=lambda g: g.sides in (4, 6),
     about="Centres for 4 and 6 sides by set square, the rest by equal rungs. Exact for 4 and 6 sides only.",
+    source="Draughtsmen's rule: centres in equal rungs from the square's to the hexagon's",
 )
 def centre_ladder(g: PolygonOnSide, d: Draft) -> None:
     a, b, base = _base(g, d)
@@ -236,6 +242,7 @@ def _five_only(g: PolygonOnSide) -> str | None:
     fits=_five_only,
     fits_given="sides",
     about="Exact for five sides with the compass alone: the diagonal is the golden multiple of the side.",
+    source="Side and diagonal of the pentagon are in the golden ratio (Euclid, Elements XIII.8)",
 )
 def pentagon_arcs(g: PolygonOnSide, d: Draft) -> None:
     a, b, base = _base(g, d)
@@ -267,7 +274,12 @@ def pentagon_arcs(g: PolygonOnSide, d: Draft) -> None:
         d.line_in([a, b, right, top, left], closed=True, says="Line in the five sides.")
 
 
-@method(PolygonOnSide, "protractor", about="Each corner set off by protractor and each side by the rule, one after the other.")
+@method(
+    PolygonOnSide,
+    "protractor",
+    about="Each corner set off by protractor and each side by the rule, one after the other.",
+    source="The angle sum of a polygon (Euclid, Elements I.32)",
+)
 def on_side_protractor(g: PolygonOnSide, d: Draft) -> None:
     a, b, base = _base(g, d)
     turn = 360.0 / g.sides

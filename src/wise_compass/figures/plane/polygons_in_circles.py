@@ -89,7 +89,7 @@ def _top(d: Draft, centre: Spot, circle: ArcMark, reach: float) -> tuple[Spot, L
         return d.meet(axis, circle, "A", where="above"), axis
 
 
-@method(PolygonInCircle, "protractor")
+@method(PolygonInCircle, "protractor", source="Equal chords stand on equal angles at the centre (Euclid, Elements III.26)")
 def in_circle_protractor(g: PolygonInCircle, d: Draft) -> None:
     centre, circle = circle_about(d, g.diameter)
     part = 360 / g.sides
@@ -117,7 +117,14 @@ def _by_compass(g: PolygonInCircle) -> str | None:
     )
 
 
-@method(PolygonInCircle, "compass", fits=_by_compass, fits_given="sides", about="Exact, with compass and straightedge alone.")
+@method(
+    PolygonInCircle,
+    "compass",
+    fits=_by_compass,
+    fits_given="sides",
+    about="Exact, with compass and straightedge alone.",
+    source="Euclid, Elements IV.6, IV.11, IV.15 and IV.16, their arcs halved (III.30)",
+)
 def in_circle_compass(g: PolygonInCircle, d: Draft) -> None:
     centre, circle = circle_about(d, g.diameter)
     a, axis = _top(d, centre, circle, g.diameter / 2)
@@ -188,6 +195,7 @@ def _from_golden(g: PolygonInCircle, d: Draft, a: Spot, circle: ArcMark, radius:
     "diameter-division",
     exact=lambda g: g.sides in (3, 4, 6),
     about="The second division of the diameter, seen from the apex. Exact for 3, 4 and 6 sides only.",
+    source="Draughtsmen's rule: the second division seen from the apex of the equilateral triangle on the diameter",
 )
 def diameter_division(g: PolygonInCircle, d: Draft) -> None:
     centre, circle = circle_about(d, g.diameter)
@@ -236,7 +244,12 @@ class PolygonAboutCircle(RegularPolygon, id="polygon-about-circle", family="poly
         yield Radial(point(0.0, 0.0), self.across_flats / 2, "across_flats", self.across_flats, 61.0, diameter=True)
 
 
-@method(PolygonAboutCircle, "tangents", about="A tangent square to each radius; corners where neighbours meet.")
+@method(
+    PolygonAboutCircle,
+    "tangents",
+    about="A tangent square to each radius; corners where neighbours meet.",
+    source="Euclid, Elements IV.12",
+)
 def about_tangents(g: PolygonAboutCircle, d: Draft) -> None:
     centre, circle = circle_about(d, g.across_flats)
     part, reach = 360 / g.sides, g.true_side / 2
@@ -297,7 +310,7 @@ class StarPolygon(Figure, id="star-polygon", family="polygons", title="Star"):
         yield Radial(point(0.0, 0.0), self.diameter / 2, "diameter", self.diameter, -38.0, diameter=True)
 
 
-@method(StarPolygon, "chords")
+@method(StarPolygon, "chords", source="The circle divided evenly, chords that skip evenly (Euclid, Elements III.26)")
 def star_chords(g: StarPolygon, d: Draft) -> None:
     centre, circle = circle_about(d, g.diameter)
     part = 360 / g.points

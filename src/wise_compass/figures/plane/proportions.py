@@ -47,7 +47,12 @@ class RootLength(Figure, id="root-length", family="lines", title="Square root of
         yield Linear(found["R"], found["S"], "root", root, side=-1)
 
 
-@method(RootLength, "semicircle", about="The half circle on number + 1 units; the upright at the joint is the root.")
+@method(
+    RootLength,
+    "semicircle",
+    about="The half circle on number + 1 units; the upright at the joint is the root.",
+    source="The altitude theorem (Euclid, Elements VI.13)",
+)
 def root_semicircle(g: RootLength, d: Draft) -> None:
     whole = (g.number + 1) * g.unit
     a, b, line = base_line(d, whole, why="number + 1 units")
@@ -81,6 +86,7 @@ def _whole_root(g: RootLength) -> str | None:
     fits=_whole_root,
     fits_given="number",
     about="Right triangles on one another: each long side is the next root.",
+    source="Pythagoras's theorem, one right triangle on another",
 )
 def root_spiral(g: RootLength, d: Draft) -> None:
     with d.phase("The first unit"):
@@ -130,7 +136,7 @@ class MeanProportional(Figure, id="mean-proportional", family="lines", title="Me
         yield Linear(point(self.first, 0.0), point(self.first + self.second, 0.0), "second", self.second)
 
 
-@method(MeanProportional, "semicircle")
+@method(MeanProportional, "semicircle", source="Euclid, Elements VI.13")
 def mean_semicircle(g: MeanProportional, d: Draft) -> None:
     a, b, line = base_line(d, g.first + g.second, why="both lengths, end to end")
     with d.phase("The half circle"):
@@ -164,7 +170,7 @@ class GoldenSection(Figure, id="golden-section", family="lines", title="Golden s
         yield Linear(point(0.0, 0.0), point(self.length, 0.0), "length", self.length)
 
 
-@method(GoldenSection, "compass")
+@method(GoldenSection, "compass", source="Euclid, Elements II.11")
 def golden_compass(g: GoldenSection, d: Draft) -> None:
     a, b, line = base_line(d, g.length)
     with d.phase("Half, upright"):

@@ -48,7 +48,7 @@ class Rectangle(Figure, id="rectangle", family="polygons", title="Rectangle"):
         yield Linear(found["B"], found["C"], "width", self.width)
 
 
-@method(Rectangle, "set-square")
+@method(Rectangle, "set-square", source="The definition of the rectangle")
 def rectangle_set_square(g: Rectangle, d: Draft) -> None:
     a, b, base = base_line(d, g.length, "The base")
     with d.phase("The corners"):
@@ -58,7 +58,12 @@ def rectangle_set_square(g: Rectangle, d: Draft) -> None:
     line_in(d, a, b, c, corner)
 
 
-@method(Rectangle, "arcs", about="One right angle, then opposite sides by arcs.")
+@method(
+    Rectangle,
+    "arcs",
+    about="One right angle, then opposite sides by arcs.",
+    source="Opposite sides are equal (Euclid, Elements I.34)",
+)
 def rectangle_arcs(g: Rectangle, d: Draft) -> None:
     a, b, base = base_line(d, g.length, "The base")
     with d.phase("The upright"):
@@ -114,7 +119,12 @@ class Parallelogram(Figure, id="parallelogram", family="polygons", title="Parall
         yield Angular(found["A"], 0.0, self.angle_A, "angle_A", self.angle_A)
 
 
-@method(Parallelogram, "arcs", about="The angle at A, then the last corner by two arcs.")
+@method(
+    Parallelogram,
+    "arcs",
+    about="The angle at A, then the last corner by two arcs.",
+    source="Opposite sides are equal (Euclid, Elements I.34)",
+)
 def parallelogram_arcs(g: Parallelogram, d: Draft) -> None:
     a, b, base = base_line(d, g.ab, "The base")
     with d.phase("The arm"):
@@ -169,7 +179,12 @@ class Rhombus(Figure, id="rhombus", family="polygons", title="Rhombus"):
         yield Linear(found["B"] + right, found["D"] + right, "second_diagonal", self.second_diagonal)
 
 
-@method(Rhombus, "arcs", about="The diagonals halve each other at right angles.")
+@method(
+    Rhombus,
+    "arcs",
+    about="The diagonals halve each other at right angles.",
+    source="Its diagonals halve each other at right angles",
+)
 def rhombus_arcs(g: Rhombus, d: Draft) -> None:
     with d.phase("The level diagonal"):
         a = d.start_at("A", says="Mark A at the left.")
@@ -261,7 +276,12 @@ class Trapezium(Figure, id="trapezium", family="polygons", title="Trapezium"):
         yield Linear(found["B"], found["C"], "right_leg", self.right_leg)
 
 
-@method(Trapezium, "triangle-shift", about="Shift a leg in by the top: a triangle; then shift it out again.")
+@method(
+    Trapezium,
+    "triangle-shift",
+    about="Shift a leg in by the top: a triangle; then shift it out again.",
+    source="A leg shifted along the parallels by the top leaves a triangle of three known sides (Euclid, Elements I.22, I.33)",
+)
 def triangle_shift(g: Trapezium, d: Draft) -> None:
     a, b, base = base_line(d, g.ab, "The base")
     spare = g.ab - g.cd

@@ -83,7 +83,12 @@ class SquareOnSide(Square, id="square-on-side", family="polygons", title="Square
         yield Linear(point(0.0, 0.0), point(self.side, 0.0), "side", self.side)
 
 
-@method(SquareOnSide, "four-arcs", about="Compass alone: the right angle at A by four arcs.")
+@method(
+    SquareOnSide,
+    "four-arcs",
+    about="Compass alone: the right angle at A by four arcs.",
+    source="Euclid, Elements I.46, the right angle by the hexagon's arcs",
+)
 def square_four_arcs(g: SquareOnSide, d: Draft) -> None:
     a, b, base = base_line(d, g.side, "The base")
     with d.phase("The upright"):
@@ -96,7 +101,7 @@ def square_four_arcs(g: SquareOnSide, d: Draft) -> None:
     line_in(d, a, b, last, corner)
 
 
-@method(SquareOnSide, "set-square", about="Two uprights and a line at 45°.")
+@method(SquareOnSide, "set-square", about="Two uprights and a line at 45°.", source="Euclid, Elements I.46")
 def square_set_square(g: SquareOnSide, d: Draft) -> None:
     a, b, base = base_line(d, g.side, "The base")
     with d.phase("The corners"):
@@ -131,7 +136,12 @@ class SquareInCircle(Square, id="square-in-circle", family="polygons", title="Sq
         yield Radial(point(0.0, 0.0), self.diameter / 2, "diameter", self.diameter, 28.0, diameter=True)
 
 
-@method(SquareInCircle, "crossing-arcs", about="Equal arcs from the ends of a diameter give the one square to it.")
+@method(
+    SquareInCircle,
+    "crossing-arcs",
+    about="Equal arcs from the ends of a diameter give the one square to it.",
+    source="Euclid, Elements IV.6",
+)
 def square_crossing_arcs(g: SquareInCircle, d: Draft) -> None:
     centre, circle = circle_about(d, g.diameter)
     with d.phase("Two diameters"):
@@ -143,7 +153,10 @@ def square_crossing_arcs(g: SquareInCircle, d: Draft) -> None:
 
 
 @method(
-    SquareInCircle, "sixths", about="The radius stepped round; the long chord swung from both ends crosses over the centre."
+    SquareInCircle,
+    "sixths",
+    about="The radius stepped round; the long chord swung from both ends crosses over the centre.",
+    source="The hexagon's long chord is √3 radii; swung from both ends it crosses √2 radii from the centre (Pythagoras)",
 )
 def square_sixths(g: SquareInCircle, d: Draft) -> None:
     centre, circle = circle_about(d, g.diameter)
@@ -181,7 +194,11 @@ class SquareOnDiagonal(Square, id="square-on-diagonal", family="polygons", title
         yield Linear(found["A"], found["C"], "diagonal", self.diagonal)
 
 
-@method(SquareOnDiagonal, "crossing-arcs")
+@method(
+    SquareOnDiagonal,
+    "crossing-arcs",
+    source="Its diagonals are equal and halve each other at right angles (Euclid, Elements IV.6)",
+)
 def diagonal_crossing_arcs(g: SquareOnDiagonal, d: Draft) -> None:
     with d.phase("The diagonal"):
         a = d.start_at("A", says="Mark A at the left.")

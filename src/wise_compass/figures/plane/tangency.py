@@ -131,7 +131,12 @@ def _finish_fillet(g: Fillet, d: Draft, v: Spot, one: LineMark, two: LineMark, l
         d.line_in([second, ends[1]], says="Line in the other from T2.")
 
 
-@method(Fillet, "swung-arcs", about="Parallels that touch arcs of the radius swung from both sides.")
+@method(
+    Fillet,
+    "swung-arcs",
+    about="Parallels that touch arcs of the radius swung from both sides.",
+    source="A touching circle's centre is a radius away from both lines",
+)
 def fillet_swung(g: Fillet, d: Draft) -> None:
     v, one, two = _corner(g, d)
     with d.phase("Loci of the centre"):
@@ -140,7 +145,12 @@ def fillet_swung(g: Fillet, d: Draft) -> None:
     _finish_fillet(g, d, v, one, two, loci)
 
 
-@method(Fillet, "perpendicular-offsets", about="The radius laid off square to each side, and parallels drawn through.")
+@method(
+    Fillet,
+    "perpendicular-offsets",
+    about="The radius laid off square to each side, and parallels drawn through.",
+    source="A touching circle's centre is a radius away from both lines, square to each",
+)
 def fillet_offsets(g: Fillet, d: Draft) -> None:
     v, one, two = _corner(g, d)
     with d.phase("Loci of the centre"):
@@ -224,7 +234,10 @@ class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc 
 
 
 @method(
-    ArcLineCircle, "offset-and-arc", about="A parallel at the radius and an arc of sum or difference: they cross at the centre."
+    ArcLineCircle,
+    "offset-and-arc",
+    about="A parallel at the radius and an arc of sum or difference: they cross at the centre.",
+    source="Touching circles have their centres the sum or the difference of the radii apart (Euclid, Elements III.11, III.12)",
 )
 def offset_and_arc(g: ArcLineCircle, d: Draft) -> None:
     with d.phase("Circle and line"):
@@ -371,6 +384,7 @@ class ArcTwoCircles(Figure, id="arc-two-circles", family="tangency", title="Arc 
     "sum-and-difference-arcs",
     "sum and difference arcs",
     about="Arcs of the sums or differences cross at the centres.",
+    source="Touching circles have their centres the sum or the difference of the radii apart (Euclid, Elements III.11, III.12)",
 )
 def sum_and_difference(g: ArcTwoCircles, d: Draft) -> None:
     with d.phase("The circles"):

@@ -159,7 +159,10 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
 
 
 @method(
-    TangentChain, "swung-arcs", about="Each corner's centre by parallels that touch swung arcs; tangent points before arcs."
+    TangentChain,
+    "swung-arcs",
+    about="Each corner's centre by parallels that touch swung arcs; tangent points before arcs.",
+    source="A touching circle's centre is a radius away from both lines",
 )
 def chain_swung(g: TangentChain, d: Draft) -> None:
     with d.phase("The corners"):

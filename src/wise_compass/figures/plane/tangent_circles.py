@@ -87,7 +87,7 @@ class CircleThreePoints(Figure, id="circle-three-points", family="tangency", tit
         yield Radial(found["K"], radius, "radius", radius, -60.0)
 
 
-@method(CircleThreePoints, "bisectors")
+@method(CircleThreePoints, "bisectors", source="Euclid, Elements IV.5")
 def three_points_bisectors(g: CircleThreePoints, d: Draft) -> None:
     with d.phase("The points"):
         spots = plot_all(d, g.places)
@@ -172,7 +172,7 @@ class CirclePointLine(Figure, id="circle-point-line", family="tangency", title="
         yield Radial(found["K1"], self.radius, "radius", self.radius, 60.0)
 
 
-@method(CirclePointLine, "offset-and-arc")
+@method(CirclePointLine, "offset-and-arc", source="The centre is a radius away from the point and from the line")
 def point_line_offset(g: CirclePointLine, d: Draft) -> None:
     with d.phase("Point and line"):
         a, b = g.ends
@@ -316,6 +316,7 @@ def _finish_circle(g: ThreeCircleTangents, d: Draft, k: int, centre: Spot, given
     ThreeCircleTangents,
     "offsets",
     about="Arcs of the sums or differences about two of the centres cross at each centre sought.",
+    source="The problem of Apollonius by loci: sums and differences of the radii",
 )
 def three_offsets(g: ThreeCircleTangents, d: Draft) -> None:
     drawn = _given_circles(g, d)
@@ -348,7 +349,13 @@ def _best_pair(there: Array, places: Array) -> tuple[int, int]:
     return max(pairs, key=squareness)
 
 
-@method(ThreeCircleTangents, "coordinates", "their coordinates", about="Each centre plotted from its worked coordinates.")
+@method(
+    ThreeCircleTangents,
+    "coordinates",
+    "their coordinates",
+    about="Each centre plotted from its worked coordinates.",
+    source="The problem of Apollonius by its equations: differences linear in the centre and the radius",
+)
 def three_coordinates(g: ThreeCircleTangents, d: Draft) -> None:
     drawn = _given_circles(g, d)
     for k, there in enumerate(g.answers[0], 1):

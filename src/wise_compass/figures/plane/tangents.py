@@ -53,7 +53,12 @@ class TangentsFromPoint(Figure, id="tangents-from-point", family="tangency", tit
         yield Linear(low, point(self.distance, -self.radius), "distance", self.distance)
 
 
-@method(TangentsFromPoint, "semicircle", about="The circle on the line to the centre cuts off both tangent points (Thales).")
+@method(
+    TangentsFromPoint,
+    "semicircle",
+    about="The circle on the line to the centre cuts off both tangent points (Thales).",
+    source="Thales's theorem (Euclid, Elements III.17, III.31)",
+)
 def tangents_semicircle(g: TangentsFromPoint, d: Draft) -> None:
     with d.phase("Circle and point"):
         centre = d.start_at("O", says="Mark the centre O.")
@@ -157,7 +162,12 @@ def _reduced_radii(g: CommonTangents, d: Draft, large: Spot, first: Spot, second
     return [(radius, moves.towards(large, radius, 1e6)) for radius in radii]
 
 
-@method(CommonTangents, "reduced-circle", about="Shrink one circle to a point, the other by as much; shift the tangent back.")
+@method(
+    CommonTangents,
+    "reduced-circle",
+    about="Shrink one circle to a point, the other by as much; shift the tangent back.",
+    source="Parallels at one radius: the tangent from a point, shifted (Euclid, Elements III.17, III.18)",
+)
 def reduced_circle(g: CommonTangents, d: Draft) -> None:
     with d.phase("The circles"):
         first = d.start_at("O1", says="Mark the first centre O1.")
@@ -227,7 +237,12 @@ class ReverseCurve(Figure, id="reverse-curve", family="tangency", title="Reverse
         yield Radial(found["K1"], self.first_radius, "first_radius", self.first_radius, -70.0)
 
 
-@method(ReverseCurve, "chords", about="The joint lies on the line from end to end; its halves' bisectors give the centres.")
+@method(
+    ReverseCurve,
+    "chords",
+    about="The joint lies on the line from end to end; its halves' bisectors give the centres.",
+    source="Touching circles and parallel tangents: both chords lie on one line (equal tangent angles)",
+)
 def reverse_chords(g: ReverseCurve, d: Draft) -> None:
     a, over, line = base_line(d, g.length, "The lines")
     over.name, over.kind = "", "plain"

@@ -165,12 +165,13 @@ def line_in(d: Draft, *spots: Spot) -> None:
         d.line_in(spots, closed=True, says="Line in the triangle.")
 
 
-def both_ways(figure: type[Triangle], about: str = "") -> Callable[[Callable[..., None]], None]:
+def both_ways(figure: type[Triangle], source: str, about: str = "") -> Callable[[Callable[..., None]], None]:
     """Enter a construction twice: its angles set by protractor, and by their tangents."""
 
     def enter(draw: Callable[..., None]) -> None:
-        method(figure, "protractor", about=about)(lambda g, d: draw(g, d, "protractor"))
-        method(figure, "tangent", "tangents", about="The same, each angle set by its tangent over a long base.")(
+        method(figure, "protractor", about=about, source=source)(lambda g, d: draw(g, d, "protractor"))
+        by_tangents = "The same, each angle set by its tangent over a long base."
+        method(figure, "tangent", "tangents", about=by_tangents, source=f"{source}; each angle by its tangent")(
             lambda g, d: draw(g, d, "tangent")
         )
 
@@ -200,7 +201,7 @@ class ThreeSides(Triangle, id="triangle-three-sides", family="triangles", title=
             )
 
 
-@method(ThreeSides, "arcs")
+@method(ThreeSides, "arcs", source="Euclid, Elements I.22")
 def three_sides(g: ThreeSides, d: Draft) -> None:
     a, b, _ = base_line(d, g.ab, "The base")
     with d.phase("The third corner"):
@@ -244,7 +245,7 @@ class TwoSidesAngle(Triangle, id="triangle-two-sides-angle", family="triangles",
         yield Angular(vertex, start, self.angle, "angle", self.angle)
 
 
-@both_ways(TwoSidesAngle)
+@both_ways(TwoSidesAngle, "Euclid, Elements I.4")
 def two_sides_angle(g: TwoSidesAngle, d: Draft, how: str) -> None:
     a, b, base = base_line(d, g.ab, "The base")
     with d.phase("The arm"):
@@ -296,7 +297,7 @@ def two_rays(d: Draft, base: LineMark, a: Spot, b: Spot, angle_a: float, angle_b
     return d.meet(left, right, name)
 
 
-@both_ways(SideTwoAngles)
+@both_ways(SideTwoAngles, "Euclid, Elements I.26")
 def side_two_angles(g: SideTwoAngles, d: Draft, how: str) -> None:
     a, b, base = base_line(d, g.ab, "The base")
     with d.phase("The arms"):
@@ -381,7 +382,7 @@ class SideSideAngle(Triangle, id="triangle-side-side-angle", family="triangles",
             yield Truth("C2 stands on the same arm", distance_to_line(found["C2"], found["A"], found["C"] - found["A"]))
 
 
-@both_ways(SideSideAngle)
+@both_ways(SideSideAngle, "The arc of one side cuts the leg twice, once or not at all (the ambiguous case of the sine rule)")
 def side_side_angle(g: SideSideAngle, d: Draft, how: str) -> None:
     a, b, base = base_line(d, g.ab, "The base")
     with d.phase("The arm"):

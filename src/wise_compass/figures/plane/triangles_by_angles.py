@@ -58,7 +58,7 @@ class CircumradiusAngles(Triangle, id="triangle-circumradius-angles", family="tr
         yield from super().dimensions(found)
 
 
-@both_ways(CircumradiusAngles)
+@both_ways(CircumradiusAngles, "The angle at the centre is twice that on the circle (Euclid, Elements III.20, IV.2)")
 def circumradius_angles(g: CircumradiusAngles, d: Draft, how: str) -> None:
     a, b, c = g.angles
     centre_at = (g.sides[0] / 2, g.circumradius * float(cosd(c)))
@@ -139,7 +139,7 @@ class InradiusAngles(Triangle, id="triangle-inradius-angles", family="triangles"
         yield from super().dimensions(found)
 
 
-@both_ways(InradiusAngles)
+@both_ways(InradiusAngles, "Euclid, Elements IV.3")
 def inradius_angles(g: InradiusAngles, d: Draft, how: str) -> None:
     with d.phase("The circle"):
         centre = d.start_at("O", g.tails[0], g.inradius, says="Mark the centre O.")
@@ -204,7 +204,11 @@ class PerimeterAngles(Triangle, id="triangle-perimeter-angles", family="triangle
         yield from super().dimensions(found)
 
 
-@both_ways(PerimeterAngles, "Half of each angle from the ends of the perimeter; bisectors fold the sides up.")
+@both_ways(
+    PerimeterAngles,
+    "Half the angles at both ends of the perimeter: isosceles triangles fold it out (Euclid, Elements I.5, I.32)",
+    "Half of each angle from the ends of the perimeter; bisectors fold the sides up.",
+)
 def perimeter_angles(g: PerimeterAngles, d: Draft, how: str) -> None:
     start = -g.sides[2]
     with d.phase("The perimeter"):
@@ -258,7 +262,11 @@ def _hypotenuse(g: HypotenuseLeg, d: Draft, b: Spot) -> ArcMark:
     return d.compass(b, g.hypotenuse, "Centre B, the hypotenuse: cut the upright.", whole=False)
 
 
-@method(HypotenuseLeg, "set-square")
+@method(
+    HypotenuseLeg,
+    "set-square",
+    source="The right angle and the circle of the hypotenuse about one end (Euclid, Elements I.11, I.22)",
+)
 def hypotenuse_leg(g: HypotenuseLeg, d: Draft) -> None:
     a, b, base = base_line(d, g.leg, "The leg")
     with d.phase("The third corner"):
@@ -267,7 +275,12 @@ def hypotenuse_leg(g: HypotenuseLeg, d: Draft) -> None:
     line_in(d, a, b, c)
 
 
-@method(HypotenuseLeg, "four-arcs", about="The right angle by compass alone, at the end of the base.")
+@method(
+    HypotenuseLeg,
+    "four-arcs",
+    about="The right angle by compass alone, at the end of the base.",
+    source="The right angle by the hexagon's arcs (Euclid, Elements IV.15)",
+)
 def hypotenuse_four_arcs(g: HypotenuseLeg, d: Draft) -> None:
     a, b, base = base_line(d, g.leg, "The leg")
     with d.phase("The third corner"):

@@ -153,7 +153,12 @@ def _swung(d: Draft, centre: Spot, end: Spot, locus: LineMark, name: str, says: 
     return d.meet(arc, locus, name, where="right")
 
 
-@method(LineInSpace, "rotate-to-locus", about="The true length at each true inclination, then each view swung to its locus.")
+@method(
+    LineInSpace,
+    "rotate-to-locus",
+    about="The true length at each true inclination, then each view swung to its locus.",
+    source="Monge's revolution about an axis square to a plane: true lengths keep their inclination",
+)
 def rotate_to_locus(g: LineInSpace, d: Draft) -> None:
     a, b = g.ends
     views = Views.about_line(d, max(a[2], b[2], 0.0), max(a[1], b[1], 0.0), 12.0)

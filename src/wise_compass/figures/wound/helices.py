@@ -112,7 +112,12 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
             yield Linear(point(right, self.lift), point(right, self.lift + self.lead), "lead", self.lead)
 
 
-@method(Helix, "divided-circle", about="Plan and rise divided alike; each plan point goes up to its level.")
+@method(
+    Helix,
+    "divided-circle",
+    about="Plan and rise divided alike; each plan point goes up to its level.",
+    source="The definition: equal rises in equal turns; its views by orthographic projection (ISO 5456-2)",
+)
 def helix_divided(g: Helix, d: Draft) -> None:
     with d.phase("Plan"):
         views, centre = g.plan_by_hand(d)
@@ -180,7 +185,12 @@ class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical he
         yield Linear(point(right, self.lift), point(right, self.lift + self.height), "height", self.height)
 
 
-@method(ConicalHelix, "divided-circle", about="The plan a spiral of equal spaces, the rise divided alike.")
+@method(
+    ConicalHelix,
+    "divided-circle",
+    about="The plan a spiral of equal spaces, the rise divided alike.",
+    source="The definition: equal rises in equal turns, the plan an Archimedean spiral",
+)
 def conical_divided(g: ConicalHelix, d: Draft) -> None:
     with d.phase("Plan"):
         views, centre = g.plan_by_hand(d)

@@ -148,7 +148,10 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
 
 
 @method(
-    CoilSpring, "divided-circle", about="The helix of the middle, the wire's own outline beside it, the hidden coils left away."
+    CoilSpring,
+    "divided-circle",
+    about="The helix of the middle, the wire's own outline beside it, the hidden coils left away.",
+    source="The definition of the helix; outline of a tube as the envelope of its spheres",
 )
 def spring_divided(g: CoilSpring, d: Draft) -> None:
     with d.phase("Plan"):

@@ -141,7 +141,12 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
             yield Linear(point(outer, self.lift), point(outer, self.lift + self.lead), "lead", self.lead)
 
 
-@method(ScrewThread, "divided-circle", about="Crest and root helices from two divided circles, the far flanks left away.")
+@method(
+    ScrewThread,
+    "divided-circle",
+    about="Crest and root helices from two divided circles, the far flanks left away.",
+    source="The definition of the helix; contours where the flank turns away from the eye",
+)
 def thread_divided(g: ScrewThread, d: Draft) -> None:
     outer_radius, core_radius = g.outer_diameter / 2, g.core_diameter / 2
     with d.phase("Plan"):
