@@ -85,15 +85,13 @@ def hands_ratios() -> dict[str, float]:
 
 def desk() -> tuple[Any, Any, Any]:
     """The application, a session with an empty job, and its window."""
-    from PySide6.QtWidgets import QApplication
 
     from wise_compass.desk.session import Session
-    from wise_compass.desk.theme import dress
+    from wise_compass.desk.theme import application
     from wise_compass.desk.window import DeskWindow
     from wise_compass.job.model import Job
 
-    app = QApplication.instance() or QApplication([])
-    dress(app)  # type: ignore[arg-type]
+    app = application()
     session = Session(Job())
     window = DeskWindow(session)
     window.show()

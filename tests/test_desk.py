@@ -28,7 +28,7 @@ from wise_compass.desk.theme import (
     PINE_TEXT,
     SOFT,
     TEAL,
-    dress,
+    application,
 )
 from wise_compass.desk.window import DeskWindow
 from wise_compass.drafting.refusals import Refused
@@ -36,8 +36,7 @@ from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Job
 from wise_compass.job.recovery import Keeper
 
-APP = QApplication.instance() or QApplication([])
-dress(APP)  # type: ignore[arg-type]
+APP = application()
 
 
 class DeskCase(unittest.TestCase):

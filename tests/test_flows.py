@@ -29,10 +29,8 @@ from wise_compass.job.store import load, save
 ROOT = Path(__file__).parent.parent
 EDITOR = """
 import sys
-from PySide6.QtWidgets import QApplication
-app = QApplication([])
-from wise_compass.desk.theme import dress
-dress(app)
+from wise_compass.desk.theme import application
+app = application()
 from wise_compass.desk.session import Session
 from wise_compass.desk.window import DeskWindow
 from wise_compass.job.demo import demo_job

@@ -10,13 +10,13 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
 from PIL import Image
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QWidget
 
 from wise_compass.desk.chooser import Chooser
 from wise_compass.desk.dialogs import SettingsDialog
 from wise_compass.desk.rows import RowsEditor
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import dress
+from wise_compass.desk.theme import application
 from wise_compass.desk.window import DeskWindow
 from wise_compass.job.demo import demo_job
 
@@ -25,8 +25,7 @@ FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
 def main() -> None:
     """Take every picture."""
-    app = QApplication([])
-    dress(app)
+    app = application()
     session = Session(demo_job())
     window = DeskWindow(session)
     window.show()

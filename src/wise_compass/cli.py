@@ -197,7 +197,6 @@ def _desk(arguments: Sequence[str]) -> int:
     from wise_compass.drafting.figure import catalogue
     from wise_compass.job import build, demo, history, recovery  # noqa: F401
     from wise_compass.outputs import svg  # noqa: F401
-    from wise_compass.study import compare  # noqa: F401
 
     catalogue()
     from wise_compass.desk.start import open_desk

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from wise_compass.desk.session import Session
 from wise_compass.desk.slots import FlowLayout, ListSlot, RowsSlot, TextSlot, bounds_words
-from wise_compass.desk.theme import font
+from wise_compass.desk.theme import font, show_refused
 from wise_compass.drafting.figure import figure_named
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.places import Rows
@@ -203,9 +203,7 @@ class Brief(QWidget):
         if caution:
             words, refused = f"Caution: {caution}", True
         self.hint.setText(words)
-        if self.hint.property("refused") != refused:
-            self.hint.setProperty("refused", refused)
-            self.hint.style().polish(self.hint)
+        show_refused(self.hint, refused)
         sheet = self.session.sheet
         number = self.session.sheet_number
         if number >= 0:

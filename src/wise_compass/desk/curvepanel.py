@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 from wise_compass.desk.keys import PRESS, TABLE, keep
 from wise_compass.desk.session import Session
 from wise_compass.desk.slots import ListSlot
+from wise_compass.desk.theme import show_refused
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
@@ -136,9 +137,9 @@ class CurvePanel(QScrollArea):
             limit = self._limit()
         except Refused as refusal:
             self.says.setText(refusal.words(self._style()))
-            self._refuse(self.hold, True)
+            show_refused(self.hold, True)
             return
-        self._refuse(self.hold, False)
+        show_refused(self.hold, False)
         strays = stray(made, limit)
         if strays is None:
             self.says.setText("This curve is drawn in arcs that are the true curve itself.")
@@ -189,11 +190,6 @@ class CurvePanel(QScrollArea):
         if not self._filling:
             self.session.set_gaps(on)
             self.fill()
-
-    def _refuse(self, field: QLineEdit, refused: bool) -> None:
-        if field.property("refused") != refused:
-            field.setProperty("refused", refused)
-            field.style().polish(field)
 
     # the table
 
@@ -265,10 +261,10 @@ class CurvePanel(QScrollArea):
                 raise Refused("step", "The step must be more than 0.")
             self.session.set_table(step=step)
         except Refused as refusal:
-            self._refuse(self.step, True)
+            show_refused(self.step, True)
             self._say_refused(refusal)
             return
-        self._refuse(self.step, False)
+        show_refused(self.step, False)
         self.fill()
 
     def table(self) -> Table | None:
@@ -299,7 +295,7 @@ class CurvePanel(QScrollArea):
         size, unit = (1.0, "°") if wish.by == "angle" else (self._size(), f" {self._style().units}")
         if not self.step.hasFocus():
             self.step.setText(f"{trim(wish.step / size, 6)}{unit}" if wish.step else "")
-            self._refuse(self.step, False)
+            show_refused(self.step, False)
         self.step.setPlaceholderText(f"{trim(table.step / size, 6)}{unit}")
         self.ordinates.setColumnCount(len(table.columns))
         self.ordinates.setHorizontalHeaderLabels([f"{n} {u}" for n, u in zip(table.columns, table.units)])

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QLayout, QLayoutItem, QLineEdit, QPushB
 
 from wise_compass.desk.keys import PRESS, keep
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import TEAL, colour, font
+from wise_compass.desk.theme import TEAL, colour, font, show_refused
 from wise_compass.drafting.givens import Count, Given, Measure
 from wise_compass.drafting.places import Lengths, Rows
 from wise_compass.drafting.refusals import Refused
@@ -111,9 +111,7 @@ class TextSlot(QLineEdit):
             self._fit()
 
     def set_refused(self, refused: bool) -> None:
-        if self.property("refused") != refused:
-            self.setProperty("refused", refused)
-            self.style().polish(self)
+        show_refused(self, refused)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         up = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()), 0)
@@ -175,9 +173,7 @@ class RowsSlot(QPushButton):
         RowsEditor(self.window(), self.session).show()
 
     def set_refused(self, refused: bool) -> None:
-        if self.property("refused") != refused:
-            self.setProperty("refused", refused)
-            self.style().polish(self)
+        show_refused(self, refused)
 
 
 class ListSlot(QComboBox):

@@ -99,7 +99,7 @@ class _Painter(QStyledItemDelegate):
             painter.drawText(16, top + 14, row.head)
             top += HEAD
         chosen = self.view.selectionModel().isSelected(index)
-        hovered = self.view.indexAt(self.view.viewport().mapFromGlobal(QCursor.pos())) == index
+        hovered = self.view.underMouse() and self.view.indexAt(self.view.viewport().mapFromGlobal(QCursor.pos())) == index
         ink, soft = (INK, SOFT) if chosen else (PINE_TEXT, PINE_SOFT)
         if chosen or hovered:
             painter.setPen(Qt.PenStyle.NoPen)

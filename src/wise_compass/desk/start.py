@@ -10,9 +10,8 @@ import time
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QApplication
 
-from wise_compass.desk.theme import dress
+from wise_compass.desk.theme import application
 from wise_compass.job.model import Job
 
 
@@ -30,10 +29,9 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
 
     if sys.platform.startswith("linux") and not os.environ.get("DISPLAY") and not os.environ.get("WAYLAND_DISPLAY"):
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    app = QApplication.instance() or QApplication(["wise-compass"])
+    app = application()
     app.setApplicationName("Wise Compass")
     app.setDesktopFileName("wise-compass")
-    dress(app)
     from wise_compass.desk.window import DeskWindow
 
     if demo:

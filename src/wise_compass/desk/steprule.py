@@ -3,16 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QElapsedTimer, QLineF, QPointF, QRectF, Qt, QTimer
-from PySide6.QtGui import (
-    QAccessible,
-    QAccessibleValueChangeEvent,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPolygonF,
-)
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from wise_compass.desk.session import Session
@@ -79,6 +70,8 @@ class StepRule(QWidget):
 
     def _moved(self) -> None:
         self.setAccessibleDescription(self._words())
+        from PySide6.QtGui import QAccessible, QAccessibleValueChangeEvent  # made late: see window.py
+
         if QAccessible.isActive():
             QAccessible.updateAccessibility(QAccessibleValueChangeEvent(self, self.session.position))
         self.update()

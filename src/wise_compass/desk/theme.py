@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
 from wise_compass.sheet.lettering import FAMILY, font_file
 
@@ -93,10 +93,21 @@ def load_fonts() -> None:
         QFontDatabase.addApplicationFont(str(font_file(bold)))
 
 
-def dress(app: QApplication) -> None:
+def show_refused(widget: QWidget, refused: bool) -> None:
+    """Give a widget the look of what is refused, or take it away. The style is asked only where that changes."""
+    if bool(widget.property("refused")) != refused:
+        widget.setProperty("refused", refused)
+        widget.style().polish(widget)
+
+
+def application() -> QApplication:
+    """The one application, dressed. Its style is told as an argument: setting it would make the style's class, and its enumerations."""
+    return QApplication.instance() or _dressed(QApplication(["wise-compass", "-style", "Fusion"]))
+
+
+def _dressed(app: QApplication) -> QApplication:
     """Give the application its type and colours."""
     load_fonts()
-    app.setStyle("Fusion")
     app.setFont(font(13))
     palette = app.palette()
     for role, name in (
@@ -111,3 +122,4 @@ def dress(app: QApplication) -> None:
         palette.setColor(role, QColor(name))
     app.setPalette(palette)
     app.setStyleSheet(STYLE)
+    return app
