@@ -227,10 +227,14 @@ class Panels(QTabWidget):
             self.session.hint(())
         if shown in makers:
             shown.show_cards(makers[shown](made, style) if made else [])
-        self.setTabVisible(self.indexOf(self.curve), bool(made) and bool(made.courses))
+        tab, curved = self.indexOf(self.curve), bool(made) and bool(made.courses)
+        if self.isTabVisible(tab) != curved:
+            self.setTabVisible(tab, curved)
         holds = bool(made) and all(p.holds for p in made.proofs)
         design = bool(made) and any(p.by_design for p in made.proofs)
-        self.setTabText(2, "Proofs" if holds or not made else ("Proofs ≈" if design else "Proofs !"))
+        title = "Proofs" if holds or not made else ("Proofs ≈" if design else "Proofs !")
+        if self.tabText(2) != title:  # the tabs are laid out anew at every setting
+            self.setTabText(2, title)
         self._mark()
 
     def _curve_panel(self) -> CurvePanel:

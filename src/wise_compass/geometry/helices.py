@@ -35,7 +35,7 @@ def nearest_coils(radius: Number, pitch: Number) -> Number:
 
     low, high = np.full(r.shape, -np.pi), np.zeros(r.shape)
     golden = (np.sqrt(5) - 1) / 2
-    for _ in range(80):
+    for _ in range(42):  # the angle to 1e-8, whose square the distance is wrong by
         one, two = high - golden * (high - low), low + golden * (high - low)
         nearer = square(one) < square(two)
         low, high = np.where(nearer, low, one), np.where(nearer, two, high)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from functools import lru_cache
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
@@ -246,14 +247,8 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
             room = _table_room(paper)
             drawing.items += table_items(piece.table, at + faces.table_corner(k, scale, room), room)
         drawing.items += _caption(placed[-1], _caption_lines(piece, len(pieces), scale, wishes.style))
-    drawing.items += _frame(paper)
-    drawing.items += _strip(
-        paper,
-        scale,
-        wishes,
-        any(piece.run.figure.in_views for piece in pieces),
-        pieces[0].run.conventions.projection if pieces else "first",
-    )
+    views = any(piece.run.figure.in_views for piece in pieces)
+    drawing.items += _surround(paper, scale, wishes, views, pieces[0].run.conventions.projection if pieces else "first")
     return Sheet(paper, scale, placed, drawing, layout.room, spans, _collisions(placed, paper))
 
 
@@ -281,6 +276,12 @@ def _caption(placed: Placed, lines: Sequence[str]) -> Iterator[Item]:
 def _box(left: float, bottom: float, right: float, top: float, ink: str) -> Line:
     corners = np.array([[left, bottom], [right, bottom], [right, top], [left, top]])
     return Line("frame", 0, "", ink, corners, closed=True)
+
+
+@lru_cache(maxsize=32)
+def _surround(paper: Paper, scale: float, wishes: Wishes, views: bool, projection: str) -> tuple[Item, ...]:
+    """The frame and the strip: the same from edit to edit."""
+    return (*_frame(paper), *_strip(paper, scale, wishes, views, projection))
 
 
 def _frame(paper: Paper) -> Iterator[Item]:
