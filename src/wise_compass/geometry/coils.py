@@ -18,7 +18,7 @@ from wise_compass.geometry.vectors import Array, Number, cosd, point3, sind
 Flags = npt.NDArray[np.bool_]
 _MARCH = 12
 """Places on either side of the axis at which it is asked whether something stands before a point."""
-_HALVINGS = 8
+_HALVINGS = 6
 
 
 class Winding(NamedTuple):

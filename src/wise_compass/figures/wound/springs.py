@@ -34,6 +34,9 @@ from wise_compass.geometry.coils import Winding, end_ring, even_half, round_half
 from wise_compass.geometry.helices import nearest_coils
 from wise_compass.geometry.vectors import Number, dot, length, point, unit
 
+SAME_TURN = 1e-9
+"""Degrees within which a station stands at a point."""
+
 
 class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring"):
     brief = (
@@ -194,19 +197,18 @@ def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[Stretc
     for letter, side in (("U", 1), ("L", -1)):
         edge = tube_side(winding, g.coil_radius, r, side, tuple(turned))
         stations = np.array(edge.stations)
-        places = g.flat(edge.at(stations))
-        which = {round(float(t), 9): k for k, t in enumerate(turned)}
+        nearest = np.abs(stations[:, None] - turned).argmin(axis=1).tolist()
+        beside = g.flat(edge.at(stations)) - middles[nearest]
+        own = (np.abs(stations - turned[nearest]) < SAME_TURN).tolist()
         way = "up" if side > 0 else "down"
         says = (
             f"Beside every point, square off the middle line, half the wire {way}: {letter}; at the sides a few more by table."
         )
         with d.as_one("Dividers", says, Setting(r, "mm")):
-            spots = []
-            for t, place in zip(stations, places):
-                k = which.get(round(float(t), 9))
-                near = int(np.argmin(np.abs(turned - t)))
-                name = "" if k is None else f"{letter}{k}"
-                spots.append(d.measure_off(points[near], place - middles[near], name, kind="plain"))
+            spots = [
+                d.measure_off(points[k], off, f"{letter}{k}" if here else "", kind="plain")
+                for k, off, here in zip(nearest, beside, own, strict=True)
+            ]
         made.append(Stretch(edge, d.row(spots), stations))
     return [*made, *(_end_ring(g, d, points[0 if turned == 0 else -1], turned) for turned in (0.0, g.total))]
 
@@ -217,7 +219,7 @@ def _end_ring(g: CoilSpring, d: Draft, middle: Spot, turned: float) -> Stretch:
     stations = np.array(edge.stations)
     centre = g.flat(g.winding.on(g.coil_radius, turned, 0.0))
     with d.as_one("Rule", "Measure off the rim of the wire’s cut end, an ellipse about the end of its middle line."):
-        spots = [d.measure_off(middle, g.flat(edge.at(float(t))) - centre, kind="plain") for t in stations[:-1]]
+        spots = [d.measure_off(middle, off, kind="plain") for off in g.flat(edge.at(stations[:-1])) - centre]
     return Stretch(edge, d.row([*spots, spots[0]]), stations)
 
 
