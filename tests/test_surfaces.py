@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import signal
+import stat
 import subprocess
 import sys
 import tempfile
@@ -22,7 +23,8 @@ from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.job.build import build_sheet
 from wise_compass.job.demo import demo_job
-from wise_compass.outputs.files import write_whole
+from wise_compass.job.store import load, save
+from wise_compass.outputs.files import write_output, write_whole
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.outputs.svg import svg_text
 from wise_compass.sheet.bounds import bounds
@@ -98,6 +100,50 @@ class Whole(unittest.TestCase):
         write_whole(target, b"new")
         self.assertEqual((target.read_bytes(), target.stat().st_mode & 0o777), (b"new", 0o640))
         self.assertEqual([one.name for one in self.path.iterdir()], ["a.pdf"])
+
+    def test_only_a_plain_file_that_may_be_written_is_replaced(self) -> None:
+        """Links are written through; folders, pipes, devices and read-only files are refused, by root too."""
+        real, link, pipe = self.path / "real.csv", self.path / "link.csv", self.path / "pipe.csv"
+        real.write_text("old")
+        link.symlink_to(real)
+        write_whole(link, "new")
+        self.assertTrue(link.is_symlink())
+        self.assertEqual(real.read_text(), "new")
+        os.mkfifo(pipe)
+        real.chmod(0o444)
+        for path, words in ((pipe, "pipe"), (self.path, "folder"), (Path("/dev/null"), "device"), (real, "read-only")):
+            with self.assertRaises(Refused, msg=path) as caught:
+                write_whole(path, "worse")
+            self.assertIn(words, caught.exception.says)
+        self.assertTrue(stat.S_ISFIFO(pipe.stat().st_mode) and stat.S_ISCHR(Path("/dev/null").stat().st_mode))
+        self.assertEqual((real.read_text(), real.stat().st_mode & 0o777), ("new", 0o444))
+
+    def test_no_output_replaces_a_job(self) -> None:
+        job = self.path / "mine.json"
+        save(demo_job(), job)
+        before = job.read_bytes()
+        for command in (["draw", "ellipse", "--out"], ["table", "ellipse", "--out"], ["print", str(job), "--out"]):
+            done = subprocess.run(
+                [sys.executable, "-m", "wise_compass", *command, str(job)],
+                env={**os.environ, "PYTHONPATH": str(ROOT / "src")},
+                capture_output=True,
+                text=True,
+            )
+            self.assertEqual((done.returncode, done.stderr.count("\n")), (2, 1), done.stderr)
+            self.assertEqual(job.read_bytes(), before, command)
+        with self.assertRaises(Refused):
+            write_output(job, "{}")
+        job.write_bytes(b"\xef\xbb\xbf" + before)
+        self.assertEqual(load(job), demo_job(), "a byte-order mark is read")
+
+    def test_what_dead_writers_left_is_swept_and_what_live_ones_hold_is_not(self) -> None:
+        old, new, other = (self.path / name for name in (".a.csv.x.part", ".a.csv.y.part", ".b.csv.x.part"))
+        for one in (old, new, other):
+            one.write_text("half")
+        os.utime(old, (0, 0))
+        os.utime(other, (0, 0))
+        write_whole(self.path / "a.csv", "whole")
+        self.assertEqual([one.exists() for one in (old, new, other)], [False, True, True])
 
     def test_pdf_and_png_killed_at_any_moment_are_old_or_new(self) -> None:
         """The command is killed at many moments of its run; the file is the old one or a whole new one."""

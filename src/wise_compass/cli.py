@@ -112,8 +112,11 @@ def _table_wish(args: argparse.Namespace) -> Any:
 
 
 def _table(args: argparse.Namespace) -> None:
+    from wise_compass.outputs.write import ending_of
     from wise_compass.study.tables import curve_table
 
+    if args.out is not None:
+        ending_of(args.out, ("csv",))
     wish = _table_wish(args)
     made = _run(args)
     table = curve_table(made.figure, made.method.id, wish, _style(args))
@@ -166,9 +169,9 @@ def _pixels(dpi: int) -> Any:
 
 
 def _write(path: Path, text: str) -> None:
-    from wise_compass.outputs.files import write_whole
+    from wise_compass.outputs.files import write_output
 
-    write_whole(path, text)
+    write_output(path, text)
 
 
 def _print(args: argparse.Namespace) -> None:

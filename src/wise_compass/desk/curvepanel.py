@@ -30,7 +30,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import INCH, Style, trim
 from wise_compass.job.build import style_of
-from wise_compass.outputs.files import write_whole
+from wise_compass.outputs.files import write_output
 from wise_compass.sheet.inks import INKS
 from wise_compass.study.gaps import MOST_EXTRA, Extra, counted, stray
 from wise_compass.study.tables import BY, Table, TableWish, curve_table
@@ -320,7 +320,7 @@ class CurvePanel(QScrollArea):
         if table is None:
             return
         try:
-            write_whole(path, table.csv())
+            write_output(path, table.csv())
         except Refused as refusal:
             self.session.said.emit(refusal.words(self._style()))
             return

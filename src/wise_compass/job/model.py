@@ -7,8 +7,10 @@ from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
+from wise_compass.outputs.files import JOB_FORMAT
+
 VERSION = 1
-FORMAT = "wise-compass-job"
+FORMAT = JOB_FORMAT
 
 
 def new_id() -> str:

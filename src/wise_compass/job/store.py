@@ -63,6 +63,8 @@ def parse_job(text: str, name: str = "The file") -> Job:
 def load(path: Path) -> Job:
     """Read a job file; raises :class:`Refused` for one that is missing, damaged, foreign, newer or absurdly large."""
     try:
+        if path.exists() and not path.is_file():
+            raise Refused("", f"{path} is no file that a job could be read from. Choose another.")
         size = path.stat().st_size
         if size > LARGEST:
             raise Refused(
@@ -70,7 +72,7 @@ def load(path: Path) -> Job:
                 f"{path.name} is {size / 1e6:.0f} MB; a job is under {LARGEST / 1e6:.0f} MB. "
                 "It is left as it is; choose another file.",
             )
-        text = path.read_text("utf-8")
+        text = path.read_text("utf-8-sig")
     except UnicodeDecodeError:
         raise Refused("", f"{path.name} is not a Wise Compass job. It is left as it is; choose another file.") from None
     except OSError as error:

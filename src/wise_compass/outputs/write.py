@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
-from wise_compass.outputs.files import write_whole
+from wise_compass.outputs.files import write_output
 from wise_compass.sheet.drawing import Drawing
 
 DRAWINGS, DATA = ("svg", "pdf", "png"), ("csv", "json")
@@ -40,7 +40,7 @@ def ending_of(path: Path, allowed: Sequence[str] = ENDINGS) -> str:
 
 def write(path: Path, output: Output, allowed: Sequence[str] = ENDINGS) -> None:
     """Write what the ending of ``path`` asks for, whole; raises :class:`Refused`."""
-    write_whole(path, _content(ending_of(path, allowed), output))
+    write_output(path, _content(ending_of(path, allowed), output))
 
 
 def _content(ending: str, output: Output) -> str | bytes:

@@ -39,7 +39,7 @@ class Ground:
         pad = 22.0
         self.origin = np.array([left - pad, bottom - pad])
         extent = np.array([right - left, top - bottom]) + 2 * pad
-        self.cell = max(1.0, float(extent.max()) / 160)
+        self.cell = max(0.8, float(extent.max()) / 180)
         self.shape = tuple((np.ceil(extent / self.cell).astype(int) + 1).tolist())
         self.hard: Cells = np.zeros(self.shape, dtype=np.int32)
         self.soft: Cells = np.zeros(self.shape, dtype=np.int32)
