@@ -11,6 +11,7 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
+from wise_compass.drafting.recorder import Opening
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
@@ -73,7 +74,7 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
         (level, upright) = traces(a, b)
         yield Value(
             "traces",
-            [_listed(level), _listed(upright)],
+            [listed(level), listed(upright)],
             "mm",
             "where AB meets the horizontal plane (z = 0), then the vertical plane (y = 0)",
             ("HT", "VT"),
@@ -134,23 +135,33 @@ def _off_line(p: Array, a: Array, b: Array) -> Number:
     return distance(p - a, ((p - a) * u).sum(axis=-1)[..., None] * u)
 
 
-def _listed(p: Array) -> list[float] | None:
+def listed(p: Array) -> list[float] | None:
     return None if np.isnan(p).any() else [float(x) for x in p]
 
 
-def _swung(d: Draft, centre: Spot, end: Spot, locus: LineMark, name: str, says: str, upright: bool) -> Spot:
-    """The view of B: the length from ``centre`` to ``end`` swung to the locus; nothing to swing where it is a point.
+def swung(d: Draft, centre: Spot, radius: float | Opening, locus: LineMark, name: str, says: str, upright: bool) -> Spot:
+    """The view of B: its length swung to the locus; nothing to swing where it is a point.
 
     A line square to the reference line has an ``upright`` view, whose arc only touches the locus.
     """
-    if float(distance(centre.here, end.here)) < 1e-9:
+    if (radius.nominal if isinstance(radius, Opening) else radius) < 1e-9:
         with d.as_one("Pencil", f"The line stands on end here: {name} falls on {centre.name}."):
             return d.also(name, centre)
     if upright:
         with d.as_one("Compass", f"{says} It touches it on A’s own projector."):
             return d.meet(d.upright_from(centre), locus, name)
-    arc = d.compass(centre, d.opening(centre, end), says, whole=False)
-    return d.meet(arc, locus, name, where="right")
+    return d.meet(d.compass(centre, radius, says, whole=False), locus, name, where="right")
+
+
+def place_end(d: Draft, views: Views, a: Array, right: float) -> tuple[Spot, Spot]:
+    """The reference line, and the front and top view of A on its projector."""
+    start = d.start_at("X", says="Mark X, where the projector of A will stand.", kind="plain")
+    views.reference_line(start, -14.0, right)
+    projector = d.upright_from(start, "Draw the projector of A upright through X.", role=Role.PROJECTOR)
+    why = f"{mm(float(a[2]))} above the horizontal plane"
+    front = d.lay_off(projector, start, float(views.front.at(a)[1]), "A.front", "Lay off the front view of A.", why)
+    why = f"{mm(float(a[1]))} in front of the vertical plane"
+    return front, d.lay_off(projector, start, float(views.top.at(a)[1]), "A.top", "Lay off the top view of A.", why)
 
 
 @method(
@@ -162,15 +173,8 @@ def _swung(d: Draft, centre: Spot, end: Spot, locus: LineMark, name: str, says: 
 def rotate_to_locus(g: LineInSpace, d: Draft) -> None:
     a, b = g.ends
     views = Views.about_line(d, max(a[2], b[2], 0.0), max(a[1], b[1], 0.0), 12.0)
-    front, top = views.front, views.top
     with d.phase("The planes"):
-        start = d.start_at("X", says="Mark X, where the projector of A will stand.", kind="plain")
-        views.reference_line(start, -14.0, g.length + 10)
-        projector = d.upright_from(start, "Draw the projector of A upright through X.", role=Role.PROJECTOR)
-        why = f"{mm(g.end_above)} above the horizontal plane"
-        front_a = d.lay_off(projector, start, float(front.at(a)[1]), "A.front", "Lay off the front view of A.", why)
-        why = f"{mm(g.end_front)} in front of the vertical plane"
-        top_a = d.lay_off(projector, start, float(top.at(a)[1]), "A.top", "Lay off the top view of A.", why)
+        front_a, top_a = place_end(d, views, a, g.length + 10)
     with d.phase("True to the horizontal plane"):
         says = "From the front view of A draw the true inclination to the horizontal plane."
         line = d.ray(front_a, g.angle_h, says, why="a line parallel to the vertical plane shows it truly")
@@ -192,7 +196,7 @@ def rotate_to_locus(g: LineInSpace, d: Draft) -> None:
     with d.phase("Swing to the loci"):
         says = "Centre the front view of A, swing the front length to its locus."
         steep = abs(g.angle_h + g.angle_v - 90.0) < 1e-9
-        front_b = _swung(d, front_a, front_second, locus_front, "B.front", says, upright=steep)
+        front_b = swung(d, front_a, d.opening(front_a, front_second), locus_front, "B.front", says, upright=steep)
         link = d.upright_from(front_b, "Drop the projector of B onto the locus of its top view.", role=Role.PROJECTOR)
         top_b = d.meet(link, locus_top, "B.top")
         if float(distance(top_a.here, top_first.here)) > 1e-9:

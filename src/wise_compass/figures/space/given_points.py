@@ -1,0 +1,138 @@
+"""Figures whose givens are points in space: how their front and top views are set out, and what is read off them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Figure
+from wise_compass.drafting.givens import SHORTEST_LENGTH
+from wise_compass.drafting.marks import LineMark, Role, Spot
+from wise_compass.drafting.places import SpacePoint
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.truths import Found, Truth
+from wise_compass.drafting.views import View, Views
+from wise_compass.drafting.wording import least_mm, mm
+from wise_compass.geometry.vectors import Array, distance, dot, left_of, length
+
+LEFT, RIGHT, ROOM = 14.0, 10.0, 12.0
+"""How far the reference line runs beyond the points, and what is left between the views in third angle."""
+CLEAR = 14.0
+"""What is left between a view and the fold line drawn beside it."""
+SAME = 1e-9
+"""Two spots nearer than this, in mm to the mm of the figure's size, are one."""
+
+
+class SetOut(NamedTuple):
+    """Both views of the given points, and the projectors that they stand on."""
+
+    views: Views
+    projectors: dict[str, LineMark]
+
+
+class GivenPoints(Figure):
+    """Base of the figures on points in space: in front of the planes or behind them, above or below."""
+
+    in_views = True
+
+    @property
+    def letters(self) -> list[str]:
+        return [name for name, one in self.givens.items() if isinstance(one, SpacePoint)]
+
+    def place(self, letter: str) -> Array:
+        """A given point as x, y, z."""
+        return np.array(self.given_values[letter])
+
+    @property
+    def size(self) -> float:
+        """The largest coordinate: what rounding is measured against."""
+        return max(1.0, *(float(np.abs(self.place(letter)).max()) for letter in self.letters))
+
+    @property
+    def same(self) -> float:
+        """Places nearer than this are one."""
+        return SAME * self.size
+
+    def refuse_same(self, one: str, other: str) -> None:
+        """Refuse two points with no line between them."""
+        gap = float(length(self.place(other) - self.place(one)))
+        if gap < SHORTEST_LENGTH * (1 - SAME):
+            raise Refused(
+                other,
+                f"{other} lies {mm(gap)} from {one}; two points that a line is drawn through are at least "
+                f"{least_mm(SHORTEST_LENGTH)} apart. Move {other}, or {one}.",
+            )
+
+    def set_out(self, d: Draft) -> SetOut:
+        """The reference line, and the front and top view of every point."""
+        places = {letter: self.place(letter) for letter in self.letters}
+        first = min(float(p[0]) for p in places.values())
+        last = max(float(p[0]) for p in places.values())
+        high, deep = (max(0.0, *(float(p[k]) for p in places.values())) for k in (2, 1))
+        views = Views.about_line(d, high, deep, ROOM)
+        projectors = {}
+        with d.phase("The points"):
+            start = d.start_at("X", first, says="Mark X, where the projector of the leftmost point will stand.", kind="plain")
+            line = views.reference_line(start, -LEFT, last - first + RIGHT)
+            for letter, p in places.items():
+                beyond, foot = float(p[0]) - first, start
+                if beyond > self.same:
+                    says = f"Measure along the reference line to the projector of {letter}."
+                    foot = d.lay_off(line, start, beyond, "", says, kind="plain")
+                says = f"Draw the projector of {letter} upright."
+                projector = projectors[letter] = d.upright_from(foot, says, role=Role.PROJECTOR)
+                for view, words, why in (
+                    (views.front, "front", f"{mm(float(p[2]))} above the horizontal plane"),
+                    (views.top, "top", f"{mm(float(p[1]))} in front of the vertical plane"),
+                ):
+                    self._view_of(d, view, letter, foot, projector, words, why)
+        for letter in places:
+            d.in_space(letter, views.solid(views.spot(letter, views.front).at, views.spot(letter, views.top).at))
+        return SetOut(views, projectors)
+
+    def _view_of(self, d: Draft, view: View, letter: str, foot: Spot, projector: LineMark, words: str, why: str) -> None:
+        off = float(view.at(self.place(letter))[1])
+        if abs(off) <= self.same:
+            with d.as_one("Pencil", f"The {words} view of {letter} falls on the reference line."):
+                d.also(view.key(letter), foot)
+        else:
+            d.lay_off(projector, foot, off, view.key(letter), f"Lay off the {words} view of {letter}.", why)
+
+    def point_truths(self, found: Found) -> Iterator[Truth]:
+        for letter in self.letters:
+            yield Truth(f"Both views of {letter} fix its given place", found[letter] - self.place(letter))
+
+
+def away(views: Views, view: View) -> Array:
+    """The sheet direction from the reference line through the front or top view and beyond it."""
+    return view.v if views.front.origin[1] == 0 else -view.v
+
+
+def side_away(views: Views, view: View, u: Array) -> int:
+    """On which side of a line along ``u`` in a view there is free paper: away from the other view, or to the right."""
+    lean = float(dot(left_of(u), away(views, view)))
+    if abs(lean) < SAME:
+        lean = float(left_of(u)[0])
+    return 1 if lean > 0 else -1
+
+
+def fold_along(
+    d: Draft, views: Views, view: View, line: LineMark, spots: Sequence[Spot], offs: Sequence[float], says: str
+) -> View:
+    """An auxiliary view along ``line``, clear of ``spots`` of the parent, though what is carried over reach back by ``offs``."""
+    u = line.u if line.u.ndim == 1 else line.u[0]
+    side = side_away(views, view, u)
+    out = side * left_of(u)
+    base = line.p if line.p.ndim == 1 else line.p[0]
+    gap = max(float(dot(spot.here - base, out)) for spot in spots) + CLEAR + max(0.0, -min(offs))
+    start = spots[0]
+    square = d.square_to(line, start, f"Square to it draw a line from {start.name}, for the place of the fold line.")
+    through = d.on(square, side * (gap - float(dot(start.here - base, out))))
+    return views.fold_off(view, through, line, says, side=side)
+
+
+def is_point(one: Spot, other: Spot, same: float) -> bool:
+    return float(distance(one.here, other.here)) <= same
