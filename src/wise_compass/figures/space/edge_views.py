@@ -55,10 +55,18 @@ class GivenPlane(GivenPoints):
         return max(heights) - min(heights) <= self.same
 
 
+def through(d: Draft, ends: Sequence[Spot], says: str) -> LineMark:
+    """The straight line through a view's two ends."""
+    return d.rule(ends[0], ends[1], says)
+
+
 def same_share(d: Draft, one: Sequence[Spot], other: Sequence[Spot], at: Spot, name: str, says: str) -> Spot:
     """The place on one view of a line that divides it as ``at`` divides another view: by parallels (intercept theorem)."""
     a, b = one
     c, e = other
+    if float(distance(c.here, e.here)) <= 1e-9 * max(1.0, float(np.abs(c.here).max())):
+        with d.as_one("Pencil", f"The line is a point in this view: {name} falls on {c.name}."):
+            return d.also(name, c)
     whole, part = d.opening(a, b), d.opening(a, at)
     way = 1.0 if float(dot(b.here - a.here, at.here - a.here)) >= 0 else -1.0
     lean = float(np.rad2deg(np.arctan2(*(e.here - c.here)[::-1]))) + 35.0
@@ -164,7 +172,7 @@ def carried_back(d: Draft, view: View, spot: Spot, line: Sequence[Spot], shown: 
 
 
 def by_distance(d: Draft, views: Views, view: View, spot: Spot, known: Spot, key: str, same: float) -> Spot:
-    """The front view of a spot known in the top view and in a view folded off that; or its top view, where that is the front.
+    """A spot in the view before ``view``'s parent, where it is known in both of these.
 
     On its projector, as far from the datum there as it stands beyond the fold line in ``view``.
     """
@@ -172,12 +180,18 @@ def by_distance(d: Draft, views: Views, view: View, spot: Spot, known: Spot, key
     assert parent is not None and view.fold is not None
     datum = parent.datum or parent.fold
     assert datum is not None
-    carried = d.upright_from(known, f"Carry {known.name} to the {parent.before.id} view.", role=Role.PROJECTOR)
+    if parent in views.auxiliary:
+        assert parent.fold is not None
+        facing = -parent.v
+        carried = d.square_to(parent.fold, known, f"Carry {known.name} back square across the fold line.", role=Role.PROJECTOR)
+    else:
+        facing = parent.before.v
+        carried = d.upright_from(known, f"Carry {known.name} to the {parent.before.id} view.", role=Role.PROJECTOR)
     base = d.meet(carried, datum)
     foot = d.meet(d.square_to(view.fold, spot, f"Square to the fold line from {spot.name}.", role=Role.PROJECTOR), view.fold)
     off = float(dot(spot.here - foot.here, view.v)) + view.room
     if abs(off) <= same:
         return d.also(key, base)
     says = f"Take the distance of {spot.name} from its fold line; lay it off from the fold line in the {parent.before.id} view."
-    way = float(np.sign(off)) * float(np.sign(dot(nominal(carried.u, 1), parent.before.v)))
+    way = float(np.sign(off)) * float(np.sign(dot(nominal(carried.u, 1), facing)))
     return d.lay_off(carried, base, d.opening(foot, spot), key, says, way=way)

@@ -16,7 +16,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import bare, most_mm
-from wise_compass.figures.space.edge_views import SLANTED, GivenPlane, by_distance, carried_back, edge_view, same_share
+from wise_compass.figures.space.edge_views import SLANTED, GivenPlane, by_distance, carried_back, edge_view, same_share, through
 from wise_compass.figures.space.given_points import is_point
 from wise_compass.geometry.planes import cross3, distance_to_plane, meet_line_plane
 from wise_compass.geometry.vectors import Array, Number, cross, dot, length, unit
@@ -131,13 +131,13 @@ def by_cutting_plane(g: LineMeetsPlane, d: Draft) -> None:
         cut = []
         for k, edge in enumerate(edges, 1):
             ends, ends_there = ([views.spot(letter, one) for letter in edge] for one in (view, other))
-            at = d.meet(line, d.rule(*ends, f"Draw the edge {edge}: it is cut at {k}."), f"S{k}.{view.id}")
+            at = d.meet(line, through(d, ends, f"Draw the edge {edge}: it is cut at {k}."), f"S{k}.{view.id}")
             if abs(float(ends_there[0].here[0] - ends_there[1].here[0])) < 1.0:
                 says = f"The edge stands on one projector: divide its {other.id} view as the {view.id} view is divided."
                 cut.append(same_share(d, ends, ends_there, at, f"S{k}.{other.id}", says))
                 continue
             carried = d.upright_from(at, f"Carry the cut to the {other.id} view of {edge}.", role=Role.PROJECTOR)
-            cut.append(d.meet(carried, d.rule(*ends_there, f"Draw {edge} there."), f"S{k}.{other.id}"))
+            cut.append(d.meet(carried, through(d, ends_there, f"Draw {edge} there."), f"S{k}.{other.id}"))
     with d.phase("The meet"):
         trace = d.rule(cut[0], cut[1], "Join both cuts: the line in which the cutting plane cuts the given plane.")
         at = d.meet(trace, d.rule(there[0], there[1], f"It meets the {other.id} view of AB at M."), f"M.{other.id}")

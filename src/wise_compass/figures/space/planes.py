@@ -19,6 +19,7 @@ from wise_compass.geometry.planes import distance_to_plane, foot_on_plane, plane
 from wise_compass.geometry.vectors import Number, angle_between, distance, dot, length
 
 LETTERS = ("A", "B", "C")
+SIDES_OF = (("A", "B"), ("B", "C"), ("C", "A"))
 
 
 class TrueShape(GivenPlane, Triangle, id="true-shape", family="space", title="True shape of a triangle in space"):
@@ -32,7 +33,7 @@ class TrueShape(GivenPlane, Triangle, id="true-shape", family="space", title="Tr
     C = SpacePoint((81, 46, 20), "the corner C: along, in front of and above the planes")
 
     def refuse(self) -> None:
-        for one, other in ("AB", "BC", "AC"):
+        for one, other in (("A", "B"), ("B", "C"), ("A", "C")):
             self.refuse_same(one, other)
         self.refuse_needle()
 
@@ -49,7 +50,7 @@ class TrueShape(GivenPlane, Triangle, id="true-shape", family="space", title="Tr
 
     def workings(self) -> dict[str, str]:
         out = {}
-        for name, (one, other) in zip(VALUES, ("AB", "BC", "CA")):
+        for name, (one, other) in zip(VALUES, SIDES_OF):
             x, y, z = (bare(abs(float(part))) for part in self.place(other) - self.place(one))
             out[name] = f"√({x}² + {y}² + {z}²)"
         return out
@@ -73,7 +74,7 @@ class TrueShape(GivenPlane, Triangle, id="true-shape", family="space", title="Tr
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from self.point_truths(found)
         corners = dict(zip(LETTERS, (found[name] for name in self._shown(found))))
-        for one, other in ("AB", "BC", "CA"):
+        for one, other in SIDES_OF:
             true = float(length(self.place(other) - self.place(one)))
             yield Truth(f"{one}{other} is as long as in space", distance(corners[one], corners[other]) - true)
 
@@ -113,7 +114,7 @@ def shape_by_sides(g: TrueShape, d: Draft) -> None:
     front = {letter: views.spot(letter, views.front) for letter in LETTERS}
     top = {letter: views.spot(letter, views.top) for letter in LETTERS}
     right = max(spot.here[0] for spot in front.values())
-    wide = max(float(distance(top[one].here, top[other].here)) for one, other in ("AB", "BC", "CA"))
+    wide = max(float(distance(top[one].here, top[other].here)) for one, other in SIDES_OF)
     with d.phase("True lengths"):
         fold = views.top.fold
         assert fold is not None
@@ -124,7 +125,7 @@ def shape_by_sides(g: TrueShape, d: Draft) -> None:
             for letter in LETTERS:
                 marks[letter] = d.meet(d.level_from(front[letter], role=Role.PROJECTOR), axis, f"{letter}2")
         true = {}
-        for one, other in ("AB", "BC", "CA"):
+        for one, other in SIDES_OF:
             low, high = sorted((one, other), key=lambda letter: float(g.place(letter)[2]))
             start = marks[low]
             if float(distance(top[one].here, top[other].here)) > g.same:
@@ -139,9 +140,9 @@ def shape_by_sides(g: TrueShape, d: Draft) -> None:
         base = d.level_from(place, says)
         a0 = d.also("A0", place)
         b0 = d.lay_off(base, a0, d.opening(*true["AB"]), "B0", "Lay off the true length of AB.")
-        one = d.compass(a0, d.opening(*true["CA"]), "About A0 swing the true length of CA.", whole=False)
-        two = d.compass(b0, d.opening(*true["BC"]), "About B0 swing that of BC: they cross at C0.", whole=False)
-        c0 = d.meet(one, two, "C0", where="above")
+        near = d.compass(a0, d.opening(*true["CA"]), "About A0 swing the true length of CA.", whole=False)
+        far = d.compass(b0, d.opening(*true["BC"]), "About B0 swing that of BC: they cross at C0.", whole=False)
+        c0 = d.meet(near, far, "C0", where="above")
     with d.phase("Line in"):
         _views_in(d, views)
         d.line_in([a0, b0, c0], closed=True, says="Line in the true shape.")

@@ -15,7 +15,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import bare, most_mm
-from wise_compass.figures.space.edge_views import by_distance, carried_back, nearly_along, same_share
+from wise_compass.figures.space.edge_views import SLANTED, by_distance, carried_back, nearly_along, same_share, through
 from wise_compass.figures.space.given_points import CLEAR, GivenPoints, away, fold_along, is_point
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, Number, dot, length, point, unit
@@ -91,7 +91,7 @@ def _true_view(g: SkewLines, d: Draft, views: Views) -> View:
         return views.top
     if float(y) <= g.same:
         return views.front
-    line = d.rule(*_ends(views, views.top, "AB"), "Draw the top view of AB.")
+    line = through(d, _ends(views, views.top, "AB"), "Draw the top view of AB.")
     spots = [views.spot(letter, views.top) for letter in "ABCD"]
     heights = [float(g.place(letter)[2]) for letter in "ABCD"]
     says = "Draw a fold line along the top view of AB: the next view shows AB truly."
@@ -104,7 +104,7 @@ def _true_view(g: SkewLines, d: Draft, views: Views) -> View:
 def _point_view(g: SkewLines, d: Draft, views: Views, true: View) -> View:
     """The view that looks along AB: it is a point there."""
     before = true.before
-    if is_point(*_ends(views, before, "AB"), g.same):
+    if is_point(views.spot("A", before), views.spot("B", before), g.same):
         return before
     a, b = _ends(views, true, "AB")
     line = d.rule(a, b, "Draw AB, truly long here.")
@@ -137,6 +137,12 @@ def _into_true(g: SkewLines, d: Draft, views: Views, true: View, end_on: View) -
     return d.meet(carried, d.rule(line[0], line[1], "Draw CD there."), true.key("N"))
 
 
+def _short(g: SkewLines, shown: list[Spot]) -> bool:
+    """Whether CD is seen so nearly end-on that nothing can be read off along it."""
+    true = float(length(g.place("D") - g.place("C")))
+    return float(length(shown[1].here - shown[0].here)) < SLANTED * true
+
+
 @method(
     SkewLines,
     "auxiliary-point-view",
@@ -150,7 +156,7 @@ def by_point_view(g: SkewLines, d: Draft) -> None:
     with d.phase("AB as a point"):
         end_on = _point_view(g, d, views, true)
         a = views.spot("A", end_on)
-        line = d.rule(*_ends(views, end_on, "CD"), "Draw CD.")
+        line = through(d, _ends(views, end_on, "CD"), "Draw CD.")
         square = d.square_to(
             line, a, "From AB, a point here, draw square to CD: the shortest distance, truly long. It ends at N."
         )
@@ -168,9 +174,11 @@ def by_point_view(g: SkewLines, d: Draft) -> None:
         )
         if true in views.auxiliary:
             for name, spot, ends in (("N", n, "CD"), ("M", m, "AB")):
-                back = carried_back(
-                    d, true, spot, _ends(views, views.top, ends), _ends(views, true, ends), f"{name}.top", g.same
-                )
+                there, shown = _ends(views, views.top, ends), _ends(views, true, ends)
+                if name == "N" and (_short(g, shown) or nearly_along(there, true.v, g.same)):
+                    back = by_distance(d, views, end_on, views.spot("N", end_on), spot, "N.top", g.same)
+                else:
+                    back = carried_back(d, true, spot, there, shown, f"{name}.top", g.same)
                 by_distance(d, views, true, spot, back, f"{name}.front", g.same)
         elif end_on in views.auxiliary:
             for name, known in (("N", n), ("M", m)):
