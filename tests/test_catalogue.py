@@ -248,7 +248,7 @@ class Edges(Checked):
 
 class KnownAnswers(unittest.TestCase):
     PENDING = """
-        built-up cone cylinder elbow frustum hyperboloid isometric-scale 
+        built-up cone cylinder elbow frustum hyperboloid isometric-scale
         meeting-cylinders oblique-cone perspective-block pictorial-block pictorial-circle pictorial-prism
         pictorial-round prism pyramid rect-to-rect rect-to-round round-to-round
         saddle sphere-gores sphere-zones tilted-solid two-laminae

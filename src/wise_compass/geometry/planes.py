@@ -93,6 +93,7 @@ def meet_planes(one: Plane, two: Plane) -> tuple[Array, Array]:
     way = way / np.where(size <= FLAT, np.nan, size)[..., None]
     c = np.asarray(dot(one.normal, two.normal))
     under = 1.0 - c * c
+    under = np.where(under <= FLAT * FLAT, np.nan, under)
     a = (np.asarray(one.offset) - c * np.asarray(two.offset)) / under
     b = (np.asarray(two.offset) - c * np.asarray(one.offset)) / under
     return a[..., None] * one.normal + b[..., None] * two.normal, way

@@ -102,14 +102,13 @@ class Lamina(Figure, id="lamina", family="space", title="Lamina resting on an ed
             yield Angular(found["A2.front"], 0.0, self.angle_h, "angle_h", self.angle_h)
 
 
-def _true_shape(g: Lamina, d: Draft, wall_y: float) -> list[Spot]:
+def _true_shape(g: Lamina, d: Draft, start: Spot, wall_y: float) -> list[Spot]:
     """Stage one in the top view: the lamina flat, its edge square to the reference line."""
     radius = g.side / (2 * float(sind(180.0 / g.sides)))
     names = [f"{letter}1.top" for letter in letters(g.sides)]
-    a = d.plot(
-        names[0], 0.0, wall_y - (g.flat[:, 1].max() + 8.0), "Clear of the reference line mark A of the flat lamina.", "found"
-    )
-    edge = d.upright_from(a, "Draw the resting edge square to the reference line.")
+    edge = d.upright_from(start, "Draw the line of the resting edge upright through X, square to the reference line.")
+    clear = wall_y - (float(g.flat[:, 1].max()) + 8.0)
+    a = d.lay_off(edge, start, clear, names[0], "Clear of the reference line mark A on it.", "any handy distance")
     b = d.lay_off(edge, a, g.side, names[1], f"Lay off the side, {mm(g.side)}: B.")
     with d.as_one("Compass", "About both ends swing the radius of the circle through the corners: they cross at its centre."):
         arcs = [d.compass(end, radius, whole=False) for end in (a, b)]
@@ -144,7 +143,7 @@ def lamina_by_stages(g: Lamina, d: Draft) -> None:
         start = d.start_at("X", says="Mark X on the reference line, under the resting edge.", kind="plain")
         line = views.reference_line(start, -GAP, wide + lean + 2 * reach + 4 * GAP)
         ground = views.top.datum or line
-        first_top = _true_shape(g, d, float(views.top.origin[1]))
+        first_top = _true_shape(g, d, start, float(views.top.origin[1]))
         first_front = _onto(
             d, first_top, ground, "{}1.front", "Carry the corners onto the ground: seen from the front it is a line."
         )
