@@ -137,13 +137,15 @@ def lamina_by_stages(g: Lamina, d: Draft) -> None:
     names, flat = letters(g.sides), g.flat
     wide, deep = float(flat[:, 0].max()), float(np.ptp(flat[:, 1]))
     lean = wide * float(cosd(g.angle_h))
-    reach = float(np.abs(g.corners[:, :2]).max()) + 8.0
     views = Views.about_line(d, wide * float(sind(g.angle_h)), max(deep, float(np.ptp(g.corners[:, 1]))) + 24.0, 12.0)
     with d.phase("Flat"):
         start = d.start_at("X", says="Mark X on the reference line, under the resting edge.", kind="plain")
-        line = views.reference_line(start, -GAP, wide + lean + 2 * reach + 4 * GAP)
+        along = g.corners[:, 0]
+        place = 4 * GAP + wide + lean - float(along.min())
+        line = views.reference_line(start, -GAP, place + float(along.max()) + 10.0)
         ground = views.top.datum or line
         first_top = _true_shape(g, d, start, float(views.top.origin[1]))
+        d.line_in(first_top, closed=True, role=Role.CONSTRUCTION, says="Join them: the lamina, flat and true.")
         first_front = _onto(
             d, first_top, ground, "{}1.front", "Carry the corners onto the ground: seen from the front it is a line."
         )
@@ -165,11 +167,11 @@ def lamina_by_stages(g: Lamina, d: Draft) -> None:
                 d.meet(d.upright_from(front, role=Role.PROJECTOR), d.level_from(top, role=Role.PROJECTOR), f"{name}2.top")
                 for name, front, top in zip(names, second_front, first_top)
             ]
+        d.line_in(second_top, closed=True, role=Role.CONSTRUCTION, says="Join them: the leaning lamina from above.")
         edge = d.rule(second_top[0], second_top[1], "Draw the resting edge there.")
         with d.as_one("Set square", "Square the corners across onto it."):
             feet = [d.meet(d.level_from(top, role=Role.PROJECTOR), edge) for top in second_top]
     with d.phase("Turned"):
-        place = 4 * GAP + wide + lean + reach - min(float(x) for x in g.corners[:, 0]) - reach
         across = d.on(line, place, kind="plain")
         down = d.upright_from(across, "Clear of both draw a projector for A.", role=Role.PROJECTOR)
         level = d.level_from(second_top[0], "Carry A across to it.")
@@ -180,9 +182,9 @@ def lamina_by_stages(g: Lamina, d: Draft) -> None:
         third_top = [a]
         with d.as_one("Dividers", "Along it and square to it lay off what the leaning lamina's top view measures."):
             for name, base, top in list(zip(names, feet, second_top))[1:]:
-                along, off = float(distance(feet[0].here, base.here)), float(distance(base.here, top.here))
+                run_along, off = float(distance(feet[0].here, base.here)), float(distance(base.here, top.here))
                 way = 1.0 if float(base.here[1] - feet[0].here[1]) >= 0 else -1.0
-                at = a if along <= FLAT * g.side else d.lay_off(turned, a, d.opening(feet[0], base), "", kind="plain", way=way)
+                at = a if run_along <= FLAT * g.side else d.lay_off(turned, a, d.opening(feet[0], base), "", kind="plain", way=way)
                 if off <= FLAT * g.side:
                     third_top.append(d.also(f"{name}.top", at))
                 else:

@@ -166,6 +166,7 @@ def _swing(g: LineFromViews, d: Draft, views: Views, view: View, n: int) -> None
         far_a,
         end,
         f"Join A to it: the true length, at its true angle to the {'horizontal' if words == 'top' else 'vertical'} plane.",
+        role=Role.OUTLINE,
     )
 
 
@@ -216,7 +217,12 @@ def by_trapezoid(g: LineFromViews, d: Draft) -> None:
         with d.phase(f"The angle to the {plane} plane"):
             base = d.rule(a, b, f"Join the {view.id} views.")
             ends = [_upright(g, d, out, view, letter, base) for letter in "AB"]
-            d.rule(ends[0], ends[1], "Join both corners: the true length, leaning to the view by the true angle.")
+            d.rule(
+                ends[0],
+                ends[1],
+                "Join both corners: the true length, leaning to the view by the true angle.",
+                role=Role.OUTLINE,
+            )
     _line_in(g, d, views)
 
 
@@ -237,5 +243,5 @@ def by_auxiliary_view(g: LineFromViews, d: Draft) -> None:
             offs = [float(g.place(letter)[k]) for letter in "AB"]
             beside = fold_along(d, views, view, base, [a, b], offs, f"Draw a fold line along the {view.id} view.")
             ends = [views.transfer(letter, beside) for letter in "AB"]
-            d.rule(ends[0], ends[1], "Join them: the true length, at its true angle to the fold line.")
+            d.rule(ends[0], ends[1], "Join them: the true length, at its true angle to the fold line.", role=Role.OUTLINE)
     _line_in(g, d, views)

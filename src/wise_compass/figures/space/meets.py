@@ -22,6 +22,8 @@ from wise_compass.geometry.planes import cross3, distance_to_plane, meet_line_pl
 from wise_compass.geometry.vectors import Array, Number, cross, dot, length, unit
 
 EDGES = ("CD", "DE", "EC")
+WELL_APART = 1.0
+"""mm between two cuts that a line can be drawn through."""
 PARALLEL = 1e-9
 """The sine of the angle between line and plane under which they are parallel."""
 
@@ -86,23 +88,23 @@ class LineMeetsPlane(GivenPlane, id="line-meets-plane", family="space", title="L
         yield Truth("Both views of M stand on one projector", found["M.front"][..., 0] - found["M.top"][..., 0])
 
     def cuts(self, view: str) -> tuple[str, str] | None:
-        """The two edges that a cutting plane through AB, upright to ``view``, cuts furthest apart; None where it cuts none so."""
+        """The two edges that a cutting plane through AB, square to ``view``, cuts well apart and least beyond their ends; or None."""
         k = [0, 1] if view == "top" else [0, 2]
         a, u = self.place("A"), self.way
         flat = u[k]
         if float(length(flat)) < SLANTED or abs(float(flat[0])) < SLANTED:
             return None
-        found = {}
+        found, beyond = {}, {}
         for edge in EDGES:
             p, q = (self.place(letter) for letter in edge)
             way = (q - p)[k]
             size = float(length(way))
             sine = float(cross(flat, way)) / (float(length(flat)) * size) if size > self.same else 0.0
             if abs(sine) > SLANTED:
-                found[edge] = p + (q - p) * float(cross(a[k] - p[k], flat) / cross(way, flat))
-        pairs = [(float(length(found[one] - found[two])), (one, two)) for one, two in combinations(found, 2)]
-        far, pair = max(pairs, default=(0.0, None))
-        return pair if far > 1.0 else None
+                t = float(cross(a[k] - p[k], flat) / cross(way, flat))
+                found[edge], beyond[edge] = p + (q - p) * t, size * max(0.0, -t, t - 1.0)
+        apart = [pair for pair in combinations(found, 2) if float(length(found[pair[0]] - found[pair[1]])) > WELL_APART]
+        return min(apart, key=lambda pair: (max(beyond[pair[0]], beyond[pair[1]]), pair), default=None)
 
 
 def _fits(g: LineMeetsPlane) -> str | None:

@@ -225,6 +225,8 @@ def distance_by_edge(g: PointToPlane, d: Draft) -> None:
             p = views.spot("P", view)
             square = d.square_to(edge, p, "From P draw square to the edge: the distance, seen truly.")
             foot = d.meet(square, edge, view.key("F"))
+            if float(distance(p.here, foot.here)) > g.same:
+                d.line_in([p, foot], says="Line in the distance, truly long.")
         with d.phase("The foot in both views"):
             assert view.fold is not None
             back = d.square_to(view.fold, foot, "Carry the foot back square across the fold line.", role=Role.PROJECTOR)

@@ -160,7 +160,9 @@ def by_point_view(g: SkewLines, d: Draft) -> None:
         square = d.square_to(
             line, a, "From AB, a point here, draw square to CD: the shortest distance, truly long. It ends at N."
         )
-        d.meet(square, line, end_on.key("N"))
+        n = d.meet(square, line, end_on.key("N"))
+        if not is_point(a, n, g.same):
+            d.line_in([a, n], says="Line in the shortest distance, truly long.")
         if end_on in views.auxiliary:
             d.also(end_on.key("M"), a)
     with d.phase("Back to the views"):
