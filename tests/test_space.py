@@ -12,6 +12,7 @@ from scipy.optimize import minimize
 
 from tests.test_catalogue import Checked
 from wise_compass.drafting.figure import Figure, catalogue, figure_named, make
+from wise_compass.drafting.marks import Role
 from wise_compass.drafting.places import SpacePoint
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
@@ -172,6 +173,34 @@ class AgainstVectors(unittest.TestCase):
     def test_quadrants(self) -> None:
         for p, quadrant in (((1, 2, 3), 1), ((1, -2, 3), 2), ((1, -2, -3), 3), ((1, 2, -3), 4), ((1, 0, 3), 0), ((1, 2, 0), 0)):
             self.assertEqual(by_name(run(figure_named("point-in-space")(P=p)))["quadrant"], quadrant)
+
+
+class Words(unittest.TestCase):
+    def test_behind_and_below_are_said_as_such(self) -> None:
+        made = run(figure_named("line-from-views")(A=(-22.4, 17.9, -31.6), B=(36.8, -43.5, 27.2)))
+        whys = [step.why for step in made.steps]
+        for part in ("below the horizontal plane", "in front of the vertical plane", "behind the vertical plane"):
+            self.assertTrue(any(part in why for why in whys), part)
+        self.assertFalse(any("−" in why for why in whys))
+
+    def test_what_is_read_off_the_drawing_is_lined_in(self) -> None:
+        """The true length, the shortest distance and the true shape are outlines, each as long as it is in space."""
+        for id, method, wanted in (
+            ("line-from-views", "rotation", "length"),
+            ("line-from-views", "trapezoid", "length"),
+            ("line-from-views", "auxiliary-view", "length"),
+            ("skew-lines", "auxiliary-point-view", "distance"),
+            ("point-to-plane", "edge-view", "distance"),
+            ("true-shape", "two-auxiliary-views", "ab"),
+        ):
+            made = run(figure_named(id)(), method)
+            drawn = []
+            for mark in made.marks:
+                if mark.role is Role.OUTLINE:
+                    for line in mark.polylines():
+                        drawn += [float(np.hypot(*part)) for part in np.diff(np.asarray(line), axis=0)]
+            value = by_name(made)[wanted]
+            self.assertLess(min(abs(one - value) for one in drawn), 1e-6, f"{id} {method}")
 
 
 class Refusals(unittest.TestCase):

@@ -85,8 +85,8 @@ class GivenPoints(Figure):
                 says = f"Draw the projector of {letter} upright."
                 projector = projectors[letter] = d.upright_from(foot, says, role=Role.PROJECTOR)
                 for view, words, why in (
-                    (views.front, "front", f"{mm(float(p[2]))} above the horizontal plane"),
-                    (views.top, "top", f"{mm(float(p[1]))} in front of the vertical plane"),
+                    (views.front, "front", _side(float(p[2]), "above", "below", "horizontal")),
+                    (views.top, "top", _side(float(p[1]), "in front of", "behind", "vertical")),
                 ):
                     self._view_of(d, view, letter, foot, projector, words, why)
         for letter in places:
@@ -104,6 +104,11 @@ class GivenPoints(Figure):
     def point_truths(self, found: Found) -> Iterator[Truth]:
         for letter in self.letters:
             yield Truth(f"Both views of {letter} fix its given place", found[letter] - self.place(letter))
+
+
+def _side(off: float, one: str, other: str, plane: str) -> str:
+    """On which side of a plane of projection a point lies, and how far."""
+    return f"{mm(abs(off))} {one if off >= 0 else other} the {plane} plane"
 
 
 def away(views: Views, view: View) -> Array:

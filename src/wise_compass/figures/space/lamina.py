@@ -184,7 +184,11 @@ def lamina_by_stages(g: Lamina, d: Draft) -> None:
             for name, base, top in list(zip(names, feet, second_top))[1:]:
                 run_along, off = float(distance(feet[0].here, base.here)), float(distance(base.here, top.here))
                 way = 1.0 if float(base.here[1] - feet[0].here[1]) >= 0 else -1.0
-                at = a if run_along <= FLAT * g.side else d.lay_off(turned, a, d.opening(feet[0], base), "", kind="plain", way=way)
+                at = (
+                    a
+                    if run_along <= FLAT * g.side
+                    else d.lay_off(turned, a, d.opening(feet[0], base), "", kind="plain", way=way)
+                )
                 if off <= FLAT * g.side:
                     third_top.append(d.also(f"{name}.top", at))
                 else:

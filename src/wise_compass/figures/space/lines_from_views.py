@@ -22,7 +22,7 @@ LEVEL = point(1.0, 0.0)
 
 
 class PointInSpace(GivenPoints, id="point-in-space", family="space", title="Point in space"):
-    brief = "The point {P} in its views, and its distance from the reference line, with {method}."
+    brief = "The point P {P} in its views, and its distance from the reference line, with {method}."
     summary = "A point by its two views: in front or behind, above or below, and how far it is from the reference line."
     value_names = ("to_reference_line", "quadrant")
 
@@ -80,7 +80,7 @@ def point_projectors(g: PointInSpace, d: Draft) -> None:
 
 
 class LineFromViews(GivenPoints, id="line-from-views", family="space", title="True length of a line from its views"):
-    brief = "The true length and inclinations of the line from {A} to {B}, found with {method}."
+    brief = "The true length and inclinations of the line from A {A} to B {B}, found with {method}."
     summary = "The true length of a brace, rafter or pipe from its two views, and how it leans to both planes."
     value_names = ("length", "angle_h", "angle_v", "traces")
     ways = ("rotation", "trapezoid", "auxiliary-view")

@@ -23,7 +23,7 @@ SIDES_OF = (("A", "B"), ("B", "C"), ("C", "A"))
 
 
 class TrueShape(GivenPlane, Triangle, id="true-shape", family="space", title="True shape of a triangle in space"):
-    brief = "The true shape of the triangle {A}, {B}, {C} from its views, found with {method}."
+    brief = "The true shape of the triangle A {A}, B {B}, C {C} from its views, found with {method}."
     summary = "The true shape of a sloping pane, gusset or roof corner, for the saw and the shears."
     value_names = VALUES
     ways = ("two-auxiliary-views", "side-true-lengths")
@@ -156,7 +156,7 @@ def plane_angles(g: GivenPlane) -> tuple[float, float]:
 
 
 class PointToPlane(GivenPlane, id="point-to-plane", family="space", title="Distance of a point from a plane"):
-    brief = "The distance of {P} from the plane through {A}, {B} and {C}, found with {method}."
+    brief = "The distance of P {P} from the plane through A {A}, B {B} and C {C}, found with {method}."
     summary = "How far a point stands off a sloping plane, and the foot of the square line in both views."
     value_names = ("distance", "plane_angle_h", "plane_angle_v", "foot")
 
