@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from typing import NamedTuple
 
 import numpy as np
 
@@ -88,7 +89,19 @@ class PlaneByTraces(Figure, id="plane-by-traces", family="space", title="Plane b
             yield Angular(found["X"], -self.trace_h, self.trace_h, "trace_h", self.trace_h)
 
 
-def _traces(g: PlaneByTraces, d: Draft) -> tuple[Views, LineMark, LineMark, LineMark, LineMark, Spot, Spot]:
+class Traced(NamedTuple):
+    """Both views' base lines, both traces, and their ends H and V."""
+
+    views: Views
+    ground: LineMark
+    wall: LineMark
+    trace_h: LineMark
+    trace_v: LineMark
+    h: Spot
+    v: Spot
+
+
+def _traces(g: PlaneByTraces, d: Draft) -> Traced:
     """The views' base lines, both traces from X, and their ends H and V, REACH along them."""
     views = Views.about_line(d, REACH, REACH, 12.0)
     with d.phase("The traces"):
@@ -104,15 +117,28 @@ def _traces(g: PlaneByTraces, d: Draft) -> tuple[Views, LineMark, LineMark, Line
         h = d.lay_off(trace_h, top_x, REACH, "H.top", "Mark H on it, a handy length from X.")
         trace_v = d.ray(front_x, g.trace_v, "Draw the vertical trace.", role=Role.OUTLINE)
         v = d.lay_off(trace_v, front_x, REACH, "V.front", "Mark V on it, as far from X.")
-    return views, ground, wall, trace_h, trace_v, h, v
+    return Traced(views, ground, wall, trace_h, trace_v, h, v)
+
+
+def _leaning(g: PlaneByTraces, out: Traced) -> Iterator[tuple[str, LineMark, Spot, LineMark, LineMark, int]]:
+    """For each plane whose angle is to be found: its name and trace, the other trace's end, the base line that this stands over,
+    the other base line, and a number. A plane through the reference line, flat on the other or square to it shows its angle plainly.
+    """
+    for words, trace, tip, own, other, n, slope, rises in (
+        ("horizontal", out.trace_h, out.v, out.ground, out.wall, 1, g.trace_h, g.trace_v),
+        ("vertical", out.trace_v, out.h, out.wall, out.ground, 2, g.trace_v, g.trace_h),
+    ):
+        if slope > FLAT and FLAT < rises < 90 - FLAT:
+            yield words, trace, tip, own, other, n
 
 
 def _foot(d: Draft, spot: Spot, line: LineMark, name: str, says: str) -> Spot:
     return d.meet(d.upright_from(spot, says, role=Role.PROJECTOR), line, name)
 
 
-def _between(g: PlaneByTraces, d: Draft, views: Views, ground: LineMark, wall: LineMark, h: Spot, v: Spot) -> None:
+def _between(g: PlaneByTraces, d: Draft, out: Traced) -> None:
     """The triangle X, H, V laid into the sheet: two sides are true already, the third is found by its rise."""
+    views, ground, wall, h, v = out.views, out.ground, out.wall, out.h, out.v
     with d.phase("The angle between the traces"):
         rise_foot = _foot(d, v, ground, "Q.front", "Drop V to its base line.")
         seen = _foot(d, v, wall, "V.top", "Carry V to the base line of the top view: its top view.")
@@ -139,14 +165,8 @@ def _between(g: PlaneByTraces, d: Draft, views: Views, ground: LineMark, wall: L
     source="Change of planes (Monge): seen along its trace a plane is an edge",
 )
 def traces_by_view(g: PlaneByTraces, d: Draft) -> None:
-    views, ground, wall, trace_h, trace_v, h, v = _traces(g, d)
-    plane = (
-        ("horizontal", trace_h, v, ground, wall, 1, g.trace_h, g.trace_v),
-        ("vertical", trace_v, h, wall, ground, 2, g.trace_v, g.trace_h),
-    )
-    for words, trace, tip, own, other, n, slope, rises in plane:
-        if slope <= FLAT or rises <= FLAT or 90 - rises <= FLAT:
-            continue  # it contains the reference line, or lies in the plane, or stands upright: its angle is plain
+    out = _traces(g, d)
+    for words, trace, tip, own, other, n in _leaning(g, out):
         with d.phase(f"The angle to the {words} plane"):
             foot = _foot(d, tip, own, f"Q{n}", f"Drop {tip.name} to its base line.")
             seen = _foot(d, tip, other, f"U{n}", f"Carry {tip.name} to the base line of the other view.")
@@ -156,7 +176,7 @@ def traces_by_view(g: PlaneByTraces, d: Draft) -> None:
             says = f"Take the distance of {tip.name} from its base line; lay it off on it."
             end = d.lay_off(up, seen, d.opening(tip, foot), f"{'V1' if n == 1 else 'H2'}", says)
             d.rule(corner, end, f"Join it to the trace: the plane on edge, at its angle to the {words} plane.")
-    _between(g, d, views, ground, wall, h, v)
+    _between(g, d, out)
 
 
 @method(
@@ -166,14 +186,8 @@ def traces_by_view(g: PlaneByTraces, d: Draft) -> None:
     source="The cone of slope about an upright axis (Monge): its generators keep their angle when turned",
 )
 def traces_by_cone(g: PlaneByTraces, d: Draft) -> None:
-    views, ground, wall, trace_h, trace_v, h, v = _traces(g, d)
-    plane = (
-        ("horizontal", trace_h, v, ground, wall, 1, g.trace_h, g.trace_v),
-        ("vertical", trace_v, h, wall, ground, 2, g.trace_v, g.trace_h),
-    )
-    for words, trace, tip, own, other, n, slope, rises in plane:
-        if slope <= FLAT or rises <= FLAT or 90 - rises <= FLAT:
-            continue
+    out = _traces(g, d)
+    for words, trace, tip, own, other, n in _leaning(g, out):
         with d.phase(f"The angle to the {words} plane"):
             _foot(d, tip, own, f"U{n}", f"Drop {tip.name} to its base line: the axis of the cone.")
             seen = _foot(d, tip, other, f"Q{n}", f"Carry {tip.name} to the base line of the other view.")
@@ -184,4 +198,4 @@ def traces_by_cone(g: PlaneByTraces, d: Draft) -> None:
             at = _foot(d, level, own, f"K{n}", "Carry it to the base line of the first view.")
             end = d.also("V1" if n == 1 else "H2", tip)
             d.rule(at, end, f"Join it to {tip.name}: the slope line turned true, at its angle to the {words} plane.")
-    _between(g, d, views, ground, wall, h, v)
+    _between(g, d, out)
