@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import io
 import json
+import os
 import subprocess
 import sys
 import tempfile
@@ -14,6 +15,8 @@ from typing import Any
 from unittest import mock
 
 from wise_compass.cli import main
+
+ROOT = Path(__file__).parent.parent
 
 
 def call(*arguments: str) -> tuple[int, str, str]:
@@ -92,6 +95,7 @@ class Refusing(unittest.TestCase):
             (["solve", "polygon-on-side", "--method", "pentagon-arcs"], "sides"),
             (["draw", "ellipse", "--out", "x.bmp"], "svg"),
             (["hands", "ellipse", "--hands", "1"], "2"),
+            (["hands", "ellipse", "--seed", "-1"], "from 0"),
             (["draw", "ellipse", "--scale", "1:3", "--out", "x.svg"], "1:2"),
             (["draw", "ellipse", "--scale", "5:1", "--out", "x.svg"], "1:1"),
             (["draw", "ellipse", "--out", "/nowhere/x.svg"], "/nowhere"),
@@ -104,6 +108,28 @@ class Refusing(unittest.TestCase):
             self.assertEqual(out, "")
             self.assertEqual(len(err.strip().splitlines()), 1, err)
             self.assertIn(hint, err, arguments)
+
+
+class Outputs(unittest.TestCase):
+    """What the real process does with output that is full, closed or said to be ASCII."""
+
+    def spoken(self, words: str, **extra: str) -> subprocess.CompletedProcess[bytes]:
+        environment = {**os.environ, "PYTHONPATH": str(ROOT / "src"), **extra}
+        command = f"'{sys.executable}' -m wise_compass solve ellipse {words}"
+        return subprocess.run(["sh", "-c", command], env=environment, capture_output=True, timeout=60)
+
+    def test_a_full_disk_is_told_in_one_line(self) -> None:
+        done = self.spoken("> /dev/full")
+        self.assertEqual((done.returncode, done.stderr.count(b"\n")), (2, 1), done.stderr)
+        self.assertIn(b"no space", done.stderr)
+
+    def test_closed_output_is_no_fault(self) -> None:
+        done = self.spoken(">&-")
+        self.assertEqual((done.returncode, done.stderr), (0, b""))
+
+    def test_ascii_terminals_get_the_same_words(self) -> None:
+        self.assertEqual(self.spoken("", PYTHONIOENCODING="ascii").stdout, self.spoken("").stdout)
+        self.assertIn("°".encode(), self.spoken("", PYTHONIOENCODING="ascii").stdout)
 
 
 class Faults(unittest.TestCase):

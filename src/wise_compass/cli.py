@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import io
 import json
 import os
 import sys
@@ -77,6 +78,8 @@ def _hands(args: argparse.Namespace) -> None:
 
     scale = _scale(args)
     made = _run(args)
+    if args.seed < 0:
+        raise Refused("seed", f"seed is {args.seed}; it is a whole number from 0 up. Raise seed to 0.")
     result = run_hands(made.figure, made.method.id, args.hands, args.seed, made.conventions, scale)
     data = report.hands_record(made, result, args.seed)
     print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else report.hands_text(made, result, _style(args)))
@@ -214,9 +217,20 @@ def _pipe_closed() -> int:
     return 0
 
 
+def _speak_plainly() -> None:
+    """Words go out as UTF-8 whatever the terminal claims, for the JSON is; where output is closed they go nowhere."""
+    for name in ("stdout", "stderr"):
+        stream = getattr(sys, name)
+        if stream is None:
+            setattr(sys, name, open(os.devnull, "w", encoding="utf-8"))  # noqa: SIM115
+        elif isinstance(stream, io.TextIOWrapper) and stream.encoding.lower().replace("-", "") != "utf8":
+            stream.reconfigure(encoding="utf-8", errors="backslashreplace")
+
+
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command line; returns the exit status: 2 for input that cannot be, with one line on standard error."""
     arguments = list(sys.argv[1:] if arguments is None else arguments)
+    _speak_plainly()
     args: argparse.Namespace | None = None
     try:
         if not arguments or (arguments[0] not in COMMANDS and not {"-h", "--help", "--version"} & set(arguments)):
@@ -234,9 +248,16 @@ def main(arguments: Sequence[str] | None = None) -> int:
         named = f"{given}: " if given and given not in says.split() else ""
         print(f"wise-compass: {named}{' '.join(says.split())}", file=sys.stderr)
         return 2
-    except Exception as error:  # a fault of the program's own: nobody is shown a traceback who did not ask for one
+    except OSError as error:
         if isinstance(error, BrokenPipeError):
             return _pipe_closed()
+        print(
+            f"wise-compass: what it has to tell could not be written: {(error.strerror or str(error)).lower()}.",
+            file=sys.stderr,
+        )
+        _pipe_closed()
+        return 2
+    except Exception as error:  # a fault of the program's own: nobody is shown a traceback who did not ask for one
         if os.environ.get("WISE_COMPASS_TRACE"):
             raise
         words = f"a fault of its own ({type(error).__name__}: {error}); run again with WISE_COMPASS_TRACE=1 to see where."

@@ -15,8 +15,9 @@ from wise_compass.outputs.files import write_whole
 
 
 def state_folder() -> Path:
-    """Where unsaved work is kept (XDG state directory)."""
-    root = os.environ.get("XDG_STATE_HOME") or os.path.join(os.path.expanduser("~"), ".local", "state")
+    """Where unsaved work is kept (XDG state directory; one that is told relative is ignored, as the standard has it)."""
+    told = os.environ.get("XDG_STATE_HOME", "")
+    root = told if os.path.isabs(told) else os.path.join(os.path.expanduser("~"), ".local", "state")
     return Path(root) / "wise-compass" / "recovery"
 
 
