@@ -129,6 +129,14 @@ class FoundPoints(unittest.TestCase):
                 solved("ellipse", method, long=80, wide=80)
             self.assertIn("wide", caught.exception.says, method)
 
+    def test_a_place_is_named_by_its_landmark_only_near_it(self) -> None:
+        """Within a twelfth of the curve; round the join of a closed one as well."""
+        ellipse = run(catalogue()["ellipse"]()).courses[0]
+        self.assertEqual(len({ellipse.near(t) for t in (2.0, 358.0, 25.0)} - {""}), 1, "both sides of the right end")
+        self.assertTrue(ellipse.near(2.0))
+        self.assertEqual(ellipse.near(45.0), "", "half-way between two ends of the axes")
+        self.assertNotEqual(ellipse.near(90.0), ellipse.near(0.0))
+
 
 class HandsCurve(unittest.TestCase):
     def test_the_gap_is_the_distance_to_the_true_curve(self) -> None:
