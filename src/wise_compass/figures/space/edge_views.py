@@ -11,14 +11,12 @@ from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import least_mm, mm
-from wise_compass.figures.space.given_points import CLEAR, SAME, GivenPoints, SetOut, away, fold_along, is_point
+from wise_compass.figures.space.given_points import SAME, GivenPoints, SetOut, fold_along, fold_square, is_point
 from wise_compass.geometry.planes import Plane, cross3, plane_through
 from wise_compass.geometry.vectors import Array, cross, distance, dot, length, unit
 
 NARROWEST = 0.1
 """mm by which the third corner of a plane lies off the line through the others, at least."""
-
-
 SLANTED = 0.02
 """The sine under which a projector runs along a line rather than across it: a degree and a little."""
 
@@ -70,7 +68,7 @@ def same_share(d: Draft, one: Sequence[Spot], other: Sequence[Spot], at: Spot, n
     whole, part = d.opening(a, b), d.opening(a, at)
     way = 1.0 if float(dot(b.here - a.here, at.here - a.here)) >= 0 else -1.0
     lean = float(np.rad2deg(np.arctan2(*(e.here - c.here)[::-1]))) + 35.0
-    with d.as_one("Set square", says):
+    with d.as_one("Set square", f"{says} Both lengths go on a slant line, and parallels back."):
         slant = d.ray(c, lean)
         far = d.lay_off(slant, c, whole, "", kind="plain")
         near = d.lay_off(slant, c, part, "", kind="plain", way=way)
@@ -78,8 +76,8 @@ def same_share(d: Draft, one: Sequence[Spot], other: Sequence[Spot], at: Spot, n
         return d.meet(d.parallel_to(d.rule(far, e), near), base, name)
 
 
-def level_line(g: GivenPlane, d: Draft, out: SetOut) -> tuple[LineMark, Spot, Spot]:
-    """A line of the plane that runs level, in the top view, with two spots on it: there it shows its true length.
+def level_line(g: GivenPlane, d: Draft, out: SetOut) -> LineMark:
+    """A line of the plane that runs level, in the top view: there it shows its true length.
 
     It goes through the corner of middle height, and is the edge itself where two corners stand equally high. The plane is not level.
     """
@@ -89,7 +87,7 @@ def level_line(g: GivenPlane, d: Draft, out: SetOut) -> tuple[LineMark, Spot, Sp
         if abs(float(g.place(one)[2] - g.place(other)[2])) <= g.same:
             a, b = views.spot(one, views.top), views.spot(other, views.top)
             words = f"The edge {one}{other} runs level: its top view is a true length. Produce it."
-            return d.rule(a, b, words), a, b
+            return d.rule(a, b, words)
     front = [views.spot(letter, views.front) for letter in (low, mid, high)]
     level = d.level_from(front[1], f"In the front view draw a level line of the plane through {mid}.")
     edge = d.rule(front[0], front[2], f"Draw the edge {low}{high}.")
@@ -101,22 +99,17 @@ def level_line(g: GivenPlane, d: Draft, out: SetOut) -> tuple[LineMark, Spot, Sp
     else:
         carried = d.upright_from(at, "Carry L to the top view of that edge.", role=Role.PROJECTOR)
         found = d.meet(carried, d.rule(top[0], top[2], f"Draw the edge {low}{high} in the top view."), "L.top")
-    return d.rule(top[1], found, f"Join {mid} to L in the top view: the level line, seen truly."), top[1], found
+    return d.rule(top[1], found, f"Join {mid} to L in the top view: the level line, seen truly.")
 
 
 def edge_view(g: GivenPlane, d: Draft, out: SetOut, letters: Sequence[str]) -> tuple[View, LineMark]:
     """The view along a level line of the plane, in which the plane is one line, with ``letters`` carried into it; and that line."""
     views = out.views
-    line, start, _ = level_line(g, d, out)
-    u = line.u if line.u.ndim == 1 else line.u[0]
-    lean = float(dot(u, away(views, views.top)))
-    way = 1.0 if (lean if abs(lean) > SAME else float(u[0])) > 0 else -1.0
-    reach = max(float(dot(views.spot(letter, views.top).here - start.here, way * u)) for letter in letters)
-    under = max(0.0, *(-float(g.place(letter)[2]) for letter in letters))
-    base = line.p if line.p.ndim == 1 else line.p[0]
-    through = d.on(line, way * (reach + CLEAR + under) + float(dot(start.here - base, u)))
+    line = level_line(g, d, out)
+    spots = [views.spot(letter, views.top) for letter in letters]
+    heights = [float(g.place(letter)[2]) for letter in letters]
     says = "Draw a fold line square to the level line: seen along it, the plane is a line."
-    view = views.fold_off(views.top, through, line, says, square=True, side=-1 if way > 0 else 1)
+    view = fold_square(d, views, views.top, line, spots, heights, says)
     for letter in letters:
         views.transfer(letter, view)
     return view, edge_in(g, d, views, view)

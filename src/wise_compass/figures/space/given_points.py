@@ -10,7 +10,7 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import SHORTEST_LENGTH
-from wise_compass.drafting.marks import LineMark, Role, Spot
+from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.places import SpacePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth
@@ -112,7 +112,9 @@ def _side(off: float, one: str, other: str, plane: str) -> str:
 
 
 def away(views: Views, view: View) -> Array:
-    """The sheet direction from the reference line through the front or top view and beyond it."""
+    """The sheet direction from a view's fold line, or from the reference line, through the view and beyond it."""
+    if view in views.auxiliary:
+        return view.v
     return view.v if views.front.origin[1] == 0 else -view.v
 
 
@@ -128,10 +130,9 @@ def fold_along(
     d: Draft, views: Views, view: View, line: LineMark, spots: Sequence[Spot], offs: Sequence[float], says: str
 ) -> View:
     """An auxiliary view along ``line``, clear of ``spots`` of the parent, though what is carried over reach back by ``offs``."""
-    u = line.u if line.u.ndim == 1 else line.u[0]
+    u, base = nominal(line.u, 1), nominal(line.p, 1)
     side = side_away(views, view, u)
     out = side * left_of(u)
-    base = line.p if line.p.ndim == 1 else line.p[0]
     gap = max(float(dot(spot.here - base, out)) for spot in spots) + CLEAR + max(0.0, -min(offs))
     start = spots[0]
     square = d.square_to(line, start, f"Square to it draw a line from {start.name}, for the place of the fold line.")
@@ -139,5 +140,18 @@ def fold_along(
     return views.fold_off(view, through, line, says, side=side)
 
 
+def fold_square(
+    d: Draft, views: Views, view: View, line: LineMark, spots: Sequence[Spot], offs: Sequence[float], says: str
+) -> View:
+    """An auxiliary view square to ``line``, clear of ``spots`` of the parent, though what is carried over reach back by ``offs``."""
+    u, base = nominal(line.u, 1), nominal(line.p, 1)
+    lean = float(dot(u, away(views, view)))
+    way = 1.0 if (lean if abs(lean) > SAME else float(u[0])) > 0 else -1.0
+    reach = max(float(dot(spot.here - base, way * u)) for spot in spots)
+    place = d.on(line, way * (reach + CLEAR + max(0.0, -min(offs))))
+    return views.fold_off(view, place, line, says, square=True, side=-1 if way > 0 else 1)
+
+
 def is_point(one: Spot, other: Spot, same: float) -> bool:
+    """Whether two spots are one, so that a line between them is seen end-on."""
     return float(distance(one.here, other.here)) <= same

@@ -15,6 +15,7 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, bare_area, mm, trim
 from wise_compass.geometry import polygons
+from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, Number, cosd, distance, point3, sind
 
 GAP = 16.0
@@ -89,7 +90,7 @@ class Lamina(Figure, id="lamina", family="space", title="Lamina resting on an ed
         yield Truth(f"Every side measures {mm(self.side)} in space", distance(solid, np.roll(solid, -1, axis=-2)) - self.side)
         yield Truth("It rests on the edge AB", solid[..., :2, 2])
         u, w = solid[..., 1, :] - solid[..., 0, :], solid[..., 2, :] - solid[..., 1, :]
-        normal = np.cross(u, w) / self.side**2 / float(sind(360.0 / self.sides))
+        normal = cross3(u, w) / self.side**2 / float(sind(360.0 / self.sides))
         yield Truth(f"Its surface leans {trim(self.angle_h)}°", self.side * (np.abs(normal[..., 2]) - cosd(self.angle_h)))
         yield Truth(
             f"Its edge stands at {trim(self.edge_angle_v)}° to the vertical plane",

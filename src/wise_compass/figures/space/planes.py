@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
+from wise_compass.drafting.dimensions import Dimension
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import Role
@@ -16,7 +17,7 @@ from wise_compass.drafting.wording import bare
 from wise_compass.figures.plane.triangles import VALUES, Triangle
 from wise_compass.figures.space.edge_views import GivenPlane, by_distance, edge_view, true_shape
 from wise_compass.geometry.planes import distance_to_plane, foot_on_plane, plane_through
-from wise_compass.geometry.vectors import Number, angle_between, distance, dot, length
+from wise_compass.geometry.vectors import Array, Number, angle_between, distance, dot, length
 
 LETTERS = ("A", "B", "C")
 SIDES_OF = (("A", "B"), ("B", "C"), ("C", "A"))
@@ -78,7 +79,7 @@ class TrueShape(GivenPlane, Triangle, id="true-shape", family="space", title="Tr
             true = float(length(self.place(other) - self.place(one)))
             yield Truth(f"{one}{other} is as long as in space", distance(corners[one], corners[other]) - true)
 
-    def dimensions(self, found: Found) -> Iterable[object]:  # type: ignore[override]
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
         return ()
 
 
@@ -148,11 +149,10 @@ def shape_by_sides(g: TrueShape, d: Draft) -> None:
         d.line_in([a0, b0, c0], closed=True, says="Line in the true shape.")
 
 
-def plane_angles(g: GivenPlane) -> tuple[float, float]:
-    """The angles of the plane to the horizontal and to the vertical plane."""
-    n = g.plane.normal
-    x, y, z = (abs(float(part)) for part in n)
-    return float(np.rad2deg(np.arctan2(np.hypot(x, y), z))), float(np.rad2deg(np.arctan2(np.hypot(x, z), y)))
+def plane_angles(normal: Array) -> tuple[Number, Number]:
+    """The angles of a plane to the horizontal and to the vertical plane, in degrees, by its normal (…, 3)."""
+    x, y, z = np.moveaxis(np.abs(normal), -1, 0)
+    return np.rad2deg(np.arctan2(np.hypot(x, y), z)), np.rad2deg(np.arctan2(np.hypot(x, z), y))
 
 
 class PointToPlane(GivenPlane, id="point-to-plane", family="space", title="Distance of a point from a plane"):
@@ -175,7 +175,7 @@ class PointToPlane(GivenPlane, id="point-to-plane", family="space", title="Dista
         words = " + ".join(f"{abs(float(c)):.6f} × {bare(abs(float(x)))}" for c, x in zip(n, p))
         off = abs(float(distance_to_plane(p, plane)))
         yield Value("distance", off, "mm", f"|n·P − n·A|, n the unit normal: {words}, each with its sign", both)
-        h, v = plane_angles(self)
+        h, v = (float(angle) for angle in plane_angles(n))
         corners = tuple(f"{letter}.{view}" for letter in LETTERS for view in ("front", "top"))
         yield Value("plane_angle_h", h, "°", f"arccos({abs(float(n[2])):.9f})", corners)
         yield Value("plane_angle_v", v, "°", f"arccos({abs(float(n[1])):.9f})", corners)
@@ -185,13 +185,8 @@ class PointToPlane(GivenPlane, id="point-to-plane", family="space", title="Dista
 
     def measure(self, found: Found) -> dict[str, Number]:
         plane = plane_through(*(found[letter] for letter in LETTERS))
-        x, y, z = np.moveaxis(np.abs(plane.normal), -1, 0)
-        return {
-            "distance": distance(found["P"], found["F"]),
-            "plane_angle_h": np.rad2deg(np.arctan2(np.hypot(x, y), z)),
-            "plane_angle_v": np.rad2deg(np.arctan2(np.hypot(x, z), y)),
-            "foot": found["F"],
-        }
+        h, v = plane_angles(plane.normal)
+        return {"distance": distance(found["P"], found["F"]), "plane_angle_h": h, "plane_angle_v": v, "foot": found["F"]}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from self.point_truths(found)

@@ -16,7 +16,7 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import bare, most_mm
 from wise_compass.figures.space.edge_views import SLANTED, by_distance, carried_back, nearly_along, same_share, through
-from wise_compass.figures.space.given_points import CLEAR, GivenPoints, away, fold_along, is_point
+from wise_compass.figures.space.given_points import GivenPoints, fold_along, fold_square, is_point
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, Number, dot, length, point, unit
 
@@ -108,16 +108,11 @@ def _point_view(g: SkewLines, d: Draft, views: Views, true: View) -> View:
         return before
     a, b = _ends(views, true, "AB")
     line = d.rule(a, b, "Draw AB, truly long here.")
-    u = unit(b.here - a.here)
-    out = true.v if true in views.auxiliary else away(views, true)
-    lean = float(dot(u, out))
-    way = 1.0 if (lean if abs(lean) > 1e-9 else float(u[0])) > 0 else -1.0
-    reach = max(float(dot(views.spot(letter, true).here - a.here, way * u)) for letter in "ABCD")
-    datum = 2 if true is views.top else 1
-    under = 0.0 if true in views.auxiliary else max(0.0, *(-float(g.place(letter)[datum]) for letter in "ABCD"))
-    through = d.on(line, way * (reach + CLEAR + under))
+    spots = [views.spot(letter, true) for letter in "ABCD"]
+    axis = 2 if true is views.top else 1
+    offs = [0.0] if true in views.auxiliary else [float(g.place(letter)[axis]) for letter in "ABCD"]
     says = "Draw a fold line square to it: the next view looks along AB, which is a point."
-    view = views.fold_off(true, through, line, says, square=True, side=-1 if way > 0 else 1)
+    view = fold_square(d, views, true, line, spots, offs, says)
     for letter in "ABCD":
         views.transfer(letter, view)
     return view
@@ -163,8 +158,7 @@ def by_point_view(g: SkewLines, d: Draft) -> None:
         n = d.meet(square, line, end_on.key("N"))
         if not is_point(a, n, g.same):
             d.line_in([a, n], says="Line in the shortest distance, truly long.")
-        if end_on in views.auxiliary:
-            d.also(end_on.key("M"), a)
+        d.also(end_on.key("M"), a)
     with d.phase("Back to the views"):
         n = _into_true(g, d, views, true, end_on)
         ab = _ends(views, true, "AB")
@@ -185,8 +179,6 @@ def by_point_view(g: SkewLines, d: Draft) -> None:
         elif end_on in views.auxiliary:
             for name, known in (("N", n), ("M", m)):
                 by_distance(d, views, end_on, views.spot(name, end_on), known, true.before.key(name), g.same)
-        else:
-            d.also(end_on.key("M"), a)
     with d.phase("Line in"):
         for view in (views.front, views.top):
             for ends in ("AB", "CD", "MN"):
