@@ -140,7 +140,7 @@ def _between(g: PlaneByTraces, d: Draft, out: Traced) -> None:
     """The triangle X, H, V laid into the sheet: two sides are true already, the third is found by its rise."""
     views, ground, wall, h, v = out.views, out.ground, out.wall, out.h, out.v
     with d.phase("The angle between the traces"):
-        rise_foot = _foot(d, v, ground, "Q.front", "Drop V to its base line.")
+        rise_foot = _foot(d, v, ground, "", "Drop V to its base line.")
         seen = _foot(d, v, wall, "V.top", "Carry V to the base line of the top view: its top view.")
         tip, chord = h, seen
         if float(distance(h.here, seen.here)) > FLAT * REACH:
@@ -155,6 +155,7 @@ def _between(g: PlaneByTraces, d: Draft, out: Traced) -> None:
         about = d.compass(x0, REACH, "About X0 swing the length of XV.", whole=False)
         cut = d.compass(h0, d.opening(tip, chord), "About H0 swing the true length HV: they cross at V0.", whole=False)
         v0 = d.meet(about, cut, "V0", where="above")
+        d.rule(x0, h0, "Line in XH there.", role=Role.OUTLINE)
         d.rule(x0, v0, "Join X0 to V0: the true angle between the traces stands at X0.", role=Role.OUTLINE)
 
 
@@ -168,14 +169,16 @@ def traces_by_view(g: PlaneByTraces, d: Draft) -> None:
     out = _traces(g, d)
     for words, trace, tip, own, other, n in _leaning(g, out):
         with d.phase(f"The angle to the {words} plane"):
-            foot = _foot(d, tip, own, f"Q{n}", f"Drop {tip.name} to its base line.")
+            foot = _foot(d, tip, own, "", f"Drop {tip.name} to its base line.")
             seen = _foot(d, tip, other, f"U{n}", f"Carry {tip.name} to the base line of the other view.")
             across = d.square_to(trace, seen, "From there draw square to the trace: the fold line of the view along it.")
             corner = d.meet(across, trace, f"K{n}")
             up = d.square_to(across, seen, "Square to that, from the same place, draw a line.")
             says = f"Take the distance of {tip.name} from its base line; lay it off on it."
             end = d.lay_off(up, seen, d.opening(tip, foot), f"{'V1' if n == 1 else 'H2'}", says)
-            d.rule(corner, end, f"Join it to the trace: the plane on edge, at its angle to the {words} plane.")
+            d.rule(
+                corner, end, f"Join it to the trace: the plane on edge, at its angle to the {words} plane.", role=Role.OUTLINE
+            )
     _between(g, d, out)
 
 
@@ -190,12 +193,17 @@ def traces_by_cone(g: PlaneByTraces, d: Draft) -> None:
     for words, trace, tip, own, other, n in _leaning(g, out):
         with d.phase(f"The angle to the {words} plane"):
             _foot(d, tip, own, f"U{n}", f"Drop {tip.name} to its base line: the axis of the cone.")
-            seen = _foot(d, tip, other, f"Q{n}", f"Carry {tip.name} to the base line of the other view.")
+            seen = _foot(d, tip, other, "", f"Carry {tip.name} to the base line of the other view.")
             across = d.square_to(trace, seen, "From there draw square to the trace: the slope line, seen from the axis.")
             corner = d.meet(across, trace)
             swung = d.compass(seen, d.opening(seen, corner), "Swing its foot about the axis onto the base line.", whole=False)
             level = d.meet(swung, other, near=point(float(seen.here[0]) - REACH, float(seen.here[1])))
             at = _foot(d, level, own, f"K{n}", "Carry it to the base line of the first view.")
             end = d.also("V1" if n == 1 else "H2", tip)
-            d.rule(at, end, f"Join it to {tip.name}: the slope line turned true, at its angle to the {words} plane.")
+            d.rule(
+                at,
+                end,
+                f"Join it to {tip.name}: the slope line turned true, at its angle to the {words} plane.",
+                role=Role.OUTLINE,
+            )
     _between(g, d, out)
