@@ -63,7 +63,7 @@ def median_ms(do: Callable[[], object], rounds: int = 15) -> float:
 
 def hands_ratios() -> dict[str, float]:
     """A thousand unsteady hands over one exact run, for every method."""
-    from wise_compass.drafting.figure import catalogue
+    from wise_compass.drafting.catalogue import catalogue
     from wise_compass.drafting.run import run, run_hands
 
     ratios = {}
@@ -103,7 +103,7 @@ def edits() -> dict[str, dict[str, float]]:
 
     Both are taken in turn, so that a slow phase of the machine slows both; at the defaults and at most divisions.
     """
-    from wise_compass.drafting.figure import catalogue
+    from wise_compass.drafting.catalogue import catalogue
     from wise_compass.drafting.givens import Measure
     from wise_compass.job.model import Entry
 
@@ -151,7 +151,7 @@ def ratio_of(one: Callable[[], object], other: Callable[[], object], rounds: int
 
 def glides() -> dict[str, float]:
     """A frame of what moves between two steps, drawn on the board and the rule, for every method that has such; in ms."""
-    from wise_compass.drafting.figure import catalogue
+    from wise_compass.drafting.catalogue import catalogue
     from wise_compass.job.model import Entry
 
     app, session, _window = desk()
@@ -179,7 +179,7 @@ def glides() -> dict[str, float]:
 
 def comparisons() -> dict[str, float]:
     """All methods of a figure side by side, in ms."""
-    from wise_compass.drafting.figure import catalogue
+    from wise_compass.drafting.catalogue import catalogue
     from wise_compass.study.compare import advice, compare
 
     return {kind.id: median_ms(lambda k=kind: advice(compare(k())), 3) for kind in catalogue().values()}  # type: ignore[misc]

@@ -6,6 +6,8 @@ import json
 import math
 import os
 import re
+import subprocess
+import sys
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
@@ -16,7 +18,8 @@ from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
 from tests.drawn import drawn_givens
-from wise_compass.drafting.figure import Figure, Method, catalogue, make
+from wise_compass.drafting.catalogue import catalogue, entered
+from wise_compass.drafting.figure import Figure, Method, make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_hands, run_slips
 
@@ -266,6 +269,22 @@ class KnownAnswers(unittest.TestCase):
         answered = {case["figure"] for case in KNOWN}
         self.assertEqual(set(catalogue()), (answered - set(self.PENDING.split())) | set(self.WITHOUT.split()))
         self.assertLessEqual(set(self.PENDING.split()), answered)
+
+    def test_a_figure_asked_for_alone_has_all_its_methods(self) -> None:
+        """The module of every method is among those that come in with the figure, so that none hangs on the others."""
+        self.assertEqual(list(catalogue()), list(entered()))
+        for id, kind in catalogue().items():
+            line = entered()[id]
+            self.assertEqual((line.family, line.title), (kind.family, kind.title))
+            self.assertEqual({one.draw.__module__ for one in kind.methods.values()} - set(line.modules), set(), id)
+        alone = "from wise_compass.drafting.catalogue import *; import sys; figure_named('cycloid');" + (
+            "print(sum(name.startswith('wise_compass.figures.') for name in sys.modules), len(Figure.catalogue))"
+        )
+        environment = {**os.environ, "PYTHONPATH": str(Path(__file__).parent.parent / "src")}
+        done = subprocess.run([sys.executable, "-c", alone], capture_output=True, text=True, check=True, env=environment)
+        modules, figures = map(int, done.stdout.split())
+        self.assertLess(modules, 12)
+        self.assertLess(figures, 20)
 
     def test_every_public_case_comes_out(self) -> None:
         tried = 0

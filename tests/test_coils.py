@@ -10,7 +10,8 @@ from typing import Any
 import numpy as np
 
 from tests.test_plane_figures import solved, value
-from wise_compass.drafting.figure import catalogue, make
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import CurveMark, Role
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import csv
 from collections.abc import Callable
-from dataclasses import replace
 from unittest import mock
 
 from PySide6.QtCore import QPoint, QPointF, Qt
@@ -15,7 +14,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton
 from tests.test_desk import APP, DeskCase
 from wise_compass.desk.curvepanel import CurvePanel
 from wise_compass.desk.theme import COPPER
-from wise_compass.drafting.figure import catalogue
+from wise_compass.drafting.catalogue import catalogue
 from wise_compass.figures.curves.touching import Touching as TouchingFigure
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.study.gaps import gaps
@@ -201,7 +200,7 @@ class Panel(CurveCase):
 
     def test_inches_reach_the_panel_and_the_table(self) -> None:
         session = self.session
-        session.edit(replace(session.job, settings=replace(session.job.settings, units="in", decimals=3)), "Settings")
+        session.edit(session.job._replace(settings=session.job.settings._replace(units="in", decimals=3)), "Settings")
         panel = self.open_panel()
         self.assertIn(" in,", panel.says.text())
         self.assertEqual(panel.ordinates.horizontalHeaderItem(0).text(), "x in")

@@ -9,7 +9,8 @@ import numpy as np
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from wise_compass.drafting.figure import catalogue, make
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.run import run
 from wise_compass.geometry.coils import Edge, Winding, even_half, visible_pieces
 from wise_compass.geometry.curves import (

@@ -10,7 +10,8 @@ import numpy as np
 from scipy.integrate import quad
 
 from tests.test_plane_figures import at, gap, off_line, solved, turn, value
-from wise_compass.drafting.figure import catalogue, make
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.run import Run, run_slips
 
 

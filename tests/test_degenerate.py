@@ -9,7 +9,8 @@ from typing import Any
 import numpy as np
 
 from tests.test_catalogue import Checked
-from wise_compass.drafting.figure import catalogue, make
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.geometry.apollonius import tangent_circles

@@ -50,7 +50,18 @@ class DeskCase(unittest.TestCase):
         self.window.show()
         self.addCleanup(self.window.close)
         self.session.select("arch")
-        APP.processEvents()
+        self.idle()
+
+    def idle(self) -> None:
+        """Until the panels are there and the spine's pictures are drawn."""
+        pictures = self.window.spine.list.itemDelegate()
+        rests = 0
+        for _ in range(500):
+            APP.processEvents()
+            rests = rests + 1 if "panels" in self.window.__dict__ and not pictures._wanted else 0
+            if rests > 2:
+                return
+        self.fail("the desk does not come to rest")
 
     def slot(self, name: str) -> QLineEdit:
         slot = self.window.brief.slots[name]
@@ -399,7 +410,7 @@ class Manners(DeskCase):
         self.assertIn(self.window.rule, seen)
 
     def test_every_figure_can_be_set_and_walked(self) -> None:
-        from wise_compass.drafting.figure import catalogue
+        from wise_compass.drafting.catalogue import catalogue
         from wise_compass.job.model import Entry
 
         for kind in catalogue().values():

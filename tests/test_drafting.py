@@ -7,8 +7,9 @@ import unittest
 
 import numpy as np
 
+from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import figure_named, make
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.instruments import TOLERANCES, UnsteadyHands
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.recorder import NoMeet

@@ -11,7 +11,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.drafting.figure import figure_named
+from wise_compass.drafting.catalogue import figure_named
 from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.sheet.drawing import Text
@@ -62,7 +62,7 @@ class Counting(DeskCase):
         """Dimensions are drawn for each scale that is a candidate; everything else is made a single time."""
         for entry in ("arch", "cam", "spindle", "stay", "link", "face"):
             self.session.select(entry)
-            APP.processEvents()
+            self.idle()
             figure = self.session.run.figure
             name = next(name for name, given in figure.givens.items() if given.kind == "length")
             value = float(figure.given_values[name])
@@ -93,9 +93,8 @@ class Counting(DeskCase):
 class Units(DeskCase):
     def setUp(self) -> None:
         super().setUp()
-        from dataclasses import replace
 
-        self.session.edit(replace(self.session.job, settings=replace(self.session.job.settings, units="in")), "Settings")
+        self.session.edit(self.session.job._replace(settings=self.session.job.settings._replace(units="in")), "Settings")
         self.session.select("arch")
 
     def nudged(self, typed: str, key: Qt.Key, modifier: Any = Qt.KeyboardModifier.NoModifier) -> str:

@@ -9,8 +9,9 @@ from pathlib import Path
 import numpy as np
 
 from tests.test_catalogue import every_method, fitting
+from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, Method, figure_named, make
+from wise_compass.drafting.figure import Figure, Method, make
 from wise_compass.drafting.instruments import TOLERANCES, UnsteadyHands
 from wise_compass.drafting.marks import Mark, Role
 from wise_compass.drafting.refusals import Refused

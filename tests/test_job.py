@@ -29,7 +29,7 @@ from wise_compass.job.demo import demo_job
 from wise_compass.job.store import save
 path, job = Path(sys.argv[1]), demo_job()
 for n in range(100000):
-    save(replace(job, title=f"Wrenfold Mill {n}"), path)
+    save(job._replace(title=f"Wrenfold Mill {n}"), path)
     print(n, flush=True)
 """
 
@@ -126,7 +126,7 @@ class Edits(unittest.TestCase):
             lambda j: j.moved(j.entries()[0].id, 1),
             lambda j: j.with_sheet(0, paper="A3"),
             lambda j: j.rehoused(j.entries()[-1].id),
-            lambda j: replace(j, title="Another"),
+            lambda j: j._replace(title="Another"),
         ):
             history.edit(edit(history.job), "Edit")
             states.append(history.job)

@@ -9,7 +9,8 @@ from typing import Any
 import numpy as np
 
 from tests.test_catalogue import every_method, fitting
-from wise_compass.drafting.figure import catalogue, make
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import ArcMark, CurveMark, Role
 from wise_compass.drafting.run import Run, run
 from wise_compass.figures.wound.winding import Wound

@@ -8,7 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.figure import catalogue, make
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.run import Run, run, run_hands, run_slips
 from wise_compass.study.compare import advice, compare, recommended
 

@@ -14,7 +14,8 @@ from pathlib import Path
 import numpy as np
 
 from wise_compass.desk.raster import png_bytes
-from wise_compass.drafting.figure import catalogue, figure_named, make
+from wise_compass.drafting.catalogue import catalogue, figure_named
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.job.build import build_sheet

@@ -11,7 +11,8 @@ import numpy as np
 from scipy.optimize import minimize
 
 from tests.test_catalogue import Checked
-from wise_compass.drafting.figure import Figure, catalogue, figure_named, make
+from wise_compass.drafting.catalogue import catalogue, figure_named
+from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.marks import Role
 from wise_compass.drafting.places import SpacePoint
 from wise_compass.drafting.recorder import Conventions

@@ -16,8 +16,9 @@ import numpy as np
 
 from tests.surfaces import DPI, blurred, ink, pdf_ink, svg_ink, without_text
 from wise_compass.desk.raster import png_bytes
+from wise_compass.drafting.catalogue import catalogue, figure_named
 from wise_compass.drafting.dimensions import Angular, Linear, Radial
-from wise_compass.drafting.figure import catalogue, figure_named, make
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import PLAIN, Style

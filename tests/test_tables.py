@@ -15,7 +15,8 @@ import numpy as np
 
 from tests.test_plane_figures import gap, solved
 from wise_compass.cli import main
-from wise_compass.drafting.figure import catalogue, make
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import Entry, Job, SheetPlan, from_data, to_data

@@ -10,7 +10,8 @@ from typing import Any
 import numpy as np
 
 from tests.test_plane_figures import at, gap, solved, turn, value
-from wise_compass.drafting.figure import Figure, catalogue, make
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Role
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_hands

@@ -7,8 +7,9 @@ import unittest
 import numpy as np
 
 from tests.test_words import choices_of
+from wise_compass.drafting.catalogue import catalogue, figure_named
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import catalogue, figure_named, make
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.instruments import UnsteadyHands
 from wise_compass.drafting.marks import Spot
 from wise_compass.drafting.recorder import Conventions

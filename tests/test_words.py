@@ -17,7 +17,8 @@ from tests.calculator import Unkeyed, keyed
 from tests.surfaces import numbers_in
 from tests.test_catalogue import every_method, fitting
 from tests.test_cli import call
-from wise_compass.drafting.figure import Figure, Method, catalogue, figure_named, make
+from wise_compass.drafting.catalogue import catalogue, figure_named
+from wise_compass.drafting.figure import Figure, Method, make
 from wise_compass.drafting.givens import Count, Measure
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
@@ -131,10 +132,10 @@ class Told(unittest.TestCase):
             key = f"{made.figure.id} {method.id} {json.dumps(choice)}"
             told[key] = {"values": [value.name for value in made.values], "truths": sorted(set(words))}
         if os.environ.get("WISE_COMPASS_PIN"):
-            lines = ",\n".join(f"{json.dumps(key)}: {json.dumps(told[key], ensure_ascii=False)}" for key in told)
+            lines = ",\n".join(f"{json.dumps(key)}: {json.dumps(told[key], ensure_ascii=False)}" for key in sorted(told))
             TOLD.write_text("{\n" + lines + "\n}\n", "utf-8")
         pinned = json.loads(TOLD.read_text("utf-8"))
-        self.assertEqual(list(pinned), list(told))
+        self.assertEqual(sorted(pinned), sorted(told))
         for key, names in told.items():
             self.assertEqual(pinned[key], names, key)
 

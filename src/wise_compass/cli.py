@@ -8,6 +8,7 @@ import json
 import os
 import sys
 from collections.abc import Sequence
+from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -45,7 +46,8 @@ def _scale(args: argparse.Namespace) -> float:
 
 
 def _run(args: argparse.Namespace) -> Any:
-    from wise_compass.drafting.figure import figure_named, make
+    from wise_compass.drafting.catalogue import figure_named
+    from wise_compass.drafting.figure import make
     from wise_compass.drafting.recorder import Conventions
     from wise_compass.drafting.run import run
 
@@ -199,12 +201,8 @@ def _desk(arguments: Sequence[str]) -> int:
     if options - {"--demo", "--until-painted"} or len(jobs) > 1:
         raise Refused("", f"“{' '.join(arguments)}” is no way to open the desk. See wise-compass --help.")
     gc.disable()  # nothing is garbage yet; the desk enables it again once it has painted
-    # The core comes in before Qt: the binding reads the source of every module that is imported after it.
-    from wise_compass.drafting.figure import catalogue
-    from wise_compass.job import build, demo, history, recovery  # noqa: F401
-    from wise_compass.outputs import svg  # noqa: F401
-
-    catalogue()
+    for core in ("build", "demo", "history", "recovery"):  # before Qt: the binding reads the source of what comes after it
+        import_module(f"wise_compass.job.{core}")
     from wise_compass.desk.start import open_desk
 
     status: int = open_desk(jobs[0] if jobs else None, "--demo" in options, "--until-painted" in options)

@@ -7,7 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.figure import FAMILIES, catalogue
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import FAMILIES
 from wise_compass.drafting.recorder import ChoicePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import HandsResult, Run, Scatter

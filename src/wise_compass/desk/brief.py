@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from wise_compass.desk.session import Session
 from wise_compass.desk.slots import FlowLayout, ListSlot, RowsSlot, TextSlot, bounds_words
 from wise_compass.desk.theme import font, show_refused
-from wise_compass.drafting.figure import figure_named
+from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused

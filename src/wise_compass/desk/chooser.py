@@ -23,7 +23,8 @@ from PySide6.QtWidgets import (
 
 from wise_compass.desk.pictures import default_courses, paint_picture
 from wise_compass.desk.theme import HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font
-from wise_compass.drafting.figure import FAMILIES, Figure, catalogue
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import FAMILIES, Figure
 
 KIND = Qt.ItemDataRole.UserRole
 

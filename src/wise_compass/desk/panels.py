@@ -15,7 +15,6 @@ from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Proof, Value
 from wise_compass.drafting.wording import Style, trim
 from wise_compass.job.build import style_of
-from wise_compass.study.compare import Comparison, advice, both_ways, compare
 
 if TYPE_CHECKING:
     from wise_compass.desk.curvepanel import CurvePanel
@@ -157,28 +156,6 @@ def _proof_card(proof: Proof, style: Style) -> Card:
     return Card("", "largest miss", miss, style.say(proof.says), state, accent=TEAL if proof.holds else COPPER)
 
 
-def compare_cards(run: Run, style: Style, scale: float) -> list[Card]:
-    """A card a method, under a sentence that says which suits and why."""
-    rows = compare(run.figure, run.conventions, scale)
-    cards = [Card(heading="Which suits", body=advice(rows, style, scale))]
-    for k, row in enumerate(rows):
-        cards.append(_compare_card(row, style, scale, "All methods" if k == 0 else "", row.method.id == run.method.id))
-    return cards
-
-
-def _compare_card(row: Comparison, style: Style, scale: float, heading: str, current: bool) -> Card:
-    title = row.method.title + (" (now)" if current else "")
-    if row.refusal:
-        return Card("", title, "does not serve", style.say(row.refusal), "", heading, accent=COPPER)
-    miss = "exact" if row.exact else f"≈ {style.quantity(row.miss, row.miss_unit)}"
-    opened = f"compass up to {style.length(row.opening * scale)}" if row.opening else "no compass"
-    body = f"{row.steps} steps, {row.settings} settings; {opened}. {row.method.source}."
-    note = f"an unsteady hand stays within {both_ways(row.scatter, style, scale)} at the worst point, {row.worst}"
-    if row.stray:
-        note += f"; joined up by hand the curve strays to {style.length(row.stray)}"
-    return Card("", title, miss, body, note, heading, accent=TEAL if row.exact else COPPER)
-
-
 class Panels(QTabWidget):
     """The right side of the desk."""
 
@@ -191,8 +168,7 @@ class Panels(QTabWidget):
         self.tabBar().setDrawBase(False)
         self.tabBar().setExpanding(False)
         self.setUsesScrollButtons(False)
-        self.steps, self.values, self.proofs = CardList("Steps"), CardList("Values"), CardList("Proofs")
-        self.compare = CardList("Compare")
+        self.steps, self.values, self.proofs, self.compare = map(CardList, ("Steps", "Values", "Proofs", "Compare"))
         for cards in (self.steps, self.values, self.proofs, self.compare):
             self.addTab(cards, cards.accessibleName())
         self.curve = QWidget()
@@ -250,6 +226,8 @@ class Panels(QTabWidget):
         return self._curve
 
     def _compare_cards(self, run: Run, style: Style) -> list[Card]:
+        from wise_compass.desk.comparecards import compare_cards
+
         return compare_cards(run, style, self.session.scale)
 
     def _step_cards(self, run: Run, style: Style) -> list[Card]:

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from wise_compass.desk.session import Session
-from wise_compass.drafting.figure import figure_named
+from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import style_of

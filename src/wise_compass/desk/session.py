@@ -7,10 +7,12 @@ from collections.abc import Mapping
 from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from wise_compass.drafting.figure import Figure, figure_named, make
+from wise_compass.drafting.catalogue import figure_named
+from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.job.build import build_sheet, conventions_of, style_of
@@ -18,10 +20,10 @@ from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job, Settings
 from wise_compass.job.recovery import Keeper
 from wise_compass.job.store import load, parse_job, save
-from wise_compass.outputs.svg import read_about
 from wise_compass.sheet.compose import Sheet
-from wise_compass.study.motion import Motion, motion_of
-from wise_compass.study.tables import TableWish, curve_table
+
+if TYPE_CHECKING:
+    from wise_compass.study.motion import Motion
 
 
 class Session(QObject):
@@ -70,7 +72,7 @@ class Session(QObject):
     @property
     def run(self) -> Run | None:
         """The exact run of the selected entry, or None while it has none."""
-        return self._have(self.entry)
+        return self.standing(self.entry)
 
     @property
     def last_step(self) -> int:
@@ -84,13 +86,13 @@ class Session(QObject):
 
     def run_for(self, entry: Entry) -> Run | None:
         """An entry's run, made once; None where its figure cannot be."""
-        have = self._have(entry)
+        have = self.standing(entry)
         if have is None:
             with suppress(Refused):
                 have = self._make(entry)
         return have
 
-    def _have(self, entry: Entry | None) -> Run | None:
+    def standing(self, entry: Entry | None) -> Run | None:
         """The run that stands for an entry as it is now, if one was made."""
         kept = self._runs.get(entry.id) if entry is not None else None
         return kept[1] if kept and entry is not None and kept[0] == _run_key(entry, self.job.settings) else None
@@ -143,6 +145,8 @@ class Session(QObject):
         if made is None:
             return None
         if self._motion is None or self._motion[0] is not made:
+            from wise_compass.study.motion import motion_of
+
             self._motion = (made, motion_of(made))
         return self._motion[1]
 
@@ -238,7 +242,7 @@ class Session(QObject):
         if entry is None or method == entry.method:
             return True
         changed = replace(entry, method=method)
-        have = self._have(entry)
+        have = self.standing(entry)
         try:
             self._make(changed, have.figure if have else None)
         except Refused as refusal:
@@ -255,6 +259,8 @@ class Session(QObject):
         if entry is None or made is None:
             return
         table = {**entry.table, **changes}
+        from wise_compass.study.tables import TableWish, curve_table
+
         curve_table(made.figure, made.method.id, TableWish(**table), style_of(self.job.settings))
         self.edit(self.job.with_entry(entry.id, lambda e: replace(e, table=table)), "Curve table", f"{entry.id}.table")
 
@@ -316,7 +322,7 @@ class Session(QObject):
             self.sheet = None
             return
         try:
-            runs = {entry.id: self._have(entry) or self._make(entry) for entry in self.job.sheets[at[0]].entries}
+            runs = {entry.id: self.standing(entry) or self._make(entry) for entry in self.job.sheets[at[0]].entries}
             self.sheet = build_sheet(self.job, at[0], runs)
         except Refused as refusal:
             if self.refusal is None:
@@ -337,6 +343,8 @@ class Session(QObject):
         """Open a job file, or an SVG drawn here; raises :class:`Refused` and leaves everything as it was."""
         if path.suffix.lower() == ".svg":
             try:
+                from wise_compass.outputs.svg import read_about
+
                 text = path.read_text("utf-8")
             except (OSError, UnicodeDecodeError):
                 raise Refused("", f"{path} cannot be read as SVG. Check the path.") from None

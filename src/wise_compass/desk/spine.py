@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import NamedTuple
 
-from PySide6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QCursor, QPainter
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -23,7 +23,7 @@ from wise_compass.desk.keys import PRESS, keep
 from wise_compass.desk.pictures import courses, paint_picture
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import INK, PANEL, PINE_LIGHT, PINE_SOFT, PINE_TEXT, SOFT, colour, font
-from wise_compass.drafting.figure import catalogue
+from wise_compass.drafting.catalogue import entered
 from wise_compass.job.model import Entry
 
 WIDTH = 196
@@ -64,8 +64,8 @@ class _Model(QAbstractListModel):
 
 
 def figure_title(entry: Entry) -> str:
-    kind = catalogue().get(entry.figure)
-    return kind.title if kind else entry.figure
+    known = entered().get(entry.figure)
+    return known.title if known else entry.figure
 
 
 class _Painter(QStyledItemDelegate):
@@ -73,19 +73,36 @@ class _Painter(QStyledItemDelegate):
         super().__init__(view)
         self.view, self.session = view, session
         self._pictures: dict[str, tuple[object, list]] = {}
+        self._wanted: dict[str, Entry] = {}
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self._draw_one)
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         return QSize(WIDTH, ROW + (HEAD if index.model().rows[index.row()].head else 0))
 
     def _courses(self, entry: Entry) -> list:
+        """What stands of the entry's picture; one that is still to be run is drawn once the window has been painted."""
+        have = self._pictures.get(entry.id)
+        made = self.session.standing(entry)
+        if made is None:
+            if have is None or have[0] != (entry, self.session.job.settings):
+                self._wanted[entry.id] = entry
+                self._later.start(0)
+            return have[1] if have else []
+        if have is None or have[0] is not made:
+            have = self._pictures[entry.id] = (made, courses(made))
+        return have[1]
+
+    def _draw_one(self) -> None:
+        """Run one of the figures whose picture is wanted, then let the window breathe."""
+        entry = self._wanted.pop(next(iter(self._wanted)))
         made = self.session.run_for(entry)
         if made is None:
-            return []
-        have = self._pictures.get(entry.id)
-        if have is None or have[0] is not made:
-            have = (made, courses(made))
-            self._pictures[entry.id] = have
-        return have[1]
+            self._pictures[entry.id] = ((entry, self.session.job.settings), [])
+        if self._wanted:
+            self._later.start(0)
+        self.view.viewport().update()
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         row: Row = index.model().rows[index.row()]
@@ -217,7 +234,7 @@ class Spine(QWidget):
     def _retitle(self) -> None:
         job = self.session.job
         words = self.title.text().strip() or job.title
-        self.session.edit(replace(job, title=words[:200]), "Rename the job")
+        self.session.edit(job._replace(title=words[:200]), "Rename the job")
 
     def rename(self, entry_id: str, title: str) -> None:
         """Give an entry another title; a sheet that bears the entry's title follows."""

@@ -7,7 +7,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
@@ -15,13 +17,15 @@ from PySide6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow,
 
 from wise_compass.desk.board import Board
 from wise_compass.desk.brief import Brief
-from wise_compass.desk.panels import Panels
 from wise_compass.desk.session import Session
 from wise_compass.desk.spine import Spine
 from wise_compass.desk.steprule import StepRule
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import build_sheet, style_of
 from wise_compass.job.model import Entry, Job, new_id
+
+if TYPE_CHECKING:
+    from wise_compass.desk.panels import Panels
 
 JOB_FILES = "Jobs and sheets (*.json *.svg)"
 SHEET_FILES = "SVG (*.svg);;PDF (*.pdf);;PNG (*.png);;CSV of points and values (*.csv);;JSON (*.json)"
@@ -36,13 +40,28 @@ class DeskWindow(QMainWindow):
         self.setWindowTitle("Wise Compass")
         self.resize(1280, 800)
         self.spine, self.brief, self.board = Spine(session), Brief(session), Board(session)
-        self.panels, self.rule = Panels(session), StepRule(session)
-        self.panels.setFixedWidth(306)
+        self.rule = StepRule(session)
+        self._side = QVBoxLayout()
         self._lay_out()
         self._make_actions()
         session.said.connect(self.board.say)
         session.job_changed.connect(self._retitle)
         self._retitle()
+        self.board.painted.connect(self._furnish, Qt.ConnectionType.QueuedConnection)
+
+    @cached_property
+    def panels(self) -> Panels:
+        """Steps, values and proofs, made once the board has been painted, or when they are first asked for."""
+        from wise_compass.desk.panels import Panels
+
+        made = Panels(self.session)
+        self._side.addWidget(made)
+        return made
+
+    def _furnish(self) -> None:
+        """What can wait until the drawing is there."""
+        self.board.painted.disconnect(self._furnish)
+        self.panels.show()
 
     def _lay_out(self) -> None:
         middle = QVBoxLayout()
@@ -52,7 +71,11 @@ class DeskWindow(QMainWindow):
         below = QHBoxLayout()
         below.setSpacing(0)
         below.addLayout(middle, 1)
-        below.addWidget(self.panels)
+        side = QWidget()
+        side.setFixedWidth(306)
+        self._side.setContentsMargins(0, 0, 0, 0)
+        side.setLayout(self._side)
+        below.addWidget(side)
         right = QVBoxLayout()
         right.setSpacing(0)
         right.addWidget(self.brief)
@@ -336,7 +359,7 @@ class DeskWindow(QMainWindow):
 
         dialog = SettingsDialog(self, self.session.job.settings)
         if dialog.exec():
-            self.session.edit(replace(self.session.job, settings=dialog.settings), "Settings")
+            self.session.edit(self.session.job._replace(settings=dialog.settings), "Settings")
 
     def keys(self) -> None:
         from wise_compass.desk.dialogs import KeysDialog

@@ -1,11 +1,8 @@
-"""Figures and methods: what is wanted, and how a hand gets there; and the catalogue of both."""
+"""Figures and methods: what is wanted, and how a hand gets there."""
 
 from __future__ import annotations
 
-import importlib
-import pkgutil
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from functools import cache
 from typing import Any, ClassVar, NamedTuple, TypeVar
 
 from wise_compass.drafting.course import Course, Frame
@@ -175,39 +172,6 @@ def method(
         return draw
 
     return enter
-
-
-@cache
-def catalogue() -> dict[str, type[Figure]]:
-    """Every figure by id, in the order of the families; imports each module of ``figures``, once."""
-    package = importlib.import_module("wise_compass.figures")
-    for module in pkgutil.walk_packages(package.__path__, f"{package.__name__}."):
-        importlib.import_module(module.name)
-    order = list(FAMILIES)
-    known = Figure.catalogue.items()
-    return dict(sorted(known, key=lambda item: order.index(item[1].family)))
-
-
-def figure_named(id: str) -> type[Figure]:
-    """The figure with this id; raises :class:`Refused` naming the nearest ids."""
-    known = catalogue()
-    if id not in known:
-        from difflib import get_close_matches
-
-        near = get_close_matches(id, known, 3, 0.4)
-        hint = f"Did you mean {' or '.join(near)}?" if near else "See wise-compass list for all of them."
-        raise Refused("figure", f"There is no figure “{id}”. {hint}")
-    return known[id]
-
-
-def method_named(figure: type[Figure], id: str | None) -> Method:
-    """The method with this id, or the default one, the first of the figure's ``ways``; raises :class:`Refused`."""
-    catalogue()  # methods may stand in modules of their own
-    if id is None:
-        return next(iter(figure.methods.values()))
-    if id not in figure.methods:
-        raise Refused("method", f"{figure.title} has no method “{id}”; it has {', '.join(figure.methods)}.")
-    return figure.methods[id]
 
 
 def make(figure: type[F], typed: Mapping[str, object], style: Style = PLAIN) -> F:

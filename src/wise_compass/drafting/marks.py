@@ -36,7 +36,7 @@ def nominal(value: Number, axes: int) -> Array:
     return array if array.ndim == axes else array[0]
 
 
-@dataclass(slots=True, eq=False)
+@dataclass(slots=True, eq=False, repr=False)
 class Spot:
     """A point on the paper. ``kind``: given, found, tangent, label (no ring), or plain (no ring, no label)."""
 
@@ -51,7 +51,7 @@ class Spot:
         return self.at if self.at.ndim == 1 else self.at[0]
 
 
-@dataclass(slots=True, eq=False)
+@dataclass(slots=True, eq=False, repr=False)
 class LineMark:
     """A straight line through ``p`` along the unit vector ``u``, drawn from ``lo`` to ``hi`` (mm along ``u``)."""
 
@@ -101,7 +101,7 @@ class LineMark:
         return along(self.p, self.u, t)
 
 
-@dataclass(slots=True, eq=False)
+@dataclass(slots=True, eq=False, repr=False)
 class ArcMark:
     """A circle or an arc from a compass. ``whole`` is a full circle; else short arcs stand about what was found."""
 
@@ -209,7 +209,7 @@ class Row:
         return np.asarray(here + (1 - share) * off[0] + share * off[1])
 
 
-@dataclass(slots=True, eq=False)
+@dataclass(slots=True, eq=False, repr=False)
 class CurveMark:
     """A row of points lined in: straight from each to the next, or smooth as a hand draws with a curve.
 

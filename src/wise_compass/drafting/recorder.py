@@ -41,7 +41,7 @@ class Strip(NamedTuple):
     to_n: Number
 
 
-@dataclass(eq=False)
+@dataclass(eq=False, repr=False)
 class Opening:
     """A distance taken off the drawing, to be set again elsewhere."""
 

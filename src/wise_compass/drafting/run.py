@@ -9,9 +9,10 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.catalogue import method_named
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, Method, method_named
+from wise_compass.drafting.figure import Figure, Method
 from wise_compass.drafting.instruments import Deviation, SteadyHand, UnsteadyHands
 from wise_compass.drafting.marks import Mark, Spot
 from wise_compass.drafting.recorder import ChoicePoint, Conventions
@@ -23,7 +24,7 @@ from wise_compass.geometry.vectors import Array, Number
 MOST_HANDS = 100_000
 
 
-@dataclass
+@dataclass(eq=False, repr=False)
 class Run:
     """One exact run of a method (or one with a slip): everything that the sheet, the desk and the files show."""
 
@@ -126,7 +127,7 @@ class Scatter(NamedTuple):
     share: float
 
 
-@dataclass
+@dataclass(eq=False, repr=False)
 class HandsResult:
     """The scatter of every point and value over many hands; ``missed`` hands found no crossing somewhere."""
 

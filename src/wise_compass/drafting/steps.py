@@ -9,7 +9,7 @@ from wise_compass.drafting.marks import Mark, Spot
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Setting:
     """What an instrument is set to: a value with its unit, at true size, or words."""
 
@@ -28,7 +28,7 @@ class Setting:
         return style.angle(self.value) if self.unit == "°" else style.quantity(self.on_paper(scale), self.unit)
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Step:
     """One step. ``heading`` groups the steps of a move such as dividing a line; ``keep`` says that the instrument
     still stands at this setting from before."""

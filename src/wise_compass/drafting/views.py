@@ -25,7 +25,7 @@ from wise_compass.geometry.vectors import Array, dot, left_of, point
 X, Y, Z = np.eye(3)
 
 
-@dataclass(eq=False)
+@dataclass(eq=False, repr=False)
 class View:
     """A parallel projection onto the sheet. A point p of space lies at ``origin + (p·across) u + (p·away) v``.
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from wise_compass.drafting.figure import figure_named, make
+from wise_compass.drafting.catalogue import figure_named
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run

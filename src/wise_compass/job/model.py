@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass, field, replace
-from typing import Any
+from typing import Any, NamedTuple
 
 from wise_compass.outputs.files import JOB_FORMAT
 
@@ -18,7 +18,7 @@ def new_id() -> str:
     return os.urandom(4).hex()
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Entry:
     """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused.
 
@@ -37,8 +37,7 @@ class Entry:
     id: str = field(default_factory=new_id)
 
 
-@dataclass(frozen=True)
-class SheetPlan:
+class SheetPlan(NamedTuple):
     """A sheet: its title, paper and scale as wished (each may be ``auto``), and its entries."""
 
     title: str
@@ -48,8 +47,7 @@ class SheetPlan:
     scale: str = "auto"
 
 
-@dataclass(frozen=True)
-class Settings:
+class Settings(NamedTuple):
     """What a job's drawings follow where schools differ, and how its numbers are read."""
 
     projection: str = "first"
@@ -61,8 +59,7 @@ class Settings:
     dividing: str = "auto"
 
 
-@dataclass(frozen=True)
-class Job:
+class Job(NamedTuple):
     """The whole document."""
 
     title: str = "New job"
@@ -90,8 +87,8 @@ class Job:
     def with_sheet(self, index: int, **changes: Any) -> Job:
         """A sheet's fields changed."""
         sheets = list(self.sheets)
-        sheets[index] = replace(sheets[index], **changes)
-        return replace(self, sheets=tuple(sheets))
+        sheets[index] = sheets[index]._replace(**changes)
+        return self._replace(sheets=tuple(sheets))
 
     def with_entry(self, id: str, change: Callable[[Entry], Entry]) -> Job:
         """One entry replaced by what ``change`` makes of it; the same job where there is no such entry."""
@@ -109,7 +106,7 @@ class Job:
             sheets = list(self.sheets)
             sheet = SheetPlan(entry.title, (entry,), paper=self.settings.paper)
             sheets.insert(len(sheets) if at is None else at[0] + 1, sheet)
-            return replace(self, sheets=tuple(sheets))
+            return self._replace(sheets=tuple(sheets))
         entries = list(self.sheets[at[0]].entries)
         entries.insert(at[1] + 1, entry)
         return self.with_sheet(at[0], entries=tuple(entries))
@@ -122,7 +119,7 @@ class Job:
         kept = tuple(entry for entry in self.sheets[at[0]].entries if entry.id != id)
         if kept:
             return self.with_sheet(at[0], entries=kept)
-        return replace(self, sheets=tuple(s for i, s in enumerate(self.sheets) if i != at[0]))
+        return self._replace(sheets=tuple(s for i, s in enumerate(self.sheets) if i != at[0]))
 
     def moved(self, id: str, by: int) -> Job:
         """An entry one place up or down: past its neighbour on the sheet, or its whole sheet past the next one."""
@@ -138,7 +135,7 @@ class Job:
             return self
         sheets = list(self.sheets)
         sheets.insert(s + by, sheets.pop(s))
-        return replace(self, sheets=tuple(sheets))
+        return self._replace(sheets=tuple(sheets))
 
     def rehoused(self, id: str) -> Job:
         """An entry moved from its own sheet onto the sheet before, or from a shared sheet onto one of its own."""
@@ -158,10 +155,8 @@ class Job:
 
 def to_data(job: Job) -> dict[str, Any]:
     """The job as its file holds it."""
-    data = asdict(job)
-    for sheet in data["sheets"]:
-        sheet["entries"] = [_entry_data(entry) for entry in sheet["entries"]]
-    return {"format": FORMAT, "version": VERSION, **data}
+    sheets = [{**sheet._asdict(), "entries": [_entry_data(asdict(entry)) for entry in sheet.entries]} for sheet in job.sheets]
+    return {"format": FORMAT, "version": VERSION, "title": job.title, "sheets": sheets, "settings": job.settings._asdict()}
 
 
 def _entry_data(entry: dict[str, Any]) -> dict[str, Any]:
@@ -211,5 +206,5 @@ def _distinct(job: Job) -> Job:
             fresh = replace(entry, id=new_id()) if entry.id in seen else entry
             seen.add(fresh.id)
             entries.append(fresh)
-        sheets.append(replace(sheet, entries=tuple(entries)))
-    return replace(job, sheets=tuple(sheets))
+        sheets.append(sheet._replace(entries=tuple(entries)))
+    return job._replace(sheets=tuple(sheets))

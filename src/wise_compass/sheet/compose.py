@@ -63,7 +63,7 @@ class Placed(NamedTuple):
     high: Array
 
 
-@dataclass
+@dataclass(eq=False, repr=False)
 class Sheet:
     """A composed sheet. ``spans`` tells which of the drawing's items each placed figure brought."""
 

@@ -34,7 +34,7 @@ class Surface(Protocol):
         """Words with their baseline at ``at``, ``size`` mm high to the em; anchor 0 is left, 0.5 middle, 1 right."""
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Item:
     """A primitive with what it belongs to: its step (0 is always there), its layer and, for hovering, its owner.
 
@@ -62,7 +62,7 @@ class Item:
         return INKS[self.ink]
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Line(Item):
     points: Array
     closed: bool = False
@@ -78,7 +78,7 @@ class Line(Item):
         return np.concatenate([self.points, self.points[:1]]) if self.closed else self.points
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Arc(Item):
     centre: Array
     radius: float
@@ -97,7 +97,7 @@ class Arc(Item):
         return polar(self.centre, self.radius, np.linspace(self.start, self.start + self.sweep, count + 1))
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Path(Item):
     segments: Array
     closed: bool = False
@@ -112,7 +112,7 @@ class Path(Item):
         return along_curve(self.segments, 6)
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, eq=False, repr=False)
 class Text(Item):
     at: Array
     words: str
@@ -128,7 +128,7 @@ class Text(Item):
         return replace(self, at=self.at + by)
 
 
-@dataclass
+@dataclass(eq=False, repr=False)
 class Drawing:
     """A sheet ready to be put on any surface. ``about`` is what its files carry as metadata."""
 

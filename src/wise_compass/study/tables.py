@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from typing import NamedTuple
 
 import numpy as np
@@ -53,6 +51,9 @@ class Table(NamedTuple):
 
     def csv(self) -> str:
         """The table with a line of column names."""
+        import csv
+        import io
+
         out = io.StringIO()
         writer = csv.writer(out, lineterminator="\n")
         writer.writerow([f"{name} ({unit})" for name, unit in zip(self.columns, self.units)])
