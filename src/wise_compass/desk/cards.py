@@ -164,6 +164,7 @@ class CardList(QListView):
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setModel(_Model())
+        self._heights: list[int] = []
         self.setItemDelegate(_Painter(self))
         self.setAccessibleName(name)
         self.setMouseTracking(True)
@@ -187,9 +188,10 @@ class CardList(QListView):
         """Take new cards; they are laid out anew only where a height has changed."""
         width = self.card_width
         painter = self.itemDelegate()
-        before = [painter.height(card, width) for card in self.cards]
-        if len(before) == len(cards) and before != [painter.height(card, width) for card in cards]:
+        heights = [painter.height(card, width) for card in cards]
+        if len(self._heights) == len(heights) and self._heights != heights:
             self.scheduleDelayedItemsLayout()
+        self._heights = heights
         self.model().replace(cards)
 
     def mark(self, row: int) -> None:

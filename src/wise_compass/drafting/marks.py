@@ -14,7 +14,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.geometry.fair import along_curve, cut_curve, fair_curve
+from wise_compass.geometry.fair import along_curve, cut_curve, fair_curve, on_curve
 from wise_compass.geometry.vectors import Array, Number, along, angle_of, polar
 
 
@@ -202,7 +202,7 @@ class Row:
             return self.points[k]
         after = (k + 1) % len(self.points)
         if self.fair:
-            here = along_curve(cut_curve(self.segments, place, place + 1e-9), 1)[0]
+            here = on_curve(self.segments, place)
         else:
             here = self.here[k] + share * (self.here[after] - self.here[k])
         off = [p - q if p.ndim > 1 else 0.0 * q for p, q in ((self.points[j], self.here[j]) for j in (k, after))]
@@ -221,6 +221,8 @@ class CurveMark:
     step: int
     start: float = 0.0
     end: float | None = None
+    _segments: Array | None = field(default=None, init=False)
+    _line: Array | None = field(default=None, init=False)
 
     @property
     def closed(self) -> bool:
@@ -253,12 +255,18 @@ class CurveMark:
         """The steady hand's curve as Bézier segments, shape (n, 4, 2)."""
         if self.whole:
             return self.row.segments
-        return cut_curve(self.row.segments, self.start, self.row.last if self.end is None else self.end)
+        if self._segments is None:
+            self._segments = cut_curve(self.row.segments, self.start, self.row.last if self.end is None else self.end)
+        return self._segments
 
     def polylines(self, fine: int = 4) -> list[Array]:
         """What the steady hand draws, as a polyline; ``fine`` chords between two points of a curve."""
         if self.fair:
-            return [along_curve(self.segments(), fine)]
+            if fine != 4:
+                return [along_curve(self.segments(), fine)]
+            if self._line is None:
+                self._line = along_curve(self.segments(), fine)
+            return [self._line]
         points = self.course()
         return [np.concatenate([points, points[:1]]) if self.closed else points]
 

@@ -64,6 +64,7 @@ class Found(Mapping[str, Array]):
     def __init__(self, points: dict[str, Array], method: str = "") -> None:
         self._points, self.method = points, method
         self._groups: dict[str, Array] = {}
+        self._numbered: dict[str, list[str]] = {}
 
     def __getitem__(self, name: str) -> Array:
         return self._points[name]
@@ -76,7 +77,14 @@ class Found(Mapping[str, Array]):
 
     def names(self, prefix: str) -> list[str]:
         """The names made of ``prefix`` and a number, in the order of the numbers."""
-        have = [name for name in self._points if name.startswith(prefix) and name[len(prefix) :].isdigit()]
+        if not self._numbered:
+            for name in self._points:
+                stem = name.rstrip("0123456789")
+                if stem != name:
+                    self._numbered.setdefault(stem, []).append(name)
+        have = [
+            name for name in self._numbered.get(prefix.rstrip("0123456789"), ()) if name.startswith(prefix) and name != prefix
+        ]
         return sorted(have, key=lambda name: int(name[len(prefix) :]))
 
     def group(self, prefix: str) -> Array:

@@ -18,7 +18,8 @@ from wise_compass.geometry.vectors import Array, Number, cosd, point3, sind
 Flags = npt.NDArray[np.bool_]
 _MARCH = 12
 """Places on either side of the axis at which it is asked whether something stands before a point."""
-_HALVINGS = 6
+_PASSES, _PARTS = 2, 8
+"""How often, and into how many parts, a stretch is parted in which an edge goes out of sight."""
 
 
 class Winding(NamedTuple):
@@ -82,11 +83,12 @@ class Winding(NamedTuple):
         near = np.sqrt(np.maximum(self.inner**2 - x * x, 0.0))
         share = (np.arange(_MARCH) + 0.5) / _MARCH
         front, rear = np.maximum(depth, near), np.minimum(depth, -near)
-        passed = np.concatenate(
-            [front[..., None] + (far - front)[..., None] * share, rear[..., None] - (rear + near)[..., None] * share], axis=-1
-        )
-        ray = point3(*np.broadcast_arrays(x[..., None], passed, z[..., None]))
-        hidden = (self.wound(ray) & (passed > depth[..., None])).any(axis=-1)
+        hidden = np.zeros(x.shape, dtype=bool)
+        for first, way in ((front, far - front), (rear, -(rear + near))):
+            passes = way > 0
+            passed = first[passes][:, None] + way[passes][:, None] * share
+            ray = np.stack(np.broadcast_arrays(x[passes][:, None], passed, z[passes][:, None]), axis=-1)
+            hidden[passes] |= (self.wound(ray) & (passed > depth[passes][:, None])).any(axis=-1)
         within = self.core * self.snug
         behind = (np.abs(x) < within) & (depth < np.sqrt(np.maximum(within**2 - x * x, 0.0)))
         return np.asarray(~hidden & ~(behind & (z > self.foot) & (z < self.top)))
@@ -135,7 +137,7 @@ def visible_pieces(winding: Winding, edges: Sequence[Edge], finest: float) -> li
 def _cuts(
     winding: Winding, edges: Sequence[Edge], tried: list[Array], seen: Flags, starts: Array, turns: list[tuple[int, int]]
 ) -> list[float]:
-    """Where each edge goes out of sight or comes into it, by halving all the places at once."""
+    """Where each edge goes out of sight or comes into it, by parting all those stretches at once."""
     if not turns:
         return []
     low = np.array([tried[row][k] for row, k in turns])
@@ -143,10 +145,12 @@ def _cuts(
     first = np.array([seen[starts[row] + k] for row, k in turns])
     rows = np.array([row for row, _ in turns])
     own = [(edges[row], rows == row) for row in sorted(set(rows.tolist()))]
-    for _ in range(_HALVINGS):
-        middle = (low + high) / 2
-        now = winding.seen(np.concatenate([edge.at(middle[mine]) for edge, mine in own]))
-        low, high = np.where(now == first, middle, low), np.where(now == first, high, middle)
+    for _ in range(_PASSES):
+        step = (high - low) / _PARTS
+        asked = low[:, None] + step[:, None] * np.arange(1, _PARTS)
+        now = winding.seen(np.concatenate([edge.at(asked[mine]) for edge, mine in own]))
+        changed = np.where((now != first[:, None]).any(axis=1), (now != first[:, None]).argmax(axis=1), _PARTS - 1)
+        low, high = low + step * changed, low + step * (changed + 1)
     return list((low + high) / 2)
 
 

@@ -86,6 +86,18 @@ def cut_curve(segments: Array, start: float, end: float) -> Array:
     return np.asarray(piece)
 
 
+def on_curve(segments: Array, place: float) -> Array:
+    """The point at a place of Bézier segments (n, 4, 2), counted in segments; beyond the ends, the ends.
+
+    >>> on_curve(np.array([[[0.0, 0], [1, 0], [2, 0], [3, 0]]]), 0.25).tolist()
+    [0.75, 0.0]
+    """
+    k = min(max(int(place), 0), len(segments) - 1)
+    t = min(max(place - k, 0.0), 1.0)
+    s = 1 - t
+    return np.asarray(np.array([s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t]) @ segments[k])
+
+
 def _split(segment: Array, t: float) -> tuple[Array, Array]:
     """Both parts of a Bézier segment (4, 2) cut at ``t``."""
     a, b, c, d = segment

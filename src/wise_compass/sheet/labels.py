@@ -17,6 +17,8 @@ from wise_compass.geometry.vectors import Array, distance
 Cells = npt.NDArray[np.int32]
 _ANGLES = np.deg2rad(np.array([45, 135, -45, -135, 0, 90, 180, -90, 22, 68, 112, 158, -22, -68, -112, -158]))
 _GAPS = np.array([1.3, 2.6, 4.5, 7.0, 10.0])
+Box = tuple[float, float, float, float]
+"""Left, bottom, right and top."""
 HARD, SOFT = 1000.0, 2.0
 HIGH = 1 << 16
 """More than a grid has cells, so that both counts fit one number."""
@@ -103,18 +105,15 @@ def place_labels(labels: Sequence[Label], ground: Ground, within: tuple[Array, A
     low, cost = _weighed(at, size, ground, sums, within, slice(0, NEAR))
     order = np.argsort(-(cost >= HARD).sum(axis=1))
     placed: list[Array | None] = [None] * len(labels)
-    lows, highs = np.full((len(labels), 2), np.inf), np.full((len(labels), 2), -np.inf)
-    taken = 0
-    for i in order:
-        wide = size[i]
-        places, best = low[i], _free(low[i], cost[i], wide, lows[:taken], highs[:taken])
+    taken: list[Box] = []
+    for i in order.tolist():
+        places, best = low[i], _free(low[i], cost[i], size[i], taken)
         if best < 0:
             far, dear = _weighed(at[i : i + 1], size[i : i + 1], ground, sums, within, slice(NEAR, None))
-            places, best = far[0], _free(far[0], dear[0], wide, lows[:taken], highs[:taken])
+            places, best = far[0], _free(far[0], dear[0], size[i], taken)
         if best >= 0:
             placed[i] = places[best]
-            lows[taken], highs[taken] = places[best], places[best] + wide
-            taken += 1
+            taken.append((*places[best].tolist(), *(places[best] + size[i]).tolist()))
     return placed
 
 
@@ -140,9 +139,16 @@ def _weighed(
     return low, cost
 
 
-def _free(low: Array, cost: Array, size: Array, lows: Array, highs: Array) -> int:
-    """The cheapest place that no label set already covers; -1 where there is none."""
-    over = (low[:, None] < highs + MARGIN) & (low[:, None] + size > lows - MARGIN)
-    cost = cost + HARD * np.asarray(over.all(axis=2)).any(axis=1)
-    best = int(np.argmin(cost))
-    return best if cost[best] < HARD else -1
+def _free(low: Array, cost: Array, size: Array, taken: Sequence[Box]) -> int:
+    """The cheapest place that no label set already covers; -1 where there is none. Mostly it is the first that is tried."""
+    wide, high = (size + MARGIN).tolist()
+    for best in cost.argsort(kind="stable").tolist():
+        if cost[best] >= HARD:
+            break
+        x, y = low[best].tolist()
+        if not any(
+            x - MARGIN < right and x + wide > left and y - MARGIN < top and y + high > bottom
+            for left, bottom, right, top in taken
+        ):
+            return int(best)
+    return -1
