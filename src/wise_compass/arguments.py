@@ -20,7 +20,7 @@ class _Parser(argparse.ArgumentParser):
 
 def parsed(arguments: Sequence[str]) -> argparse.Namespace:
     """The arguments, givens standing before or behind the options; complains by raising :class:`Refused`."""
-    whole = parser()
+    whole = parser(arguments[0])
     args, others = whole.parse_known_args(arguments)
     strays = [word for word in others if word.startswith("-") or "=" not in word or "givens" not in args]
     if strays:
@@ -30,8 +30,24 @@ def parsed(arguments: Sequence[str]) -> argparse.Namespace:
     return args
 
 
-def parser() -> argparse.ArgumentParser:
-    """The parser of the commands; complains by raising :class:`Refused`."""
+RUNS = {
+    "solve": "Derive a figure: points, values, proofs and steps.",
+    "draw": "Draw a figure at true scale into a file.",
+    "hands": "How far unsteady hands scatter each point and value.",
+    "slips": "What each known slip would make of the values.",
+    "stray": "How far the curve that a hand joins up strays from the true one, and what would hold it closer.",
+    "table": "Ordinates of a curve at equal steps along an axis or an angle.",
+}
+"""The commands that run a figure."""
+COMMANDS = {
+    "list": "List families, figures, givens, methods and values.",
+    **RUNS,
+    "print": "Print a whole job to PDF, a page a sheet.",
+}
+
+
+def parser(asked: str) -> argparse.ArgumentParser:
+    """The parser of the commands, with the options of the one that is asked for; complains by raising :class:`Refused`."""
     whole = _Parser(
         prog="wise-compass",
         description="Derives, walks and proves the constructions of technical drawing.",
@@ -39,59 +55,52 @@ def parser() -> argparse.ArgumentParser:
     )
     whole.add_argument("--version", action="version", version=f"wise-compass {__version__}")
     commands = whole.add_subparsers(dest="command", required=True, parser_class=_Parser)
-
-    def command(name: str, says: str) -> argparse.ArgumentParser:
-        return commands.add_parser(name, help=says, description=says)
-
-    one = command("list", "List families, figures, givens, methods and values.")
-    one.add_argument("--json", action="store_true", help="print JSON")
-    for name, says in (
-        ("solve", "Derive a figure: points, values, proofs and steps."),
-        ("draw", "Draw a figure at true scale into a file."),
-        ("hands", "How far unsteady hands scatter each point and value."),
-        ("slips", "What each known slip would make of the values."),
-        ("stray", "How far the curve that a hand joins up strays from the true one, and what would hold it closer."),
-        ("table", "Ordinates of a curve at equal steps along an axis or an angle."),
-    ):
-        one = command(name, says)
-        one.add_argument("figure", help="a figure's id")
-        one.add_argument("givens", nargs="*", metavar="name=value", help="givens; the others take their defaults")
-        one.add_argument("--method", help="a method's id")
-        one.add_argument("--projection", choices=("first", "third"), default="first", help="angle of projection")
-        one.add_argument("--lettering", choices=("primes", "numbers"), default="primes", help="how views are lettered")
-        one.add_argument("--units", choices=("mm", "in"), default="mm", help="of lengths without a unit, and of what is said")
-        ways = ("auto", "trial", "parallels", "rule")
-        one.add_argument("--dividing", choices=ways, default="auto", help="how a length is divided into equal spaces")
-        if name != "table":
-            one.add_argument(
-                "--scale", default="auto", help="a standard scale such as 1:50; 1:1, or the sheet's own, by default"
-            )
-        if name == "draw":
-            one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf, png, csv or json")
-            one.add_argument("--paper", default="A4", help="auto, A4, A3, A2, A1 or A0")
-            one.add_argument("--lie", default="auto", help="auto, landscape or portrait")
-            one.add_argument("--clean", action="store_true", help="leave the construction away")
-            one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")
-            one.add_argument("--gaps", action="store_true", help="with a gap plot of its curves")
-            one.add_argument("--table", action="store_true", help="with a curve table beside the figure")
-        else:
+    for name, says in COMMANDS.items():
+        one = commands.add_parser(name, help=says, description=says)
+        if name != asked:
+            continue
+        if name in RUNS:
+            _figure_options(one, name)
+        elif name == "list":
             one.add_argument("--json", action="store_true", help="print JSON")
-        if name == "stray":
-            one.add_argument("--hold", type=float, metavar="MM", help="the gap to stay within; the line's own width by default")
-        if name in ("table", "draw"):
-            one.add_argument("--by", choices=("level", "upright", "angle"), default="level", help="what the steps run along")
-            one.add_argument(
-                "--step", type=float, default=0.0, help="mm or degrees; one that gives some twenty rows by default"
-            )
-            one.add_argument("--decimals", type=int, default=2, help="0 to 6")
-            one.add_argument("--curve", type=int, default=1, help="which of the figure's curves, from 1")
-        if name == "table":
-            one.add_argument("--out", type=Path, metavar="FILE.csv", help="write CSV instead of printing")
-        if name == "hands":
-            one.add_argument("--hands", type=int, default=1000, help="how many hands")
-            one.add_argument("--seed", type=int, default=0, help="for the same hands again")
-    one = command("print", "Print a whole job to PDF, a page a sheet.")
-    one.add_argument("job", type=Path)
-    one.add_argument("--out", required=True, type=Path, metavar="FILE.pdf")
-    one.add_argument("--clean", action="store_true", help="leave the construction away")
+        else:
+            one.add_argument("job", type=Path)
+            one.add_argument("--out", required=True, type=Path, metavar="FILE.pdf")
+            one.add_argument("--clean", action="store_true", help="leave the construction away")
     return whole
+
+
+def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
+    """What every command that runs a figure takes, and what only the one of this name does."""
+    one.add_argument("figure", help="a figure's id")
+    one.add_argument("givens", nargs="*", metavar="name=value", help="givens; the others take their defaults")
+    one.add_argument("--method", help="a method's id")
+    one.add_argument("--projection", choices=("first", "third"), default="first", help="angle of projection")
+    one.add_argument("--lettering", choices=("primes", "numbers"), default="primes", help="how views are lettered")
+    one.add_argument("--units", choices=("mm", "in"), default="mm", help="of lengths without a unit, and of what is said")
+    ways = ("auto", "trial", "parallels", "rule")
+    one.add_argument("--dividing", choices=ways, default="auto", help="how a length is divided into equal spaces")
+    if name != "table":
+        one.add_argument("--scale", default="auto", help="a standard scale such as 1:50; 1:1, or the sheet's own, by default")
+    if name == "draw":
+        one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf, png, csv or json")
+        one.add_argument("--paper", default="A4", help="auto, A4, A3, A2, A1 or A0")
+        one.add_argument("--lie", default="auto", help="auto, landscape or portrait")
+        one.add_argument("--clean", action="store_true", help="leave the construction away")
+        one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")
+        one.add_argument("--gaps", action="store_true", help="with a gap plot of its curves")
+        one.add_argument("--table", action="store_true", help="with a curve table beside the figure")
+    else:
+        one.add_argument("--json", action="store_true", help="print JSON")
+    if name == "stray":
+        one.add_argument("--hold", type=float, metavar="MM", help="the gap to stay within; the line's own width by default")
+    if name in ("table", "draw"):
+        one.add_argument("--by", choices=("level", "upright", "angle"), default="level", help="what the steps run along")
+        one.add_argument("--step", type=float, default=0.0, help="mm or degrees; one that gives some twenty rows by default")
+        one.add_argument("--decimals", type=int, default=2, help="0 to 6")
+        one.add_argument("--curve", type=int, default=1, help="which of the figure's curves, from 1")
+    if name == "table":
+        one.add_argument("--out", type=Path, metavar="FILE.csv", help="write CSV instead of printing")
+    if name == "hands":
+        one.add_argument("--hands", type=int, default=1000, help="how many hands")
+        one.add_argument("--seed", type=int, default=0, help="for the same hands again")

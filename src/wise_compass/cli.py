@@ -18,8 +18,6 @@ from wise_compass.drafting.wording import Style
 if TYPE_CHECKING:
     import argparse
 
-COMMANDS = ("list", "solve", "draw", "hands", "slips", "stray", "table", "print")
-
 
 def _givens(pairs: Sequence[str]) -> dict[str, str]:
     typed: dict[str, str] = {}
@@ -195,6 +193,18 @@ def _print(args: argparse.Namespace) -> None:
         print(f"{plan.title}: {sheet.says}")
 
 
+HANDLERS = {
+    "list": _list,
+    "solve": _solve,
+    "draw": _draw,
+    "hands": _hands,
+    "slips": _slips,
+    "stray": _stray,
+    "table": _table,
+    "print": _print,
+}
+
+
 def _desk(arguments: Sequence[str]) -> int:
     options = {word for word in arguments if word.startswith("--")}
     jobs = [Path(word) for word in arguments if word not in options]
@@ -231,14 +241,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
     _speak_plainly()
     args: argparse.Namespace | None = None
     try:
-        if not arguments or (arguments[0] not in COMMANDS and not {"-h", "--help", "--version"} & set(arguments)):
+        if not arguments or (arguments[0] not in HANDLERS and not {"-h", "--help", "--version"} & set(arguments)):
             return _desk(arguments)
         from wise_compass.arguments import parsed
 
         args = parsed(arguments)
-        handlers = {"list": _list, "solve": _solve, "hands": _hands, "slips": _slips, "draw": _draw, "print": _print}
-        handlers |= {"stray": _stray, "table": _table}
-        handlers[args.command](args)
+        HANDLERS[args.command](args)
         sys.stdout.flush()
     except Refused as refusal:
         given = refusal.given

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from typing import Any
 
 import numpy as np
@@ -57,6 +55,9 @@ def record(run: Run, scale: float = 1.0) -> dict[str, Any]:
 
 def csv_text(run: Run) -> str:
     """Points, then values, one a row."""
+    import csv
+    import io
+
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(["kind", "name", "x", "y", "z", "value", "unit", "working"])
