@@ -51,7 +51,7 @@ def every_method() -> Iterator[tuple[type[Figure], Method]]:
 def numbers(value: object) -> list[float]:
     if isinstance(value, (list, tuple)):
         return [x for part in value for x in numbers(part)]
-    return [] if value is None else [float(value)]  # type: ignore[arg-type]
+    return [] if value is None or isinstance(value, str) else [float(value)]  # type: ignore[arg-type]
 
 
 class Checked(unittest.TestCase):
@@ -255,7 +255,7 @@ class KnownAnswers(unittest.TestCase):
         built-up cone cylinder elbow frustum hyperboloid isometric-scale
         meeting-cylinders oblique-cone perspective-block pictorial-block pictorial-circle pictorial-prism
         pictorial-round prism pyramid rect-to-rect rect-to-round round-to-round
-        saddle sphere-gores sphere-zones tilted-solid two-laminae
+        saddle sphere-gores sphere-zones tilted-solid
     """
     """Figures that have known answers and are not built yet: each that is built leaves this list."""
     WITHOUT = """

@@ -145,6 +145,6 @@ class HonestSteps(unittest.TestCase):
         for made in every_run():
             known: set[str] = set()
             for step in made.steps:
-                known |= {spot.name for spot in step.spots if spot.name}
+                known |= {part for spot in step.spots if spot.name for part in (spot.name, spot.name.partition(".")[0])}
                 named = set(re.findall(r"\b[A-Z]\d+\b", step.sentence()))
                 self.assertLessEqual(named, known, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}")

@@ -65,15 +65,6 @@ def _as_typed(default: Any) -> str:
     return ",".join(trim(x, 6).replace("−", "-") for x in default)
 
 
-def value_text(value: Any, unit: str, style: Style = PLAIN) -> str:
-    """A value of any shape for a person."""
-    if value is None:
-        return "none"
-    if isinstance(value, (list, tuple)):
-        return "(" + ", ".join(value_text(one, "", style) for one in value) + ")" + (f" {unit}" if unit else "")
-    return style.quantity(float(value), unit) if unit else trim(float(value), 6)
-
-
 def run_text(run: Run, style: Style = PLAIN, scale: float = 1.0) -> str:
     """A run for a person: givens, steps as they are done on a sheet at ``scale``, values and proofs."""
     return "\n".join(_run_lines(run, style, scale))
@@ -95,7 +86,7 @@ def _run_lines(run: Run, style: Style, scale: float) -> Iterator[str]:
         yield f"{step.n:4}  {step.tool(scale):12} {setting:>16}  {step.sentence(style, scale)}"
     yield "\nValues"
     for value in run.values:
-        yield f"  {value.name:20} {value_text(value.value, value.unit, style):>18}   = {style.say(value.working)}"
+        yield f"  {value.name:20} {style.value(value.value, value.unit):>18}   = {style.say(value.working)}"
     yield "\nProofs"
     for proof in run.proofs:
         state = "holds" if proof.holds else ("by design" if proof.by_design else "FAILS")
@@ -149,7 +140,7 @@ def hands_text(run: Run, result: HandsResult, style: Style = PLAIN) -> str:
     for one in (*result.points, *result.values):
         paper = result.scale if one.unit == "mm" else 1.0
         texts = [
-            value_text(x * paper, one.unit, style) + (f" ({value_text(x, one.unit, style)})" if paper != 1 else "")
+            style.value(x * paper, one.unit) + (f" ({style.value(x, one.unit)})" if paper != 1 else "")
             for x in (one.sd, one.limit)
         ]
         lines.append(f"{style.lettered(one.name):20} {texts[0]:>12} {texts[1]:>18}   {one.most} ({one.share:.0%})")
@@ -191,11 +182,11 @@ def slips_text(data: dict[str, Any]) -> str:
         for name, one in row["values"].items():
             if one["value"] is None or one["right"] is None or abs(one["value"] - one["right"]) > 1e-9:
                 lines.append(
-                    f"  {name:20} {value_text(one['value'], one['unit']):>16} instead of "
-                    f"{value_text(one['right'], one['unit'])}"
+                    f"  {name:20} {PLAIN.value(one['value'], one['unit']):>16} instead of "
+                    f"{PLAIN.value(one['right'], one['unit'])}"
                 )
         lines += [
-            f"  missed: {p['says']}, by {value_text(p['miss'], p['unit'])}" for p in row.get("proofs", ()) if not p["holds"]
+            f"  missed: {p['says']}, by {PLAIN.value(p['miss'], p['unit'])}" for p in row.get("proofs", ()) if not p["holds"]
         ]
     return "\n".join(lines)
 

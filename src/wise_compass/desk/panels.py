@@ -12,8 +12,8 @@ from wise_compass.desk.session import Session
 from wise_compass.desk.theme import COPPER, TEAL
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Step
-from wise_compass.drafting.truths import Proof, Value
-from wise_compass.drafting.wording import Style, trim
+from wise_compass.drafting.truths import Proof
+from wise_compass.drafting.wording import Style
 from wise_compass.job.build import style_of
 
 if TYPE_CHECKING:
@@ -113,7 +113,7 @@ def value_cards(run: Run, style: Style) -> list[Card]:
             Card(
                 "",
                 value.name.replace("_", " "),
-                value_words(value, style),
+                style.value(value.value, value.unit),
                 f"= {style.say(value.working)}",
                 "",
                 heading if heading != group else "",
@@ -123,21 +123,6 @@ def value_cards(run: Run, style: Style) -> list[Card]:
         )
         group = heading
     return cards
-
-
-def value_words(value: Value, style: Style) -> str:
-    """A value of any shape in the person's units."""
-
-    def one(x: object) -> str:
-        if x is None:
-            return "none"
-        if isinstance(x, (list, tuple)):
-            return "(" + ", ".join(one(part) for part in x) + ")"
-        return style.quantity(float(x), value.unit) if value.unit != "mm" else style.length(float(x), False)
-
-    if isinstance(value.value, (list, tuple)) or value.value is None:
-        return one(value.value)
-    return style.quantity(float(value.value), value.unit) if value.unit else trim(float(value.value), 6)
 
 
 def proof_cards(run: Run, style: Style) -> list[Card]:

@@ -137,8 +137,26 @@ class Style(NamedTuple):
         """An angle given in degrees."""
         return f"{trim(value, self.decimals)}°"
 
+    def value(self, value: object, unit: str, told: bool = True) -> str:
+        """A value of any shape: a number with its unit unless that is ``told`` already, words, none, or a list of these."""
+        if value is None:
+            return "none"
+        if isinstance(value, str):
+            return value
+        if isinstance(value, (list, tuple)):
+            parts = ", ".join(self.value(one, unit, False) for one in value)
+            return f"({parts})" + (f" {self.units if unit == 'mm' else unit}" if told and unit not in ("", "°") else "")
+        number = float(value)  # type: ignore[arg-type]
+        if not unit:
+            return trim(number, 6)
+        return self.quantity(number, unit) if told else self.bare(number, unit)
+
+    def bare(self, value: float, unit: str) -> str:
+        """A value without its unit, as in a list of them."""
+        return self.quantity(value, unit).removesuffix(f" {self.units if unit == 'mm' else unit}")
+
     def quantity(self, value: float, unit: str) -> str:
-        """Any value with its unit: mm, mm², ° or none."""
+        """Any value with its unit: mm, mm², mm³, ° or none."""
         if unit == "mm":
             return self.length(value)
         if unit == "°":
@@ -147,6 +165,10 @@ class Style(NamedTuple):
             if self.units == "in":
                 return f"{value / INCH**2:.{self.decimals + 1}f} in²"
             return f"{value:.{self.decimals}f} mm²"
+        if unit == "mm³":
+            if self.units == "in":
+                return f"{value / INCH**3:.{self.decimals + 1}f} in³"
+            return f"{value:.{self.decimals}f} mm³"
         text = trim(value, max(4, self.decimals))
         return f"{text} {unit}".strip()
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -44,14 +45,18 @@ class GivenPoints(Figure):
 
     def place(self, letter: str) -> Array:
         """A given point as x, y, z."""
-        return np.array(self.given_values[letter])
+        return self._places[letter]
 
-    @property
+    @cached_property
+    def _places(self) -> dict[str, Array]:
+        return {letter: np.array(self.given_values[letter]) for letter in self.letters}
+
+    @cached_property
     def size(self) -> float:
         """The largest coordinate: what rounding is measured against."""
         return max(1.0, *(float(np.abs(self.place(letter)).max()) for letter in self.letters))
 
-    @property
+    @cached_property
     def same(self) -> float:
         """Places nearer than this are one."""
         return SAME * self.size
@@ -73,11 +78,15 @@ class GivenPoints(Figure):
         last = max(float(p[0]) for p in places.values())
         high, deep = (max(0.0, *(float(p[k]) for p in places.values())) for k in (2, 1))
         views = Views.about_line(d, high, deep, ROOM)
-        projectors = {}
+        projectors: dict[str, LineMark] = {}
         with d.phase("The points"):
             start = d.start_at("X", first, says="Mark X, where the projector of the leftmost point will stand.", kind="plain")
             line = views.reference_line(start, -LEFT, last - first + RIGHT)
             for letter, p in places.items():
+                if same := next((one for one in projectors if np.abs(places[one] - p).max() <= self.same), None):
+                    self._again(d, views, letter, same)
+                    projectors[letter] = projectors[same]
+                    continue
                 beyond, foot = float(p[0]) - first, start
                 if beyond > self.same:
                     says = f"Measure along the reference line to the projector of {letter}."
@@ -92,6 +101,11 @@ class GivenPoints(Figure):
         for letter in places:
             d.in_space(letter, views.solid(views.spot(letter, views.front).at, views.spot(letter, views.top).at))
         return SetOut(views, projectors)
+
+    def _again(self, d: Draft, views: Views, letter: str, same: str) -> None:
+        with d.as_one("Pencil", f"{letter} is {same} again: one point has both letters."):
+            for view in (views.front, views.top):
+                d.also(view.key(letter), views.spot(same, view))
 
     def _view_of(self, d: Draft, view: View, letter: str, foot: Spot, projector: LineMark, words: str, why: str) -> None:
         off = float(view.at(self.place(letter))[1])

@@ -10,7 +10,7 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import LONGEST_LENGTH
-from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.places import SpacePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -18,6 +18,8 @@ from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import bare, most_mm
 from wise_compass.figures.space.edge_views import SLANTED, GivenPlane, by_distance, carried_back, edge_view, same_share, through
 from wise_compass.figures.space.given_points import is_point
+from wise_compass.figures.space.visible import SIGHT, Seen
+from wise_compass.geometry.hidden import hidden_pieces
 from wise_compass.geometry.planes import cross3, distance_to_plane, meet_line_plane
 from wise_compass.geometry.vectors import Array, Number, cross, dot, length, unit
 
@@ -184,23 +186,37 @@ def by_edge_view(g: LineMeetsPlane, d: Draft) -> None:
 
 
 def _line_in(g: LineMeetsPlane, d: Draft, views: Views) -> None:
+    corners = np.array([g.place(letter) for letter in g.corners])
     with d.phase("Line in"):
         for view in (views.front, views.top):
-            d.line_in(
-                [views.spot(letter, view) for letter in g.corners],
-                closed=True,
-                says=f"Line in the {view.id} view of the plane.",
-            )
-            a, b = _reach(g, views, view)
-            if not is_point(a, b, g.same):
-                d.line_in([a, b], says=f"Line in the {view.id} view of the line, through M.")
+            lines: dict[str, LineMark] = {}
+
+            def line(edge: str, view: View = view, lines: dict[str, LineMark] = lines) -> LineMark:
+                if edge not in lines:
+                    ends = [views.spot(letter, view) for letter in edge]
+                    lines[edge] = d.rule(ends[0], ends[1], f"Draw {edge} in the {view.id} view, where it is crossed.")
+                return lines[edge]
+
+            says = f"Line in the {view.id} view of the plane."
+            d.line_in([views.spot(letter, view) for letter in g.corners], closed=True, says=says)
+            sight = Seen(g, d, views, view, line, {"M": g.meet})
+            hidden = hidden_pieces(g.place("A"), g.place("B"), corners, SIGHT[view.id], g.same)
+            seen, behind = sight.pieces("AB", hidden, EDGES)
+            beyond = _beyond(g, views, view)
+            if seen or behind or beyond:
+                sight.line_in(
+                    [*seen, *beyond],
+                    behind,
+                    f"Line in the {view.id} view of the line, through M.",
+                    "Draw what lies behind the plane as hidden.",
+                )
     d.in_space("M", views.solid(views.spot("M", views.front).at, views.spot("M", views.top).at))
 
 
-def _reach(g: LineMeetsPlane, views: Views, view: View) -> tuple[Spot, Spot]:
-    """The line from its further end to the meet, or from end to end."""
+def _beyond(g: LineMeetsPlane, views: Views, view: View) -> list[tuple[Spot, Spot]]:
+    """From the nearer end of the line to the meet, where that lies beyond it."""
     a, b, m = (views.spot(letter, view) for letter in "ABM")
     t = float(dot(g.meet - g.place("A"), g.way))
-    if t < 0:
-        return m, b
-    return (a, m) if t > float(length(g.place("B") - g.place("A"))) else (a, b)
+    if t < 0 and not is_point(m, a, g.same):
+        return [(m, a)]
+    return [(b, m)] if t > float(length(g.place("B") - g.place("A"))) and not is_point(b, m, g.same) else []

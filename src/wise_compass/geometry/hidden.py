@@ -1,0 +1,118 @@
+"""What stands before what: pieces of straight edges that a flat triangle hides, seen along a direction of space.
+
+Points are (3,), triangles (3, 3) by their corners; ``sight`` is the unit vector towards the eye.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from wise_compass.geometry.planes import FLAT, cross3
+from wise_compass.geometry.vectors import Array, dot, length, unit
+
+Piece = tuple[float, float]
+"""From and to, as shares of an edge."""
+
+
+def across(sight: Array) -> Array:
+    """Two unit vectors square to ``sight`` and to each other, (2, 3).
+
+    >>> across(np.array([0.0, 1.0, 0.0])).tolist()
+    [[1.0, 0.0, 0.0], [0.0, 0.0, 1.0]]
+    """
+    least = np.eye(3)[int(np.argmin(np.abs(sight)))]
+    first = unit(least - float(dot(least, sight)) * sight)
+    return np.stack([first, cross3(first, sight)])
+
+
+def crossings_with(a: Array, b: Array, outline: Array, same: float) -> list[float]:
+    """Where the segment ab of the plane, (2,) each, crosses or ends at the sides of a closed outline (n, 2), as shares of ab.
+
+    >>> crossings_with(np.array([-1.0, 1.0]), np.array([3.0, 1.0]), np.array([[0.0, 0], [2, 0], [2, 2], [0, 2]]), 1e-9)
+    [0.25, 0.75]
+    """
+    (ax, ay), (bx, by), corners = a.tolist(), b.tolist(), outline.tolist()
+    wx, wy = bx - ax, by - ay
+    way = math.hypot(wx, wy)
+    found = set()
+    for (px, py), (qx, qy) in zip(corners, [*corners[1:], corners[0]]):
+        sx, sy, ox, oy = qx - px, qy - py, px - ax, py - ay
+        side, sine = math.hypot(sx, sy), wx * sy - wy * sx
+        if abs(sine) <= FLAT * way * side:
+            continue
+        t, s = (ox * sy - oy * sx) / sine, (ox * wy - oy * wx) / sine
+        beside, beyond = same / max(side, same), same / max(way, same)
+        if -beside <= s <= 1 + beside and -beyond <= t <= 1 + beyond:
+            found.add(min(max(t, 0.0), 1.0))
+    return sorted(found)
+
+
+def inside(at: Array, outline: Array, same: float) -> bool:
+    """Whether a point of the plane lies within a convex outline, more than ``same`` from every side; never in one of no area.
+
+    >>> inside(np.array([1.0, 1.0]), np.array([[0.0, 0], [2, 0], [2, 2], [0, 2]]), 1e-9)
+    True
+    """
+    (x, y), corners = at.tolist(), outline.tolist()
+    turns = []
+    for (px, py), (qx, qy) in zip(corners, [*corners[1:], corners[0]]):
+        sx, sy = qx - px, qy - py
+        turns.append((sx * (y - py) - sy * (x - px)) / max(math.hypot(sx, sy), 1e-300))
+    return bool(min(turns) > same or max(turns) < -same)
+
+
+def hidden_pieces(a: Array, b: Array, triangle: Array, sight: Array, same: float) -> list[Piece]:
+    """The pieces of the edge ab that a triangle hides from the eye, as shares of it in order; what lies in it is not hidden.
+
+    A triangle seen on edge hides nothing. ``same`` is the distance under which places are one.
+
+    >>> wall = np.array([[0.0, 5, 0], [4, 5, 0], [2, 5, 4]])
+    >>> hidden_pieces(np.array([-2.0, 0, 0.5]), np.array([6.0, 0, 0.5]), wall, np.array([0.0, 1.0, 0.0]), 1e-9)
+    [(0.28125, 0.71875)]
+    """
+    frame = across(sight)
+    outline, p, q = triangle @ frame.T, frame @ a, frame @ b
+    normal = cross3(triangle[1] - triangle[0], triangle[2] - triangle[0])
+    lean = float(dot(normal, sight))
+    if abs(lean) <= 1e-9 * float(length(normal)):
+        return []
+    places = [0.0, 1.0, *(crossings_with(p, q, outline, same) if float(length(q - p)) > same else [])]
+    far = [float(dot(normal, end - triangle[0])) for end in (a, b)]
+    if far[0] * far[1] < 0:
+        places.append(far[0] / (far[0] - far[1]))
+    places.sort()
+    span = max(float(length(b - a)), same)
+    pieces: list[Piece] = []
+    for s, t in zip(places[:-1], places[1:]):
+        if (t - s) * span <= 2 * same:
+            continue
+        middle = a + (b - a) * (s + t) / 2
+        before = float(dot(normal, triangle[0] - middle)) / lean
+        if before > same and inside(frame @ middle, outline, same):
+            if pieces and pieces[-1][1] >= s - same / span:
+                pieces[-1] = pieces[-1][0], t
+            else:
+                pieces.append((s, t))
+    return pieces
+
+
+def within_triangle(p: Array, u: Array, triangle: Array) -> tuple[float, float] | None:
+    """From where to where the line through ``p`` along the unit vector ``u``, which lies in the triangle's plane, runs inside it.
+
+    Lengths along ``u`` from ``p``; None where it passes by. A line through one corner alone gives that place twice.
+
+    >>> within_triangle(np.array([0.0, 1, 0]), np.array([1.0, 0, 0]), np.array([[0.0, 0, 0], [4, 0, 0], [0, 2, 0]]))
+    (0.0, 2.0)
+    """
+    normal = unit(cross3(triangle[1] - triangle[0], triangle[2] - triangle[0]))
+    side = cross3(normal, u)
+    off, along = np.asarray(dot(triangle - p, side)), np.asarray(dot(triangle - p, u))
+    near = 1e-9 * float(np.abs(off).max() + np.abs(along).max() + 1.0)
+    found = [float(along[k]) for k in range(3) if abs(off[k]) <= near]
+    for i, j in ((0, 1), (1, 2), (2, 0)):
+        if min(abs(off[i]), abs(off[j])) > near and off[i] * off[j] < 0:
+            share = off[i] / (off[i] - off[j])
+            found.append(float(along[i] + (along[j] - along[i]) * share))
+    return (min(found), max(found)) if found else None
