@@ -16,6 +16,7 @@ ROOMS = [
     "figures",
     "study",
     "sheet",
+    "scene",
     "outputs",
     "job",
     "report",

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.marks import ArcMark, LineMark, nominal
+from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style, trim
 from wise_compass.geometry.vectors import Array, angle_of, distance
@@ -54,13 +54,14 @@ def item_at(items: list[Item], at: Array, reach: float) -> Item | None:
             course = item.polyline()
             if course is None:
                 continue
-            far = _gap(course, at)
+            far = course_gap(course, at)
         if far < gap:
             best, gap = item, far
     return best
 
 
-def _gap(course: Array, at: Array) -> float:
+def course_gap(course: Array, at: Array) -> float:
+    """How far a place lies off a polyline."""
     a, b = course[:-1], course[1:]
     ab = b - a
     whole = (ab**2).sum(axis=1)
@@ -71,7 +72,7 @@ def _gap(course: Array, at: Array) -> float:
 def spot_words(run: Run, name: str, style: Style) -> str:
     """A spot's name, coordinates, and the values it belongs to."""
     at = run.spots[name].here
-    words = f"{style.lettered(name)}   {style.length(float(at[0]), False)}, {style.length(float(at[1]))}"
+    words = f"{style.lettered(name)}   {style.length(float(at[0]), False)}, {style.length(float(at[1]))}{_otherwise((name,), style)}"
     values = [v for v in run.values if name in v.marks and isinstance(v.value, float)][:3]
     return "\n".join([words, *(f"{v.name.replace('_', ' ')}  {style.quantity(v.value, v.unit)}" for v in values)])
 
@@ -108,7 +109,39 @@ def mark_words(run: Run, owner: str, style: Style, scale: float) -> str:
         size = f"{style.length(float(distance(a, b)))} at {trim(float(angle_of(nominal(mark.u, 1))), 2)}°"
     else:
         size = f"through {len(mark.points)} points"
-    return f"{mark.role.value.capitalize()}, {size}\nstep {step.n}: {step.tool(scale)}"
+    ends = _named_ends(run, mark)
+    named = f"{''.join(style.lettered(name) for name in ends)}   " if ends else ""
+    return f"{named}{mark.role.value.capitalize()}, {size}{_otherwise(ends, style)}\nstep {step.n}: {step.tool(scale)}"
+
+
+def _named_ends(run: Run, mark: Mark) -> tuple[str, ...]:
+    """The names of both ends of a straight line of a view, where it runs from spot to spot; empty else."""
+    if isinstance(mark, ArcMark):
+        return ()
+    ends = mark.course() if isinstance(mark, CurveMark) else np.array(mark.ends())
+    if len(ends) != 2:
+        return ()
+    views = [(name, spot) for name, spot in run.spots.items() if "." in name]
+    found = [next((name for name, spot in views if float(distance(spot.here, end)) < 1e-6), "") for end in ends]
+    return tuple(found) if all(found) else ()
+
+
+def _otherwise(names: Sequence[str], style: Style) -> str:
+    """What names of views are in the other school of lettering; empty where both write the same."""
+    other = style._replace(lettering="primes" if style.lettering == "numbers" else "numbers")
+    here, there = ("".join(one.lettered(name) for name in names) for one in (style, other))
+    return f"\n{there} in the other school of lettering" if here != there else ""
+
+
+def space_words(run: Run, owner: str, style: Style) -> str:
+    """A place of space by its coordinates, or an edge, told by the names of its ends, by its true length."""
+    names = owner.split()
+    places = [np.asarray(run.found[name]) for name in names if name in run.found]
+    if len(places) == 1:
+        return f"{names[0]}   {', '.join(style.length(float(x), False) for x in places[0])} {style.units}"
+    whole = float(sum(distance(a, b) for a, b in zip(places[:-1], places[1:])))
+    title = "".join(names) if len(names) <= 4 else f"{names[0]} … {names[-1]}"
+    return f"{title}   {style.length(whole)} in space"
 
 
 def dividers_words(one: Pick, two: Pick, style: Style) -> str:

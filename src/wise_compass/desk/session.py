@@ -264,6 +264,12 @@ class Session(QObject):
         curve_table(made.figure, made.method.id, TableWish(**table), style_of(self.job.settings))
         self.edit(self.job.with_entry(entry.id, lambda e: replace(e, table=table)), "Curve table", f"{entry.id}.table")
 
+    def set_space(self, shown: bool) -> None:
+        """Put the selected figure's space view on its sheet, or leave it away."""
+        entry = self.entry
+        if entry is not None:
+            self.edit(self.job.with_entry(entry.id, lambda e: replace(e, space=shown)), "Space view on the sheet")
+
     def set_gaps(self, shown: bool) -> None:
         """Draw the selected figure's gap plot, or leave it away."""
         entry = self.entry

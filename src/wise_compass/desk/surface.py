@@ -24,19 +24,22 @@ def _pen(colour: str, width: float, dashes: tuple[float, ...]) -> QPen:
 class PainterSurface:
     """Draws primitives through a glass.
 
-    ``tint`` replaces every ink's colour, as for the current step; ``least`` keeps hairlines visible.
+    ``tint`` replaces every ink's colour, as for the current step; ``least`` keeps hairlines visible; ``pens`` are the pixels to
+    the millimetre of a line's width, where they are not those of the glass.
     """
 
-    def __init__(self, painter: QPainter, glass: Glass, least: float = 0.9, tint: str = "", stronger: float = 1.0) -> None:
+    def __init__(
+        self, painter: QPainter, glass: Glass, least: float = 0.9, tint: str = "", stronger: float = 1.0, pens: float = 0.0
+    ) -> None:
         self.painter, self.glass, self.zoom, self.xy = painter, glass, glass.zoom, glass.xy
-        self.least, self.tint, self.stronger = least, tint, stronger
+        self.least, self.tint, self.stronger, self.pens = least, tint, stronger, pens or glass.zoom
         self._pens: dict[Ink, QPen] = {}
 
     def _set(self, ink: Ink, filled: str = "") -> None:
         pen = self._pens.get(ink)
         if pen is None:
-            width = max(ink.width * self.zoom, self.least) * self.stronger
-            dashes = tuple(d * self.zoom / width for d in ink.dashes)
+            width = max(ink.width * self.pens, self.least) * self.stronger
+            dashes = tuple(d * self.pens / width for d in ink.dashes)
             pen = self._pens[ink] = _pen(self.tint or ink.colour, width, dashes)
         self.painter.setPen(pen)
         self.painter.setBrush(QBrush(QColor(filled)) if filled else Qt.BrushStyle.NoBrush)

@@ -19,6 +19,7 @@ from wise_compass.desk.board import Board
 from wise_compass.desk.brief import Brief
 from wise_compass.desk.session import Session
 from wise_compass.desk.spine import Spine
+from wise_compass.desk.stage import Stage
 from wise_compass.desk.steprule import StepRule
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import build_sheet, style_of
@@ -40,7 +41,7 @@ class DeskWindow(QMainWindow):
         self.setWindowTitle("Wise Compass")
         self.resize(1280, 800)
         self.spine, self.brief, self.board = Spine(session), Brief(session), Board(session)
-        self.rule = StepRule(session)
+        self.stage, self.rule = Stage(session, self.board), StepRule(session)
         self._side = QVBoxLayout()
         self._lay_out()
         self._make_actions()
@@ -66,7 +67,7 @@ class DeskWindow(QMainWindow):
     def _lay_out(self) -> None:
         middle = QVBoxLayout()
         middle.setSpacing(0)
-        middle.addWidget(self.board, 1)
+        middle.addWidget(self.stage, 1)
         middle.addWidget(self.rule)
         below = QHBoxLayout()
         below.setSpacing(0)
@@ -128,6 +129,7 @@ class DeskWindow(QMainWindow):
                 ["Ctrl+T"],
                 lambda: self._on_curve(lambda e: session.set_table(on_sheet=not e.table.get("on_sheet", False))),
             ),
+            self._action("Space view on the sheet, or not", ["Ctrl+Alt+V"], self.stage.put_on_sheet),
             self._action("Delete the figure", ["Ctrl+Backspace"], self.delete),
         ]
         on_edit = [
@@ -146,10 +148,11 @@ class DeskWindow(QMainWindow):
             self._action("Whole sheet", ["Ctrl+0"], board.fit),
             self._action("True size", ["Ctrl+1"], board.true_size),
             self._action("Measure between two points…", ["Ctrl+M"], self.measure),
-            self._action("Zoom in", ["Ctrl++", "Ctrl+="], lambda: board.zoom_by(1.25)),
-            self._action("Zoom out", ["Ctrl+-"], lambda: board.zoom_by(0.8)),
+            self._action("Zoom in", ["Ctrl++", "Ctrl+="], lambda: self.stage.zoom_by(1.25)),
+            self._action("Zoom out", ["Ctrl+-"], lambda: self.stage.zoom_by(0.8)),
+            self._action("Space view, or the sheet", ["Ctrl+Shift+V"], self.stage.turn_over),
         ]
-        self.clean = self._action("Hide the construction", ["Ctrl+H"], lambda: board.set_clean(self.clean.isChecked()))
+        self.clean = self._action("Hide the construction", ["Ctrl+H"], lambda: self.stage.set_clean(self.clean.isChecked()))
         self.clean.setCheckable(True)
         on_view.append(self.clean)
         for number, words in enumerate(("Steps", "Values", "Proofs", "Compare", "Curve")):
@@ -169,6 +172,8 @@ class DeskWindow(QMainWindow):
             ("Right", lambda: self.rule.walk(1)),
             ("Space", self.rule.play),
             ("H", self.clean.trigger),
+            ("V", self.stage.turn_over),
+            ("F", self.stage.play),
         ):
             shortcut = QShortcut(QKeySequence(key), self)
             shortcut.activated.connect(lambda do=do, key=key: self._unless_typing(do))

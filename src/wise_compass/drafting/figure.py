@@ -63,6 +63,8 @@ class Figure:
     methods: ClassVar[dict[str, Method]] = {}
     ways: ClassVar[Sequence[str]] = ()
     value_names: ClassVar[Sequence[str]] = ()
+    stands: ClassVar[Sequence[str]] = ()
+    """The lines and faces that stand in space, by the letters of their corners."""
     catalogue: ClassVar[dict[str, type[Figure]]] = {}
 
     def __init_subclass__(cls, id: str = "", family: str = "", title: str = "") -> None:
@@ -122,6 +124,10 @@ class Figure:
     def mechanism(self, found: Found, t: float) -> Frame | None:
         """The moving parts of a run of this figure where the curve's parameter is ``t``; None where nothing moves."""
         return None
+
+    def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
+        """What stands in space, as lines through the ``names`` that were found there; a flat face begins and ends at one place."""
+        return [list(line) for line in self.stands if set(line) <= set(names)]
 
     def cautions(self) -> Iterable[str]:
         """What a drafter should be warned of with these givens, a sentence each."""

@@ -71,6 +71,8 @@ class Recorder:
         self.spots: dict[str, Spot] = {}
         self.solid: dict[str, Array] = {}
         self.choices: list[ChoicePoint] = []
+        self.views: Any = None
+        """The tree of views, where the method draws in views."""
         self._phase = ""
         self._heading = ""
         self._whole: Step | None = None

@@ -19,6 +19,7 @@ from wise_compass.drafting.recorder import ChoicePoint, Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Found, Proof, Value, prove
+from wise_compass.drafting.views import Views
 from wise_compass.geometry.vectors import Array, Number
 
 MOST_HANDS = 100_000
@@ -36,6 +37,7 @@ class Run:
     found: Found
     choices: list[ChoicePoint]
     slip: str | None = None
+    views: Views | None = None
 
     @cached_property
     def values(self) -> list[Value]:
@@ -106,7 +108,7 @@ def run(figure: Figure, method: str | None = None, conventions: Conventions | No
     chosen = method_named(type(figure), method)
     conventions = conventions or Conventions()
     draft = _draw(figure, chosen, SteadyHand(), slip, conventions)
-    return Run(figure, chosen, conventions, draft.steps, draft.spots, _found(draft, chosen), draft.choices, slip)
+    return Run(figure, chosen, conventions, draft.steps, draft.spots, _found(draft, chosen), draft.choices, slip, draft.views)
 
 
 class Scatter(NamedTuple):

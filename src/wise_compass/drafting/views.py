@@ -67,12 +67,15 @@ class Views:
     ``front`` and ``top`` are each other's parents: either may be the one before the other.
     """
 
-    def __init__(self, d: Draft, front_origin: Array, top_origin: Array) -> None:
+    def __init__(self, d: Draft, front_origin: Array, top_origin: Array, level: float = 0.0) -> None:
         self.d = d
+        self.level = level
+        """The level of the sheet at which front and top fold, drawn or not."""
         self.front = View("front", front_origin, X, Z, point(1.0, 0.0), point(0.0, 1.0))
         self.top = View("top", top_origin, X, Y, point(1.0, 0.0), point(0.0, -1.0))
         self.front.parent, self.top.parent = self.top, self.front
         self.auxiliary: list[View] = []
+        d.views = self
 
     @classmethod
     def about_line(cls, d: Draft, most_z: float, most_y: float, room: float) -> Views:
@@ -92,7 +95,8 @@ class Views:
         """
         lift = depth + gap - low
         over = lift + high + gap + depth if d.conventions.projection == "third" else 0.0
-        return cls(d, point(0.0, lift), point(0.0, over))
+        level = over - depth - gap / 2 if over else depth + gap / 2
+        return cls(d, point(0.0, lift), point(0.0, over), level)
 
     def reference_line(self, start: Spot, left: float, right: float) -> LineMark:
         """The line that front and top fold on, and in third angle the levels that distances are taken from."""

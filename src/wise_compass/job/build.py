@@ -16,6 +16,9 @@ from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
 from wise_compass.study.gaps import gaps
 from wise_compass.study.tables import TableWish, curve_table
 
+NARROWEST, WIDEST = 45.0, 120.0
+"""Width in mm that a space view takes on a sheet, at least and at most."""
+
 
 def conventions_of(settings: Settings) -> Conventions:
     return Conventions(settings.projection, settings.lettering, settings.dividing)
@@ -47,6 +50,21 @@ def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     return Piece(made, entry.title, entry.shift, entry.notes, tuple(gaps(made)) if plotted else (), table)
 
 
+def put_in_space(sheet: Sheet, made: Run, style: Style) -> None:
+    """Put the space view of a run into a free corner of a sheet; where there is none, the sheet says so."""
+    from wise_compass.scene.picture import inset, proportions
+    from wise_compass.scene.scene import Scene
+    from wise_compass.sheet.free import free_box
+
+    scene = Scene(made)
+    found = free_box(sheet.drawing.items, sheet.paper, proportions(scene))
+    if found is None or found[1] < NARROWEST:
+        wide = 0.0 if found is None else found[1]
+        sheet.warnings.append(f"The space view wants {NARROWEST:.0f} mm of free width and finds {wide:.0f}; take larger paper.")
+        return
+    sheet.drawing.items += inset(scene, style, found[0], min(found[1], WIDEST))
+
+
 def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, changes: Mapping[str, Any] | None = None) -> Sheet:
     """Compose one sheet of a job. ``runs`` holds runs already made, by entry; raises :class:`Refused`."""
     plan = job.sheets[index]
@@ -68,5 +86,8 @@ def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, cha
         **(changes or {}),
     }
     sheet = compose(pieces, Wishes(**wishes))
+    for entry, piece in zip(plan.entries, pieces):
+        if entry.space and piece.run.views is not None:
+            put_in_space(sheet, piece.run, style_of(job.settings))
     sheet.drawing.about = about_sheet(job, plan)
     return sheet

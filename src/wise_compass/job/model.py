@@ -22,7 +22,8 @@ def new_id() -> str:
 class Entry:
     """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused.
 
-    ``gaps`` asks for a gap plot of its curves; ``table`` are the wishes for its curve table, empty until there are any.
+    ``gaps`` asks for a gap plot of its curves, ``space`` for its space view on the sheet; ``table`` are the wishes for its curve
+    table, empty until there are any.
     """
 
     figure: str
@@ -33,6 +34,7 @@ class Entry:
     shift: tuple[float, float] | None = None
     notes: str = ""
     gaps: bool = False
+    space: bool = False
     table: Mapping[str, Any] = field(default_factory=dict)
     id: str = field(default_factory=new_id)
 
@@ -183,6 +185,7 @@ def from_data(data: Mapping[str, Any]) -> Job:
                     (shift[0], shift[1]) if shift else None,
                     raw.get("notes", ""),
                     bool(raw.get("gaps", False)),
+                    bool(raw.get("space", False)),
                     dict(raw.get("table", {})),
                     raw.get("id") or new_id(),
                 )

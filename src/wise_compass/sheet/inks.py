@@ -32,6 +32,11 @@ INKS = {
     "strip": Ink(0.25, DARK),
     "ring": Ink(0.25, DARK),
     "gap": Ink(0.18, "#0E6E6B"),
+    "body": Ink(0.9, DARK),
+    "body_hidden": Ink(0.45, DARK, (2.4, 1.2)),
+    "fine_hidden": Ink(0.18, DARK, (1.6, 0.8)),
+    "glass": Ink(0.1, "#DCE9E6"),
+    "pane": Ink(0.18, "#8FB0AB"),
 }
 RESULT = (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE)
 """The roles that stay when the construction is hidden."""

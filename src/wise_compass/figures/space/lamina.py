@@ -98,6 +98,9 @@ class Lamina(Figure, id="lamina", family="space", title="Lamina resting on an ed
         )
         yield Truth("All corners lie in one plane", ((solid - solid[..., :1, :]) * normal[..., None, :]).sum(axis=-1))
 
+    def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
+        return [[*names, names[0]]]
+
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         if self.angle_h > FLAT:
             yield Angular(found["A2.front"], 0.0, self.angle_h, "angle_h", self.angle_h)

@@ -31,6 +31,7 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
         "angle between them, with {method}."
     )
     summary = "Two boards, plates or roof planes that meet: the line they share, and the bevel between them."
+    stands = ("ABCA", "DEFD", "PQ")
     value_names = ("dihedral_acute", "dihedral_obtuse", "common_length", "visibility")
     ways = ("level-cuts", "cutting-planes")
 

@@ -27,6 +27,7 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
     )
     summary = "A straight line from its true length and true inclinations: a stay rod, a hip rafter, a brace."
     in_views = True
+    stands = ("AB",)
     value_names = ("top_length", "front_length", "front_angle", "top_angle", "projector_gap", "traces")
 
     length = Length(74, "the true length")

@@ -34,6 +34,7 @@ class LineFromLengths(Figure, id="line-from-length-and-views", family="space", t
     )
     summary = "A line from its true length and how long it looks from above and from the front."
     in_views = True
+    stands = ("AB",)
     value_names = ("angle_h", "angle_v", "projector_gap")
 
     length = Length(92.5, "the true length")

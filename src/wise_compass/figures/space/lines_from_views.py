@@ -82,6 +82,7 @@ def point_projectors(g: PointInSpace, d: Draft) -> None:
 class LineFromViews(GivenPoints, id="line-from-views", family="space", title="True length of a line from its views"):
     brief = "The true length and inclinations of the line from A {A} to B {B}, found with {method}."
     summary = "The true length of a brace, rafter or pipe from its two views, and how it leans to both planes."
+    stands = ("AB",)
     value_names = ("length", "angle_h", "angle_v", "traces")
     ways = ("rotation", "trapezoid", "auxiliary-view")
 

@@ -33,6 +33,7 @@ PARALLEL = 1e-9
 class LineMeetsPlane(GivenPlane, id="line-meets-plane", family="space", title="Line meets plane"):
     brief = "Where the line from A {A} to B {B} meets the plane through C {C}, D {D} and E {E}, found with {method}."
     summary = "Where a chute, shaft or pipe goes through a floor, wall or roof, and at what angle."
+    stands = ("AB", "CDEC")
     value_names = ("along", "angle", "meets")
     ways = ("cutting-plane", "edge-view")
     corners = ("C", "D", "E")

@@ -26,6 +26,7 @@ SIDES_OF = (("A", "B"), ("B", "C"), ("C", "A"))
 class TrueShape(GivenPlane, Triangle, id="true-shape", family="space", title="True shape of a triangle in space"):
     brief = "The true shape of the triangle A {A}, B {B}, C {C} from its views, found with {method}."
     summary = "The true shape of a sloping pane, gusset or roof corner, for the saw and the shears."
+    stands = ("ABCA",)
     value_names = VALUES
     ways = ("two-auxiliary-views", "side-true-lengths")
 
@@ -158,6 +159,7 @@ def plane_angles(normal: Array) -> tuple[Number, Number]:
 class PointToPlane(GivenPlane, id="point-to-plane", family="space", title="Distance of a point from a plane"):
     brief = "The distance of P {P} from the plane through A {A}, B {B} and C {C}, found with {method}."
     summary = "How far a point stands off a sloping plane, and the foot of the square line in both views."
+    stands = ("ABCA", "PF")
     value_names = ("distance", "plane_angle_h", "plane_angle_v", "foot")
 
     P = SpacePoint((40, 60, 58), "the point: along, in front of and above the planes")

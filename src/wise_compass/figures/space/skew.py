@@ -27,6 +27,7 @@ PARALLEL = 1e-9
 class SkewLines(GivenPoints, id="skew-lines", family="space", title="Shortest distance of two lines"):
     brief = "The shortest distance of the line from A {A} to B {B} and that from C {C} to D {D}, found with {method}."
     summary = "The clearance between two rods, shafts or pipes that cross without meeting, and where it is least."
+    stands = ("AB", "CD", "MN")
     value_names = ("distance", "angle", "ends")
 
     A = SpacePoint((5, 12, 48), "a point A of the first line")

@@ -70,6 +70,9 @@ class Coil(Touching):
         """From the sheet's origin up to the foot of the elevation."""
         return self.widest + GAP + self.root
 
+    def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
+        return [[name for name in names if name[0] == "H" and name[1:].isdigit()]]
+
     def views(self, d: Draft) -> Views:
         """The plan under the elevation, or over it."""
         return Views.stacked(d, -self.root, self.crown, self.widest, GAP)

@@ -1,0 +1,273 @@
+"""The space view: the run of the board in the round, its planes standing up or folding flat into the sheet."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QElapsedTimer, QEvent, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
+
+from wise_compass.desk import reading
+from wise_compass.desk.glass import Glass
+from wise_compass.desk.session import Session
+from wise_compass.desk.surface import PainterSurface
+from wise_compass.desk.theme import COPPER, INK, PAPER, SOFT, colour, font
+from wise_compass.drafting.run import Run
+from wise_compass.geometry.vectors import Array
+from wise_compass.job.build import style_of
+from wise_compass.scene.picture import Eye, Shown, picture
+from wise_compass.scene.scene import Scene
+from wise_compass.sheet.bounds import bounds
+from wise_compass.sheet.drawing import Item, Text
+
+FOLD_MS, FRAME_MS = 1100, 15
+"""How long the planes take to fold, and the time between two frames."""
+LETTER_PX, PENS = 12.5, 2.8
+"""Pixels of a letter, and to a millimetre of a line's width, however near the scene is."""
+REACH = 8.0
+TOP, FOOT = 40, 46
+
+
+class SpaceView(QWidget):
+    """Draws the selected run's scene. Drag turns the eye, a double click puts it back, the wheel zooms, F folds."""
+
+    painted = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.eye, self.folded, self.nearer, self.clean = Eye(), 0.0, 1.0, False
+        self._scene: tuple[Run, Scene] | None = None
+        self._grip: QPointF | None = None
+        self._shown: list[Item] = []
+        self._glass = Glass(1.0, 0.0, 0.0, 0.0)
+        self._hover: tuple[QPointF, str, str] | None = None
+        self._clock, self._timer = QElapsedTimer(), QTimer(self)
+        self._timer.setTimerType(Qt.TimerType.PreciseTimer)
+        self._timer.timeout.connect(self._glide)
+        self._from, self._to = 0.0, 1.0
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("The space view")
+        self._controls()
+        session.drawn.connect(self.update)
+        session.stepped.connect(self.update)
+        session.lit.connect(self.update)
+
+    def _controls(self) -> None:
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setRange(0, 1000)
+        self.slider.setAccessibleName("How far the planes are folded into the sheet")
+        self.slider.valueChanged.connect(lambda value: self.fold_to(value / 1000))
+        self.fold = QPushButton("Fold flat")
+        self.fold.setToolTip("Fold the planes about their fold lines until they lie in the sheet, or stand them up (F)")
+        self.fold.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.fold.clicked.connect(self.play)
+        line = QHBoxLayout()
+        line.setContentsMargins(16, 0, 16, 8)
+        for words in ("standing", None, "in the sheet"):
+            if words is None:
+                line.addWidget(self.slider, 1)
+            else:
+                label = QLabel(words)
+                label.setObjectName("hint")
+                line.addWidget(label)
+        line.addWidget(self.fold)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addStretch(1)
+        whole.addLayout(line)
+
+    # what stands
+
+    @property
+    def scene(self) -> Scene | None:
+        """The scene of the selected run, made once; None where it draws no views."""
+        made = self.session.run
+        if made is None or made.views is None:
+            return None
+        if self._scene is None or self._scene[0] is not made:
+            self._scene = (made, Scene(made))
+        return self._scene[1]
+
+    def fold_to(self, folded: float) -> None:
+        """Fold so far: 0 standing, 1 flat in the sheet."""
+        self.folded = min(max(folded, 0.0), 1.0)
+        self.fold.setText("Stand up" if self.folded > 0.5 else "Fold flat")
+        if self.slider.value() != round(self.folded * 1000):
+            self.slider.blockSignals(True)
+            self.slider.setValue(round(self.folded * 1000))
+            self.slider.blockSignals(False)
+        self.update()
+
+    def play(self) -> None:
+        """Fold flat if the planes stand, stand them up if they lie flat."""
+        self._from, self._to = self.folded, 0.0 if self.folded > 0.5 else 1.0
+        self._clock.start()
+        self._timer.start(FRAME_MS)
+
+    def _glide(self) -> None:
+        share = min(self._clock.elapsed() / FOLD_MS, 1.0)
+        eased = share * share * (3 - 2 * share)
+        self.fold_to(self._from + (self._to - self._from) * eased)
+        if share >= 1.0:
+            self._timer.stop()
+
+    def front(self) -> None:
+        """The eye back where it stood at first."""
+        self.eye, self.nearer = Eye(), 1.0
+        self.update()
+
+    def set_clean(self, clean: bool) -> None:
+        self.clean = clean
+        self.update()
+
+    # drawing
+
+    def _lay(self, scene: Scene) -> None:
+        """The picture, and the glass through which it fills the widget; letters keep their size on the screen."""
+        step = 0 if self.session.finished else max(self.session.step, 1)
+        style = style_of(self.session.job.settings)
+        shown = Shown(self.folded, step, style, self.clean, lettered=False)
+        low, high = bounds(picture(scene, self.eye, Shown(self.folded, 0, style, self.clean, lettered=False)))
+        room = np.array([self.width() - 80.0, self.height() - 60.0 - FOOT])
+        zoom = float((room / np.maximum(high - low, 1e-6)).min()) * self.nearer
+        middle = (low + high) / 2
+        left = self.width() / 2 - float(middle[0]) * zoom
+        top = (self.height() - FOOT + TOP / 2) / 2 + float(middle[1]) * zoom
+        self._glass = Glass(zoom, left, top, 0.0)
+        self._shown = picture(scene, self.eye, shown._replace(lettered=True), LETTER_PX / zoom)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), colour(PAPER))
+        scene = self.scene
+        if scene is None:
+            painter.setFont(font(15))
+            painter.setPen(colour(SOFT))
+            painter.drawText(
+                self.rect(), Qt.AlignmentFlag.AlignCenter, "This figure lies in one plane; V goes back to the sheet."
+            )
+        else:
+            self._lay(scene)
+            self._draw(painter)
+        painter.end()
+        self.painted.emit()
+
+    def _draw(self, painter: QPainter) -> None:
+        zoom = self._glass.zoom
+        plain = PainterSurface(painter, self._glass, pens=PENS)
+        lit = PainterSurface(painter, self._glass, tint=COPPER, stronger=1.6, pens=PENS)
+        step = 0 if self.session.finished else self.session.step
+        for item in self._shown:
+            mine = step and item.step == step and item.layer not in ("glass", "body")
+            named = item.owner in self.session.marks_lit
+            item.put(lit if mine or named else plain)
+        if self._hover is not None and zoom:
+            self._note(painter, *self._hover[:2])
+
+    def _note(self, painter: QPainter, place: QPointF, words: str) -> None:
+        painter.setFont(font(13))
+        lines = words.split("\n")
+        metrics = painter.fontMetrics()
+        width, height = max(map(metrics.horizontalAdvance, lines)) + 16, metrics.height() * len(lines) + 10
+        x = min(place.x() + 14, self.width() - width - 4)
+        y = place.y() - height - 10
+        box = QRectF(x, y if y > 4 else place.y() + 14, width, height)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour(INK, 0.94))
+        painter.drawRoundedRect(box, 3, 3)
+        painter.setPen(colour(PAPER))
+        painter.drawText(box.adjusted(8, 5, -8, -5), Qt.AlignmentFlag.AlignLeft, words)
+
+    # reading
+
+    def _hover_at(self, at: QPointF) -> None:
+        before, self._hover = self._hover, None
+        item = self._item_at(self._glass.sheet(at), REACH / max(self._glass.zoom, 1e-9))
+        words = self._words(item) if item is not None else ""
+        if words and item is not None:
+            self._hover = (at, words, item.owner)
+        self.session.light((item.owner,) if item is not None and words and item.owner[0] != "#" else ())
+        if before is not None or self._hover is not None:
+            self.update()
+
+    def _item_at(self, at: Array, reach: float) -> Item | None:
+        """A letter under a place of the picture, else the line next to it; the planes last."""
+        best, gap = None, reach
+        for item in self._shown:
+            if isinstance(item, Text):
+                far = float(np.abs(item.at + 0.4 * item.size - at).max()) * 0.7
+            else:
+                course = item.polyline()
+                if course is None or item.layer == "glass" and item.ink != "pane":
+                    continue
+                far = reading.course_gap(course, at) * (1.0 if item.layer != "glass" else 1.5)
+            if far < gap:
+                best, gap = item, far
+        return best
+
+    def _words(self, item: Item) -> str:
+        made, style = self.session.run, style_of(self.session.job.settings)
+        if made is None:
+            return ""
+        if item.owner.startswith("plane:"):
+            scene = self.scene
+            names = {glass.view: glass.name for glass in scene.glass} if scene else {}
+            return f"the {names.get(item.owner.partition(':')[2], 'plane')}"
+        if item.owner.startswith("#"):
+            return reading.mark_words(made, item.owner, style, 1.0)
+        if item.owner in made.spots:
+            return reading.spot_words(made, item.owner, style)
+        return reading.space_words(made, item.owner, style)
+
+    # the pointer and the keys
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._grip = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._grip is None:
+            self._hover_at(at)
+            return
+        shift, self._grip = at - self._grip, at
+        self.turn(-0.4 * shift.x(), 0.4 * shift.y())
+
+    def turn(self, by: float, rise: float) -> None:
+        """Turn the eye about the upright, and raise it, by so many degrees."""
+        self.eye = Eye((self.eye.turn + by + 180.0) % 360.0 - 180.0, min(max(self.eye.rise + rise, -89.0), 89.0))
+        self._hover = None
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._grip = None
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self.front()
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._hover = None
+        self.session.light(())
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self.zoom_by(1.0015 ** event.angleDelta().y())
+
+    def zoom_by(self, factor: float) -> None:
+        self.nearer = min(max(self.nearer * factor, 0.3), 12.0)
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._hover = None
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        turns = {Qt.Key.Key_A: (-5, 0), Qt.Key.Key_D: (5, 0), Qt.Key.Key_W: (0, 5), Qt.Key.Key_S: (0, -5)}
+        if event.key() in turns and not event.modifiers():
+            self.turn(*turns[event.key()])
+        elif event.key() == Qt.Key.Key_Home:
+            self.front()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,93 @@
+"""The stage: the board or, in its place, the space view, and the switch between them."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QPushButton, QStackedWidget
+
+from wise_compass.desk.board import Board
+from wise_compass.desk.session import Session
+
+if TYPE_CHECKING:
+    from wise_compass.desk.spaceview import SpaceView
+
+
+class Stage(QStackedWidget):
+    """Shows the selected figure on its sheet, or in the round where it has views."""
+
+    def __init__(self, session: Session, board: Board) -> None:
+        super().__init__()
+        self.session, self.board = session, board
+        self.addWidget(board)
+        self.switch = QPushButton("Space view", self)
+        self.switch.setObjectName("switch")
+        self.switch.setToolTip("The same figure in the round, or on its sheet (V)")
+        self.switch.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.switch.clicked.connect(self.turn_over)
+        self.switch.move(12, 10)
+        session.drawn.connect(self._settle)
+        session.selected.connect(self._settle)
+        self._settle()
+
+    @cached_property
+    def space(self) -> SpaceView:
+        """The space view, made when it is first looked at."""
+        from wise_compass.desk.spaceview import SpaceView
+
+        made = SpaceView(self.session)
+        made.set_clean(self.board.clean)
+        self.addWidget(made)
+        return made
+
+    @property
+    def in_space(self) -> bool:
+        """Whether the space view is shown in the board's place."""
+        return self.currentWidget() is not self.board
+
+    def turn_over(self) -> None:
+        """The selected figure in the round, or on its sheet again."""
+        if not self.in_space and not self._has_views:
+            self.session.said.emit("This figure lies in one plane: there is nothing to see in the round.")
+            return
+        self.setCurrentWidget(self.board if self.in_space else self.space)
+        self._settle()
+        self.currentWidget().setFocus()
+
+    def play(self) -> None:
+        """Fold the planes, or stand them up."""
+        if self.in_space:
+            self.space.play()
+
+    def set_clean(self, clean: bool) -> None:
+        """Hide or show the construction, in both."""
+        self.board.set_clean(clean)
+        if "space" in self.__dict__:
+            self.space.set_clean(clean)
+
+    def zoom_by(self, factor: float) -> None:
+        (self.space if self.in_space else self.board).zoom_by(factor)
+
+    def put_on_sheet(self) -> None:
+        """The space view on the sheet too, or not."""
+        entry = self.session.entry
+        if entry is None or not self._has_views:
+            self.session.said.emit("This figure lies in one plane: it has no space view.")
+        else:
+            self.session.set_space(not entry.space)
+
+    @property
+    def _has_views(self) -> bool:
+        made = self.session.run
+        return made is not None and made.views is not None
+
+    def _settle(self) -> None:
+        """The switch names where it leads, and is there where a figure has views."""
+        if self.in_space and not self._has_views:
+            self.setCurrentWidget(self.board)
+        self.switch.setText("Back to the sheet" if self.in_space else "Space view")
+        self.switch.adjustSize()
+        self.switch.setVisible(self._has_views)
+        self.switch.raise_()

@@ -1,0 +1,176 @@
+"""The space view as a picture: a scene seen by an eye, at some stage of its folding, as lines and letters of a drawing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.wording import Style
+from wise_compass.geometry.hidden import hidden_pieces
+from wise_compass.geometry.vectors import Array, cosd, sind
+from wise_compass.scene.scene import Scene
+from wise_compass.scene.unfolding import Frame
+from wise_compass.sheet.bounds import bounds
+from wise_compass.sheet.drawing import Item, Line, Text
+
+STANDING = (-34.0, 24.0)
+"""Where the eye stands at first: turned to the left of the front, and raised, in degrees."""
+AFTER = ("construction", "projector", "locus", "centre")
+"""Inks that are left away where only the result is wanted."""
+
+FINER = {"body": "frame", "body_hidden": "hidden", "outline": "strip", "hidden": "fine_hidden", "reference": "dimension"}
+"""What stands for an ink in a small picture on a sheet, so that it does not outweigh the drawing."""
+
+
+class Eye(NamedTuple):
+    """Whence a scene is seen, from far off: ``turn`` degrees about the upright from the front, ``rise`` above the level."""
+
+    turn: float = STANDING[0]
+    rise: float = STANDING[1]
+
+    def basis(self) -> Array:
+        """The directions of space that point right and up in the picture, and towards the eye; (3, 3)."""
+        ct, st, cr, sr = (float(f(a)) for a in (self.turn, self.rise) for f in (cosd, sind))
+        right = np.array([ct, -st, 0.0])
+        return np.array([right, [-st * sr, -ct * sr, cr], [st * cr, ct * cr, sr]])
+
+    def gliding(self, folded: float) -> Eye:
+        """The eye as it glides to the front while the planes fold: it looks square at the sheet when they are flat."""
+        return Eye(self.turn * (1.0 - folded), self.rise * (1.0 - folded))
+
+
+class Shown(NamedTuple):
+    """What is asked of a picture: how far folded, the steps shown (0 for all), the lettering, whether only the result is wanted."""
+
+    folded: float = 0.0
+    step: int = 0
+    style: Style = Style()
+    clean: bool = False
+    lettered: bool = True
+
+
+def picture(scene: Scene, eye: Eye, shown: Shown, size: float = 2.6) -> list[Item]:
+    """Items in millimetres of the figure, as the eye sees them; y upward. Letters are ``size`` high."""
+    basis = eye.gliding(shown.folded).basis()
+    frames = scene.frames(shown.folded)
+    last = shown.step or len(scene.run.steps)
+    items = [*_glass(scene, frames, basis, last, shown), *_drawn(scene, frames, basis, last, shown)]
+    items += _body(scene, frames, basis, last, shown)
+    if shown.lettered:
+        items += _letters(scene, frames, basis, last, shown, size)
+    return items
+
+
+def inset(scene: Scene, style: Style, corner: Array, width: float, size: float = 2.2) -> list[Item]:
+    """The standing planes and the body, ``width`` mm wide on a sheet from the lower left ``corner`` on."""
+    plain = Shown(style=style, clean=True, lettered=False)
+    low, high = bounds(picture(scene, Eye(), plain))
+    zoom = (width - 2 * size) / float(high[0] - low[0])
+    origin = corner + size - low * zoom
+    return [_scaled(item, zoom, origin, size) for item in picture(scene, Eye(), plain._replace(lettered=True), size / zoom)]
+
+
+def proportions(scene: Scene) -> float:
+    """How many times as wide as high the picture is."""
+    low, high = bounds(picture(scene, Eye(), Shown(clean=True, lettered=False)))
+    return float((high[0] - low[0]) / (high[1] - low[1]))
+
+
+def _scaled(item: Item, zoom: float, origin: Array, size: float) -> Item:
+    if isinstance(item, Text):
+        return Text("space", 0, "", item.ink, origin + item.at * zoom, item.words, item.size * zoom, bold=item.bold)
+    assert isinstance(item, Line)
+    return Line("space", 0, "", FINER.get(item.ink, item.ink), origin + item.points * zoom, item.closed, item.filled)
+
+
+def _flat(points: Array, basis: Array) -> Array:
+    return np.asarray(points @ basis[:2].T)
+
+
+def _glass(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, shown: Shown) -> list[Item]:
+    """The planes as light glass, the farthest first, each with its edge."""
+    planes = [(frames[glass.view].at(glass.corners), glass) for glass in scene.glass if glass.step <= last]
+    planes.sort(key=lambda plane: float((plane[0] @ basis[2]).mean()))
+    items: list[Item] = []
+    for corners, glass in planes:
+        flat = _flat(corners, basis)
+        items.append(Line("glass", glass.step, f"plane:{glass.view}", "glass", flat, closed=True, filled=True))
+        items.append(Line("glass", glass.step, f"plane:{glass.view}", "pane", flat, closed=True))
+    return items
+
+
+def _drawn(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, shown: Shown) -> list[Item]:
+    """What is drawn on the planes, in the same inks."""
+    mine = [one for one in scene.drawn if one.step <= last and not one.words and not (shown.clean and one.ink in AFTER)]
+    items: list[Item] = []
+    for view in frames:
+        here = [one for one in mine if one.view == view]
+        if not here:
+            continue
+        flat = _flat(frames[view].at(np.concatenate([one.points for one in here])), basis)
+        parts = np.split(flat, np.cumsum([len(one.points) for one in here])[:-1])
+        items += [Line(_layer(one.ink), one.step, one.owner, one.ink, part) for one, part in zip(here, parts)]
+    return items
+
+
+def _layer(ink: str) -> str:
+    return "construction" if ink in AFTER else "result"
+
+
+def _body(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, shown: Shown) -> list[Item]:
+    """The body in space, dashed where a face of its own stands before it, and the projectors; gone when all is flat."""
+    if shown.folded >= 1.0:
+        return []
+    items: list[Item] = []
+    if not shown.clean:
+        for view, name, at, step in scene.rays:
+            if step <= last:
+                foot = frames[view].at(scene.run.spots[f"{name}.{view}"].here)
+                items.append(Line("ray", step, name, "projector", _flat(np.array([at, foot]), basis)))
+    same = 1e-7 * scene.size
+    for names, line in scene.body.edges:
+        for a, b in zip(line[:-1], line[1:]):
+            behind = sorted({piece for face in scene.body.faces for piece in hidden_pieces(a, b, face, basis[2], same)})
+            places = [0.0, *(place for piece in _joined(behind) for place in piece), 1.0]
+            for k, (s, t) in enumerate(zip(places[:-1], places[1:])):
+                if t - s > 1e-9:
+                    ends = np.array([a + (b - a) * s, a + (b - a) * t])
+                    items.append(Line("body", 0, names, "body_hidden" if k % 2 else "body", _flat(ends, basis)))
+    return items
+
+
+def _joined(pieces: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Pieces that overlap or touch, as one."""
+    found: list[tuple[float, float]] = []
+    for low, high in pieces:
+        if found and low <= found[-1][1]:
+            found[-1] = found[-1][0], max(high, found[-1][1])
+        else:
+            found.append((low, high))
+    return found
+
+
+def _letters(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, shown: Shown, size: float) -> list[Item]:
+    """The letters of the views, of the body in capitals, and the names of the planes in a corner of each.
+
+    While the planes stand, places that only the construction needs are lettered at their own step alone.
+    """
+    off = np.array([0.5, 0.35]) * size
+    items: list[Item] = []
+    for one in scene.drawn:
+        wanted = shown.folded >= 1.0 or one.step == shown.step or one.owner.partition(".")[0] in scene.places
+        if one.words and one.step <= last and wanted:
+            at = _flat(frames[one.view].at(one.points), basis)[0]
+            items.append(Text("points", one.step, one.owner, "frame", at + off, shown.style.lettered(one.words), size))
+    for glass in scene.glass:
+        if glass.step <= last:
+            corner = _flat(frames[glass.view].at(glass.corners[3:4]), basis)[0]
+            items.append(Text("glass", glass.step, f"plane:{glass.view}", "dimension", corner + off, glass.name, 0.8 * size))
+    if shown.folded < 1.0:
+        named = {name for names, _ in scene.body.edges for name in names.split() if len(names.split()) < 8}
+        for name in named:
+            at = _flat(scene.places[name][None], basis)[0]
+            items.append(Text("body", 0, name, "frame", at + off, name, 1.15 * size, bold=True))
+    return items

@@ -1,0 +1,155 @@
+"""A run in the round: its views on their planes, the body that they show, and the projectors between."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.marks import CurveMark, LineMark, Mark, Role, nominal
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.views import View, Views
+from wise_compass.geometry.vectors import Array, dot
+from wise_compass.scene.unfolding import Frame, frames, hinge_of
+
+MARGIN = 9.0
+"""What a plane's glass has beyond what is drawn on it, in mm of the figure."""
+NEAR = 1e-6
+"""How near a mark's end is to a spot that it comes from, as a part of the figure's size."""
+
+
+class Drawn(NamedTuple):
+    """What is drawn on a plane: a line of the sheet (n, 2), the number of its mark, or a letter at one place."""
+
+    view: str
+    step: int
+    ink: str
+    owner: str
+    points: Array
+    words: str = ""
+
+
+class Glass(NamedTuple):
+    """A plane of projection: its corners on the sheet (4, 2), its name, and the step from which it is there."""
+
+    view: str
+    step: int
+    name: str
+    corners: Array
+
+
+class Body(NamedTuple):
+    """What stands in space: edges as lines of places (n, 3) with the names of their ends, faces as triangles (3, 3)."""
+
+    edges: tuple[tuple[str, Array], ...]
+    faces: tuple[Array, ...]
+
+
+class Scene:
+    """Everything of a run that the space view shows. ``views`` is the tree whose planes fold."""
+
+    def __init__(self, run: Run) -> None:
+        assert run.views is not None
+        self.run, self.views = run, run.views
+        self.order: list[View] = [self.views.front, self.views.top, *self.views.auxiliary]
+        self.spots = {view.id: _spots_of(run, self.views, view) for view in self.order}
+        low, high = run.extent
+        self.size = float(np.abs(high - low).max())
+        self.drawn = [*self._lines(), *self._letters()]
+        self.glass = [self._glass(view) for view in self.order]
+        self.places = {name: np.asarray(at) for name, at in run.found.items() if np.shape(at) == (3,)}
+        self.body = _body(run, self.places)
+        self.rays = list(self._rays())
+
+    def frames(self, folded: float) -> Mapping[str, Frame]:
+        return frames(self.views, folded)
+
+    def _rays(self) -> Iterator[tuple[str, str, Array, int]]:
+        """Projectors: a view's id, the point's name, its place in space, and the step from which its spot is there."""
+        for name, at in self.places.items():
+            for view in self.order:
+                spot = self.run.spots.get(view.key(name))
+                if spot is not None:
+                    yield view.id, name, at, spot.step
+
+    # which plane a mark is on
+
+    def _lines(self) -> Iterator[Drawn]:
+        for number, mark in enumerate(self.run.marks):
+            for view, points in self._parted(mark):
+                yield Drawn(view.id, mark.step, mark.role.value, f"#{number}", points)
+
+    def _parted(self, mark: Mark) -> Iterator[tuple[View, Array]]:
+        """A mark's lines with the views that they are drawn in; a projector is parted where it crosses a fold."""
+        if isinstance(mark, LineMark) and mark.role is Role.PROJECTOR:
+            yield from self._projector(mark)
+            return
+        for line in mark.polylines():
+            ends = mark.course() if isinstance(mark, CurveMark) else line[[0, -1]]
+            yield self._view_at(ends, self.order), line
+
+    def _projector(self, mark: LineMark) -> Iterator[tuple[View, Array]]:
+        start, end = mark.ends()
+        for view in self.order[1:]:
+            hinge = hinge_of(self.views, view)
+            a, b = (float(dot(place - hinge.base, hinge.away)) for place in (start, end))
+            if abs(float(dot(nominal(mark.u, 1), hinge.away))) > 0.999 and a * b < 0:
+                fold = start + (end - start) * (a / (a - b))
+                parent = self.views.front if view is self.views.top else view.before
+                for piece, last in ((np.array([start, fold]), start), (np.array([fold, end]), end)):
+                    yield self._view_at(last[None], [parent, view]), piece
+                return
+        yield self._view_at(np.array([start, end]), self.order), np.array([start, end])
+
+    def _view_at(self, ends: Array, among: Sequence[View]) -> View:
+        """The view with most spots at these places; else the one with a spot nearest to them."""
+        room = NEAR * self.size
+
+        def worth(view: View) -> tuple[int, float]:
+            gaps = np.linalg.norm(ends[:, None] - self.spots[view.id][None], axis=2).min(axis=1)
+            return int((gaps <= room).sum()), -float(gaps.min())
+
+        return max(among, key=worth)
+
+    def _letters(self) -> Iterator[Drawn]:
+        for view in self.order:
+            for spot in self.run.spots.values():
+                if spot.name.endswith(f".{view.id}") and spot.kind not in ("plain", "label"):
+                    yield Drawn(view.id, spot.step, "frame", spot.name, spot.here[None], spot.name)
+
+    def _glass(self, view: View) -> Glass:
+        """A plane as large as what is drawn on it, up to its hinge and a little beyond on the other sides."""
+        hinge = hinge_of(self.views, self.views.top if view is self.views.front else view)
+        mine = [one.points for one in self.drawn if one.view == view.id and one.ink != "reference"]
+        points = np.concatenate([self.spots[view.id], *mine])
+        along, off = (points - hinge.base) @ hinge.u, (points - hinge.base) @ hinge.away
+        left, right = float(along.min()) - MARGIN, float(along.max()) + MARGIN
+        low, high = min(0.0, float(off.min())), max(0.0, float(off.max()))
+        low, high = low - MARGIN * (low < 0), high + MARGIN * (high > 0)
+        corners = [
+            hinge.base + a * hinge.u + b * hinge.away for a, b in ((left, low), (right, low), (right, high), (left, high))
+        ]
+        step = view.fold.step if view in self.views.auxiliary and view.fold is not None else 0
+        name = {"front": "front plane", "top": "horizontal plane"}.get(view.id, f"plane {view.id}")
+        return Glass(view.id, step, name, np.array(corners))
+
+
+def _spots_of(run: Run, views: Views, view: View) -> Array:
+    """The places of a view's spots on the sheet, (n, 2); by the side of the fold that they lie on, where no key tells the view."""
+    found = [spot.here for key, spot in run.spots.items() if key.endswith(f".{view.id}")]
+    if not found:
+        side = float(views.front.origin[1]) - views.level
+        side = side if view is views.front else -side
+        found = [spot.here for spot in run.spots.values() if (float(spot.here[1]) - views.level) * side > 0]
+    return np.array(found or [view.origin])
+
+
+def _body(run: Run, places: Mapping[str, Array]) -> Body:
+    """The figure's edges and faces by the places that were found for their letters."""
+    shape = run.figure.body(list(places))
+    edges = [(" ".join(names), np.array([places[name] for name in names])) for names in shape if len(names) > 1]
+    faces = [
+        line[[0, k, k + 1]] for names, line in edges if names.split()[0] == names.split()[-1] for k in range(1, len(line) - 2)
+    ]
+    return Body(tuple(edges), tuple(faces))
