@@ -78,6 +78,9 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
     one.add_argument("--projection", choices=("first", "third"), default="first", help="angle of projection")
     one.add_argument("--lettering", choices=("primes", "numbers"), default="primes", help="how views are lettered")
     one.add_argument("--units", choices=("mm", "in"), default="mm", help="of lengths without a unit, and of what is said")
+    one.add_argument(
+        "--sides", default="", metavar="SIDES", help="auto, usual or other for each auxiliary view, as in auto,other"
+    )
     ways = ("auto", "trial", "parallels", "rule")
     one.add_argument("--dividing", choices=ways, default="auto", help="how a length is divided into equal spaces")
     if name != "table":

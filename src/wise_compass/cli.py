@@ -43,14 +43,25 @@ def _scale(args: argparse.Namespace) -> float:
     return scale_named("1:1" if args.scale == "auto" else args.scale) or 1.0
 
 
+def _conventions(args: argparse.Namespace) -> Any:
+    from wise_compass.drafting.recorder import Conventions
+
+    sides = tuple(side.strip() for side in args.sides.split(",")) if args.sides else ()
+    for side in sides:
+        if side not in ("auto", "usual", "other"):
+            raise Refused(
+                "sides", f"“{side}” is no side of a view; --sides takes auto, usual or other, one for each auxiliary view."
+            )
+    return Conventions(args.projection, args.lettering, args.dividing, sides)
+
+
 def _run(args: argparse.Namespace) -> Any:
     from wise_compass.drafting.catalogue import figure_named
     from wise_compass.drafting.figure import make
-    from wise_compass.drafting.recorder import Conventions
     from wise_compass.drafting.run import run
 
     figure = make(figure_named(args.figure), _givens(args.givens), _style(args))
-    return run(figure, args.method, Conventions(args.projection, args.lettering, args.dividing))
+    return run(figure, args.method, _conventions(args))
 
 
 def _list(args: argparse.Namespace) -> None:
@@ -151,7 +162,15 @@ def _draw(args: argparse.Namespace) -> None:
         if not made.courses:
             raise Refused("figure", NO_CURVE.format(title=figure.title))
     entry = Entry(
-        figure.id, figure.title, made.method.id, figure.stored(), gaps=args.gaps, space=args.space, table=table, id="drawn"
+        figure.id,
+        figure.title,
+        made.method.id,
+        figure.stored(),
+        gaps=args.gaps,
+        space=args.space,
+        sides=made.conventions.sides,
+        table=table,
+        id="drawn",
     )
     plan = SheetPlan(figure.title, (entry,), args.paper, args.lie, args.scale)
     settings = Settings(args.projection, args.lettering, args.units, dividing=args.dividing)

@@ -14,7 +14,7 @@ from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import scale_name
+from wise_compass.drafting.wording import scale_name, way_words
 from wise_compass.job.build import style_of
 from wise_compass.job.model import Entry
 from wise_compass.sheet.paper import LIES, SCALES, SIZES
@@ -50,6 +50,9 @@ class Brief(QWidget):
         for name, choice in self.paper_lists.items():
             choice.activated.connect(lambda _, n=name, c=choice: session.set_sheet(**{n: c.currentData()}))
         line.addWidget(self.room)
+        self._sides = QHBoxLayout()
+        self._sides_for: tuple[str, ...] = ()
+        line.addLayout(self._sides)
         for choice in self.paper_lists.values():
             line.addWidget(choice)
         self._inside.addLayout(line)
@@ -204,6 +207,7 @@ class Brief(QWidget):
             words, refused = f"Caution: {caution}", True
         self.hint.setText(words)
         show_refused(self.hint, refused)
+        self._show_sides()
         sheet = self.session.sheet
         number = self.session.sheet_number
         if number >= 0:
@@ -224,3 +228,23 @@ class Brief(QWidget):
                 choice.updateGeometry()
         words = " ".join(sheet.warnings) or sheet.room_says
         self.room.setText(words[0].upper() + words[1:] + "   ")
+
+    def _show_sides(self) -> None:
+        """A list for each auxiliary view of the selected figure: on which side of its parent it is drawn."""
+        made, entry = self.session.run, self.session.entry
+        views = made.views.auxiliary if made is not None and made.views is not None else []
+        ways = [(way_words(view.usual), way_words(-view.usual)) if view.usual is not None else ("", "") for view in views]
+        wanted = (entry.id if entry else "", *(word for pair in ways for word in pair))
+        if wanted != self._sides_for:
+            self._sides_for = wanted
+            while (item := self._sides.takeAt(0)) is not None:
+                item.widget().deleteLater()
+            for number, (usual, other) in enumerate(ways):
+                name = f"view {number + 3}"
+                options = [("auto", f"{name}, best"), ("usual", f"{name} {usual}"), ("other", f"{name} {other}")]
+                slot = ListSlot(name, f"Where {name} is drawn", options, "auto", True)
+                slot.activated.connect(lambda _, n=number, c=slot: self.session.set_side(n, c.currentData()))
+                self._sides.addWidget(slot)
+        for number in range(self._sides.count()):
+            sides = entry.sides if entry is not None else ()
+            self._sides.itemAt(number).widget().show_value(sides[number] if number < len(sides) else "auto")

@@ -13,11 +13,12 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.figure import Figure, make
+from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.job.build import build_sheet, conventions_of, style_of
 from wise_compass.job.history import History
-from wise_compass.job.model import Entry, Job, Settings
+from wise_compass.job.model import Entry, Job
 from wise_compass.job.recovery import Keeper
 from wise_compass.job.store import load, parse_job, save
 from wise_compass.sheet.compose import Sheet
@@ -95,14 +96,14 @@ class Session(QObject):
     def standing(self, entry: Entry | None) -> Run | None:
         """The run that stands for an entry as it is now, if one was made."""
         kept = self._runs.get(entry.id) if entry is not None else None
-        return kept[1] if kept and entry is not None and kept[0] == _run_key(entry, self.job.settings) else None
+        return kept[1] if kept and entry is not None and kept[0] == _run_key(entry, self.job) else None
 
     def _make(self, entry: Entry, figure: Figure | None = None) -> Run:
         """Run an entry, of which the figure may be made already; raises :class:`Refused`."""
-        settings = self.job.settings
         figure = figure or make(figure_named(entry.figure), entry.givens)
-        made = run(figure, entry.method or None, conventions_of(settings))
-        self._runs[entry.id] = (_run_key(entry, settings), made)
+        key = _run_key(entry, self.job)
+        made = run(figure, entry.method or None, key[-1])
+        self._runs[entry.id] = (key, made)
         return made
 
     # selecting and walking
@@ -264,6 +265,15 @@ class Session(QObject):
         curve_table(made.figure, made.method.id, TableWish(**table), style_of(self.job.settings))
         self.edit(self.job.with_entry(entry.id, lambda e: replace(e, table=table)), "Curve table", f"{entry.id}.table")
 
+    def set_side(self, number: int, side: str) -> None:
+        """Have the selected figure's auxiliary view of this number, from 0, on the usual side, the other, or where it fits."""
+        entry = self.entry
+        if entry is not None:
+            sides = [*entry.sides, *["auto"] * (number + 1 - len(entry.sides))]
+            sides[number] = side
+            kept = tuple(sides) if set(sides) != {"auto"} else ()
+            self.edit(self.job.with_entry(entry.id, lambda e: replace(e, sides=kept)), f"Place view {number + 3}")
+
     def set_space(self, shown: bool) -> None:
         """Put the selected figure's space view on its sheet, or leave it away."""
         entry = self.entry
@@ -387,9 +397,10 @@ class Session(QObject):
             self.keeper.drop()
 
 
-def _run_key(entry: Entry, settings: Settings) -> tuple[object, ...]:
+def _run_key(entry: Entry, job: Job) -> tuple[str, str, Mapping[str, object], Conventions]:
     """What a run depends on. Stored givens are numbers, words and lists of them, which compare by value."""
-    return (entry.figure, entry.method, entry.givens, settings.projection, settings.lettering, settings.dividing)
+    at = job.find(entry.id)
+    return entry.figure, entry.method, entry.givens, conventions_of(job.settings, entry, job.sheets[at[0]] if at else None)
 
 
 def _outline(job: Job) -> object:

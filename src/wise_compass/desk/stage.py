@@ -6,6 +6,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QPushButton, QStackedWidget
 
 from wise_compass.desk.board import Board
@@ -27,7 +28,6 @@ class Stage(QStackedWidget):
         self.switch.setToolTip("The same figure in the round, or on its sheet (V)")
         self.switch.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.switch.clicked.connect(self.turn_over)
-        self.switch.move(12, 10)
         session.drawn.connect(self._settle)
         session.selected.connect(self._settle)
         self._settle()
@@ -90,4 +90,15 @@ class Stage(QStackedWidget):
         self.switch.setText("Back to the sheet" if self.in_space else "Space view")
         self.switch.adjustSize()
         self.switch.setVisible(self._has_views)
+        self._place()
         self.switch.raise_()
+
+    def _place(self) -> None:
+        """In a corner of its own: over the ground beside the paper, or over the scene's head."""
+        size = self.switch.size()
+        corner = (12, 10) if self.in_space else (self.width() - size.width() - 12, self.height() - size.height() - 2)
+        self.switch.move(*corner)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._place()

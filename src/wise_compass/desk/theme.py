@@ -60,7 +60,7 @@ QMenu::separator {{ height: 1px; background: {HAIRLINE}; margin: 4px 8px; }}
 QPushButton {{ background: {PAPER}; border: 1px solid {HAIRLINE}; border-radius: 3px; padding: 5px 14px; }}
 QPushButton:focus, QPushButton:hover {{ border-color: {TEAL}; }}
 QPushButton:default {{ background: {TEAL}; color: {PAPER}; border-color: {TEAL}; }}
-#switch {{ padding: 4px 12px; color: {TEAL}; }}
+#switch {{ padding: 3px 12px; color: {TEAL}; }}
 QSlider::groove:horizontal {{ height: 3px; background: {HAIRLINE}; border-radius: 1px; }}
 QSlider::handle:horizontal {{ width: 12px; height: 16px; margin: -7px 0; background: {TEAL}; border-radius: 3px; }}
 QSlider::handle:horizontal:hover {{ background: {COPPER}; }}

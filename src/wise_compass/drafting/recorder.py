@@ -26,12 +26,15 @@ class NoMeet(Refused):
 class Conventions(NamedTuple):
     """The choices where schools differ: first or third angle, how views are lettered, and how a length is divided.
 
-    ``dividing`` is auto, trial, parallels or rule.
+    ``dividing`` is auto, trial, parallels or rule. ``sides`` are auto, usual or other for each auxiliary view in order;
+    ``fields`` the width and height in mm that a drawing may take at true size, for each way up of the paper, empty for any paper.
     """
 
     projection: str = "first"
     lettering: str = "primes"
     dividing: str = "auto"
+    sides: tuple[str, ...] = ()
+    fields: tuple[tuple[float, float], ...] = ()
 
 
 class Strip(NamedTuple):

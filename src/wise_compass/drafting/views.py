@@ -31,7 +31,7 @@ class View:
 
     ``across`` and ``away`` are square unit vectors of space, ``u`` and ``v`` square unit vectors of the sheet. ``fold`` is the
     line about which it is folded off ``parent``; distances are carried over from the view before that, where they are taken from
-    ``datum`` if that is another line than the fold.
+    ``datum`` if that is another line than the fold. ``usual`` is the direction in which it lies where nothing speaks against it.
     """
 
     id: str
@@ -44,6 +44,7 @@ class View:
     fold: LineMark | None = None
     room: float = 0.0
     datum: LineMark | None = None
+    usual: Array | None = None
 
     def at(self, p: Array) -> Array:
         """Where points of space (…, 3) lie on the sheet, (…, 2)."""
@@ -127,7 +128,15 @@ class Views:
     # auxiliary views
 
     def fold_off(
-        self, parent: View, through: Spot, line: LineMark, says: str, square: bool = False, side: int = 1, room: float = 0.0
+        self,
+        parent: View,
+        through: Spot,
+        line: LineMark,
+        says: str,
+        square: bool = False,
+        side: int = 1,
+        room: float = 0.0,
+        why: str = "",
     ) -> View:
         """An auxiliary view folded off ``parent``: along ``line`` found there, or with ``square`` square to it.
 
@@ -135,7 +144,7 @@ class Views:
         are left off every distance carried over, where another datum than the fold line saves room on the sheet.
         """
         d = self.d
-        drawn = (d.square_to if square else d.parallel_to)(line, through, says, role=Role.REFERENCE)
+        drawn = (d.square_to if square else d.parallel_to)(line, through, says, role=Role.REFERENCE, why=why)
         u = nominal(drawn.u, 1)
         v = side * left_of(u)
         before, facing = parent.before, -parent.v

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Sequence
 from typing import NamedTuple
 
 INCH = 25.4
@@ -202,6 +203,17 @@ class Style(NamedTuple):
             return stem + {"front": "′", "top": ""}.get(view, view.translate(SUBSCRIPTS))
 
         return _SPOT.sub(name, words)
+
+
+def way_words(out: Sequence[float]) -> str:
+    """A direction of the sheet in words.
+
+    >>> way_words((0.7, 0.7)), way_words((-1.0, 0.1))
+    ('up to the right', 'to the left')
+    """
+    up = "up" if out[1] > 0.38 else "down" if out[1] < -0.38 else ""
+    side = "to the right" if out[0] > 0.38 else "to the left" if out[0] < -0.38 else ""
+    return f"{up} {side}".strip()
 
 
 def sixty_fourths(inches: float) -> str:

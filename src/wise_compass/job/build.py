@@ -13,6 +13,7 @@ from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.model import Entry, Job, Settings, SheetPlan
 from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
+from wise_compass.sheet.paper import papers
 from wise_compass.study.gaps import gaps
 from wise_compass.study.tables import TableWish, curve_table
 
@@ -20,18 +21,23 @@ NARROWEST, WIDEST = 45.0, 120.0
 """Width in mm that a space view takes on a sheet, at least and at most."""
 
 
-def conventions_of(settings: Settings) -> Conventions:
-    return Conventions(settings.projection, settings.lettering, settings.dividing)
+def conventions_of(settings: Settings, entry: Entry, plan: SheetPlan | None) -> Conventions:
+    """What a run of an entry follows: the job's settings, the sides chosen for its views, and the paper of its sheet."""
+    fields: tuple[tuple[float, float], ...] = ()
+    if plan is not None and plan.paper != "auto":
+        boxes = [paper.field for paper in papers(plan.paper, plan.lie)]
+        fields = tuple((right - left, top - bottom) for left, bottom, right, top in boxes)
+    return Conventions(settings.projection, settings.lettering, settings.dividing, tuple(entry.sides), fields)
 
 
 def style_of(settings: Settings) -> Style:
     return Style(settings.units, settings.decimals, settings.inches == "fractions", settings.lettering)
 
 
-def run_entry(entry: Entry, settings: Settings | None = None) -> Run:
+def run_entry(entry: Entry, settings: Settings | None = None, plan: SheetPlan | None = None) -> Run:
     """Run an entry's figure by its method; raises :class:`Refused`."""
     figure = make(figure_named(entry.figure), entry.givens)
-    return run(figure, entry.method or None, conventions_of(settings or Settings()))
+    return run(figure, entry.method or None, conventions_of(settings or Settings(), entry, plan))
 
 
 def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
@@ -72,7 +78,7 @@ def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, cha
     for entry in plan.entries:
         made = runs.get(entry.id) if runs else None
         try:
-            pieces.append(piece_of(entry, made or run_entry(entry, job.settings), style_of(job.settings)))
+            pieces.append(piece_of(entry, made or run_entry(entry, job.settings, plan), style_of(job.settings)))
         except Refused as refusal:
             raise Refused(refusal.given, f"{entry.title}: {refusal.template}") from None
     wishes = {

@@ -22,7 +22,8 @@ def new_id() -> str:
 class Entry:
     """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused.
 
-    ``gaps`` asks for a gap plot of its curves, ``space`` for its space view on the sheet; ``table`` are the wishes for its curve
+    ``gaps`` asks for a gap plot of its curves, ``space`` for its space view on the sheet; ``sides`` are
+    auto, usual or other for its auxiliary views in order; ``table`` are the wishes for its curve
     table, empty until there are any.
     """
 
@@ -35,6 +36,7 @@ class Entry:
     notes: str = ""
     gaps: bool = False
     space: bool = False
+    sides: tuple[str, ...] = ()
     table: Mapping[str, Any] = field(default_factory=dict)
     id: str = field(default_factory=new_id)
 
@@ -163,8 +165,9 @@ def to_data(job: Job) -> dict[str, Any]:
 
 def _entry_data(entry: dict[str, Any]) -> dict[str, Any]:
     kept = {name: value for name, value in entry.items() if name in ("figure", "title", "id") or value}
-    if "shift" in kept:
-        kept["shift"] = list(kept["shift"])
+    for name in ("shift", "sides"):
+        if name in kept:
+            kept[name] = list(kept[name])
     return kept
 
 
@@ -186,6 +189,7 @@ def from_data(data: Mapping[str, Any]) -> Job:
                     raw.get("notes", ""),
                     bool(raw.get("gaps", False)),
                     bool(raw.get("space", False)),
+                    tuple(raw.get("sides", ())),
                     dict(raw.get("table", {})),
                     raw.get("id") or new_id(),
                 )

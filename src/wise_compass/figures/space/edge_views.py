@@ -11,7 +11,8 @@ from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import least_mm, mm
-from wise_compass.figures.space.given_points import SAME, GivenPoints, SetOut, fold_along, fold_square, is_point
+from wise_compass.figures.space.folds import fold_along, fold_square
+from wise_compass.figures.space.given_points import SAME, GivenPoints, SetOut, is_point
 from wise_compass.geometry.planes import Plane, cross3, plane_through
 from wise_compass.geometry.vectors import Array, cross, distance, dot, length, unit
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from functools import cached_property
 from typing import NamedTuple
 
@@ -11,18 +11,16 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import SHORTEST_LENGTH
-from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
+from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.places import SpacePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import least_mm, mm
-from wise_compass.geometry.vectors import Array, distance, dot, left_of, length
+from wise_compass.geometry.vectors import Array, distance, length
 
 LEFT, RIGHT, ROOM = 14.0, 10.0, 12.0
 """How far the reference line runs beyond the points, and what is left between the views in third angle."""
-CLEAR = 14.0
-"""What is left between a view and the fold line drawn beside it."""
 SAME = 1e-9
 """Two spots nearer than this, in mm to the mm of the figure's size, are one."""
 
@@ -123,47 +121,6 @@ class GivenPoints(Figure):
 def _side(off: float, one: str, other: str, plane: str) -> str:
     """On which side of a plane of projection a point lies, and how far."""
     return f"{mm(abs(off))} {one if off >= 0 else other} the {plane} plane"
-
-
-def away(views: Views, view: View) -> Array:
-    """The sheet direction from a view's fold line, or from the reference line, through the view and beyond it."""
-    if view in views.auxiliary:
-        return view.v
-    return view.v if views.front.origin[1] == 0 else -view.v
-
-
-def side_away(views: Views, view: View, u: Array) -> int:
-    """On which side of a line along ``u`` in a view there is free paper: away from the other view, or to the right."""
-    lean = float(dot(left_of(u), away(views, view)))
-    if abs(lean) < SAME:
-        lean = float(left_of(u)[0])
-    return 1 if lean > 0 else -1
-
-
-def fold_along(
-    d: Draft, views: Views, view: View, line: LineMark, spots: Sequence[Spot], offs: Sequence[float], says: str
-) -> View:
-    """An auxiliary view along ``line``, clear of ``spots`` of the parent, though what is carried over reach back by ``offs``."""
-    u, base = nominal(line.u, 1), nominal(line.p, 1)
-    side = side_away(views, view, u)
-    out = side * left_of(u)
-    gap = max(float(dot(spot.here - base, out)) for spot in spots) + CLEAR + max(0.0, -min(offs))
-    start = spots[0]
-    square = d.square_to(line, start, f"Square to it draw a line from {start.name}, for the place of the fold line.")
-    through = d.on(square, side * (gap - float(dot(start.here - base, out))))
-    return views.fold_off(view, through, line, says, side=side)
-
-
-def fold_square(
-    d: Draft, views: Views, view: View, line: LineMark, spots: Sequence[Spot], offs: Sequence[float], says: str
-) -> View:
-    """An auxiliary view square to ``line``, clear of ``spots`` of the parent, though what is carried over reach back by ``offs``."""
-    u, base = nominal(line.u, 1), nominal(line.p, 1)
-    lean = float(dot(u, away(views, view)))
-    way = 1.0 if (lean if abs(lean) > SAME else float(u[0])) > 0 else -1.0
-    reach = max(float(dot(spot.here - base, way * u)) for spot in spots)
-    place = d.on(line, way * (reach + CLEAR + max(0.0, -min(offs))))
-    return views.fold_off(view, place, line, says, square=True, side=-1 if way > 0 else 1)
 
 
 def is_point(one: Spot, other: Spot, same: float) -> bool:

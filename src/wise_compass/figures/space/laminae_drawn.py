@@ -12,7 +12,8 @@ from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.views import View
 from wise_compass.figures.space.cuts import Crossed, Cut
 from wise_compass.figures.space.edge_views import SLANTED, by_distance, carried_back, nearly_along, same_share
-from wise_compass.figures.space.given_points import SAME, fold_along, fold_square, is_point
+from wise_compass.figures.space.folds import fold_along, fold_square
+from wise_compass.figures.space.given_points import SAME, is_point
 from wise_compass.figures.space.laminae import LAMINAE, TwoLaminae, edges_of
 from wise_compass.figures.space.visible import Seen
 from wise_compass.geometry.vectors import Array, cross, distance, dot, length, point, unit

@@ -13,7 +13,8 @@ from wise_compass.drafting.places import SpacePoint
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.space.given_points import GivenPoints, SetOut, fold_along, is_point
+from wise_compass.figures.space.folds import fold_along
+from wise_compass.figures.space.given_points import GivenPoints, SetOut, is_point
 from wise_compass.figures.space.lines import listed
 from wise_compass.geometry.space import inclinations, traces
 from wise_compass.geometry.vectors import Array, Number, angle_between, distance, length, point, sind

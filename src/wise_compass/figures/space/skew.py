@@ -16,7 +16,8 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import bare, most_mm
 from wise_compass.figures.space.edge_views import SLANTED, by_distance, carried_back, nearly_along, same_share, through
-from wise_compass.figures.space.given_points import GivenPoints, fold_along, fold_square, is_point
+from wise_compass.figures.space.folds import fold_along, fold_square
+from wise_compass.figures.space.given_points import GivenPoints, is_point
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, Number, dot, length, point, unit
 
