@@ -105,9 +105,7 @@ class Sides(Checked):
         made = run(figure_named("true-shape")(), "two-auxiliary-views")
         whys = [PLAIN.say(step.why) for step in made.steps if "fit there" in step.why]
         self.assertEqual(len(whys), 2)
-        self.assertRegex(
-            whys[0], r"^(up|down|to)[a-z ]*: \d+ mm × \d+ mm fit there; [a-z ]+ it would lie over the front view$"
-        )
+        self.assertRegex(whys[0], r"^(up|down|to)[a-z ]*: \d+ mm × \d+ mm fit there; [a-z ]+ it would lie over the front view$")
 
     def test_paper_that_is_too_narrow_turns_a_view_to_the_other_side(self) -> None:
         """On a low, wide paper the view that would go down goes elsewhere, or the step says by how much it leaves."""

@@ -11,6 +11,7 @@ from wise_compass.desk import reading
 from wise_compass.desk.ghosts import Ghosts
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.moving import MovingParts
+from wise_compass.desk.scatter import draw_scatter, scatter_words
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import COPPER, GROUND, INK, PAPER, SOFT, TEAL, colour, font
@@ -143,6 +144,9 @@ class Board(QWidget):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             self._still(painter, sheet)
             self._moving(painter, sheet)
+            placed = self._placed() if self.session.scatter else None
+            if placed is not None and self.session.finished:
+                draw_scatter(painter, self.session, placed, sheet.scale, self.glass)
             self._dividers(painter)
             self._hovering(painter)
             if self.session.refusal is not None:
@@ -358,7 +362,9 @@ class Board(QWidget):
             pick = self._pick_at(at)
             style = style_of(self.session.job.settings)
             if pick is not None and pick.name:
-                self._hover = (at, reading.spot_words(made, pick.name, style), pick.name)
+                more = style.say(scatter_words(self.session, pick.name))
+                words = reading.spot_words(made, pick.name, style) + (f"\n{more}" if more else "")
+                self._hover = (at, words, pick.name)
             else:
                 shown = [item for item in self._split(sheet)[0] if self.session.finished or item.step <= self.session.step]
                 item = reading.item_at(shown, self.to_sheet(at), REACH * 0.7 / self.zoom)

@@ -96,6 +96,7 @@ class KeysDialog(QDialog):
         ("Home, End on the rule", "blank paper, finished drawing"),
         ("Space", "play the steps, or stop"),
         ("H", "hide the construction"),
+        ("E", "the scatter of the last view"),
         ("V", "the space view, or the sheet"),
         ("F in the space view", "fold the planes flat, or stand them up"),
         ("drag, or A D W S, in the space view", "turn the eye; a double click or Home puts it back"),

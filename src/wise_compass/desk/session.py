@@ -24,6 +24,7 @@ from wise_compass.job.store import load, parse_job, save
 from wise_compass.sheet.compose import Sheet
 
 if TYPE_CHECKING:
+    from wise_compass.study.edges import Hands
     from wise_compass.study.motion import Motion
 
 
@@ -49,6 +50,8 @@ class Session(QObject):
         self.step = 0
         self.finished = True
         self.between = 0.0
+        self.scatter = False
+        self._hands: tuple[Run, Hands] | None = None
         self._motion: tuple[Run, Motion | None] | None = None
         self.hints: tuple[tuple[float, float], ...] = ()
         self.marks_lit: tuple[str, ...] = ()
@@ -150,6 +153,23 @@ class Session(QObject):
 
             self._motion = (made, motion_of(made))
         return self._motion[1]
+
+    @property
+    def hands(self) -> Hands | None:
+        """Many hands at the selected run, made once; None where it has no auxiliary view whose spots could scatter."""
+        made = self.run
+        if made is None or made.views is None or not made.views.auxiliary:
+            return None
+        if self._hands is None or self._hands[0] is not made or self._hands[1].scale != self.scale:
+            from wise_compass.study.edges import Hands
+
+            self._hands = (made, Hands(made, self.scale))
+        return self._hands[1]
+
+    def show_scatter(self, shown: bool) -> None:
+        """Show the scatter of the last view, or not."""
+        self.scatter = shown
+        self.drawn.emit()
 
     @property
     def position(self) -> int:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QPushButton, QStackedWidget
 
 from wise_compass.desk.board import Board
 from wise_compass.desk.session import Session
+from wise_compass.job.build import style_of
 
 if TYPE_CHECKING:
     from wise_compass.desk.spaceview import SpaceView
@@ -77,6 +78,26 @@ class Stage(QStackedWidget):
             self.session.said.emit("This figure lies in one plane: it has no space view.")
         else:
             self.session.set_space(not entry.space)
+
+    def show_scatter(self) -> None:
+        """The scatter that a steady hand has in the last view, or not."""
+        if self.session.hands is None:
+            self.session.said.emit("This figure has no auxiliary view; hands tells its scatter under Compare.")
+        else:
+            self.session.show_scatter(not self.session.scatter)
+
+    def ask_edge(self) -> None:
+        """Judge how far the corners stand off an edge on the paper."""
+        from wise_compass.study.edges import edge_of
+
+        made, hands = self.session.run, self.session.hands
+        edge = edge_of(made) if made is not None else None
+        if edge is None or hands is None:
+            self.session.said.emit("No plane is seen on edge here: there is no line that its corners should keep.")
+            return
+        from wise_compass.desk.edgedialog import EdgeDialog
+
+        EdgeDialog(self, hands, edge, style_of(self.session.job.settings)).exec()
 
     @property
     def _has_views(self) -> bool:

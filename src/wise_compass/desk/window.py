@@ -150,6 +150,8 @@ class DeskWindow(QMainWindow):
             self._action("Measure between two points…", ["Ctrl+M"], self.measure),
             self._action("Zoom in", ["Ctrl++", "Ctrl+="], lambda: self.stage.zoom_by(1.25)),
             self._action("Zoom out", ["Ctrl+-"], lambda: self.stage.zoom_by(0.8)),
+            self._action("Scatter of the last view", ["Ctrl+Shift+E"], self.stage.show_scatter),
+            self._action("An honest edge…", ["Ctrl+Alt+E"], self.stage.ask_edge),
             self._action("Space view, or the sheet", ["Ctrl+Shift+V"], self.stage.turn_over),
         ]
         self.clean = self._action("Hide the construction", ["Ctrl+H"], lambda: self.stage.set_clean(self.clean.isChecked()))
@@ -174,6 +176,7 @@ class DeskWindow(QMainWindow):
             ("H", self.clean.trigger),
             ("V", self.stage.turn_over),
             ("F", self.stage.play),
+            ("E", self.stage.show_scatter),
         ):
             shortcut = QShortcut(QKeySequence(key), self)
             shortcut.activated.connect(lambda do=do, key=key: self._unless_typing(do))

@@ -141,6 +141,21 @@ class HandsResult:
     scale: float = 1.0
 
 
+class Lanes(NamedTuple):
+    """A method run by many hands at once: the draft with its lanes, and every error that they made."""
+
+    draft: Draft
+    made: list[Deviation]
+
+
+def lanes_of(
+    figure: Figure, method: str | None, count: int, seed: int | None, conventions: Conventions | None, scale: float
+) -> Lanes:
+    """Run a method for ``count`` unsteady hands, lane 0 being the steady one; for whoever asks more than their scatter."""
+    hands = UnsteadyHands(count, seed, scale)
+    return Lanes(_draw(figure, method_named(type(figure), method), hands, None, conventions or Conventions()), hands.made)
+
+
 def run_hands(
     figure: Figure,
     method: str | None = None,
@@ -156,8 +171,7 @@ def run_hands(
             f"{count} hands were asked for; hands goes from 2 to {MOST_HANDS}. {'Raise' if count < 2 else 'Lower'} hands.",
         )
     chosen = method_named(type(figure), method)
-    hands = UnsteadyHands(count, seed, scale)
-    draft = _draw(figure, chosen, hands, None, conventions or Conventions())
+    draft, strays = lanes_of(figure, chosen.id, count, seed, conventions, scale)
     with np.errstate(invalid="ignore", divide="ignore"):
         found = _found(draft, chosen)
         measured = figure.measure(found)
@@ -173,7 +187,7 @@ def run_hands(
     good = np.ones(count, dtype=bool)
     for off in (*points.values(), *values.values()):
         good &= np.isfinite(off).all(axis=-1)
-    causes = _Causes(hands.made, draft.steps, good, scale)
+    causes = _Causes(strays, draft.steps, good, scale)
     scatters = causes.scatters(
         [(name, "mm", off[good]) for name, off in points.items()]
         + [(name, units[name], off[good]) for name, off in values.items()]
