@@ -105,12 +105,13 @@ def edits() -> dict[str, dict[str, float]]:
     """
     from wise_compass.drafting.catalogue import catalogue
     from wise_compass.drafting.givens import Measure
+    from wise_compass.drafting.places import SpacePoint
     from wise_compass.job.model import Entry
 
     app, session, window = desk()
     results: dict[str, dict[str, float]] = {"defaults": {}, "most divisions": {}}
     for kind in catalogue().values():
-        measures = [name for name, given in kind.givens.items() if isinstance(given, Measure)]
+        measures = [name for name, given in kind.givens.items() if isinstance(given, (Measure, SpacePoint))]
         for method in kind.methods.values():
             most = getattr(kind.givens.get("divisions"), "most", 0)
             for title, extra in (("defaults", {}), ("most divisions", {"divisions": most})):
@@ -120,12 +121,13 @@ def edits() -> dict[str, dict[str, float]]:
                 session.edit(session.job.added(entry), "New")
                 session.select(entry.id)
                 app.processEvents()
-                name = measures[0]
-                state = [float(kind.givens[name].default)]
+                settle(app)
+                name, default = measures[0], kind.givens[measures[0]].default
+                state, more = ([float(default[0])], default[1:]) if isinstance(default, tuple) else ([float(default)], ())
 
-                def nudge(name: str = name, state: list[float] = state) -> None:
+                def nudge(name: str = name, state: list[float] = state, more: tuple[float, ...] = more) -> None:
                     state[0] += 0.1
-                    session.set_given(name, f"{state[0]:.1f}")
+                    session.set_given(name, ", ".join(f"{x:.1f}" for x in (state[0], *more)))
                     app.processEvents()
 
                 def repaint() -> None:
@@ -135,6 +137,12 @@ def edits() -> dict[str, dict[str, float]]:
                 results[title][f"{kind.id} {method.id}"] = ratio_of(nudge, repaint)
                 session.edit(session.job.removed(entry.id), "Delete")
     return results
+
+
+def settle(app: Any) -> None:
+    """Until the pictures of the spine are drawn."""
+    for _ in range(40):
+        app.processEvents()
 
 
 def ratio_of(one: Callable[[], object], other: Callable[[], object], rounds: int = 11) -> float:
@@ -177,6 +185,34 @@ def glides() -> dict[str, float]:
     return results
 
 
+def folds() -> dict[str, float]:
+    """A frame of the planes folding in the space view, for every method that draws views; in ms."""
+    from wise_compass.drafting.catalogue import catalogue
+    from wise_compass.job.model import Entry
+
+    app, session, window = desk()
+    results = {}
+    for kind in catalogue().values():
+        for method in kind.methods.values():
+            if not kind.in_views or method.fits(kind()) is not None:
+                continue
+            entry = Entry(kind.id, kind.title, method.id, kind().stored())
+            session.edit(session.job.added(entry), "New")
+            session.select(entry.id)
+            settle(app)
+            if not window.stage.in_space:
+                window.stage.turn_over()
+            shares = iter(0.01 * k for k in range(1, 100))
+
+            def frame(shares: Iterator[float] = shares) -> None:
+                window.stage.space.fold_to(next(shares))
+                app.processEvents()
+
+            results[f"{kind.id} {method.id}"] = median_ms(frame, 60)
+            session.edit(session.job.removed(entry.id), "Delete")
+    return results
+
+
 def comparisons() -> dict[str, float]:
     """All methods of a figure side by side, in ms."""
     from wise_compass.drafting.catalogue import catalogue
@@ -193,7 +229,7 @@ def main() -> int:
     python = sys.executable
     start = paired([python, "-m", "wise_compass", "--demo", "--until-painted"], [python, "-c", BARE])
     solve = paired([python, "-m", "wise_compass", "solve", "ellipse", "--json"], [python, "-c", "import numpy"])
-    hands, edit, compare, glide = hands_ratios(), edits(), comparisons(), glides()
+    hands, edit, compare, glide = hands_ratios(), edits(), comparisons(), {**glides(), **folds()}
     over_repaint = {
         "median": statistics.median(edit["defaults"].values()),
         "worst": max(edit["defaults"].values()),

@@ -148,6 +148,64 @@ class Pictures(unittest.TestCase):
         self.assertEqual(inks & {"construction", "projector", "locus"}, set())
 
 
+class Turnings(unittest.TestCase):
+    def test_a_line_turns_level_in_space_as_its_view_swings(self) -> None:
+        seen = 0
+        for made in in_views():
+            scene = Scene(made)
+            for turning in scene.turnings.values():
+                long = float(np.linalg.norm(turning.moving - turning.fixed))
+                start, on_sheet = turning.at(0.0)
+                np.testing.assert_allclose(start, turning.moving, atol=1e-9)
+                np.testing.assert_allclose(on_sheet, turning.on_sheet[1], atol=1e-9)
+                for share in (0.3, 0.7, 1.0):
+                    end, on_sheet = turning.at(share)
+                    self.assertAlmostEqual(float(np.linalg.norm(end - turning.fixed)), long, delta=1e-9)
+                    np.testing.assert_allclose(turning.view.at(end), on_sheet, atol=1e-9)
+                self.assertAlmostEqual(float(on_sheet[1]), float(turning.on_sheet[0][1]), delta=1e-9)
+                seen += 1
+        self.assertEqual(seen, 12)
+
+    def test_the_picture_shows_it_at_its_step_alone(self) -> None:
+        scene = Scene(run(figure_named("line-from-views")(), "rotation"))
+        step = next(iter(scene.turnings))
+        for shown, count in ((Shown(step=step, swing=0.5), 3), (Shown(step=step + 1), 0), (Shown(1.0, step), 0)):
+            items = [item for item in picture(scene, Eye(), shown) if item.layer == "turning"]
+            self.assertEqual(len(items), count)
+
+
+class Hatching(unittest.TestCase):
+    def test_only_what_is_seen_is_hatched(self) -> None:
+        """Against rays: a place of a hatch line is hidden by no other face, and lies in its own."""
+        entry = Entry("two-laminae", "Hopper", hatched=True)
+        sheet = build_sheet(Job("Wrenfold Mill", (SheetPlan("Hopper", (entry,), "A3"),)), 0)
+        lines = [item for item in sheet.drawing.items if item.layer == "hatch"]
+        self.assertGreater(len(lines), 40)
+        placed = sheet.placed[0]
+        made = placed.piece.run
+        assert made.views is not None
+        givens = {letter: made.figure.given_values[letter] for letter in "ABCDEF"}
+        told = 0
+        for item in lines:
+            assert isinstance(item, Line)
+            at = (item.points.mean(axis=0) - placed.origin) / sheet.scale
+            view = made.views.front if at[1] > 0 else made.views.top
+            eye = np.array([0.0, 1.0, 0.0]) if view is made.views.front else np.array([0.0, 0.0, 1.0])
+            near = float(at[0]) * view.across + float((at - view.origin) @ view.v) * view.away + 1e4 * eye
+            depths = {}
+            for letters in ("ABC", "DEF"):
+                a, b, c = (np.array(givens[letter], dtype=float) for letter in letters)
+                u, v, t = np.linalg.solve(np.array([b - a, c - a, eye]).T, near - a)
+                if min(u, v, 1 - u - v) > 1e-6:
+                    depths[letters] = -t
+            self.assertTrue(depths, "a hatch line outside both laminae")
+            way = float(np.degrees(np.arctan2(*(item.points[1] - item.points[0])[::-1]))) % 180
+            mine = "ABC" if abs(way - 45) < 1 else "DEF"
+            self.assertEqual(max(depths, key=lambda letters: depths[letters]), mine)
+            told += 1
+        self.assertGreater(told, 40)
+
+
 class OnTheSheet(unittest.TestCase):
     def sheet(self, figure: str, paper: str, space: bool = True) -> object:
         entry = Entry(figure, "Hopper", space=space)

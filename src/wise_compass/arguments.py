@@ -92,6 +92,7 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
         one.add_argument("--clean", action="store_true", help="leave the construction away")
         one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")
         one.add_argument("--gaps", action="store_true", help="with a gap plot of its curves")
+        one.add_argument("--hatch", action="store_true", help="with its faces lightly hatched where they are seen")
         one.add_argument("--space", action="store_true", help="with its space view in a free corner")
         one.add_argument("--table", action="store_true", help="with a curve table beside the figure")
     else:

@@ -161,17 +161,8 @@ def _draw(args: argparse.Namespace) -> None:
 
         if not made.courses:
             raise Refused("figure", NO_CURVE.format(title=figure.title))
-    entry = Entry(
-        figure.id,
-        figure.title,
-        made.method.id,
-        figure.stored(),
-        gaps=args.gaps,
-        space=args.space,
-        sides=made.conventions.sides,
-        table=table,
-        id="drawn",
-    )
+    wishes: dict[str, Any] = {"gaps": args.gaps, "space": args.space, "hatched": args.hatch, "table": table}
+    entry = Entry(figure.id, figure.title, made.method.id, figure.stored(), sides=made.conventions.sides, id="drawn", **wishes)
     plan = SheetPlan(figure.title, (entry,), args.paper, args.lie, args.scale)
     settings = Settings(args.projection, args.lettering, args.units, dividing=args.dividing)
     sheet = build_sheet(Job("Wise Compass", (plan,), settings), 0, {entry.id: made})

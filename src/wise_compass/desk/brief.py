@@ -238,6 +238,7 @@ class Brief(QWidget):
         if wanted != self._sides_for:
             self._sides_for = wanted
             while (item := self._sides.takeAt(0)) is not None:
+                item.widget().hide()
                 item.widget().deleteLater()
             for number, (usual, other) in enumerate(ways):
                 name = f"view {number + 3}"

@@ -36,7 +36,7 @@ def draw_scatter(painter: QPainter, session: Session, placed: Placed, scale: flo
     painter.setFont(font(13))
     painter.setPen(colour(TEAL))
     words = f"Scatter of 95 steady hands in 100, {TIMES:.0f} times as large (E takes it away)"
-    box = painter.viewport().adjusted(16, 0, -16, -34)
+    box = painter.viewport().adjusted(16, 0, -16, -7)
     painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, words)
 
 

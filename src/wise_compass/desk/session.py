@@ -300,6 +300,12 @@ class Session(QObject):
         if entry is not None:
             self.edit(self.job.with_entry(entry.id, lambda e: replace(e, space=shown)), "Space view on the sheet")
 
+    def set_hatched(self, shown: bool) -> None:
+        """Hatch the selected figure's faces where they are seen, or not."""
+        entry = self.entry
+        if entry is not None:
+            self.edit(self.job.with_entry(entry.id, lambda e: replace(e, hatched=shown)), "Hatch")
+
     def set_gaps(self, shown: bool) -> None:
         """Draw the selected figure's gap plot, or leave it away."""
         entry = self.entry

@@ -46,12 +46,15 @@ class SpaceView(QWidget):
         self._timer.setTimerType(Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._glide)
         self._from, self._to = 0.0, 1.0
+        self.swing = 1.0
+        self._swinging, self._since = QTimer(self), QElapsedTimer()
+        self._swinging.timeout.connect(self._swing_on)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The space view")
         self._controls()
         session.drawn.connect(self.update)
-        session.stepped.connect(self.update)
+        session.stepped.connect(self._stepped)
         session.lit.connect(self.update)
 
     def _controls(self) -> None:
@@ -113,6 +116,20 @@ class SpaceView(QWidget):
         if share >= 1.0:
             self._timer.stop()
 
+    def _stepped(self) -> None:
+        """At a step that swings a view level, the line turns in space with it."""
+        scene = self.scene if self.isVisible() else None
+        if scene is not None and not self.session.finished and self.session.step in scene.turnings:
+            self._since.start()
+            self._swinging.start(FRAME_MS)
+        self.update()
+
+    def _swing_on(self) -> None:
+        self.swing = min(self._since.elapsed() / FOLD_MS, 1.0)
+        if self.swing >= 1.0:
+            self._swinging.stop()
+        self.update()
+
     def front(self) -> None:
         """The eye back where it stood at first."""
         self.eye, self.nearer = Eye(), 1.0
@@ -128,7 +145,7 @@ class SpaceView(QWidget):
         """The picture, and the glass through which it fills the widget; letters keep their size on the screen."""
         step = 0 if self.session.finished else max(self.session.step, 1)
         style = style_of(self.session.job.settings)
-        shown = Shown(self.folded, step, style, self.clean, lettered=False)
+        shown = Shown(self.folded, step, style, self.clean, lettered=False, swing=self.swing)
         low, high = bounds(picture(scene, self.eye, Shown(self.folded, 0, style, self.clean, lettered=False)))
         room = np.array([self.width() - 80.0, self.height() - 60.0 - FOOT])
         zoom = float((room / np.maximum(high - low, 1e-6)).min()) * self.nearer

@@ -79,6 +79,14 @@ class Stage(QStackedWidget):
         else:
             self.session.set_space(not entry.space)
 
+    def hatch(self) -> None:
+        """Hatch the faces where they are seen, or not."""
+        entry = self.session.entry
+        if entry is None or not self._has_views:
+            self.session.said.emit("This figure has no faces to hatch.")
+        else:
+            self.session.set_hatched(not entry.hatched)
+
     def show_scatter(self) -> None:
         """The scatter that a steady hand has in the last view, or not."""
         if self.session.hands is None:

@@ -129,6 +129,7 @@ class DeskWindow(QMainWindow):
                 ["Ctrl+T"],
                 lambda: self._on_curve(lambda e: session.set_table(on_sheet=not e.table.get("on_sheet", False))),
             ),
+            self._action("Hatch its faces, or not", ["Ctrl+Alt+H"], self.stage.hatch),
             self._action("Space view on the sheet, or not", ["Ctrl+Alt+V"], self.stage.put_on_sheet),
             self._action("Delete the figure", ["Ctrl+Backspace"], self.delete),
         ]

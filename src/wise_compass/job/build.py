@@ -92,6 +92,11 @@ def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, cha
         **(changes or {}),
     }
     sheet = compose(pieces, Wishes(**wishes))
+    for entry, placed in zip(plan.entries, sheet.placed):
+        if entry.hatched and placed.piece.run.views is not None:
+            from wise_compass.scene.hatch import hatch_items
+
+            sheet.drawing.items += hatch_items(placed.piece.run, placed.origin, sheet.scale)
     for entry, piece in zip(plan.entries, pieces):
         if entry.space and piece.run.views is not None:
             put_in_space(sheet, piece.run, style_of(job.settings))

@@ -23,7 +23,7 @@ class Entry:
     """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused.
 
     ``gaps`` asks for a gap plot of its curves, ``space`` for its space view on the sheet; ``sides`` are
-    auto, usual or other for its auxiliary views in order; ``table`` are the wishes for its curve
+    auto, usual or other for its auxiliary views in order; ``hatched`` asks for its faces to be hatched; ``table`` are the wishes for its curve
     table, empty until there are any.
     """
 
@@ -37,6 +37,7 @@ class Entry:
     gaps: bool = False
     space: bool = False
     sides: tuple[str, ...] = ()
+    hatched: bool = False
     table: Mapping[str, Any] = field(default_factory=dict)
     id: str = field(default_factory=new_id)
 
@@ -190,6 +191,7 @@ def from_data(data: Mapping[str, Any]) -> Job:
                     bool(raw.get("gaps", False)),
                     bool(raw.get("space", False)),
                     tuple(raw.get("sides", ())),
+                    bool(raw.get("hatched", False)),
                     dict(raw.get("table", {})),
                     raw.get("id") or new_id(),
                 )

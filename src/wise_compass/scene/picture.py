@@ -42,13 +42,17 @@ class Eye(NamedTuple):
 
 
 class Shown(NamedTuple):
-    """What is asked of a picture: how far folded, the steps shown (0 for all), the lettering, whether only the result is wanted."""
+    """What is asked of a picture: how far folded, the steps shown (0 for all), the lettering, whether only the result is wanted.
+
+    ``swing`` is how far a line has turned level at a step that swings a view of it.
+    """
 
     folded: float = 0.0
     step: int = 0
     style: Style = Style()
     clean: bool = False
     lettered: bool = True
+    swing: float = 0.0
 
 
 def picture(scene: Scene, eye: Eye, shown: Shown, size: float = 2.6) -> list[Item]:
@@ -58,6 +62,7 @@ def picture(scene: Scene, eye: Eye, shown: Shown, size: float = 2.6) -> list[Ite
     last = shown.step or len(scene.run.steps)
     items = [*_glass(scene, frames, basis, last, shown), *_drawn(scene, frames, basis, last, shown)]
     items += _body(scene, frames, basis, last, shown)
+    items += _turning(scene, frames, basis, shown)
     if shown.lettered:
         items += _letters(scene, frames, basis, last, shown, size)
     return items
@@ -141,6 +146,19 @@ def _body(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, sh
     return items
 
 
+def _turning(scene: Scene, frames: Mapping[str, Frame], basis: Array, shown: Shown) -> list[Item]:
+    """A line that turns level in space while its view swings, at the step that swings it."""
+    one = scene.turnings.get(shown.step)
+    if one is None or shown.folded >= 1.0:
+        return []
+    end, on_sheet = one.at(shown.swing)
+    frame = frames[one.view.id]
+    lines = (("body", np.array([one.fixed, end])), ("outline", frame.at(np.array([one.on_sheet[0], on_sheet]))))
+    ray = np.array([end, frame.at(on_sheet)])
+    items: list[Item] = [Line("turning", shown.step, "", ink, _flat(line, basis)) for ink, line in lines]
+    return [*items, Line("turning", shown.step, "", "projector", _flat(ray, basis))]
+
+
 def _joined(pieces: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
     """Pieces that overlap or touch, as one."""
     found: list[tuple[float, float]] = []
@@ -159,18 +177,27 @@ def _letters(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int,
     """
     off = np.array([0.5, 0.35]) * size
     items: list[Item] = []
+    lettered: set[tuple[object, ...]] = set()
     for one in scene.drawn:
         wanted = shown.folded >= 1.0 or one.step == shown.step or one.owner.partition(".")[0] in scene.places
         if one.words and one.step <= last and wanted:
             at = _flat(frames[one.view].at(one.points), basis)[0]
+            key = (one.view, *np.round(one.points[0], 6).tolist())
+            if key in lettered:
+                continue
+            lettered.add(key)
             items.append(Text("points", one.step, one.owner, "frame", at + off, shown.style.lettered(one.words), size))
     for glass in scene.glass:
         if glass.step <= last:
             corner = _flat(frames[glass.view].at(glass.corners[3:4]), basis)[0]
             items.append(Text("glass", glass.step, f"plane:{glass.view}", "dimension", corner + off, glass.name, 0.8 * size))
     if shown.folded < 1.0:
-        named = {name for names, _ in scene.body.edges for name in names.split() if len(names.split()) < 8}
-        for name in named:
-            at = _flat(scene.places[name][None], basis)[0]
-            items.append(Text("body", 0, name, "frame", at + off, name, 1.15 * size, bold=True))
+        named: dict[tuple[float, ...], list[str]] = {}
+        for names, _ in scene.body.edges:
+            for name in names.split() if len(names.split()) < 8 else ():
+                there = named.setdefault(tuple(np.round(scene.places[name], 6).tolist()), [])
+                there += [name] if name not in there else []
+        for there in named.values():
+            at = _flat(scene.places[there[0]][None], basis)[0]
+            items.append(Text("body", 0, there[0], "frame", at + off, " ".join(there), 1.15 * size, bold=True))
     return items

@@ -7,10 +7,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.marks import CurveMark, LineMark, Mark, Role, nominal
+from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, Role, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.views import View, Views
-from wise_compass.geometry.vectors import Array, dot
+from wise_compass.geometry.vectors import Array, angle_of, distance, dot, turned
 from wise_compass.scene.unfolding import Frame, frames, hinge_of
 
 MARGIN = 9.0
@@ -46,6 +46,25 @@ class Body(NamedTuple):
     faces: tuple[Array, ...]
 
 
+class Turning(NamedTuple):
+    """A step that swings a view of a line level: the view, the line's fixed and moving end in space and on the sheet, the angle."""
+
+    view: View
+    fixed: Array
+    moving: Array
+    on_sheet: tuple[Array, Array]
+    angle: float
+
+    def at(self, share: float) -> tuple[Array, Array]:
+        """The moving end, so far through the swing, in space and on the sheet: it turns about the line of sight."""
+        centre, end = self.on_sheet
+        swung = turned(end - centre, self.angle * share)
+        flat = float(dot(swung, self.view.u)) * self.view.across + float(dot(swung, self.view.v)) * self.view.away
+        sight = np.cross(self.view.across, self.view.away)
+        deep = float(dot(self.moving - self.fixed, sight)) * sight
+        return np.asarray(self.fixed + flat + deep), np.asarray(centre + swung)
+
+
 class Scene:
     """Everything of a run that the space view shows. ``views`` is the tree whose planes fold."""
 
@@ -61,6 +80,7 @@ class Scene:
         self.places = {name: np.asarray(at) for name, at in run.found.items() if np.shape(at) == (3,)}
         self.body = _body(run, self.places)
         self.rays = list(self._rays())
+        self.turnings = dict(self._turnings())
 
     def frames(self, folded: float) -> Mapping[str, Frame]:
         return frames(self.views, folded)
@@ -72,6 +92,26 @@ class Scene:
                 spot = self.run.spots.get(view.key(name))
                 if spot is not None:
                     yield view.id, name, at, spot.step
+
+    def _turnings(self) -> Iterator[tuple[int, Turning]]:
+        """Steps whose arc is swung about a view of one found place through the view of another: in space that line turns level."""
+        room = NEAR * self.size
+        for mark in self.run.marks:
+            if not isinstance(mark, ArcMark) or mark.role is Role.OUTLINE:
+                continue
+            centre, radius = nominal(mark.centre, 1), float(nominal(mark.radius, 0))
+            for view in self.order[:2]:
+                shown = {name: self.run.spots[view.key(name)].here for name in self.places if view.key(name) in self.run.spots}
+                fixed = next((name for name, at in shown.items() if distance(at, centre) <= room), None)
+                if fixed is None or len(shown) > 3:
+                    continue
+                for name, at in shown.items():
+                    if name != fixed and abs(float(distance(at, centre)) - radius) <= room:
+                        lean = float(angle_of(at - centre))
+                        level = -lean if abs(lean) <= 90 else np.sign(lean) * 180.0 - lean
+                        if abs(level) > 0.5:
+                            ends = self.places[fixed], self.places[name]
+                            yield mark.step, Turning(view, *ends, (centre, at), float(level))
 
     # which plane a mark is on
 
@@ -85,6 +125,10 @@ class Scene:
         if isinstance(mark, LineMark) and mark.role is Role.PROJECTOR:
             yield from self._projector(mark)
             return
+        for view in self.views.auxiliary:
+            if mark is view.fold:
+                yield view.before, mark.polylines()[0]
+                return
         for line in mark.polylines():
             ends = mark.course() if isinstance(mark, CurveMark) else line[[0, -1]]
             yield self._view_at(ends, self.order), line

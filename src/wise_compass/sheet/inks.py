@@ -34,6 +34,7 @@ INKS = {
     "gap": Ink(0.18, "#0E6E6B"),
     "body": Ink(0.9, DARK),
     "body_hidden": Ink(0.45, DARK, (2.4, 1.2)),
+    "hatch": Ink(0.13, FAINT),
     "fine_hidden": Ink(0.18, DARK, (1.6, 0.8)),
     "glass": Ink(0.1, "#DCE9E6"),
     "pane": Ink(0.18, "#8FB0AB"),

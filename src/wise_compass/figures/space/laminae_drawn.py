@@ -132,7 +132,7 @@ class Board:
             if float(length(g.place(letter) - at)) <= 2 * g.same:
                 with d.as_one("Pencil", f"The line ends in the corner {letter}: {name} is {letter}."):
                     for view in (views.front, views.top):
-                        d.also(f"{name}.{view.id}", views.spot(letter, view))
+                        d.also(f"{name}.{view.id}", views.spot(letter, view), "plain")
                 return
         near = [e for letters in LAMINAE for e in edges_of(letters) if self._off(e, at) <= 1e3 * g.same]
         sure = {(self._sine(e, lines[one.id], one), e, one.id) for e in near for one in (views.front, views.top)}
