@@ -12,6 +12,7 @@ view); how that is lettered is the sheet's affair.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -184,6 +185,13 @@ class Views:
         way = float(np.sign(dot(nominal(projector.u, 1), into.v)))
         words = says or f"Take the distance of {spot.name} from its fold line; lay it off beyond the new one."
         return d.lay_off(projector, base, Opening(taken - into.room, spot.name), into.key(letter), words, way=way)
+
+    def transfer_all(self, letters: Iterable[str], into: View) -> None:
+        """Every one of several points carried into an auxiliary view: one move of two steps a point."""
+        letters = list(letters)
+        with self.d.move(f"Carry {', '.join(letters)} into view {into.id}"):
+            for letter in letters:
+                self.transfer(letter, into)
 
 
 def _in_space(view: View, w: Array) -> Array:

@@ -63,39 +63,51 @@ def inside(at: Array, outline: Array, same: float) -> bool:
     return bool(min(turns) > same or max(turns) < -same)
 
 
+class Screen:
+    """A triangle seen from somewhere: what it hides. One seen on edge hides nothing. ``same`` is the distance under which places
+    are one.
+    """
+
+    def __init__(self, triangle: Array, sight: Array, same: float) -> None:
+        self.frame, self.same, self.corner = across(sight), same, triangle[0]
+        self.outline = triangle @ self.frame.T
+        self.normal = cross3(triangle[1] - triangle[0], triangle[2] - triangle[0])
+        self.lean = float(dot(self.normal, sight))
+        self.on_edge = abs(self.lean) <= 1e-9 * float(length(self.normal))
+
+    def hides(self, a: Array, b: Array) -> list[Piece]:
+        """The pieces of the edge ab that are hidden, as shares of it in order; what lies in the triangle is not."""
+        if self.on_edge:
+            return []
+        p, q = self.frame @ a, self.frame @ b
+        places = [0.0, 1.0, *(crossings_with(p, q, self.outline, self.same) if float(length(q - p)) > self.same else [])]
+        far = float(self.normal @ (a - self.corner)), float(self.normal @ (b - self.corner))
+        if far[0] * far[1] < 0:
+            places.append(far[0] / (far[0] - far[1]))
+        places.sort()
+        span = max(float(length(b - a)), self.same)
+        pieces: list[Piece] = []
+        for s, t in zip(places[:-1], places[1:]):
+            if (t - s) * span <= 2 * self.same:
+                continue
+            share = (s + t) / 2
+            before = -(far[0] + (far[1] - far[0]) * share) / self.lean
+            if before > self.same and inside(p + (q - p) * share, self.outline, self.same):
+                if pieces and pieces[-1][1] >= s - self.same / span:
+                    pieces[-1] = pieces[-1][0], t
+                else:
+                    pieces.append((s, t))
+        return pieces
+
+
 def hidden_pieces(a: Array, b: Array, triangle: Array, sight: Array, same: float) -> list[Piece]:
     """The pieces of the edge ab that a triangle hides from the eye, as shares of it in order; what lies in it is not hidden.
-
-    A triangle seen on edge hides nothing. ``same`` is the distance under which places are one.
 
     >>> wall = np.array([[0.0, 5, 0], [4, 5, 0], [2, 5, 4]])
     >>> hidden_pieces(np.array([-2.0, 0, 0.5]), np.array([6.0, 0, 0.5]), wall, np.array([0.0, 1.0, 0.0]), 1e-9)
     [(0.28125, 0.71875)]
     """
-    frame = across(sight)
-    outline, p, q = triangle @ frame.T, frame @ a, frame @ b
-    normal = cross3(triangle[1] - triangle[0], triangle[2] - triangle[0])
-    lean = float(dot(normal, sight))
-    if abs(lean) <= 1e-9 * float(length(normal)):
-        return []
-    places = [0.0, 1.0, *(crossings_with(p, q, outline, same) if float(length(q - p)) > same else [])]
-    far = [float(dot(normal, end - triangle[0])) for end in (a, b)]
-    if far[0] * far[1] < 0:
-        places.append(far[0] / (far[0] - far[1]))
-    places.sort()
-    span = max(float(length(b - a)), same)
-    pieces: list[Piece] = []
-    for s, t in zip(places[:-1], places[1:]):
-        if (t - s) * span <= 2 * same:
-            continue
-        middle = a + (b - a) * (s + t) / 2
-        before = float(dot(normal, triangle[0] - middle)) / lean
-        if before > same and inside(frame @ middle, outline, same):
-            if pieces and pieces[-1][1] >= s - same / span:
-                pieces[-1] = pieces[-1][0], t
-            else:
-                pieces.append((s, t))
-    return pieces
+    return Screen(triangle, sight, same).hides(a, b)
 
 
 def within_triangle(p: Array, u: Array, triangle: Array) -> tuple[float, float] | None:

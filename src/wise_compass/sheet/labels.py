@@ -106,11 +106,12 @@ def place_labels(labels: Sequence[Label], ground: Ground, within: tuple[Array, A
     order = np.argsort(-(cost >= HARD).sum(axis=1))
     placed: list[Array | None] = [None] * len(labels)
     taken: list[Box] = []
+    further: tuple[Array, Array] | None = None
     for i in order.tolist():
         places, best = low[i], _free(low[i], cost[i], size[i], taken)
         if best < 0:
-            far, dear = _weighed(at[i : i + 1], size[i : i + 1], ground, sums, within, slice(NEAR, None))
-            places, best = far[0], _free(far[0], dear[0], size[i], taken)
+            further = further or _weighed(at, size, ground, sums, within, slice(NEAR, None))
+            places, best = further[0][i], _free(further[0][i], further[1][i], size[i], taken)
         if best >= 0:
             placed[i] = places[best]
             taken.append((*places[best].tolist(), *(places[best] + size[i]).tolist()))

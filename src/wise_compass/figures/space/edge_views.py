@@ -111,8 +111,7 @@ def edge_view(g: GivenPlane, d: Draft, out: SetOut, letters: Sequence[str]) -> t
     heights = [float(g.place(letter)[2]) for letter in letters]
     says = "Draw a fold line square to the level line: seen along it, the plane is a line."
     view = fold_square(d, views, views.top, line, spots, heights, says)
-    for letter in letters:
-        views.transfer(letter, view)
+    views.transfer_all(letters, view)
     return view, edge_in(g, d, views, view)
 
 
@@ -136,8 +135,7 @@ def true_shape(g: GivenPlane, d: Draft, out: SetOut) -> View:
         square = fold_along(
             d, views, view, edge, spots, [0.0], "Draw a fold line along the edge: the next view looks square at it."
         )
-        for letter in g.corners:
-            views.transfer(letter, square)
+        views.transfer_all(g.corners, square)
     return square
 
 

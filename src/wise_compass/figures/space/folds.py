@@ -110,13 +110,15 @@ def _chosen(
         place = places[0 if wish == "usual" else 1]
         return place, f"{way_words(place.out.tolist())}, as chosen: {_room(place)}"
     over = [_lies_over(views, view, place) for place in places]
-    extents = [_extent(d, place) for place in places]
+    there = np.array([spot.here for spot in d.spots.values()])
+    ends = there.min(axis=0), there.max(axis=0)
+    extents = [_extent(ends, place) for place in places]
     worth = [(bool(o), -_fit(d, e), float(np.prod(e))) for o, e in zip(over, extents)]
     other = worth[1][:2] < worth[0][:2] or (worth[1][:2] == worth[0][:2] and worth[1][2] * ALIKE < worth[0][2])
     place, rest = (places[1], places[0]) if other else (places[0], places[1])
     return (
         place,
-        f"{way_words(place.out.tolist())}: {_room(place)} fit there; {_reason(d, rest, over[0 if other else 1], place)}",
+        f"{way_words(place.out.tolist())}: {_room(place)} fit there; {_reason(d, rest, over[0 if other else 1], extents[::-1] if not other else extents)}",
     )
 
 
@@ -124,12 +126,12 @@ def _room(place: Place) -> str:
     return f"{mm(round(place.size[0]))} × {mm(round(place.size[1]))}"
 
 
-def _reason(d: Draft, rest: Place, over: str, taken: Place) -> str:
-    """Why the other side was not taken."""
+def _reason(d: Draft, rest: Place, over: str, extents: Sequence[Array]) -> str:
+    """Why the other side was not taken; ``extents`` are those of the drawing with the view there, and as it is."""
     there = way_words(rest.out.tolist())
     if over:
         return f"{there} it would lie over the {over} view"
-    wide, small = _extent(d, rest), _extent(d, taken)
+    wide, small = extents
     beyond = _beyond(d, wide)
     if beyond > 0 and _fit(d, wide) < _fit(d, small):
         return f"{there} it would leave the sheet at true size by {mm(round(beyond))}"
@@ -139,10 +141,9 @@ def _reason(d: Draft, rest: Place, over: str, taken: Place) -> str:
     return f"{there} it would serve as well"
 
 
-def _extent(d: Draft, place: Place) -> Array:
-    """Width and height of the whole drawing with a view there."""
-    points = np.concatenate([place.box, np.array([spot.here for spot in d.spots.values()])])
-    return np.asarray(points.max(axis=0) - points.min(axis=0))
+def _extent(ends: tuple[Array, Array], place: Place) -> Array:
+    """Width and height of the whole drawing with a view there; ``ends`` are the corners of what stands already."""
+    return np.asarray(np.maximum(ends[1], place.box.max(axis=0)) - np.minimum(ends[0], place.box.min(axis=0)))
 
 
 def _fit(d: Draft, extent: Array) -> float:

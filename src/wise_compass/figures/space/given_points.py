@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import nullcontext
 from functools import cached_property
 from typing import NamedTuple
 
@@ -21,6 +22,8 @@ from wise_compass.geometry.vectors import Array, distance, length
 
 LEFT, RIGHT, ROOM = 14.0, 10.0, 12.0
 """How far the reference line runs beyond the points, and what is left between the views in third angle."""
+MANY = 3
+"""Points that are set out step by step; the steps of more than these fold, a move a point."""
 SAME = 1e-9
 """Two spots nearer than this, in mm to the mm of the figure's size, are one."""
 
@@ -85,20 +88,25 @@ class GivenPoints(Figure):
                     self._again(d, views, letter, same)
                     projectors[letter] = projectors[same]
                     continue
-                beyond, foot = float(p[0]) - first, start
-                if beyond > self.same:
-                    says = f"Measure along the reference line to the projector of {letter}."
-                    foot = d.lay_off(line, start, beyond, "", says, kind="plain")
-                says = f"Draw the projector of {letter} upright."
-                projector = projectors[letter] = d.upright_from(foot, says, role=Role.PROJECTOR)
-                for view, words, why in (
-                    (views.front, "front", _side(float(p[2]), "above", "below", "horizontal")),
-                    (views.top, "top", _side(float(p[1]), "in front of", "behind", "vertical")),
-                ):
-                    self._view_of(d, view, letter, foot, projector, words, why)
+                with d.move(f"Set out {letter}") if len(places) > MANY else nullcontext():
+                    projectors[letter] = self._set_out(d, views, letter, start, line, float(p[0]) - first)
         for letter in places:
             d.in_space(letter, views.solid(views.spot(letter, views.front).at, views.spot(letter, views.top).at))
         return SetOut(views, projectors)
+
+    def _set_out(self, d: Draft, views: Views, letter: str, start: Spot, line: LineMark, beyond: float) -> LineMark:
+        """A point's projector, ``beyond`` mm from the start, and both its views on it."""
+        p, foot = self.place(letter), start
+        if beyond > self.same:
+            says = f"Measure along the reference line to the projector of {letter}."
+            foot = d.lay_off(line, start, beyond, "", says, kind="plain")
+        projector = d.upright_from(foot, f"Draw the projector of {letter} upright.", role=Role.PROJECTOR)
+        for view, words, why in (
+            (views.front, "front", _side(float(p[2]), "above", "below", "horizontal")),
+            (views.top, "top", _side(float(p[1]), "in front of", "behind", "vertical")),
+        ):
+            self._view_of(d, view, letter, foot, projector, words, why)
+        return projector
 
     def _again(self, d: Draft, views: Views, letter: str, same: str) -> None:
         with d.as_one("Pencil", f"{letter} is {same} again: one point has both letters."):

@@ -16,7 +16,7 @@ from wise_compass.figures.space.cuts import Cut, Sheets, along_edges, chosen_cut
 from wise_compass.figures.space.edge_views import NARROWEST
 from wise_compass.figures.space.given_points import SAME, GivenPoints
 from wise_compass.figures.space.visible import SIGHT
-from wise_compass.geometry.hidden import Piece, hidden_pieces, within_triangle
+from wise_compass.geometry.hidden import Piece, Screen, within_triangle
 from wise_compass.geometry.planes import Plane, cross3, dihedral_angle, distance_to_plane, meet_planes, plane_through
 from wise_compass.geometry.vectors import Array, Number, cross, dot, length, unit
 
@@ -151,9 +151,9 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
         pieces: dict[str, dict[str, list[Piece]]] = {view: {} for view in SIGHT}
         for view, sight in SIGHT.items():
             for letters, others in (LAMINAE, LAMINAE[::-1]):
+                screen = Screen(self.corners_of(others), sight, self.same)
                 for edge in edges_of(letters):
-                    a, b = (self.place(letter) for letter in edge)
-                    pieces[view][edge] = hidden_pieces(a, b, self.corners_of(others), sight, self.same)
+                    pieces[view][edge] = screen.hides(*(self.place(letter) for letter in edge))
         return pieces
 
     # what is told
@@ -208,6 +208,13 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
 
     def wings(self, letters: str) -> list[str]:
         """The corners that a lamina's edge runs between where it is seen along the line, the one furthest off first."""
+        return self._wings[letters]
+
+    @cached_property
+    def _wings(self) -> dict[str, list[str]]:
+        return {letters: self._wings_of(letters) for letters in LAMINAE}
+
+    def _wings_of(self, letters: str) -> list[str]:
         p, u = self.line
         plane = self.planes[LAMINAE.index(letters)]
         off = {letter: float(dot(cross3(plane.normal, u), self.place(letter) - p)) for letter in letters}

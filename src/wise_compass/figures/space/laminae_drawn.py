@@ -216,8 +216,7 @@ class Board:
             offs = [float(end[axis]) for end in self._places(*letters)]
             says = f"Draw a fold line along the {parent.id} view of the line: the next view shows it truly."
             true = fold_along(d, views, parent, line, [views.spot(letter, parent) for letter in letters], offs, says)
-            for letter in dict.fromkeys([*letters, *self.found]):
-                views.transfer(letter, true)
+            views.transfer_all(dict.fromkeys([*letters, *self.found]), true)
             ends = [views.spot(name, true) for name in self._ends_of_line()]
             self.true = true, d.rule(ends[0], ends[1], "Draw the line of both, truly long here.")
         return self.true
@@ -243,8 +242,7 @@ class Board:
         assert line is not None
         shown = [views.spot(letter, parent) for letter in dict.fromkeys(letters)]
         view = fold_square(d, views, parent, line, shown, offs, f"{says}: the next view looks along the line.")
-        for letter in dict.fromkeys([*self.wings(), one]):
-            views.transfer(letter, view)
+        views.transfer_all(dict.fromkeys([*self.wings(), one]), view)
         d.also(f"K.{view.id}", views.spot(one, view), "plain")
         return view
 

@@ -98,8 +98,7 @@ def _true_view(g: SkewLines, d: Draft, views: Views) -> View:
     heights = [float(g.place(letter)[2]) for letter in "ABCD"]
     says = "Draw a fold line along the top view of AB: the next view shows AB truly."
     view = fold_along(d, views, views.top, line, spots, heights, says)
-    for letter in "ABCD":
-        views.transfer(letter, view)
+    views.transfer_all("ABCD", view)
     return view
 
 
@@ -115,8 +114,7 @@ def _point_view(g: SkewLines, d: Draft, views: Views, true: View) -> View:
     offs = [0.0] if true in views.auxiliary else [float(g.place(letter)[axis]) for letter in "ABCD"]
     says = "Draw a fold line square to it: the next view looks along AB, which is a point."
     view = fold_square(d, views, true, line, spots, offs, says)
-    for letter in "ABCD":
-        views.transfer(letter, view)
+    views.transfer_all("ABCD", view)
     return view
 
 
