@@ -6,6 +6,7 @@ hand chooses is chosen here: cuts through given corners where one serves, crossi
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator, Sequence
 from itertools import combinations
 from typing import NamedTuple
@@ -13,7 +14,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.figures.space.visible import AXES
-from wise_compass.geometry.vectors import Array, cross, length, unit
+from wise_compass.geometry.vectors import Array, unit
 
 SURE = 0.2
 """A crossing's sine, and what two found points stand apart to the laminae's size, with which a hand is content."""
@@ -26,7 +27,7 @@ class Crossed(NamedTuple):
     """Where a cut crosses a lamina: at a corner, or on an edge by its two letters; ``at`` in space."""
 
     on: str
-    at: Array
+    at: tuple[float, ...]
 
 
 class Cut(NamedTuple):
@@ -42,28 +43,30 @@ class Cut(NamedTuple):
 
 
 class Sheets(NamedTuple):
-    """Both laminae by the letters of their corners, and where these are."""
+    """Both laminae by the letters of their corners, and where these are; ``flat`` has the same places as plain numbers."""
 
     letters: tuple[str, str]
     places: dict[str, Array]
     same: float
     size: float
+    flat: dict[str, tuple[float, ...]]
 
 
 def crossed_by(sheets: Sheets, letters: str, view: str, through: Array, way: Array) -> tuple[Crossed, Crossed] | None:
     """The two places at which a lamina is crossed: corners that lie on the line, and edges, produced where it passes by."""
-    k = AXES[view]
-    off = {letter: float(cross(way, sheets.places[letter][list(k)] - through)) for letter in letters}
+    i, j = AXES[view]
+    (tx, ty), (wx, wy) = through.tolist(), way.tolist()
+    off = {letter: wx * (sheets.flat[letter][j] - ty) - wy * (sheets.flat[letter][i] - tx) for letter in letters}
     on = [letter for letter in letters if abs(off[letter]) <= sheets.same]
     if len(on) == 3:
         return None
-    found = [Crossed(letter, sheets.places[letter]) for letter in on]
+    found = [Crossed(letter, sheets.flat[letter]) for letter in on]
     edges = []
     for p, q in combinations(letters, 2):
         if p in on or q in on or abs(off[p] - off[q]) <= SLACK * sheets.size:
             continue
         share = off[p] / (off[p] - off[q])
-        at = sheets.places[p] + (sheets.places[q] - sheets.places[p]) * share
+        at = tuple(a + (b - a) * share for a, b in zip(sheets.flat[p], sheets.flat[q]))
         edges.append((max(0.0, -share, share - 1.0), Crossed(p + q, at)))
     edges.sort(key=lambda one: one[0])
     found += [edge for beyond, edge in edges if beyond < 1.5]
@@ -72,31 +75,23 @@ def crossed_by(sheets: Sheets, letters: str, view: str, through: Array, way: Arr
 
 def cut_by(sheets: Sheets, view: str, through: Array, way: Array, corner: str = "") -> Cut | None:
     """The cut seen as this line in ``view``; None where it gives no point of the line of both laminae."""
-    crossed = [crossed_by(sheets, letters, view, through, way) for letters in sheets.letters]
-    one, other = crossed
+    one, other = (crossed_by(sheets, letters, view, through, way) for letters in sheets.letters)
     if one is None or other is None:
         return None
-    k = list(AXES["top" if view == "front" else "front"])
-    lines = [(a.at[k], (b.at - a.at)[k]) for a, b in (one, other)]
-    (p, u), (q, w) = lines
-    spans = [float(length(u)), float(length(w))]
+    i, j = AXES["top" if view == "front" else "front"]
+    (a, b), (c, e) = ((pair[0].at, pair[1].at) for pair in (one, other))
+    u, w = (b[i] - a[i], b[j] - a[j]), (e[i] - c[i], e[j] - c[j])
+    spans = math.hypot(*u), math.hypot(*w)
     if min(spans) <= 0.04 * sheets.size:
         return None
-    sine = float(cross(u, w)) / (spans[0] * spans[1])
-    if abs(sine) < SLACK:
+    area = u[0] * w[1] - u[1] * w[0]
+    sine = abs(area) / (spans[0] * spans[1])
+    if sine < SLACK:
         return None
-    t = float(cross(q - p, w) / cross(u, w))
-    meet = one[0].at + (one[1].at - one[0].at) * t
-    reach = float(length(meet - one[0].at))
-    return Cut(
-        view,
-        through,
-        way,
-        corner,
-        (one, other),
-        meet,
-        min(abs(sine), 4 * min(spans) / sheets.size, (sheets.size / max(reach, sheets.size)) ** 2),
-    )
+    t = ((c[i] - a[i]) * w[1] - (c[j] - a[j]) * w[0]) / area
+    meet = tuple(p + (q - p) * t for p, q in zip(a, b))
+    sure = min(sine, 4 * min(spans) / sheets.size, (sheets.size / max(math.dist(meet, a), sheets.size)) ** 2)
+    return Cut(view, through, way, corner, (one, other), np.array(meet), sure)
 
 
 def traces(sheets: Sheets, view: str, slants: Iterable[float]) -> Iterator[Cut]:
@@ -129,7 +124,7 @@ def _pair(cuts: Sequence[Cut], known: Sequence[Array], size: float) -> tuple[flo
     best: tuple[float, tuple[Cut, ...]] = (0.0, ())
     for chosen in combinations(cuts, 2 - len(known)):
         ends = [*known, *(cut.meet for cut in chosen)]
-        apart = float(length(ends[1] - ends[0])) / size
+        apart = math.dist(ends[0].tolist(), ends[1].tolist()) / size
         worth = min(apart, *(cut.sure for cut in chosen)) * (1.2 if all(cut.corner for cut in chosen) else 1.0)
         if worth > best[0] + 1e-9:
             best = worth, chosen

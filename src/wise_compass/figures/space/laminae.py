@@ -127,7 +127,8 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
     def sheets(self) -> Sheets:
         places = {letter: self.place(letter) for letter in self.letters}
         box = np.array(list(places.values()))
-        return Sheets(LAMINAE, places, self.same, float(length(box.max(axis=0) - box.min(axis=0))) / 2)
+        size = float(length(box.max(axis=0) - box.min(axis=0))) / 2
+        return Sheets(LAMINAE, places, self.same, size, {letter: tuple(at.tolist()) for letter, at in places.items()})
 
     @cached_property
     def level_cuts(self) -> tuple[Cut, ...]:

@@ -83,7 +83,7 @@ class Board:
         """Where a cut through no corner begins: on an edge that it crosses."""
         crossed = next(one for pair in cut.crossed for one in pair if len(one.on) == 2)
         a, b = (self.g.place(letter) for letter in crossed.on)
-        share = float(dot(crossed.at - a, b - a)) / float(dot(b - a, b - a))
+        share = float(dot(np.array(crossed.at) - a, b - a)) / float(dot(b - a, b - a))
         if (crossed.on, view.id) not in self.edges:
             share = 1.0 - share
         one, other = self.ends(crossed.on, view)
