@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QPushButton, QStackedWidget
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from wise_compass.desk.board import Board
 from wise_compass.desk.session import Session
@@ -17,13 +17,16 @@ if TYPE_CHECKING:
     from wise_compass.desk.spaceview import SpaceView
 
 
-class Stage(QStackedWidget):
+class Stage(QWidget):
     """Shows the selected figure on its sheet, or in the round where it has views."""
 
     def __init__(self, session: Session, board: Board) -> None:
         super().__init__()
         self.session, self.board = session, board
-        self.addWidget(board)
+        self._inside = QVBoxLayout(self)
+        self._inside.setContentsMargins(0, 0, 0, 0)
+        self._inside.addWidget(board)
+        self.in_space = False
         self.switch = QPushButton("Space view", self)
         self.switch.setObjectName("switch")
         self.switch.setToolTip("The same figure in the round, or on its sheet (V)")
@@ -40,22 +43,28 @@ class Stage(QStackedWidget):
 
         made = SpaceView(self.session)
         made.set_clean(self.board.clean)
-        self.addWidget(made)
+        made.hide()
+        self._inside.addWidget(made)
         return made
 
     @property
-    def in_space(self) -> bool:
-        """Whether the space view is shown in the board's place."""
-        return self.currentWidget() is not self.board
+    def shown(self) -> Board | SpaceView:
+        """What stands on the stage."""
+        return self.space if self.in_space else self.board
+
+    def _show(self, in_space: bool) -> None:
+        self.shown.hide()
+        self.in_space = in_space
+        self.shown.show()
 
     def turn_over(self) -> None:
         """The selected figure in the round, or on its sheet again."""
         if not self.in_space and not self._has_views:
             self.session.said.emit("This figure lies in one plane: there is nothing to see in the round.")
             return
-        self.setCurrentWidget(self.board if self.in_space else self.space)
+        self._show(not self.in_space)
         self._settle()
-        self.currentWidget().setFocus()
+        self.shown.setFocus()
 
     def play(self) -> None:
         """Fold the planes, or stand them up."""
@@ -69,7 +78,7 @@ class Stage(QStackedWidget):
             self.space.set_clean(clean)
 
     def zoom_by(self, factor: float) -> None:
-        (self.space if self.in_space else self.board).zoom_by(factor)
+        self.shown.zoom_by(factor)
 
     def put_on_sheet(self) -> None:
         """The space view on the sheet too, or not."""
@@ -115,7 +124,7 @@ class Stage(QStackedWidget):
     def _settle(self) -> None:
         """The switch names where it leads, and is there where a figure has views."""
         if self.in_space and not self._has_views:
-            self.setCurrentWidget(self.board)
+            self._show(False)
         self.switch.setText("Back to the sheet" if self.in_space else "Space view")
         self.switch.adjustSize()
         self.switch.setVisible(self._has_views)

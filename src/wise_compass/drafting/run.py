@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 
@@ -19,8 +19,10 @@ from wise_compass.drafting.recorder import ChoicePoint, Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Found, Proof, Value, prove
-from wise_compass.drafting.views import Views
 from wise_compass.geometry.vectors import Array, Number
+
+if TYPE_CHECKING:
+    from wise_compass.drafting.views import Views
 
 MOST_HANDS = 100_000
 
