@@ -43,7 +43,7 @@ class JobFile(unittest.TestCase):
     def test_what_is_saved_is_what_is_loaded(self) -> None:
         job = demo_job()
         job = job.with_entry(
-            job.entries()[1].id, lambda e: replace(e, typed={"wide": "200 mm"}, shift=(3.0, -2.5), notes="a\nb")
+            job.entries()[1].id, lambda e: replace(e, typed={"length": "200 mm"}, shift=(3.0, -2.5), notes="a\nb")
         )
         save(job, self.path / "job.json")
         self.assertEqual(load(self.path / "job.json"), job)

@@ -14,6 +14,7 @@ from wise_compass.sheet.bounds import bounds, text_box
 from wise_compass.sheet.compose import BETWEEN, LEADING, Piece, Sheet, Wishes, compose
 from wise_compass.sheet.drawing import Arc, Item, Line, Text
 from wise_compass.sheet.paper import SIZES, Paper, papers
+from wise_compass.sheet.tables import table_items, table_size
 from wise_compass.study.tables import TableWish, curve_table
 
 
@@ -35,7 +36,9 @@ class Strip(unittest.TestCase):
             )
             left, bottom, right, top = sheet.paper.strip
             words = [
-                item for item in frame_items(sheet) if isinstance(item, Text) and item.words and item.at[1] > bottom and item.at[0] >= left
+                item
+                for item in frame_items(sheet)
+                if isinstance(item, Text) and item.words and item.at[1] > bottom and item.at[0] >= left
             ]
             self.assertEqual(
                 sorted(item.words for item in words),
@@ -183,5 +186,11 @@ class Tables(unittest.TestCase):
         left, bottom, right, top = sheet.paper.field
         self.assertTrue((mine[0] >= (left, bottom)).all() and (mine[1] <= (right, top)).all())
         numbers = [item.words for item in sheet.drawing.items if isinstance(item, Text) and item.layer == "table"]
+        for room in (200.0, 60.0, 40.0):
+            size = table_size(table, room)
+            drawn = bounds(table_items(table, np.array([0.0, 0.0]), room))
+            spare = size - (drawn[1] - drawn[0])
+            self.assertTrue((spare > -0.1).all() and spare[0] < 0.1 and spare[1] < 6.5, str(spare))
+            self.assertLessEqual(float(size[1]), max(room, 7 * 4.4) + 1e-9)
         self.assertEqual(numbers[0], table.title)
         self.assertEqual(len(numbers), 1 + (len(table.rows) + 1) * len(table.columns))

@@ -72,6 +72,24 @@ class EveryPosition(Checked):
             np.testing.assert_allclose(np.asarray(measured, dtype=float), values[name], atol=1e-6, err_msg=name)
 
 
+class TrueAngles(Checked):
+    def test_the_true_angle_of_traces_stands_clear_of_the_views(self) -> None:
+        """It is drawn apart on the reference line: to the right of everything else, its leg as long as XH."""
+        for traces in ({}, {"trace_h": 20.0, "trace_v": 70.0}, {"trace_h": 80.0, "trace_v": 15.0}):
+            made = run(make(figure_named("plane-by-traces"), traces), "cone-of-rotation")
+            if "X0" not in made.spots:
+                continue
+            apart = [made.spots[name].here for name in ("X0", "H0", "V0")]
+            others = [spot.here[0] for name, spot in made.spots.items() if name not in ("X0", "H0", "V0") and spot.name]
+            self.assertGreater(min(at[0] for at in apart), max(others) + 5.0)
+            self.assertAlmostEqual(
+                float(np.linalg.norm(apart[1] - apart[0])),
+                float(np.linalg.norm(made.spots["H.top"].here - made.spots["X"].here))
+                if "H.top" in made.spots
+                else float(np.linalg.norm(apart[1] - apart[0])),
+            )
+
+
 class AgainstVectors(unittest.TestCase):
     """Values by plain algebra that shares nothing with the figures."""
 

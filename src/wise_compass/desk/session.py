@@ -20,7 +20,7 @@ from wise_compass.job.build import build_sheet, conventions_of, style_of
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job
 from wise_compass.job.recovery import Keeper
-from wise_compass.job.store import load, parse_job, save
+from wise_compass.job.store import load, parse_job, save, stamp_of
 from wise_compass.sheet.compose import Sheet
 
 if TYPE_CHECKING:
@@ -51,6 +51,8 @@ class Session(QObject):
         self.finished = True
         self.between = 0.0
         self.scatter = False
+        self._told_fault = False
+        self._stamp = stamp_of(path)
         self._hands: tuple[Run, Hands] | None = None
         self._motion: tuple[Run, Motion | None] | None = None
         self.hints: tuple[tuple[float, float], ...] = ()
@@ -294,17 +296,11 @@ class Session(QObject):
             kept = tuple(sides) if set(sides) != {"auto"} else ()
             self.edit(self.job.with_entry(entry.id, lambda e: replace(e, sides=kept)), f"Place view {number + 3}")
 
-    def set_space(self, shown: bool) -> None:
-        """Put the selected figure's space view on its sheet, or leave it away."""
+    def set_shown(self, title: str, **wish: bool) -> None:
+        """Have something on the sheet with the selected figure, its space view or its hatching, or leave it away."""
         entry = self.entry
         if entry is not None:
-            self.edit(self.job.with_entry(entry.id, lambda e: replace(e, space=shown)), "Space view on the sheet")
-
-    def set_hatched(self, shown: bool) -> None:
-        """Hatch the selected figure's faces where they are seen, or not."""
-        entry = self.entry
-        if entry is not None:
-            self.edit(self.job.with_entry(entry.id, lambda e: replace(e, hatched=shown)), "Hatch")
+            self.edit(self.job.with_entry(entry.id, lambda e: replace(e, **wish)), title)
 
     def set_gaps(self, shown: bool) -> None:
         """Draw the selected figure's gap plot, or leave it away."""
@@ -399,17 +395,32 @@ class Session(QObject):
         """Begin with another job."""
         self.keeper.drop()
         self.history = History(job)
-        self.path = path
+        self.path, self._stamp = path, stamp_of(path)
         self._runs.clear()
         entries = job.entries()
         self.entry_id = entries[0].id if entries else ""
         self._show_other()
         self.job_changed.emit()
 
+    @property
+    def on_disk(self) -> str:
+        """What became of the job's file since it was opened or saved: nothing (""), "changed" or "gone"."""
+        now = stamp_of(self.path)
+        return "" if now == self._stamp else "changed" if now else "gone"
+
+    def take_theirs(self) -> None:
+        """Open the job's file as another has left it; raises :class:`Refused`. What was here can be undone to."""
+        assert self.path is not None
+        theirs = load(self.path)
+        self._stamp = stamp_of(self.path)
+        self.edit(theirs, "Take what is on the disk")
+        self.history.mark_saved()
+        self.job_changed.emit()
+
     def save_as(self, path: Path) -> None:
         """Save; raises :class:`Refused`."""
         save(self.job, path)
-        self.path = path
+        self.path, self._stamp = path, stamp_of(path)
         self.history.mark_saved()
         self._keep_soon.stop()
         self.keeper.drop()
@@ -419,6 +430,9 @@ class Session(QObject):
     def _keep(self) -> None:
         if self.history.unsaved:
             self.keeper.keep(self.job, self.path)
+            if self.keeper.fault and not self._told_fault:
+                self._told_fault = True
+                self.said.emit(f"What you do cannot be kept aside until you save it: {self.keeper.fault}.")
         else:
             self.keeper.drop()
 

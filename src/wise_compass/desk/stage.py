@@ -86,7 +86,7 @@ class Stage(QWidget):
         if entry is None or not self._has_views:
             self.session.said.emit("This figure lies in one plane: it has no space view.")
         else:
-            self.session.set_space(not entry.space)
+            self.session.set_shown("Space view on the sheet", space=not entry.space)
 
     def hatch(self) -> None:
         """Hatch the faces where they are seen, or not."""
@@ -94,7 +94,7 @@ class Stage(QWidget):
         if entry is None or not self._has_views:
             self.session.said.emit("This figure has no faces to hatch.")
         else:
-            self.session.set_hatched(not entry.hatched)
+            self.session.set_shown("Hatch", hatched=not entry.hatched)
 
     def show_scatter(self) -> None:
         """The scatter that a steady hand has in the last view, or not."""

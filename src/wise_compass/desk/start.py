@@ -95,3 +95,5 @@ def _offer_recovered(window: object) -> None:
             return
         if answer == "Drop it":
             work.forget()
+        else:
+            work.release()

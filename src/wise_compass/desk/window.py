@@ -321,7 +321,28 @@ class DeskWindow(QMainWindow):
         path = self.session.path
         if path is None:
             return self.save_as()
+        if self.session.on_disk:
+            return self._save_over(path)
         return self._try(lambda: self.session.save_as(path), "Not saved")
+
+    def _save_over(self, path: Path) -> bool:
+        """The file is not the one that was opened: another has written it, or taken it away. Nothing is lost unasked."""
+        from wise_compass.desk.dialogs import ask
+
+        gone = self.session.on_disk == "gone"
+        words = (
+            f"{path.name} is no longer there: it was moved or deleted after you opened it."
+            if gone
+            else f"{path.name} was changed by someone else, or in another window, after you opened it."
+        )
+        mine, theirs, beside = "Keep mine", "Take theirs", "Save beside…"
+        answers = ["Save it there again", beside, "Stay"] if gone else [mine, theirs, beside, "Stay"]
+        answer = ask(self, "The file has changed", words, answers)
+        if answer == beside:
+            return self.save_as()
+        if answer == theirs:
+            return self._try(self.session.take_theirs, "Not opened")
+        return answer in (mine, "Save it there again") and self._try(lambda: self.session.save_as(path), "Not saved")
 
     def save_as(self) -> bool:
         start = str(self.session.path or f"{self.session.job.title}.json")

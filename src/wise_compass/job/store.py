@@ -7,10 +7,13 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.refusals import Refused
-from wise_compass.job.model import FORMAT, VERSION, Job, from_data, to_data
+from wise_compass.job.model import FORMAT, VERSION, Entry, Job, from_data, to_data
 from wise_compass.outputs.files import write_whole
 
+FURTHEST = 5000.0
+"""mm that a figure may be moved on its sheet."""
 LARGEST = 20_000_000
 """Bytes; a job of five hundred full sheets takes a twentieth of it."""
 
@@ -51,13 +54,58 @@ def parse_job(text: str, name: str = "The file") -> Job:
 
     try:
         _validator()(data)
+        job = from_data(data)
     except fastjsonschema.JsonSchemaException as error:
-        raise Refused(
-            "",
-            f"{name} is damaged: {str(error).replace('data', 'the job', 1)}. It is left as it is; "
-            "mend that place or open a copy from before.",
-        ) from None
-    return from_data(data)
+        raise _damaged(name, str(error).replace("data", "the job", 1)) from None
+    except (RecursionError, ValueError, TypeError, OverflowError) as error:
+        raise _damaged(name, f"its parts do not go together ({type(error).__name__})") from None
+    if fault := _fault_of(job):
+        raise _damaged(name, fault)
+    return job
+
+
+def _damaged(name: str, what: str) -> Refused:
+    return Refused("", f"{name} is damaged: {what}. It is left as it is; mend that place or open a copy from before.")
+
+
+def _fault_of(job: Job) -> str:
+    """What of a job no figure could take, and where; empty for a job that can be opened and saved again."""
+    try:
+        job_text(job).encode("utf-8")
+    except (ValueError, RecursionError):
+        return "its words or numbers cannot be written again, as with half a surrogate pair or a number that is none"
+    for s, sheet in enumerate(job.sheets, 1):
+        for e, entry in enumerate(sheet.entries, 1):
+            if fault := _fault_in(entry):
+                return f"sheet {s}, figure {e}: {fault}"
+    return ""
+
+
+def _fault_in(entry: Entry) -> str:
+    try:
+        kind = figure_named(entry.figure)
+    except Refused as refusal:
+        return refusal.says.rstrip(".")
+    if entry.method and entry.method not in kind.methods:
+        return f"{kind.title} has no method “{entry.method[:40]}”"
+    for where, names in (("givens", entry.givens), ("typed", entry.typed)):
+        if strange := [name for name in names if name not in kind.givens]:
+            return f"{kind.title} has no given “{strange[0][:40]}” ({where})"
+    for name, value in entry.givens.items():
+        if not _plain(value, 3):
+            return f"{name} is neither a number, a word nor rows of numbers"
+    if entry.shift is not None and not all(abs(x) <= FURTHEST for x in entry.shift):
+        return f"its shift is no place within {FURTHEST:.0f} mm"
+    return ""
+
+
+def _plain(value: object, levels: int) -> bool:
+    """Whether a stored given is a finite number, a word or truth, or lists of these, so many levels deep."""
+    if isinstance(value, (list, tuple)):
+        return levels > 0 and len(value) <= 1000 and all(_plain(one, levels - 1) for one in value)
+    if isinstance(value, (int, float)) and not isinstance(value, bool):
+        return abs(value) < 1e9  # false of what is no number
+    return isinstance(value, (str, bool)) or value is None
 
 
 def load(path: Path) -> Job:
@@ -78,6 +126,17 @@ def load(path: Path) -> Job:
     except OSError as error:
         raise Refused("", f"{path} cannot be read: {(error.strerror or str(error)).lower()}. Check the path.") from None
     return parse_job(text, path.name)
+
+
+def stamp_of(path: Path | None) -> tuple[int, int, int] | None:
+    """What tells that a file is still the one that was read: its node, its size and when it was written; None for none."""
+    if path is None:
+        return None
+    try:
+        told = path.stat()
+    except OSError:
+        return None
+    return told.st_ino, told.st_size, told.st_mtime_ns
 
 
 def job_text(job: Job) -> str:
