@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -24,6 +24,8 @@ from wise_compass.geometry import conics
 from wise_compass.geometry.curves import Curve, ellipse_curve, nearest
 from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, point, polar, sind
 
+T = TypeVar("T")
+
 
 class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
     brief = "An ellipse {long} long and {wide} wide, lying {lie}, found with {method} in {divisions} divisions."
@@ -40,12 +42,28 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
     @property
     def reach(self) -> tuple[float, float]:
         """Half the figure's width and half its height."""
-        a, b = self.long / 2, self.wide / 2
-        return (a, b) if self.lie == "level" else (b, a)
+        return self.as_it_lies(self.long / 2, self.wide / 2)
+
+    @property
+    def level(self) -> bool:
+        """Whether the long axis lies level."""
+        return self.lie == "level"
+
+    def as_it_lies(self, of_long: T, of_short: T) -> tuple[T, T]:
+        """What belongs to the long axis and to the short one, as first the level and then the upright one; or the way back."""
+        return (of_long, of_short) if self.level else (of_short, of_long)
 
     def on_axes(self, along_long: Number, along_wide: Number) -> Array:
         """A point from its distances along the long and the short axis, as the ellipse lies."""
-        return point(along_long, along_wide) if self.lie == "level" else point(-along_wide, along_long)
+        return point(along_long, along_wide) if self.level else point(-along_wide, along_long)
+
+    def long_line(self, d: Draft, centre: Spot, says: str = "") -> LineMark:
+        """The long axis as a line through the centre."""
+        return d.level_from(centre, says) if self.level else d.upright_from(centre, says)
+
+    def short_line(self, d: Draft, centre: Spot, says: str = "") -> LineMark:
+        """The short axis as a line through the centre."""
+        return d.upright_from(centre, says) if self.level else d.level_from(centre, says)
 
     @property
     def foci(self) -> tuple[Array, Array]:
@@ -114,7 +132,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
 
     def courses(self, method: str) -> Sequence[Course]:
         n = self.divisions
-        across, upright = ("long", "short") if self.lie == "level" else ("short", "long")
+        across, upright = self.as_it_lies("long", "short")
         marks = tuple((90.0 * k, f"the ends of the {across if k % 2 == 0 else upright} axis") for k in range(4))
         stations = evenly(360.0 / n, n)
         names = tuple(f"P{k}" for k in range(n))
@@ -133,7 +151,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         """The trammel's strip: its mark N on the long axis, M on the short one, P on the ellipse."""
         if found.method != "trammel":
             return None
-        turn = t if self.lie == "level" else t - 90.0
+        turn = t if self.level else t - 90.0
         apart = (self.long - self.wide) / 2
         n, m = self.on_axes(apart * cosd(turn), 0.0), self.on_axes(0.0, -apart * np.asarray(sind(turn)))
         p = self.touched.at(t)
@@ -145,8 +163,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         if "F1" in d.spots:
             one, two = d.spots["F1"], d.spots["F2"]
         else:
-            axis = d.level_from(centre) if self.lie == "level" else d.upright_from(centre)
-            d.steps[-1].says = "Take the long axis."
+            axis = self.long_line(d, centre, "Take the long axis.")
             c = float(conics.focal_distance(self.long / 2, self.wide / 2))
             why = f"√({bare(self.long / 2)}² − {bare(self.wide / 2)}²)"
             one = d.lay_off(axis, centre, -c, "F1", "Lay off the focal distance from O: F1.", why)
@@ -160,7 +177,7 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         quarter = p.shape[-2] // 4
         level = distance(p[..., 0, :], p[..., 2 * quarter, :]) / 2
         upright = distance(p[..., quarter, :], p[..., 3 * quarter, :]) / 2
-        a, b = (level, upright) if self.lie == "level" else (upright, level)
+        a, b = self.as_it_lies(level, upright)
         c = conics.focal_distance(a, b)
         return {
             "focal_distance": c,
@@ -176,10 +193,12 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
     def _drawn_measure(self, found: Found) -> dict[str, Number]:
         if "C1" not in found:
             return {}
-        return {
-            "end_radius": distance(found["C1"], found["P1"]),
-            "side_radius": distance(found["C4" if self.lie == "level" else "C3"], found["P1"]),
-        }
+        return {"end_radius": distance(found["C1"], found["P1"]), "side_radius": distance(found[self._side_hub], found["P1"])}
+
+    @property
+    def _side_hub(self) -> str:
+        """The centre of the arc beside the short axis's end."""
+        return "C4" if self.level else "C3"
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
@@ -196,11 +215,9 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
     def _arcs_off(self, found: Found) -> Array:
         """How far the arcs of a quarter lie from the ellipse; the other quarters are its images."""
         share = np.linspace(0.0, 1.0, 25)
-        side = "C4" if self.lie == "level" else "C3"
+        first_hub, then = self.as_it_lies("C1", self._side_hub)
         arcs = []
-        for hub, start, end in (
-            (("C1", "P0", "P1"), (side, "P1", "P2")) if self.lie == "level" else ((side, "P0", "P1"), ("C1", "P1", "P2"))
-        ):
+        for hub, start, end in ((first_hub, "P0", "P1"), (then, "P1", "P2")):
             centre = found[hub]
             first, last = angle_of(found[start] - centre), angle_of(found[end] - centre)
             arcs.append(polar(centre, distance(found[start], centre), first + (last - first) * share))
@@ -209,11 +226,11 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         right, up = self.reach
-        level, upright = ("long", "wide") if self.lie == "level" else ("wide", "long")
+        level, upright = self.as_it_lies("long", "wide")
         # clear of the outer circle, or of the centres that lie beyond the short axis
         clear = {"two-circles": self.long / 2, "four-centres": self.four_radii[1] - self.wide / 2}.get(found.method, 0.0)
         across = max(self.wide / 2, clear)
-        low, side = (across, right) if self.lie == "level" else (up, across)
+        low, side = (across, right) if self.level else (up, across)
         yield Linear(point(-right, -low), point(right, -low), level, 2 * right)
         yield Linear(point(side, -up), point(side, up), upright, 2 * up)
 
@@ -250,12 +267,11 @@ def two_circles(g: Ellipse, d: Draft) -> None:
         inner = d.compass(centre, g.wide / 2, "Same centre, draw the inner circle.", why="half the short axis")
     with d.phase("Divide"):
         rays = d.divide_turn(centre, g.divisions, length=g.long / 2)
-    level_lie = g.lie == "level"
     right, slip = (outer, inner), (inner, outer)
     upright, level = d.choice(
         "circles-exchanged",
-        right=right if level_lie else slip,
-        slip=slip if level_lie else right,
+        right=right if g.level else slip,
+        slip=slip if g.level else right,
         says="The level line is taken from the circle that should give the upright line.",
     )
     names = "outer", "inner"
@@ -304,7 +320,7 @@ def trammel(g: Ellipse, d: Draft) -> None:
     with d.phase("Find the points"):
         for k in range(g.divisions):
             # the strip lies at the eccentric angle, measured from the long axis
-            turn = 360.0 * k / g.divisions - (0 if g.lie == "level" else 90)
+            turn = 360.0 * k / g.divisions - (0 if g.level else 90)
             # of the two marks the one that lies further from O is laid off: the other is then sure of its place
             by_n = abs(float(cosd(turn))) < 0.7
             slide = (a - b) * float(cosd(turn) if by_n else -sind(turn))
@@ -347,20 +363,14 @@ def focus_arcs(g: Ellipse, d: Draft) -> None:
     centre = axes_of(g, d)
     a, b = g.long / 2, g.wide / 2
     c = float(conics.focal_distance(a, b))
-    lettered = (
-        {0: "right", g.divisions // 2: "left"}
-        if g.lie == "level"
-        else {g.divisions // 4: "top", 3 * g.divisions // 4: "bottom"}
-    )
+    lettered = {0: "right", g.divisions // 2: "left"} if g.level else {g.divisions // 4: "top", 3 * g.divisions // 4: "bottom"}
     spots: dict[int, Spot] = {}
     with d.phase("Foci"):
-        across = d.level_from(centre) if g.lie == "level" else d.upright_from(centre)
-        d.steps[-1].says = "Draw the long axis."
+        across = g.long_line(d, centre, "Draw the long axis.")
         ends = list(lettered)
         for k, sign in ((ends[0], 1), (ends[1], -1)):
             spots[k] = d.lay_off(across, centre, sign * a, f"P{k}", why="half the long axis")
-        short = d.upright_from(centre) if g.lie == "level" else d.level_from(centre)
-        d.steps[-1].says = "Draw the short axis."
+        short = g.short_line(d, centre, "Draw the short axis.")
         end = d.lay_off(short, centre, b, "", "Lay off half the short axis from O.", kind="plain")
         arc = d.compass(
             end,
@@ -385,7 +395,7 @@ def focus_arcs(g: Ellipse, d: Draft) -> None:
             )
             pair = (
                 ((k, "above"), (g.divisions - k, "below"))
-                if g.lie == "level"
+                if g.level
                 else (((g.divisions // 4 + k) % g.divisions, "left"), ((g.divisions // 4 - k) % g.divisions, "right"))
             )
             with d.as_one(

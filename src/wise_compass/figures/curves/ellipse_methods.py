@@ -24,17 +24,17 @@ class _Lie(NamedTuple):
 
     @property
     def level(self) -> bool:
-        return self.g.lie == "level"
+        return self.g.level
 
     @property
     def side(self) -> float:
         return 1.0 if self.level else -1.0
 
     def long_from(self, spot: Spot, says: str = "") -> LineMark:
-        return self.d.level_from(spot, says) if self.level else self.d.upright_from(spot, says)
+        return self.g.long_line(self.d, spot, says)
 
     def short_from(self, spot: Spot, says: str = "") -> LineMark:
-        return self.d.upright_from(spot, says) if self.level else self.d.level_from(spot, says)
+        return self.g.short_line(self.d, spot, says)
 
     @property
     def sides(self) -> tuple[str, str]:
