@@ -35,6 +35,7 @@ RUNS = {
     "draw": "Draw a figure at true scale into a file.",
     "hands": "How far unsteady hands scatter each point and value.",
     "slips": "What each known slip would make of the values.",
+    "check": "Was it the hand, a slip or a blunder? Judges what was measured on a drawing.",
     "stray": "How far the curve that a hand joins up strays from the true one, and what would hold it closer.",
     "table": "Ordinates of a curve at equal steps along an axis or an angle.",
 }
@@ -106,6 +107,10 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
         one.add_argument("--curve", type=int, default=1, help="which of the figure's curves, from 1")
     if name == "table":
         one.add_argument("--out", type=Path, metavar="FILE.csv", help="write CSV instead of printing")
+    if name == "check":
+        says = "what was measured on the paper, as “AB=71.4 angle_C=62 O-P3=44.1”; without it: what to measure"
+        one.add_argument("--measured", metavar="SIZES", help=says)
+        one.add_argument("--instrument", default="rule", help="what it was measured with: rule, dividers or protractor")
     if name == "hands":
         one.add_argument("--hands", type=int, default=1000, help="how many hands")
         one.add_argument("--seed", type=int, default=0, help="for the same hands again")

@@ -106,6 +106,27 @@ def _slips(args: argparse.Namespace) -> None:
     print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else report.slips_text(data))
 
 
+def _check(args: argparse.Namespace) -> None:
+    from wise_compass.study import verdicts
+    from wise_compass.study.judge import Judge
+    from wise_compass.study.measures import INSTRUMENTS, read_measured
+    from wise_compass.study.watch import what_to_measure
+
+    scale, style = _scale(args), _style(args)
+    if args.instrument not in INSTRUMENTS:
+        raise Refused("instrument", f"“{args.instrument}” measures nothing here; take {', '.join(INSTRUMENTS)}.")
+    made = _run(args)
+    judge = Judge(made, scale)
+    if args.measured is None:
+        watch = what_to_measure(judge, args.instrument)
+        data, words = verdicts.watch_record(watch), verdicts.watch_text(watch, style)
+    else:
+        taken = read_measured(made, args.measured, args.instrument, style)
+        checked = verdicts.check(judge, taken, args.instrument)
+        data, words = verdicts.record(checked), verdicts.text(checked, style)
+    print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else words)
+
+
 def _stray(args: argparse.Namespace) -> None:
     from wise_compass import report
     from wise_compass.sheet.inks import INKS
@@ -211,6 +232,7 @@ HANDLERS = {
     "draw": _draw,
     "hands": _hands,
     "slips": _slips,
+    "check": _check,
     "stray": _stray,
     "table": _table,
     "print": _print,

@@ -151,11 +151,32 @@ class Lanes(NamedTuple):
 
 
 def lanes_of(
-    figure: Figure, method: str | None, count: int, seed: int | None, conventions: Conventions | None, scale: float
+    figure: Figure,
+    method: str | None,
+    count: int,
+    seed: int | None,
+    conventions: Conventions | None,
+    scale: float,
+    slip: str | None = None,
+    hand: SteadyHand | None = None,
 ) -> Lanes:
-    """Run a method for ``count`` unsteady hands, lane 0 being the steady one; for whoever asks more than their scatter."""
+    """Run a method for ``count`` unsteady hands, lane 0 being the steady one; for whoever asks more than their scatter.
+
+    They may all take a ``slip``; a ``hand`` of one's own may draw instead. Raises :class:`Refused` where the method does not serve.
+    """
     hands = UnsteadyHands(count, seed, scale)
-    return Lanes(_draw(figure, method_named(type(figure), method), hands, None, conventions or Conventions()), hands.made)
+    draft = _draw(figure, method_named(type(figure), method), hand or hands, slip, conventions or Conventions())
+    return Lanes(draft, hands.made)
+
+
+def found_of(draft: Draft, method: Method) -> Found:
+    """The points that a draft found, lanes and all."""
+    return _found(draft, method)
+
+
+def spots_of(draft: Draft) -> dict[str, Array]:
+    """The places of a draft's spots, lanes and all."""
+    return {name: spot.at for name, spot in draft.spots.items()}
 
 
 def run_hands(

@@ -1,0 +1,120 @@
+"""How good the judgement is: simulated drawings, honest, with a slip and with one setting far off, measured as proposed.
+
+``PYTHONPATH=src .venv/bin/python -m bench.judgement [share]``; a share of 0.1 draws a tenth of them.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections import Counter
+from typing import Any
+
+import numpy as np
+
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.instruments import UnsteadyHands
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, lanes_of, run
+from wise_compass.study.judge import Judge
+from wise_compass.study.measures import Taken
+from wise_compass.study.watch import what_to_measure
+
+
+class Blundering(UnsteadyHands):
+    """Unsteady hands of whom one error is as far off as told."""
+
+    def __init__(self, count: int, seed: int, number: int, axis: int, times: float) -> None:
+        super().__init__(count, seed)
+        self.number, self.axis, self.times = number, axis, times
+
+    def _drawn(self, tolerance: str, step: int, shape: tuple[int, ...]) -> Any:
+        by = super()._drawn(tolerance, step, shape)
+        if len(self.made) - 1 == self.number:
+            sd = self.made[-1].sd
+            if by.ndim == 1:
+                by[1:] = self.times * sd
+            else:
+                by[1:, self.axis] = self.times * sd
+        return by
+
+
+class Table:
+    """One method on trial: the judge, what it proposes to measure, and drawings simulated with fresh hands."""
+
+    def __init__(self, made: Run, draw: np.random.Generator, tally: Counter[str]) -> None:
+        self.made, self.draw, self.tally = made, draw, tally
+        self.judge = Judge(made)
+        watch = what_to_measure(self.judge)
+        self.measures = [one.measure for one in watch.proposed]
+        self.watched = {n for one in watch.proposed for n in one.sees}
+        self.sds = np.array([0.2 if one.unit == "mm" else 0.4 for one in self.measures])
+
+    def drawings(self, count: int, slip: str | None = None, hand: UnsteadyHands | None = None) -> list[list[Taken]]:
+        """What drawings come to, with the error of measuring; those that no hand could finish are left out."""
+        seed = int(self.draw.integers(1 << 30))
+        try:
+            lanes = lanes_of(self.made.figure, self.made.method.id, count, seed, None, 1.0, slip, hand)
+        except Refused:
+            return []
+        sizes = self.judge.table_of(lanes._replace(made=hand.made) if hand else lanes, self.measures)[1:]
+        return [
+            [Taken(one, float(self.draw.normal(size, sd)), sd) for one, size, sd in zip(self.measures, row, self.sds)]
+            for row in sizes
+            if np.isfinite(row).all()
+        ]
+
+    def honest(self, count: int) -> None:
+        for taken in self.drawings(count):
+            self.tally[f"honest {self.judge.judge(taken).verdict}"] += 1
+
+    def slips(self, count: int) -> None:
+        marked = self.judge._slip_samples(self.measures, self.sds, self.judge.honest(self.measures, self.sds))
+        for id, _, _ in marked:
+            for taken in self.drawings(count, id):
+                verdict = self.judge.judge(taken)
+                right = verdict.verdict == "slip" and verdict.best.id == id
+                self.tally["slip right" if right else f"slip {verdict.verdict}"] += 1
+
+    def blunders(self, count: int) -> None:
+        _, labels = self.judge.strays
+        move, _ = self.judge.influence(self.measures)
+        weigh = np.linalg.inv(self.judge.honest(self.measures, self.sds).cover)
+        seen = 100.0 * np.einsum("ij,jk,ik->i", move, weigh, move) >= 16.0
+        for _ in range(count):
+            k = int(self.draw.integers(len(labels)))
+            step, _, _, _, number = labels[k]
+            times = float(self.draw.uniform(8, 20)) * (1 if self.draw.integers(2) else -1)
+            hand = Blundering(1, int(self.draw.integers(1 << 30)), number // 2, number % 2, times)
+            for taken in self.drawings(1, hand=hand):
+                if not seen[k]:
+                    self.tally["blunder unseen"] += 1
+                    continue
+                verdict = self.judge.judge(taken)
+                if verdict.verdict == "step" and step in verdict.alike:
+                    self.tally["blunder right" if len(verdict.alike) == 1 else "blunder right, among alike"] += 1
+                else:
+                    self.tally[f"blunder {verdict.verdict}{', another' if verdict.verdict == 'step' else ''}"] += 1
+
+
+def main(share: float = 1.0) -> dict[str, Any]:
+    """Judge simulated drawings over the whole catalogue."""
+    draw = np.random.default_rng(20261125)
+    tally: Counter[str] = Counter()
+    seen = {}
+    for kind in catalogue().values():
+        for method in kind.methods.values():
+            if method.fits(kind()) is not None:
+                continue
+            table = Table(run(kind(), method.id), draw, tally)
+            if table.measures:
+                count = max(1, round(10 * share))
+                table.honest(count)
+                table.slips(max(1, round(3 * share)))
+                table.blunders(count)
+            seen[f"{kind.id} {method.id}"] = [len(table.watched), len(table.made.steps)]
+    return {"tally": dict(sorted(tally.items())), "steps seen": seen}
+
+
+if __name__ == "__main__":
+    print(json.dumps(main(float(sys.argv[1]) if len(sys.argv) > 1 else 1.0), indent=1))

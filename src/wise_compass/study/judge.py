@@ -1,0 +1,327 @@
+"""Was it the hand, a slip or a blunder? What a drafter measured, held against what hands, slips and single wrong settings make.
+
+Every explanation is a normal distribution of the very measures that were taken, found from simulated hands: a steady hand's mean and
+joint covariance; each slip's own; a single setting far off, whose influence on the measures is a least-squares fit of them on the
+errors of the hands; and a print out of scale. They are weighed by likelihood and prior (Bayes).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from functools import cached_property
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.instruments import SteadyHand
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Lanes, Run, found_of, lanes_of, spots_of
+from wise_compass.drafting.wording import bare, mm
+from wise_compass.geometry.vectors import Array
+from wise_compass.study.measures import Measure, Taken, exactly
+
+HANDS = 600
+PRIORS = {"honest": 0.70, "slip": 0.145, "step": 0.15, "scale": 0.005}
+"""How likely each kind is held to be before anything is measured; slips and steps share theirs."""
+PUSHES = (6.0, 14.0)
+"""How far off, in standard deviations, a blundered setting is supposed to be: a mixture of these."""
+STRETCH = 0.03
+"""One standard deviation of the ratio in which a print may be out of scale."""
+SURE, FAINT = 0.5, 0.01
+"""The weight over which an explanation is said, and under which it is not worth a word."""
+SETTINGS = ("compass setting", "rule mark", "dividers taken", "dividers stepped", "protractor", "set square", "trammel")
+"""The errors that are of a setting, which a blunder is more likely to be of than of where a needle stands."""
+ALIKE = 0.98
+"""The cosine, in the scatter's own measure, from which two steps leave the same mark."""
+
+
+class Explanation(NamedTuple):
+    """What may have made the drawing. ``off`` is by how much a setting was wrong, in its unit; ``draw`` the error it came by."""
+
+    kind: str
+    id: str | None
+    step: int | None
+    says: str
+    weight: float
+    off: float | None = None
+    draw: int = -1
+
+
+class Held(NamedTuple):
+    """One measurement held against a steady hand: its exact size, one standard deviation of both, the share as far out."""
+
+    name: str
+    unit: str
+    exact: float
+    measured: float
+    sd: float
+    share: float
+
+
+class Verdict(NamedTuple):
+    """What is held of the drawing: the verdict, its explanations best first, and each measurement."""
+
+    verdict: str
+    explanations: tuple[Explanation, ...]
+    measured: tuple[Held, ...]
+    alike: tuple[int, ...] = ()
+
+    @property
+    def best(self) -> Explanation:
+        return self.explanations[0]
+
+
+class Sample(NamedTuple):
+    """A normal distribution of measures: mean (m,), covariance (m, m)."""
+
+    mean: Array
+    cover: Array
+
+
+class Judge:
+    """Everything that is known of a run before it is measured: hands, their errors, and what the slips make."""
+
+    def __init__(self, run: Run, scale: float = 1.0, count: int = HANDS) -> None:
+        self.run, self.scale, self.count = run, scale, count
+
+    @cached_property
+    def lanes(self) -> Lanes:
+        return lanes_of(self.run.figure, self.run.method.id, self.count, 0, self.run.conventions, self.scale)
+
+    @cached_property
+    def strays(self) -> tuple[Array, list[tuple[int, str, float, str, int]]]:
+        """Every error of the hands, a column each in its own deviations, with its step, tolerance, deviation, unit and number."""
+        columns, labels = [], []
+        for number, stray in enumerate(self.lanes.made):
+            axes = stray.by.reshape(len(stray.by), -1)[1:] / stray.sd
+            for axis, column in enumerate(axes.T):
+                columns.append(column)
+                labels.append((stray.step, stray.tolerance.id, stray.sd, stray.tolerance.unit, 2 * number + axis))
+        return np.array(columns).T, labels
+
+    def sizes(self, lanes: Lanes, measures: Sequence[Measure]) -> Array:
+        """The measures of every hand, on the paper, (hands, m); lane 0 is not among them."""
+        return self.table_of(lanes, measures)[1:]
+
+    def table_of(self, lanes: Lanes, measures: Sequence[Measure]) -> Array:
+        with np.errstate(invalid="ignore", divide="ignore"):
+            found = found_of(lanes.draft, self.run.method)
+            values: Mapping[str, Any] = self.run.figure.measure(found) if any(not one.points for one in measures) else {}
+            count = len(lanes.made[0].by) if lanes.made else 2
+            return np.stack([np.broadcast_to(one.of(found, values, self.scale), (count,)) for one in measures], axis=1)
+
+    @cached_property
+    def slips(self) -> dict[str, tuple[str, Lanes]]:
+        """The hands of each slip that a hand could finish with it."""
+        made = {}
+        for choice in self.run.choices:
+            try:
+                lanes = lanes_of(
+                    self.run.figure, self.run.method.id, self.count, 1, self.run.conventions, self.scale, choice.id
+                )
+            except Refused:
+                continue
+            made[choice.id] = choice.says, lanes
+        return made
+
+    # the distributions
+
+    def honest(self, measures: Sequence[Measure], sds: Array) -> Sample:
+        sample = _sample(self.sizes(self.lanes, measures), sds)
+        assert sample is not None
+        return sample
+
+    def influence(self, measures: Sequence[Measure]) -> tuple[Array, Array]:
+        """How much each error, by one of its deviations, moves each measure, (errors, m); and the number of each error's step."""
+        sizes = self.sizes(self.lanes, measures)
+        good = np.isfinite(sizes).all(axis=1)
+        matrix, labels = self.strays
+        off = sizes[good] - sizes[good].mean(axis=0)
+        move = np.linalg.lstsq(matrix[good] - matrix[good].mean(axis=0), off, rcond=1e-8)[0]
+        return np.asarray(move), np.array([label[0] for label in labels])
+
+    def judge(self, taken: Sequence[Taken]) -> Verdict:
+        """The verdict on what was measured; raises :class:`Refused` where nothing was."""
+        if not taken:
+            raise Refused("measured", "Nothing is measured yet; tell one measurement at least, such as AB=71.4.")
+        measures = [one.measure for one in taken]
+        sds, seen = np.array([one.sd for one in taken]), np.array([one.value for one in taken])
+        honest = self.honest(measures, sds)
+        exact = exactly(self.run, measures, self.scale)
+        found: list[tuple[Any, ...]] = [("honest", None, None, "a steady hand", PRIORS["honest"], _log(honest, seen), None, -1)]
+        slips = self._slip_samples(measures, sds, honest)
+        for id, says, sample in slips:
+            found.append(("slip", id, None, says, PRIORS["slip"] / len(slips), _log(sample, seen), None, -1))
+        move, steps = self.influence(measures)
+        marked = self._marked(move, steps, honest)
+        for n in marked:
+            log, off, draw = self._pushed(move, steps, n, honest, seen)
+            found.append(("step", None, n, "", PRIORS["step"] / len(marked), log, off, draw))
+        lengths = np.array([one.unit == "mm" for one in measures])
+        if lengths.sum() > 1:
+            stretch = np.where(lengths, honest.mean, 0.0)
+            wide = Sample(honest.mean, honest.cover + STRETCH**2 * np.outer(stretch, stretch))
+            weigh = np.linalg.inv(honest.cover)
+            ratio = float(stretch @ weigh @ (seen - honest.mean)) / float(stretch @ weigh @ stretch)
+            found.append(("scale", None, None, "", PRIORS["scale"], _log(wide, seen), ratio, -1))
+        logs = np.array([np.log(one[4]) + one[5] for one in found])
+        weights = np.exp(logs - logs.max())
+        weights /= weights.sum()
+        explanations = sorted(
+            (self._told(one, float(weight)) for one, weight in zip(found, weights)), key=lambda one: -one.weight
+        )
+        held = tuple(
+            Held(
+                one.measure.name,
+                one.measure.unit,
+                float(exact[k]),
+                one.value,
+                float(np.sqrt(honest.cover[k, k])),
+                _share(one.value, honest, k),
+            )
+            for k, one in enumerate(taken)
+        )
+        return self._verdict(tuple(explanations), held, move, steps, honest)
+
+    def _slip_samples(self, measures: Sequence[Measure], sds: Array, honest: Sample) -> list[tuple[str, str, Sample]]:
+        """Each slip that leaves a mark on these measures and that most hands could finish."""
+        made = []
+        weigh = np.linalg.inv(honest.cover)
+        for id, (says, lanes) in self.slips.items():
+            try:
+                sample = _sample(self.sizes(lanes, measures), sds)
+            except (KeyError, Refused):
+                continue
+            if sample is not None:
+                off = sample.mean - honest.mean
+                if float(off @ weigh @ off) > 4.0:
+                    made.append((id, says, sample))
+        return made
+
+    def _marked(self, move: Array, steps: Array, honest: Sample) -> list[int]:
+        """The steps that these measures see at all: a push of ten deviations stands four out of the joint scatter."""
+        weigh = np.linalg.inv(honest.cover)
+        power = np.einsum("ij,jk,ik->i", move, weigh, move)
+        return sorted({int(n) for n, p in zip(steps, power) if 100.0 * p >= 16.0})
+
+    def _pushed(self, move: Array, steps: Array, n: int, honest: Sample, seen: Array) -> tuple[float, float, int]:
+        """The log-likelihood of a blunder at a step, by how much its setting would be off, and which error that is."""
+        mine = np.flatnonzero(steps == n)
+        logs = []
+        for push in PUSHES:
+            for k in mine:
+                logs.append(_log(Sample(honest.mean, honest.cover + push**2 * np.outer(move[k], move[k])), seen))
+        weigh, d = np.linalg.inv(honest.cover), seen - honest.mean
+        _, labels = self.strays
+
+        def explained(k: int) -> float:
+            gain = float(move[k] @ weigh @ d) ** 2 / max(float(move[k] @ weigh @ move[k]), 1e-18)
+            return gain if labels[k][1] in SETTINGS else 0.5 * gain
+
+        best = max(mine.tolist(), key=explained)
+        times = float(move[best] @ weigh @ d) / max(float(move[best] @ weigh @ move[best]), 1e-18)
+        top = max(logs)
+        return top + float(np.log(np.mean(np.exp(np.array(logs) - top)))), times * labels[best][2], int(best)
+
+    def _told(self, one: tuple[Any, ...], weight: float) -> Explanation:
+        kind, id, step, says, _, _, off, draw = one
+        if kind == "step":
+            says = self._step_says(step, off, draw)
+        elif kind == "scale":
+            says = f"the print is out of scale: all lengths are {bare(round(100 * (1 + off), 2))} % of what they should be"
+        return Explanation(kind, id, step, says, weight, off, draw)
+
+    def _step_says(self, n: int, off: float, draw: int) -> str:
+        """A wrong setting in words: near what it stood, and what it should have been."""
+        step = self.run.steps[n - 1]
+        _, labels = self.strays
+        _, tolerance, _, unit, _ = labels[draw]
+        tool = step.tool(self.scale).lower()
+        settings = [one for one in step.settings if not one.words and one.unit == unit]
+        if len(settings) == 1 and tolerance not in ("compass prick", "straightedge", "pencil mark"):
+            right = settings[0].on_paper(self.scale)
+            stood = right + off * (self.scale if unit == "mm" else 1.0)
+            told = (
+                (mm(round(stood, 2)), mm(round(right, 2)))
+                if unit == "mm"
+                else (f"{bare(round(stood, 2))}°", f"{bare(round(right, 2))}°")
+            )
+            return f"step {n}: the {tool} stood near {told[0]}, not {told[1]}"
+        much = mm(round(abs(off * self.scale), 2)) if unit == "mm" else f"{bare(round(abs(off), 2))}°"
+        return f"step {n}: the {tool} was off by {much} ({tolerance})"
+
+    def _verdict(
+        self, explanations: tuple[Explanation, ...], held: tuple[Held, ...], move: Array, steps: Array, honest: Sample
+    ) -> Verdict:
+        best = explanations[0]
+        if best.kind != "step":
+            return Verdict(best.kind if best.weight > SURE else "unclear", explanations, held)
+        weigh = np.linalg.inv(honest.cover)
+
+        def cosine(a: Array, b: Array) -> float:
+            return abs(float(a @ weigh @ b)) / float(np.sqrt((a @ weigh @ a) * (b @ weigh @ b)) + 1e-18)
+
+        alike = [
+            one.step
+            for one in explanations
+            if one.kind == "step" and one.step is not None and one.weight > FAINT
+            if cosine(move[one.draw], move[best.draw]) > ALIKE
+        ]
+        total = sum(one.weight for one in explanations if one.kind == "step" and one.step in alike)
+        return Verdict("step" if total > SURE else "unclear", explanations, held, tuple(alike))
+
+    # what it would look like
+
+    def as_drawn(self, explanation: Explanation) -> dict[str, Array] | None:
+        """Every spot as the explanation would have drawn it; None for a steady hand and for the print's scale."""
+        if explanation.kind == "slip" and explanation.id in self.slips:
+            return {name: at if at.ndim == 1 else at[0] for name, at in spots_of(self.slips[explanation.id][1].draft).items()}
+        if explanation.kind == "step" and explanation.off is not None:
+            hand = Pushed(self.strays[1][explanation.draw][4], explanation.off)
+            draft = lanes_of(self.run.figure, self.run.method.id, 1, 0, self.run.conventions, self.scale, None, hand).draft
+            return {name: at if at.ndim == 1 else at[1] for name, at in spots_of(draft).items()}
+        return None
+
+
+class Pushed(SteadyHand):
+    """A steady hand, and beside it the same with one single error of a given size."""
+
+    def __init__(self, number: int, off: float) -> None:
+        self.lanes = (2,)
+        self.number, self.off = number, off
+        self._drawn = 0
+
+    def strays(self, tolerance: str, step: int) -> Array:
+        mine = self._drawn == self.number // 2
+        self._drawn += 1
+        return np.array([0.0, self.off if mine else 0.0])
+
+    def strays_both_ways(self, tolerance: str, step: int) -> Array:
+        made = np.zeros((2, 2))
+        if self._drawn == self.number // 2:
+            made[1, self.number % 2] = self.off
+        self._drawn += 1
+        return made
+
+
+def _sample(sizes: Array, sds: Array) -> Sample | None:
+    """Mean and covariance of what hands measure, the measuring's own error added; None where most hands do not finish."""
+    good = np.isfinite(sizes).all(axis=1)
+    if good.sum() < 0.5 * len(sizes):
+        return None
+    kept = sizes[good]
+    cover = np.atleast_2d(np.cov(kept, rowvar=False)) if len(kept) > 1 else np.zeros((sizes.shape[1],) * 2)
+    return Sample(kept.mean(axis=0), cover + np.diag(sds**2))
+
+
+def _log(sample: Sample, seen: Array) -> float:
+    """The log-likelihood of a normal distribution."""
+    off = seen - sample.mean
+    _, size = np.linalg.slogdet(sample.cover)
+    return float(-0.5 * (off @ np.linalg.solve(sample.cover, off) + size + len(off) * np.log(2 * np.pi)))
+
+
+def _share(value: float, honest: Sample, k: int) -> float:
+    """The share of steady hands that are as far out in one measure (two-sided normal tail)."""
+    return math.erfc(abs(value - float(honest.mean[k])) / math.sqrt(2 * float(honest.cover[k, k])))

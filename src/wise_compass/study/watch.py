@@ -1,0 +1,169 @@
+"""What to measure: a few sizes that together see the most steps, and the one more that would tell explanations apart."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import combinations
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.refusals import Refused
+from wise_compass.geometry.vectors import Array
+from wise_compass.study.judge import Explanation, Judge, Verdict
+from wise_compass.study.measures import INSTRUMENTS, Measure, Taken, exactly, points_of, scalar_values
+
+MOST = 6
+"""How many measurements are proposed."""
+MOST_POINTS = 16
+TELLS = 3.0
+"""Deviations by which two explanations differ in a measure that tells them apart."""
+SHORTEST = 8.0
+"""mm on the paper that are worth measuring."""
+
+
+class Proposed(NamedTuple):
+    """A measurement worth taking: what it is on an exact drawing, and the steps that it sees beyond those before it."""
+
+    measure: Measure
+    exact: float
+    sees: tuple[int, ...]
+
+
+class Watch(NamedTuple):
+    """What to measure, and the steps that nothing of it sees."""
+
+    proposed: tuple[Proposed, ...]
+    unseen: tuple[int, ...]
+
+
+class Next(NamedTuple):
+    """The one further measurement that would best tell what is left apart."""
+
+    measure: str
+    says: str
+
+
+def candidates(judge: Judge) -> list[Measure]:
+    """What a rule or a protractor could take of this drawing: distances of marked points, and angles that are values."""
+    run = judge.run
+    keys = [
+        key for key in dict.fromkeys(points_of(run).values()) if run.spots[key].kind != "plain" and run.spots[key].at.ndim == 1
+    ]
+    if len(keys) > MOST_POINTS:  # spread over them all, as they were found
+        keys = [keys[k] for k in sorted({round(k * (len(keys) - 1) / (MOST_POINTS - 1)) for k in range(MOST_POINTS)})]
+    pairs = [Measure(f"{a}-{b}", "mm", (a, b)) for a, b in combinations(keys, 2) if _same_view(a, b)]
+    angles = [Measure(name, unit) for name, unit in scalar_values(run).items() if unit == "°"]
+    sizes = exactly(run, pairs, judge.scale) if pairs else np.zeros(0)
+    return [pair for pair, size in zip(pairs, sizes) if size > SHORTEST] + angles
+
+
+def _same_view(a: str, b: str) -> bool:
+    return a.partition(".")[2] == b.partition(".")[2]
+
+
+class _Table(NamedTuple):
+    """All candidates at once: their scatter, the influence of every error on each, and the errors' steps."""
+
+    measures: list[Measure]
+    mean: Array
+    cover: Array
+    move: Array
+    steps: Array
+
+
+def _table(judge: Judge, instrument: str) -> _Table:
+    measures = candidates(judge)
+    by = INSTRUMENTS[instrument]
+    sds = np.array([by.length if one.unit == "mm" else by.angle for one in measures])
+    honest = judge.honest(measures, sds)
+    move, steps = judge.influence(measures)
+    return _Table(measures, honest.mean, honest.cover, move, steps)
+
+
+def _seen(table: _Table, chosen: Sequence[int]) -> set[int]:
+    """The steps that measures see together: a push of ten deviations stands four out of the joint scatter."""
+    if not chosen:
+        return set()
+    k = list(chosen)
+    weigh = np.linalg.inv(table.cover[np.ix_(k, k)])
+    power = np.einsum("ij,jk,ik->i", table.move[:, k], weigh, table.move[:, k])
+    return {int(n) for n in np.unique(table.steps[100.0 * power >= 16.0])}
+
+
+def what_to_measure(judge: Judge, instrument: str = "rule", most: int = MOST) -> Watch:
+    """A short list, chosen one after another so that each sees the most steps not yet seen; of equals the longest first."""
+    table = _table(judge, instrument)
+    exact = exactly(judge.run, table.measures, judge.scale) if table.measures else np.zeros(0)
+    chosen: list[int] = []
+    proposed: list[Proposed] = []
+    seen: set[int] = set()
+    alone = np.sqrt(np.maximum(np.diag(table.cover), 1e-12)) if table.measures else np.zeros(0)
+    loud = 100.0 * (table.move / np.where(alone, alone, 1.0)) ** 2 >= 4.0 if table.measures else np.zeros((0, 0), dtype=bool)
+    while len(chosen) < most:
+        gains = {}
+        for k in range(len(table.measures)):
+            if k not in chosen:
+                fresh = {int(n) for n in np.unique(table.steps[loud[:, k]])} - seen
+                gains[k] = len(fresh)
+        short = sorted(gains, key=lambda k: (-gains[k], -exact[k] if table.measures[k].unit == "mm" else 0.0))[:12]
+        best, most_seen = -1, seen
+        for k in short:
+            together = _seen(table, [*chosen, k])
+            if len(together) > len(most_seen):
+                best, most_seen = k, together
+        if best < 0:
+            break
+        proposed.append(Proposed(table.measures[best], float(exact[best]), tuple(sorted(most_seen - seen))))
+        chosen.append(best)
+        seen = most_seen
+    proposed.sort(key=lambda one: (one.measure.unit != "mm", -one.exact))
+    drawn = {step.n for step in judge.run.steps}
+    return Watch(tuple(proposed), tuple(sorted(drawn - seen)))
+
+
+def next_measure(judge: Judge, taken: Sequence[Taken], verdict: Verdict, instrument: str = "rule") -> Next | None:
+    """The one further measurement that would best tell the explanations that are left apart; None where none would."""
+    left = [one for one in verdict.explanations if one.weight > 0.03][:4]
+    if len(left) < 2:
+        return None
+    told = {one.measure.points or one.measure.name for one in taken}
+    table = _table(judge, instrument)
+    fresh = [k for k, one in enumerate(table.measures) if (one.points or one.name) not in told]
+    if not fresh:
+        return None
+    means = [mean if (mean := _mean_under(judge, table, one)) is not None else table.mean for one in left]
+    sd = np.sqrt(np.diag(table.cover))
+    best, most, pair = -1, TELLS, (0, 1)
+    for i, j in combinations(range(len(left)), 2):
+        apart = np.abs(means[i] - means[j]) / sd
+        k = max(fresh, key=lambda k: float(apart[k]))
+        if apart[k] > most:
+            best, most, pair = k, float(apart[k]), (i, j)
+            break
+    if best < 0:
+        return None
+    one, other = (_short(left[k]) for k in pair)
+    return Next(table.measures[best].name, f"measure {table.measures[best].name}: it tells {one} from {other}")
+
+
+def _mean_under(judge: Judge, table: _Table, one: Explanation) -> Array | None:
+    """What the candidates would come to, had this made the drawing."""
+    if one.kind == "step" and one.off is not None:
+        return np.asarray(table.mean + table.move[one.draw] * one.off / judge.strays[1][one.draw][2])
+    if one.kind == "scale" and one.off is not None:
+        lengths = np.array([measure.unit == "mm" for measure in table.measures])
+        return np.asarray(table.mean * np.where(lengths, 1.0 + one.off, 1.0))
+    if one.kind == "slip" and one.id in judge.slips:
+        try:
+            sizes = judge.sizes(judge.slips[one.id][1], table.measures)
+        except (KeyError, Refused):
+            return None
+        return np.asarray(np.nanmean(sizes, axis=0))
+    return table.mean
+
+
+def _short(one: Explanation) -> str:
+    if one.kind == "step":
+        return f"step {one.step}"
+    return {"honest": "a steady hand", "scale": "the print's scale"}.get(one.kind, f"the slip {one.id}")
