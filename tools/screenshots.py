@@ -56,10 +56,14 @@ def main() -> None:
     take("proofs")
     window.panels.setCurrentIndex(3)
     take("compare")
-    session.select("link")
+    session.select("gable")
+    window.panels.setCurrentWidget(window.panels.check)
+    for name, size in (("A-B", "96.1"), ("B-C", "70.2"), ("A-C", "59.6")):
+        window.panels._check.fields[name].setText(size)
+    window.panels._check.judge_now()
+    take("check")
     window.panels.setCurrentIndex(0)
-    session.walk_to(9)
-    take("tangency")
+    session.walk_to(session.last_step + 1)
     session.select("face")
     assert session.motion is not None
     session.walk_along(float(session.motion.steps[5]) + 0.5)

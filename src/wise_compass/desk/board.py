@@ -11,7 +11,7 @@ from wise_compass.desk import reading
 from wise_compass.desk.ghosts import Ghosts
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.moving import MovingParts
-from wise_compass.desk.scatter import draw_scatter, scatter_words
+from wise_compass.desk.scatter import draw_scatter, draw_wrong, scatter_words
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import COPPER, GROUND, INK, PAPER, SOFT, TEAL, colour, font
@@ -144,9 +144,11 @@ class Board(QWidget):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             self._still(painter, sheet)
             self._moving(painter, sheet)
-            placed = self._placed() if self.session.scatter else None
-            if placed is not None and self.session.finished:
+            placed = self._placed()
+            if placed is not None and self.session.scatter and self.session.finished:
                 draw_scatter(painter, self.session, placed, sheet.scale, self.glass)
+            if placed is not None and self.session.lines_drawn:
+                draw_wrong(painter, self.session.lines_drawn, placed, sheet.scale, self.glass)
             self._dividers(painter)
             self._hovering(painter)
             if self.session.refusal is not None:

@@ -17,6 +17,7 @@ from wise_compass.drafting.wording import Style
 from wise_compass.job.build import style_of
 
 if TYPE_CHECKING:
+    from wise_compass.desk.checkpanel import CheckPanel
     from wise_compass.desk.curvepanel import CurvePanel
 
 
@@ -160,6 +161,10 @@ class Panels(QTabWidget):
         self.curve.setAccessibleName("Curve")
         self.addTab(self.curve, "Curve")
         self._curve: CurvePanel | None = None
+        self.check = QWidget()
+        self.check.setAccessibleName("Check")
+        self.addTab(self.check, "Check")
+        self._check: CheckPanel | None = None
         self.compare.chosen.connect(self._choose_method)
         self.folds = Folds()
         self.steps.chosen.connect(self._choose_step)
@@ -182,6 +187,10 @@ class Panels(QTabWidget):
             self.compare: self._compare_cards,
         }
         shown = self.currentWidget()
+        if shown is self.check:
+            self._check_panel().fill()
+        else:
+            self.session.show_drawn([])
         if shown is self.curve:
             self._curve_panel().fill_soon()
         else:
@@ -197,6 +206,18 @@ class Panels(QTabWidget):
         if self.tabText(2) != title:  # the tabs are laid out anew at every setting
             self.setTabText(2, title)
         self._mark()
+
+    def _check_panel(self) -> CheckPanel:
+        """The check of a drawing, made when it is first looked at."""
+        if self._check is None:
+            from wise_compass.desk.checkpanel import CheckPanel
+
+            self._check = CheckPanel(self.session)
+            inside = QVBoxLayout(self.check)
+            inside.setContentsMargins(0, 0, 0, 0)
+            inside.addWidget(self._check)
+            self.check.setFocusProxy(self._check.more)
+        return self._check
 
     def _curve_panel(self) -> CurvePanel:
         """The controls of the found curve and its table, made when they are first looked at."""

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import TEAL, colour, font
+from wise_compass.desk.theme import COPPER, TEAL, colour, font
+from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.compose import Placed
 
 TIMES = 5.0
@@ -38,6 +39,14 @@ def draw_scatter(painter: QPainter, session: Session, placed: Placed, scale: flo
     words = f"Scatter of 95 steady hands in 100, {TIMES:.0f} times as large (E takes it away)"
     box = painter.viewport().adjusted(16, 0, -16, -7)
     painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, words)
+
+
+def draw_wrong(painter: QPainter, lines: list[Array], placed: Placed, scale: float, glass: Glass) -> None:
+    """A drawing as something gone wrong would have it, dashed over the exact one."""
+    painter.setPen(QPen(colour(COPPER), 2.0, Qt.PenStyle.DashLine))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for line in lines:
+        painter.drawPolyline(QPolygonF(glass.points(placed.origin + line * scale)))
 
 
 def scatter_words(session: Session, name: str) -> str:

@@ -16,6 +16,7 @@ from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
+from wise_compass.geometry.vectors import Array
 from wise_compass.job.build import build_sheet, conventions_of, style_of
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job
@@ -51,6 +52,7 @@ class Session(QObject):
         self.finished = True
         self.between = 0.0
         self.scatter = False
+        self.lines_drawn: list[Array] = []
         self._told_fault = False
         self._stamp = stamp_of(path)
         self._hands: tuple[Run, Hands] | None = None
@@ -168,10 +170,11 @@ class Session(QObject):
             self._hands = (made, Hands(made, self.scale))
         return self._hands[1]
 
-    def show_scatter(self, shown: bool) -> None:
-        """Show the scatter of the last view, or not."""
-        self.scatter = shown
-        self.drawn.emit()
+    def show_drawn(self, lines: list[Array]) -> None:
+        """Show over the exact figure what a wrong drawing would look like; nothing for none."""
+        self.lines_drawn, before = lines, self.lines_drawn
+        if lines or before:
+            self.lit.emit()
 
     @property
     def position(self) -> int:
@@ -411,8 +414,7 @@ class Session(QObject):
     def take_theirs(self) -> None:
         """Open the job's file as another has left it; raises :class:`Refused`. What was here can be undone to."""
         assert self.path is not None
-        theirs = load(self.path)
-        self._stamp = stamp_of(self.path)
+        theirs, self._stamp = load(self.path), stamp_of(self.path)
         self.edit(theirs, "Take what is on the disk")
         self.history.mark_saved()
         self.job_changed.emit()

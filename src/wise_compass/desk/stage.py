@@ -101,7 +101,8 @@ class Stage(QWidget):
         if self.session.hands is None:
             self.session.said.emit("This figure has no auxiliary view; hands tells its scatter under Compare.")
         else:
-            self.session.show_scatter(not self.session.scatter)
+            self.session.scatter = not self.session.scatter
+            self.session.drawn.emit()
 
     def ask_edge(self) -> None:
         """Judge how far the corners stand off an edge on the paper."""

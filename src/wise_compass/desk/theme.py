@@ -34,7 +34,7 @@ QToolTip {{ background: {INK}; color: {PAPER}; border: 0; padding: 4px 6px; }}
 QComboBox QAbstractItemView {{ background: {PAPER}; border: 1px solid {HAIRLINE}; selection-background-color: {TEAL};
          selection-color: {PAPER}; outline: 0; }}
 QTabBar {{ background: {PANEL}; }}
-QTabBar::tab {{ background: {PANEL}; color: {SOFT}; padding: 9px 7px 7px 8px; border: 0;
+QTabBar::tab {{ background: {PANEL}; color: {SOFT}; padding: 9px 4px 7px 5px; border: 0;
                border-bottom: 2px solid transparent; font-size: 13px; }}
 QTabBar::tab:selected {{ color: {INK}; border-bottom: 2px solid {COPPER}; font-weight: bold; }}
 QTabBar::tab:focus {{ color: {COPPER}; }}

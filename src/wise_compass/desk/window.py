@@ -158,7 +158,7 @@ class DeskWindow(QMainWindow):
         self.clean = self._action("Hide the construction", ["Ctrl+H"], lambda: self.stage.set_clean(self.clean.isChecked()))
         self.clean.setCheckable(True)
         on_view.append(self.clean)
-        for number, words in enumerate(("Steps", "Values", "Proofs", "Compare", "Curve")):
+        for number, words in enumerate(("Steps", "Values", "Proofs", "Compare", "Curve", "Check")):
             on_view.append(self._action(words, [f"Alt+{number + 1}"], lambda n=number: self._panel(n)))
         on_help = [
             self._action("Settings…", ["Ctrl+,"], self.settings),

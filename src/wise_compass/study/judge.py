@@ -14,20 +14,25 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.instruments import SteadyHand
+from wise_compass.drafting.marks import ArcMark, CurveMark, Mark, Role
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Lanes, Run, found_of, lanes_of, spots_of
 from wise_compass.drafting.wording import bare, mm
-from wise_compass.geometry.vectors import Array
+from wise_compass.geometry.fair import along_curve, fair_curve
+from wise_compass.geometry.vectors import Array, polar
 from wise_compass.study.measures import Measure, Taken, exactly
 
 HANDS = 600
-PRIORS = {"honest": 0.70, "slip": 0.145, "step": 0.15, "scale": 0.005}
+PRIORS = {"honest": 0.70, "slip": 0.145, "step": 0.15, "scale": 0.005, "other": 0.001}
 """How likely each kind is held to be before anything is measured; slips and steps share theirs."""
 PUSHES = (6.0, 14.0)
 """How far off, in standard deviations, a blundered setting is supposed to be: a mixture of these."""
 STRETCH = 0.03
 """One standard deviation of the ratio in which a print may be out of scale."""
+WILD = 20.0
+"""How many times a steady hand's scatter a drawing has of which nothing else that is known could be said."""
 SURE, FAINT = 0.5, 0.01
 """The weight over which an explanation is said, and under which it is not worth a word."""
 SETTINGS = ("compass setting", "rule mark", "dividers taken", "dividers stepped", "protractor", "set square", "trammel")
@@ -165,6 +170,19 @@ class Judge:
             weigh = np.linalg.inv(honest.cover)
             ratio = float(stretch @ weigh @ (seen - honest.mean)) / float(stretch @ weigh @ stretch)
             found.append(("scale", None, None, "", PRIORS["scale"], _log(wide, seen), ratio, -1))
+        wild = Sample(honest.mean, honest.cover * WILD**2)
+        found.append(
+            (
+                "other",
+                None,
+                None,
+                "more than one thing, or a measure of something else",
+                PRIORS["other"],
+                _log(wild, seen),
+                None,
+                -1,
+            )
+        )
         logs = np.array([np.log(one[4]) + one[5] for one in found])
         weights = np.exp(logs - logs.max())
         weights /= weights.sum()
@@ -200,10 +218,10 @@ class Judge:
         return made
 
     def _marked(self, move: Array, steps: Array, honest: Sample) -> list[int]:
-        """The steps that these measures see at all: a push of ten deviations stands four out of the joint scatter."""
+        """The steps that these measures see at all: a push of ten deviations moves them by more than the joint scatter."""
         weigh = np.linalg.inv(honest.cover)
         power = np.einsum("ij,jk,ik->i", move, weigh, move)
-        return sorted({int(n) for n, p in zip(steps, power) if 100.0 * p >= 16.0})
+        return sorted({int(n) for n, p in zip(steps, power) if 100.0 * p >= 1.0})
 
     def _pushed(self, move: Array, steps: Array, n: int, honest: Sample, seen: Array) -> tuple[float, float, int]:
         """The log-likelihood of a blunder at a step, by how much its setting would be off, and which error that is."""
@@ -256,7 +274,8 @@ class Judge:
     ) -> Verdict:
         best = explanations[0]
         if best.kind != "step":
-            return Verdict(best.kind if best.weight > SURE else "unclear", explanations, held)
+            sure = best.weight > SURE and best.kind != "other"
+            return Verdict(best.kind if sure else "unclear", explanations, held)
         weigh = np.linalg.inv(honest.cover)
 
         def cosine(a: Array, b: Array) -> float:
@@ -273,15 +292,50 @@ class Judge:
 
     # what it would look like
 
-    def as_drawn(self, explanation: Explanation) -> dict[str, Array] | None:
-        """Every spot as the explanation would have drawn it; None for a steady hand and for the print's scale."""
+    def _draft(self, explanation: Explanation) -> tuple[Draft, int] | None:
+        """A draft that an explanation would have drawn, and in which of its lanes."""
         if explanation.kind == "slip" and explanation.id in self.slips:
-            return {name: at if at.ndim == 1 else at[0] for name, at in spots_of(self.slips[explanation.id][1].draft).items()}
+            return self.slips[explanation.id][1].draft, 0
         if explanation.kind == "step" and explanation.off is not None:
             hand = Pushed(self.strays[1][explanation.draw][4], explanation.off)
-            draft = lanes_of(self.run.figure, self.run.method.id, 1, 0, self.run.conventions, self.scale, None, hand).draft
-            return {name: at if at.ndim == 1 else at[1] for name, at in spots_of(draft).items()}
+            lanes = lanes_of(self.run.figure, self.run.method.id, 1, 0, self.run.conventions, self.scale, None, hand)
+            return lanes.draft, 1
         return None
+
+    def as_drawn(self, explanation: Explanation) -> dict[str, Array] | None:
+        """Every spot as the explanation would have drawn it; None for a steady hand and for the print's scale."""
+        made = self._draft(explanation)
+        if made is None:
+            return None
+        return {name: at if at.ndim == 1 else at[made[1]] for name, at in spots_of(made[0]).items()}
+
+    def lines_drawn(self, explanation: Explanation) -> list[Array]:
+        """What the explanation would have lined in, as polylines in figure mm."""
+        made = self._draft(explanation)
+        lines: list[Array] = []
+        for mark in [mark for step in made[0].steps for mark in step.marks] if made else ():
+            if mark.role is Role.OUTLINE:
+                lines += in_lane(mark, made[1] if made else 0)
+        return [line for line in lines if np.isfinite(line).all()]
+
+
+def in_lane(mark: Mark, lane: int) -> list[Array]:
+    """What the hand of one lane draws of a mark."""
+
+    def of(value: Any, axes: int) -> Array:
+        array = np.asarray(value, dtype=float)
+        return array if array.ndim == axes else array[lane]
+
+    if isinstance(mark, CurveMark):
+        points = np.array([of(point, 1) for point in mark.points])
+        if mark.fair and len(points) > 2:
+            return [along_curve(fair_curve(points, mark.closed), 4)]
+        return [np.concatenate([points, points[:1]]) if mark.closed else points]
+    if isinstance(mark, ArcMark):
+        angles = [np.linspace(start, start + sweep, max(int(sweep / 6), 2)) for start, sweep in mark.spans()]
+        return [polar(of(mark.centre, 1), float(of(mark.radius, 0)), each) for each in angles]
+    p, u = of(mark.p, 1), of(mark.u, 1)
+    return [np.array([p + mark.lo * u, p + mark.hi * u])]
 
 
 class Pushed(SteadyHand):
