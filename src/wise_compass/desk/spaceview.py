@@ -15,9 +15,8 @@ from wise_compass.desk.theme import COPPER, INK, PAPER, SOFT, colour, font
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array
 from wise_compass.job.build import style_of
-from wise_compass.scene.picture import Eye, Shown, picture
+from wise_compass.scene.picture import Eye, Shown, extent, picture
 from wise_compass.scene.scene import Scene
-from wise_compass.sheet.bounds import bounds
 from wise_compass.sheet.drawing import Item, Text
 
 FOLD_MS, FRAME_MS = 1100, 15
@@ -146,7 +145,7 @@ class SpaceView(QWidget):
         step = 0 if self.session.finished else max(self.session.step, 1)
         style = style_of(self.session.job.settings)
         shown = Shown(self.folded, step, style, self.clean, lettered=False, swing=self.swing)
-        low, high = bounds(picture(scene, self.eye, Shown(self.folded, 0, style, self.clean, lettered=False)))
+        low, high = extent(scene, self.eye, self.folded)
         room = np.array([self.width() - 80.0, self.height() - 60.0 - FOOT])
         zoom = float((room / np.maximum(high - low, 1e-6)).min()) * self.nearer
         middle = (low + high) / 2

@@ -68,6 +68,17 @@ def picture(scene: Scene, eye: Eye, shown: Shown, size: float = 2.6) -> list[Ite
     return items
 
 
+def extent(scene: Scene, eye: Eye, folded: float) -> tuple[Array, Array]:
+    """Lowest and highest corner of the picture, all of its steps shown: of the planes and of the body among them."""
+    basis = eye.gliding(folded).basis()
+    frames = scene.frames(folded)
+    points = [frames[glass.view].at(glass.corners) for glass in scene.glass]
+    if folded < 1.0:
+        points += [line for _, line in scene.body.edges]
+    flat = _flat(np.concatenate(points), basis)
+    return flat.min(axis=0), flat.max(axis=0)
+
+
 def inset(scene: Scene, style: Style, corner: Array, width: float, size: float = 2.2) -> list[Item]:
     """The standing planes and the body, ``width`` mm wide on a sheet from the lower left ``corner`` on."""
     plain = Shown(style=style, clean=True, lettered=False)

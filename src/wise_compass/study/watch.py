@@ -166,4 +166,6 @@ def _mean_under(judge: Judge, table: _Table, one: Explanation) -> Array | None:
 def _short(one: Explanation) -> str:
     if one.kind == "step":
         return f"step {one.step}"
-    return {"honest": "a steady hand", "scale": "the print's scale", "other": "something else"}.get(one.kind, f"the slip {one.id}")
+    return {"honest": "a steady hand", "scale": "the print's scale", "other": "something else"}.get(
+        one.kind, f"the slip {one.id}"
+    )
