@@ -108,6 +108,16 @@ class Verdicts(unittest.TestCase):
         self.assertIn("30.4", PLAIN.say(verdict.best.says))  # type: ignore[attr-defined]
         self.assertAlmostEqual(verdict.measured[0].exact, 48.0)  # type: ignore[attr-defined]
 
+    def test_no_explanation_is_absurd(self) -> None:
+        """A measure that a step hardly moves is not explained by that step's being off by metres."""
+        made = run(figure_named("ellipse")())
+        verdict = Judge(made).judge(read_measured(made, "P0-P6=149.5"))
+        self.assertEqual((verdict.verdict, verdict.best.step), ("step", 4))
+        for one in verdict.explanations:
+            if one.kind == "step":
+                assert one.off is not None
+                self.assertLess(abs(one.off), 20.0)
+
     def test_inches_are_read(self) -> None:
         verdict = told(gable(), f"AB={96 / 25.4} BC={70 / 25.4} CA=63mm", Style("in"))
         self.assertEqual(verdict.verdict, "honest")  # type: ignore[attr-defined]

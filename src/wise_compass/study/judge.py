@@ -29,6 +29,8 @@ PRIORS = {"honest": 0.70, "slip": 0.145, "step": 0.15, "scale": 0.005, "other": 
 """How likely each kind is held to be before anything is measured; slips and steps share theirs."""
 PUSHES = (6.0, 14.0)
 """How far off, in standard deviations, a blundered setting is supposed to be: a mixture of these."""
+FARTHEST = 60.0
+"""Deviations beyond which a wrong setting is no explanation: it would be seen in the doing."""
 STRETCH = 0.03
 """One standard deviation of the ratio in which a print may be out of scale."""
 WILD = 20.0
@@ -162,7 +164,8 @@ class Judge:
         marked = self._marked(move, steps, honest)
         for n in marked:
             log, off, draw = self._pushed(move, steps, n, honest, seen)
-            found.append(("step", None, n, "", PRIORS["step"] / len(marked), log, off, draw))
+            if abs(off) <= FARTHEST * self.strays[1][draw][2]:
+                found.append(("step", None, n, "", PRIORS["step"] / len(marked), log, off, draw))
         lengths = np.array([one.unit == "mm" for one in measures])
         if lengths.sum() > 1:
             stretch = np.where(lengths, honest.mean, 0.0)
@@ -225,22 +228,18 @@ class Judge:
 
     def _pushed(self, move: Array, steps: Array, n: int, honest: Sample, seen: Array) -> tuple[float, float, int]:
         """The log-likelihood of a blunder at a step, by how much its setting would be off, and which error that is."""
-        mine = np.flatnonzero(steps == n)
-        logs = []
-        for push in PUSHES:
-            for k in mine:
-                logs.append(_log(Sample(honest.mean, honest.cover + push**2 * np.outer(move[k], move[k])), seen))
-        weigh, d = np.linalg.inv(honest.cover), seen - honest.mean
         _, labels = self.strays
-
-        def explained(k: int) -> float:
-            gain = float(move[k] @ weigh @ d) ** 2 / max(float(move[k] @ weigh @ move[k]), 1e-18)
-            return gain if labels[k][1] in SETTINGS else 0.5 * gain
-
-        best = max(mine.tolist(), key=explained)
+        logs: dict[int, list[float]] = {}
+        for k in np.flatnonzero(steps == n).tolist():
+            pushed = [Sample(honest.mean, honest.cover + push**2 * np.outer(move[k], move[k])) for push in PUSHES]
+            less = 0.0 if labels[k][1] in SETTINGS else math.log(2.0)
+            logs[k] = [_log(sample, seen) - less for sample in pushed]
+        best = max(logs, key=lambda k: max(logs[k]))
+        weigh, d = np.linalg.inv(honest.cover), seen - honest.mean
         times = float(move[best] @ weigh @ d) / max(float(move[best] @ weigh @ move[best]), 1e-18)
-        top = max(logs)
-        return top + float(np.log(np.mean(np.exp(np.array(logs) - top)))), times * labels[best][2], int(best)
+        every = np.concatenate(list(logs.values()))
+        top = float(every.max())
+        return top + math.log(float(np.exp(every - top).mean())), times * labels[best][2], best
 
     def _told(self, one: tuple[Any, ...], weight: float) -> Explanation:
         kind, id, step, says, _, _, off, draw = one
