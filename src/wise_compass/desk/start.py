@@ -7,11 +7,13 @@ import gc
 import os
 import sys
 import time
+from collections.abc import Mapping
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
 
 from wise_compass.desk.theme import application
+from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import Job
 
 
@@ -22,13 +24,56 @@ def _process_age_ms() -> float:
     return (time.clock_gettime(time.CLOCK_BOOTTIME) - began) * 1000
 
 
+def no_screen(env: Mapping[str, str]) -> str:
+    """Why no window can be opened; empty where one can. Asked before Qt, which would end the program without a word to the point."""
+    if env.get("QT_QPA_PLATFORM"):
+        return ""
+    wayland, display = env.get("WAYLAND_DISPLAY", ""), env.get("DISPLAY", "")
+    if not wayland and not display:
+        return "neither DISPLAY nor WAYLAND_DISPLAY is set"
+    if wayland and _answers(os.path.join(env.get("XDG_RUNTIME_DIR", ""), wayland)):
+        return ""
+    if display:
+        host, _, number = display.rpartition(":")
+        number = number.partition(".")[0]
+        if number.isdigit() and (
+            any(_answers(f"{sign}/tmp/.X11-unix/X{number}") for sign in ("\0", "")) or _answers_far(host, 6000 + int(number))
+        ):
+            return ""
+        return f"DISPLAY is {display}, where no screen answers"
+    return f"WAYLAND_DISPLAY is {wayland}, where no screen answers"
+
+
+def _answers(path: str) -> bool:
+    import socket
+
+    with socket.socket(socket.AF_UNIX) as probe, contextlib.suppress(OSError):
+        probe.connect(path)
+        return True
+    return False
+
+
+def _answers_far(host: str, port: int) -> bool:
+    """Whether a screen of another machine answers, as one that is reached over the network."""
+    import socket
+
+    if not host or host.startswith("unix") or port > 65535:
+        return False
+    with contextlib.suppress(OSError), socket.create_connection((host, port), 2):
+        return True
+    return False
+
+
 def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
     """Open the window on a job; raises :class:`Refused` for a file that cannot be opened."""
     from wise_compass.desk.session import Session
     from wise_compass.job.recovery import Keeper
 
-    if sys.platform.startswith("linux") and not os.environ.get("DISPLAY") and not os.environ.get("WAYLAND_DISPLAY"):
-        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    if why := no_screen(os.environ):
+        if not until_painted:  # what is only timed needs no screen
+            says = f"There is no screen to open a window on: {why}. Commands such as solve, draw and print need none."
+            raise Refused("", says)
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
     app = application()
     app.setApplicationName("Wise Compass")
     app.setDesktopFileName("wise-compass")
