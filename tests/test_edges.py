@@ -62,6 +62,25 @@ class Edges(unittest.TestCase):
             sd = np.sqrt((ellipse.long**2 + ellipse.short**2) / 2) / 2.4477
             self.assertAlmostEqual(sd / told[ellipse.key], 1.0, delta=0.06)
 
+    def test_the_share_of_the_setting_that_moves_a_point_most(self) -> None:
+        """What ``hands`` tells of each point, against a least-squares fit of its scatter on all errors."""
+        checked = 0
+        for id, method in (("triangle-three-sides", "arcs"), ("true-shape", "two-auxiliary-views"), ("perpendicular", None)):
+            one = run(figure_named(id)(), method)
+            hands = Hands(one, count=4000)
+            for point in run_hands(one.figure, one.method.id, 4000).points:
+                off = hands.off(point.name)
+                total = float((off * off).mean(axis=0).sum())
+                if total < 1e-6:
+                    continue
+                power: dict[tuple[int, str], float] = {}
+                for label, moved in zip(hands.labels, (hands.moved(off) ** 2).sum(axis=1)):
+                    power[label[0], label[1]] = power.get((label[0], label[1]), 0.0) + float(moved)
+                self.assertAlmostEqual(point.share, max(power.values()) / total, delta=0.06, msg=f"{id} {point.name}")
+                self.assertTrue(0.0 < point.share <= 1.0)
+                checked += 1
+        self.assertGreater(checked, 12)
+
     def test_a_line_through_all_is_honest_wherever_it_was_drawn(self) -> None:
         one = made("true-shape", "two-auxiliary-views")
         hands, edge = Hands(one), edge_of(one)

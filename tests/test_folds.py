@@ -13,9 +13,10 @@ from PySide6.QtTest import QTest
 from tests.test_catalogue import Checked
 from tests.test_cli import call
 from tests.test_desk import APP, DeskCase
-from tests.test_space import by_name, positions
+from tests.test_space import ANGLES, by_name, positions
 from wise_compass.drafting.catalogue import catalogue, figure_named
 from wise_compass.drafting.figure import make
+from wise_compass.drafting.places import SpacePoint
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
@@ -90,6 +91,28 @@ class Sides(Checked):
                     self.assertEqual(by_name(made), by_name(usual))
                     for name, measured in made.measured.items():
                         np.testing.assert_allclose(np.asarray(measured, dtype=float), by_name(made)[name], atol=1e-6)
+
+    def test_a_datum_of_its_own_saves_room_where_all_lies_far_off(self) -> None:
+        """A hundred millimetres from both planes the same figure takes hardly more paper beside its views, and measures alike."""
+        for id, method in FOLDED:
+            kind = figure_named(id)
+            near = kind()
+            letters = [name for name, given in kind.givens.items() if isinstance(given, SpacePoint)]
+            far = {name: (x, y + 100, z + 100) for name in letters for x, y, z in [near.given_values[name]]}
+            for angle in ANGLES:
+                made = run(make(kind, far), method, Conventions(angle))
+                self.check_run(made)
+                assert made.views is not None
+                self.assertTrue(made.views.auxiliary[0].taken is not None, f"{id} {angle}")
+                values, here = by_name(made), by_name(run(near, method))
+                for name in ("distance", "length", "angle", "dihedral_acute", "ab", "area"):
+                    if name in here:
+                        self.assertAlmostEqual(values[name], here[name], delta=1e-9 * max(here[name], 1.0))
+                low, high = box(made, made.views.auxiliary[0])
+                fold = made.views.auxiliary[0].fold
+                assert fold is not None
+                beyond = low[1] - float(fold.ends()[0] @ made.views.auxiliary[0].v)
+                self.assertLess(beyond, 60.0, f"{id}: the view still lies far from its fold line")
 
     def test_the_chosen_side_is_the_other_one(self) -> None:
         for id, method in FOLDED:

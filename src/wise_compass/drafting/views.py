@@ -32,7 +32,8 @@ class View:
 
     ``across`` and ``away`` are square unit vectors of space, ``u`` and ``v`` square unit vectors of the sheet. ``fold`` is the
     line about which it is folded off ``parent``; distances are carried over from the view before that, where they are taken from
-    ``datum`` if that is another line than the fold. ``usual`` is the direction in which it lies where nothing speaks against it.
+    ``datum`` if that is another line than the fold, or for this view alone from ``taken``, drawn there to save room. ``usual`` is
+    the direction in which it lies where nothing speaks against it.
     """
 
     id: str
@@ -43,9 +44,9 @@ class View:
     v: Array
     parent: View | None = None
     fold: LineMark | None = None
-    room: float = 0.0
     datum: LineMark | None = None
     usual: Array | None = None
+    taken: LineMark | None = None
 
     def at(self, p: Array) -> Array:
         """Where points of space (…, 3) lie on the sheet, (…, 2)."""
@@ -142,9 +143,11 @@ class Views:
         """An auxiliary view folded off ``parent``: along ``line`` found there, or with ``square`` square to it.
 
         Its fold line is drawn through ``through``; the new view lies on its left (+1) or right (−1) as it is drawn. ``room`` mm
-        are left off every distance carried over, where another datum than the fold line saves room on the sheet.
+        are left off every distance carried over, where that saves room on the sheet: they are taken from a datum that is drawn so
+        far on in the view before.
         """
         d = self.d
+        taken = self._further(parent, room) if room else None
         drawn = (d.square_to if square else d.parallel_to)(line, through, says, role=Role.REFERENCE, why=why)
         u = nominal(drawn.u, 1)
         v = side * left_of(u)
@@ -154,9 +157,24 @@ class Views:
         level = float(dot(nominal(self._datum(parent).p, 1) - before.origin, facing))
         base = nominal(drawn.p, 1)
         origin = float(dot(parent.origin, u)) * u + (float(dot(base, v)) - level - room) * v
-        view = View(str(3 + len(self.auxiliary)), origin, across, away, u, v, parent, drawn, room)
+        view = View(str(3 + len(self.auxiliary)), origin, across, away, u, v, parent, drawn, taken=taken)
         self.auxiliary.append(view)
         return view
+
+    def _further(self, parent: View, room: float) -> LineMark:
+        """A datum parallel to that of the view before ``parent``, ``room`` mm on towards what is drawn there."""
+        d, line, before = self.d, self._datum(parent), parent.before
+        start = d.on(line, line.lo)
+        square = d.square_to(
+            line, start, "Where all distances are long a datum of their own saves room: square to the old one draw a line."
+        )
+        way = float(np.sign(dot(nominal(square.u, 1), -parent.v)))
+        through = d.lay_off(
+            square, start, way * room, "", f"Measure off how much nearer the datum lies in the {before.id} view.", kind="plain"
+        )
+        return d.parallel_to(line, through, "Draw the datum parallel: distances are taken from it.", role=Role.CENTRE).extent(
+            0.0, line.hi - line.lo
+        )
 
     def _datum(self, parent: View) -> LineMark:
         """The line in the view before ``parent`` that distances are taken from: its fold line, or the level drawn for it."""
@@ -177,14 +195,15 @@ class Views:
         """
         d, parent = self.d, into.parent
         assert parent is not None and into.fold is not None
-        datum, spot = self._datum(parent), self.spot(letter, parent.before)
+        datum, spot = into.taken or self._datum(parent), self.spot(letter, parent.before)
         projector = self.carry(letter, into)
         base = d.meet(projector, into.fold)
         off = distance_to_line(spot.at, datum.p, datum.u) * float(np.sign(dot(left_of(nominal(datum.u, 1)), -parent.v)))
         taken = off + d.hand.strays("dividers taken", len(d.steps) + 1)
         way = float(np.sign(dot(nominal(projector.u, 1), into.v)))
-        words = says or f"Take the distance of {spot.name} from its fold line; lay it off beyond the new one."
-        return d.lay_off(projector, base, Opening(taken - into.room, spot.name), into.key(letter), words, way=way)
+        origin = "the datum" if into.taken else "its fold line"
+        words = says or f"Take the distance of {spot.name} from {origin}; lay it off beyond the new one."
+        return d.lay_off(projector, base, Opening(taken, spot.name), into.key(letter), words, way=way)
 
     def transfer_all(self, letters: Iterable[str], into: View) -> None:
         """Every one of several points carried into an auxiliary view: one move of two steps a point."""

@@ -170,7 +170,7 @@ def by_distance(d: Draft, views: Views, view: View, spot: Spot, known: Spot, key
     """
     parent = view.parent
     assert parent is not None and view.fold is not None
-    datum = parent.datum or parent.fold
+    datum = view.taken or parent.datum or parent.fold
     assert datum is not None
     if parent in views.auxiliary:
         assert parent.fold is not None
@@ -181,9 +181,10 @@ def by_distance(d: Draft, views: Views, view: View, spot: Spot, known: Spot, key
         carried = d.upright_from(known, f"Carry {known.name} to the {parent.before.id} view.", role=Role.PROJECTOR)
     base = d.meet(carried, datum)
     foot = d.meet(d.square_to(view.fold, spot, f"Square to the fold line from {spot.name}.", role=Role.PROJECTOR), view.fold)
-    off = float(dot(spot.here - foot.here, view.v)) + view.room
+    off = float(dot(spot.here - foot.here, view.v))
     if abs(off) <= same:
         return d.also(key, base)
-    says = f"Take the distance of {spot.name} from its fold line; lay it off from the fold line in the {parent.before.id} view."
+    origin = "datum" if view.taken else "fold line"
+    says = f"Take the distance of {spot.name} from its fold line; lay it off from the {origin} in the {parent.before.id} view."
     way = float(np.sign(off)) * float(np.sign(dot(nominal(carried.u, 1), facing)))
     return d.lay_off(carried, base, d.opening(foot, spot), key, says, way=way)

@@ -19,17 +19,23 @@ CLEAR = 14.0
 """What is left between a view and the fold line drawn beside it."""
 APART = 4.0
 """What is left between two views, at least."""
+LONG = 45.0
+"""mm of the shortest distance to be carried over, from which a datum of its own is worth drawing."""
 ALIKE = 1.1
 """Two sides whose drawings differ in size by less than this are alike, and the usual one is taken."""
 
 
 class Place(NamedTuple):
-    """A side for an auxiliary view: the direction from its parent, the fold line's distance along it, and the box it takes."""
+    """A side for an auxiliary view: the direction from its parent, the fold line's distance along it, and the box it takes.
+
+    ``room`` mm are saved by a datum of its own, where everything lies far from the old one.
+    """
 
     out: Array
     gap: float
     box: Array
     size: tuple[float, float]
+    room: float
 
 
 def away(views: Views, view: View) -> Array:
@@ -52,7 +58,7 @@ def fold_along(
     words = f"Square to it draw a line from {start.name}, for the place of the fold line."
     square = d.square_to(line, start, words, why=why)
     through = d.on(square, side * (place.gap - float(dot(start.here - base, place.out))))
-    made = views.fold_off(view, through, line, says, side=side)
+    made = views.fold_off(view, through, line, says, side=side, room=place.room)
     made.usual = usual * left
     return made
 
@@ -67,7 +73,7 @@ def fold_square(
     place, why = _chosen(d, views, view, base, usual * u, spots, offs)
     way = 1.0 if float(dot(place.out, u)) > 0 else -1.0
     through = d.on(line, way * place.gap)
-    made = views.fold_off(view, through, line, says, square=True, side=-1 if way > 0 else 1, why=why)
+    made = views.fold_off(view, through, line, says, square=True, side=-1 if way > 0 else 1, room=place.room, why=why)
     made.usual = usual * u
     return made
 
@@ -90,13 +96,15 @@ def _place(base: Array, out: Array, spots: Sequence[Spot], offs: Sequence[float]
     """The view laid to one side: its fold line clear of the parent's spots, its box from the nearest to the furthest distance."""
     aside = left_of(out)
     reach = max(float(dot(spot.here - base, out)) for spot in spots)
+    room = float(5 * int((min(offs) - CLEAR) / 5)) if min(offs) > LONG else 0.0
+    offs = [off - room for off in offs]
     gap = reach + CLEAR + max(0.0, -min(offs))
     span = [float(dot(spot.here - base, aside)) for spot in spots]
     low, high = gap + min(0.0, min(offs)), gap + max(0.0, max(offs))
     corners = [
         base + a * out + b * aside for a, b in ((low, min(span)), (high, min(span)), (high, max(span)), (low, max(span)))
     ]
-    return Place(out, gap, np.array(corners), (max(span) - min(span), high - low))
+    return Place(out, gap, np.array(corners), (max(span) - min(span), high - low), room)
 
 
 def _chosen(
