@@ -16,6 +16,8 @@ from wise_compass.study.measures import INSTRUMENTS, Measure, Taken, exactly, po
 MOST = 6
 """How many measurements are proposed."""
 MOST_POINTS = 16
+OUT = (4.0, 2.0, 1.0)
+"""Deviations of the joint scatter that a push of ten of an error's own makes, for the step to be seen; less where that sees none."""
 TELLS = 3.0
 """Deviations by which two explanations differ in a measure that tells them apart."""
 SHORTEST = 8.0
@@ -81,25 +83,38 @@ def _table(judge: Judge, instrument: str) -> _Table:
     return _Table(measures, honest.mean, honest.cover, move, steps)
 
 
-def _seen(table: _Table, chosen: Sequence[int]) -> set[int]:
-    """The steps that measures see together: a push of ten deviations stands four out of the joint scatter."""
+def _seen(table: _Table, chosen: Sequence[int], out: float) -> set[int]:
+    """The steps that measures see together: a push of ten deviations stands ``out`` of them out of the joint scatter."""
     if not chosen:
         return set()
     k = list(chosen)
     weigh = np.linalg.inv(table.cover[np.ix_(k, k)])
     power = np.einsum("ij,jk,ik->i", table.move[:, k], weigh, table.move[:, k])
-    return {int(n) for n in np.unique(table.steps[100.0 * power >= 16.0])}
+    return {int(n) for n in np.unique(table.steps[100.0 * power >= out**2])}
 
 
 def what_to_measure(judge: Judge, instrument: str = "rule", most: int = MOST) -> Watch:
     """A short list, chosen one after another so that each sees the most steps not yet seen; of equals the longest first."""
     table = _table(judge, instrument)
+    watch = Watch((), ())
+    for out in OUT:  # where every step is one of many and none is seen clearly, what is seen at all
+        watch = _watch(judge, table, most, out)
+        if watch.proposed:
+            break
+    return watch
+
+
+def _watch(judge: Judge, table: _Table, most: int, out: float) -> Watch:
     exact = exactly(judge.run, table.measures, judge.scale) if table.measures else np.zeros(0)
     chosen: list[int] = []
     proposed: list[Proposed] = []
     seen: set[int] = set()
     alone = np.sqrt(np.maximum(np.diag(table.cover), 1e-12)) if table.measures else np.zeros(0)
-    loud = 100.0 * (table.move / np.where(alone, alone, 1.0)) ** 2 >= 4.0 if table.measures else np.zeros((0, 0), dtype=bool)
+    loud = (
+        100.0 * (table.move / np.where(alone, alone, 1.0)) ** 2 >= out**2 / 4
+        if table.measures
+        else np.zeros((0, 0), dtype=bool)
+    )
     while len(chosen) < most:
         gains = {}
         for k in range(len(table.measures)):
@@ -109,7 +124,7 @@ def what_to_measure(judge: Judge, instrument: str = "rule", most: int = MOST) ->
         short = sorted(gains, key=lambda k: (-gains[k], -exact[k] if table.measures[k].unit == "mm" else 0.0))[:12]
         best, most_seen = -1, seen
         for k in short:
-            together = _seen(table, [*chosen, k])
+            together = _seen(table, [*chosen, k], out)
             if len(together) > len(most_seen):
                 best, most_seen = k, together
         if best < 0:
