@@ -15,7 +15,7 @@ import numpy as np
 from pypdf import PdfReader
 from pypdf.generic import ContentStream
 from PySide6.QtCore import QByteArray, QPointF, Qt
-from PySide6.QtGui import QColor, QGuiApplication, QImage, QPainter, QPainterPath, QPen, QTransform
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
 from PySide6.QtSvg import QSvgRenderer
 
 DPI = 100.0
@@ -23,8 +23,7 @@ SVG = "{http://www.w3.org/2000/svg}"
 
 
 def blank(width_mm: float, height_mm: float) -> QImage:
-    if QGuiApplication.instance() is None:
-        QGuiApplication([])
+    application()
     image = QImage(round(width_mm / 25.4 * DPI), round(height_mm / 25.4 * DPI), QImage.Format.Format_Grayscale8)
     image.fill(255)
     return image

@@ -301,7 +301,9 @@ class KnownAnswers(unittest.TestCase):
                 for name, expected in case["values"].items():
                     self.agree(values[name], expected, name)
                 tried += 1
-                for method in () if "method" in case else made.figure.methods.values():  # read off the drawing, whatever the method
+                for method in (
+                    () if "method" in case else made.figure.methods.values()
+                ):  # read off the drawing, whatever the method
                     if method.fits(made.figure) is None and method.exact(made.figure):
                         drawn = run(made.figure, method.id)
                         for name in drawn.measured.keys() & case["values"].keys():

@@ -172,6 +172,33 @@ class Several(unittest.TestCase):
         self.assertIn("runs off the sheet", off.warnings[0])
 
 
+class Words(unittest.TestCase):
+    def test_long_words_are_wrapped_then_cut_and_change_no_scale(self) -> None:
+        made = run(figure_named("ellipse")())
+        plain = compose([Piece(made, "Arch")], Wishes("A4"))
+        long = "The rib of the centering that carries the arch over the race while its stones are set " * 12
+        for notes in (long, long + "\n" + long, "W" * 5000, "\u2063" * 40, "x\n" * 50):
+            noted = compose([Piece(made, "Arch", notes=notes)], Wishes("A4"))
+            self.assertEqual(noted.scale, plain.scale)
+            left, _, right, _ = noted.paper.field
+            lines = [item for item in noted.drawing.items if isinstance(item, Text) and item.layer == "lettering"]
+            self.assertLessEqual(len(lines), 4)
+            for item in lines:
+                low, high = text_box(item)
+                self.assertTrue(low[0] >= left - 1e-6 and high[0] <= right + 1e-6)
+        cut = compose([Piece(made, "Arch", notes=long)], Wishes("A4"))
+        lines = [item.words for item in cut.drawing.items if isinstance(item, Text) and item.layer == "lettering"]
+        self.assertEqual(len(lines), 4)
+        self.assertTrue(lines[-1].endswith("…"))
+        self.assertTrue(long.startswith(" ".join(lines[:3])))
+
+    def test_short_notes_stay_as_they_are(self) -> None:
+        made = run(figure_named("ellipse")())
+        noted = compose([Piece(made, "Arch", notes="For the race\nOak")], Wishes("A4"))
+        lines = [item.words for item in noted.drawing.items if isinstance(item, Text) and item.layer == "lettering"]
+        self.assertEqual(lines, ["For the race", "Oak"])
+
+
 class Tables(unittest.TestCase):
     def test_a_table_stands_to_the_right_level_with_the_middle(self) -> None:
         made = run(figure_named("ellipse")())

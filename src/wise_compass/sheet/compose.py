@@ -22,6 +22,8 @@ from wise_compass.sheet.tables import table_items, table_size
 from wise_compass.study.gaps import Gap
 from wise_compass.study.tables import Table
 
+NOTES, MOST_WORDS = 4, 600
+"""Lines that notes take under a figure, and letters of a line that are read at all."""
 LEADING = 5.0
 BETWEEN = 6.0
 """Free room between two figures of a sheet."""
@@ -127,11 +129,34 @@ def _arrange(boxes: list[tuple[Array, Array]], paper: Paper) -> _Layout:
     return _Layout(origins, boxes, room)
 
 
-def _caption_lines(piece: Piece, count: int, scale: float, style: Style) -> list[str]:
-    """Under its figure: the title where several share a sheet, the notes, and what a gap plot shows."""
-    lines = ([piece.title] if count > 1 and piece.title else []) + piece.notes.splitlines()[:2]
+def _caption_lines(piece: Piece, count: int, scale: float, style: Style, paper: Paper, wide: float) -> list[str]:
+    """Under its figure: the title where several share a sheet, the notes, and what a gap plot shows.
+
+    Words never spoil a sheet: what is wider than its figure, ``wide``, and than half the field is wrapped, and after so many lines
+    cut.
+    """
+    left, _, right, _ = paper.field
+    room = (right - left) * 0.9 if count == 1 else max((right - left) * 0.42, min(wide, (right - left) * 0.9))
+    lines = [_fitted(piece.title, SMALL, room)] if count > 1 and piece.title else []
+    notes = [part for line in piece.notes.splitlines()[:2] for part in _wrapped(line, room)]
+    if len(notes) > NOTES:
+        notes = [*notes[: NOTES - 1], _fitted(notes[NOTES - 1] + "…", SMALL, room)]
+    lines += notes
     plot = gap_words(piece.gaps, scale, style)
     return [*lines, plot] if plot else lines
+
+
+@lru_cache(maxsize=256)
+def _wrapped(words: str, room: float) -> tuple[str, ...]:
+    """Words in lines no wider than ``room`` mm; a single word that is wider is cut."""
+    lines: list[str] = []
+    for word in words[:MOST_WORDS].split():
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and text_width(longer, SMALL) <= room:
+            lines[-1] = longer
+        else:
+            lines.append(_fitted(word, SMALL, room))
+    return tuple(lines)
 
 
 def _table_room(paper: Paper) -> float:
@@ -166,16 +191,27 @@ class _Faces:
         low, high = self.at(scale)[k].box
         return np.array([high[0] + BETWEEN, (low[1] + high[1] + table_size(table, room)[1]) / 2])
 
+    def width(self, k: int, paper: Paper, scale: float) -> float:
+        """How wide a piece is, its table with it."""
+        low, high = self._extent(k, paper, scale)
+        return float(high[0] - low[0])
+
+    def _extent(self, k: int, paper: Paper, scale: float) -> tuple[Array, Array]:
+        """The box of a piece about its origin, its table with it, no caption yet."""
+        table, room = self.pieces[k].table, _table_room(paper)
+        low, high = self.at(scale)[k].box
+        if table is not None:
+            corner, size = self.table_corner(k, scale, room), table_size(table, room)
+            low = np.minimum(low, [low[0], corner[1] - size[1]])
+            high = np.maximum(high, [corner[0] + size[0], corner[1]])
+        return low, high
+
     def layout(self, paper: Paper, scale: float) -> _Layout:
         """Everything arranged on a paper at a scale."""
-        boxes, room = [], _table_room(paper)
-        for k, (piece, face) in enumerate(zip(self.pieces, self.at(scale))):
-            low, high = face.box
-            if piece.table is not None:
-                corner, size = self.table_corner(k, scale, room), table_size(piece.table, room)
-                low = np.minimum(low, [low[0], corner[1] - size[1]])
-                high = np.maximum(high, [corner[0] + size[0], corner[1]])
-            lines = _caption_lines(piece, len(self.pieces), scale, self.style)
+        boxes = []
+        for k, piece in enumerate(self.pieces):
+            low, high = self._extent(k, paper, scale)
+            lines = _caption_lines(piece, len(self.pieces), scale, self.style, paper, float(high[0] - low[0]))
             wide = max((text_width(line, SMALL) for line in lines), default=0.0)
             side = max(wide - float(high[0] - low[0]), 0.0) / 2
             boxes.append((low - np.array([side, LEADING * len(lines)]), high + np.array([side, 0.0])))
@@ -246,7 +282,8 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         if piece.table is not None:
             room = _table_room(paper)
             drawing.items += table_items(piece.table, at + faces.table_corner(k, scale, room), room)
-        drawing.items += _caption(placed[-1], _caption_lines(piece, len(pieces), scale, wishes.style))
+        lines = _caption_lines(piece, len(pieces), scale, wishes.style, paper, faces.width(k, paper, scale))
+        drawing.items += _caption(placed[-1], lines)
     views = any(piece.run.figure.in_views for piece in pieces)
     drawing.items += _surround(paper, scale, wishes, views, pieces[0].run.conventions.projection if pieces else "first")
     return Sheet(paper, scale, placed, drawing, layout.room, spans, _collisions(placed, paper))
@@ -324,9 +361,13 @@ def _strip(paper: Paper, scale: float, wishes: Wishes, views: bool, projection: 
 
 def _fitted(words: str, size: float, room: float) -> str:
     """Words shortened to the room they have."""
-    while words and text_width(words, size, True) > room:
-        words = words[:-2].rstrip() + "…"
-    return words
+    if text_width(words, size, True) <= room:
+        return words
+    low, high = 0, len(words)
+    while low < high:
+        middle = (low + high + 1) // 2
+        low, high = (middle, high) if text_width(words[:middle].rstrip() + "…", size, True) <= room else (low, middle - 1)
+    return words[:low].rstrip() + "…" if low else ""
 
 
 def _projection_symbol(x: float, y: float, projection: str) -> Iterator[Item]:
