@@ -10,9 +10,12 @@ import sys
 import time
 import unittest
 from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 from typing import NamedTuple
 
+APPLICATION: object = None
 HERE = Path(__file__).parent
 SLOW = ("test_catalogue", "test_house", "test_desk", "test_curve_desk", "test_properties", "test_flows", "test_ruler")
 """Modules whose tests go first, so that no long one is left for the end."""
@@ -71,15 +74,31 @@ def _run(name: str) -> Outcome:
     return Outcome(name, result.testsRun, failed, len(result.skipped), words, time.perf_counter() - began)
 
 
+def _make_application() -> None:
+    """The one application of a worker, with widgets, before any test could make one without."""
+    from wise_compass.desk.theme import application
+
+    global APPLICATION
+    APPLICATION = application()
+
+
 def main() -> int:
     """Run the modules named on the command line, or all of them."""
     names = _names(sys.argv[1:])
     workers = min(os.cpu_count() or 1, max(len(names), 1))
     ran = failed = skipped = 0
     slowest: list[tuple[float, str]] = []
-    # each worker is fresh: tests of the desk need an application of their own
-    with multiprocessing.get_context("spawn").Pool(workers) as pool:
-        for outcome in pool.imap_unordered(_run, names):
+    # each worker is fresh: tests of the desk need an application of their own; one that dies is a failure, not a wait without end
+    context = multiprocessing.get_context("spawn")
+    with ProcessPoolExecutor(workers, context, _make_application) as pool:
+        running = {pool.submit(_run, name): name for name in names}
+        for future in as_completed(running):
+            try:
+                outcome = future.result()
+            except BrokenProcessPool:
+                outcome = Outcome(
+                    running[future], 1, 1, 0, f"{running[future]}: a worker died while this ran, or waited to run", 0.0
+                )
             ran, failed, skipped = ran + outcome.ran, failed + outcome.failed, skipped + outcome.skipped
             slowest.append((outcome.seconds, outcome.name))
             print("F" if outcome.failed else "s" if outcome.skipped else ".", end="", file=sys.stderr, flush=True)

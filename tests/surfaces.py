@@ -18,6 +18,8 @@ from PySide6.QtCore import QByteArray, QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
 from PySide6.QtSvg import QSvgRenderer
 
+from wise_compass.desk.theme import application
+
 DPI = 100.0
 SVG = "{http://www.w3.org/2000/svg}"
 
