@@ -87,6 +87,7 @@ def desk() -> tuple[Any, Any, Any]:
     """The application, a session with an empty job, and its window."""
 
     from wise_compass.desk.session import Session
+    from wise_compass.desk.start import at_rest
     from wise_compass.desk.theme import application
     from wise_compass.desk.window import DeskWindow
     from wise_compass.job.model import Job
@@ -95,6 +96,8 @@ def desk() -> tuple[Any, Any, Any]:
     session = Session(Job())
     window = DeskWindow(session)
     window.show()
+    settle(app)
+    at_rest()  # as the desk does once it is started
     return app, session, window
 
 

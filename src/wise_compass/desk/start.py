@@ -24,6 +24,17 @@ def _process_age_ms() -> float:
     return (time.clock_gettime(time.CLOCK_BOOTTIME) - began) * 1000
 
 
+AT_REST_MS = 600
+"""How long after the start what it made is taken to stay."""
+
+
+def at_rest() -> None:
+    """What is there now stays: the collector, which slept while the desk was made, need not look through it at every edit."""
+    gc.collect()
+    gc.freeze()
+    gc.enable()
+
+
 def no_screen(env: Mapping[str, str]) -> str:
     """Why no window can be opened; empty where one can. Asked before Qt, which would end the program without a word to the point."""
     if env.get("QT_QPA_PLATFORM"):
@@ -98,7 +109,7 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
         window.board.painted.connect(painted)
     else:
         QTimer.singleShot(0, lambda: _offer_recovered(window))
-    window.board.painted.connect(gc.enable)
+    QTimer.singleShot(AT_REST_MS, at_rest)
     window.show()
     return app.exec()
 
