@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.drafting.wording import Style
-from wise_compass.geometry.hidden import hidden_pieces
+from wise_compass.geometry.hidden import Screen
 from wise_compass.geometry.vectors import Array, cosd, sind
 from wise_compass.scene.scene import Scene
 from wise_compass.scene.unfolding import Frame
@@ -141,14 +141,16 @@ def _body(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, sh
         return []
     items: list[Item] = []
     if not shown.clean:
-        for view, name, at, step in scene.rays:
-            if step <= last:
-                foot = frames[view].at(scene.run.spots[f"{name}.{view}"].here)
-                items.append(Line("ray", step, name, "projector", _flat(np.array([at, foot]), basis)))
-    same = 1e-7 * scene.size
+        for view, frame in frames.items():
+            mine = [ray for ray in scene.rays if ray[0] == view and ray[3] <= last]
+            if mine:
+                feet = frame.at(np.array([scene.run.spots[f"{name}.{view}"].here for _, name, _, _ in mine]))
+                ends = _flat(np.stack([np.array([at for _, _, at, _ in mine]), feet], axis=1), basis)
+                items += [Line("ray", step, name, "projector", line) for (_, name, _, step), line in zip(mine, ends)]
+    screens = [Screen(face, basis[2], 1e-7 * scene.size) for face in scene.body.faces]
     for names, line in scene.body.edges:
         for a, b in zip(line[:-1], line[1:]):
-            behind = sorted({piece for face in scene.body.faces for piece in hidden_pieces(a, b, face, basis[2], same)})
+            behind = sorted({piece for screen in screens for piece in screen.hides(a, b)})
             places = [0.0, *(place for piece in _joined(behind) for place in piece), 1.0]
             for k, (s, t) in enumerate(zip(places[:-1], places[1:])):
                 if t - s > 1e-9:
@@ -190,10 +192,12 @@ def _letters(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int,
     items: list[Item] = []
     lettered: set[tuple[object, ...]] = set()
     for one in scene.drawn:
-        wanted = shown.folded >= 1.0 or one.step == shown.step or one.owner.partition(".")[0] in scene.places
-        if one.words and one.step <= last and wanted:
+        if not one.words or one.step > last:
+            continue
+        if shown.folded >= 1.0 or one.step == shown.step or one.owner.partition(".")[0] in scene.places:
             at = _flat(frames[one.view].at(one.points), basis)[0]
-            key = (one.view, *np.round(one.points[0], 6).tolist())
+            x, y = one.points[0].tolist()
+            key = (one.view, round(x, 6), round(y, 6))
             if key in lettered:
                 continue
             lettered.add(key)
