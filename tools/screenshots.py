@@ -32,13 +32,13 @@ def main() -> None:
 
     def take(name: str, widget: QWidget = window) -> None:
         window.board.say("")
-        for _ in range(3):
+        for _ in range(60):  # until the pictures of the spine are there too
             app.processEvents()
         # a palette serves: few colours, and each refresh stays in the history
         file = FOLDER / f"{name}.png"
         widget.grab().save(str(file))
         with Image.open(file) as picture:
-            small = picture.convert("RGB").quantize(200, Image.Quantize.MEDIANCUT, dither=Image.Dither.NONE)
+            small = picture.convert("RGB").quantize(160, Image.Quantize.MEDIANCUT, dither=Image.Dither.NONE)
         small.save(file, optimize=True)
 
     session.select("arch")
