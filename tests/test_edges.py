@@ -19,7 +19,7 @@ from wise_compass.drafting.run import Run, run, run_hands
 from wise_compass.drafting.wording import PLAIN
 from wise_compass.job.build import style_of
 from wise_compass.job.model import Entry
-from wise_compass.study.edges import DISTANCES, HONEST, Edge, Hands, edge_of, ellipses, judge_edge
+from wise_compass.study.edges import DISTANCES, HONEST, EdgeOn, Hands, edge_of, ellipses, judge_edge
 
 CASES = (("true-shape", "two-auxiliary-views"), ("point-to-plane", "edge-view"), ("line-meets-plane", "edge-view"))
 
@@ -142,7 +142,7 @@ class Edges(unittest.TestCase):
 
     def test_what_is_missing_or_foreign_is_named(self) -> None:
         one = made("true-shape", "two-auxiliary-views")
-        hands, edge = Hands(one), Edge("3", ("A", "B", "C"))
+        hands, edge = Hands(one), EdgeOn("3", ("A", "B", "C"))
         for measured, given in (({"A": 0.0, "B": 0.0}, "C"), ({"A": 0.0, "B": 0.0, "C": 0.0, "Z": 1.0}, "Z")):
             with self.assertRaises(Refused) as raised:
                 judge_edge(hands, edge, measured)

@@ -11,6 +11,7 @@ from wise_compass.desk import reading
 from wise_compass.desk.ghosts import Ghosts
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.moving import MovingParts
+from wise_compass.desk.notes import draw_note
 from wise_compass.desk.scatter import draw_scatter, draw_wrong, scatter_words
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
@@ -155,7 +156,7 @@ class Board(QWidget):
                 self._stale(painter)
         if self._said:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._note(painter, QPointF(0, self.height() - 4), self._said)
+            draw_note(painter, self.size(), QPointF(0, self.height() - 4), self._said)
         painter.end()
         self.painted.emit()
 
@@ -300,30 +301,14 @@ class Board(QWidget):
             painter.setPen(QPen(colour(INK, 0.8), 1, Qt.PenStyle.DashLine))
             painter.drawLine(*places)
             words = reading.dividers_words(*self.picks, style_of(self.session.job.settings))
-            self._note(painter, (places[0] + places[1]) / 2, words)
+            draw_note(painter, self.size(), (places[0] + places[1]) / 2, words)
         else:
-            self._note(painter, places[0], "Pick the other point")
+            draw_note(painter, self.size(), places[0], "Pick the other point")
 
     def _hovering(self, painter: QPainter) -> None:
         if self._hover is not None:
             place, words, _ = self._hover
-            self._note(painter, place, words)
-
-    def _note(self, painter: QPainter, place: QPointF, words: str) -> None:
-        """A small reading beside a place, kept inside the board."""
-        painter.setFont(font(13))
-        lines = words.split("\n")
-        metrics = painter.fontMetrics()
-        width = max(metrics.horizontalAdvance(line) for line in lines) + 16
-        height = metrics.height() * len(lines) + 10
-        x = min(place.x() + 14, self.width() - width - 4)
-        y = place.y() - height - 10
-        box = QRectF(x, y if y > 4 else place.y() + 14, width, height)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(colour(INK, 0.94))
-        painter.drawRoundedRect(box, 3, 3)
-        painter.setPen(colour(PAPER))
-        painter.drawText(box.adjusted(8, 5, -8, -5), Qt.AlignmentFlag.AlignLeft, words)
+            draw_note(painter, self.size(), place, words)
 
     # the pointer
 

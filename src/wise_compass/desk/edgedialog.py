@@ -8,13 +8,13 @@ from wise_compass.desk.theme import show_refused
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style
-from wise_compass.study.edges import Edge, Hands, judge_edge
+from wise_compass.study.edges import EdgeOn, Hands, judge_edge
 
 
 class EdgeDialog(QDialog):
     """A field for each corner that should lie on the edge; the verdict follows every key."""
 
-    def __init__(self, parent: QWidget | None, hands: Hands, edge: Edge, style: Style) -> None:
+    def __init__(self, parent: QWidget | None, hands: Hands, edge: EdgeOn, style: Style) -> None:
         super().__init__(parent)
         self.hands, self.edge, self.style_ = hands, edge, style
         self.setWindowTitle("An honest edge")

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QElapsedTimer, QEvent, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QElapsedTimer, QEvent, QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
 
 from wise_compass.desk import reading
 from wise_compass.desk.glass import Glass
+from wise_compass.desk.notes import draw_note
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
-from wise_compass.desk.theme import COPPER, INK, PAPER, SOFT, colour, font
+from wise_compass.desk.theme import COPPER, PAPER, SOFT, colour, font
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array
 from wise_compass.job.build import style_of
@@ -181,21 +182,7 @@ class SpaceView(QWidget):
             named = item.owner in self.session.marks_lit
             item.put(lit if mine or named else plain)
         if self._hover is not None and zoom:
-            self._note(painter, *self._hover[:2])
-
-    def _note(self, painter: QPainter, place: QPointF, words: str) -> None:
-        painter.setFont(font(13))
-        lines = words.split("\n")
-        metrics = painter.fontMetrics()
-        width, height = max(map(metrics.horizontalAdvance, lines)) + 16, metrics.height() * len(lines) + 10
-        x = min(place.x() + 14, self.width() - width - 4)
-        y = place.y() - height - 10
-        box = QRectF(x, y if y > 4 else place.y() + 14, width, height)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(colour(INK, 0.94))
-        painter.drawRoundedRect(box, 3, 3)
-        painter.setPen(colour(PAPER))
-        painter.drawText(box.adjusted(8, 5, -8, -5), Qt.AlignmentFlag.AlignLeft, words)
+            draw_note(painter, self.size(), *self._hover[:2])
 
     # reading
 

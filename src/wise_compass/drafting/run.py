@@ -99,7 +99,8 @@ def _draw(figure: Figure, method: Method, hand: SteadyHand, slip: str | None, co
     return draft
 
 
-def _found(draft: Draft, method: Method) -> Found:
+def found_of(draft: Draft, method: Method) -> Found:
+    """The points that a draft found, lanes and all."""
     points: dict[str, Array] = {name: spot.at for name, spot in draft.spots.items()}
     points.update(draft.solid)
     return Found(points, method.id)
@@ -110,7 +111,7 @@ def run(figure: Figure, method: str | None = None, conventions: Conventions | No
     chosen = method_named(type(figure), method)
     conventions = conventions or Conventions()
     draft = _draw(figure, chosen, SteadyHand(), slip, conventions)
-    return Run(figure, chosen, conventions, draft.steps, draft.spots, _found(draft, chosen), draft.choices, slip, draft.views)
+    return Run(figure, chosen, conventions, draft.steps, draft.spots, found_of(draft, chosen), draft.choices, slip, draft.views)
 
 
 class Scatter(NamedTuple):
@@ -143,11 +144,32 @@ class HandsResult:
     scale: float = 1.0
 
 
+class Error(NamedTuple):
+    """One error of a run of hands: its step, its tolerance's id, one standard deviation and its unit, and its number."""
+
+    step: int
+    tolerance: str
+    sd: float
+    unit: str
+    number: int
+
+
 class Lanes(NamedTuple):
     """A method run by many hands at once: the draft with its lanes, and every error that they made."""
 
     draft: Draft
     made: list[Deviation]
+
+    def errors(self) -> tuple[Array, list[Error]]:
+        """Every error of the hands in its own deviations, a column each, (hands, errors), and what each is."""
+        columns: list[Array] = []
+        errors: list[Error] = []
+        for number, stray in enumerate(self.made):
+            axes = stray.by.reshape(len(stray.by), -1)[1:] / stray.sd
+            for axis, column in enumerate(axes.T):
+                columns.append(column)
+                errors.append(Error(stray.step, stray.tolerance.id, stray.sd, stray.tolerance.unit, 2 * number + axis))
+        return np.array(columns).T, errors
 
 
 def lanes_of(
@@ -167,11 +189,6 @@ def lanes_of(
     hands = UnsteadyHands(count, seed, scale)
     draft = _draw(figure, method_named(type(figure), method), hand or hands, slip, conventions or Conventions())
     return Lanes(draft, hands.made)
-
-
-def found_of(draft: Draft, method: Method) -> Found:
-    """The points that a draft found, lanes and all."""
-    return _found(draft, method)
 
 
 def spots_of(draft: Draft) -> dict[str, Array]:
@@ -196,7 +213,7 @@ def run_hands(
     chosen = method_named(type(figure), method)
     draft, strays = lanes_of(figure, chosen.id, count, seed, conventions, scale)
     with np.errstate(invalid="ignore", divide="ignore"):
-        found = _found(draft, chosen)
+        found = found_of(draft, chosen)
         measured = figure.measure(found)
     units = {value.name: value.unit for value in figure.values(chosen.id)}
     points: dict[str, Array] = {}

@@ -12,7 +12,7 @@ import numpy as np
 from wise_compass.geometry.planes import FLAT, cross3
 from wise_compass.geometry.vectors import Array, dot, length, unit
 
-Piece = tuple[float, float]
+Span = tuple[float, float]
 """From and to, as shares of an edge."""
 
 
@@ -75,7 +75,7 @@ class Screen:
         self.lean = float(dot(self.normal, sight))
         self.on_edge = abs(self.lean) <= 1e-9 * float(length(self.normal))
 
-    def hides(self, a: Array, b: Array) -> list[Piece]:
+    def hides(self, a: Array, b: Array) -> list[Span]:
         """The pieces of the edge ab that are hidden, as shares of it in order; what lies in the triangle is not."""
         if self.on_edge:
             return []
@@ -86,7 +86,7 @@ class Screen:
             places.append(far[0] / (far[0] - far[1]))
         places.sort()
         span = max(float(length(b - a)), self.same)
-        pieces: list[Piece] = []
+        pieces: list[Span] = []
         for s, t in zip(places[:-1], places[1:]):
             if (t - s) * span <= 2 * self.same:
                 continue
@@ -100,7 +100,7 @@ class Screen:
         return pieces
 
 
-def hidden_pieces(a: Array, b: Array, triangle: Array, sight: Array, same: float) -> list[Piece]:
+def hidden_pieces(a: Array, b: Array, triangle: Array, sight: Array, same: float) -> list[Span]:
     """The pieces of the edge ab that a triangle hides from the eye, as shares of it in order; what lies in it is not hidden.
 
     >>> wall = np.array([[0.0, 5, 0], [4, 5, 0], [2, 5, 4]])

@@ -11,7 +11,7 @@ from wise_compass.drafting.wording import Style
 from wise_compass.geometry.hidden import Screen
 from wise_compass.geometry.vectors import Array, cosd, sind
 from wise_compass.scene.scene import Scene
-from wise_compass.scene.unfolding import Frame
+from wise_compass.scene.unfolding import Stand
 from wise_compass.sheet.bounds import bounds
 from wise_compass.sheet.drawing import Item, Line, Text
 
@@ -105,7 +105,7 @@ def _flat(points: Array, basis: Array) -> Array:
     return np.asarray(points @ basis[:2].T)
 
 
-def _glass(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, shown: Shown) -> list[Item]:
+def _glass(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, shown: Shown) -> list[Item]:
     """The planes as light glass, the farthest first, each with its edge."""
     planes = [(frames[glass.view].at(glass.corners), glass) for glass in scene.glass if glass.step <= last]
     planes.sort(key=lambda plane: float((plane[0] @ basis[2]).mean()))
@@ -117,7 +117,7 @@ def _glass(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, s
     return items
 
 
-def _drawn(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, shown: Shown) -> list[Item]:
+def _drawn(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, shown: Shown) -> list[Item]:
     """What is drawn on the planes, in the same inks."""
     mine = [one for one in scene.drawn if one.step <= last and not one.words and not (shown.clean and one.ink in AFTER)]
     items: list[Item] = []
@@ -135,7 +135,7 @@ def _layer(ink: str) -> str:
     return "construction" if ink in AFTER else "result"
 
 
-def _body(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, shown: Shown) -> list[Item]:
+def _body(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, shown: Shown) -> list[Item]:
     """The body in space, dashed where a face of its own stands before it, and the projectors; gone when all is flat."""
     if shown.folded >= 1.0:
         return []
@@ -159,7 +159,7 @@ def _body(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, sh
     return items
 
 
-def _turning(scene: Scene, frames: Mapping[str, Frame], basis: Array, shown: Shown) -> list[Item]:
+def _turning(scene: Scene, frames: Mapping[str, Stand], basis: Array, shown: Shown) -> list[Item]:
     """A line that turns level in space while its view swings, at the step that swings it."""
     one = scene.turnings.get(shown.step)
     if one is None or shown.folded >= 1.0:
@@ -183,7 +183,7 @@ def _joined(pieces: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
     return found
 
 
-def _letters(scene: Scene, frames: Mapping[str, Frame], basis: Array, last: int, shown: Shown, size: float) -> list[Item]:
+def _letters(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, shown: Shown, size: float) -> list[Item]:
     """The letters of the views, of the body in capitals, and the names of the planes in a corner of each.
 
     While the planes stand, places that only the construction needs are lettered at their own step alone.

@@ -11,7 +11,7 @@ from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, Role
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.views import View, Views
 from wise_compass.geometry.vectors import Array, angle_of, distance, dot, turned
-from wise_compass.scene.unfolding import Frame, frames, hinge_of
+from wise_compass.scene.unfolding import Stand, frames, hinge_of
 
 MARGIN = 9.0
 """What a plane's glass has beyond what is drawn on it, in mm of the figure."""
@@ -30,7 +30,7 @@ class Drawn(NamedTuple):
     words: str = ""
 
 
-class Glass(NamedTuple):
+class Pane(NamedTuple):
     """A plane of projection: its corners on the sheet (4, 2), its name, and the step from which it is there."""
 
     view: str
@@ -82,7 +82,7 @@ class Scene:
         self.rays = list(self._rays())
         self.turnings = dict(self._turnings())
 
-    def frames(self, folded: float) -> Mapping[str, Frame]:
+    def frames(self, folded: float) -> Mapping[str, Stand]:
         return frames(self.views, folded)
 
     def _rays(self) -> Iterator[tuple[str, str, Array, int]]:
@@ -162,7 +162,7 @@ class Scene:
                 if spot.name.endswith(f".{view.id}") and spot.kind not in ("plain", "label"):
                     yield Drawn(view.id, spot.step, "frame", spot.name, spot.here[None], spot.name)
 
-    def _glass(self, view: View) -> Glass:
+    def _glass(self, view: View) -> Pane:
         """A plane as large as what is drawn on it, up to its hinge and a little beyond on the other sides."""
         hinge = hinge_of(self.views, self.views.top if view is self.views.front else view)
         mine = [one.points for one in self.drawn if one.view == view.id and one.ink != "reference"]
@@ -176,7 +176,7 @@ class Scene:
         ]
         step = view.fold.step if view in self.views.auxiliary and view.fold is not None else 0
         name = {"front": "front plane", "top": "horizontal plane"}.get(view.id, f"plane {view.id}")
-        return Glass(view.id, step, name, np.array(corners))
+        return Pane(view.id, step, name, np.array(corners))
 
 
 def _spots_of(run: Run, views: Views, view: View) -> Array:

@@ -17,7 +17,7 @@ from wise_compass.drafting.views import View, Views
 from wise_compass.geometry.vectors import Array, cosd, dot, point3, sind
 
 
-class Frame(NamedTuple):
+class Stand(NamedTuple):
     """The place of space of the sheet's origin, and the directions of space that its X, its Y and its near side take."""
 
     origin: Array
@@ -55,13 +55,13 @@ def _folded_off(view: View) -> View:
     return view.parent
 
 
-def _sheet(views: Views) -> Frame:
+def _sheet(views: Views) -> Stand:
     """The frame of the sheet: the plane of the front view, as far in front of the body as third angle has it."""
     front, top = views.front.origin, views.top.origin
-    return Frame(point3(0.0, float(top[1]) - views.level, -float(front[1])), *np.eye(3)[[0, 2, 1]])
+    return Stand(point3(0.0, float(top[1]) - views.level, -float(front[1])), *np.eye(3)[[0, 2, 1]])
 
 
-def frames(views: Views, folded: float) -> Mapping[str, Frame]:
+def frames(views: Views, folded: float) -> Mapping[str, Stand]:
     """Every view's frame, from standing (0) to flat in the sheet (1)."""
     stood = {"front": _sheet(views)}
     found = dict(stood)
@@ -77,7 +77,7 @@ def frames(views: Views, folded: float) -> Mapping[str, Frame]:
     return found
 
 
-def _turned(parent: Frame, hinge: Hinge, angle: float, shift: float) -> Frame:
+def _turned(parent: Stand, hinge: Hinge, angle: float, shift: float) -> Stand:
     """The frame turned about a hinge of its parent, and moved off the parent's near side by ``shift``."""
     c, s = float(cosd(angle)), float(sind(angle))
     along, out = parent.along(hinge.u), parent.along(hinge.away)
@@ -86,4 +86,4 @@ def _turned(parent: Frame, hinge: Hinge, angle: float, shift: float) -> Frame:
     x = along * hinge.u[0] + away * hinge.away[0]
     y = along * hinge.u[1] + away * hinge.away[1]
     base = parent.at(hinge.base) + shift * parent.near
-    return Frame(base - hinge.base[0] * x - hinge.base[1] * y, x, y, near)
+    return Stand(base - hinge.base[0] * x - hinge.base[1] * y, x, y, near)

@@ -47,7 +47,7 @@ class Cause(NamedTuple):
     share: float
 
 
-class Verdict(NamedTuple):
+class EdgeVerdict(NamedTuple):
     """What is held of a measured edge: how far out it is, the share of steady hands that are as far, and what to check first."""
 
     out: float
@@ -57,14 +57,14 @@ class Verdict(NamedTuple):
     causes: tuple[Cause, ...]
 
 
-class Edge(NamedTuple):
+class EdgeOn(NamedTuple):
     """A plane seen on edge: the view, and the letters of its corners along the line."""
 
     view: str
     letters: tuple[str, ...]
 
 
-def edge_of(run: Run) -> Edge | None:
+def edge_of(run: Run) -> EdgeOn | None:
     """The last view in which a face of the figure is one line; None where there is none."""
     views = run.views
     for view in reversed(views.auxiliary if views is not None else []):
@@ -76,7 +76,7 @@ def edge_of(run: Run) -> Edge | None:
             at = np.array([run.spots[key].here for key in keys])
             away = np.linalg.svd(at - at.mean(axis=0))[1]
             if away[1] < 1e-6 * max(float(away[0]), 1.0):
-                return Edge(view.id, letters)
+                return EdgeOn(view.id, letters)
     return None
 
 
@@ -91,12 +91,8 @@ class Hands:
         for at in self.spots.values():
             keep &= np.isfinite(at[1:]).all(axis=1)
         self.keep = keep
-        columns, labels = [], []
-        for stray in lanes.made:
-            axes = stray.by.reshape(len(stray.by), -1)[1:][keep] / stray.sd
-            columns += list(axes.T)
-            labels += [(stray.step, stray.tolerance.id, stray.sd, stray.tolerance.unit)] * axes.shape[1]
-        self.strays, self.labels = np.array(columns).T, labels
+        errors, self.labels = lanes.errors()
+        self.strays = errors[keep]
         self._solved: Array | None = None
 
     def off(self, key: str) -> Array:
@@ -107,20 +103,16 @@ class Hands:
     def moved(self, off: Array) -> Array:
         """How much each error, made by one of its deviations, moves quantities (hands, n): (errors, n), by least squares."""
         if self._solved is None:
-            self._solved = np.linalg.pinv(self.strays)
+            self._solved = np.asarray(np.linalg.pinv(self.strays), dtype=float)
         return np.asarray(self._solved @ off)
 
-    def cause(self, off: Array) -> tuple[int, float, float]:
-        """The step whose distance explains most of a scatter, by which share, and the largest move of one of its errors."""
+    def cause(self, off: Array) -> tuple[int, float]:
+        """The step whose distance explains most of a scatter, and by which share."""
         power = (self.moved(off) ** 2).sum(axis=1) * np.array([label[1] in DISTANCES for label in self.labels])
         steps = np.array([label[0] for label in self.labels])
         shares = np.bincount(steps, weights=power)
         most = int(np.argmax(shares))
-        return (
-            most,
-            float(shares[most] / max(float((off * off).mean(axis=0).sum()), 1e-24)),
-            float(np.sqrt(power[steps == most].max())),
-        )
+        return most, float(shares[most] / max(float((off * off).mean(axis=0).sum()), 1e-24))
 
 
 def ellipses(hands: Hands) -> list[Ellipse]:
@@ -133,7 +125,7 @@ def ellipses(hands: Hands) -> list[Ellipse]:
             continue
         off = hands.off(key)
         spread, ways = np.linalg.eigh(off.T @ off / len(off))
-        step, share, _ = hands.cause(off)
+        step, share = hands.cause(off)
         long, short = (WIDE * float(np.sqrt(max(x, 0.0))) for x in (spread[1], spread[0]))
         says = (
             f"a steady hand stays within {mm(round(long, 2))}; of all distances that of step {step} moves it most ({share:.0%})"
@@ -150,7 +142,7 @@ def _off_line(along: Array, offs: Array) -> Array:
     return np.asarray(offs - offs @ fit.T)
 
 
-def judge_edge(hands: Hands, edge: Edge, measured: Mapping[str, float]) -> Verdict:
+def judge_edge(hands: Hands, edge: EdgeOn, measured: Mapping[str, float]) -> EdgeVerdict:
     """What measured offs of the corners from the drawn edge say, in mm on the paper, + to the left along it.
 
     Whichever line the drafter drew, only what no line takes away counts. Raises :class:`Refused` for a letter that is none of the
@@ -181,14 +173,14 @@ def judge_edge(hands: Hands, edge: Edge, measured: Mapping[str, float]) -> Verdi
     causes = _causes(hands, hands.moved(scatter), seen, weigh)
     out = float(np.abs(told).max()) * hands.scale
     furthest = f"{letters[int(np.argmax(np.abs(told)))]}.{edge.view}"
-    return Verdict(out, share, furthest, _says(out, share, furthest, causes, hands), causes)
+    return EdgeVerdict(out, share, furthest, _says(out, share, furthest, causes, hands), causes)
 
 
 def _causes(hands: Hands, moved: Array, seen: Array, weigh: Array) -> tuple[Cause, ...]:
     """The settings that alone would explain what was measured, the likeliest first: the one that need be off by least."""
     best: dict[int, Cause] = {}
     whole = max(float(np.einsum("ij,jk,ik->", moved, weigh, moved)), 1e-24)
-    for (step, tolerance, sd, kind), move in zip(hands.labels, moved):
+    for (step, tolerance, sd, kind, _), move in zip(hands.labels, moved):
         power = float(move @ weigh @ move)
         if power < 1e-6 or tolerance not in DISTANCES:
             continue

@@ -18,11 +18,11 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.instruments import SteadyHand
 from wise_compass.drafting.marks import ArcMark, CurveMark, Mark, Role
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Lanes, Run, found_of, lanes_of, spots_of
+from wise_compass.drafting.run import Error, Lanes, Run, found_of, lanes_of, spots_of
 from wise_compass.drafting.wording import bare, mm
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, polar
-from wise_compass.study.measures import Measure, Taken, exactly
+from wise_compass.study.measures import Measurable, Taken, exactly
 
 HANDS = 600
 PRIORS = {"honest": 0.70, "slip": 0.145, "step": 0.15, "scale": 0.005, "other": 0.001}
@@ -97,21 +97,15 @@ class Judge:
         return lanes_of(self.run.figure, self.run.method.id, self.count, 0, self.run.conventions, self.scale)
 
     @cached_property
-    def strays(self) -> tuple[Array, list[tuple[int, str, float, str, int]]]:
-        """Every error of the hands, a column each in its own deviations, with its step, tolerance, deviation, unit and number."""
-        columns, labels = [], []
-        for number, stray in enumerate(self.lanes.made):
-            axes = stray.by.reshape(len(stray.by), -1)[1:] / stray.sd
-            for axis, column in enumerate(axes.T):
-                columns.append(column)
-                labels.append((stray.step, stray.tolerance.id, stray.sd, stray.tolerance.unit, 2 * number + axis))
-        return np.array(columns).T, labels
+    def strays(self) -> tuple[Array, list[Error]]:
+        """Every error of the hands, a column each, and what each is."""
+        return self.lanes.errors()
 
-    def sizes(self, lanes: Lanes, measures: Sequence[Measure]) -> Array:
+    def sizes(self, lanes: Lanes, measures: Sequence[Measurable]) -> Array:
         """The measures of every hand, on the paper, (hands, m); lane 0 is not among them."""
         return self.table_of(lanes, measures)[1:]
 
-    def table_of(self, lanes: Lanes, measures: Sequence[Measure]) -> Array:
+    def table_of(self, lanes: Lanes, measures: Sequence[Measurable]) -> Array:
         with np.errstate(invalid="ignore", divide="ignore"):
             found = found_of(lanes.draft, self.run.method)
             values: Mapping[str, Any] = self.run.figure.measure(found) if any(not one.points for one in measures) else {}
@@ -134,12 +128,12 @@ class Judge:
 
     # the distributions
 
-    def honest(self, measures: Sequence[Measure], sds: Array) -> Sample:
+    def honest(self, measures: Sequence[Measurable], sds: Array) -> Sample:
         sample = _sample(self.sizes(self.lanes, measures), sds)
         assert sample is not None
         return sample
 
-    def influence(self, measures: Sequence[Measure]) -> tuple[Array, Array]:
+    def influence(self, measures: Sequence[Measurable]) -> tuple[Array, Array]:
         """How much each error, by one of its deviations, moves each measure, (errors, m); and the number of each error's step."""
         sizes = self.sizes(self.lanes, measures)
         good = np.isfinite(sizes).all(axis=1)
@@ -205,7 +199,7 @@ class Judge:
         )
         return self._verdict(tuple(explanations), held, move, steps, honest)
 
-    def _slip_samples(self, measures: Sequence[Measure], sds: Array, honest: Sample) -> list[tuple[str, str, Sample]]:
+    def _slip_samples(self, measures: Sequence[Measurable], sds: Array, honest: Sample) -> list[tuple[str, str, Sample]]:
         """Each slip that leaves a mark on these measures and that most hands could finish."""
         made = []
         weigh = np.linalg.inv(honest.cover)

@@ -40,7 +40,7 @@ INSTRUMENTS = {
 }
 
 
-class Measure(NamedTuple):
+class Measurable(NamedTuple):
     """A quantity of the drawing: how it is called, what kind it is, and the points it is taken between, or the value it is."""
 
     name: str
@@ -61,7 +61,7 @@ class Measure(NamedTuple):
 class Taken(NamedTuple):
     """A measurement: what, how much it came to on the paper, and one standard deviation of the measuring."""
 
-    measure: Measure
+    measure: Measurable
     value: float
     sd: float
 
@@ -90,11 +90,11 @@ def scalar_values(run: Run) -> dict[str, str]:
     }
 
 
-def named(run: Run, name: str) -> Measure:
+def named(run: Run, name: str) -> Measurable:
     """What a name means: a value, X-Y, X-Y-Z at Y, or two capital letters; raises :class:`Refused`."""
     values, points = scalar_values(run), points_of(run)
     if name in values:
-        return Measure(name, values[name])
+        return Measurable(name, values[name])
     parts = name.split("-") if "-" in name else list(name) if re.fullmatch(r"[A-Z]{2}", name) else []
     if not 2 <= len(parts) <= 3:
         raise Refused(
@@ -109,7 +109,7 @@ def named(run: Run, name: str) -> Measure:
     keys = tuple(points[part] for part in parts)
     if len(set(keys)) < len(keys):
         raise Refused(name, f"“{name}” names one point twice; take points that differ.")
-    return Measure(name, "mm" if len(keys) == 2 else "°", keys)
+    return Measurable(name, "mm" if len(keys) == 2 else "°", keys)
 
 
 def _some(values: Mapping[str, str]) -> str:
@@ -141,7 +141,7 @@ def taken_as(run: Run, name: str, value: str, instrument: str = "rule", style: S
     return Taken(measure, number, by.length if length else by.angle)
 
 
-def exactly(run: Run, measures: Sequence[Measure], scale: float) -> Array:
+def exactly(run: Run, measures: Sequence[Measurable], scale: float) -> Array:
     """What each would be on an exact drawing."""
     values = {name: np.asarray(value, dtype=float) for name, value in run.measured.items() if np.ndim(value) == 0}
     return np.array([float(one.of(run.found, values, scale)) for one in measures])

@@ -11,7 +11,7 @@ import numpy as np
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.judge import Explanation, Judge, Verdict
-from wise_compass.study.measures import INSTRUMENTS, Measure, Taken, exactly, points_of, scalar_values
+from wise_compass.study.measures import INSTRUMENTS, Measurable, Taken, exactly, points_of, scalar_values
 
 MOST = 6
 """How many measurements are proposed."""
@@ -27,7 +27,7 @@ SHORTEST = 8.0
 class Proposed(NamedTuple):
     """A measurement worth taking: what it is on an exact drawing, and the steps that it sees beyond those before it."""
 
-    measure: Measure
+    measure: Measurable
     exact: float
     sees: tuple[int, ...]
 
@@ -46,7 +46,7 @@ class Next(NamedTuple):
     says: str
 
 
-def candidates(judge: Judge) -> list[Measure]:
+def candidates(judge: Judge) -> list[Measurable]:
     """What a rule or a protractor could take of this drawing: distances of marked points, and angles that are values."""
     run = judge.run
     keys = [
@@ -54,8 +54,8 @@ def candidates(judge: Judge) -> list[Measure]:
     ]
     if len(keys) > MOST_POINTS:  # spread over them all, as they were found
         keys = [keys[k] for k in sorted({round(k * (len(keys) - 1) / (MOST_POINTS - 1)) for k in range(MOST_POINTS)})]
-    pairs = [Measure(f"{a}-{b}", "mm", (a, b)) for a, b in combinations(keys, 2) if _same_view(a, b)]
-    angles = [Measure(name, unit) for name, unit in scalar_values(run).items() if unit == "°"]
+    pairs = [Measurable(f"{a}-{b}", "mm", (a, b)) for a, b in combinations(keys, 2) if _same_view(a, b)]
+    angles = [Measurable(name, unit) for name, unit in scalar_values(run).items() if unit == "°"]
     sizes = exactly(run, pairs, judge.scale) if pairs else np.zeros(0)
     return [pair for pair, size in zip(pairs, sizes) if size > SHORTEST] + angles
 
@@ -67,7 +67,7 @@ def _same_view(a: str, b: str) -> bool:
 class _Table(NamedTuple):
     """All candidates at once: their scatter, the influence of every error on each, and the errors' steps."""
 
-    measures: list[Measure]
+    measures: list[Measurable]
     mean: Array
     cover: Array
     move: Array

@@ -34,24 +34,27 @@ class GivenPlane(GivenPoints):
 
     def refuse_needle(self) -> None:
         """Refuse three points in one line, which no plane is told by."""
-        a, b, c = (self.place(letter) for letter in self.corners)
-        longest = max((a, b, c), (b, c, a), (c, a, b), key=lambda three: float(length(three[1] - three[0])))
-        p, q, r = longest
-        base = float(length(q - p))
-        off = float(length(cross3(q - p, r - p))) / base if base else 0.0
-        if off < NARROWEST * (1 - SAME):
-            names = ", ".join(self.corners)
-            raise Refused(
-                self.corners[-1],
-                f"{names} lie in one line but for {mm(off)}; a plane is told by three points of which one lies at least "
-                f"{least_mm(NARROWEST)} off the line of the others. Move {self.corners[-1]}.",
-            )
+        refuse_needle(self, self.corners, "plane")
 
     @property
     def level(self) -> bool:
         """Whether the plane lies level: then the front view shows its edge, and the top view its shape."""
         heights = [float(self.place(letter)[2]) for letter in self.corners]
         return max(heights) - min(heights) <= self.same
+
+
+def refuse_needle(g: GivenPoints, corners: Sequence[str], what: str) -> None:
+    """Refuse three corners in one line, which no plane or lamina is told by."""
+    a, b, c = (g.place(letter) for letter in corners)
+    p, q, r = max((a, b, c), (b, c, a), (c, a, b), key=lambda three: float(length(three[1] - three[0])))
+    base = float(length(q - p))
+    off = float(length(cross3(q - p, r - p))) / base if base else 0.0
+    if off < NARROWEST * (1 - SAME):
+        raise Refused(
+            corners[-1],
+            f"{', '.join(corners)} lie in one line but for {mm(off)}; a {what} is told by three points of which one lies at least "
+            f"{least_mm(NARROWEST)} off the line of the others. Move {corners[-1]}.",
+        )
 
 
 def through(d: Draft, ends: Sequence[Spot], says: str) -> LineMark:

@@ -25,7 +25,7 @@ ALIKE = 1.1
 """Two sides whose drawings differ in size by less than this are alike, and the usual one is taken."""
 
 
-class Place(NamedTuple):
+class Aside(NamedTuple):
     """A side for an auxiliary view: the direction from its parent, the fold line's distance along it, and the box it takes.
 
     ``room`` mm are saved by a datum of its own, where everything lies far from the old one.
@@ -92,7 +92,7 @@ def _offs(views: Views, view: View, spots: Sequence[Spot], told: Sequence[float]
     return found
 
 
-def _place(base: Array, out: Array, spots: Sequence[Spot], offs: Sequence[float]) -> Place:
+def _place(base: Array, out: Array, spots: Sequence[Spot], offs: Sequence[float]) -> Aside:
     """The view laid to one side: its fold line clear of the parent's spots, its box from the nearest to the furthest distance."""
     aside = left_of(out)
     reach = max(float(dot(spot.here - base, out)) for spot in spots)
@@ -104,12 +104,12 @@ def _place(base: Array, out: Array, spots: Sequence[Spot], offs: Sequence[float]
     corners = [
         base + a * out + b * aside for a, b in ((low, min(span)), (high, min(span)), (high, max(span)), (low, max(span)))
     ]
-    return Place(out, gap, np.array(corners), (max(span) - min(span), high - low), room)
+    return Aside(out, gap, np.array(corners), (max(span) - min(span), high - low), room)
 
 
 def _chosen(
     d: Draft, views: Views, view: View, base: Array, usual: Array, spots: Sequence[Spot], told: Sequence[float]
-) -> tuple[Place, str]:
+) -> tuple[Aside, str]:
     """The side that is taken, and why, in words."""
     offs = _offs(views, view, spots, told)
     places = [_place(base, out, spots, offs) for out in (usual, -usual)]
@@ -130,11 +130,11 @@ def _chosen(
     )
 
 
-def _room(place: Place) -> str:
+def _room(place: Aside) -> str:
     return f"{mm(round(place.size[0]))} × {mm(round(place.size[1]))}"
 
 
-def _reason(d: Draft, rest: Place, over: str, extents: Sequence[Array]) -> str:
+def _reason(d: Draft, rest: Aside, over: str, extents: Sequence[Array]) -> str:
     """Why the other side was not taken; ``extents`` are those of the drawing with the view there, and as it is."""
     there = way_words(rest.out.tolist())
     if over:
@@ -149,7 +149,7 @@ def _reason(d: Draft, rest: Place, over: str, extents: Sequence[Array]) -> str:
     return f"{there} it would serve as well"
 
 
-def _extent(ends: tuple[Array, Array], place: Place) -> Array:
+def _extent(ends: tuple[Array, Array], place: Aside) -> Array:
     """Width and height of the whole drawing with a view there; ``ends`` are the corners of what stands already."""
     return np.asarray(np.maximum(ends[1], place.box.max(axis=0)) - np.minimum(ends[0], place.box.min(axis=0)))
 
@@ -166,7 +166,7 @@ def _beyond(d: Draft, extent: Array) -> float:
     return min(max(float(extent[0]) - w, float(extent[1]) - h) for w, h in fields) if fields else 0.0
 
 
-def _lies_over(views: Views, parent: View, place: Place) -> str:
+def _lies_over(views: Views, parent: View, place: Aside) -> str:
     """The view that a place would lie over; empty where it lies over none. Of its parent only what it is not clear of."""
     for view in (views.front, views.top, *views.auxiliary):
         spots = [spot.here for key, spot in views.d.spots.items() if key.endswith(f".{view.id}")]

@@ -13,10 +13,10 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, most_mm
 from wise_compass.figures.space.cuts import Cut, Sheets, along_edges, chosen_cuts, level_families
-from wise_compass.figures.space.edge_views import NARROWEST
+from wise_compass.figures.space.edge_views import refuse_needle
 from wise_compass.figures.space.given_points import SAME, GivenPoints
 from wise_compass.figures.space.visible import SIGHT
-from wise_compass.geometry.hidden import Piece, Screen, within_triangle
+from wise_compass.geometry.hidden import Screen, Span, within_triangle
 from wise_compass.geometry.planes import Plane, cross3, dihedral_angle, distance_to_plane, meet_planes, plane_through
 from wise_compass.geometry.vectors import Array, Number, cross, dot, length, unit
 
@@ -46,7 +46,7 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
         for letters in LAMINAE:
             for one, other in zip(letters, letters[1:] + letters[0]):
                 self.refuse_same(one, other)
-            self._refuse_needle(letters)
+            refuse_needle(self, letters, "lamina")
         if len(self.shared) == 3:
             raise Refused("F", "Both laminae have the same three corners: they are one. Move D, E or F.")
         angle = float(dihedral_angle(*self.planes))
@@ -62,17 +62,6 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
         reach = max(float(np.abs(end).max()) for end in (*self.common, self.nearest))
         if reach > LONGEST_LENGTH:
             raise Refused("F", f"ABC and DEF meet beyond {most_mm(LONGEST_LENGTH)}, so nearly parallel are they. Move F.")
-
-    def _refuse_needle(self, letters: str) -> None:
-        a, b, c = self.corners_of(letters)
-        twice = float(length(cross3(b - a, c - a)))
-        off = twice / max(float(length(b - a)), float(length(c - b)), float(length(a - c)))
-        if off < NARROWEST * (1 - SAME):
-            raise Refused(
-                letters[2],
-                f"{', '.join(letters)} lie in one line but for {mm(off)}; a lamina is told by three corners of which one lies at "
-                f"least {NARROWEST} mm off the line of the others. Move {letters[2]}.",
-            )
 
     # the two of them in space
 
@@ -147,9 +136,9 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
         return [self.place(one) for one, _ in self.shared]
 
     @cached_property
-    def hidden(self) -> dict[str, dict[str, list[Piece]]]:
+    def hidden(self) -> dict[str, dict[str, list[Span]]]:
         """What the other lamina hides of each edge in each view, as shares of the edge from its first letter."""
-        pieces: dict[str, dict[str, list[Piece]]] = {view: {} for view in SIGHT}
+        pieces: dict[str, dict[str, list[Span]]] = {view: {} for view in SIGHT}
         for view, sight in SIGHT.items():
             for letters, others in (LAMINAE, LAMINAE[::-1]):
                 screen = Screen(self.corners_of(others), sight, self.same)

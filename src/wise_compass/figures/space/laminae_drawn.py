@@ -21,7 +21,7 @@ from wise_compass.geometry.vectors import Array, cross, distance, dot, length, p
 UPRIGHT = point(0.0, 1.0)
 
 
-class Board:
+class Laminae:
     """Both laminae while they are drawn: their edges in both views, and the points found on their line."""
 
     def __init__(self, g: TwoLaminae, d: Draft) -> None:
@@ -279,7 +279,7 @@ class Board:
 
 
 def _draw(g: TwoLaminae, d: Draft, cuts: Sequence[Cut]) -> None:
-    board = Board(g, d)
+    board = Laminae(g, d)
     views = board.views
     for one, _ in g.shared:
         board.found.append(one)

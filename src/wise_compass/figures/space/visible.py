@@ -11,7 +11,7 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.views import View, Views
 from wise_compass.figures.space.given_points import GivenPoints, is_point
-from wise_compass.geometry.hidden import Piece, crossings_with
+from wise_compass.geometry.hidden import Span, crossings_with
 from wise_compass.geometry.vectors import Array, along, distance
 
 AXES = {"front": (0, 2), "top": (0, 1)}
@@ -33,7 +33,7 @@ class Seen(NamedTuple):
     def ends(self, edge: str) -> tuple[Spot, Spot]:
         return self.views.spot(edge[0], self.view), self.views.spot(edge[1], self.view)
 
-    def pieces(self, edge: str, hidden: Sequence[Piece], others: Iterable[str]) -> tuple[list[tuple[Spot, Spot]], ...]:
+    def pieces(self, edge: str, hidden: Sequence[Span], others: Iterable[str]) -> tuple[list[tuple[Spot, Spot]], ...]:
         """What is seen of an edge and what is hidden, each from spot to spot; ``others`` are the edges that may cross it."""
         parts: tuple[list[tuple[Spot, Spot]], ...] = ([], [])
         if is_point(*self.ends(edge), self.g.same):
