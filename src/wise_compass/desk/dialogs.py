@@ -99,7 +99,7 @@ class KeysDialog(QDialog):
         ("E", "the scatter of the last view"),
         ("V", "the space view, or the sheet"),
         ("F in the space view", "fold the planes flat, or stand them up"),
-        ("drag, or A D W S, in the space view", "turn the eye; a double click or Home puts it back"),
+        ("drag, or Shift + arrows, in space", "turn the eye; a double click or Home puts it back"),
         ("Up, Down in a slot", "nudge the given"),
         ("Shift + Up, Down", "ten times as far"),
         ("Alt + Up, Down", "a tenth as far"),
@@ -116,7 +116,7 @@ class KeysDialog(QDialog):
         self.setWindowTitle("Keys")
         grid = QGridLayout()
         grid.setHorizontalSpacing(18)
-        grid.setVerticalSpacing(7)
+        grid.setVerticalSpacing(5)
         rows = [(", ".join(k.toString() for k in a.shortcuts()), a.text().replace("…", "")) for a in actions if a.shortcuts()]
         rows += list(self.EXTRA)
         half = (len(rows) + 1) // 2

@@ -267,8 +267,8 @@ class SpaceView(QWidget):
         self._hover = None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        turns = {Qt.Key.Key_A: (-5, 0), Qt.Key.Key_D: (5, 0), Qt.Key.Key_W: (0, 5), Qt.Key.Key_S: (0, -5)}
-        if event.key() in turns and not event.modifiers():
+        turns = {Qt.Key.Key_Left: (-5, 0), Qt.Key.Key_Right: (5, 0), Qt.Key.Key_Up: (0, 5), Qt.Key.Key_Down: (0, -5)}
+        if event.key() in turns and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             self.turn(*turns[event.key()])
         elif event.key() == Qt.Key.Key_Home:
             self.front()
