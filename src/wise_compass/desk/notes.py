@@ -1,0 +1,25 @@
+"""A small reading beside a place of the board or of the space view."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter
+
+from wise_compass.desk.theme import INK, PAPER, colour, font
+
+
+def draw_note(painter: QPainter, room: QSize, place: QPointF, words: str) -> None:
+    """Words beside a place, kept inside the widget."""
+    painter.setFont(font(13))
+    lines = words.split("\n")
+    metrics = painter.fontMetrics()
+    width = max(metrics.horizontalAdvance(line) for line in lines) + 16
+    height = metrics.height() * len(lines) + 10
+    x = min(place.x() + 14, room.width() - width - 4)
+    y = place.y() - height - 10
+    box = QRectF(x, y if y > 4 else place.y() + 14, width, height)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(colour(INK, 0.94))
+    painter.drawRoundedRect(box, 3, 3)
+    painter.setPen(colour(PAPER))
+    painter.drawText(box.adjusted(8, 5, -8, -5), Qt.AlignmentFlag.AlignLeft, words)
