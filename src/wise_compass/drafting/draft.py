@@ -8,11 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from wise_compass.drafting.compassing import Compassing
-from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Role, Row, Spot
+from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Role, Row, Spot, nominal
 from wise_compass.drafting.recorder import Opening
 from wise_compass.drafting.steps import Setting
-from wise_compass.geometry.vectors import along, angle_of, distance, unit
+from wise_compass.geometry.vectors import along, angle_of, distance, sind, unit
 
 MOST_TRIED = 6
 """Into how many spaces a length is divided by trial without a second thought."""
@@ -101,6 +103,22 @@ class Draft(Compassing):
         with self.as_one(instrument, words.format(centre.name, parts), Setting(part, "°")):
             sign = -1 if clockwise else 1
             return [self.ray(centre, first + sign * k * part, length=length, instrument=instrument) for k in range(parts)]
+
+    def divide_arc(
+        self, arc: ArcMark, start: Spot, end: Spot, parts: int, names: Sequence[str], says: str = "", why: str = ""
+    ) -> list[Spot]:
+        """The marks that cut an arc, anticlockwise from ``start`` to ``end``, into equal parts by trial; both ends among them."""
+        step = self._begin("Dividers", says or f"Cut the arc into {parts} equal parts by trial.", why)
+        first = angle_of(start.at - arc.centre)
+        sweep = (angle_of(end.at - arc.centre) - first) % 360.0
+        step.settings.append(Setting(2 * float(nominal(arc.radius, 0)) * float(sind(float(nominal(sweep, 0)) / parts / 2)), "mm"))
+        marks = [start]
+        for k in range(1, parts):
+            stray = np.rad2deg(self.hand.strays("dividers stepped", step.n) / arc.radius)
+            at = arc.point_at(first + sweep * (k / parts) + stray)
+            marks.append(self._spot(names[k], at, step, "found" if names[k] else "plain"))
+            arc.reach(marks[-1].here)
+        return [*marks, end]
 
     # the result
 

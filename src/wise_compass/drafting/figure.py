@@ -25,6 +25,7 @@ FAMILIES = {
     "spirals": "Spirals",
     "helices": "Helices",
     "space": "Points, lines and planes in space",
+    "solids": "Solids, cut and developed",
 }
 
 

@@ -28,6 +28,7 @@ class Role(Enum):
     HIDDEN = "hidden"
     LOCUS = "locus"
     REFERENCE = "reference"
+    FOLD = "fold"
 
 
 def nominal(value: Number, axes: int) -> Array:

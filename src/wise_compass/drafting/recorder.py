@@ -78,6 +78,7 @@ class Recorder:
         """The tree of views, where the method draws in views."""
         self._phase = ""
         self._heading = ""
+        self._apart = ""
         self._whole: Step | None = None
         self._compass: tuple[float, Any] = (-1.0, None)
 
@@ -91,6 +92,15 @@ class Recorder:
             yield
         finally:
             self._phase = before
+
+    @contextmanager
+    def apart(self, what: str) -> Iterator[None]:
+        """The steps inside draw something that lies in none of the views, such as a pattern."""
+        before, self._apart = self._apart, what
+        try:
+            yield
+        finally:
+            self._apart = before
 
     @contextmanager
     def move(self, heading: str) -> Iterator[None]:
@@ -123,7 +133,7 @@ class Recorder:
     def _begin(self, instrument: str, says: str, why: str = "") -> Step:
         if self._whole is not None:
             return self._whole
-        step = Step(len(self.steps) + 1, self._phase, self._heading, instrument, says, why)
+        step = Step(len(self.steps) + 1, self._phase, self._heading, instrument, says, why, apart=self._apart)
         self.steps.append(step)
         return step
 

@@ -31,7 +31,7 @@ class Setting:
 @dataclass(slots=True, eq=False, repr=False)
 class Step:
     """One step. ``heading`` groups the steps of a move such as dividing a line; ``keep`` says that the instrument
-    still stands at this setting from before."""
+    still stands at this setting from before; ``apart`` what it draws, where that lies in none of the views."""
 
     n: int
     phase: str
@@ -43,6 +43,7 @@ class Step:
     keep: bool = False
     spots: list[Spot] = field(default_factory=list)
     marks: list[Mark] = field(default_factory=list)
+    apart: str = ""
 
     def tool(self, scale: float = 1.0) -> str:
         """The instrument that serves on a sheet at ``scale``: a beam compass where the opening on the paper asks for it."""

@@ -27,6 +27,7 @@ INKS = {
     "hidden": Ink(0.35, DARK, (3.0, 0.9)),
     "locus": Ink(0.18, FAINT, (5.0, 0.8, 0.4, 0.8, 0.4, 0.8)),
     "reference": Ink(0.35, DARK),
+    "fold": Ink(0.25, DARK),
     "dimension": Ink(0.18, SOFT),
     "frame": Ink(0.5, DARK),
     "strip": Ink(0.25, DARK),
@@ -39,5 +40,5 @@ INKS = {
     "glass": Ink(0.1, "#DCE9E6"),
     "pane": Ink(0.18, "#8FB0AB"),
 }
-RESULT = (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE)
+RESULT = (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE, Role.FOLD)
 """The roles that stay when the construction is hidden."""

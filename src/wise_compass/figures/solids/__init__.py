@@ -1,0 +1,1 @@
+"""Solids: their views, what a plane leaves of them, and their patterns."""

@@ -1,0 +1,271 @@
+"""What prisms, pyramids, cylinders and cones share: an upright solid on the horizontal plane, cut or whole, its section and pattern."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from wise_compass.drafting.dimensions import Angular, Dimension, Linear
+from wise_compass.drafting.figure import Figure
+from wise_compass.drafting.givens import STRICT, Angle, Choice, Length
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
+from wise_compass.figures.solids.strips import Strips
+from wise_compass.geometry.planes import Plane, distance_to_plane
+from wise_compass.geometry.round_cuts import RoundCut
+from wise_compass.geometry.solids import CutStock, Stock, area_of, falling_plane
+from wise_compass.geometry.unfold import Pattern
+from wise_compass.geometry.vectors import Array, Number, distance, length, point, tand
+
+SHOWN = {"views": "the views", "section": "the views and the true section", "pattern": "the views and the pattern", "all": "all of it"}
+UNCUT = "nothing is cut off"
+
+
+class CutSolid(Figure):
+    """Base of the upright solids. ``stock`` is the solid before it is cut, ``cutting`` what stays of it."""
+
+    in_views = True
+    round = False
+    value_names: Sequence[str] = ("volume", "surface", "section_area", "edge_lengths", "lateral_area")
+
+    cut = Choice("plane", "the cut", ("none", "plane"), {"none": "by nothing", "plane": "by a plane"})
+    cut_angle = Angle(30, "how far the cutting plane falls to the right, from the level", least=0, under=90)
+    cut_height = Length(40, "how far up the axis the plane cuts it", least=0)
+    show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
+
+    opens = ""
+    """The beginning of the brief, which names the solid and its own givens."""
+
+    @classmethod
+    def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
+        plane = ", {cut_height} up its axis, falling to the right at {cut_angle}"
+        cut = f", cut {{cut}}{plane if givens.get('cut') == 'plane' else ''}"
+        return f"{cls.opens}{cut}; the seam on {cls.lines_called} {{seam}}. Draw {{show}}, with {{method}}."
+
+    lines_called = "edge"
+
+    # what it is
+
+    @cached_property
+    def stock(self) -> Stock:
+        raise NotImplementedError
+
+    @property
+    def tall(self) -> float:
+        """The height of the whole solid."""
+        return float(self.given_values["height"])
+
+    @property
+    def reach(self) -> float:
+        """The radius of the circle that the base stands on."""
+        raise NotImplementedError
+
+    @property
+    def seam_place(self) -> int:
+        """The number of the seam's line, counted from 0."""
+        return int(self.given_values["seam"]) - self.stock.first
+
+    @property
+    def plane(self) -> Plane | None:
+        return falling_plane(self.cut_height, self.cut_angle) if self.cut == "plane" else None
+
+    @property
+    def slope(self) -> float:
+        return float(tand(self.cut_angle))
+
+    @cached_property
+    def cutting(self) -> CutStock:
+        return CutStock(self.stock, self.plane)
+
+    @property
+    def wanted(self) -> tuple[bool, bool]:
+        """Whether the true section and the pattern are to be drawn."""
+        return self.show in ("section", "all") and self.cut == "plane", self.show in ("pattern", "all")
+
+    def refuse(self) -> None:
+        numbers = self.stock.numbers
+        if self.given_values["seam"] not in numbers:
+            raise Refused(
+                "seam",
+                f"The seam is {self.given_values['seam']}; the {self.lines_called}s are numbered {numbers[0]} to {numbers[-1]}. "
+                f"Take one of them.",
+            )
+        if self.cut == "plane":
+            self._refuse_miss()
+
+    def _refuse_miss(self) -> None:
+        """A plane must leave something, and meet the solid in more than a point or a line."""
+        kept = self.cutting
+        if not kept.stays:
+            raise Refused("cut_height", f"The plane leaves nothing of it; raise cut_height to {least_mm(STRICT)} at least.")
+        if len(kept.section) > 2 and (self.round or area_of(kept.loop(kept.section)) > kept.same * kept.stock.size):
+            return
+        if self.round and self.exact_cut.section > kept.same * kept.stock.size:
+            return
+        at = np.array(list(kept.stock.places.values()))
+        most = float((at[:, 2] + at[:, 0] * self.slope).max()) - (STRICT if self.cut_angle else 0.0)
+        raise Refused(
+            "cut_height",
+            f"At {trim(self.cut_angle)}° a plane {mm(self.cut_height)} up the axis misses the solid, or only touches it. Lower "
+            f"cut_height to {most_mm(most)} at most, or change cut_angle.",
+        )
+
+    # what is told
+
+    @cached_property
+    def exact_cut(self) -> RoundCut:
+        """Areas and volume of what stays of a round solid."""
+        raise NotImplementedError
+
+    @property
+    def bulk(self) -> RoundCut:
+        """Areas and volume of what stays."""
+        kept = self.cutting
+        flat = [area_of(kept.loop(names)) for names in (kept.section, kept.base, kept.top)]
+        return RoundCut(kept.volume, kept.lateral_area, *flat)
+
+    def values(self, method: str) -> Iterable[Value]:
+        kept, bulk = self.cutting, self.bulk
+        cut = self.cut == "plane"
+        yield Value("volume", bulk.volume, "mm³", self.volume_says)
+        parts = [f"{bare(bulk.lateral)}", f"{bare(bulk.base)}", *([f"{bare(bulk.top)}"] if bulk.top else [])]
+        parts += [bare(bulk.section)] if cut else []
+        says = "lateral area + base" + (" + top" if bulk.top else "") + (" + section" if cut else "")
+        yield Value("surface", bulk.lateral + bulk.base + bulk.top + (bulk.section if cut else 0.0), "mm²", says)
+        section = tuple(f"{name}.3" for name in kept.section) if self.wanted[0] else ()
+        working = f"its area in plan / cos {trim(self.cut_angle)}°" if cut else UNCUT
+        yield Value("section_area", bulk.section if cut else None, "mm²", working, section)
+        lengths = [kept.line_length(k) for k in range(self.stock.count)]
+        yield Value("edge_lengths", lengths, "mm", self.lengths_say)
+        yield Value("lateral_area", bulk.lateral, "mm²", self.lateral_says)
+
+    @property
+    def volume_says(self) -> str:
+        return "the pyramids on all faces from a place inside, added up"
+
+    @property
+    def lateral_says(self) -> str:
+        return "what stays of the lateral faces, added up"
+
+    @property
+    def lengths_say(self) -> str:
+        first, last = self.stock.numbers[0], self.stock.numbers[-1]
+        return f"what is left of {self.lines_called} {first} to {last}, in true length"
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        kept = self.cutting
+        out: dict[str, Number] = {}
+        if "Q0" in found:
+            strips = self.strips
+            lengths = []
+            for k in range(self.stock.count):
+                ends, j = kept.line(k), (k - self.seam_place) % self.stock.count
+                at = [found[strips.key(j, name)] for name in ends] if ends else [found["Q0"], found["Q0"]]
+                lengths.append(distance(*at))
+            out["edge_lengths"] = np.stack(np.broadcast_arrays(*lengths), axis=-1)
+            if not self.round:
+                areas = [_area(found, [strips.key(j, name) for name in names]) for j, names in strips.faces]
+                out["lateral_area"] = sum(areas)
+        if self.wanted[0] and not self.round:
+            out["section_area"] = _area(found, [f"{name}.3" for name in kept.section])
+        return out
+
+    # what defines it
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        yield from self.stock_truths(found)
+        kept, plane = self.cutting, self.plane
+        if plane is not None:
+            off = [distance_to_plane(found[name], plane) for name in kept.section]
+            yield Truth("Every corner of the cut lies in the cutting plane", np.array(off))
+            yield Truth("Every corner of the cut lies on an edge or a generator", np.array(list(self._off_lines(found))))
+        if self.wanted[0]:
+            at = kept.loop(kept.section)
+            true = np.asarray(distance(at, np.roll(at, -1, axis=0)))
+            shown = found.together([f"{name}.3" for name in kept.section])
+            yield Truth("The true section shows every side at its length", distance(shown, np.roll(shown, -1, axis=-2)) - true)
+        if self.wanted[1]:
+            yield from self.pattern_truths(found)
+
+    def _off_lines(self, found: Found) -> Iterator[Number]:
+        stock = self.stock
+        for k, number in enumerate(stock.numbers):
+            name = f"C{number}"
+            if name in found:
+                low, high = stock.base[k], np.asarray(stock.top[k])
+                u = (high - low) / distance(high, low)
+                off = found[name] - low
+                yield length(off - (off @ u) * u)
+        for name in self.cutting.section:
+            if name[0] in "EF":
+                yield self.off_rim(found[name])
+
+    def off_rim(self, at: Array) -> Number:
+        """How far a place is off the rim of the base or of the top."""
+        ring = self.stock.base[:, :2]
+        a, b = ring, np.roll(ring, -1, axis=0)
+        u = (b - a) / np.asarray(distance(a, b))[:, None]
+        off = at[:2] - a
+        return float(np.abs(off[:, 0] * u[:, 1] - off[:, 1] * u[:, 0]).min())
+
+    def stock_truths(self, found: Found) -> Iterator[Truth]:
+        """What defines the solid before it is cut."""
+        raise NotImplementedError
+
+    def pattern_truths(self, found: Found) -> Iterator[Truth]:
+        pattern, kept = self.pattern(found), self.cutting
+        size = float(np.abs(found["Qn"] - found["Q0"]).max())
+        true, flat = [], []
+        for piece in pattern.pieces:
+            for k, one in enumerate(piece.names):
+                other = piece.names[(k + 1) % len(piece.names)]
+                if not self.round or self.strips.on_one_line(one, other):
+                    true.append(float(distance(kept.places[one], kept.places[other])))
+                    flat.append(float(distance(piece.flat[k], piece.flat[(k + 1) % len(piece.names)])))
+        yield Truth("Every length on the pattern is the length on the solid", np.array(flat) - np.array(true))
+        yield Truth("Folded by its own fold angles, all edges that are shared come together", pattern.gap())
+        if not self.round:
+            yield Truth("The pattern is as large as the lateral faces", (pattern.area - kept.lateral_area) / max(size, 1.0))
+
+    # the pattern
+
+    @cached_property
+    def strips(self) -> Strips:
+        return Strips(self.cutting, self.seam_place)
+
+    @property
+    def developed(self) -> Stock:
+        """The solid that the pattern folds up to: flat between its fold lines, round ones too."""
+        return self.stock
+
+    def pattern(self, found: Found) -> Pattern:
+        """The pattern as it was found on the paper, with the fold angles of the solid."""
+        return self.strips.pattern(found, self.developed)
+
+    # the views
+
+    def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
+        kept = self.cutting
+        have = set(names)
+        loops = [list(loop) + [loop[0]] for loop in (*kept.faces, kept.base, kept.top, kept.section) if len(loop) > 2]
+        return [loop for loop in loops if set(loop) <= have]
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        foot = found["O.front"]
+        if self.cut == "plane":
+            if 0 < self.cut_angle:
+                start = foot + point(0.0, self.cut_height)
+                yield Angular(start, -self.cut_angle, self.cut_angle, "cut_angle", self.cut_angle)
+        right = foot + point(self.reach, 0.0)
+        yield Linear(right, right + point(0.0, self.tall), "height", self.tall, side=-1, rank=1)
+
+
+def _area(found: Found, keys: Sequence[str]) -> Number:
+    """Of a polygon found on the paper (the shoelace formula); lanes broadcast."""
+    at = found.together(list(keys))
+    x, y = at[..., 0], at[..., 1]
+    return np.abs((x * np.roll(y, -1, axis=-1) - y * np.roll(x, -1, axis=-1)).sum(axis=-1)) / 2
