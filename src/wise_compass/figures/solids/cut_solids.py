@@ -258,10 +258,11 @@ class CutSolid(Figure):
         foot = found["O.front"]
         if self.cut == "plane":
             if 0 < self.cut_angle:
-                start = foot + point(0.0, self.cut_height)
+                end = max(self.cutting.section, key=lambda name: float(self.cutting.places[name][0]))
+                start = found[f"{end}.front"]
                 yield Angular(start, -self.cut_angle, self.cut_angle, "cut_angle", self.cut_angle)
         right = foot + point(self.reach, 0.0)
-        yield Linear(right, right + point(0.0, self.tall), "height", self.tall, side=-1, rank=1)
+        yield Linear(right, right + point(0.0, self.tall), "height", self.tall, side=-1, rank=3)
 
 
 def _area(found: Found, keys: Sequence[str]) -> Number:

@@ -57,7 +57,7 @@ class Upright:
             self.circle = d.compass(self.centre, reach, "Centre O, draw the base circle.", "half the diameter")
             self.in_plan = d.divide_turn(self.centre, stock.count, length=reach)
             for name, line, k in zip(names, self.in_plan, range(stock.count)):
-                d.meet(line, self.circle, name, near=self._place(stock.base[k]), kind="found" if k % 2 == 0 else "plain")
+                d.meet(line, self.circle, name, near=self._place(stock.base[k]), kind=self._kind(k, 2))
         else:
             side, turn = g.given_values["side"], g.given_values["turn"]
             why = f"{bare(side)} / (2 sin(180° / {stock.count}))"
@@ -91,7 +91,7 @@ class Upright:
             for k in range(stock.count):
                 low = self.spot(stock.lower(k), self.views.top)
                 line = d.upright_from(low, role=Role.PROJECTOR)
-                kind = "found" if self._stands_before(k) else "plain"
+                kind = "found" if self._stands_before(k) and not g.round else "plain"
                 d.meet(line, self.ground, front.key(stock.lower(k)), kind=kind)
                 if self.upper is not None:
                     d.meet(line, self.upper, front.key(stock.upper(k)), kind=kind)
@@ -105,8 +105,12 @@ class Upright:
         """Where a place of space lies in the plan, to tell which of two crossings is meant."""
         return self.views.top.at(at)
 
+    def _kind(self, k: int, every: int = 0) -> str:
+        """Whether line k's point is lettered: all on edges, of generators ``every`` so many."""
+        return "plain" if self.g.round and (not every or k % every) else "found"
+
     def _stands_before(self, k: int) -> bool:
-        """Whether no other line stands before this one in the elevation; it is lettered then."""
+        """Whether it is lettered in the elevation: no other line stands before it there."""
         x, y = self.stock.base[k, 0], self.stock.base[k, 1]
         others = self.stock.base
         return not bool(((np.abs(others[:, 0] - x) <= 1e-6 * self.g.reach) & (others[:, 1] > y + 1e-6 * self.g.reach)).any())
@@ -174,7 +178,8 @@ class Upright:
         if direct:
             with d.as_one("Set square", "Drop them to the plan, each to its own line."):
                 for k, name in direct:
-                    d.meet(d.upright_from(self.spot(name, front), role=Role.PROJECTOR), self.in_plan[k], top.key(name))
+                    drop = d.upright_from(self.spot(name, front), role=Role.PROJECTOR)
+                    d.meet(drop, self.in_plan[k], top.key(name), kind=self._kind(k))
         other = int(np.argmax(lean))
         for k, name in crossed:
             if lean[k] > STEEP:
@@ -188,7 +193,7 @@ class Upright:
                     beside = d.meet(d.level_from(self.spot(name, front)), self.in_front[other])
                     at = d.meet(d.upright_from(beside, role=Role.PROJECTOR), self.in_plan[other])
                 arc = d.compass(self.centre, d.opening(self.centre, at), f"Centre O, swing it to the plan of its own line: {top.key(name)}.", whole=False)
-                d.meet(arc, self.in_plan[k], top.key(name), near=self._place(self.kept.places[name]))
+                d.meet(arc, self.in_plan[k], top.key(name), near=self._place(self.kept.places[name]), kind=self._kind(k))
 
     def enter_space(self) -> None:
         """What both views fix of every corner."""
@@ -348,6 +353,7 @@ class Upright:
             spots,
             offs,
             "Draw the centre line of the true section parallel to the cut, clear of the elevation.",
+            [spot for key, spot in d.spots.items() if key.endswith(".front")],
         )
         assert view.fold is not None
         view.fold.role = Role.CENTRE

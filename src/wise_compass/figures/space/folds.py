@@ -46,13 +46,23 @@ def away(views: Views, view: View) -> Array:
 
 
 def fold_along(
-    d: Draft, views: Views, view: View, line: LineMark, spots: Sequence[Spot], offs: Sequence[float], says: str
+    d: Draft,
+    views: Views,
+    view: View,
+    line: LineMark,
+    spots: Sequence[Spot],
+    offs: Sequence[float],
+    says: str,
+    clear: Sequence[Spot] = (),
 ) -> View:
-    """An auxiliary view along ``line``, clear of ``spots`` of the parent, though what is carried over reach back by ``offs``."""
+    """An auxiliary view along ``line``, clear of ``spots`` of the parent, though what is carried over reach back by ``offs``.
+
+    ``clear`` are further spots of the parent to keep clear of, which are not carried over.
+    """
     left, base = left_of(nominal(line.u, 1)), nominal(line.p, 1)
     lean = float(dot(left, away(views, view)))
     usual = 1.0 if (lean if abs(lean) >= SAME else float(left[0])) > 0 else -1.0
-    place, why = _chosen(d, views, view, base, usual * left, spots, offs)
+    place, why = _chosen(d, views, view, base, usual * left, spots, offs, clear)
     side = 1 if float(dot(place.out, left)) > 0 else -1
     start = spots[0]
     words = f"Square to it draw a line from {start.name}, for the place of the fold line."
@@ -92,10 +102,10 @@ def _offs(views: Views, view: View, spots: Sequence[Spot], told: Sequence[float]
     return found
 
 
-def _place(base: Array, out: Array, spots: Sequence[Spot], offs: Sequence[float]) -> Aside:
+def _place(base: Array, out: Array, spots: Sequence[Spot], offs: Sequence[float], clear: Sequence[Spot] = ()) -> Aside:
     """The view laid to one side: its fold line clear of the parent's spots, its box from the nearest to the furthest distance."""
     aside = left_of(out)
-    reach = max(float(dot(spot.here - base, out)) for spot in spots)
+    reach = max(float(dot(spot.here - base, out)) for spot in (*spots, *clear))
     room = float(5 * int((min(offs) - CLEAR) / 5)) if min(offs) > LONG else 0.0
     offs = [off - room for off in offs]
     gap = reach + CLEAR + max(0.0, -min(offs))
@@ -108,11 +118,18 @@ def _place(base: Array, out: Array, spots: Sequence[Spot], offs: Sequence[float]
 
 
 def _chosen(
-    d: Draft, views: Views, view: View, base: Array, usual: Array, spots: Sequence[Spot], told: Sequence[float]
+    d: Draft,
+    views: Views,
+    view: View,
+    base: Array,
+    usual: Array,
+    spots: Sequence[Spot],
+    told: Sequence[float],
+    clear: Sequence[Spot] = (),
 ) -> tuple[Aside, str]:
     """The side that is taken, and why, in words."""
     offs = _offs(views, view, spots, told)
-    places = [_place(base, out, spots, offs) for out in (usual, -usual)]
+    places = [_place(base, out, spots, offs, clear) for out in (usual, -usual)]
     wish = d.conventions.sides[len(views.auxiliary)] if len(d.conventions.sides) > len(views.auxiliary) else "auto"
     if wish != "auto":
         place = places[0 if wish == "usual" else 1]
