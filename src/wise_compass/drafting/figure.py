@@ -12,7 +12,8 @@ from wise_compass.drafting.givens import Given
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import PLAIN, Style
-from wise_compass.geometry.vectors import Number
+from wise_compass.geometry.unfold import Pattern
+from wise_compass.geometry.vectors import Array, Number
 
 F = TypeVar("F", bound="Figure")
 FAMILIES = {
@@ -44,6 +45,17 @@ class Method(NamedTuple):
     approximate: bool
     about: str
     source: str
+
+
+class Face(NamedTuple):
+    """A flat face of a solid: its corners in order, (m, 3), its outward side by the right hand.
+
+    Edges between two ``round`` faces are no edges of the solid; ``cut`` is one that a plane has laid bare.
+    """
+
+    corners: Array
+    round: bool = False
+    cut: bool = False
 
 
 class Figure:
@@ -129,6 +141,14 @@ class Figure:
     def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
         """What stands in space, as lines through the ``names`` that were found there; a flat face begins and ends at one place."""
         return [list(line) for line in self.stands if set(line) <= set(names)]
+
+    def skin(self, off: bool = False) -> Sequence[Face]:
+        """The faces of the solid that stands in space; of what is taken ``off`` it, where a plane cuts it. None of other figures."""
+        return ()
+
+    def pattern(self, found: Found) -> Pattern | None:
+        """The pattern as it was found on the paper, hinged at its fold lines; None where there is none."""
+        return None
 
     def cautions(self) -> Iterable[str]:
         """What a drafter should be warned of with these givens, a sentence each."""

@@ -202,6 +202,12 @@ class CutStock:
     # what is flat
 
     @property
+    def upside(self) -> CutStock:
+        """What is taken off: what stays on the other side of the plane."""
+        assert self.plane is not None
+        return CutStock(self.stock, Plane(-self.plane.normal, -np.asarray(self.plane.offset)))
+
+    @property
     def skin(self) -> list[Array]:
         """Every flat face that bounds what stays: lateral ones, base, top and cut."""
         loops = [*self.faces, self.base, self.top, self.section]

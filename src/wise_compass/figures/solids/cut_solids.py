@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from wise_compass.drafting.dimensions import Angular, Dimension, Linear
-from wise_compass.drafting.figure import Figure
+from wise_compass.drafting.figure import Face, Figure
 from wise_compass.drafting.givens import STRICT, Angle, Choice, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -22,6 +22,8 @@ from wise_compass.geometry.unfold import Pattern
 from wise_compass.geometry.vectors import Array, Number, distance, length, point, tand
 
 SHOWN = {"views": "the views", "section": "the views and the true section", "pattern": "the views and the pattern", "all": "all of it"}
+STEEP_CUT = 45.0
+"""Degrees from which the true section lies more beside the elevation than above it."""
 UNCUT = "nothing is cut off"
 
 
@@ -248,11 +250,10 @@ class CutSolid(Figure):
 
     # the views
 
-    def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
-        kept = self.cutting
-        have = set(names)
-        loops = [list(loop) + [loop[0]] for loop in (*kept.faces, kept.base, kept.top, kept.section) if len(loop) > 2]
-        return [loop for loop in loops if set(loop) <= have]
+    def skin(self, off: bool = False) -> Sequence[Face]:
+        if off and not self.cutting.cut_away:
+            return ()
+        return faces_of(self.cutting.upside if off else self.cutting, self.round)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         foot = found["O.front"]
@@ -261,8 +262,18 @@ class CutSolid(Figure):
                 end = max(self.cutting.section, key=lambda name: float(self.cutting.places[name][0]))
                 start = found[f"{end}.front"]
                 yield Angular(start, -self.cut_angle, self.cut_angle, "cut_angle", self.cut_angle)
-        right = foot + point(self.reach, 0.0)
-        yield Linear(right, right + point(0.0, self.tall), "height", self.tall, side=-1, rank=3)
+        side = 1 if self.wanted[0] and self.cut_angle > STEEP_CUT else -1
+        beside = foot - side * point(self.reach, 0.0)
+        yield Linear(beside, beside + point(0.0, self.tall), "height", self.tall, side=side, rank=1 if side > 0 else 3)
+
+
+def faces_of(kept: CutStock, smooth: bool) -> list[Face]:
+    """The faces of what stays of a solid, its outward sides by the right hand."""
+    down = kept.plane is not None and float(kept.plane.normal[2]) < 0
+    cut = kept.section[::-1] if down else kept.section
+    found = [Face(kept.loop(names), smooth) for names in kept.faces if names]
+    found += [Face(kept.loop(names)) for names in (kept.base[::-1], kept.top) if len(names) > 2]
+    return found + [Face(kept.loop(cut), cut=True)] * (len(cut) > 2)
 
 
 def _area(found: Found, keys: Sequence[str]) -> Number:

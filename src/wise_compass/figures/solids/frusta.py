@@ -1,0 +1,240 @@
+"""The frustum of an upright cone: two arcs about one apex."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+
+import numpy as np
+
+from wise_compass.drafting.dimensions import Dimension, Linear, Radial
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Face, Figure, method
+from wise_compass.drafting.givens import LONGEST_LENGTH, Choice, Length
+from wise_compass.drafting.marks import Role
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.views import Views
+from wise_compass.drafting.wording import bare, mm, most_mm, trim
+from wise_compass.figures.solids.prisms import APART
+from wise_compass.figures.solids.upright import BEYOND, GAP
+from wise_compass.geometry.solids import ring
+from wise_compass.geometry.unfold import Pattern, Piece, fold_angle, resting
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, point, polar, sind
+
+SLICES = 36
+"""Flat strips that the pattern is rolled up in, in the space view."""
+
+
+class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
+    brief = "A frustum {bottom} wide below, {top} wide above and {height} high. Draw {show}, with {method}."
+    summary = "A bucket, a lampshade, a reducer: its views, and the pattern between two arcs."
+    in_views = True
+    value_names = ("slant", "inner_radius", "outer_radius", "sector_angle", "lateral_area", "blank_length", "blank_width")
+    ways = ("radial-lines",)
+
+    bottom = Length(76, "the diameter below")
+    top = Length(48, "the diameter above")
+    height = Length(52, "the height")
+    show = Choice("all", "what is drawn", ("views", "pattern", "all"), {"views": "the views", "pattern": "the views and the pattern", "all": "all of it"})
+
+    def refuse(self) -> None:
+        wide = max(self.bottom, self.top) / 2
+        least = wide * self.height / float(np.sqrt(max(LONGEST_LENGTH**2 - wide**2, 1.0)))
+        if wide - min(self.bottom, self.top) / 2 < max(least, 1e-9 * wide):
+            smaller = "top" if self.top <= self.bottom else "bottom"
+            raise Refused(
+                smaller,
+                f"The two diameters differ by {mm(abs(self.bottom - self.top))}: the sides meet too far off for a pattern about one "
+                f"apex, whose radius may be {most_mm(LONGEST_LENGTH)}. Lower {smaller} to {most_mm(2 * (wide - least) - 0.01)}, or take a "
+                "cylinder.",
+            )
+
+    @property
+    def wide(self) -> float:
+        """The larger radius."""
+        return max(self.bottom, self.top) / 2
+
+    @property
+    def narrow(self) -> float:
+        return min(self.bottom, self.top) / 2
+
+    @property
+    def slant(self) -> float:
+        return float(np.hypot(self.height, self.wide - self.narrow))
+
+    @property
+    def outer(self) -> float:
+        return self.slant * self.wide / (self.wide - self.narrow)
+
+    @property
+    def inner(self) -> float:
+        return self.slant * self.narrow / (self.wide - self.narrow)
+
+    @property
+    def sector(self) -> float:
+        return 360.0 * (self.wide - self.narrow) / self.slant
+
+    @property
+    def wants_pattern(self) -> bool:
+        return self.show != "views"
+
+    def values(self, method: str) -> Iterable[Value]:
+        wide, narrow, off = bare(self.wide), bare(self.narrow), bare(self.wide - self.narrow)
+        seam = ("P0", "Q0") if self.wants_pattern else ()
+        yield Value("slant", self.slant, "mm", f"√({bare(self.height)}² + {off}²)", seam)
+        yield Value("inner_radius", self.inner, "mm", f"{bare(self.slant)} × {narrow} / {off}", ("W", *seam[:1]) if seam else ())
+        yield Value("outer_radius", self.outer, "mm", f"{bare(self.slant)} × {wide} / {off}", ("W", *seam[1:]) if seam else ())
+        angle = f"360° × {off} / {bare(self.slant)}"
+        yield Value("sector_angle", self.sector, "°", angle, ("Q0", "W", "Qn") if seam else ())
+        area = float(np.pi * (self.wide + self.narrow) * self.slant)
+        yield Value("lateral_area", area, "mm²", f"π × ({wide} + {narrow}) × {bare(self.slant)}")
+        half = trim(self.sector / 2)
+        long = 2 * self.outer * (1.0 if self.sector >= 180 else float(sind(self.sector / 2)))
+        says = f"2 × {bare(self.outer)}" + ("" if self.sector >= 180 else f" × sin {half}°")
+        yield Value("blank_length", long, "mm", f"{says}, level")
+        low = min(self.inner * float(cosd(self.sector / 2)), self.outer * float(cosd(self.sector / 2)))
+        which = self.inner if self.sector <= 180 else self.outer
+        yield Value("blank_width", self.outer - low, "mm", f"{bare(self.outer)} − {bare(which)} × cos {half}°, upright")
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        if "W" not in found:
+            return {"slant": distance(found["B.front"], found["T.front"])}
+        angle = (angle_of(found["Qn"] - found["W"]) - angle_of(found["Q0"] - found["W"])) % 360.0
+        inner, outer = (distance(found["W"], found[name]) for name in ("P0", "Q0"))
+        return {
+            "slant": distance(found["B.front"], found["T.front"]),
+            "inner_radius": inner,
+            "outer_radius": outer,
+            "sector_angle": angle,
+            "lateral_area": np.deg2rad(angle) * (outer**2 - inner**2) / 2,
+        }
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        for name, radius, words in (("B", self.bottom / 2, "bottom"), ("T", self.top / 2, "top")):
+            yield Truth(f"The {words} reaches {mm(radius)} from the axis", length(found[name][:2]) - radius)
+        yield Truth(f"The top stands {mm(self.height)} over the bottom", found["T"][2] - found["B"][2] - self.height)
+        if self.wants_pattern:
+            angle = (angle_of(found["Qn"] - found["W"]) - angle_of(found["Q0"] - found["W"])) % 360.0
+            for name, radius, words in (("Q", self.wide, "outer"), ("P", self.narrow, "inner")):
+                arc = np.deg2rad(angle) * distance(found["W"], found[f"{name}0"])
+                yield Truth(f"The {words} arc is as long as its circle is round", arc - 2 * np.pi * radius)
+            yield Truth("Both sides of the seam are as long as the slant", distance(found["P0"], found["Q0"]) - self.slant)
+            yield Truth("Folded by its own fold angles, all edges that are shared come together", self.pattern(found).gap())
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        foot, right = found["O.front"], point(self.wide, 0.0)
+        yield Linear(foot + right, foot + right + point(0.0, self.height), "height", self.height, side=-1, rank=2)
+        yield Radial(found["O.top"], self.bottom / 2, "bottom", self.bottom, 45.0, diameter=True)
+        yield Radial(found["O.top"], self.top / 2, "top", self.top, 135.0, diameter=True)
+
+    # in space
+
+    def _rims(self, count: int) -> tuple[Array, Array]:
+        return ring(self.bottom / 2, count), ring(self.top / 2, count, height=self.height)
+
+    def skin(self, off: bool = False) -> Sequence[Face]:
+        if off:
+            return ()
+        base, top = self._rims(SLICES)
+        sides = [Face(np.array([base[k - 1], base[k], top[k], top[k - 1]]), True) for k in range(SLICES)]
+        return [*sides, Face(base[::-1]), Face(top)]
+
+    def pattern(self, found: Found) -> Pattern:
+        """Flat strips between the arcs that were found, which fold up to a frustum of as many sides."""
+        w = found["W"]
+        first = float(angle_of(found["Q0"] - w))
+        part = float((angle_of(found["Qn"] - w) - first) % 360.0) / SLICES
+        inner, outer = (float(distance(w, found[name])) for name in ("P0", "Q0"))
+        turn = first + part * np.arange(SLICES + 1)
+        near, far = polar(w, inner, turn), polar(w, outer, turn)
+        ratio = float(sind(self.sector / SLICES / 2) / np.sin(np.pi / SLICES))
+        tall = float(np.sqrt(1 - ratio**2))
+        up = self.bottom >= self.top
+        lower, upper = (ring(s * ratio, SLICES) + np.array([0, 0, (1.0 if up else -1.0) * (self.outer - s) * tall]) for s in (self.outer, self.inner))
+        solid = [np.array([lower[k], lower[(k + 1) % SLICES], upper[(k + 1) % SLICES]]) for k in range(SLICES)]
+        fold = fold_angle(solid[0], solid[1])
+        pieces = []
+        for k in range(SLICES):
+            names = tuple(f"{letter}{(k + j) % SLICES}" for letter, j in (("Q", 0), ("Q", 1), ("P", 1), ("P", 0)))
+            flat = np.array([far[k], far[k + 1], near[k + 1], near[k]])
+            hinge = np.array([far[k], near[k]])
+            pieces.append(Piece(names, flat, k - 1, (fold if up else -fold) * (k > 0), hinge, hinge))
+        root = np.array([lower[0], lower[1], upper[0]])
+        return Pattern(pieces, resting(np.array([far[0], far[1], near[0]]), root))
+
+
+@method(
+    Frustum,
+    "radial-lines",
+    about="The sides produced to their apex; two arcs about it, and the sector's angle by its chord.",
+    source="Development of a conical surface: all generators meet at one apex",
+)
+def radial_lines(g: Frustum, d: Draft) -> None:
+    views = Views.stacked(d, 0.0, g.height, g.wide, GAP)
+    big, small = ("bottom", "top") if g.bottom > g.top else ("top", "bottom")
+    with d.phase("The plan"):
+        centre = d.start_at("O.top", *views.top.origin.tolist(), says="Mark O, the axis in the plan.", kind="plain")
+        with d.as_one("Set square", "Draw the centre lines of the plan through O."):
+            level = d.level_from(centre, role=Role.CENTRE).extent(-g.wide - BEYOND, g.wide + BEYOND)
+            d.upright_from(centre, role=Role.CENTRE).extent(-g.wide - BEYOND, g.wide + BEYOND)
+        rims = {}
+        for key, radius, words in (("B", g.bottom / 2, "bottom"), ("T", g.top / 2, "top")):
+            hides = Role.HIDDEN if key == "B" and g.bottom < g.top else Role.OUTLINE
+            rims[key] = d.compass(centre, radius, f"Centre O, line in the circle of the {words}.", "half the diameter", role=hides)
+            d.meet(level, rims[key], f"{key}.top", where="right")
+    with d.phase("The elevation"):
+        axis = d.upright_from(centre, "Carry the axis into the elevation.", role=Role.CENTRE)
+        lift = float(views.front.origin[1] - views.top.origin[1])
+        foot = d.lay_off(axis, centre, lift, "O.front", "On it mark the foot of the axis, clear of the plan.", kind="plain")
+        ground = d.level_from(foot, "Draw the ground line level.").extent(-g.wide - BEYOND, g.wide + BEYOND)
+        crown = d.lay_off(axis, foot, g.height, "", "Measure the height up the axis.", kind="plain")
+        over = d.level_from(crown, "Draw the top level.").extent(-g.top / 2, g.top / 2)
+        with d.as_one("Set square", "Carry both ends of each circle up to its own level."):
+            ends = {}
+            for key, line in (("B", ground), ("T", over)):
+                left = d.meet(level, rims[key], "", where="left")
+                for side, spot in ((1, d.spots[f"{key}.top"]), (-1, left)):
+                    name = f"{key}.front" if side > 0 else ""
+                    ends[key, side] = d.meet(d.upright_from(spot, role=Role.PROJECTOR), line, name)
+        with d.as_one("Straightedge", "Line in the elevation."):
+            d.line_in([ends["B", 1], ends["T", 1], ends["T", -1], ends["B", -1]], closed=True)
+        for key in "BT":
+            d.in_space(key, views.solid(views.spot(key, views.front).at, views.spot(key, views.top).at))
+    if not g.wants_pattern:
+        return
+    with d.phase("The apex"), d.apart("lengths"):
+        key, other = ("B", "T") if g.bottom > g.top else ("T", "B")
+        side = d.rule(ends[key, 1], ends[other, 1], "Produce the side of the elevation.")
+        apex = d.meet(side, axis, "V")
+        axis.reach(apex.here)
+    with d.phase("The pattern"), d.apart("pattern"):
+        near = d.opening(apex, ends[other, 1])
+        far = d.opening(apex, ends[key, 1])
+        left = min(float(spot.here[0]) for spot in d.spots.values())
+        half = min(g.sector / 2, 180.0)
+        wide = g.outer * (1.0 if half >= 90 else float(sind(half)))
+        mid = g.outer - (g.outer - min(g.inner * float(cosd(half)), g.outer * float(cosd(half)))) / 2
+        start = float(foot.here[1]) + g.height / 2 + mid
+        w = d.start_at("W", left - APART - wide, start, "Mark W, the apex of the pattern, where all of it has room.", kind="found")
+        down = d.upright_from(w, "Draw the middle line of the pattern down from W.", length=-g.outer)
+        outer = d.compass(w, far, f"Centre W, swing the arc of the {big} with the whole side as opening.", whole=False)
+        inner = d.compass(w, near, f"Centre W, swing the arc of the {small} with the side from the apex to it.", whole=False)
+        outer.swing(-90.0 - half - 2.0, 2 * half + 4.0)
+        inner.swing(-90.0 - half - 2.0, 2 * half + 4.0)
+        middle = d.meet(outer, down, "", where="below")
+        right = float(2 * g.outer * sind(half / 2))
+        chord = d.choice(
+            "chords", right=right, slip=min(np.pi * g.wide, 1.999 * g.outer), says="half the girth set off straight, a chord for its arc"
+        )
+        why = f"2 × {bare(g.outer)} × sin({trim(g.sector)}° / 4), for half the sector of 360° × {bare(g.wide)} / {bare(g.outer)}"
+        swung = d.compass(middle, chord, "From its foot set off the chord of half the sector to both sides.", why, whole=False)
+        spots = [
+            d.meet(outer, swung, key, near=polar(w.here, g.outer, -90.0 + way * half)) for key, way in (("Q0", -1), ("Qn", 1))
+        ]
+        sides = [d.rule(w, spot, f"Join {spot.name} to W.") for spot in spots]
+        tops = [d.meet(line, inner, key, near=spot) for line, key, spot in zip(sides, ("P0", "Pn"), spots)]
+        d.arc_in(w, far, spots[0], spots[1], f"Line in the arc of the {big}.")
+        d.arc_in(w, near, tops[0], tops[1], f"Line in the arc of the {small}.")
+        with d.as_one("Straightedge", "Line in both sides of the seam."):
+            for spot, top in zip(spots, tops):
+                d.line_in((spot, top))
