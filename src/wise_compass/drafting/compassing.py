@@ -27,6 +27,12 @@ class Compassing(Ruling):
         taken = distance(a.at, b.at) + self.hand.strays("dividers taken", len(self.steps) + 1)
         return Opening(taken, f"{a.name}{b.name}")
 
+    def opening_along(self, a: Spot, b: Spot, level: bool) -> Opening:
+        """How far ``b`` lies to the right of ``a`` (or above it, with ``level`` false), taken off with the points; less than 0 on
+        the other side."""
+        taken = b.at[..., 0 if level else 1] - a.at[..., 0 if level else 1]
+        return Opening(taken + self.hand.strays("dividers taken", len(self.steps) + 1), f"{a.name}{b.name}")
+
     def compass(
         self,
         centre: Spot,

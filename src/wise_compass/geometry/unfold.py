@@ -46,12 +46,15 @@ FLAT = Placing(np.eye(3), np.zeros(3))
 
 
 def resting(flat: Array, places: Array) -> Placing:
-    """The placing that lays three corners of the flat, (3, 2), on three places of space, by their first edge and their plane."""
+    """The placing that lays three corners of the flat, (3, 2), on three places of space, by their first edge and their plane.
+
+    Space has y to the front, which makes it left-handed; the flat is seen from outside, its near side to the eye.
+    """
     ends = []
-    for p in (np.concatenate([flat, np.zeros((len(flat), 1))], axis=1), places):
+    for p, hand in ((np.concatenate([flat, np.zeros((len(flat), 1))], axis=1), 1.0), (places, -1.0)):
         u = unit(p[1] - p[0])
         n = unit(cross3(p[1] - p[0], p[2] - p[0]))
-        ends.append(np.stack([u, cross3(n, u), n], axis=1))
+        ends.append(np.stack([u, cross3(n, u), hand * n], axis=1))
     turn = ends[1] @ ends[0].T
     return Placing(turn, places[0] - turn[:, :2] @ flat[0])
 

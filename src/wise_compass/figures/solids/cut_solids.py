@@ -231,6 +231,8 @@ class CutSolid(Figure):
         yield Truth("Every length on the pattern is the length on the solid", np.array(flat) - np.array(true))
         yield Truth("Folded by its own fold angles, all edges that are shared come together", pattern.gap())
         if not self.round:
+            lies = [at - kept.places[name] for piece, places in zip(pattern.pieces, pattern.folded(1.0)) for name, at in zip(piece.names, places)]
+            yield Truth("Folded up, every corner lies where it is on the solid", np.array(lies))
             yield Truth("The pattern is as large as the lateral faces", (pattern.area - kept.lateral_area) / max(size, 1.0))
 
     # the pattern

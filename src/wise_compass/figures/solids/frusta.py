@@ -149,8 +149,11 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
         near, far = polar(w, inner, turn), polar(w, outer, turn)
         ratio = float(sind(self.sector / SLICES / 2) / np.sin(np.pi / SLICES))
         tall = float(np.sqrt(1 - ratio**2))
-        up = self.bottom >= self.top
-        lower, upper = (ring(s * ratio, SLICES) + np.array([0, 0, (1.0 if up else -1.0) * (self.outer - s) * tall]) for s in (self.outer, self.inner))
+        up = self.bottom >= self.top  # turned over, a frustum is wound the other way
+        way, foot = (1, 0.0) if up else (-1, self.height)
+        lower, upper = (
+            ring(s * ratio, SLICES, height=foot + way * (self.outer - s) * tall)[::way] for s in (self.outer, self.inner)
+        )
         solid = [np.array([lower[k], lower[(k + 1) % SLICES], upper[(k + 1) % SLICES]]) for k in range(SLICES)]
         fold = fold_angle(solid[0], solid[1])
         pieces = []
@@ -158,7 +161,7 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
             names = tuple(f"{letter}{(k + j) % SLICES}" for letter, j in (("Q", 0), ("Q", 1), ("P", 1), ("P", 0)))
             flat = np.array([far[k], far[k + 1], near[k + 1], near[k]])
             hinge = np.array([far[k], near[k]])
-            pieces.append(Piece(names, flat, k - 1, (fold if up else -fold) * (k > 0), hinge, hinge))
+            pieces.append(Piece(names, flat, k - 1, fold * (k > 0), hinge, hinge))
         root = np.array([lower[0], lower[1], upper[0]])
         return Pattern(pieces, resting(np.array([far[0], far[1], near[0]]), root))
 
@@ -210,7 +213,7 @@ def radial_lines(g: Frustum, d: Draft) -> None:
     with d.phase("The pattern"), d.apart("pattern"):
         near = d.opening(apex, ends[other, 1])
         far = d.opening(apex, ends[key, 1])
-        left = min(float(spot.here[0]) for spot in d.spots.values())
+        left = -g.wide
         half = min(g.sector / 2, 180.0)
         wide = g.outer * (1.0 if half >= 90 else float(sind(half)))
         mid = g.outer - (g.outer - min(g.inner * float(cosd(half)), g.outer * float(cosd(half)))) / 2

@@ -220,7 +220,7 @@ class _Hand:
         with d.move("The true-length diagram"):
             with d.as_one("Set square", "Beside the views draw an upright on the ground line, and carry the apex level to it."):
                 left = min(float(spot.here[0]) for spot in d.spots.values())
-                base = d.on(self.ground, left - APART - float(self.foot.here[0]), "L")
+                base = d.on(self.ground, min(left, -g.radius) - APART - float(self.foot.here[0]), "L")
                 top = d.meet(d.level_from(d.spots["V.front"], role=Role.PROJECTOR), d.upright_from(base), "U")
             feet: dict[int, Spot] = {}
             half = self.n // 2
@@ -274,7 +274,7 @@ class _Hand:
             marks.insert(-1, d.also(self.g.strips.station("Q", n - 1), marks[-1], "plain"))
         with d.as_one("Straightedge", "Draw every element of the pattern thin."):
             for spot in marks[1:-1]:
-                d.line_in((w, spot), role=Role.FOLD)
+                d.rule(w, spot)
         with d.as_one("Straightedge", "Line in both sides of the seam."):
             d.line_in((marks[0], w, marks[-1]))
         d.curve(marks, says="Line in the curve of the base through the points.")

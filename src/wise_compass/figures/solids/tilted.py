@@ -1,0 +1,192 @@
+"""A solid in any position: tilted to the horizontal plane, then swung about an upright; what each view covers, and what is hidden."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from wise_compass.drafting.figure import Face, Figure
+from wise_compass.drafting.givens import Angle, Choice, Count, Length
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import bare, mm, trim
+from wise_compass.figures.solids.cut_solids import faces_of
+from wise_compass.geometry.solids import CutStock, Stock, ring
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, dot, length, point, sind
+
+ROUND = ("cylinder", "cone")
+DIVISIONS = 12
+"""Of a round solid's base, by which a hand finds its ellipses."""
+
+
+class TiltedSolid(Figure, id="tilted-solid", family="solids", title="Solid in any position"):
+    brief = (
+        "A {kind} on {sides} sides of {size}, {height} high, its first corner turned {turn}; its axis at {axis_h} to the horizontal "
+        "plane, the plan of its axis at {axis_v} to the reference line. Found with {method}."
+    )
+    summary = "A solid as it lies: a fallen stone, a leaning post; tilted, then swung, with its hidden edges hidden."
+    in_views = True
+    value_names = ("front_width", "front_height", "top_width", "top_depth", "axis_top_length", "axis_front_length")
+    ways = ("three-stages", "auxiliary-plane")
+
+    kind = Choice("prism", "the solid", ("prism", "pyramid", "cylinder", "cone"))
+    sides = Count(6, "the number of sides; a round solid has none", 3, 24)
+    size = Length(24, "the side of the base, or its diameter where it is round")
+    height = Length(58, "the length of the axis")
+    turn = Angle(10, "how far the first corner is turned about the axis, before it is tilted", least=-360, most=360)
+    axis_h = Angle(40, "the axis to the horizontal plane; 90° is upright", least=0, most=90)
+    axis_v = Angle(30, "how far the plan of the axis is swung, anticlockwise from above", least=0, under=360)
+
+    @classmethod
+    def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
+        if givens.get("kind") in ROUND:
+            return cls.brief.replace("on {sides} sides of {size}", "{size} wide").replace(", its first corner turned {turn}", "")
+        return cls.brief
+
+    @property
+    def is_round(self) -> bool:
+        return self.kind in ROUND
+
+    @property
+    def pointed(self) -> bool:
+        return self.kind in ("pyramid", "cone")
+
+    @property
+    def count(self) -> int:
+        """The corners or divisions of the base."""
+        return DIVISIONS if self.is_round else self.sides
+
+    @property
+    def reach(self) -> float:
+        return self.size / 2 if self.is_round else float(self.size / 2 / np.sin(np.pi / self.sides))
+
+    @cached_property
+    def stock(self) -> Stock:
+        """The solid upright over the origin."""
+        base = ring(self.reach, self.count, 0.0 if self.is_round else self.turn)
+        up = np.array([0.0, 0.0, self.height])
+        return Stock(base, up if self.pointed else base + up, 0 if self.is_round else 1)
+
+    @cached_property
+    def tilt(self) -> Array:
+        """The matrix that takes the upright solid to its place, but for where it stands: tilted to the right, then swung."""
+        c, s, cv, sv = (float(f(a)) for a in (self.axis_h, self.axis_v) for f in (cosd, sind))
+        lean = np.array([[s, 0.0, c], [0.0, 1.0, 0.0], [-c, 0.0, s]])
+        swing = np.array([[cv, sv, 0.0], [-sv, cv, 0.0], [0.0, 0.0, 1.0]])
+        return np.asarray(swing @ lean)
+
+    @cached_property
+    def lift(self) -> float:
+        """How high the middle of the base stands when the solid rests on the horizontal plane."""
+        return float(self.stock.base[:, 0].max() * cosd(self.axis_h))
+
+    @cached_property
+    def corners(self) -> dict[str, Array]:
+        """Every corner where it comes to stand, the middle of the base over the origin."""
+        return {name: self.tilt @ at + np.array([0.0, 0.0, self.lift]) for name, at in self.stock.places.items()}
+
+    @property
+    def axis(self) -> Array:
+        """The axis from the base up, as it lies."""
+        return self.tilt @ np.array([0.0, 0.0, self.height])
+
+    def sight(self, view: int) -> Array:
+        """Towards the eye of the front (0) or the top view (1), for the solid as it stood upright."""
+        return np.asarray(self.tilt.T @ np.eye(3)[(1, 2)[view]])
+
+    def covers(self, axis: int) -> float:
+        """How much the solid covers along x, y or z."""
+        w = np.eye(3)[axis]
+        if not self.is_round:
+            along = np.array([float(dot(at, w)) for at in self.corners.values()])
+            return float(along.max() - along.min())
+        half = self.reach * float(np.sqrt(max(1.0 - (float(dot(self.axis, w)) / self.height) ** 2, 0.0)))
+        far = float(dot(self.axis, w))
+        ends = [-half, half, *([far] if self.pointed else [far - half, far + half])]
+        return max(ends) - min(ends)
+
+    # what is told
+
+    def values(self, method: str) -> Iterable[Value]:
+        on = "its corners" if not self.is_round else "its rims and its apex" if self.pointed else "its rims"
+        for name, axis, words in (
+            ("front_width", 0, "along the reference line"),
+            ("front_height", 2, "upright"),
+            ("top_width", 0, "along the reference line"),
+            ("top_depth", 1, "square to the reference line"),
+        ):
+            yield Value(name, self.covers(axis), "mm", f"from the first to the last of {on}, {words}")
+        h, size = trim(self.axis_h), bare(self.height)
+        yield Value("axis_top_length", self.height * float(cosd(self.axis_h)), "mm", f"{size} cos {h}°")
+        x, _, z = self.axis
+        yield Value("axis_front_length", float(np.hypot(x, z)), "mm", f"√({bare(abs(float(x)))}² + {bare(float(z))}²)")
+
+    def placed(self, found: Found) -> dict[str, Array]:
+        """Every corner as the last two views fix it: along the reference line, forward and up."""
+        if found.method == "three-stages":
+            return {name: found[name] for name in self.stock.places}
+        start = found["X"]
+        u = (found["Y"] - start) / np.asarray(distance(found["X"], found["Y"]))[..., None]
+        v = np.stack([-u[..., 1], u[..., 0]], axis=-1)
+        out = {}
+        for name in self.stock.places:
+            top, front = found[f"{name}.3"] - start, found[f"{name}.4"] - start
+            parts = dot(top, u), -np.asarray(dot(top, v)), dot(front, v)
+            out[name] = np.stack(np.broadcast_arrays(*parts), axis=-1)
+        return out
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        at = self.placed(found)
+        base = sum(at[self.stock.lower(k)] for k in range(self.count)) / self.count
+        if self.pointed:
+            axis = at["V"] - base
+        else:
+            axis = sum(at[self.stock.upper(k)] for k in range(self.count)) / self.count - base
+        out: dict[str, Number] = {
+            "axis_top_length": length(axis[..., :2]),
+            "axis_front_length": length(axis[..., [0, 2]]),
+        }
+        if not self.is_round:
+            all_of = np.stack(np.broadcast_arrays(*at.values()), axis=-2)
+            spread = all_of.max(axis=-2) - all_of.min(axis=-2)
+            names = ("front_width", 0), ("front_height", 2), ("top_width", 0), ("top_depth", 1)
+            out.update({name: spread[..., k] for name, k in names})
+        return out
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        at = self.placed(found)
+        n, stock = self.count, self.stock
+        base = np.array([at[stock.lower(k)] for k in range(n)])
+        side = 2 * self.reach * float(np.sin(np.pi / n))
+        yield Truth(f"Every side of the base is {mm(side)} long", distance(base, np.roll(base, -1, axis=0)) - side)
+        slant = float(np.hypot(self.reach, self.height)) if self.pointed else self.height
+        top = np.array([at[stock.upper(k)] for k in range(n)])
+        yield Truth(f"Every line from the base up is {mm(slant)} long", distance(base, top) - slant)
+        axis = top.mean(axis=0) - base.mean(axis=0)
+        rise = np.rad2deg(np.arctan2(axis[2], np.hypot(axis[0], axis[1])))
+        yield Truth(f"The axis stands at {trim(self.axis_h)}° to the horizontal plane", rise - self.axis_h, "°")
+        if self.axis_h < 89.99:
+            off = float(angle_of(point(float(axis[0]), float(-axis[1])))) - self.axis_v
+            yield Truth(f"Its plan lies at {trim(self.axis_v)}° to the reference line", (off + 180.0) % 360.0 - 180.0, "°")
+        yield Truth("The base lies square to the axis", (base - base.mean(axis=0)) @ (axis / self.height))
+        turned = [self.corners[name] - self.corners[stock.lower(0)] for name in (stock.lower(1), stock.upper(0))]
+        shown = [at[name] - at[stock.lower(0)] for name in (stock.lower(1), stock.upper(0))]
+        yield Truth("It is turned about its axis as given", np.array(shown) - np.array(turned))
+
+    def skin(self, off: bool = False) -> Sequence[Face]:
+        if off:
+            return ()
+        made = []
+        for face in faces_of(CutStock(self._fine, None), self.is_round):
+            made.append(Face(face.corners @ self.tilt.T + np.array([0.0, 0.0, self.lift]), face.round))
+        return made
+
+    @property
+    def _fine(self) -> Stock:
+        """The solid with a smoother skin for the space view, where it is round."""
+        if not self.is_round:
+            return self.stock
+        base, up = ring(self.reach, 3 * DIVISIONS), np.array([0.0, 0.0, self.height])
+        return Stock(base, up if self.pointed else base + up, 0)
