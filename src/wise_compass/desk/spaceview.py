@@ -4,24 +4,26 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QElapsedTimer, QEvent, QPointF, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
 
 from wise_compass.desk import reading
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.notes import draw_note
+from wise_compass.desk.roundmodes import WORDS, Modes, SlipChoice, draw_gap, modes_of, shape_of
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import COPPER, PAPER, SOFT, colour, font
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array
 from wise_compass.job.build import style_of
+from wise_compass.scene.model import Lifted, Sheet
 from wise_compass.scene.picture import Eye, Shown, extent, picture
 from wise_compass.scene.scene import Scene
 from wise_compass.sheet.drawing import Item, Text
 
-FOLD_MS, FRAME_MS = 1100, 15
-"""How long the planes take to fold, and the time between two frames."""
+FOLD_MS, ROLL_MS, FRAME_MS = 1100, 2600, 15
+"""How long the planes take to fold, a pattern to roll up, and the time between two frames."""
 LETTER_PX, PENS = 12.5, 2.8
 """Pixels of a letter, and to a millimetre of a line's width, however near the scene is."""
 REACH = 8.0
@@ -47,13 +49,15 @@ class SpaceView(QWidget):
         self._timer.timeout.connect(self._glide)
         self._from, self._to = 0.0, 1.0
         self.swing = 1.0
+        self.moved = {"solid": 0.0, "pattern": 0.0}
+        self._shape: tuple[object, Lifted | Sheet] | None = None
         self._swinging, self._since = QTimer(self), QElapsedTimer()
         self._swinging.timeout.connect(self._swing_on)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The space view")
         self._controls()
-        session.drawn.connect(self.update)
+        session.drawn.connect(self._drawn)
         session.stepped.connect(self._stepped)
         session.lit.connect(self.update)
 
@@ -61,21 +65,24 @@ class SpaceView(QWidget):
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, 1000)
         self.slider.setAccessibleName("How far the planes are folded into the sheet")
-        self.slider.valueChanged.connect(lambda value: self.fold_to(value / 1000))
+        self.slider.valueChanged.connect(lambda value: self.move_to(value / 1000))
         self.fold = QPushButton("Fold flat")
         self.fold.setToolTip("Fold the planes about their fold lines until they lie in the sheet, or stand them up (F)")
         self.fold.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.fold.clicked.connect(self.play)
         line = QHBoxLayout()
         line.setContentsMargins(16, 0, 16, 8)
-        for words in ("standing", None, "in the sheet"):
-            if words is None:
-                line.addWidget(self.slider, 1)
-            else:
-                label = QLabel(words)
-                label.setObjectName("hint")
-                line.addWidget(label)
+        self.choose = Modes(self)
+        self.choose.chosen.connect(self.show_mode)
+        line.addWidget(self.choose)
+        self.ends = QLabel(), QLabel()
+        for part in (self.ends[0], self.slider, self.ends[1]):
+            if isinstance(part, QLabel):
+                part.setObjectName("hint")
+            line.addWidget(part, 1 if part is self.slider else 0)
         line.addWidget(self.fold)
+        self.slips = SlipChoice(self)
+        self.slips.activated.connect(self.update)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addStretch(1)
@@ -93,26 +100,94 @@ class SpaceView(QWidget):
             self._scene = (made, Scene(made))
         return self._scene[1]
 
+    @property
+    def mode(self) -> str:
+        """What stands on the stage: the planes, the solid alone, or its pattern."""
+        return self.choose.mode
+
+    @property
+    def shape(self) -> Lifted | Sheet | None:
+        """The solid or the pattern that is shown, made once for a run; None where the planes are, or there is none."""
+        made = self.session.run
+        if made is None or self.mode == "planes":
+            return None
+        key = (made, self.mode, self.slips.slip if self.mode == "pattern" else "")
+        if self._shape is None or self._shape[0] != key:
+            self._shape = (key, shape_of(made, self.mode, key[2]))
+        return self._shape[1]
+
+    def _modes(self) -> None:
+        """The modes that the selected run has, and the slips that its pattern can be folded with."""
+        made = self.session.run
+        if made is None:
+            return
+        self.choose.offer(modes_of(made))
+        self.slips.offer(made)
+        self._words()
+
+    def show_mode(self, mode: str) -> None:
+        """Show the planes, the solid or the pattern."""
+        self._timer.stop()
+        self.choose.take(mode)
+        self._words()
+        self.move_to(self.folded if mode == "planes" else self.moved[mode])
+
+    def next_mode(self) -> None:
+        """From the planes to the solid, the pattern, and round."""
+        self._modes()
+        self.show_mode(self.choose.after())
+
+    def _words(self) -> None:
+        words = WORDS[self.mode]
+        for label, end in zip(self.ends, words[:2]):
+            label.setText(end)
+        self.fold.setText(words[3] if self.place > 0.5 else words[2])
+        self.slider.setAccessibleName(words[4])
+        shape = self.shape
+        self.slider.setEnabled(not isinstance(shape, Lifted) or bool(shape.off.faces))
+        self.fold.setEnabled(self.slider.isEnabled())
+        self.slips.setVisible(self.mode == "pattern" and self.slips.count() > 1)
+        self.slips.place(self.width())
+
+    @property
+    def place(self) -> float:
+        """How far the slider of this mode is."""
+        return self.folded if self.mode == "planes" else self.moved[self.mode]
+
+    def move_to(self, place: float) -> None:
+        """Move what this mode moves: 0 as it stands at first, 1 all the way."""
+        if self.mode == "planes":
+            self.fold_to(place)
+            return
+        self.moved[self.mode] = min(max(place, 0.0), 1.0)
+        self._settle_slider()
+
     def fold_to(self, folded: float) -> None:
-        """Fold so far: 0 standing, 1 flat in the sheet."""
+        """Fold the planes so far: 0 standing, 1 flat in the sheet."""
         self.folded = min(max(folded, 0.0), 1.0)
-        self.fold.setText("Stand up" if self.folded > 0.5 else "Fold flat")
-        if self.slider.value() != round(self.folded * 1000):
+        self._settle_slider()
+
+    def _settle_slider(self) -> None:
+        words = WORDS[self.mode]
+        self.fold.setText(words[3] if self.place > 0.5 else words[2])
+        if self.slider.value() != round(self.place * 1000):
             self.slider.blockSignals(True)
-            self.slider.setValue(round(self.folded * 1000))
+            self.slider.setValue(round(self.place * 1000))
             self.slider.blockSignals(False)
         self.update()
 
     def play(self) -> None:
-        """Fold flat if the planes stand, stand them up if they lie flat."""
-        self._from, self._to = self.folded, 0.0 if self.folded > 0.5 else 1.0
+        """Fold flat if the planes stand, stand them up if they lie flat; lift the upper part; fold the pattern up."""
+        if not self.slider.isEnabled():
+            return
+        self._from, self._to = self.place, 0.0 if self.place > 0.5 else 1.0
         self._clock.start()
         self._timer.start(FRAME_MS)
 
     def _glide(self) -> None:
-        share = min(self._clock.elapsed() / FOLD_MS, 1.0)
+        share = min(self._clock.elapsed() / (FOLD_MS if self.mode == "planes" else ROLL_MS), 1.0)
         eased = share * share * (3 - 2 * share)
-        self.fold_to(self._from + (self._to - self._from) * eased)
+        self.move_to(self._from + (self._to - self._from) * eased)
         if share >= 1.0:
             self._timer.stop()
 
@@ -155,12 +230,37 @@ class SpaceView(QWidget):
         self._glass = Glass(zoom, left, top, 0.0)
         self._shown = picture(scene, self.eye, shown._replace(lettered=True), LETTER_PX / zoom)
 
+    def _drawn(self) -> None:
+        if self.isVisible():
+            self._modes()
+        self.update()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._modes()
+
+    def _lay_shape(self, shape: Lifted | Sheet) -> None:
+        """The solid or the pattern, filling the widget whatever of it is moved."""
+        basis = self.eye.basis()
+        low, high = shape.extent(basis)
+        room = np.array([self.width() - 80.0, self.height() - 110.0 - FOOT])
+        zoom = float((room / np.maximum(high - low, 1e-6)).min()) * self.nearer
+        middle = (low + high) / 2
+        left = self.width() / 2 - float(middle[0]) * zoom
+        self._glass = Glass(zoom, left, (self.height() - FOOT + TOP) / 2 + float(middle[1]) * zoom, 0.0)
+        self._shown = shape.items(self.place, basis)
+
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), colour(PAPER))
-        scene = self.scene
-        if scene is None:
+        shape, scene = self.shape, self.scene
+        if shape is not None:
+            self._lay_shape(shape)
+            self._draw(painter)
+            if isinstance(shape, Sheet):
+                draw_gap(painter, self.rect(), shape.gap, style_of(self.session.job.settings))
+        elif scene is None:
             painter.setFont(font(15))
             painter.setPen(colour(SOFT))
             painter.drawText(
@@ -265,6 +365,7 @@ class SpaceView(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._hover = None
+        self.slips.place(self.width())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         turns = {Qt.Key.Key_Left: (-5, 0), Qt.Key.Key_Right: (5, 0), Qt.Key.Key_Up: (0, 5), Qt.Key.Key_Down: (0, -5)}

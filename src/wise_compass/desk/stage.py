@@ -59,7 +59,7 @@ class Stage(QWidget):
 
     def turn_over(self) -> None:
         """The selected figure in the round, or on its sheet again."""
-        if not self.in_space and not self._has_views:
+        if not self.in_space and not self._in_the_round:
             self.session.said.emit("This figure lies in one plane: there is nothing to see in the round.")
             return
         self._show(not self.in_space)
@@ -70,6 +70,11 @@ class Stage(QWidget):
         """Fold the planes, or stand them up."""
         if self.in_space:
             self.space.play()
+
+    def next_mode(self) -> None:
+        """From the planes to the solid and to its pattern."""
+        if self.in_space:
+            self.space.next_mode()
 
     def set_clean(self, clean: bool) -> None:
         """Hide or show the construction, in both."""
@@ -122,13 +127,18 @@ class Stage(QWidget):
         made = self.session.run
         return made is not None and made.views is not None
 
+    @property
+    def _in_the_round(self) -> bool:
+        made = self.session.run
+        return made is not None and (made.views is not None or made.figure.is_solid())
+
     def _settle(self) -> None:
         """The switch names where it leads, and is there where a figure has views."""
-        if self.in_space and not self._has_views:
+        if self.in_space and not self._in_the_round:
             self._show(False)
         self.switch.setText("Back to the sheet" if self.in_space else "Space view")
         self.switch.adjustSize()
-        self.switch.setVisible(self._has_views)
+        self.switch.setVisible(self._in_the_round)
         self._place()
         self.switch.raise_()
 

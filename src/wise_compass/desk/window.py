@@ -177,6 +177,7 @@ class DeskWindow(QMainWindow):
             ("H", self.clean.trigger),
             ("V", self.stage.turn_over),
             ("F", self.stage.play),
+            ("G", self.stage.next_mode),
             ("E", self.stage.show_scatter),
         ):
             shortcut = QShortcut(QKeySequence(key), self)

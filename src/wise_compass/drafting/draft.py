@@ -111,7 +111,9 @@ class Draft(Compassing):
         step = self._begin("Dividers", says or f"Cut the arc into {parts} equal parts by trial.", why)
         first = angle_of(start.at - arc.centre)
         sweep = (angle_of(end.at - arc.centre) - first) % 360.0
-        step.settings.append(Setting(2 * float(nominal(arc.radius, 0)) * float(sind(float(nominal(sweep, 0)) / parts / 2)), "mm"))
+        step.settings.append(
+            Setting(2 * float(nominal(arc.radius, 0)) * float(sind(float(nominal(sweep, 0)) / parts / 2)), "mm")
+        )
         marks = [start]
         for k in range(1, parts):
             stray = np.rad2deg(self.hand.strays("dividers stepped", step.n) / arc.radius)

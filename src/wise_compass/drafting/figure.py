@@ -48,7 +48,7 @@ class Method(NamedTuple):
 
 
 class Face(NamedTuple):
-    """A flat face of a solid: its corners in order, (m, 3), its outward side by the right hand.
+    """A flat face of a solid: its corners, (m, 3), anticlockwise as seen from outside.
 
     Edges between two ``round`` faces are no edges of the solid; ``cut`` is one that a plane has laid bare.
     """
@@ -142,9 +142,17 @@ class Figure:
         """What stands in space, as lines through the ``names`` that were found there; a flat face begins and ends at one place."""
         return [list(line) for line in self.stands if set(line) <= set(names)]
 
-    def skin(self, off: bool = False) -> Sequence[Face]:
-        """The faces of the solid that stands in space; of what is taken ``off`` it, where a plane cuts it. None of other figures."""
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
+        """The faces of the solid as it stands in space, for ``method``; of what is taken ``off`` it where a plane cuts it.
+
+        None of figures that are no solids.
+        """
         return ()
+
+    @classmethod
+    def is_solid(cls) -> bool:
+        """Whether something with faces stands in space."""
+        return cls.skin is not Figure.skin
 
     def pattern(self, found: Found) -> Pattern | None:
         """The pattern as it was found on the paper, hinged at its fold lines; None where there is none."""

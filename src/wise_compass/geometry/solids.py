@@ -196,7 +196,7 @@ class CutStock:
         normal = self.plane.normal
         u = np.array([normal[2], 0.0, -normal[0]])
         v = cross3(np.asarray(normal), u)
-        order = np.argsort(np.arctan2(off @ v, off @ u))
+        order = np.argsort(-np.arctan2(off @ v, off @ u))  # y is to the front: seen from above, places run the other way round
         return tuple(names[k] for k in order)
 
     # what is flat

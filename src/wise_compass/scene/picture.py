@@ -10,6 +10,7 @@ import numpy as np
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.hidden import Screen
 from wise_compass.geometry.vectors import Array, cosd, sind
+from wise_compass.scene.model import model_items
 from wise_compass.scene.scene import Scene
 from wise_compass.scene.unfolding import Stand
 from wise_compass.sheet.bounds import bounds
@@ -74,7 +75,7 @@ def extent(scene: Scene, eye: Eye, folded: float) -> tuple[Array, Array]:
     frames = scene.frames(folded)
     points = [frames[glass.view].at(glass.corners) for glass in scene.glass]
     if folded < 1.0:
-        points += [line for _, line in scene.body.edges]
+        points += [line for _, line in scene.body.edges] + [face.corners for face in scene.model.faces]
     flat = _flat(np.concatenate(points), basis)
     return flat.min(axis=0), flat.max(axis=0)
 
@@ -147,6 +148,7 @@ def _body(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, sh
                 feet = frame.at(np.array([scene.run.spots[f"{name}.{view}"].here for _, name, _, _ in mine]))
                 ends = _flat(np.stack([np.array([at for _, _, at, _ in mine]), feet], axis=1), basis)
                 items += [Line("ray", step, name, "projector", line) for (_, name, _, step), line in zip(mine, ends)]
+    items += model_items(scene.model, basis)
     screens = [Screen(face, basis[2], 1e-7 * scene.size) for face in scene.body.faces]
     for names, line in scene.body.edges:
         for a, b in zip(line[:-1], line[1:]):

@@ -11,6 +11,7 @@ from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, Role
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.views import View, Views
 from wise_compass.geometry.vectors import Array, angle_of, distance, dot, turned
+from wise_compass.scene.model import Model
 from wise_compass.scene.unfolding import Stand, frames, hinge_of
 
 MARGIN = 9.0
@@ -75,10 +76,12 @@ class Scene:
         self.spots = {view.id: _spots_of(run, self.views, view) for view in self.order}
         low, high = run.extent
         self.size = float(np.abs(high - low).max())
+        self.apart = {step.n for step in run.steps if step.apart}
         self.drawn = [*self._lines(), *self._letters()]
         self.glass = [self._glass(view) for view in self.order]
         self.places = {name: np.asarray(at) for name, at in run.found.items() if np.shape(at) == (3,)}
         self.body = _body(run, self.places)
+        self.model = Model(run.figure.skin(method=run.method.id))
         self.rays = list(self._rays())
         self.turnings = dict(self._turnings())
 
@@ -97,7 +100,7 @@ class Scene:
         """Steps whose arc is swung about a view of one found place through the view of another: in space that line turns level."""
         room = NEAR * self.size
         for mark in self.run.marks:
-            if not isinstance(mark, ArcMark) or mark.role is Role.OUTLINE:
+            if not isinstance(mark, ArcMark) or mark.role is Role.OUTLINE or mark.step in self.apart:
                 continue
             centre, radius = nominal(mark.centre, 1), float(nominal(mark.radius, 0))
             for view in self.order[:2]:
@@ -117,6 +120,8 @@ class Scene:
 
     def _lines(self) -> Iterator[Drawn]:
         for number, mark in enumerate(self.run.marks):
+            if mark.step in self.apart:
+                continue
             for view, points in self._parted(mark):
                 yield Drawn(view.id, mark.step, mark.role.value, f"#{number}", points)
 

@@ -58,7 +58,7 @@ def _folded_off(view: View) -> View:
 def _sheet(views: Views) -> Stand:
     """The frame of the sheet: the plane of the front view, as far in front of the body as third angle has it."""
     front, top = views.front.origin, views.top.origin
-    return Stand(point3(0.0, float(top[1]) - views.level, -float(front[1])), *np.eye(3)[[0, 2, 1]])
+    return Stand(point3(-float(front[0]), float(top[1]) - views.level, -float(front[1])), *np.eye(3)[[0, 2, 1]])
 
 
 def frames(views: Views, folded: float) -> Mapping[str, Stand]:

@@ -37,6 +37,12 @@ INKS = {
     "body_hidden": Ink(0.45, DARK, (2.4, 1.2)),
     "hatch": Ink(0.13, FAINT),
     "fine_hidden": Ink(0.18, DARK, (1.6, 0.8)),
+    "skin_light": Ink(0.1, "#FBF8EF"),
+    "skin": Ink(0.1, "#F2ECDC"),
+    "skin_dark": Ink(0.1, "#E3DBC6"),
+    "cut_face": Ink(0.1, "#F0D9A8"),
+    "inside": Ink(0.1, "#D9E4E0"),
+    "fine": Ink(0.13, SOFT),
     "glass": Ink(0.1, "#DCE9E6"),
     "pane": Ink(0.18, "#8FB0AB"),
 }

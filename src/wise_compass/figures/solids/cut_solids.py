@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -21,7 +21,12 @@ from wise_compass.geometry.solids import CutStock, Stock, area_of, falling_plane
 from wise_compass.geometry.unfold import Pattern
 from wise_compass.geometry.vectors import Array, Number, distance, length, point, tand
 
-SHOWN = {"views": "the views", "section": "the views and the true section", "pattern": "the views and the pattern", "all": "all of it"}
+SHOWN = {
+    "views": "the views",
+    "section": "the views and the true section",
+    "pattern": "the views and the pattern",
+    "all": "all of it",
+}
 STEEP_CUT = 45.0
 """Degrees from which the true section lies more beside the elevation than above it."""
 UNCUT = "nothing is cut off"
@@ -32,7 +37,7 @@ class CutSolid(Figure):
 
     in_views = True
     round = False
-    value_names: Sequence[str] = ("volume", "surface", "section_area", "edge_lengths", "lateral_area")
+    value_names: ClassVar[Sequence[str]] = ("volume", "surface", "section_area", "edge_lengths", "lateral_area")
 
     cut = Choice("plane", "the cut", ("none", "plane"), {"none": "by nothing", "plane": "by a plane"})
     cut_angle = Angle(30, "how far the cutting plane falls to the right, from the level", least=0, under=90)
@@ -231,7 +236,11 @@ class CutSolid(Figure):
         yield Truth("Every length on the pattern is the length on the solid", np.array(flat) - np.array(true))
         yield Truth("Folded by its own fold angles, all edges that are shared come together", pattern.gap())
         if not self.round:
-            lies = [at - kept.places[name] for piece, places in zip(pattern.pieces, pattern.folded(1.0)) for name, at in zip(piece.names, places)]
+            lies = [
+                at - kept.places[name]
+                for piece, places in zip(pattern.pieces, pattern.folded(1.0))
+                for name, at in zip(piece.names, places)
+            ]
             yield Truth("Folded up, every corner lies where it is on the solid", np.array(lies))
             yield Truth("The pattern is as large as the lateral faces", (pattern.area - kept.lateral_area) / max(size, 1.0))
 
@@ -252,7 +261,7 @@ class CutSolid(Figure):
 
     # the views
 
-    def skin(self, off: bool = False) -> Sequence[Face]:
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off and not self.cutting.cut_away:
             return ()
         return faces_of(self.cutting.upside if off else self.cutting, self.round)
@@ -260,7 +269,7 @@ class CutSolid(Figure):
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         foot = found["O.front"]
         if self.cut == "plane":
-            if 0 < self.cut_angle:
+            if self.cut_angle > 0:
                 end = max(self.cutting.section, key=lambda name: float(self.cutting.places[name][0]))
                 start = found[f"{end}.front"]
                 yield Angular(start, -self.cut_angle, self.cut_angle, "cut_angle", self.cut_angle)

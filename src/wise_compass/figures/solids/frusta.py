@@ -10,7 +10,7 @@ from wise_compass.drafting.dimensions import Dimension, Linear, Radial
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Face, Figure, method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Choice, Length
-from wise_compass.drafting.marks import Role
+from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
@@ -35,7 +35,12 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
     bottom = Length(76, "the diameter below")
     top = Length(48, "the diameter above")
     height = Length(52, "the height")
-    show = Choice("all", "what is drawn", ("views", "pattern", "all"), {"views": "the views", "pattern": "the views and the pattern", "all": "all of it"})
+    show = Choice(
+        "all",
+        "what is drawn",
+        ("views", "pattern", "all"),
+        {"views": "the views", "pattern": "the views and the pattern", "all": "all of it"},
+    )
 
     def refuse(self) -> None:
         wide = max(self.bottom, self.top) / 2
@@ -82,7 +87,9 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
         wide, narrow, off = bare(self.wide), bare(self.narrow), bare(self.wide - self.narrow)
         seam = ("P0", "Q0") if self.wants_pattern else ()
         yield Value("slant", self.slant, "mm", f"√({bare(self.height)}² + {off}²)", seam)
-        yield Value("inner_radius", self.inner, "mm", f"{bare(self.slant)} × {narrow} / {off}", ("W", *seam[:1]) if seam else ())
+        yield Value(
+            "inner_radius", self.inner, "mm", f"{bare(self.slant)} × {narrow} / {off}", ("W", *seam[:1]) if seam else ()
+        )
         yield Value("outer_radius", self.outer, "mm", f"{bare(self.slant)} × {wide} / {off}", ("W", *seam[1:]) if seam else ())
         angle = f"360° × {off} / {bare(self.slant)}"
         yield Value("sector_angle", self.sector, "°", angle, ("Q0", "W", "Qn") if seam else ())
@@ -132,7 +139,7 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
     def _rims(self, count: int) -> tuple[Array, Array]:
         return ring(self.bottom / 2, count), ring(self.top / 2, count, height=self.height)
 
-    def skin(self, off: bool = False) -> Sequence[Face]:
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
         base, top = self._rims(SLICES)
@@ -166,78 +173,117 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
         return Pattern(pieces, resting(np.array([far[0], far[1], near[0]]), root))
 
 
-@method(
-    Frustum,
-    "radial-lines",
-    about="The sides produced to their apex; two arcs about it, and the sector's angle by its chord.",
-    source="Development of a conical surface: all generators meet at one apex",
-)
-def radial_lines(g: Frustum, d: Draft) -> None:
-    views = Views.stacked(d, 0.0, g.height, g.wide, GAP)
-    big, small = ("bottom", "top") if g.bottom > g.top else ("top", "bottom")
-    with d.phase("The plan"):
-        centre = d.start_at("O.top", *views.top.origin.tolist(), says="Mark O, the axis in the plan.", kind="plain")
+class _Hand:
+    """The frustum on the way. Spots of the elevation go by their rim and their side: ``B`` below, ``T`` above; +1 is right."""
+
+    axis: LineMark
+    foot: Spot
+
+    def __init__(self, g: Frustum, d: Draft) -> None:
+        self.g, self.d = g, d
+        self.views = Views.stacked(d, 0.0, g.height, g.wide, GAP)
+        self.ends: dict[tuple[str, int], Spot] = {}
+        self.big, self.small = ("bottom", "top") if g.bottom > g.top else ("top", "bottom")
+
+    def plan(self) -> tuple[LineMark, dict[str, ArcMark]]:
+        """The level centre line and both circles."""
+        g, d = self.g, self.d
+        x, y = self.views.top.origin.tolist()
+        centre = d.start_at("O.top", x, y, "Mark O, the axis in the plan.", kind="plain")
         with d.as_one("Set square", "Draw the centre lines of the plan through O."):
             level = d.level_from(centre, role=Role.CENTRE).extent(-g.wide - BEYOND, g.wide + BEYOND)
             d.upright_from(centre, role=Role.CENTRE).extent(-g.wide - BEYOND, g.wide + BEYOND)
         rims = {}
         for key, radius, words in (("B", g.bottom / 2, "bottom"), ("T", g.top / 2, "top")):
             hides = Role.HIDDEN if key == "B" and g.bottom < g.top else Role.OUTLINE
-            rims[key] = d.compass(centre, radius, f"Centre O, line in the circle of the {words}.", "half the diameter", role=hides)
+            rims[key] = d.compass(
+                centre, radius, f"Centre O, line in the circle of the {words}.", "half the diameter", role=hides
+            )
             d.meet(level, rims[key], f"{key}.top", where="right")
-    with d.phase("The elevation"):
-        axis = d.upright_from(centre, "Carry the axis into the elevation.", role=Role.CENTRE)
-        lift = float(views.front.origin[1] - views.top.origin[1])
-        foot = d.lay_off(axis, centre, lift, "O.front", "On it mark the foot of the axis, clear of the plan.", kind="plain")
-        ground = d.level_from(foot, "Draw the ground line level.").extent(-g.wide - BEYOND, g.wide + BEYOND)
-        crown = d.lay_off(axis, foot, g.height, "", "Measure the height up the axis.", kind="plain")
+        self.axis = d.upright_from(centre, "Carry the axis into the elevation.", role=Role.CENTRE)
+        lift = float(self.views.front.origin[1]) - y
+        self.foot = d.lay_off(
+            self.axis, centre, lift, "O.front", "On it mark the foot of the axis, clear of the plan.", kind="plain"
+        )
+        return level, rims
+
+    def elevation(self, level: LineMark, rims: dict[str, ArcMark]) -> None:
+        g, d, views = self.g, self.d, self.views
+        ground = d.level_from(self.foot, "Draw the ground line level.").extent(-g.wide - BEYOND, g.wide + BEYOND)
+        crown = d.lay_off(self.axis, self.foot, g.height, "", "Measure the height up the axis.", kind="plain")
         over = d.level_from(crown, "Draw the top level.").extent(-g.top / 2, g.top / 2)
         with d.as_one("Set square", "Carry both ends of each circle up to its own level."):
-            ends = {}
             for key, line in (("B", ground), ("T", over)):
                 left = d.meet(level, rims[key], "", where="left")
                 for side, spot in ((1, d.spots[f"{key}.top"]), (-1, left)):
                     name = f"{key}.front" if side > 0 else ""
-                    ends[key, side] = d.meet(d.upright_from(spot, role=Role.PROJECTOR), line, name)
+                    self.ends[key, side] = d.meet(d.upright_from(spot, role=Role.PROJECTOR), line, name)
         with d.as_one("Straightedge", "Line in the elevation."):
-            d.line_in([ends["B", 1], ends["T", 1], ends["T", -1], ends["B", -1]], closed=True)
+            d.line_in([self.ends[corner] for corner in (("B", 1), ("T", 1), ("T", -1), ("B", -1))], closed=True)
         for key in "BT":
             d.in_space(key, views.solid(views.spot(key, views.front).at, views.spot(key, views.top).at))
-    if not g.wants_pattern:
-        return
-    with d.phase("The apex"), d.apart("lengths"):
+
+    def pattern(self) -> None:
+        g, d, ends = self.g, self.d, self.ends
         key, other = ("B", "T") if g.bottom > g.top else ("T", "B")
-        side = d.rule(ends[key, 1], ends[other, 1], "Produce the side of the elevation.")
-        apex = d.meet(side, axis, "V")
-        axis.reach(apex.here)
-    with d.phase("The pattern"), d.apart("pattern"):
-        near = d.opening(apex, ends[other, 1])
-        far = d.opening(apex, ends[key, 1])
-        left = -g.wide
-        half = min(g.sector / 2, 180.0)
+        with d.phase("The apex"), d.apart("lengths"):
+            side = d.rule(ends[key, 1], ends[other, 1], "Produce the side of the elevation.")
+            apex = d.meet(side, self.axis, "V")
+        near, far = d.opening(apex, ends[other, 1]), d.opening(apex, ends[key, 1])
+        with d.phase("The pattern"), d.apart("pattern"):
+            w = self._apex()
+            outer = d.compass(w, far, f"Centre W, swing the arc of the {self.big} with the whole side as opening.", whole=False)
+            inner = d.compass(w, near, f"Centre W, swing the arc of the {self.small}, from the apex to it.", whole=False)
+            for arc in (outer, inner):
+                arc.swing(-90.0 - g.sector / 2 - 2.0, min(g.sector + 4.0, 360.0))
+            corners = self._sector(w, outer)
+            sides = [d.rule(w, spot, f"Join {spot.name} to W.") for spot in corners]
+            tops = [d.meet(line, inner, name, near=spot) for line, name, spot in zip(sides, ("P0", "Pn"), corners)]
+            d.arc_in(w, far, corners[0], corners[1], f"Line in the arc of the {self.big}.")
+            d.arc_in(w, near, tops[0], tops[1], f"Line in the arc of the {self.small}.")
+            with d.as_one("Straightedge", "Line in both sides of the seam."):
+                for pair in zip(corners, tops):
+                    d.line_in(pair)
+
+    def _apex(self) -> Spot:
+        """W, left of the views, at a height at which the pattern lies beside them."""
+        g = self.g
+        half = g.sector / 2
         wide = g.outer * (1.0 if half >= 90 else float(sind(half)))
-        mid = g.outer - (g.outer - min(g.inner * float(cosd(half)), g.outer * float(cosd(half)))) / 2
-        start = float(foot.here[1]) + g.height / 2 + mid
-        w = d.start_at("W", left - APART - wide, start, "Mark W, the apex of the pattern, where all of it has room.", kind="found")
+        low = min(g.inner * float(cosd(half)), g.outer * float(cosd(half)))
+        level = float(self.foot.here[1]) + g.height / 2 + (g.outer + low) / 2
+        words = "Mark W, the apex of the pattern, where all of it has room."
+        return self.d.start_at("W", -g.wide - APART - wide, level, words, kind="found")
+
+    def _sector(self, w: Spot, outer: ArcMark) -> list[Spot]:
+        """Both ends of the outer arc, by the chord of half its angle from the middle."""
+        g, d = self.g, self.d
         down = d.upright_from(w, "Draw the middle line of the pattern down from W.", length=-g.outer)
-        outer = d.compass(w, far, f"Centre W, swing the arc of the {big} with the whole side as opening.", whole=False)
-        inner = d.compass(w, near, f"Centre W, swing the arc of the {small} with the side from the apex to it.", whole=False)
-        outer.swing(-90.0 - half - 2.0, 2 * half + 4.0)
-        inner.swing(-90.0 - half - 2.0, 2 * half + 4.0)
         middle = d.meet(outer, down, "", where="below")
-        right = float(2 * g.outer * sind(half / 2))
-        chord = d.choice(
-            "chords", right=right, slip=min(np.pi * g.wide, 1.999 * g.outer), says="half the girth set off straight, a chord for its arc"
+        right = float(2 * g.outer * sind(g.sector / 4))
+        straight = min(float(np.pi * g.wide), 1.999 * g.outer)
+        chord = d.choice("chords", right=right, slip=straight, says="Half the girth set off straight: a chord for its arc.")
+        why = (
+            f"2 × {bare(g.outer)} × sin({trim(g.sector)}° / 4), for half the sector of 360° × {bare(g.wide)} / {bare(g.outer)}"
         )
-        why = f"2 × {bare(g.outer)} × sin({trim(g.sector)}° / 4), for half the sector of 360° × {bare(g.wide)} / {bare(g.outer)}"
         swung = d.compass(middle, chord, "From its foot set off the chord of half the sector to both sides.", why, whole=False)
-        spots = [
-            d.meet(outer, swung, key, near=polar(w.here, g.outer, -90.0 + way * half)) for key, way in (("Q0", -1), ("Qn", 1))
+        return [
+            d.meet(outer, swung, key, near=polar(w.here, g.outer, -90.0 + way * g.sector / 2))
+            for key, way in (("Q0", -1), ("Qn", 1))
         ]
-        sides = [d.rule(w, spot, f"Join {spot.name} to W.") for spot in spots]
-        tops = [d.meet(line, inner, key, near=spot) for line, key, spot in zip(sides, ("P0", "Pn"), spots)]
-        d.arc_in(w, far, spots[0], spots[1], f"Line in the arc of the {big}.")
-        d.arc_in(w, near, tops[0], tops[1], f"Line in the arc of the {small}.")
-        with d.as_one("Straightedge", "Line in both sides of the seam."):
-            for spot, top in zip(spots, tops):
-                d.line_in((spot, top))
+
+
+@method(
+    Frustum,
+    "radial-lines",
+    about="The sides produced to their apex; two arcs about it, and the sector’s angle by its chord.",
+    source="Development of a conical surface: all generators meet at one apex",
+)
+def radial_lines(g: Frustum, d: Draft) -> None:
+    hand = _Hand(g, d)
+    with d.phase("The plan"):
+        level, rims = hand.plan()
+    with d.phase("The elevation"):
+        hand.elevation(level, rims)
+    if g.wants_pattern:
+        hand.pattern()

@@ -104,7 +104,7 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         """The curve in which they meet, in space."""
         aside, along = self.branch * np.asarray(cosd(turn)), self.reached(turn)
         x = aside * float(sind(self.angle)) + along * float(cosd(self.angle))
-        return point3(x, self.depth(turn), self.height(turn))
+        return np.asarray(point3(x, self.depth(turn), self.height(turn)), dtype=np.float64)
 
     def end(self, turn: Number) -> Array:
         """The rim of the branch's end, in space."""
@@ -119,7 +119,7 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
 
     @property
     def turns(self) -> Array:
-        return 360.0 / self.divisions * np.arange(self.divisions)
+        return np.asarray(360.0 / self.divisions * np.arange(self.divisions), dtype=np.float64)
 
     @cached_property
     def stations(self) -> list[Station]:
@@ -152,16 +152,24 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         for sign in (1.0, -1.0):
             k = int(np.argmin(sign * x))
             near = (fine[k] - 0.25, fine[k] + 0.25)
-            best = minimize_scalar(lambda t: sign * float(self.curve(t)[0]), bounds=near, method="bounded", options={"xatol": 1e-9})  # noqa: B023
+            best = minimize_scalar(self._along, args=(sign,), bounds=near, method="bounded", options={"xatol": 1e-9})
             ends.append(sign * min(float(best.fun), float((sign * x).min())))
         return ends[0], ends[1]
+
+    def _along(self, turn: float, sign: float) -> float:
+        """How far along the main a point of the curve lies, one way or the other."""
+        return sign * float(self.curve(turn)[0])
 
     # what is told
 
     def values(self, method: str) -> Iterable[Value]:
         marks = ("S0", "Q0") if self.wants_patterns else ("P0",)
-        says = f"{bare(self.branch_length)} − (√({bare(self.main)}² − y²) + u cos {trim(self.angle)}°) / sin {trim(self.angle)}°"
-        yield Value("element_lengths", [float(x) for x in self.lengths], "mm", f"{says}, of divisions 0 to {self.divisions - 1}", marks)
+        says = (
+            f"{bare(self.branch_length)} − (√({bare(self.main)}² − y²) + u cos {trim(self.angle)}°) / sin {trim(self.angle)}°"
+        )
+        yield Value(
+            "element_lengths", [float(x) for x in self.lengths], "mm", f"{says}, of divisions 0 to {self.divisions - 1}", marks
+        )
         for name, pick in (("longest", np.argmax), ("shortest", np.argmin)):
             k = int(pick(self.lengths))
             yield Value(name, float(self.lengths[k]), "mm", f"of division {k}", (f"P{k}",))
@@ -169,7 +177,9 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         yield Value("hole_length", end - start, "mm", f"{bare(end)} − {bare(start)}, along the main")
         reach = [self.offset + way * self.branch for way in (1, -1)]
         width = self.main * float(np.arcsin(min(reach[0] / self.main, 1.0)) - np.arcsin(max(reach[1] / self.main, -1.0)))
-        working = f"{bare(self.main)} × (arcsin({bare(reach[0])} / {bare(self.main)}) − arcsin({bare(reach[1])} / {bare(self.main)}))"
+        working = (
+            f"{bare(self.main)} × (arcsin({bare(reach[0])} / {bare(self.main)}) − arcsin({bare(reach[1])} / {bare(self.main)}))"
+        )
         yield Value("hole_width", width, "mm", f"{working}, in radians", self._lowest("J") if self.wants_patterns else ())
 
     def _lowest(self, letter: str) -> tuple[str, str]:
@@ -197,7 +207,9 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         across = unit(found["E"] - o)
         aside = (at - o) @ np.array([across[1], -across[0]])
         yield Truth("Every point of the curve lies on the branch", np.hypot(aside, deep - self.offset) - self.branch)
-        yield Truth(f"The branch ends {mm(self.branch_length)} from the main’s axis", distance(o, found["E"]) - self.branch_length)
+        yield Truth(
+            f"The branch ends {mm(self.branch_length)} from the main’s axis", distance(o, found["E"]) - self.branch_length
+        )
         rise = float(np.rad2deg(np.arctan2(across[1], across[0])))
         yield Truth(f"The axes meet at {trim(self.angle)}°", rise - self.angle, "°")
         if self.equal:
@@ -218,7 +230,9 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         flat = np.array([distance(found[f"Q{k}"], found[f"S{k}"]) for k in range(self.divisions)])
         solid = np.array([distance(self.end(turn), self.curve(turn)) for turn in self.turns])
         yield Truth("Every element of the pattern is as long as in space", flat - solid)
-        yield Truth("The pattern is as wide as the branch is round", distance(found["Q0"], found["Qn"]) - 2 * np.pi * self.branch)
+        yield Truth(
+            "The pattern is as wide as the branch is round", distance(found["Q0"], found["Qn"]) - 2 * np.pi * self.branch
+        )
         yield Truth("Folded by its own fold angles, all edges that are shared come together", self.pattern(found).gap())
         rolled = []
         for one in self.stations:
@@ -234,7 +248,7 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
 
     # in space
 
-    def skin(self, off: bool = False) -> Sequence[Face]:
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
         turns = [one.turn for one in self.stations]
@@ -271,10 +285,8 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         for x, way in ((left, -1), (right, 1)):
             yield Face(np.array([[x, self.main * np.sin(t), self.main * np.cos(t)] for t in whole])[::way])
 
-    def pattern(self, found: Found) -> Pattern | None:
+    def pattern(self, found: Found) -> Pattern:
         """The branch's pattern, which rolls up to as many sides as it has divisions."""
-        if "Q0" not in found:
-            return None
         n, pieces = self.divisions, []
         keys = [*(str(k) for k in range(n)), "n"]
         for k in range(n):
@@ -283,5 +295,8 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
             hinge = np.array([flat[0], flat[0] + left_of(unit(found["Qn"] - found["Q0"]))])
             pieces.append(Piece(names, flat, k - 1, -360.0 / n * (k > 0), hinge, hinge))
         first = pieces[0].flat
-        root = resting(np.array([first[0], first[1], first[0] + left_of(first[1] - first[0])]), np.array([*self.end(self.turns[:2]), self.curve(0.0)]))
+        root = resting(
+            np.array([first[0], first[1], first[0] + left_of(first[1] - first[0])]),
+            np.array([*self.end(self.turns[:2]), self.curve(0.0)]),
+        )
         return Pattern(pieces, root)

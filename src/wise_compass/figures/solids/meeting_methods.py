@@ -37,10 +37,14 @@ class _Hand:
         g, d = self.g, self.d
         left, right = g.stub
         self.o = d.start_at("O", says="Mark O, where the axes cross in the elevation.", kind="found")
-        self.main_axis = d.level_from(self.o, "Draw the main’s axis level.", role=Role.CENTRE).extent(left - BEYOND, right + BEYOND)
+        self.main_axis = d.level_from(self.o, "Draw the main’s axis level.", role=Role.CENTRE).extent(
+            left - BEYOND, right + BEYOND
+        )
         self.branch_axis = d.ray(self.o, g.angle, "Draw the branch’s axis.", role=Role.CENTRE, length=g.branch_length + BEYOND)
         up = d.upright_from(self.o, "Draw the upright through O.").extent(-g.main, g.main)
-        with d.as_one("Rule", "Lay off the main’s radius up and down, and draw its top and bottom level.", why="half its diameter"):
+        with d.as_one(
+            "Rule", "Lay off the main’s radius up and down, and draw its top and bottom level.", why="half its diameter"
+        ):
             high = d.lay_off(up, self.o, g.main, "", kind="plain")
             low = d.lay_off(up, self.o, -g.main, "", kind="plain")
             self.top_line = d.level_from(high).extent(left, right)
@@ -64,8 +68,14 @@ class _Hand:
         extra = [one for one in g.stations if one.division is None]
         more: dict[str, LineMark] = {}
         if extra:
-            words = "highest and lowest points" if len(extra) > 1 and any(one.name[0] == "H" for one in extra) else "lowest points"
-            with d.as_one("Protractor", f"Add the rays of the curve’s {words}.", why="planes through the main’s axis, and those that touch the branch"):
+            words = (
+                "highest and lowest points" if len(extra) > 1 and any(one.name[0] == "H" for one in extra) else "lowest points"
+            )
+            with d.as_one(
+                "Protractor",
+                f"Add the rays of the curve’s {words}.",
+                why="planes through the main’s axis, and those that touch the branch",
+            ):
                 more = {one.name: d.ray(centre, first + one.turn, length=g.branch, instrument="Protractor") for one in extra}
         return [more[one.name] if one.division is None else next(drawn) for one in g.stations]
 
@@ -74,19 +84,27 @@ class _Hand:
         g, d = self.g, self.d
         left, right = g.stub
         far = left - APART - g.main if d.conventions.projection == "first" else self._rightmost() + APART + g.main
-        with d.as_one("Set square", "Beside the elevation mark M on the main’s axis, and draw the centre line of its end view."):
+        with d.as_one(
+            "Set square", "Beside the elevation mark M on the main’s axis, and draw the centre line of its end view."
+        ):
             m = d.on(self.main_axis, far, "M", "found")
             upright = d.upright_from(m, role=Role.CENTRE).extent(-g.main - BEYOND, g.main + BEYOND)
         circle = d.circle_in(m, g.main, "Centre M, line in the main’s circle, seen from the right.")
         above = g.main + g.branch + APART / 2
-        top = d.lay_off(upright, m, above, "" if g.offset else "N", "Up the centre line mark a level clear of the circle.", kind="plain")
+        top = d.lay_off(
+            upright, m, above, "" if g.offset else "N", "Up the centre line mark a level clear of the circle.", kind="plain"
+        )
         n = top
         if g.offset:
             side = d.level_from(top, "Draw level from it.")
-            n = d.lay_off(side, top, -g.offset, "N", "Lay off the offset of the axes, the front being at the left.", kind="plain")
+            n = d.lay_off(
+                side, top, -g.offset, "N", "Lay off the offset of the axes, the front being at the left.", kind="plain"
+            )
         small = d.compass(n, g.branch, "Centre N, draw the branch’s circle again.", "the same opening")
         rays = self._rays(n, 90.0)
-        with d.as_one("Set square", "From every division draw upright down to the main’s circle: the cutting planes, seen edge-on."):
+        with d.as_one(
+            "Set square", "From every division draw upright down to the main’s circle: the cutting planes, seen edge-on."
+        ):
             for one, ray in zip(g.stations, rays):
                 mark = d.meet(ray, small, "", near=n.here + polar(np.zeros(2), g.branch, 90.0 + one.turn))
                 line = d.upright_from(mark)
@@ -105,12 +123,12 @@ class _Hand:
 
     def curve(self) -> None:
         d, g = self.d, self.g
-        shift = d.choice("one-on", right=0, slip=1, says="heights carried to the wrong element, one on")
+        shift = d.choice("one-on", right=0, slip=1, says="Heights carried to the wrong element, one on.")
         names = [one.name for one in g.stations]
         with d.as_one("Set square", "Carry every height level from the end view to its own element: points of the curve."):
             for k, name in enumerate(names):
                 level = d.level_from(self.points["Z" + names[(k + shift) % len(names)]], role=Role.PROJECTOR)
-                kind = "found" if name[0] != "P" or g.offset or 0 <= float(np.sin(np.deg2rad(g.stations[k].turn))) else "plain"
+                kind = "found" if name[0] != "P" or g.offset or float(np.sin(np.deg2rad(g.stations[k].turn))) >= 0 else "plain"
                 self.points[name] = d.meet(level, self.elements[name], name, kind=kind)
 
     # lined in
@@ -157,7 +175,7 @@ class _Hand:
             d.line_in(top)
             return hidden
         high = [g.at(g_turn).name for g_turn in self._highest()]
-        for k, (turn, name) in enumerate(sides.items()):
+        for k, name in enumerate(sides.values()):
             if abs(g.offset) <= near:
                 d.line_in([top[k], self.points[name]])
             elif g.offset < 0:
@@ -215,12 +233,14 @@ class _Hand:
         keys = [*(f"Q{k}" for k in range(n)), "Qn"]
         start = d.start_at("Q0", min(left, right - girth), y, "Mark Q0, where the branch’s pattern has room.", kind="found")
         base = d.level_from(start, "Draw its stretch-out line level.", length=girth)
-        wide = d.choice("diameter", right=girth, slip=2 * g.branch, says="the diameter laid off instead of the circumference")
+        wide = d.choice("diameter", right=girth, slip=2 * g.branch, says="The diameter laid off instead of the circumference.")
         end = d.lay_off(base, start, wide, "Qn", "Lay off the girth of the branch.", f"π × {bare(2 * g.branch)}")
         spots = d.divide(start, end, n, keys, says=f"Cut it into {n} equal spaces, the seam on division 0.", how="trial")
         with d.as_one("Set square", "Draw an upright at every mark."):
             uprights = [d.upright_from(spot) for spot in spots]
-        with d.as_one("Dividers", "Take every element from the elevation, which shows it truly, and lay it off on its own upright."):
+        with d.as_one(
+            "Dividers", "Take every element from the elevation, which shows it truly, and lay it off on its own upright."
+        ):
             tops = []
             for k, (spot, line) in enumerate(zip(spots, uprights)):
                 name = f"P{k % n}"
@@ -238,13 +258,19 @@ class _Hand:
     def hole_pattern(self) -> None:
         g, d = self.g, self.d
         reach = max(abs(float(g.arc(90.0))), abs(float(g.arc(270.0))))
-        with d.as_one("Set square", "Below the elevation draw the main’s top line level, as it lies in the pattern, with T under O."):
+        with d.as_one(
+            "Set square", "Below the elevation draw the main’s top line level, as it lies in the pattern, with T under O."
+        ):
             drop = d.upright_from(self.o, role=Role.PROJECTOR)
             t = d.on(drop, -g.main - APART - reach, "T", "found")
             level = d.level_from(t, role=Role.CENTRE).extent(*g.stub)
         girth = d.upright_from(t, "Through T draw the girth upright.").extent(-reach, reach)
         arcs: dict[float, LineMark] = {}
-        with d.as_one("Rule", "Lay off on it how far round the main every cutting plane is from the top: the arc in the end view.", why="radius × angle in radians; the front is below"):
+        with d.as_one(
+            "Rule",
+            "Lay off on it how far round the main every cutting plane is from the top: the arc in the end view.",
+            why="radius × angle in radians; the front is below",
+        ):
             for one in g.stations:
                 arc = float(g.arc(one.turn))
                 if _key(arc) not in arcs:

@@ -40,7 +40,12 @@ class ObliqueCone(Figure, id="oblique-cone", family="solids", title="Oblique con
     offset = Length(20, "how far the apex stands to the right of the middle", least=-2000, most=2000)
     divisions = Count(12, "the divisions round the base", 6, 72, multiple=2)
     seam = Count(0, "the division at which the pattern is opened", 0, 71)
-    show = Choice("all", "what is drawn", ("views", "pattern", "all"), {"views": "the views", "pattern": "the views and the pattern", "all": "all of it"})
+    show = Choice(
+        "all",
+        "what is drawn",
+        ("views", "pattern", "all"),
+        {"views": "the views", "pattern": "the views and the pattern", "all": "all of it"},
+    )
 
     def refuse(self) -> None:
         if self.seam >= self.divisions:
@@ -129,7 +134,7 @@ class ObliqueCone(Figure, id="oblique-cone", family="solids", title="Oblique con
         right = foot + point(max(self.radius, self.offset), 0.0)
         yield Linear(right, right + point(0.0, self.height), "height", self.height, side=-1, rank=1)
 
-    def skin(self, off: bool = False) -> Sequence[Face]:
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         return () if off else faces_of(self.strips.kept, True)
 
     def pattern(self, found: Found) -> Pattern:
@@ -154,7 +159,13 @@ class _Hand:
     def draw_views(self) -> None:
         g, d, views = self.g, self.d, self.views
         with d.phase("The plan"):
-            centre = d.start_at("O.top", *views.top.origin.tolist(), says="Mark O, the middle of the base in the plan.", kind="plain")
+            centre = d.start_at(
+                "O.top",
+                float(views.top.origin[0]),
+                float(views.top.origin[1]),
+                says="Mark O, the middle of the base in the plan.",
+                kind="plain",
+            )
             with d.as_one("Set square", "Draw the centre lines of the plan through O."):
                 level = d.level_from(centre, role=Role.CENTRE).extent(-g.radius - BEYOND, g.radius + BEYOND)
                 d.upright_from(centre, role=Role.CENTRE).extent(-g.radius - BEYOND, g.radius + BEYOND)
@@ -174,7 +185,9 @@ class _Hand:
         with d.phase("The elevation"):
             axis = d.upright_from(centre, "Carry the middle into the elevation.", role=Role.CENTRE)
             lift = float(views.front.origin[1] - views.top.origin[1])
-            self.foot = d.lay_off(axis, centre, lift, "O.front", "On it mark the level of the base, clear of the plan.", kind="plain")
+            self.foot = d.lay_off(
+                axis, centre, lift, "O.front", "On it mark the level of the base, clear of the plan.", kind="plain"
+            )
             reach = max(g.radius, abs(g.offset)) + BEYOND
             self.ground = d.level_from(self.foot, "Draw the ground line level.").extent(-reach, reach)
             rise = d.upright_from(d.spots["V.top"], "Carry the apex up.", role=Role.PROJECTOR)
@@ -243,9 +256,9 @@ class _Hand:
 
     def draw_pattern(self, top: Spot, feet: dict[int, Spot]) -> None:
         g, d, n = self.g, self.d, self.n
-        wrong = d.choice("apparent", right=False, slip=True, says="apparent lengths taken for true ones on the elements")
-        count = d.choice("seam-twice", right=n, slip=n - 1, says="the seam counted twice: one triangle too few")
-        shift = d.choice("one-on", right=0, slip=1, says="lengths carried one element on")
+        wrong = d.choice("apparent", right=False, slip=True, says="Apparent lengths taken for true ones on the elements.")
+        count = d.choice("seam-twice", right=n, slip=n - 1, says="The seam counted twice: one triangle too few.")
+        shift = d.choice("one-on", right=0, slip=1, says="Lengths carried one element on.")
 
         def element(j: int) -> tuple[Spot, Spot]:
             k = (g.seam + j + shift) % n
@@ -255,8 +268,11 @@ class _Hand:
         left = min(float(spot.here[0]) for spot in d.spots.values())
         high = float(self.foot.here[1]) + g.height
         w = d.start_at(
-            "W", left - APART - float(flat[:, 0].max()), high - max(0.0, float(flat[:, 1].max())),
-            "Mark W, the apex of the pattern, where all of it has room.", kind="found",
+            "W",
+            left - APART - float(flat[:, 0].max()),
+            high - max(0.0, float(flat[:, 1].max())),
+            "Mark W, the apex of the pattern, where all of it has room.",
+            kind="found",
         )
         angle = 15.0 * round(float(np.rad2deg(np.arctan2(flat[1, 1], flat[1, 0]))) / 15.0)
         ray = d.ray(w, angle, "From W draw the line of the seam, at any handy angle.", length=float(g.elements[g.seam]))
@@ -267,8 +283,12 @@ class _Hand:
             k = (g.seam + j) % n
             key = self.g.strips.station("Q", j) if j < count else "Qn"
             with d.move(f"Triangle {j}"):
-                far = d.compass(w, d.opening(*element(j)), f"Centre W, an arc with the true length of element {k}.", whole=False)
-                near = d.compass(marks[-1], d.opening(*chord), f"From {marks[-1].name} cross it with the chord of a division.", whole=False)
+                far = d.compass(
+                    w, d.opening(*element(j)), f"Centre W, an arc with the true length of element {k}.", whole=False
+                )
+                near = d.compass(
+                    marks[-1], d.opening(*chord), f"From {marks[-1].name} cross it with the chord of a division.", whole=False
+                )
                 marks.append(d.meet(far, near, key, near=w.here + flat[j + 1]))
         if count < n:
             marks.insert(-1, d.also(self.g.strips.station("Q", n - 1), marks[-1], "plain"))

@@ -124,7 +124,11 @@ class Cylinder(CutSolid, id="cylinder", family="solids", title="Cylinder"):
 
     @property
     def lateral_says(self) -> str:
-        return f"π × {bare(self.diameter)} × {bare(self.height)}" if self.cut == "none" else "the heights round the girth, added up"
+        return (
+            f"π × {bare(self.diameter)} × {bare(self.height)}"
+            if self.cut == "none"
+            else "the heights round the girth, added up"
+        )
 
     def values(self, method: str) -> Iterable[Value]:
         yield from super().values(method)
@@ -158,7 +162,7 @@ class Cylinder(CutSolid, id="cylinder", family="solids", title="Cylinder"):
         yield from super().pattern_truths(found)
 
 
-ONE_ON = "heights carried one edge on"
+ONE_ON = "Heights carried one edge on."
 
 
 class StretchOut:
@@ -186,9 +190,13 @@ class StretchOut:
         d, g, n = self.d, self.g, self.g.stock.count
         keys = [self.strips.station("Q", j) for j in range(1, n + 1)]
         side = d.opening(*(self.hand.spot(g.stock.lower(k), self.hand.views.top) for k in (0, 1)))
-        count = d.choice("seam-twice", right=n, slip=n - 1, says="the seam counted twice: one side too few")
-        says = f"Along the ground line step off the sides from {start.name}, the seam on edge {g.seam}: {n} spaces, {n + 1} marks."
-        spots = d.step_along(self.hand.ground, start, side, count, keys[:count], says, "the stretch-out line: all round the base")
+        count = d.choice("seam-twice", right=n, slip=n - 1, says="The seam counted twice: one side too few.")
+        says = (
+            f"Along the ground line step off the sides from {start.name}, the seam on edge {g.seam}: {n} spaces, {n + 1} marks."
+        )
+        spots = d.step_along(
+            self.hand.ground, start, side, count, keys[:count], says, "the stretch-out line: all round the base"
+        )
         return self._all(spots)
 
     def _all(self, spots: list[Spot]) -> list[Spot]:
@@ -200,12 +208,16 @@ class StretchOut:
         """The girth of a cylinder by its length, cut into the divisions."""
         d, g, n = self.d, self.g, self.g.stock.count
         keys = [self.strips.station("Q", j) for j in range(n + 1)]
-        way = d.choice("chords", right="girth", slip="chords", says="the chord from division to division stepped for the arc")
+        way = d.choice("chords", right="girth", slip="chords", says="The chord from division to division stepped for the arc.")
         if way == "chords":
             chord = d.opening(*(self.hand.spot(g.stock.lower(k), self.hand.views.top) for k in (0, 1)))
-            return d.step_along(self.hand.ground, start, chord, n, keys[1:], f"Step the chord of a division {n} times from {start.name}.")
-        girth = d.choice("diameter", right=g.girth, slip=g.reach * 2, says="the diameter laid off instead of the circumference")
-        count = d.choice("seam-twice", right=n, slip=n - 1, says="the seam counted twice: one space too few")
+            return d.step_along(
+                self.hand.ground, start, chord, n, keys[1:], f"Step the chord of a division {n} times from {start.name}."
+            )
+        girth = d.choice(
+            "diameter", right=g.girth, slip=g.reach * 2, says="The diameter laid off instead of the circumference."
+        )
+        count = d.choice("seam-twice", right=n, slip=n - 1, says="The seam counted twice: one space too few.")
         words = f"Along the ground line lay off the girth from {start.name}, the seam on division {g.given_values['seam']}."
         whole = d.lay_off(self.hand.ground, start, girth, keys[n], words, f"π × {bare(2 * g.reach)}")
         if count == n:
@@ -239,10 +251,19 @@ class StretchOut:
                 if g.round:
                     turn = [float(np.rad2deg(np.arctan2(-at[1], at[0]))) for at in (g.stock.base[k], kept.places[name])]
                     arc = g.reach * float(np.deg2rad((turn[1] - turn[0]) % 360.0))
-                    spot = d.lay_off(self.hand.ground, self.stations[j], arc, mark, f"{words}, along the arc.", kind="plain" if upper else "found")
+                    spot = d.lay_off(
+                        self.hand.ground,
+                        self.stations[j],
+                        arc,
+                        mark,
+                        f"{words}, along the arc.",
+                        kind="plain" if upper else "found",
+                    )
                 else:
                     beyond = d.opening(self.hand.spot(low, self.hand.views.top), self.hand.spot(name, self.hand.views.top))
-                    spot = d.lay_off(self.hand.ground, self.stations[j], beyond, mark, f"{words}.", kind="plain" if upper else "found")
+                    spot = d.lay_off(
+                        self.hand.ground, self.stations[j], beyond, mark, f"{words}.", kind="plain" if upper else "found"
+                    )
                 if upper and self.hand.upper is not None:
                     rise = d.upright_from(spot, "From there draw upright to the top level.")
                     d.meet(rise, self.hand.upper, key)

@@ -88,7 +88,9 @@ class Pyramid(Pointed, id="pyramid", family="solids", title="Pyramid"):
         yield Truth(f"Every side of the base is {mm(self.side)} long", sides - self.side)
         lean = np.rad2deg(np.arctan2(-base[0, 1], base[0, 0])) - self.turn
         yield Truth(f"The first corner is turned {trim(self.turn)}°", (lean + 180.0) % 360.0 - 180.0, "°")
-        yield Truth(f"The apex stands {mm(self.height)} over the middle of the base", found["V"] - np.array([0, 0, self.height]))
+        yield Truth(
+            f"The apex stands {mm(self.height)} over the middle of the base", found["V"] - np.array([0, 0, self.height])
+        )
 
 
 class Cone(Pointed, id="cone", family="solids", title="Cone"):
@@ -180,9 +182,9 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
         yield Value("section_eccentricity", self.eccentricity if cut else None, "", working)
         if method == "stepped-chords" and self.wanted[1]:
             lost = self.sector - self.stepped
-            marks = ("Q0", "W", "Qn")
-            yield Value("drawn_sector_angle", self.stepped, "°", f"{self.divisions} chords on the arc", marks, drawn=True)
-            yield Value("chord_loss", lost, "°", f"{trim(self.sector)}° − {trim(self.stepped)}°", marks, drawn=True)
+            ends = ("Q0", "W", "Qn")
+            yield Value("drawn_sector_angle", self.stepped, "°", f"{self.divisions} chords on the arc", ends, drawn=True)
+            yield Value("chord_loss", lost, "°", f"{trim(self.sector)}° − {trim(self.stepped)}°", ends, drawn=True)
 
     @property
     def stepped(self) -> float:
@@ -206,9 +208,7 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
         n, w = self.stock.count, found["W"]
         for j in range(n):
             a, b = (found[self.strips.station("Q", i)] - w for i in (j, j + 1))
-            total = total + np.rad2deg(
-                np.arctan2(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0], (a * b).sum(axis=-1))
-            )
+            total = total + np.rad2deg(np.arctan2(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0], (a * b).sum(axis=-1)))
         return total
 
     def off_rim(self, at: Array) -> Number:
@@ -219,7 +219,9 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
         yield Truth(f"Every division stands {mm(self.reach)} from the axis", length(base[:, :2]) - self.reach)
         chord = 2 * self.reach * float(np.sin(np.pi / self.divisions))
         yield Truth("All divisions are as far apart", distance(base, np.roll(base, -1, axis=0)) - chord)
-        yield Truth(f"The apex stands {mm(self.height)} over the middle of the base", found["V"] - np.array([0, 0, self.height]))
+        yield Truth(
+            f"The apex stands {mm(self.height)} over the middle of the base", found["V"] - np.array([0, 0, self.height])
+        )
 
     def pattern_truths(self, found: Found) -> Iterator[Truth]:
         arc = np.deg2rad(self._swept(found)) * self.slant - 2 * np.pi * self.reach
@@ -238,7 +240,7 @@ class Radial:
 
     def draw(self) -> None:
         g, d = self.g, self.d
-        apparent = "apparent lengths taken for true ones on the slant edges"
+        apparent = "Apparent lengths taken for true ones on the slant edges."
         wrong = d.choice("apparent", right=False, slip=True, says=apparent, when=not g.round or self.kept.cut_away)
         with d.phase("True lengths"), d.apart("lengths"):
             points = self._true_lengths(wrong)
@@ -267,7 +269,9 @@ class Radial:
             return points
         if names:
             where = "the generator at the right, which the elevation shows truly" if g.round else "the true length of the edges"
-            with d.as_one("Set square", f"Carry the points of the cut level to {where}.", "at one height all lines are as far gone"):
+            with d.as_one(
+                "Set square", f"Carry the points of the cut level to {where}.", why="at one height all lines are as far gone"
+            ):
                 for name in names:
                     points[name] = d.meet(d.level_from(hand.spot(name, front), role=Role.PROJECTOR), self.true)
         return points
@@ -282,7 +286,9 @@ class Radial:
                 top = d.meet(d.level_from(apex, role=Role.PROJECTOR), d.upright_from(base), "U")
             plan = d.opening(hand.centre, hand.spot(g.stock.lower(0), hand.views.top))
             says = "Lay off the plan length of an edge from its foot, along the ground."
-            self.foot = d.lay_off(hand.ground, base, plan, "K", says, "height upright, plan length level: the slope is true", way=-1)
+            self.foot = d.lay_off(
+                hand.ground, base, plan, "K", says, "height upright, plan length level: the slope is true", way=-1
+            )
             self.true = d.rule(top, self.foot, "Join: the true length of every slant edge, as all are alike.")
             d.label("true lengths", base, self.foot)
         return top
@@ -293,7 +299,11 @@ class Radial:
         d, g, n, hand = self.d, self.g, self.n, self.hand
         front = hand.views.front
         apparent = wrong and not g.round
-        whole = d.opening(hand.spot("V", front), hand.spot(g.stock.lower(0), front)) if apparent else d.opening(points["V"], self.foot)
+        whole = (
+            d.opening(hand.spot("V", front), hand.spot(g.stock.lower(0), front))
+            if apparent
+            else d.opening(points["V"], self.foot)
+        )
         centre = self._apex()
         arc = d.compass(centre, whole, "Centre W, swing an arc with the true length.", "all lines of the pattern are as long")
         half = n * g.part / 2
@@ -314,7 +324,9 @@ class Radial:
         left = min(float(spot.here[0]) for spot in d.spots.values())
         front = self.hand.views.front
         y = max(float(front.origin[1]) + g.tall - over, float(front.origin[1]) + g.tall / 2)
-        return d.start_at("W", left - APART - wide, y, "Mark W, the apex of the pattern, where all of it has room.", kind="found")
+        return d.start_at(
+            "W", left - APART - wide, y, "Mark W, the apex of the pattern, where all of it has room.", kind="found"
+        )
 
     @property
     def _seam_at(self) -> float:
@@ -330,7 +342,7 @@ class Radial:
         d, g, n = self.d, self.g, self.n
         start = self._seam_line(arc, centre, keys[0])
         side = d.opening(*(self.hand.spot(g.stock.lower(k), self.hand.views.top) for k in (0, 1)))
-        count = d.choice("seam-twice", right=n, slip=n - 1, says="the seam counted twice: one side too few")
+        count = d.choice("seam-twice", right=n, slip=n - 1, says="The seam counted twice: one side too few.")
         words = f"From there step the sides of the base round the arc, the seam on edge {g.given_values['seam']}: {n} spaces, {n + 1} marks."
         spots = d.step_round(arc, start, side, keys[1 : count + 1], says=words)
         return [start, *spots, *(d.also(key, spots[-1], "plain") for key in keys[count + 1 :])]
@@ -341,21 +353,30 @@ class Radial:
         assert isinstance(g, Cone)
         seam = f"the seam on generator {g.seam}"
         chords = d.choice(
-            "chords", right=self.stepped, slip=True, says="chords of the base stepped round the arc for its divisions", when=not self.stepped
+            "chords",
+            right=self.stepped,
+            slip=True,
+            says="Chords of the base stepped round the arc for its divisions.",
+            when=not self.stepped,
         )
         if chords:
             start = self._seam_line(arc, centre, keys[0])
             chord = d.opening(*(self.hand.spot(g.stock.lower(k), self.hand.views.top) for k in (0, 1)))
             words = f"Step the chord of a division of the plan {n} times round the arc, {seam}."
-            return [start, *d.step_round(arc, start, chord, keys[1:], says=words, why=f"≈ {n} chords are shorter than the circle")]
+            return [
+                start,
+                *d.step_round(arc, start, chord, keys[1:], says=words, why=f"≈ {n} chords are shorter than the circle"),
+            ]
         half = float(g.slant * 2 * sind(g.sector / 4))
         down = d.upright_from(centre, "Draw the middle line of the pattern down from W.", length=-g.slant)
         middle = d.meet(arc, down, "", where="below")
         why = f"2 × {bare(g.slant)} × sin({trim(g.sector)}° / 4), half the sector’s angle of 360° × {bare(g.reach)} / {bare(g.slant)}"
-        swung = d.compass(middle, half, f"From its foot set off the chord of half the sector to both sides, {seam}.", why, whole=False)
+        swung = d.compass(
+            middle, half, f"From its foot set off the chord of half the sector to both sides, {seam}.", why, whole=False
+        )
         start = d.meet(arc, swung, keys[0], near=polar(centre.here, g.slant, -90.0 - g.sector / 2))
         end = d.meet(arc, swung, keys[n], near=polar(centre.here, g.slant, -90.0 + g.sector / 2))
-        count = d.choice("seam-twice", right=n, slip=n - 1, says="the seam counted twice: one space too few")
+        count = d.choice("seam-twice", right=n, slip=n - 1, says="The seam counted twice: one space too few.")
         spots = d.divide_arc(arc, start, end, count, keys, f"Cut the arc into {n} equal parts by trial.")
         return spots if count == n else [*spots[:-1], d.also(keys[n - 1], end, "plain"), end]
 

@@ -82,7 +82,14 @@ class Strips:
             ends = self.key(j, one), self.key(j, other)
             stations = {key[1:] for key in ends if key[0] in "QP"}
             on_side = self.on_one_line(one, other)
-            if on_side and stations <= {self.station("", j)} and left or on_side and stations <= {self.station("", j + 1)} and right:
+            if (
+                on_side
+                and stations <= {self.station("", j)}
+                and left
+                or on_side
+                and stations <= {self.station("", j + 1)}
+                and right
+            ):
                 continue
             level = {name[0] for name in (one, other)}
             kind = "side" if on_side else "base" if level <= set("BE") else "top" if level <= set("TF") else "cut"

@@ -14,8 +14,10 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.solids.cut_solids import faces_of
 from wise_compass.geometry.solids import CutStock, Stock, ring
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, dot, length, point, sind
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, dot, length, mean, point, sind
 
+DATUM = 10.0
+"""How far behind the solid the vertical plane stands, where auxiliary planes are folded."""
 ROUND = ("cylinder", "cone")
 DIVISIONS = 12
 """Of a round solid's base, by which a hand finds its ellipses."""
@@ -42,7 +44,9 @@ class TiltedSolid(Figure, id="tilted-solid", family="solids", title="Solid in an
     @classmethod
     def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
         if givens.get("kind") in ROUND:
-            return cls.brief.replace("on {sides} sides of {size}", "{size} wide").replace(", its first corner turned {turn}", "")
+            return cls.brief.replace("on {sides} sides of {size}", "{size} wide").replace(
+                ", its first corner turned {turn}", ""
+            )
         return cls.brief
 
     @property
@@ -90,7 +94,7 @@ class TiltedSolid(Figure, id="tilted-solid", family="solids", title="Solid in an
     @property
     def axis(self) -> Array:
         """The axis from the base up, as it lies."""
-        return self.tilt @ np.array([0.0, 0.0, self.height])
+        return np.asarray(self.tilt @ np.array([0.0, 0.0, self.height]))
 
     def sight(self, view: int) -> Array:
         """Towards the eye of the front (0) or the top view (1), for the solid as it stood upright."""
@@ -139,15 +143,12 @@ class TiltedSolid(Figure, id="tilted-solid", family="solids", title="Solid in an
 
     def measure(self, found: Found) -> dict[str, Number]:
         at = self.placed(found)
-        base = sum(at[self.stock.lower(k)] for k in range(self.count)) / self.count
+        base = mean(*(at[self.stock.lower(k)] for k in range(self.count)))
         if self.pointed:
             axis = at["V"] - base
         else:
-            axis = sum(at[self.stock.upper(k)] for k in range(self.count)) / self.count - base
-        out: dict[str, Number] = {
-            "axis_top_length": length(axis[..., :2]),
-            "axis_front_length": length(axis[..., [0, 2]]),
-        }
+            axis = mean(*(at[self.stock.upper(k)] for k in range(self.count))) - base
+        out: dict[str, Number] = {"axis_top_length": length(axis[..., :2]), "axis_front_length": length(axis[..., [0, 2]])}
         if not self.is_round:
             all_of = np.stack(np.broadcast_arrays(*at.values()), axis=-2)
             spread = all_of.max(axis=-2) - all_of.min(axis=-2)
@@ -175,13 +176,14 @@ class TiltedSolid(Figure, id="tilted-solid", family="solids", title="Solid in an
         shown = [at[name] - at[stock.lower(0)] for name in (stock.lower(1), stock.upper(0))]
         yield Truth("It is turned about its axis as given", np.array(shown) - np.array(turned))
 
-    def skin(self, off: bool = False) -> Sequence[Face]:
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
-        made = []
-        for face in faces_of(CutStock(self._fine, None), self.is_round):
-            made.append(Face(face.corners @ self.tilt.T + np.array([0.0, 0.0, self.lift]), face.round))
-        return made
+        upright = faces_of(CutStock(self._fine, None), self.is_round)
+        if method == "auxiliary-plane":  # it stays upright, in front of the vertical plane
+            return [Face(face.corners + np.array([0.0, self.reach + DATUM, 0.0]), face.round) for face in upright]
+        lifted = np.array([0.0, 0.0, self.lift])
+        return [Face(face.corners @ self.tilt.T + lifted, face.round) for face in upright]
 
     @property
     def _fine(self) -> Stock:

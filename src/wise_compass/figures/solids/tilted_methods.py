@@ -11,14 +11,12 @@ from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.solids.seen import line_in_solid, sight_of
-from wise_compass.figures.solids.tilted import TiltedSolid
+from wise_compass.figures.solids.tilted import DATUM, TiltedSolid
 from wise_compass.figures.solids.upright import BEYOND, GAP
-from wise_compass.geometry.vectors import Array, direction, dot, left_of, point, polar
+from wise_compass.geometry.vectors import Array, direction, dot, left_of, polar
 
 BETWEEN = 18.0
 """What is left between two stages."""
-DATUM = 10.0
-"""How far behind the solid the vertical plane stands, where auxiliary planes are folded."""
 
 
 class _Upright:
@@ -72,7 +70,9 @@ class _Upright:
         rise = self.ground_level - float(self.centre.here[1])
         self.foot = d.lay_off(axis, self.centre, rise, "", "Up the axis mark the ground line, clear of the plan.", kind="plain")
         self.ground = d.level_from(self.foot, "Draw the ground line level.").extent(-g.reach - BEYOND, g.reach + BEYOND)
-        crown = d.lay_off(axis, self.foot, g.height, key("V") if g.pointed else "", "Measure the length of the axis up from it.")
+        crown = d.lay_off(
+            axis, self.foot, g.height, key("V") if g.pointed else "", "Measure the length of the axis up from it."
+        )
         over = None if g.pointed else d.level_from(crown, "Draw the top level.").extent(-g.reach, g.reach)
         with d.as_one("Set square", "Carry the base up, and draw the solid upright."):
             for k, name in enumerate(lower):
@@ -151,7 +151,10 @@ def _tilted_front(g: TiltedSolid, d: Draft, first: _Upright, x: float) -> dict[s
     at = x + float(_swung(g, stock.base[pivot], 0.0)[0])
     corner = d.on(first.ground, at - float(first.ground.ends()[0][0]) + first.ground.lo, "", "plain")
     wrong = d.choice(
-        "other-angle", right=g.axis_h, slip=90.0 - g.axis_h, says="the base tilted by the axis’s angle instead of by what is left of 90°",
+        "other-angle",
+        right=g.axis_h,
+        slip=90.0 - g.axis_h,
+        says="The base tilted by the axis’s angle instead of by what is left of 90°.",
         when=abs(g.axis_h - 45.0) > 1e-6,
     )
     why = f"the axis stands square to it, at {trim(g.axis_h)}° to the ground"
@@ -163,8 +166,12 @@ def _tilted_front(g: TiltedSolid, d: Draft, first: _Upright, x: float) -> dict[s
                 front[name] = corner
             else:
                 front[name] = d.lay_off(base, corner, d.opening(first.front[lower[pivot]], first.front[name]), "", kind="plain")
-        foot = d.lay_off(base, corner, d.opening(first.front[lower[pivot]], first.foot), "", kind="plain") if g.pointed else corner
-    with d.as_one("Set square", "Square to the base draw the axis or the edges, and lay off their length.", Setting(g.height, "mm")):
+        foot = (
+            d.lay_off(base, corner, d.opening(first.front[lower[pivot]], first.foot), "", kind="plain") if g.pointed else corner
+        )
+    with d.as_one(
+        "Set square", "Square to the base draw the axis or the edges, and lay off their length.", Setting(g.height, "mm")
+    ):
         if g.pointed:
             front["V"] = d.lay_off(d.square_to(base, foot), foot, -g.height, "", kind="plain")
         else:
@@ -179,7 +186,11 @@ def _faint(d: Draft, g: TiltedSolid, spots: dict[str, Spot]) -> None:
     """The edges of a stage that is only on the way."""
     stock, same = g.stock, 1e-7 * g.stock.size
     for k in range(g.count):
-        for a, b in {(stock.lower(k), stock.upper(k)), (stock.lower(k), stock.lower(k + 1)), (stock.upper(k), stock.upper(k + 1))}:
+        for a, b in {
+            (stock.lower(k), stock.upper(k)),
+            (stock.lower(k), stock.lower(k + 1)),
+            (stock.upper(k), stock.upper(k + 1)),
+        }:
             if a != b and float(np.abs(spots[a].here - spots[b].here).max()) > same:
                 d.rule(spots[a], spots[b])
 
@@ -187,9 +198,18 @@ def _faint(d: Draft, g: TiltedSolid, spots: dict[str, Spot]) -> None:
 def _swung_plan(g: TiltedSolid, d: Draft, first: _Upright, top2: dict[str, Spot], x: float, views: Views) -> None:
     """The plan copied with the plan of its axis at the given angle: distances along the axis, and square to it."""
     stock = g.stock
-    start = d.start_at("P", *views.top.origin.tolist(), says="Mark P, the middle of the base in the last plan.", kind="plain")
+    start = d.start_at(
+        "P",
+        float(views.top.origin[0]),
+        float(views.top.origin[1]),
+        says="Mark P, the middle of the base in the last plan.",
+        kind="plain",
+    )
     turn = d.choice(
-        "other-end", right=g.axis_v, slip=180.0 - g.axis_v, says="the axis’s plan set off from the other end of the protractor’s scale",
+        "other-end",
+        right=g.axis_v,
+        slip=180.0 - g.axis_v,
+        says="The axis’s plan set off from the other end of the protractor’s scale.",
         when=g.axis_h < 90 and abs((g.axis_v - 90.0) % 180.0) > 1e-6,
     )
     axis = d.ray(start, turn, "From P draw the plan of the axis.", role=Role.CENTRE, length=g.reach)
@@ -223,7 +243,14 @@ def auxiliary_plane(g: TiltedSolid, d: Draft) -> None:
         start = d.start_at("O", says="Mark O, where the axis crosses the reference line.", kind="plain")
         views.reference_line(start, -reach - BEYOND, reach + BEYOND)
         drop = d.upright_from(start, "Draw the axis upright through it.", role=Role.CENTRE)
-        centre = d.lay_off(drop, start, float(views.top.at(shift)[1]), "O.top", "Lay off the middle of the plan, clear of the line.", kind="plain")
+        centre = d.lay_off(
+            drop,
+            start,
+            float(views.top.at(shift)[1]),
+            "O.top",
+            "Lay off the middle of the plan, clear of the line.",
+            kind="plain",
+        )
         first = _Upright(g, d, centre, float(views.front.origin[1]))
         first.draw(("top", "front"))
         for name in stock.places:
@@ -233,11 +260,16 @@ def auxiliary_plane(g: TiltedSolid, d: Draft) -> None:
         pivot = max((stock.lower(k) for k in range(g.count)), key=lambda name: float(stock.places[name][0]))
         words = f"Through {views.front.key(pivot)} draw the new ground line: the axis stands at {trim(g.axis_h)}° to it."
         wrong = d.choice(
-            "other-angle", right=lean, slip=g.axis_h, says="the ground tilted by the axis’s angle instead of by what is left of 90°",
+            "other-angle",
+            right=lean,
+            slip=g.axis_h,
+            says="The ground tilted by the axis’s angle instead of by what is left of 90°.",
             when=abs(g.axis_h - 45.0) > 1e-6,
         )
         ground = d.ray(views.spot(pivot, views.front), wrong, words, length=g.reach)
-        view3 = _folded(d, views, views.front, ground, -1, deep, "Draw the new reference line parallel to it, clear of the views.")
+        view3 = _folded(
+            d, views, views.front, ground, -1, deep, "Draw the new reference line parallel to it, clear of the views."
+        )
         views.transfer_all(stock.places, view3)
     with d.phase("The new vertical plane"):
         at = {name: views.spot(name, view3).here for name in stock.places}
@@ -248,7 +280,9 @@ def auxiliary_plane(g: TiltedSolid, d: Draft) -> None:
         line = d.ray(spot, swing, f"Draw a line that the axis’s plan makes {trim(g.axis_v)}° with.", length=g.reach)
         far = max(float(dot(p, u)) for p in at.values())
         assert np.isfinite(far)
-        view4 = _folded(d, views, view3, line, 1, g.height + reach, "Draw the last reference line parallel to it, clear of the views.")
+        view4 = _folded(
+            d, views, view3, line, 1, g.height + reach, "Draw the last reference line parallel to it, clear of the views."
+        )
         assert view4.fold is not None
         d.on(view4.fold, 0.0, "X", "plain")
         d.on(view4.fold, 10.0, "Y", "plain")

@@ -9,10 +9,10 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.views import View, Views
-from wise_compass.drafting.wording import bare, mm
+from wise_compass.drafting.wording import bare
 from wise_compass.figures.solids.cut_solids import CutSolid
 from wise_compass.figures.space.folds import fold_along
-from wise_compass.geometry.vectors import Array, cosd, direction, dot, left_of
+from wise_compass.geometry.vectors import Array, direction, dot
 
 GAP = 16.0
 """What is left between the plan and the elevation."""
@@ -48,7 +48,8 @@ class Upright:
     def plan(self) -> None:
         g, d, stock = self.g, self.d, self.stock
         reach = g.reach
-        self.centre = d.start_at("O.top", *self.views.top.origin.tolist(), says="Mark O, the axis in the plan.", kind="plain")
+        x, y = self.views.top.origin.tolist()
+        self.centre = d.start_at("O.top", x, y, says="Mark O, the axis in the plan.", kind="plain")
         with d.as_one("Set square", "Draw the centre lines of the plan through O."):
             self.level = d.level_from(self.centre, role=Role.CENTRE).extent(-reach - BEYOND, reach + BEYOND)
             d.upright_from(self.centre, role=Role.CENTRE).extent(-reach - BEYOND, reach + BEYOND)
@@ -65,7 +66,12 @@ class Upright:
             ray = d.ray(self.centre, turn, "Draw the ray to the first corner.", length=reach)
             first = d.meet(ray, self.circle, names[0], near=self._place(stock.base[0]))
             spots = d.step_round(
-                self.circle, first, side, names[1:], says="Step the side round from there.", why="a side takes one corner to the next"
+                self.circle,
+                first,
+                side,
+                names[1:],
+                says="Step the side round from there.",
+                why="a side takes one corner to the next",
             )
             if stock.pointed:
                 with d.as_one("Straightedge", "Join the corners to O: the slant edges from above."):
@@ -192,7 +198,12 @@ class Upright:
                 ):
                     beside = d.meet(d.level_from(self.spot(name, front)), self.in_front[other])
                     at = d.meet(d.upright_from(beside, role=Role.PROJECTOR), self.in_plan[other])
-                arc = d.compass(self.centre, d.opening(self.centre, at), f"Centre O, swing it to the plan of its own line: {top.key(name)}.", whole=False)
+                arc = d.compass(
+                    self.centre,
+                    d.opening(self.centre, at),
+                    f"Centre O, swing it to the plan of its own line: {top.key(name)}.",
+                    whole=False,
+                )
                 d.meet(arc, self.in_plan[k], top.key(name), near=self._place(self.kept.places[name]), kind=self._kind(k))
 
     def enter_space(self) -> None:
@@ -265,7 +276,10 @@ class Upright:
 
     def _line_in_plan(self) -> None:
         d, top, kept = self.d, self.views.top, self.kept
-        at = lambda names: [self.spot(name, top) for name in names]  # noqa: E731
+
+        def at(names: Sequence[str]) -> list[Spot]:
+            return [self.spot(name, top) for name in names]
+
         with d.as_one("Compass" if self.g.round else "Straightedge", "Line in the plan of what stays."):
             if not self.g.round:
                 d.line_in(at(kept.base or kept.top), closed=True)
@@ -285,15 +299,17 @@ class Upright:
             return
         chains = [(names, curved) for names, curved in self._section_chains() if self._shows_in_plan(names)]
         if chains:
-            with d.as_one("Curve" if any(curved for _, curved in chains) else "Straightedge", "Line in the cut as the plan shows it."):
+            with d.as_one(
+                "Curve" if any(curved for _, curved in chains) else "Straightedge", "Line in the cut as the plan shows it."
+            ):
                 for names, curved in chains:
                     self._join(at(names), curved, closed=names[0] == names[-1])
 
     def _shows_in_plan(self, names: Sequence[str]) -> bool:
         """Whether a piece of the cut's rim is a line of its own in the plan, not over the base's rim."""
-        if set(name[0] for name in names) <= {"E", "B"}:
+        if {name[0] for name in names} <= {"E", "B"}:
             return False
-        return self.stock.pointed or set(name[0] for name in names) <= {"F", "T"}
+        return self.stock.pointed or {name[0] for name in names} <= {"F", "T"}
 
     def _section_chains(self) -> list[tuple[list[str], bool]]:
         """The rim of the cut in pieces: straight across base and top, else as the solid is; a closed piece ends where it begins."""
@@ -326,7 +342,7 @@ class Upright:
         levels = {name[0] for name in (one, other)}
         if not (levels <= {"E", "B"} or levels <= {"F", "T"}):
             return False
-        count, first = self.stock.count, self.stock.first
+        count = self.stock.count
         if levels <= {"B", "T"}:
             return (int(one[1:]) - int(other[1:])) % count not in (1, count - 1) or len(self.kept.section) < count
         return True
