@@ -123,13 +123,13 @@ class SpaceView(QWidget):
             return
         self.choose.offer(modes_of(made))
         self.slips.offer(made)
-        self._words()
+        self._mode_words()
 
     def show_mode(self, mode: str) -> None:
         """Show the planes, the solid or the pattern."""
         self._timer.stop()
         self.choose.take(mode)
-        self._words()
+        self._mode_words()
         self.move_to(self.folded if mode == "planes" else self.moved[mode])
 
     def next_mode(self) -> None:
@@ -137,7 +137,7 @@ class SpaceView(QWidget):
         self._modes()
         self.show_mode(self.choose.after())
 
-    def _words(self) -> None:
+    def _mode_words(self) -> None:
         words = WORDS[self.mode]
         for label, end in zip(self.ends, words[:2]):
             label.setText(end)
