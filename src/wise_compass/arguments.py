@@ -37,7 +37,7 @@ RUNS = {
     "slips": "What each known slip would make of the values.",
     "check": "Was it the hand, a slip or a blunder? Judges what was measured on a drawing.",
     "stray": "How far the curve that a hand joins up strays from the true one, and what would hold it closer.",
-    "table": "Ordinates of a curve at equal steps along an axis or an angle.",
+    "table": "Ordinates of a curve at equal steps along an axis or an angle; the true lengths of a solid.",
 }
 """The commands that run a figure."""
 COMMANDS = {
@@ -95,13 +95,18 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
         one.add_argument("--gaps", action="store_true", help="with a gap plot of its curves")
         one.add_argument("--hatch", action="store_true", help="with its faces lightly hatched where they are seen")
         one.add_argument("--space", action="store_true", help="with its space view in a free corner")
-        one.add_argument("--table", action="store_true", help="with a curve table beside the figure")
+        one.add_argument("--table", action="store_true", help="with a curve table, or one of true lengths, beside the figure")
     else:
         one.add_argument("--json", action="store_true", help="print JSON")
     if name == "stray":
         one.add_argument("--hold", type=float, metavar="MM", help="the gap to stay within; the line's own width by default")
     if name in ("table", "draw"):
-        one.add_argument("--by", choices=("level", "upright", "angle"), default="level", help="what the steps run along")
+        one.add_argument(
+            "--by",
+            choices=("level", "upright", "angle", "lengths"),
+            default="level",
+            help="what the steps run along, or a solid's true lengths",
+        )
         one.add_argument("--step", type=float, default=0.0, help="mm or degrees; one that gives some twenty rows by default")
         one.add_argument("--decimals", type=int, default=2, help="0 to 6")
         one.add_argument("--curve", type=int, default=1, help="which of the figure's curves, from 1")

@@ -148,13 +148,13 @@ def _table_wish(args: argparse.Namespace) -> Any:
 
 def _table(args: argparse.Namespace) -> None:
     from wise_compass.outputs.write import ending_of
-    from wise_compass.study.tables import curve_table
+    from wise_compass.study.tables import table_of
 
     if args.out is not None:
         ending_of(args.out, ("csv",))
     wish = _table_wish(args)
     made = _run(args)
-    table = curve_table(made.figure, made.method.id, wish, _style(args))
+    table = table_of(made.figure, made.method.id, wish, _style(args))
     if args.out is not None:
         _write(args.out, table.csv())
         print(f"{table.title}: {len(table.rows)} rows are in {args.out.name}.")
@@ -180,7 +180,7 @@ def _draw(args: argparse.Namespace) -> None:
     if args.table or args.gaps:
         from wise_compass.study.tables import NO_CURVE
 
-        if not made.courses:
+        if not made.courses and (args.gaps or not figure.true_lines()):
             raise Refused("figure", NO_CURVE.format(title=figure.title))
     wishes: dict[str, Any] = {"gaps": args.gaps, "space": args.space, "hatched": args.hatch, "table": table}
     entry = Entry(figure.id, figure.title, made.method.id, figure.stored(), sides=made.conventions.sides, id="drawn", **wishes)

@@ -227,7 +227,7 @@ def stray_text(data: dict[str, Any]) -> str:
 
 def table_text(table: Table) -> str:
     """A curve table for a person."""
-    heads = [f"{name} {unit}" for name, unit in zip(table.columns, table.units)]
+    heads = [f"{name} {unit}".strip() for name, unit in zip(table.columns, table.units)]
     rows = [heads, *table.texts()]
     wide = [max(len(row[k]) for row in rows) for k in range(len(heads))]
     return "\n".join([table.title, *("  ".join(f"{text:>{w}}" for text, w in zip(row, wide)) for row in rows)])

@@ -33,7 +33,7 @@ from wise_compass.job.build import style_of
 from wise_compass.outputs.files import write_output
 from wise_compass.sheet.inks import INKS
 from wise_compass.study.gaps import MOST_EXTRA, Extra, counted, stray
-from wise_compass.study.tables import BY, Table, TableWish, curve_table
+from wise_compass.study.tables import BY, LENGTHS, Table, TableWish, curve_table
 
 MOST_LISTED = 12
 SETTLE_MS = 120
@@ -237,12 +237,13 @@ class CurvePanel(QScrollArea):
 
     def _table_wish(self) -> TableWish:
         entry = self.session.entry
-        return TableWish(**entry.table) if entry is not None else TableWish()
+        wish = TableWish(**entry.table) if entry is not None else TableWish()
+        return wish._replace(by="level", on_sheet=False) if wish.by == LENGTHS else wish
 
     def _wish(self, **changes: object) -> None:
         """Want the table otherwise; what cannot be is said, and nothing changes."""
         try:
-            self.session.set_table(**changes)
+            self.session.set_table(**{"by": self._table_wish().by, **changes})
         except Refused as refusal:
             self.fill(anew=True)
             self._say_refused(refusal)
@@ -259,7 +260,7 @@ class CurvePanel(QScrollArea):
             step = parse_quantity(words, kind, self._size()) if words.strip() else 0.0
             if step < 0:
                 raise Refused("step", "The step must be more than 0.")
-            self.session.set_table(step=step)
+            self.session.set_table(by=self._table_wish().by, step=step)
         except Refused as refusal:
             show_refused(self.step, True)
             self._say_refused(refusal)

@@ -19,6 +19,7 @@ from wise_compass.job.build import style_of
 if TYPE_CHECKING:
     from wise_compass.desk.checkpanel import CheckPanel
     from wise_compass.desk.curvepanel import CurvePanel
+    from wise_compass.desk.lengths import LengthsBar
 
 
 class Folds:
@@ -110,12 +111,14 @@ def value_cards(run: Run, style: Style) -> list[Card]:
     cards, group = [], None
     for value in run.values:
         heading = "As drawn by this method" if value.drawn else "The exact figure"
+        shown, working = style.value(value.value, value.unit), f"= {style.say(value.working)}"
+        many = isinstance(value.value, list)
         cards.append(
             Card(
                 "",
                 value.name.replace("_", " "),
-                style.value(value.value, value.unit),
-                f"= {style.say(value.working)}",
+                "" if many else shown,
+                f"{shown}\n{working}" if many else working,
                 "",
                 heading if heading != group else "",
                 value.marks,
@@ -155,8 +158,9 @@ class Panels(QTabWidget):
         self.tabBar().setExpanding(False)
         self.setUsesScrollButtons(False)
         self.steps, self.values, self.proofs, self.compare = map(CardList, ("Steps", "Values", "Proofs", "Compare"))
+        self.lengths: LengthsBar | None = None
         for cards in (self.steps, self.values, self.proofs, self.compare):
-            self.addTab(cards, cards.accessibleName())
+            self.addTab(self._with_room(cards) if cards is self.values else cards, cards.accessibleName())
         self.curve = QWidget()
         self.curve.setAccessibleName("Curve")
         self.addTab(self.curve, "Curve")
@@ -177,16 +181,48 @@ class Panels(QTabWidget):
         session.lit.connect(self._lit)
         self._fill()
 
+    def _with_room(self, cards: CardList) -> QWidget:
+        """A page of cards with room for something under them."""
+        page = QWidget()
+        inside = QVBoxLayout(page)
+        inside.setContentsMargins(0, 0, 0, 0)
+        inside.setSpacing(0)
+        inside.addWidget(cards)
+        page.setFocusProxy(cards)
+        return page
+
+    @property
+    def shown(self) -> QWidget:
+        """What the tab in sight shows."""
+        page = self.currentWidget()
+        return self.values if page is self.values.parentWidget() else page
+
+    def _value_cards(self, run: Run, style: Style) -> list[Card]:
+        """Its values, and below them the true lengths of a solid, with what prints and saves them."""
+        solid = run.figure.is_solid()
+        if solid and self.lengths is None:
+            from wise_compass.desk.lengths import LengthsBar
+
+            self.lengths = LengthsBar(self.session)
+            self.values.parentWidget().layout().addWidget(self.lengths)
+        if self.lengths is not None:
+            self.lengths.fill()
+        if not solid:
+            return value_cards(run, style)
+        from wise_compass.desk.lengths import length_cards
+
+        return [*value_cards(run, style), *length_cards(run, style)]
+
     def _fill(self) -> None:
         """Only the panel in sight is made anew."""
         made, style = self.session.run, style_of(self.session.job.settings)
         makers = {
             self.steps: self._step_cards,
-            self.values: value_cards,
+            self.values: self._value_cards,
             self.proofs: proof_cards,
             self.compare: self._compare_cards,
         }
-        shown = self.currentWidget()
+        shown = self.shown
         if shown is self.check:
             self._check_panel().fill()
         else:
@@ -254,7 +290,7 @@ class Panels(QTabWidget):
 
     def _mark(self) -> None:
         step = 0 if self.session.finished else self.session.step
-        if step and self.folds.row_of(step) < 0 and self.currentWidget() is self.steps:
+        if step and self.folds.row_of(step) < 0 and self.shown is self.steps:
             made = self.session.run
             if made is not None:
                 self.steps.show_cards(self._step_cards(made, style_of(self.session.job.settings)))
@@ -262,7 +298,7 @@ class Panels(QTabWidget):
 
     def _lit(self) -> None:
         """A spot under the pointer marks its value, where values are in sight."""
-        if self.currentWidget() is self.values and not self.values.underMouse():
+        if self.shown is self.values and not self.values.underMouse():
             names = set(self.session.marks_lit)
             rows = [row for row, card in enumerate(self.values.cards) if names & set(card.marks)]
             self.values.mark(rows[0] if rows else -1)

@@ -123,11 +123,15 @@ class SlipChoice(QComboBox):
         self.setGeometry(width - wide - 12, 10, wide, self.sizeHint().height())
 
 
-def draw_gap(painter: QPainter, rect: QRect, gap: float, style: Style) -> None:
-    """How far the pattern's shared edges stay apart once it is folded up, in words under the head of the view."""
-    closed = gap < CLOSED
-    said = style.tiny(gap, "mm") if closed else style.quantity(gap, "mm")
-    words = f"Folded up, its edges come together: largest gap {said}." if closed else f"Folded up, its edges gape by up to {said}."
-    painter.setFont(font(14, bold=not closed))
-    painter.setPen(colour(INK if closed else COPPER))
+def draw_gap(painter: QPainter, rect: QRect, sheet: Sheet, style: Style) -> None:
+    """Under the head of the view, how far the pattern's edges stay apart once it is folded up, and how far it is from the solid."""
+    closed, fits = sheet.gap < CLOSED, sheet.stray < CLOSED
+    if closed and fits:
+        words = f"Folded up, its edges come together: largest gap {style.tiny(sheet.gap, 'mm')}."
+    elif closed:
+        words = f"Folded up, its edges come together, but it is up to {style.quantity(sheet.stray, 'mm')} off the solid."
+    else:
+        words = f"Folded up, its edges gape by up to {style.quantity(sheet.gap, 'mm')}."
+    painter.setFont(font(14, bold=not (closed and fits)))
+    painter.setPen(colour(INK if closed and fits else COPPER))
     painter.drawText(rect.adjusted(0, 52, -16, 0), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, words)

@@ -285,9 +285,9 @@ class Session(QObject):
         if entry is None or made is None:
             return
         table = {**entry.table, **changes}
-        from wise_compass.study.tables import TableWish, curve_table
+        from wise_compass.study.tables import TableWish, table_of
 
-        curve_table(made.figure, made.method.id, TableWish(**table), style_of(self.job.settings))
+        table_of(made.figure, made.method.id, TableWish(**table), style_of(self.job.settings))
         self.edit(self.job.with_entry(entry.id, lambda e: replace(e, table=table)), "Curve table", f"{entry.id}.table")
 
     def set_side(self, number: int, side: str) -> None:

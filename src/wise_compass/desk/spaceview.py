@@ -80,6 +80,7 @@ class SpaceView(QWidget):
             if isinstance(part, QLabel):
                 part.setObjectName("hint")
             line.addWidget(part, 1 if part is self.slider else 0)
+        line.addStretch(0)
         line.addWidget(self.fold)
         self.slips = SlipChoice(self)
         self.slips.activated.connect(self.update)
@@ -144,8 +145,9 @@ class SpaceView(QWidget):
         self.fold.setText(words[3] if self.place > 0.5 else words[2])
         self.slider.setAccessibleName(words[4])
         shape = self.shape
-        self.slider.setEnabled(not isinstance(shape, Lifted) or bool(shape.off.faces))
-        self.fold.setEnabled(self.slider.isEnabled())
+        moves = not isinstance(shape, Lifted) or bool(shape.off.faces)
+        for part in (*self.ends, self.slider, self.fold):
+            part.setVisible(moves)
         self.slips.setVisible(self.mode == "pattern" and self.slips.count() > 1)
         self.slips.place(self.width())
 
@@ -178,7 +180,7 @@ class SpaceView(QWidget):
 
     def play(self) -> None:
         """Fold flat if the planes stand, stand them up if they lie flat; lift the upper part; fold the pattern up."""
-        if not self.slider.isEnabled():
+        if self.slider.isHidden():
             return
         self._from, self._to = self.place, 0.0 if self.place > 0.5 else 1.0
         self._clock.start()
@@ -259,7 +261,7 @@ class SpaceView(QWidget):
             self._lay_shape(shape)
             self._draw(painter)
             if isinstance(shape, Sheet):
-                draw_gap(painter, self.rect(), shape.gap, style_of(self.session.job.settings))
+                draw_gap(painter, self.rect(), shape, style_of(self.session.job.settings))
         elif scene is None:
             painter.setFont(font(15))
             painter.setPen(colour(SOFT))

@@ -124,11 +124,7 @@ class DeskWindow(QMainWindow):
             self._action("Put it back in its place", ["Ctrl+Alt+Home"], lambda: session.shift_figure(None)),
             self._action("Notes under the figure…", ["Ctrl+Shift+N"], self._notes),
             self._action("Gap plot, or none", ["Ctrl+G"], lambda: self._on_curve(lambda e: session.set_gaps(not e.gaps))),
-            self._action(
-                "Curve table on the sheet, or not",
-                ["Ctrl+T"],
-                lambda: self._on_curve(lambda e: session.set_table(on_sheet=not e.table.get("on_sheet", False))),
-            ),
+            self._action("Curve table, or true lengths, on the sheet or not", ["Ctrl+T"], self._table_on_sheet),
             self._action("Hatch its faces, or not", ["Ctrl+Alt+H"], self.stage.hatch),
             self._action("Space view on the sheet, or not", ["Ctrl+Alt+V"], self.stage.put_on_sheet),
             self._action("Delete the figure", ["Ctrl+Backspace"], self.delete),
@@ -209,6 +205,14 @@ class DeskWindow(QMainWindow):
             do(entry)
         except Refused as refusal:
             self.session.said.emit(refusal.words(style_of(self.session.job.settings)))
+
+    def _table_on_sheet(self) -> None:
+        """The curve table, or the true lengths of a solid without a curve, onto the sheet or off it."""
+        made = self.session.run
+        if made is not None and not made.courses and made.figure.true_lines() and self.session.entry is not None:
+            self.session.set_table(on_sheet=not self.session.entry.table.get("on_sheet", False))
+            return
+        self._on_curve(lambda entry: self.session.set_table(on_sheet=not entry.table.get("on_sheet", False)))
 
     def _panel(self, number: int) -> None:
         if not self.panels.isTabVisible(number):

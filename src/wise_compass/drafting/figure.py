@@ -50,11 +50,12 @@ class Method(NamedTuple):
 class Face(NamedTuple):
     """A flat face of a solid: its corners, (m, 3), anticlockwise as seen from outside.
 
-    Edges between two ``round`` faces are no edges of the solid; ``cut`` is one that a plane has laid bare.
+    ``round`` numbers the curved surface that it is a part of, 0 for none: edges between two of one number are no edges of the solid.
+    ``cut`` is a face that a plane has laid bare.
     """
 
     corners: Array
-    round: bool = False
+    round: int = 0
     cut: bool = False
 
 
@@ -132,6 +133,10 @@ class Figure:
 
     def courses(self, method: str) -> Sequence[Course]:
         """The true curves that the found points of ``method`` lie on; none for figures of straight lines and arcs."""
+        return ()
+
+    def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
+        """Lines of a solid whose true lengths are to be known: the name of each, and its ends in space, (3,)."""
         return ()
 
     def mechanism(self, found: Found, t: float) -> Frame | None:

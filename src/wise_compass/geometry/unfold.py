@@ -6,7 +6,8 @@ bears one name has to come together. Seen from outside the solid, a hinge's righ
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 from typing import NamedTuple
 
 import numpy as np
@@ -67,10 +68,13 @@ def _about(axis: Array, angle: float) -> Array:
 
 
 class Pattern:
-    """Pieces in the order in which they are folded; the first stands still, ``root`` being where it lies."""
+    """Pieces in the order in which they are folded; the first stands still, ``root`` being where it lies.
 
-    def __init__(self, pieces: Sequence[Piece], root: Placing = FLAT) -> None:
-        self.pieces, self.root = tuple(pieces), root
+    ``lies`` tells where on the solid vertices are, (3,) each, by their name.
+    """
+
+    def __init__(self, pieces: Sequence[Piece], root: Placing = FLAT, lies: Mapping[str, Array] = MappingProxyType({})) -> None:
+        self.pieces, self.root, self.lies = tuple(pieces), root, lies
 
     def placings(self, folded: float) -> list[Placing]:
         """Where each piece lies, from flat (0) to folded up (1), hinge by hinge."""
@@ -95,6 +99,18 @@ class Pattern:
             for name, at in zip(piece.names, corners):
                 together.setdefault(name, []).append(at)
         return max((float(length(at - places[0])) for places in together.values() for at in places[1:]), default=0.0)
+
+    def stray(self) -> float:
+        """The largest distance of a corner from its place on the solid once all is folded up."""
+        return max(
+            (
+                float(length(at - self.lies[name]))
+                for piece, corners in zip(self.pieces, self.folded(1.0))
+                for name, at in zip(piece.names, corners)
+                if name in self.lies
+            ),
+            default=0.0,
+        )
 
     @property
     def area(self) -> float:

@@ -15,7 +15,7 @@ from wise_compass.job.model import Entry, Job, Settings, SheetPlan
 from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
 from wise_compass.sheet.paper import papers
 from wise_compass.study.gaps import gaps
-from wise_compass.study.tables import TableWish, curve_table
+from wise_compass.study.tables import TableWish, table_of
 
 NARROWEST, WIDEST = 45.0, 120.0
 """Width in mm that a space view takes on a sheet, at least and at most."""
@@ -52,7 +52,9 @@ def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     courses = made.courses
     plotted = bool(courses) and (entry.gaps or not made.method.exact(made.figure))
     wish = TableWish(**entry.table)
-    table = curve_table(made.figure, made.method.id, wish, style) if courses and wish.on_sheet else None
+    table = (
+        table_of(made.figure, made.method.id, wish, style) if wish.on_sheet and (courses or made.figure.is_solid()) else None
+    )
     return Piece(made, entry.title, entry.shift, entry.notes, tuple(gaps(made)) if plotted else (), table)
 
 

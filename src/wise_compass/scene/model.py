@@ -11,6 +11,7 @@ import numpy as np
 from wise_compass.drafting.figure import Face
 from wise_compass.geometry.unfold import Pattern
 from wise_compass.geometry.vectors import Array
+from wise_compass.scene.order import back_to_front
 from wise_compass.sheet.drawing import Item, Line
 
 LIGHT = np.array([-0.45, 0.55, 0.7])
@@ -43,9 +44,12 @@ class Model:
                 if len(edge) == 2:
                     sides.setdefault(edge, []).append(k)
                     ends.setdefault(edge, face.corners[[i, j]])
-        self.edges = [
-            Edge(ends[edge], tuple(mine), len(mine) > 1 and all(self.faces[k].round for k in mine)) for edge, mine in sides.items()
-        ]
+        self.edges = [Edge(ends[edge], tuple(mine), len(mine) > 1 and self._one_skin(mine)) for edge, mine in sides.items()]
+
+    def _one_skin(self, faces: Sequence[int]) -> bool:
+        """Whether faces are parts of one round skin."""
+        skins = {self.faces[k].round for k in faces}
+        return len(skins) == 1 and bool(min(skins))
 
     def lifted(self, by: float) -> Model:
         """The same solid so far up."""
@@ -70,20 +74,26 @@ def _tone(corners: Array, basis: Array) -> str:
 def model_items(model: Model, basis: Array) -> list[Item]:
     """What is seen of a solid: its faces filled, and its edges; of a round skin only the contours."""
     flats = [face.corners @ basis[:2].T for face in model.faces]
-    seen = [_signed_area(flat) > 1e-9 for flat in flats]
+    seen = [k for k, flat in enumerate(flats) if _signed_area(flat) > 1e-9]
+    order = [seen[k] for k in back_to_front([model.faces[k].corners for k in seen], basis)]
+    rank = {k: place for place, k in enumerate(order)}
     lines: dict[int, list[Array]] = {}
     for edge in model.edges:
-        shown = [k for k in edge.faces if seen[k]]
+        shown = [k for k in edge.faces if k in rank]
         if shown and (not edge.smooth or len(shown) < len(edge.faces)):
-            nearest = max(shown, key=lambda k: float((model.faces[k].corners @ basis[2]).mean()))
-            lines.setdefault(nearest, []).append(edge.ends @ basis[:2].T)
+            lines.setdefault(max(shown, key=rank.__getitem__), []).append(edge.ends @ basis[:2].T)
     items: list[Item] = []
-    for k in sorted((k for k, yes in enumerate(seen) if yes), key=lambda k: float((model.faces[k].corners @ basis[2]).mean())):
+    for k in order:
         face = model.faces[k]
         ink = "cut_face" if face.cut else _tone(face.corners, basis)
-        items.append(Line("skin", 0, "", ink, flats[k], closed=True, filled=True))
+        items += _filled(flats[k], ink)
         items += [Line("body", 0, "", "body", line) for line in lines.get(k, ())]
     return items
+
+
+def _filled(flat: Array, ink: str) -> list[Item]:
+    """A face in its tone, and a thin line of it all round: without one, what is behind shows between neighbours."""
+    return [Line("skin", 0, "", ink, flat, closed=True, filled=True), Line("skin", 0, "", ink, flat, closed=True)]
 
 
 class Lifted:
@@ -131,16 +141,20 @@ class Sheet:
         """How far its shared edges stay apart once it is folded up."""
         return self.pattern.gap()
 
+    @cached_property
+    def stray(self) -> float:
+        """How far its corners are from where they are on the solid."""
+        return self.pattern.stray()
+
     def items(self, place: float, basis: Array) -> list[Item]:
         """The pattern, from flat (0) to folded up (1), as an eye sees it."""
         places = self.pattern.folded(place)
-        order = sorted(range(len(places)), key=lambda k: float((places[k] @ basis[2]).mean()))
         found: list[Item] = []
-        for k in order:
+        for k in back_to_front(places, basis):
             corners, names = places[k], self.pattern.pieces[k].names
             flat = corners @ basis[:2].T
             outside = _signed_area(flat) > 0
-            found.append(Line("skin", 0, "", _tone(corners, basis) if outside else "inside", flat, closed=True, filled=True))
+            found += _filled(flat, _tone(corners, basis) if outside else "inside")
             for i in range(len(names)):
                 j = (i + 1) % len(names)
                 fold = frozenset((names[i], names[j])) in self.folds[k]

@@ -24,7 +24,7 @@ def _columns(table: Table) -> list[float]:
 
 
 def _heads(table: Table) -> list[str]:
-    return [f"{name} {unit}" for name, unit in zip(table.columns, table.units)]
+    return [f"{name} {unit}".strip() for name, unit in zip(table.columns, table.units)]
 
 
 def _blocks(table: Table, room: float) -> tuple[int, int]:

@@ -12,9 +12,13 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import INCH, PLAIN, Style, trim
 from wise_compass.geometry.curves import Curve, crossings, turning_points
 from wise_compass.geometry.vectors import Array, direction, distance, dot, point
+from wise_compass.study.lengths import HEADS, UNITS, lengths_title, true_lengths
 
 BY = {"level": "along the level axis", "upright": "along the upright axis", "angle": "by the angle"}
 MOST_ROWS = 400
+LENGTHS = "lengths"
+"""What a table goes by that is one of true lengths."""
+NO_LENGTHS = "{title} has no lines in space whose true lengths could be listed; the solids have."
 NO_CURVE = "{title} has no curve to tabulate; it is made of straight lines and arcs."
 
 
@@ -29,12 +33,12 @@ class TableWish(NamedTuple):
 
 
 class Table(NamedTuple):
-    """Columns with their units, and rows of numbers; None where the curve has fewer ordinates at a place than elsewhere."""
+    """Columns with their units, and rows of numbers and words; None where a curve has fewer ordinates at a place than elsewhere."""
 
     title: str
     columns: tuple[str, ...]
     units: tuple[str, ...]
-    rows: tuple[tuple[float | None, ...], ...]
+    rows: tuple[tuple[float | str | None, ...], ...]
     decimals: int
     step: float
 
@@ -45,7 +49,8 @@ class Table(NamedTuple):
     def in_inches(self) -> Table:
         """The same with its lengths in inches."""
         rows = tuple(
-            tuple(x / INCH if x is not None and unit == "mm" else x for x, unit in zip(row, self.units)) for row in self.rows
+            tuple(x / INCH if isinstance(x, float) and unit == "mm" else x for x, unit in zip(row, self.units))
+            for row in self.rows
         )
         return self._replace(rows=rows, units=tuple("in" if unit == "mm" else unit for unit in self.units))
 
@@ -56,16 +61,38 @@ class Table(NamedTuple):
 
         out = io.StringIO()
         writer = csv.writer(out, lineterminator="\n")
-        writer.writerow([f"{name} ({unit})" for name, unit in zip(self.columns, self.units)])
+        writer.writerow([f"{name} ({unit})" if unit else name for name, unit in zip(self.columns, self.units)])
         writer.writerows([text.replace("−", "-") for text in row] for row in self.texts())
         return out.getvalue()
 
 
-def _written(value: float | None, decimals: int) -> str:
-    if value is None:
-        return ""
+def _written(value: float | str | None, decimals: int) -> str:
+    if value is None or isinstance(value, str):
+        return value or ""
     text = f"{value:.{decimals}f}"
     return text[1:] if float(text) == 0 and text.startswith("-") else text.replace("-", "−")
+
+
+def table_of(figure: Figure, method: str, wish: TableWish, style: Style = PLAIN) -> Table:
+    """The table of true lengths where it is wished for, or the figure has no curve; else that of one of its curves."""
+    if wish.by == LENGTHS or (figure.true_lines() and not figure.courses(method)):
+        return lengths_table(figure, wish.decimals, style)
+    return curve_table(figure, method, wish, style)
+
+
+def lengths_table(figure: Figure, decimals: int = 2, style: Style = PLAIN) -> Table:
+    """Plan length, height and true length of a solid's lines. Raises :class:`Refused` for a figure that has none."""
+    _refuse_decimals(decimals)
+    lines = true_lengths(figure)
+    if not lines:
+        raise Refused("figure", NO_LENGTHS.format(title=figure.title))
+    table = Table(lengths_title(figure), HEADS, UNITS, tuple(tuple(line) for line in lines), decimals, 0.0)
+    return table.in_inches() if style.units == "in" else table
+
+
+def _refuse_decimals(decimals: int) -> None:
+    if not 0 <= decimals <= 6:
+        raise Refused("decimals", f"decimals is {decimals}; it goes from 0 to 6. Set decimals between them.")
 
 
 def curve_table(figure: Figure, method: str, wish: TableWish, style: Style = PLAIN) -> Table:
@@ -80,8 +107,7 @@ def _table(figure: Figure, method: str, wish: TableWish, style: Style) -> Table:
         raise Refused("figure", NO_CURVE.format(title=figure.title))
     if not 0 <= wish.curve < len(courses):
         raise Refused("curve", f"curve is {wish.curve + 1}; {figure.title} has {len(courses)}. Lower curve to {len(courses)}.")
-    if not 0 <= wish.decimals <= 6:
-        raise Refused("decimals", f"decimals is {wish.decimals}; it goes from 0 to 6. Set decimals between them.")
+    _refuse_decimals(wish.decimals)
     course = courses[wish.curve]
     if wish.by == "angle":
         return _by_turn(course, wish) if course.turn else _by_bearing(course, wish)

@@ -236,12 +236,7 @@ class CutSolid(Figure):
         yield Truth("Every length on the pattern is the length on the solid", np.array(flat) - np.array(true))
         yield Truth("Folded by its own fold angles, all edges that are shared come together", pattern.gap())
         if not self.round:
-            lies = [
-                at - kept.places[name]
-                for piece, places in zip(pattern.pieces, pattern.folded(1.0))
-                for name, at in zip(piece.names, places)
-            ]
-            yield Truth("Folded up, every corner lies where it is on the solid", np.array(lies))
+            yield Truth("Folded up, every corner lies where it is on the solid", pattern.stray())
             yield Truth("The pattern is as large as the lateral faces", (pattern.area - kept.lateral_area) / max(size, 1.0))
 
     # the pattern
@@ -259,7 +254,22 @@ class CutSolid(Figure):
         """The pattern as it was found on the paper, with the fold angles of the solid."""
         return self.strips.pattern(found, self.developed)
 
-    # the views
+    # in space
+
+    def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
+        """What is left of the lines, on pointed solids their distance from the apex, and the sides of a flat-sided cut."""
+        stock, kept, found = self.stock, self.cutting, []
+        for k, number in enumerate(stock.numbers):
+            ends = kept.line(k)
+            cut = f"C{number}" in kept.places
+            if stock.pointed and (ends or cut):
+                found += [("V", name) for name in (f"C{number}" if cut else "", stock.lower(k)) if name in kept.places]
+            elif ends:
+                found.append(ends)
+        if not self.round and len(kept.section) > 2:
+            found += list(zip(kept.section, (*kept.section[1:], kept.section[0])))
+        places = {**stock.places, **kept.places}
+        return [(f"{one} {other}", places[one], places[other]) for one, other in found if one != other]
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off and not self.cutting.cut_away:
@@ -268,11 +278,9 @@ class CutSolid(Figure):
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         foot = found["O.front"]
-        if self.cut == "plane":
-            if self.cut_angle > 0:
-                end = max(self.cutting.section, key=lambda name: float(self.cutting.places[name][0]))
-                start = found[f"{end}.front"]
-                yield Angular(start, -self.cut_angle, self.cut_angle, "cut_angle", self.cut_angle)
+        if self.cut == "plane" and self.cut_angle > 0:
+            end = max(self.cutting.section, key=lambda name: float(self.cutting.places[name][0]))
+            yield Angular(found[f"{end}.front"], -self.cut_angle, self.cut_angle, "cut_angle", self.cut_angle)
         side = 1 if self.wanted[0] and self.cut_angle > STEEP_CUT else -1
         beside = foot - side * point(self.reach, 0.0)
         yield Linear(beside, beside + point(0.0, self.tall), "height", self.tall, side=side, rank=1 if side > 0 else 3)

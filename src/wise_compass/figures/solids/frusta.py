@@ -19,7 +19,7 @@ from wise_compass.figures.solids.prisms import APART
 from wise_compass.figures.solids.upright import BEYOND, GAP
 from wise_compass.geometry.solids import ring
 from wise_compass.geometry.unfold import Pattern, Piece, fold_angle, resting
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, point, polar, sind
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, point, point3, polar, sind
 
 SLICES = 36
 """Flat strips that the pattern is rolled up in, in the space view."""
@@ -135,6 +135,17 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
         yield Radial(found["O.top"], self.top / 2, "top", self.top, 135.0, diameter=True)
 
     # in space
+
+    def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
+        (low,), (high,) = self._rims(1)
+        return [("B T", low, high), ("V B" if self.bottom > self.top else "V T", *self._whole_side)]
+
+    @property
+    def _whole_side(self) -> tuple[Array, Array]:
+        """From the apex to the larger rim."""
+        over = self.wide * self.height / (self.wide - self.narrow)
+        up = self.bottom > self.top
+        return point3(0.0, 0.0, over if up else self.height - over), point3(self.wide, 0.0, 0.0 if up else self.height)
 
     def _rims(self, count: int) -> tuple[Array, Array]:
         return ring(self.bottom / 2, count), ring(self.top / 2, count, height=self.height)

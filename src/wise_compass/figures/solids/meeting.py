@@ -21,6 +21,10 @@ TOUCH = 1e-9
 """Of the main's radius: a branch that is narrower by less is as wide, and planes nearer together are one."""
 STUB = 14.0
 """How much of the main is drawn beyond the hole."""
+SKIN = 7.5
+"""Degrees between two edges of the branch's skin in the space view, at most."""
+BRANCH, MAIN = 1, 2
+"""Their skins, by which an edge within one is told from the curve where they meet."""
 SHOWN = {"views": "the views", "pattern": "the views and the patterns", "all": "all of it"}
 
 
@@ -248,17 +252,27 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
 
     # in space
 
+    def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
+        return [(f"element {k}", self.end(turn), self.curve(turn)) for k, turn in enumerate(self.turns)]
+
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
-        turns = [one.turn for one in self.stations]
+        turns = self._skin_turns
         count = len(turns)
         faces = []
         for k in range(count):
             a, b = turns[k], turns[(k + 1) % count]
-            faces.append(Face(np.array([self.curve(a), self.curve(b), self.end(b), self.end(a)]), True))
-        faces.append(Face(np.array([self.end(turn) for turn in turns])))
+            faces.append(Face(np.array([self.curve(b), self.curve(a), self.end(a), self.end(b)]), BRANCH))
+        faces.append(Face(np.array([self.end(turn) for turn in reversed(turns)])))
         return [*faces, *self._main_skin()]
+
+    @property
+    def _skin_turns(self) -> list[float]:
+        """Where round the branch its skin has edges: at its divisions, its lowest points, and closer where those are wide apart."""
+        turns = {round(one.turn, 9) % 360.0 for one in self.stations}
+        turns |= {round(180.0 - turn, 9) % 360.0 for turn in turns}
+        return sorted(turns | set(np.arange(0.0, 360.0, SKIN).tolist()))
 
     @property
     def stub(self) -> tuple[float, float]:
@@ -268,35 +282,49 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
 
     def _main_skin(self) -> Iterator[Face]:
         left, right = self.stub
-        front = [one.turn for one in self.stations if -1e-9 <= (one.turn + 90.0) % 360.0 <= 180.0 + 1e-9]
+        front = [turn for turn in self._skin_turns if -1e-9 <= (turn + 90.0) % 360.0 <= 180.0 + 1e-9]
         front = sorted(front, key=lambda turn: float(self.depth(turn)))
         for a, b in zip(front[:-1], front[1:]):
             for end, way in ((left, 180.0), (right, 0.0)):
                 rim = [self.curve(180.0 - turn if way else turn) for turn in (a, b)]
                 far = [np.array([end, *one[1:]]) for one in rim]
                 corners = [far[0], far[1], rim[1], rim[0]] if way else [rim[0], rim[1], far[1], far[0]]
-                yield Face(np.array(corners), True)
+                yield Face(np.array(corners), MAIN)
         last, first = (float(np.arcsin(np.clip((self.offset + s * self.branch) / self.main, -1, 1))) for s in (1, -1))
         places = np.linspace(last, first + 2 * np.pi, 25)
         rims = [np.array([[x, self.main * np.sin(t), self.main * np.cos(t)] for t in places]) for x in (left, right)]
         for k in range(len(places) - 1):
-            yield Face(np.array([rims[0][k], rims[0][k + 1], rims[1][k + 1], rims[1][k]]), True)
+            # the hole's rim touches the strips beside it
+            near = [self.curve(90.0)] if k == 0 else []
+            far = [self.curve(270.0)] if k == len(places) - 2 else []
+            yield Face(np.array([rims[0][k], rims[0][k + 1], *far, rims[1][k + 1], rims[1][k], *near]), MAIN)
         whole = np.linspace(0, 2 * np.pi, 37)[:-1]
         for x, way in ((left, -1), (right, 1)):
             yield Face(np.array([[x, self.main * np.sin(t), self.main * np.cos(t)] for t in whole])[::way])
 
     def pattern(self, found: Found) -> Pattern:
-        """The branch's pattern, which rolls up to as many sides as it has divisions."""
+        """The branch's pattern, which rolls up to as many sides as it has divisions; a narrower strip turns by less."""
         n, pieces = self.divisions, []
         keys = [*(str(k) for k in range(n)), "n"]
+        wide = [float(distance(found[f"Q{keys[k]}"], found[f"Q{keys[k + 1]}"])) for k in range(n)]
         for k in range(n):
             flat = np.array([found[f"{letter}{keys[j]}"] for letter, j in (("Q", k), ("Q", k + 1), ("S", k + 1), ("S", k))])
             names = tuple(f"{letter}{j % n}" for letter, j in (("Q", k), ("Q", k + 1), ("S", k + 1), ("S", k)))
             hinge = np.array([flat[0], flat[0] + left_of(unit(found["Qn"] - found["Q0"]))])
-            pieces.append(Piece(names, flat, k - 1, -360.0 / n * (k > 0), hinge, hinge))
-        first = pieces[0].flat
+            fold = float(np.rad2deg((wide[k - 1] + wide[k]) / 2 / self.branch)) if k else 0.0
+            pieces.append(Piece(names, flat, k - 1, fold, hinge, hinge))
+        first, lies = pieces[0].flat, self._developed
         root = resting(
             np.array([first[0], first[1], first[0] + left_of(first[1] - first[0])]),
-            np.array([*self.end(self.turns[:2]), self.curve(0.0)]),
+            np.array([lies["Q0"], lies["Q1"], lies["S0"]]),
         )
-        return Pattern(pieces, root)
+        return Pattern(pieces, root, lies)
+
+    @property
+    def _developed(self) -> dict[str, Array]:
+        """Where the corners of the pattern belong: on a branch of flat sides that is as far round."""
+        n, ends = self.divisions, self.end(self.turns)
+        middle = ends.mean(axis=0)
+        ends = middle + (ends - middle) * float(np.pi / n / np.sin(np.pi / n))
+        along = self.curve(self.turns) - self.end(self.turns)
+        return {f"Q{k}": ends[k] for k in range(n)} | {f"S{k}": ends[k] + along[k] for k in range(n)}

@@ -134,6 +134,10 @@ class ObliqueCone(Figure, id="oblique-cone", family="solids", title="Oblique con
         right = foot + point(max(self.radius, self.offset), 0.0)
         yield Linear(right, right + point(0.0, self.height), "height", self.height, side=-1, rank=1)
 
+    def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
+        ends = [(f"V B{k}", self.apex, self.stock.base[k]) for k in range(self.divisions)]
+        return [*ends, ("B0 B1", self.stock.base[0], self.stock.base[1])]
+
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         return () if off else faces_of(self.strips.kept, True)
 

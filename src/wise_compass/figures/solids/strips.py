@@ -14,7 +14,7 @@ import numpy as np
 from wise_compass.drafting.truths import Found
 from wise_compass.geometry.solids import CutStock, Loop, Stock
 from wise_compass.geometry.unfold import Pattern, Piece, Placing, fold_angle, resting
-from wise_compass.geometry.vectors import Array, left_of, unit
+from wise_compass.geometry.vectors import Array, angle_of, distance, left_of, unit
 
 
 class Edge(NamedTuple):
@@ -125,7 +125,7 @@ class Strips:
         """The strips found on the paper, hinged in order from the seam, to be folded to ``developed``."""
         runs, loops = self.runs, dict(self.faces)
         order = [*runs[0], *[j for run in runs[1:] for j in reversed(run)]]
-        folds = [fold_angle(*(self._whole(developed, self.place(j) + step) for step in (-1, 0))) for j in range(self.count)]
+        folds = self._folds(found, developed)
         pieces: list[Piece] = []
         for k, j in enumerate(order):
             flat = self.flat(found, j, loops[j])
@@ -139,7 +139,44 @@ class Strips:
                 own = self._hinge(found, j + 1)
                 on = own if beside else self._hinge(found, runs[0][0])
                 pieces.append(Piece(loops[j], flat, k - 1 if beside else 0, -folds[(j + 1) % self.count], own, on))
-        return Pattern(pieces, self._root(found, developed, order[0]))
+        return Pattern(pieces, self._root(found, developed, order[0]), self._lies(developed))
+
+    def _folds(self, found: Found, developed: Stock) -> list[float]:
+        """To what angle the fold at each station is folded; a round skin is rolled, so that a narrower strip turns by less."""
+        whole = [fold_angle(*(self._whole(developed, self.place(j) + step) for step in (-1, 0))) for j in range(self.count)]
+        if not self.kept.stock.radius:
+            return whole
+        wide = np.array([self._width(found, j) for j in range(self.count)])
+        shares = wide / self._true_width(developed)
+        return [fold * float(shares[j - 1] + shares[j]) / 2 for j, fold in enumerate(whole)]
+
+    def _width(self, found: Found, j: int) -> float:
+        """Of the strip at a station as it was drawn: its angle at the apex, or from line to line."""
+        a, b = (found[self.station("Q", i)] for i in (j, j + 1))
+        if self.kept.stock.pointed:
+            return float(angle_of(b - found["W"]) - angle_of(a - found["W"]) + 180.0) % 360.0 - 180.0
+        return float(distance(a, b))
+
+    def _true_width(self, developed: Stock) -> float:
+        a, b = developed.base[:2]
+        if not developed.pointed:
+            return float(distance(a, b))
+        return 2 * float(np.rad2deg(np.arcsin(distance(a, b) / 2 / distance(a, developed.top))))
+
+    def _lies(self, developed: Stock) -> dict[str, Array]:
+        """Where corners of the pattern belong once it is folded up; those of a round rim between two lines are left out."""
+        stock, kept = self.kept.stock, self.kept.places
+        found = {name: at for name, at in developed.places.items() if name in kept}
+        for k, number in enumerate(stock.numbers):
+            name = f"C{number}"
+            if name in kept:
+                low, high = stock.places[stock.lower(k)], stock.places[stock.upper(k)]
+                share = float(distance(kept[name], low) / distance(high, low))
+                low, high = developed.places[developed.lower(k)], developed.places[developed.upper(k)]
+                found[name] = low + share * (high - low)
+        if not stock.radius:
+            found |= {name: at for name, at in kept.items() if name[0] in "EF"}
+        return found
 
     def _whole(self, stock: Stock, k: int) -> Array:
         """A lateral face of a whole solid, its outward side to the eye."""
