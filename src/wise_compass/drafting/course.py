@@ -6,8 +6,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.curves import Curve
-from wise_compass.geometry.vectors import Array
+from wise_compass.geometry.curves import Curve, moved
+from wise_compass.geometry.vectors import Array, distance, left_of, unit
 
 
 class Course(NamedTuple):
@@ -16,7 +16,8 @@ class Course(NamedTuple):
     ``stations`` are their parameters in order along the curve and ``names`` their names; without names the method draws the
     curve in arcs of its own. ``breaks`` are the places in the row where a hand lifts the curve, such as cusps. ``landmarks``
     are parameters with words for them. ``turn`` says what the parameter is, where it is an angle; ``pole`` is the point that
-    radii are measured from; ``datum`` is the point that the ordinates of a table are measured from.
+    radii are measured from; ``datum`` is the point that the ordinates of a table are measured from. A course that is ``afloat`` is told
+    in a frame of its own, as the hand puts it where there is room; :func:`laid` brings it there.
     """
 
     says: str
@@ -28,6 +29,7 @@ class Course(NamedTuple):
     turn: str = ""
     pole: Array | None = None
     datum: tuple[float, float] = (0.0, 0.0)
+    afloat: bool = False
 
     def pieces(self) -> list[tuple[int, int]]:
         """First and last place in the row of each piece that is drawn at a stroke."""
@@ -46,6 +48,23 @@ class Course(NamedTuple):
 
         best = min(self.landmarks, key=lambda mark: gap(mark[0]))
         return f"near {best[1]}" if gap(best[0]) <= span / 12 else ""
+
+
+def laid(course: Course, places: Array) -> Course:
+    """A course that is afloat where a hand has drawn it, ``places`` (n, 2) being its found points: turned or turned over, and shifted.
+
+    It is laid by its first point and the one that is farthest from that.
+    """
+    own = course.curve.at(course.stations)
+    k = int(np.argmax(distance(own, own[0])))
+    flat, drawn = unit(own[k] - own[0]), unit(places[k] - places[0])
+    frame = np.stack([drawn, left_of(drawn)], axis=1)
+    ways = [frame @ np.stack([flat, side * left_of(flat)]) for side in (1.0, -1.0)]
+    matrix = min(ways, key=lambda one: float(distance(own @ one.T - places, own[0] @ one.T - places[0]).max()))
+    shift = places[0] - matrix @ own[0]
+    pole = None if course.pole is None else matrix @ course.pole + shift
+    x, y = (matrix @ np.array(course.datum) + shift).tolist()
+    return course._replace(curve=moved(course.curve, matrix, shift), pole=pole, datum=(x, y), afloat=False)
 
 
 def evenly(part: float, count: int) -> Array:

@@ -10,11 +10,11 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 
 from wise_compass.drafting.catalogue import method_named
-from wise_compass.drafting.course import Course
+from wise_compass.drafting.course import Course, laid
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method
 from wise_compass.drafting.instruments import Deviation, SteadyHand, UnsteadyHands
-from wise_compass.drafting.marks import Mark, Spot
+from wise_compass.drafting.marks import Mark, Spot, nominal
 from wise_compass.drafting.recorder import ChoicePoint, Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
@@ -62,7 +62,12 @@ class Run:
     @cached_property
     def courses(self) -> Sequence[Course]:
         """The true curves that the found points lie on."""
-        return self.figure.courses(self.method.id)
+        return tuple(self._laid(course) for course in self.figure.courses(self.method.id))
+
+    def _laid(self, course: Course) -> Course:
+        if not course.afloat:
+            return course
+        return laid(course, np.array([nominal(self.found[name], 1) for name in course.names]))
 
     @property
     def marks(self) -> list[Mark]:

@@ -58,6 +58,19 @@ def _column(value: Number) -> Array:
     return np.asarray(value, dtype=float)[..., None]
 
 
+def moved(curve: Curve, matrix: Array, shift: Array = ORIGIN) -> Curve:
+    """The curve with every place (2,) taken to ``matrix`` (2, 2) · place + ``shift``.
+
+    >>> moved(ellipse_curve(point(1, 0), point(0, 1)), np.diag([3.0, 2.0]), point(1, 1)).at(np.array([0.0])).tolist()
+    [[4.0, 1.0]]
+    """
+    return curve._replace(
+        at=lambda t: curve.at(t) @ matrix.T + shift,
+        derivative=lambda t: curve.derivative(t) @ matrix.T,
+        second_derivative=lambda t: curve.second_derivative(t) @ matrix.T,
+    )
+
+
 def ellipse_curve(u: Array, v: Array) -> Curve:
     """The ellipse about the origin on the conjugate half diameters ``u`` and ``v``, by the eccentric angle.
 

@@ -89,6 +89,8 @@ def conic_part(parameter: float, eccentricity: float, end: float) -> float:
     >>> round(conic_part(2.0, 0.0, 9.0), 12) == round(4 * np.pi, 12), round(conic_part(0.0, 2.0, 3.0), 12)
     (True, 15.58845726812)
     """
+    if parameter < 0 and eccentricity <= 1:
+        return 0.0
     start = -parameter / (1.0 + eccentricity) if parameter >= 0 else parameter / (1.0 - eccentricity)
     if eccentricity < 1 and parameter >= 0:
         end = min(end, parameter / (1.0 - eccentricity))

@@ -109,24 +109,78 @@ class CutSolid(Figure):
         kept = self.cutting
         if not kept.stays:
             raise Refused("cut_height", f"The plane leaves nothing of it; raise cut_height to {least_mm(STRICT)} at least.")
-        if len(kept.section) > 2 and (self.round or area_of(kept.loop(kept.section)) > kept.same * kept.stock.size):
-            return
-        if self.round and self.exact_cut.section > kept.same * kept.stock.size:
+        if self._meets(kept, self.cut_height):
             return
         at = np.array(list(kept.stock.places.values()))
-        most = float((at[:, 2] + at[:, 0] * self.slope).max()) - (STRICT if self.cut_angle else 0.0)
+        over, below = float((at[:, 2] + at[:, 0] * self.slope).max()), 0.0
+        most = over
+        while most > 0 and not self._meets(self._cut_at(most), most):  # the first that leaves more than a sliver
+            below = max(2 * below, STRICT)
+            most = float(np.floor((over - below) / STRICT) * STRICT)
         raise Refused(
             "cut_height",
             f"At {trim(self.cut_angle)}° a plane {mm(self.cut_height)} up the axis misses the solid, or only touches it. Lower "
             f"cut_height to {most_mm(most)} at most, or change cut_angle.",
         )
 
+    def _cut_at(self, height: float) -> CutStock:
+        return CutStock(self.stock, falling_plane(height, self.cut_angle))
+
+    def _meets(self, kept: CutStock, height: float) -> bool:
+        """Whether what a plane leaves has a section of some size."""
+        least = kept.same * kept.stock.size
+        if self.round and self.exact_cut_at(height).section > least:
+            return True
+        return len(kept.section) > 2 and (self.round or area_of(kept.loop(kept.section)) > least)
+
+    # the rim of the cut
+
+    @property
+    def section_chains(self) -> list[tuple[list[str], bool]]:
+        """The rim of the cut in pieces: straight across base and top, else as the solid is; a closed piece ends where it begins."""
+        names = list(self.cutting.section)
+        n = len(names)
+        straight = [self._across(names[k], names[(k + 1) % n]) for k in range(n)]
+        if not any(straight) or not self.round:
+            curved = self.round
+            if not self.round:
+                return [([names[k], names[(k + 1) % n]], False) for k in range(n)]
+            return [([*names, names[0]], curved)]
+        start = next(k for k in range(n) if straight[k - 1])
+        chains: list[tuple[list[str], bool]] = []
+        run = [names[start]]
+        for k in range(start, start + n):
+            here, after = names[k % n], names[(k + 1) % n]
+            if straight[k % n]:
+                if len(run) > 1:
+                    chains.append((run, "V" not in run))
+                chains.append(([here, after], False))
+                run = [after]
+            else:
+                run.append(after)
+        return chains if len(run) < 2 else [*chains, (run, "V" not in run)]
+
+    def _across(self, one: str, other: str) -> bool:
+        """Whether the cut runs straight between two corners: along the base or the top, or through the apex."""
+        if "V" in (one, other):
+            return True
+        levels = {name[0] for name in (one, other)}
+        if not (levels <= {"E", "B"} or levels <= {"F", "T"}):
+            return False
+        count = self.stock.count
+        if levels <= {"B", "T"}:
+            return (int(one[1:]) - int(other[1:])) % count not in (1, count - 1) or len(self.cutting.section) < count
+        return True
+
     # what is told
+
+    def exact_cut_at(self, height: float) -> RoundCut:
+        """Areas and volume of what a plane ``height`` up the axis leaves of a round solid."""
+        raise NotImplementedError
 
     @cached_property
     def exact_cut(self) -> RoundCut:
-        """Areas and volume of what stays of a round solid."""
-        raise NotImplementedError
+        return self.exact_cut_at(self.cut_height)
 
     @property
     def bulk(self) -> RoundCut:

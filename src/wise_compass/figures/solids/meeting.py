@@ -8,12 +8,15 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Angular, Dimension
 from wise_compass.drafting.figure import Face, Figure
 from wise_compass.drafting.givens import STRICT, Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
+from wise_compass.geometry.curves import Curve
+from wise_compass.geometry.meeting import Meeting
 from wise_compass.geometry.unfold import Pattern, Piece, resting
 from wise_compass.geometry.vectors import Array, Number, cosd, distance, left_of, point3, sind, unit
 
@@ -25,6 +28,7 @@ SKIN = 7.5
 """Degrees between two edges of the branch's skin in the space view, at most."""
 BRANCH, MAIN = 1, 2
 """Their skins, by which an edge within one is told from the curve where they meet."""
+ROUND = "angle round the branch"
 SHOWN = {"views": "the views", "pattern": "the views and the patterns", "all": "all of it"}
 
 
@@ -95,9 +99,15 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         return self.offset + self.branch * np.asarray(sind(turn))
 
     def height(self, turn: Number) -> Number:
-        """How high over the main's axis its upper skin stands there."""
+        """How high over the main's axis its upper skin stands there; 0 where the branch touches the main's side."""
         deep = np.abs(self.depth(turn))
-        return np.sqrt(np.maximum((self.main - deep) * (self.main + deep), 0.0))
+        room = self.main - deep
+        return np.sqrt(np.where(room <= TOUCH * self.main, 0.0, room * (self.main + deep)))
+
+    @cached_property
+    def corners(self) -> list[float]:
+        """The division angles at which the branch touches the main's side: there the curve has a corner."""
+        return [turn for turn in (90.0, 270.0) if self.height(turn) == 0]
 
     def reached(self, turn: Number) -> Number:
         """How far along the branch's axis an element meets the main, from where the axes come nearest."""
@@ -137,6 +147,15 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
             if min(abs((turn - one.turn + 180.0) % 360.0 - 180.0) for one in found) > 1e-6:
                 found.append(Station(name, turn, None))
         return sorted(found, key=lambda one: one.turn)
+
+    @property
+    def opened(self) -> list[Station]:
+        """The stations of the branch's pattern: its divisions, and the corners of the curve."""
+        return [one for one in self.stations if one.division is not None or self.is_corner(one)]
+
+    def is_corner(self, one: Station) -> bool:
+        """Whether the curve has a corner at a station."""
+        return any(abs(one.turn - turn) < 1e-6 for turn in self.corners)
 
     def at(self, turn: float) -> Station:
         """The station at an angle, the nearest."""
@@ -178,7 +197,7 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
             k = int(pick(self.lengths))
             yield Value(name, float(self.lengths[k]), "mm", f"of division {k}", (f"P{k}",))
         start, end = self.hole
-        yield Value("hole_length", end - start, "mm", f"{bare(end)} − {bare(start)}, along the main")
+        yield Value("hole_length", end - start, "mm", f"{bare(end)} − ({bare(start)}), along the main")
         reach = [self.offset + way * self.branch for way in (1, -1)]
         width = self.main * float(np.arcsin(min(reach[0] / self.main, 1.0)) - np.arcsin(max(reach[1] / self.main, -1.0)))
         working = (
@@ -250,6 +269,37 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         if self.angle < 90:
             yield Angular(found["E"], 0.0, self.angle, "angle", self.angle)
 
+    # its curves
+
+    def courses(self, method: str) -> Sequence[Course]:
+        meeting = Meeting(self.main, self.branch, self.angle, self.offset)
+        names = [one.name for one in self.stations]
+        found = []
+        if not self.equal:
+            found.append(self._round("the curve where they meet", meeting.side_curve(), names))
+        if self.wants_patterns:
+            keys = [f"S{one.name if one.division is None else one.division}" for one in self.opened] + ["Sn"]
+            turns = np.array([*(one.turn for one in self.opened), 360.0])
+            breaks = tuple(k for k, one in enumerate(self.opened) if self.is_corner(one))
+            edge = meeting.branch_edge(self.branch_length)._replace(closed=False)
+            found.append(Course("the edge of the branch’s pattern", edge, turns, tuple(keys), breaks, turn=ROUND, afloat=True))
+            found.append(self._round("the hole in the main", meeting.hole(), [f"J{name}" for name in names]))
+        return tuple(found)
+
+    def _round(self, says: str, curve: Curve, names: Sequence[str]) -> Course:
+        """A closed curve by the stations; where it has a corner it begins and ends there."""
+        turns = np.array([one.turn for one in self.stations])
+        places = [k for k, one in enumerate(self.stations) if self.is_corner(one)]
+        if not places:
+            return Course(says, curve, turns, tuple(names), turn=ROUND, afloat=True)
+        first, *others = places
+        order = [k % len(turns) for k in range(first, first + len(turns) + 1)]
+        turned = (turns[order] - turns[first]) % 360.0 + turns[first]
+        turned[-1] = turns[first] + 360.0
+        opened = curve._replace(first=float(turned[0]), last=float(turned[-1]), closed=False)
+        breaks = tuple(k - first for k in others)
+        return Course(says, opened, turned, tuple(names[k] for k in order), breaks, turn=ROUND, afloat=True)
+
     # in space
 
     def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
@@ -310,6 +360,10 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         for k in range(n):
             flat = np.array([found[f"{letter}{keys[j]}"] for letter, j in (("Q", k), ("Q", k + 1), ("S", k + 1), ("S", k))])
             names = tuple(f"{letter}{j % n}" for letter, j in (("Q", k), ("Q", k + 1), ("S", k + 1), ("S", k)))
+            corner = [one.name for one in self.opened if one.division is None and k < one.turn * n / 360.0 < k + 1]
+            if corner:
+                names = (*names[:3], f"S{corner[0]}", names[3])
+                flat = np.insert(flat, 3, found[f"S{corner[0]}"], axis=0)
             hinge = np.array([flat[0], flat[0] + left_of(unit(found["Qn"] - found["Q0"]))])
             fold = float(np.rad2deg((wide[k - 1] + wide[k]) / 2 / self.branch)) if k else 0.0
             pieces.append(Piece(names, flat, k - 1, fold, hinge, hinge))

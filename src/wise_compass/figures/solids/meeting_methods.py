@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import pairwise
+
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
@@ -24,6 +27,7 @@ class _Hand:
     branch_axis: LineMark
     end_line: LineMark
     top_line: LineMark
+    first = 0
 
     def __init__(self, g: MeetingCylinders, d: Draft) -> None:
         self.g, self.d = g, d
@@ -113,7 +117,7 @@ class _Hand:
     def _on_main(self, line: LineMark, circle: ArcMark, one: Station) -> Spot:
         """Where a plane meets the main's upper skin; one that only touches it does so on its level diameter."""
         d, g = self.d, self.g
-        if float(g.height(one.turn)) <= 1e-6 * g.main:
+        if g.is_corner(one):
             return d.meet(line, self.main_axis, f"Z{one.name}", kind="plain")
         return d.meet(line, circle, f"Z{one.name}", where="above", kind="plain")
 
@@ -137,7 +141,9 @@ class _Hand:
         g, d = self.g, self.d
         left, right = g.stub
         stations = g.stations
-        row = d.row([self.points[one.name] for one in stations], closed=True)
+        points = [self.points[one.name] for one in stations]
+        self.first = stations.index(g.at(g.corners[0])) if g.corners else 0
+        row = d.row([*points[self.first :], *points[: self.first + 1]]) if g.corners else d.row(points, closed=True)
         with d.as_one("Straightedge", "Line in the main and the branch as far as they are seen."):
             ends = {}
             for key, line in (("top", self.top_line), ("bottom", self.bottom_line)):
@@ -155,7 +161,17 @@ class _Hand:
                 for pair in hidden:
                     d.line_in(pair, role=Role.HIDDEN)
                 for start, end in behind:
-                    d.piece(row, start, end, Role.HIDDEN)
+                    self._piece(row, start, end, Role.HIDDEN)
+
+    def _piece(self, row: Row, start: float, end: float, role: Role = Role.OUTLINE) -> None:
+        """A piece of the curve lined in between two places counted from division 0; in two where it has a corner."""
+        first, count = self.first, len(self.g.stations)
+        parts = [(start, float(first)), (float(first), end)] if start < first < end else [(start, end)]
+        for a, b in parts:
+            if not self.g.corners:
+                self.d.piece(row, a, b, role)
+            else:
+                self.d.piece(row, (a - first) % count, (a - first) % count + b - a, role)
 
     def _top_and_sides(self, top: list[Spot]) -> list[tuple[Spot, Spot]]:
         """The main's top line and the branch's contour lines; what of them lies behind is returned."""
@@ -215,7 +231,7 @@ class _Hand:
         else:
             start = end = 0.0
         if end > start:
-            d.piece(row, start, end)
+            self._piece(row, start, end)
         if abs(g.offset) <= near:
             return []
         rest = [(end, float(count)), (0.0, start)]
@@ -242,18 +258,30 @@ class _Hand:
             "Dividers", "Take every element from the elevation, which shows it truly, and lay it off on its own upright."
         ):
             tops = []
-            for k, (spot, line) in enumerate(zip(spots, uprights)):
-                name = f"P{k % n}"
-                taken = d.opening(self.ends[name], self.points[name])
-                tops.append(d.lay_off(line, spot, taken, f"S{k}" if k < n else "Sn"))
+            for one in g.opened:
+                tops.append(self._element(one, spots, uprights, f"S{one.division if one.division is not None else one.name}"))
+            tops.append(self._element(g.stations[0], spots[n:], uprights[n:], "Sn"))
         with d.as_one("Straightedge", "Line in the branch’s end and both sides of the seam."):
             d.line_in([tops[0], spots[0], spots[-1], tops[-1]])
-        if g.equal and n % 4 == 0:
-            with d.as_one("Curve", "Line in the curve in three pieces: it has a corner where the two ellipses cross."):
-                for a, b in ((0, n // 4), (n // 4, 3 * n // 4), (3 * n // 4, n)):
+        places = [k for k, one in enumerate(g.opened) if g.is_corner(one)]
+        if places:
+            with d.as_one("Curve", f"Line in the curve in pieces: it has a corner where {self._why_corner}."):
+                for a, b in pairwise([0, *places, len(tops) - 1]):
                     d.curve(tops[a : b + 1])
         else:
             d.curve(tops, says="Line in the curve through the points.")
+
+    @property
+    def _why_corner(self) -> str:
+        return "the two ellipses cross" if self.g.equal else "the branch touches the main’s side"
+
+    def _element(self, one: Station, spots: Sequence[Spot], uprights: Sequence[LineMark], key: str) -> Spot:
+        """The upper end of an element in the branch's pattern; that of a corner stands between two divisions."""
+        d, taken = self.d, self.d.opening(self.ends[one.name], self.points[one.name])
+        if one.division is not None:
+            return d.lay_off(uprights[one.division], spots[one.division], taken, key)
+        foot = d.between(spots[0], spots[-1], one.turn / 360.0)
+        return d.lay_off(d.upright_from(foot), foot, taken, key)
 
     def hole_pattern(self) -> None:
         g, d = self.g, self.d
@@ -282,12 +310,11 @@ class _Hand:
             for one in g.stations:
                 line = d.upright_from(self.points[one.name], role=Role.PROJECTOR)
                 rim.append(d.meet(line, arcs[_key(float(g.arc(one.turn)))], f"J{one.name}", kind="plain"))
-        if g.equal:
-            names = [one.name for one in g.stations]
-            a, b = (names.index(g.at(turn).name) for turn in (90.0, 270.0))
-            with d.as_one("Curve", "Line in the hole; it has corners where the two ellipses cross."):
-                d.curve(rim[a : b + 1])
-                d.curve([*rim[b:], *rim[: a + 1]])
+        places = [k for k, one in enumerate(g.stations) if g.is_corner(one)]
+        if places:
+            with d.as_one("Curve", f"Line in the hole; it has a corner where {self._why_corner}."):
+                for a, b in pairwise([*places, places[0] + len(rim)]):
+                    d.curve([rim[k % len(rim)] for k in range(a, b + 1)])
         else:
             d.curve(rim, closed=True, says="Line in the hole through the points.")
 

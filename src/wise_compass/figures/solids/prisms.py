@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
+from wise_compass.figures.solids.cut_courses import cylinder_cut
 from wise_compass.figures.solids.cut_solids import CutSolid
 from wise_compass.figures.solids.lining import line_in_pattern
 from wise_compass.figures.solids.upright import Upright, views_of
@@ -105,9 +107,8 @@ class Cylinder(CutSolid, id="cylinder", family="solids", title="Cylinder"):
         """All round the base."""
         return float(np.pi * self.diameter)
 
-    @cached_property
-    def exact_cut(self) -> RoundCut:
-        return cut_cylinder(self.reach, self.height, self.cut_height, self.slope)
+    def exact_cut_at(self, height: float) -> RoundCut:
+        return cut_cylinder(self.reach, self.height, height, self.slope)
 
     @property
     def bulk(self) -> RoundCut:
@@ -145,6 +146,9 @@ class Cylinder(CutSolid, id="cylinder", family="solids", title="Cylinder"):
         if "Q0" in found:
             out["pattern_width"] = distance(found["Q0"], found["Qn"])
         return out
+
+    def courses(self, method: str) -> Sequence[Course]:
+        return tuple(cylinder_cut(self))
 
     def off_rim(self, at: Number) -> Number:
         return length(at[:2]) - self.reach

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Count, Length
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
+from wise_compass.figures.solids.cut_courses import cone_cut
 from wise_compass.figures.solids.cut_solids import UNCUT, CutSolid
 from wise_compass.figures.solids.lining import line_in_pattern
 from wise_compass.figures.solids.prisms import APART, ONE_ON
@@ -130,9 +132,8 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
         tall = np.sqrt(self.slant**2 - radius**2)
         return Stock(ring(radius, self.divisions), np.array([0.0, 0.0, tall]), 0)
 
-    @cached_property
-    def exact_cut(self) -> RoundCut:
-        return cut_cone(self.reach, self.height, self.cut_height, self.slope)
+    def exact_cut_at(self, height: float) -> RoundCut:
+        return cut_cone(self.reach, self.height, height, self.slope)
 
     @property
     def bulk(self) -> RoundCut:
@@ -210,6 +211,9 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
             a, b = (found[self.strips.station("Q", i)] - w for i in (j, j + 1))
             total = total + np.rad2deg(np.arctan2(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0], (a * b).sum(axis=-1)))
         return total
+
+    def courses(self, method: str) -> Sequence[Course]:
+        return () if method == "stepped-chords" and self.wanted[1] else tuple(cone_cut(self))
 
     def off_rim(self, at: Array) -> Number:
         return length(at[:2]) - self.reach

@@ -161,7 +161,7 @@ class Strips:
         a, b = developed.base[:2]
         if not developed.pointed:
             return float(distance(a, b))
-        return 2 * float(np.rad2deg(np.arcsin(distance(a, b) / 2 / distance(a, developed.top))))
+        return 2 * float(np.rad2deg(np.arcsin(distance(a, b) / 2 / distance(a, developed.top[0]))))
 
     def _lies(self, developed: Stock) -> dict[str, Array]:
         """Where corners of the pattern belong once it is folded up; those of a round rim between two lines are left out."""

@@ -297,7 +297,7 @@ class Upright:
                         d.line_in(at(ends))
         if not kept.section:
             return
-        chains = [(names, curved) for names, curved in self._section_chains() if self._shows_in_plan(names)]
+        chains = [(names, curved) for names, curved in self.g.section_chains if self._shows_in_plan(names)]
         if chains:
             with d.as_one(
                 "Curve" if any(curved for _, curved in chains) else "Straightedge", "Line in the cut as the plan shows it."
@@ -310,42 +310,6 @@ class Upright:
         if {name[0] for name in names} <= {"E", "B"}:
             return False
         return self.stock.pointed or {name[0] for name in names} <= {"F", "T"}
-
-    def _section_chains(self) -> list[tuple[list[str], bool]]:
-        """The rim of the cut in pieces: straight across base and top, else as the solid is; a closed piece ends where it begins."""
-        names = list(self.kept.section)
-        n = len(names)
-        straight = [self._across(names[k], names[(k + 1) % n]) for k in range(n)]
-        if not any(straight) or not self.g.round:
-            curved = self.g.round
-            if not self.g.round:
-                return [([names[k], names[(k + 1) % n]], False) for k in range(n)]
-            return [([*names, names[0]], curved)]
-        start = next(k for k in range(n) if straight[k - 1])
-        chains: list[tuple[list[str], bool]] = []
-        run = [names[start]]
-        for k in range(start, start + n):
-            here, after = names[k % n], names[(k + 1) % n]
-            if straight[k % n]:
-                if len(run) > 1:
-                    chains.append((run, "V" not in run))
-                chains.append(([here, after], False))
-                run = [after]
-            else:
-                run.append(after)
-        return chains if len(run) < 2 else [*chains, (run, "V" not in run)]
-
-    def _across(self, one: str, other: str) -> bool:
-        """Whether the cut runs straight between two corners: along the base or the top, or through the apex."""
-        if "V" in (one, other):
-            return True
-        levels = {name[0] for name in (one, other)}
-        if not (levels <= {"E", "B"} or levels <= {"F", "T"}):
-            return False
-        count = self.stock.count
-        if levels <= {"B", "T"}:
-            return (int(one[1:]) - int(other[1:])) % count not in (1, count - 1) or len(self.kept.section) < count
-        return True
 
     def _join(self, spots: Sequence[Spot], curved: bool, closed: bool) -> None:
         spots = spots[:-1] if closed else spots
@@ -386,7 +350,7 @@ class Upright:
                     says = f"Take {name}.top’s distance from the plan’s centre line; lay it off from the new one, {'in front' if off > 0 else 'behind'}."
                     self.views.transfer(name, view, says)
         with d.as_one("Curve" if self.g.round else "Straightedge", "Line in the true section."):
-            for names, curved in self._section_chains():
+            for names, curved in self.g.section_chains:
                 self._join([self.spot(name, view) for name in names], curved, closed=names[0] == names[-1])
 
 
