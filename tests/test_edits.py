@@ -122,7 +122,7 @@ class Units(DeskCase):
     def test_panels_are_in_inches(self) -> None:
         for panel in (0, 1, 2):
             self.window.panels.setCurrentIndex(panel)
-            words = " ".join(f"{card.figure} {card.body} {card.note}" for card in self.window.panels.currentWidget().cards)
+            words = " ".join(f"{card.figure} {card.body} {card.note}" for card in self.window.panels.shown.cards)
             self.assertNotIn(" mm", words)
             self.assertIn(" in", words)
 

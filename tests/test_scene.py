@@ -64,7 +64,7 @@ class Planes(unittest.TestCase):
         """The last frame of the fold is the sheet's own layout, point for point."""
         for made in in_views():
             scene = Scene(made)
-            shift = np.array([0.0, -float(scene.views.front.origin[1])])
+            shift = -scene.views.front.origin  # where the sheet puts the origin of space
             marks = made.marks
             for item in picture(scene, Eye(), Shown(1.0, 0, Style(), lettered=False)):
                 if item.owner.startswith("#") and isinstance(item, Line):

@@ -96,7 +96,7 @@ class FoundPoints(unittest.TestCase):
     def test_every_exact_method_finds_the_places_of_its_course(self) -> None:
         for figure in curved():
             for made in serving(figure):
-                for course in figure.courses(made.method.id):
+                for course in made.courses:
                     if not course.names:
                         continue
                     found = np.array([made.found[name] for name in course.names])

@@ -33,7 +33,12 @@ def ring(radius: float, count: int, first: float = 0.0, height: float = 0.0) -> 
 
 
 def falling_plane(height: float, angle: float) -> Plane:
-    """The plane seen edge-on from in front, ``height`` up on the axis, falling to the right at ``angle`` degrees; normal upward."""
+    """The plane seen edge-on from in front, ``height`` up on the axis, falling to the right at ``angle`` degrees; normal upward.
+
+    >>> level = falling_plane(10.0, 0.0)
+    >>> level.normal.tolist(), float(level.offset)
+    ([0.0, 0.0, 1.0], 10.0)
+    """
     normal = point3(float(sind(angle)), 0.0, float(cosd(angle)))
     return Plane(normal, height * float(cosd(angle)))
 

@@ -50,6 +50,10 @@ def resting(flat: Array, places: Array) -> Placing:
     """The placing that lays three corners of the flat, (3, 2), on three places of space, by their first edge and their plane.
 
     Space has y to the front, which makes it left-handed; the flat is seen from outside, its near side to the eye.
+
+    >>> wall = np.array([[0.0, 5, 0], [1, 5, 0], [1, 5, 1]])  # before the eye, upright
+    >>> resting(np.array([[0.0, 0], [1, 0], [1, 1]]), wall).at(np.array([0.0, 2.0])).round(9).tolist()
+    [0.0, 5.0, 2.0]
     """
     ends = []
     for p, hand in ((np.concatenate([flat, np.zeros((len(flat), 1))], axis=1), 1.0), (places, -1.0)):
@@ -146,6 +150,10 @@ def fold_angle(one: Array, other: Array) -> float:
 
 
 def normal_of(face: Array) -> Array:
-    """The unit normal of a flat face in space, by the right hand round its corners."""
+    """The unit normal of a flat face in space, by the right hand round its corners.
+
+    >>> normal_of(np.array([[0.0, 0, 0], [1, 0, 0], [1, 1, 0]])).tolist()
+    [0.0, 0.0, 1.0]
+    """
     spokes = face[1:] - face[0]
     return unit(cross3(spokes[:-1], spokes[1:]).sum(axis=0))

@@ -9,6 +9,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.judge import Explanation, Judge, Verdict
 from wise_compass.study.measures import INSTRUMENTS, Measurable, Taken, exactly, points_of, scalar_values
@@ -54,10 +55,22 @@ def candidates(judge: Judge) -> list[Measurable]:
     ]
     if len(keys) > MOST_POINTS:  # spread over them all, as they were found
         keys = [keys[k] for k in sorted({round(k * (len(keys) - 1) / (MOST_POINTS - 1)) for k in range(MOST_POINTS)})]
-    pairs = [Measurable(f"{a}-{b}", "mm", (a, b)) for a, b in combinations(keys, 2) if _same_view(a, b)]
+    both = [(a, b) for a, b in combinations(keys, 2) if _same_view(a, b)]
+    both += [pair for pair in _told(run) if pair not in both and pair[::-1] not in both]
+    pairs = [Measurable(f"{a}-{b}", "mm", (a, b)) for a, b in both]
     angles = [Measurable(name, unit) for name, unit in scalar_values(run).items() if unit == "°"]
     sizes = exactly(run, pairs, judge.scale) if pairs else np.zeros(0)
     return [pair for pair, size in zip(pairs, sizes) if size > SHORTEST] + angles
+
+
+def _told(run: Run) -> list[tuple[str, str]]:
+    """Pairs of points whose distance is a value of the figure."""
+    known = points_of(run)
+    return [
+        (known[value.marks[0]], known[value.marks[1]])
+        for value in run.values
+        if value.unit == "mm" and len(value.marks) == 2 and all(mark in known for mark in value.marks)
+    ]
 
 
 def _same_view(a: str, b: str) -> bool:

@@ -289,8 +289,8 @@ class CutSolid(Figure):
                     flat.append(float(distance(piece.flat[k], piece.flat[(k + 1) % len(piece.names)])))
         yield Truth("Every length on the pattern is the length on the solid", np.array(flat) - np.array(true))
         yield Truth("Folded by its own fold angles, all edges that are shared come together", pattern.gap())
+        yield Truth("Folded up, every corner lies where it is on the solid", pattern.stray())
         if not self.round:
-            yield Truth("Folded up, every corner lies where it is on the solid", pattern.stray())
             yield Truth("The pattern is as large as the lateral faces", (pattern.area - kept.lateral_area) / max(size, 1.0))
 
     # the pattern

@@ -264,7 +264,7 @@ class _Hand:
         low = min(g.inner * float(cosd(half)), g.outer * float(cosd(half)))
         level = float(self.foot.here[1]) + g.height / 2 + (g.outer + low) / 2
         words = "Mark W, the apex of the pattern, where all of it has room."
-        return self.d.start_at("W", -g.wide - APART - wide, level, words, kind="found")
+        return self.d.start_at("W", -g.wide - APART - wide, level, words)
 
     def _sector(self, w: Spot, outer: ArcMark) -> list[Spot]:
         """Both ends of the outer arc, by the chord of half its angle from the middle."""

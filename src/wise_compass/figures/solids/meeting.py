@@ -195,15 +195,14 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         )
         for name, pick in (("longest", np.argmax), ("shortest", np.argmin)):
             k = int(pick(self.lengths))
-            yield Value(name, float(self.lengths[k]), "mm", f"of division {k}", (f"P{k}",))
+            far = bare(float(self.reached(self.turns[k])))
+            yield Value(name, float(self.lengths[k]), "mm", f"{bare(self.branch_length)} − {far}, of division {k}", (f"P{k}",))
         start, end = self.hole
         yield Value("hole_length", end - start, "mm", f"{bare(end)} − ({bare(start)}), along the main")
         reach = [self.offset + way * self.branch for way in (1, -1)]
         width = self.main * float(np.arcsin(min(reach[0] / self.main, 1.0)) - np.arcsin(max(reach[1] / self.main, -1.0)))
-        working = (
-            f"{bare(self.main)} × (arcsin({bare(reach[0])} / {bare(self.main)}) − arcsin({bare(reach[1])} / {bare(self.main)}))"
-        )
-        yield Value("hole_width", width, "mm", f"{working}, in radians", self._lowest("J") if self.wants_patterns else ())
+        working = f"π × {bare(self.main)} × (arcsin({bare(reach[0])} / {bare(self.main)}) − arcsin({bare(reach[1])} / {bare(self.main)}))"
+        yield Value("hole_width", width, "mm", f"{working} / 180°", self._lowest("J") if self.wants_patterns else ())
 
     def _lowest(self, letter: str) -> tuple[str, str]:
         """The keys of the lowest points in the hole's pattern."""

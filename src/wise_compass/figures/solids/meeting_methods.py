@@ -40,7 +40,7 @@ class _Hand:
     def elevation(self) -> None:
         g, d = self.g, self.d
         left, right = g.stub
-        self.o = d.start_at("O", says="Mark O, where the axes cross in the elevation.", kind="found")
+        self.o = d.start_at("O", says="Mark O, where the axes cross in the elevation.")
         self.main_axis = d.level_from(self.o, "Draw the main’s axis level.", role=Role.CENTRE).extent(
             left - BEYOND, right + BEYOND
         )
@@ -247,7 +247,7 @@ class _Hand:
         y = -g.main - APART - high
         right = g.stub[0] - APART
         keys = [*(f"Q{k}" for k in range(n)), "Qn"]
-        start = d.start_at("Q0", min(left, right - girth), y, "Mark Q0, where the branch’s pattern has room.", kind="found")
+        start = d.start_at("Q0", min(left, right - girth), y, "Mark Q0, where the branch’s pattern has room.")
         base = d.level_from(start, "Draw its stretch-out line level.", length=girth)
         wide = d.choice("diameter", right=girth, slip=2 * g.branch, says="The diameter laid off instead of the circumference.")
         end = d.lay_off(base, start, wide, "Qn", "Lay off the girth of the branch.", f"π × {bare(2 * g.branch)}")

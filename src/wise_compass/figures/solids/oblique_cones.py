@@ -20,6 +20,7 @@ from wise_compass.figures.solids.cut_solids import faces_of
 from wise_compass.figures.solids.prisms import APART
 from wise_compass.figures.solids.strips import Strips
 from wise_compass.figures.solids.upright import BEYOND, GAP
+from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import CutStock, Stock, ring
 from wise_compass.geometry.unfold import Pattern
 from wise_compass.geometry.vectors import Array, Number, distance, length, point, polar
@@ -105,12 +106,15 @@ class ObliqueCone(Figure, id="oblique-cone", family="solids", title="Oblique con
             at = [(k - self.seam) % n for k in range(n)]
             lengths = np.stack([distance(found["W"], found[self.strips.station("Q", j)]) for j in at], axis=-1)
         out = {"element_lengths": lengths, "longest": lengths.max(axis=-1), "shortest": lengths.min(axis=-1)}
-        if "W" in found:
-            total: Number = 0.0
-            for j in range(n):
+        flat, total = "W" in found, np.zeros(())
+        for j in range(n):
+            if flat:
                 a, b = (found[self.strips.station("Q", i)] - found["W"] for i in (j, j + 1))
-                total = total + np.abs(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]) / 2
-            out["pattern_area"] = total
+                twice = np.abs(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
+            else:
+                twice = np.asarray(length(cross3(*(found[f"B{i % n}"] - found["V"] for i in (j, j + 1)))))
+            total = total + twice / 2
+        out["pattern_area"] = total
         return out
 
     def truths(self, found: Found) -> Iterator[Truth]:
@@ -276,7 +280,6 @@ class _Hand:
             left - APART - float(flat[:, 0].max()),
             high - max(0.0, float(flat[:, 1].max())),
             "Mark W, the apex of the pattern, where all of it has room.",
-            kind="found",
         )
         angle = 15.0 * round(float(np.rad2deg(np.arctan2(flat[1, 1], flat[1, 0]))) / 15.0)
         ray = d.ray(w, angle, "From W draw the line of the seam, at any handy angle.", length=float(g.elements[g.seam]))
