@@ -276,14 +276,13 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         at = origin if piece.shift is None else origin + np.array(piece.shift)
         placed.append(Placed(piece, at, at + low, at + high))
         first = len(drawing.items)
-        plot = list(gap_items(piece.gaps, scale, at, len(piece.run.steps)))
-        drawing.items += render(faces.at(scale)[k], at, paper.field if wishes.labels else None, plot)
+        lines = _caption_lines(piece, len(pieces), scale, wishes.style, paper, faces.width(k, paper, scale))
+        also = [*gap_items(piece.gaps, scale, at, len(piece.run.steps)), *_caption(placed[-1], lines)]
+        drawing.items += render(faces.at(scale)[k], at, paper.field if wishes.labels else None, also)
         spans.append((first, len(drawing.items)))
         if piece.table is not None:
             room = _table_room(paper)
             drawing.items += table_items(piece.table, at + faces.table_corner(k, scale, room), room)
-        lines = _caption_lines(piece, len(pieces), scale, wishes.style, paper, faces.width(k, paper, scale))
-        drawing.items += _caption(placed[-1], lines)
     views = any(piece.run.figure.in_views for piece in pieces)
     drawing.items += _surround(paper, scale, wishes, views, pieces[0].run.conventions.projection if pieces else "first")
     return Sheet(paper, scale, placed, drawing, layout.room, spans, _collisions(placed, paper))

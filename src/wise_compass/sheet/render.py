@@ -98,7 +98,7 @@ def render(
 ) -> list[Item]:
     """Every item of a run on the sheet, construction first and lettering last; labels too, where they have a ``field``.
 
-    ``also`` are further lines that labels keep clear of, such as a gap plot; they come with the rest.
+    ``also`` is what else labels keep clear of, such as a gap plot and the words below the figure; it comes with the rest.
     """
     run, scale = face.run, face.scale
     marks = [item for number, mark in enumerate(run.marks) for item in _mark_items(mark, number, scale, origin)]

@@ -13,13 +13,13 @@ from wise_compass.drafting.figure import Face, Figure
 from wise_compass.drafting.givens import STRICT, Angle, Choice, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
+from wise_compass.drafting.wording import bare_area, least_mm, mm, most_mm, trim
 from wise_compass.figures.solids.strips import Strips
 from wise_compass.geometry.planes import Plane, distance_to_plane
 from wise_compass.geometry.round_cuts import RoundCut
 from wise_compass.geometry.solids import CutStock, Stock, area_of, falling_plane
 from wise_compass.geometry.unfold import Pattern
-from wise_compass.geometry.vectors import Array, Number, distance, length, point, tand
+from wise_compass.geometry.vectors import Array, Number, cosd, distance, length, point, tand
 
 SHOWN = {
     "views": "the views",
@@ -193,12 +193,13 @@ class CutSolid(Figure):
         kept, bulk = self.cutting, self.bulk
         cut = self.cut == "plane"
         yield Value("volume", bulk.volume, "mm³", self.volume_says)
-        parts = [f"{bare(bulk.lateral)}", f"{bare(bulk.base)}", *([f"{bare(bulk.top)}"] if bulk.top else [])]
-        parts += [bare(bulk.section)] if cut else []
-        says = "lateral area + base" + (" + top" if bulk.top else "") + (" + section" if cut else "")
-        yield Value("surface", bulk.lateral + bulk.base + bulk.top + (bulk.section if cut else 0.0), "mm²", says)
+        areas = {"lateral": bulk.lateral, "base": bulk.base, "top": bulk.top, "section": bulk.section if cut else 0.0}
+        areas = {name: area for name, area in areas.items() if area > 0}
+        says = f"{' + '.join(map(bare_area, areas.values()))}: {', '.join(areas)}"
+        yield Value("surface", sum(areas.values()), "mm²", says)
         section = tuple(f"{name}.3" for name in kept.section) if self.wanted[0] else ()
-        working = f"its area in plan / cos {trim(self.cut_angle)}°" if cut else UNCUT
+        over = bare_area(bulk.section * float(cosd(self.cut_angle)))
+        working = f"{over} / cos {trim(self.cut_angle)}°, its area in plan" if cut else UNCUT
         yield Value("section_area", bulk.section if cut else None, "mm²", working, section)
         lengths = [kept.line_length(k) for k in range(self.stock.count)]
         yield Value("edge_lengths", lengths, "mm", self.lengths_say)
@@ -206,11 +207,12 @@ class CutSolid(Figure):
 
     @property
     def volume_says(self) -> str:
-        return "the pyramids on all faces from a place inside, added up"
+        return "of its parts: the area of every face × its distance from a place inside / 3"
 
     @property
     def lateral_says(self) -> str:
-        return "what stays of the lateral faces, added up"
+        kept = self.cutting
+        return " + ".join(bare_area(area_of(kept.loop(names))) for names in kept.faces if names)
 
     @property
     def lengths_say(self) -> str:

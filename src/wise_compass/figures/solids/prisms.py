@@ -121,22 +121,18 @@ class Cylinder(CutSolid, id="cylinder", family="solids", title="Cylinder"):
     def volume_says(self) -> str:
         if self.cut == "none":
             return f"π × {bare(self.reach)}² × {bare(self.height)}"
-        return "the height of the plane over the base circle, added up between where it leaves through base and top"
+        return "∫ of the height over the base circle, up to the plane or the top"
 
     @property
     def lateral_says(self) -> str:
-        return (
-            f"π × {bare(self.diameter)} × {bare(self.height)}"
-            if self.cut == "none"
-            else "the heights round the girth, added up"
-        )
+        return f"π × {bare(self.diameter)} × {bare(self.height)}" if self.cut == "none" else "∫ of the heights round the girth"
 
     def values(self, method: str) -> Iterable[Value]:
         yield from super().values(method)
         cut = self.cut == "plane"
         long = f"{bare(self.diameter)} / cos {trim(self.cut_angle)}°, of the whole ellipse" if cut else "nothing is cut off"
         yield Value("section_long", self.diameter * float(np.hypot(1.0, self.slope)) if cut else None, "mm", long)
-        wide = f"the diameter, {bare(self.diameter)}" if cut else "nothing is cut off"
+        wide = f"{bare(self.diameter)}, the diameter" if cut else "nothing is cut off"
         yield Value("section_wide", self.diameter if cut else None, "mm", wide)
         marks = ("Q0", "Qn") if self.wanted[1] else ()
         yield Value("pattern_width", self.girth, "mm", f"π × {bare(self.diameter)}", marks)

@@ -10,7 +10,7 @@ import numpy as np
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.givens import Angle, Count, Length
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm, trim
+from wise_compass.drafting.wording import bare, bare_area, mm, trim
 from wise_compass.figures.solids.cut_courses import cone_cut
 from wise_compass.figures.solids.cut_solids import UNCUT, CutSolid
 from wise_compass.geometry.round_cuts import RoundCut, cut_cone
@@ -140,13 +140,20 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
     def volume_says(self) -> str:
         if self.cut == "none":
             return f"π × {bare(self.reach)}² × {bare(self.height)} / 3"
-        return "the whole cone less the pyramids from its apex on the cut and on what is cut off the base"
+        bulk, tall = self.exact_cut, bare(self.height)
+        off = abs(self.height - self.cut_height) / float(np.hypot(1.0, self.slope))
+        cut = f"{bare_area(bulk.section)} × {bare(off)} / 3"
+        if self.cut_height > self.height:
+            return f"{bare_area(bulk.base)} × {tall} / 3 − {cut}, from the apex on the base and the cut"
+        whole = f"π × {bare(self.reach)}² × {tall} / 3 − {cut}"
+        gone = float(np.pi * self.reach**2) - bulk.base
+        return whole + (f" − {bare_area(gone)} × {tall} / 3" if gone > 0 else "") + ", from the apex on the cut"
 
     @property
     def lateral_says(self) -> str:
         if self.cut == "none":
             return f"π × {bare(self.reach)} × {bare(self.slant)}"
-        return f"what its plan covers × {bare(self.slant)} / {bare(self.reach)}"
+        return f"∫ of what its plan covers × {bare(self.slant)} / {bare(self.reach)}"
 
     @property
     def eccentricity(self) -> float:

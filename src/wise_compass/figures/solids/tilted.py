@@ -111,17 +111,28 @@ class TiltedSolid(Figure, id="tilted-solid", family="solids", title="Solid in an
         ends = [-half, half, *([far] if self.pointed else [far - half, far + half])]
         return max(ends) - min(ends)
 
+    def _covering(self, axis: int) -> str:
+        """How that comes about: by its rims, which lie at right angles to the axis, and by the apex."""
+        if not self.is_round:
+            return "from the first to the last of its corners"
+        along = abs(float(self.axis[axis])) / self.height
+        lean = trim(float(np.rad2deg(np.arccos(min(along, 1.0)))))
+        rim, size = f"{bare(self.reach)} × sin {lean}°", f"{bare(self.height)} × cos {lean}°"
+        if not self.pointed:
+            return f"2 × {rim} + {size}"
+        beyond = self.height * along > self.reach * float(np.sqrt(max(1.0 - along**2, 0.0)))
+        return f"{size} + {rim}" if beyond else f"2 × {rim}"
+
     # what is told
 
     def values(self, method: str) -> Iterable[Value]:
-        on = "its corners" if not self.is_round else "its rims and its apex" if self.pointed else "its rims"
         for name, axis, words in (
             ("front_width", 0, "along the reference line"),
             ("front_height", 2, "upright"),
             ("top_width", 0, "along the reference line"),
             ("top_depth", 1, "square to the reference line"),
         ):
-            yield Value(name, self.covers(axis), "mm", f"from the first to the last of {on}, {words}")
+            yield Value(name, self.covers(axis), "mm", f"{self._covering(axis)}, {words}")
         h, size = trim(self.axis_h), bare(self.height)
         yield Value("axis_top_length", self.height * float(cosd(self.axis_h)), "mm", f"{size} cos {h}°")
         x, _, z = self.axis
