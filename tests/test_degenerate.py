@@ -204,6 +204,63 @@ CASES: dict[str, list[dict[str, Any]]] = {
     "square-on-side": [{"side": 0.1}],
     "square-in-circle": [{"diameter": 0.2}],
     "square-on-diagonal": [{"diagonal": 0.2}],
+    "prism": [
+        {"cut_height": 64, "cut_angle": 0},
+        {"turn": 0, "cut_height": 64, "cut_angle": 45},
+        {"sides": 4, "side": 40, "turn": 45, "cut_height": 20, "cut_angle": 45},
+        {"sides": 4, "side": 40, "turn": 45, "cut_height": 0, "cut_angle": 45},
+        {"sides": 4, "side": 40, "turn": 0, "cut_height": 44, "cut_angle": 45},
+        {"turn": 0, "cut_height": 40, "cut_angle": 89, "seam": 4},
+        {"cut": "none", "sides": 24},
+    ],
+    "pyramid": [
+        {"cut_height": 66, "cut_angle": 70},
+        {"cut_height": 0, "cut_angle": 30},
+        {"sides": 4, "turn": 45, "cut_height": 20, "cut_angle": math.degrees(math.atan2(66, 17))},
+        {"cut_height": 65.99, "cut_angle": 0},
+        {"turn": 0, "cut_height": 20, "cut_angle": 60, "seam": 3},
+        {"cut": "none", "sides": 24},
+    ],
+    "cylinder": [
+        {"cut_height": 70, "cut_angle": 0},
+        {"cut_height": 26, "cut_angle": 45, "divisions": 8},
+        {"cut_height": 44, "cut_angle": 45, "divisions": 72, "seam": 18},
+        {"cut_height": 35, "cut_angle": math.degrees(math.atan2(35, 26))},
+        {"cut_height": 0, "cut_angle": 80},
+        {"cut": "none", "divisions": 6},
+    ],
+    "cone": [
+        {"cut_height": 30, "cut_angle": math.degrees(math.atan2(72, 31))},
+        {"cut_height": 72, "cut_angle": 75, "divisions": 8},
+        {"cut_height": 72, "cut_angle": math.degrees(math.atan2(72, 31)) + 5, "divisions": 72},
+        {"cut_height": 110, "cut_angle": 80},
+        {"cut_height": 31, "cut_angle": 45, "seam": 6},
+        {"cut_height": 71.99, "cut_angle": 0},
+        {"cut": "none", "divisions": 6},
+    ],
+    "frustum": [{"bottom": 48, "top": 76}, {"top": 0.1}, {"bottom": 76, "top": 75}, {"bottom": 10, "top": 400, "height": 1}],
+    "oblique-cone": [
+        {"offset": 0},
+        {"offset": 29, "divisions": 8},
+        {"offset": -29, "seam": 6},
+        {"offset": 90, "divisions": 72, "seam": 36},
+        {"offset": -29.0001},
+    ],
+    "tilted-solid": [
+        {"kind": kind, "axis_h": axis_h, "axis_v": axis_v, "turn": turn}
+        for kind in ("prism", "pyramid", "cylinder", "cone")
+        for axis_h, axis_v, turn in ((90, 0, 0), (0, 0, 0), (0, 90, 15), (90, 37, 30), (0, 180, 45), (45, 270, 0))
+    ],
+    "meeting-cylinders": [
+        {"branch_diameter": 64, "branch_length": 130},
+        {"branch_diameter": 64, "branch_length": 130, "angle": 90, "divisions": 10},
+        {"branch_diameter": 64, "branch_length": 250, "angle": 25, "divisions": 72},
+        {"offset": 12},
+        {"offset": -12, "divisions": 10},
+        {"branch_diameter": 20, "offset": 22, "divisions": 8},
+        {"branch_diameter": 20, "offset": 10},
+        {"angle": 90},
+    ],
 }
 
 

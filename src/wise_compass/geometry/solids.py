@@ -198,9 +198,9 @@ class CutStock:
             return ()
         at = self.loop(names)
         off = at - at.mean(axis=0)
-        normal = self.plane.normal
+        normal = np.asarray(self.plane.normal) * (1.0 if self.plane.normal[2] >= 0 else -1.0)
         u = np.array([normal[2], 0.0, -normal[0]])
-        v = cross3(np.asarray(normal), u)
+        v = cross3(normal, u)
         order = np.argsort(-np.arctan2(off @ v, off @ u))  # y is to the front: seen from above, places run the other way round
         return tuple(names[k] for k in order)
 
