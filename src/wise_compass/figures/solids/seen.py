@@ -83,16 +83,27 @@ def line_in_solid(d: Draft, stock: Stock, smooth: bool, sight: Array, spot: Call
         return
     outline = flat_outline(stock, sight)
     same = 1e-7 * stock.size
+    drawn: list[tuple[Spot, Spot]] = []
     for pairs, role, says in (
         (outline.seen, Role.OUTLINE, f"Line in what is seen in {words}."),
         (outline.hidden, Role.HIDDEN, f"Line in as hidden what lies behind in {words}."),
     ):
         ends = [(spot(a), spot(b)) for a, b in pairs]
         ends = [(a, b) for a, b in ends if float(distance(a.here, b.here)) > same]
+        if role is Role.HIDDEN:  # a line that is seen goes before one that is not (ISO 128)
+            ends = [pair for pair in ends if not any(_lies_on(pair, other, same) for other in drawn)]
+        drawn += ends
         if ends:
             with d.as_one("Straightedge", says):
                 for pair in ends:
                     d.line_in(pair, role=role)
+
+
+def _lies_on(pair: tuple[Spot, Spot], other: tuple[Spot, Spot], same: float) -> bool:
+    """Whether a line lies on another all along."""
+    start, end = (spot.here for spot in other)
+    long = float(distance(start, end))
+    return all(abs(float(distance(at.here, start) + distance(at.here, end)) - long) <= same * same / long for at in pair)
 
 
 def _line_in_round(d: Draft, stock: Stock, sight: Array, spot: Callable[[str], Spot], words: str) -> None:
