@@ -1,0 +1,230 @@
+"""Solids through the real window: the solid lifted, its pattern folded with its gap, its true lengths; and what covers what."""
+
+from __future__ import annotations
+
+import csv
+import unittest
+
+import numpy as np
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from tests.test_desk import APP, DeskCase
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import make
+from wise_compass.drafting.run import run
+from wise_compass.scene.model import Lifted, Model, Sheet
+from wise_compass.scene.order import back_to_front
+from wise_compass.scene.picture import Eye
+from wise_compass.sheet.drawing import Line
+from wise_compass.study.lengths import true_lengths
+
+
+class RoundDesk(DeskCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.session.select("newel")
+        self.idle()
+        self.window.board.setFocus()
+        self.key(Qt.Key.Key_V)
+        self.space = self.window.stage.space
+
+    def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+        QTest.keyClick(QApplication.focusWidget() or self.window, key, modifier)
+        APP.processEvents()
+
+    def moved(self) -> bool:
+        for _ in range(400):
+            QTest.qWait(20)
+            if self.space.place == 1.0:
+                return True
+        return False
+
+    def press(self, mode: str) -> None:
+        QTest.mouseClick(self.space.choose.buttons[mode], Qt.MouseButton.LeftButton)
+        APP.processEvents()
+
+    def shown(self) -> list[Line]:
+        self.space.repaint()
+        return [item for item in self.space._shown if isinstance(item, Line)]
+
+    def test_g_goes_round_what_there_is(self) -> None:
+        seen = [self.space.mode]
+        for _ in range(3):
+            self.key(Qt.Key.Key_G)
+            seen.append(self.space.mode)
+        self.assertEqual(seen, ["planes", "solid", "pattern", "planes"])
+        self.session.select("branch")
+        self.idle()
+        self.assertFalse(self.space.choose.buttons["planes"].isVisible())
+        self.assertEqual(self.space.mode, "solid")
+        self.session.select("corbel")
+        self.idle()
+        self.assertFalse(self.space.choose.buttons["pattern"].isVisible())
+        self.session.select("stay")
+        self.idle()
+        self.assertEqual(self.space.mode, "planes")
+        self.assertFalse(self.space.choose.isVisible())
+
+    def test_f_lifts_the_upper_part_off(self) -> None:
+        self.press("solid")
+        whole = len(self.shown())
+        highest = max(float(item.points[:, 1].max()) for item in self.shown())
+        self.key(Qt.Key.Key_F)
+        self.assertTrue(self.moved())
+        self.assertEqual(self.space.fold.text(), "Set down")
+        self.assertGreater(max(float(item.points[:, 1].max()) for item in self.shown()), highest + 10)
+        self.assertGreaterEqual(len(self.shown()), whole)
+        self.assertIn("cut_face", {item.ink for item in self.shown()})
+        self.session.set_given("cut", "none")
+        APP.processEvents()
+        self.assertFalse(self.space.slider.isVisible(), "nothing to lift")
+
+    def test_the_pattern_folds_and_tells_its_gap(self) -> None:
+        self.press("pattern")
+        shape = self.space.shape
+        assert isinstance(shape, Sheet)
+        self.assertLess(shape.gap, 1e-9)
+        flat = {item.points.tobytes() for item in self.shown()}
+        self.space.slider.setValue(500)
+        self.assertAlmostEqual(self.space.moved["pattern"], 0.5)
+        self.assertNotEqual({item.points.tobytes() for item in self.shown()}, flat)
+        self.key(Qt.Key.Key_F)
+        for _ in range(400):
+            QTest.qWait(20)
+            if self.space.place in (0.0, 1.0):
+                break
+        self.assertIn(self.space.place, (0.0, 1.0))
+        slips = self.space.slips
+        self.assertTrue(slips.isVisible())
+        gaps = {}
+        for k in range(1, slips.count()):
+            slips.setCurrentIndex(k)
+            slips.activated.emit(k)
+            shape = self.space.shape
+            assert isinstance(shape, Sheet)
+            gaps[slips.slip] = max(shape.gap, shape.stray)
+        self.assertEqual(set(gaps), {choice.id for choice in self.session.run.choices})
+        self.assertTrue(all(gap > 1 for gap in gaps.values()), gaps)
+
+    def test_an_edit_folds_the_new_one(self) -> None:
+        self.press("pattern")
+        before = self.space.shape
+        self.session.set_given("sides", "5")
+        APP.processEvents()
+        self.assertIsNot(self.space.shape, before)
+        assert isinstance(self.space.shape, Sheet)
+        self.assertEqual(len(self.space.shape.pattern.pieces), 5)
+
+    def test_true_lengths_are_listed_printed_and_saved(self) -> None:
+        self.session.select("funnel")
+        self.idle()
+        self.window.panels.setCurrentIndex(1)
+        APP.processEvents()
+        cards = [card for card in self.window.panels.values.cards if card.caption.startswith("V B")]
+        lines = true_lengths(self.session.run.figure)
+        self.assertEqual(len(cards), 7, "twelve elements, five of them twice")
+        self.assertIn("V B11 again: keep the compass", {card.note for card in cards})
+        bar = self.window.panels.lengths
+        assert bar is not None
+        self.assertTrue(bar.isVisible())
+        bar.on_sheet.click()
+        APP.processEvents()
+        words = [item.words for item in self.session.sheet.drawing.items if item.layer == "table" and hasattr(item, "words")]
+        self.assertIn("V B5", words)
+        self.session.undo()
+        APP.processEvents()
+        self.assertFalse(bar.on_sheet.isChecked())
+        self.key(Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
+        self.assertTrue(bar.on_sheet.isChecked())
+        bar.save_to(self.folder / "lengths.csv")
+        with (self.folder / "lengths.csv").open(encoding="utf-8") as file:
+            rows = list(csv.reader(file))
+        self.assertEqual(rows[0], ["line", "plan (mm)", "height (mm)", "true length (mm)", "again"])
+        self.assertEqual(len(rows), 1 + len(lines))
+        for row, one in zip(rows[1:], lines):
+            self.assertAlmostEqual(float(row[3]), np.hypot(float(row[1]), float(row[2])), delta=0.02)
+            self.assertAlmostEqual(float(row[3]), one.true, delta=0.006)
+        self.session.select("arch")
+        APP.processEvents()
+        self.assertFalse(bar.isVisible())
+
+    def test_a_curved_edge_has_its_curve_panel(self) -> None:
+        self.session.select("gutter")
+        self.idle()
+        panels = self.window.panels
+        self.assertTrue(panels.isTabVisible(panels.indexOf(panels.curve)))
+        panels.setCurrentWidget(panels.curve)
+        APP.processEvents()
+        names = [panels._curve.curves.itemText(k) for k in range(panels._curve.curves.count())]
+        self.assertEqual(names, ["the true section", "the cut edge of the pattern"])
+        self.assertGreater(panels._curve.ordinates.rowCount(), 10)
+
+
+class Painting(unittest.TestCase):
+    """What is painted last at a place is what is nearest there, by rays through the faces."""
+
+    def check(self, faces: list[np.ndarray], seen: list[bool], basis: np.ndarray) -> int:
+        flats = [face @ basis.T for face, yes in zip(faces, seen) if yes]
+        order = back_to_front([face for face, yes in zip(faces, seen) if yes], basis)
+        corners = np.concatenate(flats)
+        draw = np.random.default_rng(5)
+        checked = 0
+        for at in draw.uniform(corners[:, :2].min(axis=0), corners[:, :2].max(axis=0), (400, 2)):
+            depths = {k: depth for k in order if (depth := self.depth(flats[k], at)) is not None}
+            if len(depths) > 1:
+                nearest, second = sorted(depths.values(), reverse=True)[:2]
+                if nearest - second > 1e-3:
+                    self.assertEqual(depths[[k for k in order if k in depths][-1]], nearest)
+                    checked += 1
+        return checked
+
+    def depth(self, flat: np.ndarray, at: np.ndarray) -> float | None:
+        """How near a convex face is at a place of the picture; None where it does not cover it well inside."""
+        edges = np.roll(flat, -1, axis=0)[:, :2] - flat[:, :2]
+        off = edges[:, 0] * (at[1] - flat[:, 1]) - edges[:, 1] * (at[0] - flat[:, 0])
+        if not ((off > 1e-6).all() or (off < -1e-6).all()):
+            return None
+        spokes = flat[1:] - flat[0]
+        normal = np.cross(spokes[:-1], spokes[1:]).sum(axis=0)
+        return float(flat[0, 2] - (normal[:2] @ (at - flat[0, :2])) / normal[2]) if abs(normal[2]) > 1e-9 else None
+
+    def test_two_cylinders_that_meet(self) -> None:
+        checked = 0
+        for givens in ({}, {"offset": 10, "branch_diameter": 30, "angle": 40, "branch_length": 120}):
+            faces = list(make(catalogue()["meeting-cylinders"], givens).skin())
+            for turn, rise in ((30, 25), (-70, 10), (120, 60), (200, -30)):
+                basis = Eye(turn, rise).basis()
+                flats = [face.corners @ basis.T for face in faces]
+                seen = [float(np.cross(f[1:-1] - f[0], f[2:] - f[0]).sum(axis=0)[2] if len(f) else 0) > 1e-9 for f in flats]
+                checked += self.check([face.corners for face in faces], seen, basis)
+        self.assertGreater(checked, 30)
+
+    def test_patterns_half_folded(self) -> None:
+        checked = 0
+        for id in ("prism", "pyramid", "cylinder", "oblique-cone"):
+            figure = make(catalogue()[id], {})
+            pattern = figure.pattern(run(figure).found)
+            assert pattern is not None
+            for share in (0.4, 0.7, 1.0):
+                for turn, rise in ((30, 25), (-70, 10), (120, 60)):
+                    places = pattern.folded(share)
+                    checked += self.check(places, [True] * len(places), Eye(turn, rise).basis())
+        self.assertGreater(checked, 500)
+
+    def test_edges_of_one_round_skin_are_drawn_only_at_its_contour(self) -> None:
+        cone = Model(make(catalogue()["cone"], {"cut": "none"}).skin())
+        self.assertEqual(sum(edge.smooth for edge in cone.edges), 12)
+        pair = Model(make(catalogue()["meeting-cylinders"], {}).skin())
+        rim = [edge for edge in pair.edges if {pair.faces[k].round for k in edge.faces} == {1, 2}]
+        self.assertGreater(len(rim), 40)
+        self.assertFalse(any(edge.smooth for edge in rim), "where they meet is an edge")
+
+    def test_a_whole_solid_has_nothing_to_lift(self) -> None:
+        figure = make(catalogue()["prism"], {"cut": "none"})
+        self.assertEqual(Lifted(figure.skin(), figure.skin(off=True)).off.faces, [])
+
+
+if __name__ == "__main__":
+    unittest.main()
