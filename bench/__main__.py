@@ -189,7 +189,8 @@ def glides() -> dict[str, float]:
 
 
 def folds() -> dict[str, float]:
-    """A frame of the planes folding in the space view, for every method that draws views; in ms."""
+    """A frame of what folds in the space view: planes, upper parts and patterns, for every method that has such; in ms."""
+    from wise_compass.desk.roundmodes import modes_of
     from wise_compass.drafting.catalogue import catalogue
     from wise_compass.job.model import Entry
 
@@ -197,7 +198,7 @@ def folds() -> dict[str, float]:
     results = {}
     for kind in catalogue().values():
         for method in kind.methods.values():
-            if not kind.in_views or method.fits(kind()) is not None:
+            if not (kind.in_views or kind.is_solid()) or method.fits(kind()) is not None:
                 continue
             entry = Entry(kind.id, kind.title, method.id, kind().stored())
             session.edit(session.job.added(entry), "New")
@@ -205,13 +206,15 @@ def folds() -> dict[str, float]:
             settle(app)
             if not window.stage.in_space:
                 window.stage.turn_over()
-            shares = iter(0.01 * k for k in range(1, 100))
+            for mode in modes_of(session.run):
+                window.stage.space.show_mode(mode)
+                shares = iter(0.01 * k for k in range(1, 100))
 
-            def frame(shares: Iterator[float] = shares) -> None:
-                window.stage.space.fold_to(next(shares))
-                app.processEvents()
+                def frame(shares: Iterator[float] = shares) -> None:
+                    window.stage.space.move_to(next(shares))
+                    app.processEvents()
 
-            results[f"{kind.id} {method.id}"] = median_ms(frame, 60)
+                results[f"{kind.id} {method.id} {mode}"] = median_ms(frame, 60)
             session.edit(session.job.removed(entry.id), "Delete")
     return results
 

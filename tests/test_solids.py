@@ -168,10 +168,10 @@ class Patterns(unittest.TestCase):
         assume(id in CUT)
         figure = solid(id, {**givens, "show": "all"})
         assert isinstance(figure, CutSolid)
-        for part in figure.strips.outline():
+        for part in figure.strips.outline:
             starts, ends = [edge.start for edge in part], [edge.end for edge in part]
             self.assertEqual(sorted(starts), sorted(ends))
-        corners = {edge.start for part in figure.strips.outline() for edge in part}
+        corners = {edge.start for part in figure.strips.outline for edge in part}
         for fold in figure.strips.folds():
             self.assertLessEqual(set(fold), corners)
 

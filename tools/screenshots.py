@@ -14,7 +14,6 @@ from PySide6.QtWidgets import QWidget
 
 from wise_compass.desk.chooser import Chooser
 from wise_compass.desk.dialogs import SettingsDialog
-from wise_compass.desk.rows import RowsEditor
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import application
 from wise_compass.desk.window import DeskWindow
@@ -80,17 +79,11 @@ def main() -> None:
     take("touch")
     session.undo()
     session.undo()
-    session.select("spindle")
-    take("thread")
     session.select("screw")
     window.panels.setCurrentIndex(1)
     session.walk_to(session.last_step + 1)
     take("helix")
-    session.select("stay")
     window.panels.setCurrentIndex(0)
-    session.walk_to(16)
-    take("views")
-    session.walk_to(session.last_step + 1)
     session.select("skylight")
     session.walk_to(24)
     take("auxiliary")
@@ -103,17 +96,29 @@ def main() -> None:
     window.stage.space.fold_to(0.35)
     take("space")
     window.stage.turn_over()
+    session.select("newel")
+    session.walk_to(session.last_step + 1)
+    take("solid")
+    window.stage.turn_over()
+    space = window.stage.space
+    space.show_mode("pattern")
+    space.move_to(0.5)
+    take("pattern")
+    session.select("branch")
+    session.walk_to(session.last_step + 1)
+    window.panels.setCurrentIndex(1)
+    window.panels.values.verticalScrollBar().setValue(window.panels.values.verticalScrollBar().maximum())
+    space.show_mode("solid")
+    take("meeting")
+    window.panels.setCurrentIndex(0)
+    window.stage.turn_over()
     session.select("arch")
     window.brief.slots["wide"].setText("200 mm")
     session.set_given("wide", "200 mm")
     take("refused")
     session.undo()
     session.select("bracket")
-    for name, dialog in (
-        ("rows", RowsEditor(window, session)),
-        ("chooser", Chooser(window, True)),
-        ("settings", SettingsDialog(window, session.job.settings)),
-    ):
+    for name, dialog in (("chooser", Chooser(window, True)), ("settings", SettingsDialog(window, session.job.settings))):
         dialog.show()
         take(name, dialog)
         dialog.close()

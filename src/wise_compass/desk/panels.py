@@ -233,7 +233,7 @@ class Panels(QTabWidget):
             self.session.hint(())
         if shown in makers:
             shown.show_cards(makers[shown](made, style) if made else [])
-        tab, curved = self.indexOf(self.curve), bool(made) and bool(made.courses)
+        tab, curved = self.indexOf(self.curve), bool(made) and made.curved
         if self.isTabVisible(tab) != curved:
             self.setTabVisible(tab, curved)
         holds = bool(made) and all(p.holds for p in made.proofs)

@@ -62,7 +62,16 @@ class Run:
     @cached_property
     def courses(self) -> Sequence[Course]:
         """The true curves that the found points lie on."""
-        return tuple(self._laid(course) for course in self.figure.courses(self.method.id))
+        return tuple(self._laid(course) for course in self._courses)
+
+    @cached_property
+    def _courses(self) -> Sequence[Course]:
+        return self.figure.courses(self.method.id)
+
+    @property
+    def curved(self) -> bool:
+        """Whether there are such curves."""
+        return bool(self._courses)
 
     def _laid(self, course: Course) -> Course:
         if not course.afloat:

@@ -7,6 +7,7 @@ bears one name has to come together. Seen from outside the solid, a hinge's righ
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import cached_property
 from types import MappingProxyType
 from typing import NamedTuple
 
@@ -64,11 +65,14 @@ def resting(flat: Array, places: Array) -> Placing:
     return Placing(turn, places[0] - turn[:, :2] @ flat[0])
 
 
-def _about(axis: Array, angle: float) -> Array:
-    """The matrix that turns about a unit vector by the right hand (Rodrigues)."""
-    (x, y, z), c, s = axis.tolist(), float(cosd(angle)), float(sind(angle))
-    skew = np.array([[0.0, -z, y], [z, 0.0, -x], [-y, x, 0.0]])
-    return np.asarray(c * np.eye(3) + s * skew + (1 - c) * np.outer(axis, axis))
+def _about(axes: Array, angles: Array) -> Array:
+    """The matrices (m, 3, 3) that turn about unit vectors (m, 3) by so many degrees, by the right hand (Rodrigues)."""
+    c, s = np.asarray(cosd(angles))[:, None, None], np.asarray(sind(angles))[:, None, None]
+    skew = np.zeros((len(axes), 3, 3))
+    x, y, z = axes.T
+    skew[:, 0, 1], skew[:, 0, 2], skew[:, 1, 2] = -z, y, -x
+    skew -= np.swapaxes(skew, 1, 2)
+    return np.asarray(c * np.eye(3) + s * skew + (1 - c) * axes[:, :, None] * axes[:, None, :])
 
 
 class Pattern:
@@ -80,41 +84,52 @@ class Pattern:
     def __init__(self, pieces: Sequence[Piece], root: Placing = FLAT, lies: Mapping[str, Array] = MappingProxyType({})) -> None:
         self.pieces, self.root, self.lies = tuple(pieces), root, lies
 
+    @cached_property
+    def _hinged(self) -> tuple[list[int], Array, Array, Array]:
+        """The pieces that hang on another: their numbers, their own edges and those of their parents, (m, 2, 2), and their folds."""
+        hang = [
+            k for k, piece in enumerate(self.pieces) if piece.parent >= 0 and piece.own is not None and piece.on is not None
+        ]
+        ends = [np.array([self.pieces[k][part] for k in hang], dtype=np.float64).reshape(-1, 2, 2) for part in (4, 5)]
+        return hang, ends[0], ends[1], np.array([self.pieces[k].fold for k in hang])
+
     def placings(self, folded: float) -> list[Placing]:
         """Where each piece lies, from flat (0) to folded up (1), hinge by hinge."""
+        hang, own, on, folds = self._hinged
         hinges = max(len(self.pieces) - 1, 1)
-        found: list[Placing] = []
-        for k, piece in enumerate(self.pieces):
-            if piece.parent < 0 or piece.own is None or piece.on is None:
-                found.append(self.root)
-                continue
-            share = min(max(folded * hinges - (k - 1), 0.0), 1.0) if folded < 1 else 1.0
-            found.append(_hinged(found[piece.parent], piece.own, piece.on, piece.fold, share))
+        shares = (
+            np.clip(folded * hinges - (np.array(hang, dtype=np.float64) - 1), 0.0, 1.0) if folded < 1 else np.ones(len(hang))
+        )
+        turns, shifts = _hinges(own, on, folds * shares, shares)
+        found = [self.root] * len(self.pieces)
+        for k, turn, shift in zip(hang, turns, shifts):
+            parent = found[self.pieces[k].parent]
+            found[k] = Placing(parent.turn @ turn, parent.turn @ shift + parent.shift)
         return found
 
     def folded(self, folded: float) -> list[Array]:
         """The corners of each piece in space, (m, 3)."""
         return [placing.at(piece.flat) for placing, piece in zip(self.placings(folded), self.pieces)]
 
+    @cached_property
+    def _closed(self) -> Array:
+        """The corners of all pieces once all is folded up, (n, 3)."""
+        return np.concatenate(self.folded(1.0))
+
     def gap(self) -> float:
         """The largest distance between corners of one name once all is folded up."""
-        together: dict[str, list[Array]] = {}
-        for piece, corners in zip(self.pieces, self.folded(1.0)):
-            for name, at in zip(piece.names, corners):
-                together.setdefault(name, []).append(at)
-        return max((float(length(at - places[0])) for places in together.values() for at in places[1:]), default=0.0)
+        first: dict[str, int] = {}
+        names = [name for piece in self.pieces for name in piece.names]
+        same = [first.setdefault(name, k) for k, name in enumerate(names)]
+        return float(np.asarray(length(self._closed - self._closed[same])).max())
 
     def stray(self) -> float:
-        """The largest distance of a corner from its place on the solid once all is folded up."""
-        return max(
-            (
-                float(length(at - self.lies[name]))
-                for piece, corners in zip(self.pieces, self.folded(1.0))
-                for name, at in zip(piece.names, corners)
-                if name in self.lies
-            ),
-            default=0.0,
-        )
+        """The largest distance of a corner from its place on the solid once all is folded up; 0 where no place is known."""
+        names = [name for piece in self.pieces for name in piece.names]
+        known = [k for k, name in enumerate(names) if name in self.lies]
+        if not known:
+            return 0.0
+        return float(np.asarray(length(self._closed[known] - np.array([self.lies[names[k]] for k in known]))).max())
 
     @property
     def area(self) -> float:
@@ -126,16 +141,17 @@ class Pattern:
         return total
 
 
-def _hinged(parent: Placing, own: Array, on: Array, fold: float, share: float) -> Placing:
-    """A piece's placing, its hinge brought to its parent's edge and folded, ``share`` of the way."""
-    lean = (float(angle_of(on[1] - on[0]) - angle_of(own[1] - own[0])) + 180.0) % 360.0 - 180.0
-    spin = _about(np.array([0.0, 0.0, 1.0]), lean * share)
-    start = np.append(own[0] + (on[0] - own[0]) * share, 0.0)
-    shift = start - spin @ np.append(own[0], 0.0)
-    axis = unit(spin @ np.append(own[1] - own[0], 0.0))
-    turn = _about(axis, fold * share)
-    inner = Placing(turn @ spin, turn @ (shift - start) + start)
-    return Placing(parent.turn @ inner.turn, parent.turn @ inner.shift + parent.shift)
+def _hinges(own: Array, on: Array, folds: Array, shares: Array) -> tuple[Array, Array]:
+    """How pieces lie to their parents: edges ``own`` (m, 2, 2) brought to ``on``, ``shares`` of the way, and folded by so many degrees."""
+    lean = (np.asarray(angle_of(on[:, 1] - on[:, 0]) - angle_of(own[:, 1] - own[:, 0])) + 180.0) % 360.0 - 180.0
+    spin = _about(np.broadcast_to([0.0, 0.0, 1.0], (len(own), 3)), lean * shares)
+    flat = np.zeros((len(own), 3, 3))  # where the hinge starts, its own start, and its direction
+    flat[:, 0, :2] = own[:, 0] + (on[:, 0] - own[:, 0]) * shares[:, None]
+    flat[:, 1, :2] = own[:, 0]
+    flat[:, 2, :2] = own[:, 1] - own[:, 0]
+    start, first, along = (flat[:, k, :, None] for k in range(3))
+    turn = _about(unit((spin @ along)[..., 0]), folds)
+    return turn @ spin, (turn @ (-spin @ first) + start)[..., 0]
 
 
 def fold_angle(one: Array, other: Array) -> float:
@@ -145,8 +161,16 @@ def fold_angle(one: Array, other: Array) -> float:
     >>> round(fold_angle(floor, np.array([[1.0, 0, 0], [1, 0, -1], [1, 1, 0]])), 9)
     90.0
     """
-    n, m = normal_of(one), normal_of(other)
-    return float(np.rad2deg(np.arctan2(length(cross3(n, m)), dot(n, m))))
+    return float(turns_between(normal_of(one), normal_of(other)))
+
+
+def turns_between(one: Array, other: Array) -> Array:
+    """The angles in degrees from 0 to 180 between directions in space, (…, 3) each, of any length.
+
+    >>> float(turns_between(np.array([2.0, 0, 0]), np.array([0.0, 0, 3])))
+    90.0
+    """
+    return np.asarray(np.rad2deg(np.arctan2(length(cross3(one, other)), dot(one, other))))
 
 
 def normal_of(face: Array) -> Array:

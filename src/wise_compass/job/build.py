@@ -49,11 +49,12 @@ def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
 
 def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     """An entry for its sheet: with a gap plot where it is wanted or its method is approximate, and its table if wanted."""
-    courses = made.courses
-    plotted = bool(courses) and (entry.gaps or not made.method.exact(made.figure))
+    plotted = made.curved and (entry.gaps or not made.method.exact(made.figure))
     wish = TableWish(**entry.table)
     table = (
-        table_of(made.figure, made.method.id, wish, style) if wish.on_sheet and (courses or made.figure.is_solid()) else None
+        table_of(made.figure, made.method.id, wish, style)
+        if wish.on_sheet and (made.curved or made.figure.is_solid())
+        else None
     )
     return Piece(made, entry.title, entry.shift, entry.notes, tuple(gaps(made)) if plotted else (), table)
 

@@ -17,7 +17,6 @@ from wise_compass.geometry.vectors import Array, distance
 Cells = npt.NDArray[np.int32]
 _ANGLES = np.deg2rad(np.array([45, 135, -45, -135, 0, 90, 180, -90, 22, 68, 112, 158, -22, -68, -112, -158]))
 _GAPS = np.array([1.3, 2.6, 4.5, 7.0, 10.0])
-Box = tuple[float, float, float, float]
 """Left, bottom, right and top."""
 HARD, SOFT = 1000.0, 2.0
 HIGH = 1 << 16
@@ -105,7 +104,7 @@ def place_labels(labels: Sequence[Label], ground: Ground, within: tuple[Array, A
     low, cost = _weighed(at, size, ground, sums, within, slice(0, NEAR))
     order = np.argsort(-(cost >= HARD).sum(axis=1))
     placed: list[Array | None] = [None] * len(labels)
-    taken: list[Box] = []
+    taken = _Taken(len(labels))
     further: tuple[Array, Array] | None = None
     for i in order.tolist():
         places, best = low[i], _free(low[i], cost[i], size[i], taken)
@@ -114,7 +113,7 @@ def place_labels(labels: Sequence[Label], ground: Ground, within: tuple[Array, A
             places, best = further[0][i], _free(further[0][i], further[1][i], size[i], taken)
         if best >= 0:
             placed[i] = places[best]
-            taken.append((*places[best].tolist(), *(places[best] + size[i]).tolist()))
+            taken.add(places[best], places[best] + size[i])
     return placed
 
 
@@ -123,6 +122,8 @@ _OFF = np.repeat(_GAPS, len(_ANGLES))
 NEAR = 2 * len(_ANGLES)
 """How many places, the nearest, are weighed for all labels at once."""
 MARGIN = 0.25
+SINGLY = 4
+"""How many places of a label are tried one by one, before the others are at once."""
 
 
 def _weighed(
@@ -140,16 +141,43 @@ def _weighed(
     return low, cost
 
 
-def _free(low: Array, cost: Array, size: Array, taken: Sequence[Box]) -> int:
-    """The cheapest place that no label set already covers; -1 where there is none. Mostly it is the first that is tried."""
+class _Taken:
+    """The boxes that labels set already cover."""
+
+    def __init__(self, most: int) -> None:
+        self.boxes: list[tuple[float, float, float, float]] = []
+        self._low, self._high = np.empty((most, 2)), np.empty((most, 2))
+
+    def add(self, low: Array, high: Array) -> None:
+        self._low[len(self.boxes)], self._high[len(self.boxes)] = low, high
+        self.boxes.append((*low.tolist(), *high.tolist()))
+
+    def meets(self, left: float, low: float, right: float, high: float) -> bool:
+        """Whether a box overlaps one of them."""
+        return any(left < r and right > x and low < t and high > y for x, y, r, t in self.boxes)
+
+    def clear(self, low: Array, high: Array) -> npt.NDArray[np.bool_]:
+        """Which boxes, (n, 2) each corner, overlap none of them."""
+        count = len(self.boxes)
+        below = (low[:, None, :] < self._high[:count]).all(axis=2)
+        above = (high[:, None, :] > self._low[:count]).all(axis=2)
+        return np.asarray(~np.any(below & above, axis=1))
+
+
+def _free(low: Array, cost: Array, size: Array, taken: _Taken) -> int:
+    """The cheapest place that no label set already covers; -1 where there is none. Mostly it is among the first that are tried."""
+    order = cost.argsort(kind="stable")
     wide, high = (size + MARGIN).tolist()
-    for best in cost.argsort(kind="stable").tolist():
+    for best in order[:SINGLY].tolist():
         if cost[best] >= HARD:
-            break
+            return -1
         x, y = low[best].tolist()
-        if not any(
-            x - MARGIN < right and x + wide > left and y - MARGIN < top and y + high > bottom
-            for left, bottom, right, top in taken
-        ):
+        if not taken.meets(x - MARGIN, y - MARGIN, x + wide, y + high):
             return int(best)
-    return -1
+    order = order[SINGLY:]
+    order = order[cost[order] < HARD]
+    if not len(order):
+        return -1
+    clear = taken.clear(low[order] - MARGIN, low[order] + size + MARGIN)
+    first = int(clear.argmax())
+    return int(order[first]) if clear[first] else -1

@@ -15,6 +15,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, mm, most_mm, trim
+from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.figures.solids.prisms import APART
 from wise_compass.figures.solids.upright import BEYOND, GAP
 from wise_compass.geometry.solids import ring
@@ -252,7 +253,7 @@ class _Hand:
             tops = [d.meet(line, inner, name, near=spot) for line, name, spot in zip(sides, ("P0", "Pn"), corners)]
             d.arc_in(w, far, corners[0], corners[1], f"Line in the arc of the {self.big}.")
             d.arc_in(w, near, tops[0], tops[1], f"Line in the arc of the {self.small}.")
-            with d.as_one("Straightedge", "Line in both sides of the seam."):
+            with d.as_one("Straightedge", "Line in both sides of the seam.", why=ALLOWANCES):
                 for pair in zip(corners, tops):
                     d.line_in(pair)
 

@@ -8,6 +8,9 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.figures.solids.cut_solids import CutSolid
 
+ALLOWANCES = "the skin alone: add what lap, seam and thickness want before you cut, and mind sharp edges"
+"""Said where a pattern's outline is closed."""
+
 
 def line_in_pattern(g: CutSolid, d: Draft, rim: str = "straight") -> None:
     """Base, top, cut and sides of every part; a base that is an ``arc`` about W is swung."""
@@ -16,7 +19,7 @@ def line_in_pattern(g: CutSolid, d: Draft, rim: str = "straight") -> None:
     def at(keys: Sequence[str]) -> list[Spot]:
         return [d.spots[key] for key in keys]
 
-    with d.as_one("Straightedge", "Line in the pattern: base, top and the two sides at the seam."):
+    with d.as_one("Straightedge", "Line in the pattern: base, top and the two sides at the seam.", why=ALLOWANCES):
         for chain in strips.chains(("base",)):
             if rim != "arc":
                 d.line_in(at(chain))

@@ -11,6 +11,7 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Row, Spot
 from wise_compass.drafting.wording import bare
+from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.figures.solids.meeting import MeetingCylinders, Station
 from wise_compass.geometry.vectors import polar
 
@@ -261,7 +262,7 @@ class _Hand:
             for one in g.opened:
                 tops.append(self._element(one, spots, uprights, f"S{one.division if one.division is not None else one.name}"))
             tops.append(self._element(g.stations[0], spots[n:], uprights[n:], "Sn"))
-        with d.as_one("Straightedge", "Line in the branch’s end and both sides of the seam."):
+        with d.as_one("Straightedge", "Line in the branch’s end and both sides of the seam.", why=ALLOWANCES):
             d.line_in([tops[0], spots[0], spots[-1], tops[-1]])
         places = [k for k, one in enumerate(g.opened) if g.is_corner(one)]
         if places:

@@ -17,6 +17,7 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, mm
 from wise_compass.figures.solids.cut_solids import faces_of
+from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.figures.solids.prisms import APART
 from wise_compass.figures.solids.strips import Strips
 from wise_compass.figures.solids.upright import BEYOND, GAP
@@ -302,7 +303,7 @@ class _Hand:
         with d.as_one("Straightedge", "Draw every element of the pattern thin."):
             for spot in marks[1:-1]:
                 d.rule(w, spot)
-        with d.as_one("Straightedge", "Line in both sides of the seam."):
+        with d.as_one("Straightedge", "Line in both sides of the seam.", why=ALLOWANCES):
             d.line_in((marks[0], w, marks[-1]))
         d.curve(marks, says="Line in the curve of the base through the points.")
 

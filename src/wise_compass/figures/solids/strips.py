@@ -7,13 +7,15 @@ end or the cut, ``W`` the apex; ``Ni`` and ``Mi`` are where the cut runs out thr
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
 
 from wise_compass.drafting.truths import Found
+from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import CutStock, Loop, Stock
-from wise_compass.geometry.unfold import Pattern, Piece, Placing, fold_angle, resting
+from wise_compass.geometry.unfold import Pattern, Piece, Placing, resting, turns_between
 from wise_compass.geometry.vectors import Array, angle_of, distance, left_of, unit
 
 
@@ -60,7 +62,7 @@ class Strips:
 
     # how they hang together
 
-    @property
+    @cached_property
     def runs(self) -> list[list[int]]:
         """The stations of strips that hang together without the seam: one part of the pattern each."""
         found: list[list[int]] = []
@@ -71,6 +73,7 @@ class Strips:
                 found.append([j])
         return found
 
+    @cached_property
     def outline(self) -> list[list[Edge]]:
         """The outline of each part, anticlockwise, an edge a piece; folds are not in it."""
         loops = dict(self.faces)
@@ -108,7 +111,7 @@ class Strips:
     def chains(self, kinds: Sequence[str]) -> list[list[str]]:
         """Keys in order along the pieces of the outline of these kinds that hang together, each part from left to right."""
         found: list[list[str]] = []
-        for edges in self.outline():
+        for edges in self.outline:
             mine = [edge for edge in edges if edge.kind in kinds]
             follow = {edge.start: edge for edge in mine}
             heads = [edge for edge in mine if edge.start not in {other.end for other in mine}]
@@ -143,7 +146,9 @@ class Strips:
 
     def _folds(self, found: Found, developed: Stock) -> list[float]:
         """To what angle the fold at each station is folded; a round skin is rolled, so that a narrower strip turns by less."""
-        whole = [fold_angle(*(self._whole(developed, self.place(j) + step) for step in (-1, 0))) for j in range(self.count)]
+        at = [self._whole(developed, self.place(j))[:3] for j in range(-1, self.count)]
+        normals = cross3(*(np.array([face[k] - face[0] for face in at]) for k in (1, 2)))
+        whole = [float(turn) for turn in turns_between(normals[:-1], normals[1:])]
         if not self.kept.stock.radius:
             return whole
         wide = np.array([self._width(found, j) for j in range(self.count)])
