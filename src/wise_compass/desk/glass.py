@@ -9,6 +9,9 @@ from PySide6.QtCore import QPointF
 
 from wise_compass.geometry.vectors import Array
 
+FEW = 64
+"""So many points are sooner turned one by one than at once."""
+
 
 class Glass(NamedTuple):
     """``zoom`` pixels to the millimetre; ``left`` and ``top`` are the paper's upper left corner, ``height`` its height in mm."""
@@ -28,7 +31,10 @@ class Glass(NamedTuple):
 
     def points(self, points: Array) -> list[QPointF]:
         """The pixels of places (n, 2)."""
-        return [QPointF(x, y) for x, y in self.pixels(points)]
+        if len(points) > FEW:
+            return [QPointF(x, y) for x, y in self.pixels(points)]
+        zoom, left, low = self.zoom, self.left, self.top + self.height * self.zoom
+        return [QPointF(left + x * zoom, low - y * zoom) for x, y in points.tolist()]
 
     def sheet(self, at: QPointF) -> Array:
         """The place on the sheet under a pixel."""

@@ -20,7 +20,8 @@ from wise_compass.job.build import style_of
 from wise_compass.scene.model import Lifted, Sheet
 from wise_compass.scene.picture import Eye, Shown, extent, picture
 from wise_compass.scene.scene import Scene
-from wise_compass.sheet.drawing import Item, Text
+from wise_compass.sheet.drawing import Item, Line, Text
+from wise_compass.sheet.inks import INKS
 
 FOLD_MS, ROLL_MS, FRAME_MS = 1100, 2600, 15
 """How long the planes take to fold, a pattern to roll up, and the time between two frames."""
@@ -278,11 +279,23 @@ class SpaceView(QWidget):
         zoom = self._glass.zoom
         plain = PainterSurface(painter, self._glass, pens=PENS)
         lit = PainterSurface(painter, self._glass, tint=COPPER, stronger=1.6, pens=PENS)
-        step = 0 if self.session.finished else self.session.step
+        step, named = 0 if self.session.finished else self.session.step, self.session.marks_lit
+        straight: list[Array] = []
+        before: tuple[PainterSurface, str] | None = None
         for item in self._shown:
             mine = step and item.step == step and item.layer not in ("glass", "body")
-            named = item.owner in self.session.marks_lit
-            item.put(lit if mine or named else plain)
+            surface = lit if mine or item.owner in named else plain
+            single = isinstance(item, Line) and len(item.points) == 2 and not item.filled
+            if straight and before and (not single or before != (surface, item.ink)):
+                before[0].segments(straight, INKS[before[1]])
+                straight = []
+            if single:  # lines of one ink that follow each other are drawn at a stroke
+                straight.append(item.points)
+                before = surface, item.ink
+            else:
+                item.put(surface)
+        if straight and before:
+            before[0].segments(straight, INKS[before[1]])
         if self._hover is not None and zoom:
             draw_note(painter, self.size(), *self._hover[:2])
 

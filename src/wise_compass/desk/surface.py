@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+import numpy as np
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
 from wise_compass.desk.glass import Glass
@@ -19,6 +21,11 @@ def _pen(colour: str, width: float, dashes: tuple[float, ...]) -> QPen:
     if dashes:
         pen.setDashPattern([max(d, 0.1) for d in dashes])
     return pen
+
+
+@lru_cache(maxsize=64)
+def _brush(colour: str) -> QBrush:
+    return QBrush(QColor(colour))
 
 
 class PainterSurface:
@@ -42,7 +49,7 @@ class PainterSurface:
             dashes = tuple(d * self.pens / width for d in ink.dashes)
             pen = self._pens[ink] = _pen(self.tint or ink.colour, width, dashes)
         self.painter.setPen(pen)
-        self.painter.setBrush(QBrush(QColor(filled)) if filled else Qt.BrushStyle.NoBrush)
+        self.painter.setBrush(_brush(filled) if filled else Qt.BrushStyle.NoBrush)
 
     def line(self, points: Array, ink: Ink, closed: bool, filled: bool) -> None:
         if len(points) == 2 and not filled:
@@ -51,8 +58,9 @@ class PainterSurface:
             return
         polygon = QPolygonF(self.glass.points(points))
         if filled:
-            self.painter.setPen(Qt.PenStyle.NoPen)
-            self.painter.setBrush(QColor(self.tint or ink.colour))
+            self._set(ink, self.tint or ink.colour)
+            if not ink.edged:
+                self.painter.setPen(Qt.PenStyle.NoPen)
             self.painter.drawPolygon(polygon)
             return
         self._set(ink)
@@ -60,6 +68,11 @@ class PainterSurface:
             self.painter.drawPolygon(polygon)
         else:
             self.painter.drawPolyline(polygon)
+
+    def segments(self, lines: Sequence[Array], ink: Ink) -> None:
+        """Straight lines of two ends each, at a stroke."""
+        self._set(ink)
+        self.painter.drawLines([QLineF(*a, *b) for a, b in self.glass.pixels(np.concatenate(lines).reshape(-1, 2, 2))])
 
     def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:
         self._set(ink, (self.tint or ink.colour) if filled == "ring" else filled if sweep >= 360 else "")

@@ -36,7 +36,7 @@ class PdfSurface:
         if closed:
             path.close()
         self.canvas.setFillColor(ink.colour)
-        self.canvas.drawPath(path, stroke=0 if filled else 1, fill=1 if filled else 0)
+        self.canvas.drawPath(path, stroke=0 if filled and not ink.edged else 1, fill=1 if filled else 0)
 
     def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:
         self._pen(ink)

@@ -46,7 +46,9 @@ class SvgSurface:
 
     def line(self, points: Array, ink: Ink, closed: bool, filled: bool) -> None:
         course = "M" + " L".join(self._xy(p) for p in points) + (" Z" if closed else "")
-        pen = f'fill="{ink.colour}" stroke="none"' if filled else self._pen(ink)
+        pen = self._pen(ink, ink.colour if filled else "none")
+        if filled and not ink.edged:
+            pen = f'fill="{ink.colour}" stroke="none"'
         self.parts.append(f'<path d="{course}" {pen}/>')
 
     def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:

@@ -11,7 +11,7 @@ import numpy as np
 from wise_compass.drafting.figure import Face
 from wise_compass.geometry.unfold import Pattern
 from wise_compass.geometry.vectors import Array
-from wise_compass.scene.order import back_to_front
+from wise_compass.scene.order import Seen
 from wise_compass.sheet.drawing import Item, Line
 
 LIGHT = np.array([-0.45, 0.55, 0.7])
@@ -46,54 +46,42 @@ class Model:
                     ends.setdefault(edge, face.corners[[i, j]])
         self.edges = [Edge(ends[edge], tuple(mine), len(mine) > 1 and self._one_skin(mine)) for edge, mine in sides.items()]
 
+        self.every = np.concatenate([face.corners for face in self.faces]) if self.faces else np.zeros((0, 3))
+        self.counts = np.array([len(face.corners) for face in self.faces], dtype=np.int64)
+        self.ends = np.array([edge.ends for edge in self.edges]).reshape(-1, 2, 3)
+
     def _one_skin(self, faces: Sequence[int]) -> bool:
         """Whether faces are parts of one round skin."""
         skins = {self.faces[k].round for k in faces}
         return len(skins) == 1 and bool(min(skins))
 
-    def lifted(self, by: float) -> Model:
-        """The same solid so far up."""
-        up = np.array([0.0, 0.0, by])
-        return Model([face._replace(corners=face.corners + up) for face in self.faces])
+
+def _tones(seen: Seen) -> list[str]:
+    """One of three tones for each face, by how it is turned to the light."""
+    size = np.sqrt((seen.normals**2).sum(axis=1))
+    lit = seen.normals @ LIGHT / np.where(size > 0, size, 1.0) / float(np.sqrt(LIGHT @ LIGHT))
+    return [TONES[k] for k in np.clip(((lit + 0.2) * 3 / 1.2).astype(int), 0, 2).tolist()]
 
 
-def _signed_area(flat: Array) -> float:
-    x, y = flat.T
-    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
-
-
-def _tone(corners: Array, basis: Array) -> str:
-    """One of three tones by how a face is turned to the light."""
-    spokes = (corners[1:] - corners[0]) @ basis.T
-    normal = np.cross(spokes[:-1], spokes[1:]).sum(axis=0)
-    size = float(np.sqrt(normal @ normal)) or 1.0
-    lit = float(normal @ LIGHT) / size / float(np.sqrt(LIGHT @ LIGHT))
-    return TONES[min(max(int((lit + 0.2) * 3 / 1.2), 0), 2)]
-
-
-def model_items(model: Model, basis: Array) -> list[Item]:
-    """What is seen of a solid: its faces filled, and its edges; of a round skin only the contours."""
-    flats = [face.corners @ basis[:2].T for face in model.faces]
-    seen = [k for k, flat in enumerate(flats) if _signed_area(flat) > 1e-9]
-    order = [seen[k] for k in back_to_front([model.faces[k].corners for k in seen], basis)]
+def model_items(model: Model, basis: Array, lift: float = 0.0) -> list[Item]:
+    """What is seen of a solid, ``lift`` mm up: its faces filled, and its edges; of a round skin only the contours."""
+    up = lift * basis[:, 2]
+    whole = Seen(model.every @ basis.T + up, model.counts)
+    seen = whole.some(whole.normals[:, 2] > 2e-9)
+    mine = np.flatnonzero(whole.normals[:, 2] > 2e-9).tolist()
+    order, tones = [mine[k] for k in seen.back_to_front()], dict(zip(mine, _tones(seen)))
     rank = {k: place for place, k in enumerate(order)}
     lines: dict[int, list[Array]] = {}
-    for edge in model.edges:
+    for edge, ends in zip(model.edges, (model.ends @ basis.T + up)[..., :2]):
         shown = [k for k in edge.faces if k in rank]
         if shown and (not edge.smooth or len(shown) < len(edge.faces)):
-            lines.setdefault(max(shown, key=rank.__getitem__), []).append(edge.ends @ basis[:2].T)
+            lines.setdefault(max(shown, key=rank.__getitem__), []).append(ends)
     items: list[Item] = []
     for k in order:
-        face = model.faces[k]
-        ink = "cut_face" if face.cut else _tone(face.corners, basis)
-        items += _filled(flats[k], ink)
+        ink = "cut_face" if model.faces[k].cut else tones[k]
+        items.append(Line("skin", 0, "", ink, whole.faces[k][:, :2], closed=True, filled=True))
         items += [Line("body", 0, "", "body", line) for line in lines.get(k, ())]
     return items
-
-
-def _filled(flat: Array, ink: str) -> list[Item]:
-    """A face in its tone, and a thin line of it all round: without one, what is behind shows between neighbours."""
-    return [Line("skin", 0, "", ink, flat, closed=True, filled=True), Line("skin", 0, "", ink, flat, closed=True)]
 
 
 class Lifted:
@@ -106,30 +94,41 @@ class Lifted:
 
     def items(self, place: float, basis: Array) -> list[Item]:
         """What is seen of both parts."""
-        upper = model_items(self.off.lifted(place * self.clear), basis) if self.off.faces else []
+        upper = model_items(self.off, basis, place * self.clear) if self.off.faces else []
         return [*model_items(self.model, basis), *upper]
 
     def extent(self, basis: Array) -> tuple[Array, Array]:
         """Lowest and highest corner of the picture, wherever the upper part is."""
-        faces = [*self.model.faces, *self.off.faces, *self.off.lifted(self.clear).faces]
-        flat = np.concatenate([face.corners for face in faces]) @ basis[:2].T
+        flat = self._reach @ basis[:2].T
         return flat.min(axis=0), flat.max(axis=0)
+
+    @cached_property
+    def _reach(self) -> Array:
+        """Places that bound both parts, the upper one set down and lifted."""
+        upper = [face.corners for face in self.off.faces]
+        up = np.array([0.0, 0.0, self.clear])
+        return np.concatenate([*(face.corners for face in self.model.faces), *upper, *(corners + up for corners in upper)])
 
 
 class Sheet:
     """A pattern as it folds: its pieces, and which of their edges are folds."""
 
     def __init__(self, pattern: Pattern, smooth: bool) -> None:
-        self.pattern, self.smooth = pattern, smooth
+        self.pattern = pattern
         pairs: list[set[frozenset[str]]] = []
         for piece in pattern.pieces:
             pairs.append({frozenset((a, b)) for a, b in zip(piece.names, piece.names[1:] + piece.names[:1])})
-        self.folds: list[set[frozenset[str]]] = [set() for _ in pairs]
+        folds: list[set[frozenset[str]]] = [set() for _ in pairs]
         for k, piece in enumerate(pattern.pieces):
             if piece.parent >= 0 and piece.own is piece.on:
                 shared = pairs[k] & pairs[piece.parent]
-                self.folds[k] |= shared
-                self.folds[piece.parent] |= shared
+                folds[k] |= shared
+                folds[piece.parent] |= shared
+        thin = "fine" if smooth else "fold"
+        self._inks = [
+            [thin if frozenset((a, b)) in mine else "body" for a, b in zip(piece.names, piece.names[1:] + piece.names[:1])]
+            for piece, mine in zip(pattern.pieces, folds)
+        ]
 
     @cached_property
     def _reach(self) -> Array:
@@ -148,18 +147,14 @@ class Sheet:
 
     def items(self, place: float, basis: Array) -> list[Item]:
         """The pattern, from flat (0) to folded up (1), as an eye sees it."""
-        places = self.pattern.folded(place)
+        seen = Seen.of(self.pattern.folded(place), basis)
+        tones, outside = _tones(seen), (seen.normals[:, 2] > 0).tolist()
         found: list[Item] = []
-        for k in back_to_front(places, basis):
-            corners, names = places[k], self.pattern.pieces[k].names
-            flat = corners @ basis[:2].T
-            outside = _signed_area(flat) > 0
-            found += _filled(flat, _tone(corners, basis) if outside else "inside")
-            for i in range(len(names)):
-                j = (i + 1) % len(names)
-                fold = frozenset((names[i], names[j])) in self.folds[k]
-                ink = ("fine" if self.smooth else "fold") if fold else "body"
-                found.append(Line("pattern", 0, "", ink, flat[[i, j]]))
+        for k in seen.back_to_front():
+            flat = seen.faces[k][:, :2]
+            found.append(Line("skin", 0, "", tones[k] if outside[k] else "inside", flat, closed=True, filled=True))
+            closed = np.concatenate([flat, flat[:1]])
+            found += [Line("pattern", 0, "", ink, closed[i : i + 2]) for i, ink in enumerate(self._inks[k])]
         return found
 
     def extent(self, basis: Array) -> tuple[Array, Array]:

@@ -1,8 +1,9 @@
-"""The order in which flat faces are painted, so that what is nearer to the eye covers what is behind it."""
+"""Flat faces as an eye sees them, and the order in which they are painted, so that what is nearer covers what is behind it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,49 +15,71 @@ CLEAR = 1e-7
 """Of the whole's size: nearer than this, a corner is in a plane or two pictures only touch."""
 
 
-def back_to_front(faces: Sequence[Array], basis: Array) -> list[int]:
-    """Numbers of convex flat faces, (m, 3) each, the farthest first; ``basis`` (3, 3) is right, up, and to the eye.
+class Seen:
+    """Convex flat faces in the eye's frame: to the right, up, and to the eye. All are handled at once.
 
-    Of two whose pictures overlap, that one is nearer which lies wholly on the eye's side of the other's plane, or whose own plane has
-    all of the other behind it (Newell, Newell and Sancha). Where neither tells, or faces cover each other in a ring, the mean depth does.
+    ``every`` (n, 3) are the corners of all of them one after another, ``counts`` how many each has.
     """
-    if len(faces) < 2:
-        return list(range(len(faces)))
-    seen = [corners @ basis.T for corners in faces]
-    counts = np.array([len(corners) for corners in seen])
-    starts = np.concatenate([[0], np.cumsum(counts)[:-1]])
-    every = np.concatenate(seen)
-    clear = CLEAR * float(np.abs(every - every.mean(axis=0)).max())
-    low, high = np.minimum.reduceat(every, starts), np.maximum.reduceat(every, starts)
-    apart = ((low[:, None, :2] > high[None, :, :2] - clear) | (high[:, None, :2] < low[None, :, :2] + clear)).any(axis=2)
-    normals = np.array([_to_eye(corners) for corners in seen])
-    offs = every @ normals.T - np.array([corners.mean(axis=0) @ n for corners, n in zip(seen, normals)])
-    above = (np.minimum.reduceat(offs, starts) > -clear).T  # [i, j]: j lies on the eye's side of i's plane
-    below = (np.maximum.reduceat(offs, starts) < clear).T
-    nearer = above & ~below
-    behind = below & ~above
-    first = (nearer | behind.T) & ~(behind | nearer.T) & ~apart  # [i, j]: i is painted before j
-    depth = np.add.reduceat(every[:, 2], starts) / counts
-    return _sorted(first, depth)
 
+    def __init__(self, every: Array, counts: NDArray[np.int64]) -> None:
+        self.every, self.counts = every, counts
+        ends = np.cumsum(counts)
+        self.starts = ends - counts
+        self.faces = [every[a:b] for a, b in zip(self.starts.tolist(), ends.tolist())]
 
-def _to_eye(corners: Array) -> Array:
-    """A face's unit normal in the eye's frame, turned to the eye."""
-    spokes = corners[1:] - corners[0]
-    normal = cross3(spokes[:-1], spokes[1:]).sum(axis=0)
-    size = float(np.sqrt(normal @ normal))
-    return np.asarray(normal / (size if normal[2] >= 0 else -size)) if size > 0 else np.array([0.0, 0.0, 1.0])
+    @classmethod
+    def of(cls, faces: Sequence[Array], basis: Array) -> Seen:
+        """Faces of space, (m, 3) each, for an eye whose ``basis`` (3, 3) is right, up, and to the eye."""
+        counts = np.array([len(corners) for corners in faces], dtype=np.int64)
+        return cls(np.concatenate(faces) @ basis.T if faces else np.zeros((0, 3)), counts)
+
+    def some(self, mine: NDArray[np.bool_]) -> Seen:
+        """Only those faces."""
+        return Seen(self.every[np.repeat(mine, self.counts)], self.counts[mine])
+
+    @cached_property
+    def normals(self) -> Array:
+        """Twice the area of each, square to it, (n, 3): by the right hand round its corners (Newell)."""
+        if not self.faces:
+            return np.zeros((0, 3))
+        after = np.arange(1, len(self.every) + 1)
+        after[self.starts + self.counts - 1] = self.starts
+        at = self.every - self.every.mean(axis=0)
+        return np.asarray(np.add.reduceat(cross3(at, at[after]), self.starts))
+
+    def back_to_front(self) -> list[int]:
+        """Numbers of the faces, the farthest first.
+
+        Of two whose pictures overlap, that one is nearer which lies wholly on the eye's side of the other's plane, or whose own plane has
+        all of the other behind it (Newell, Newell and Sancha). Where neither tells, or faces cover each other in a ring, the mean depth does.
+        """
+        if len(self.faces) < 2:
+            return list(range(len(self.faces)))
+        every, starts = self.every, self.starts
+        clear = CLEAR * float(np.abs(every - every.mean(axis=0)).max())
+        low, high = np.minimum.reduceat(every, starts), np.maximum.reduceat(every, starts)
+        apart = ((low[:, None, :2] > high[None, :, :2] - clear) | (high[:, None, :2] < low[None, :, :2] + clear)).any(axis=2)
+        size = np.sqrt((self.normals**2).sum(axis=1))
+        towards = self.normals / np.where(size > 0, size, 1.0)[:, None] * np.where(self.normals[:, 2] >= 0, 1.0, -1.0)[:, None]
+        middles = np.add.reduceat(every, starts) / self.counts[:, None]
+        offs = every @ towards.T - (middles * towards).sum(axis=1)
+        above = (np.minimum.reduceat(offs, starts) > -clear).T  # [i, j]: j lies on the eye's side of i's plane
+        below = (np.maximum.reduceat(offs, starts) < clear).T
+        nearer, behind = above & ~below, below & ~above
+        first = (nearer | behind.T) & ~(behind | nearer.T) & ~apart  # [i, j]: i is painted before j
+        return _sorted(first, middles[:, 2])
 
 
 def _sorted(first: NDArray[np.bool_], depth: Array) -> list[int]:
     """An order that keeps ``first[i, j]``: i before j; of several the deepest, and where there is a ring the deepest too."""
-    waits = first.sum(axis=0).astype(float)
-    left = np.ones(len(depth), dtype=bool)
-    order: list[int] = []
-    for _ in range(len(depth)):
-        free = left & (waits <= 0)
-        k = int(np.argmin(np.where(free if free.any() else left, depth, np.inf)))
+    waits = first.sum(axis=0).tolist()
+    after = [np.flatnonzero(row).tolist() for row in first]
+    deepest = np.argsort(depth, kind="stable").tolist()
+    left, order = dict.fromkeys(deepest), []
+    while left:
+        k = next((k for k in left if not waits[k]), next(iter(left)))
         order.append(k)
-        left[k] = False
-        waits -= first[k]
+        del left[k]
+        for j in after[k]:
+            waits[j] -= 1
     return order

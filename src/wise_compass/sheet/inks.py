@@ -11,11 +11,15 @@ from wise_compass.drafting.marks import Role
 
 
 class Ink(NamedTuple):
-    """How a line is drawn: its width in mm, its dashes in mm (drawn, left, …) and its colour."""
+    """How a line is drawn: its width in mm, its dashes in mm (drawn, left, …) and its colour.
+
+    What is filled in an ``edged`` ink has a line of it all round too: between neighbours nothing behind them shows.
+    """
 
     width: float
     colour: str
     dashes: tuple[float, ...] = ()
+    edged: bool = False
 
 
 DARK, SOFT, FAINT = "#1F2A30", "#5F6B70", "#9DB0B8"
@@ -37,11 +41,11 @@ INKS = {
     "body_hidden": Ink(0.45, DARK, (2.4, 1.2)),
     "hatch": Ink(0.13, FAINT),
     "fine_hidden": Ink(0.18, DARK, (1.6, 0.8)),
-    "skin_light": Ink(0.3, "#FBF8EF"),
-    "skin": Ink(0.3, "#F2ECDC"),
-    "skin_dark": Ink(0.3, "#E3DBC6"),
-    "cut_face": Ink(0.3, "#F0D9A8"),
-    "inside": Ink(0.3, "#D9E4E0"),
+    "skin_light": Ink(0.3, "#FBF8EF", edged=True),
+    "skin": Ink(0.3, "#F2ECDC", edged=True),
+    "skin_dark": Ink(0.3, "#E3DBC6", edged=True),
+    "cut_face": Ink(0.3, "#F0D9A8", edged=True),
+    "inside": Ink(0.3, "#D9E4E0", edged=True),
     "fine": Ink(0.13, SOFT),
     "glass": Ink(0.1, "#DCE9E6"),
     "pane": Ink(0.18, "#8FB0AB"),

@@ -24,7 +24,7 @@ TOUCH = 1e-9
 """Of the main's radius: a branch that is narrower by less is as wide, and planes nearer together are one."""
 STUB = 14.0
 """How much of the main is drawn beyond the hole."""
-SKIN = 7.5
+SKIN = 10.0
 """Degrees between two edges of the branch's skin in the space view, at most."""
 BRANCH, MAIN = 1, 2
 """Their skins, by which an edge within one is told from the curve where they meet."""
@@ -340,7 +340,7 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
                 corners = [far[0], far[1], rim[1], rim[0]] if way else [rim[0], rim[1], far[1], far[0]]
                 yield Face(np.array(corners), MAIN)
         last, first = (float(np.arcsin(np.clip((self.offset + s * self.branch) / self.main, -1, 1))) for s in (1, -1))
-        places = np.linspace(last, first + 2 * np.pi, 25)
+        places = np.linspace(last, first + 2 * np.pi, 19)
         rims = [np.array([[x, self.main * np.sin(t), self.main * np.cos(t)] for t in places]) for x in (left, right)]
         for k in range(len(places) - 1):
             # the hole's rim touches the strips beside it
