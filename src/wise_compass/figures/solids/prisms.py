@@ -177,7 +177,8 @@ class StretchOut:
         d, g = self.d, self.g
         with d.phase("The pattern"), d.apart("pattern"):
             left = min(float(spot.here[0]) for spot in d.spots.values())
-            start = d.on(self.hand.ground, left - APART - g.girth - float(self.hand.foot.here[0]), "Q0", "found")
+            with d.as_one("Pencil", "On the ground line mark Q0, where the pattern has room beside the views."):
+                start = d.on(self.hand.ground, left - APART - g.girth - float(self.hand.foot.here[0]), "Q0", "found")
             self.stations = self._stepped(start) if isinstance(g, Prism) else self._divided(start)
             with d.as_one("Set square", "Draw an upright at every mark."):
                 self.uprights = [d.upright_from(spot) for spot in self.stations]
