@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 
 from wise_compass.desk.cards import Card, CardList
@@ -20,6 +21,10 @@ if TYPE_CHECKING:
     from wise_compass.desk.checkpanel import CheckPanel
     from wise_compass.desk.curvepanel import CurvePanel
     from wise_compass.desk.lengths import LengthsBar
+
+
+SETTLE_MS = 150
+"""How long a figure has to stand still before its truths are held against it: a nudge is not held up by it."""
 
 
 class Folds:
@@ -169,6 +174,11 @@ class Panels(QTabWidget):
         self.check.setAccessibleName("Check")
         self.addTab(self.check, "Check")
         self._check: CheckPanel | None = None
+        self._told = ""
+        self._settled = QTimer(self)
+        self._settled.setSingleShot(True)
+        self._settled.setInterval(SETTLE_MS)
+        self._settled.timeout.connect(self.tell_proofs)
         self.compare.chosen.connect(self._choose_method)
         self.folds = Folds()
         self.steps.chosen.connect(self._choose_step)
@@ -236,12 +246,21 @@ class Panels(QTabWidget):
         tab, curved = self.indexOf(self.curve), bool(made) and made.curved
         if self.isTabVisible(tab) != curved:
             self.setTabVisible(tab, curved)
-        holds = bool(made) and all(p.holds for p in made.proofs)
-        design = bool(made) and any(p.by_design for p in made.proofs)
-        title = "Proofs" if holds or not made else ("Proofs ≈" if design else "Proofs !")
+        if self._told == self.session.entry_id and shown is not self.proofs:
+            self._settled.start()
+        else:
+            self.tell_proofs()
+        self._mark()
+
+    def tell_proofs(self) -> None:
+        """On the tab, whether all truths hold: at once for another figure, a little later for one that is being changed."""
+        self._settled.stop()
+        made, self._told = self.session.run, self.session.entry_id
+        holds = made is None or all(p.holds for p in made.proofs)
+        design = made is not None and any(p.by_design for p in made.proofs)
+        title = "Proofs" if holds else ("Proofs ≈" if design else "Proofs !")
         if self.tabText(2) != title:  # the tabs are laid out anew at every setting
             self.setTabText(2, title)
-        self._mark()
 
     def _check_panel(self) -> CheckPanel:
         """The check of a drawing, made when it is first looked at."""
