@@ -27,6 +27,7 @@ FAMILIES = {
     "helices": "Helices",
     "space": "Points, lines and planes in space",
     "solids": "Solids, cut and developed",
+    "transitions": "Transitions, elbows and gores",
 }
 
 

@@ -1,0 +1,1 @@
+"""Transitions between two outlines, developed by triangulation."""

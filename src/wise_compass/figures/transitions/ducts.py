@@ -1,0 +1,227 @@
+"""What transitions share: two level outlines, the triangles between them, their true lengths and their pattern.
+
+Places of the bottom are called ``B…``, of the top ``T…``. On the flat the bottom's places from the seam on are ``Q0``, ``Q1`` …, the
+top's ``P0``, ``P1`` …; the seam comes last once more.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from functools import cached_property
+from typing import TYPE_CHECKING, Any, ClassVar, NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.figure import Face, Figure
+from wise_compass.drafting.givens import Choice, Length
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.geometry.planes import cross3
+from wise_compass.geometry.solids import area_of
+from wise_compass.geometry.unfold import Pattern, Piece, resting, turns_between
+from wise_compass.geometry.vectors import Array, Number, distance, length, point
+
+if TYPE_CHECKING:
+    from wise_compass.drafting.marks import LineMark, Spot
+    from wise_compass.figures.transitions.triangulation import Triangulation
+
+FLAT = 1e-9
+"""A fold of fewer radians is none."""
+SHOWN = {"views": "the views", "pattern": "the views and the pattern", "all": "all of it"}
+
+
+class Triangle(NamedTuple):
+    """A triangle of the surface from the seam on: its corners anticlockwise as seen from outside, and their keys on the flat.
+
+    ``upper`` tells whether the corner that it adds is one of the top.
+    """
+
+    names: tuple[str, str, str]
+    keys: tuple[str, str, str]
+    upper: bool
+
+
+class Duct(Figure):
+    """Base of the transitions. A subclass tells its ``rims`` and how its triangles follow each other, ``walk``."""
+
+    in_views = True
+    ways = ("triangulation",)
+    value_names: ClassVar[Sequence[str]] = ("pattern_area",)
+
+    height = Length(60, "the height")
+    offset_x = Length(0, "how far the middle of the top stands to the right of that of the bottom", least=-2000, most=2000)
+    offset_y = Length(0, "how far the middle of the top stands to the front of that of the bottom", least=-2000, most=2000)
+    show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
+
+    opens = ""
+    seam_called = "edge"
+
+    @classmethod
+    def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
+        off = ", the top {offset_x} to the right and {offset_y} to the front"
+        return f"{cls.opens}, {{height}} high{off}; the seam on {cls.seam_called} {{seam}}. Draw {{show}}, with {{method}}."
+
+    # what it is
+
+    @cached_property
+    def rims(self) -> tuple[dict[str, Array], dict[str, Array]]:
+        """The places of the bottom and of the top, each by its name, anticlockwise as seen from above."""
+        raise NotImplementedError
+
+    @cached_property
+    def walk(self) -> list[str]:
+        """The places from the seam round to it again: first both ends of the seam, the bottom's first, then each that is added."""
+        raise NotImplementedError
+
+    @property
+    def smooth(self) -> frozenset[str]:
+        """Edges that are no edges of the body: the elements of a round skin, as ``one other`` in either order."""
+        return frozenset()
+
+    @cached_property
+    def places(self) -> dict[str, Array]:
+        return {**self.rims[0], **self.rims[1]}
+
+    @property
+    def top_middle(self) -> Array:
+        """The middle of the top, in space."""
+        return np.array([self.offset_x, self.offset_y, self.height])
+
+    @cached_property
+    def triangles(self) -> list[Triangle]:
+        """All triangles from the seam on."""
+        low, high = self.walk[:2]
+        keys, found = ["Q0", "P0"], []
+        counts = {"Q": 0, "P": 0}
+        for name in self.walk[2:]:
+            upper = name in self.rims[1]
+            letter = "P" if upper else "Q"
+            counts[letter] += 1
+            key = f"{letter}{counts[letter]}"
+            found.append(Triangle((low, name, high), (keys[0], key, keys[1]), upper))
+            if upper:
+                high, keys[1] = name, key
+            else:
+                low, keys[0] = name, key
+        return found
+
+    def gap(self, one: str, other: str) -> float:
+        """The true length between two places."""
+        return float(length(self.places[one] - self.places[other]))
+
+    def plan_gap(self, one: str, other: str) -> float:
+        """Their distance as the plan shows it."""
+        return float(length((self.places[one] - self.places[other])[:2]))
+
+    @cached_property
+    def slants(self) -> list[tuple[str, str]]:
+        """The lines from bottom to top, in the order in which the pattern takes them, each once."""
+        pairs = [(self.walk[0], self.walk[1])]
+        for triangle in self.triangles:
+            low, added, high = triangle.names
+            pairs.append((low, added) if triangle.upper else (added, high))
+        return list(dict.fromkeys(pairs))
+
+    def flat_folds(self) -> list[float]:
+        """The angle in degrees to which each triangle is folded from the one before; less than 0 where it folds towards the eye."""
+        at = np.array([[self.places[name] for name in triangle.names] for triangle in self.triangles])
+        outward = -cross3(at[:, 1] - at[:, 0], at[:, 2] - at[:, 0])
+        turns = turns_between(outward[:-1], outward[1:])
+        added = np.array([self.places[triangle.names[1]] for triangle in self.triangles[1:]])
+        ahead = ((added - at[:-1, 0]) * outward[:-1]).sum(axis=1)
+        size = FLAT * np.sqrt((outward[:-1] ** 2).sum(axis=1)) * float(np.abs(at).max())
+        return [0.0, *(0.0 if abs(a) <= s else float(t if a < 0 else -t) for t, a, s in zip(turns, ahead, size))]
+
+    @property
+    def wants_pattern(self) -> bool:
+        return self.show != "views"
+
+    # how its outlines are set out
+
+    def draw_rim(self, hand: Triangulation, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
+        """Set out the outline ``B`` or ``T`` in the plan, about its centre and on its centre lines."""
+        raise NotImplementedError
+
+    # what is told
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield from self.shape_values()
+        area = sum(area_of(np.array([self.places[name] for name in one.names])) for one in self.triangles)
+        says = f"of its parts: the {len(self.triangles)} triangles by their three sides (Heron)"
+        yield Value("pattern_area", area, "mm²", says)
+
+    def shape_values(self) -> Iterable[Value]:
+        raise NotImplementedError
+
+    def pairs(self) -> dict[str, list[tuple[str, str]]]:
+        """The lines whose lengths a value tells, by the value's name."""
+        raise NotImplementedError
+
+    @cached_property
+    def _flat_pairs(self) -> dict[frozenset[str], tuple[str, str]]:
+        """The keys on the flat of every two places that a triangle joins; the first where there are two."""
+        found: dict[frozenset[str], tuple[str, str]] = {}
+        for triangle in self.triangles:
+            for a, b in ((0, 1), (1, 2), (2, 0)):
+                key = frozenset((triangle.names[a], triangle.names[b]))
+                found.setdefault(key, (triangle.keys[a], triangle.keys[b]))
+        return found
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        flat, out = "Q0" in found, {}
+        for name, pairs in self.pairs().items():
+            ends = [self._flat_pairs[frozenset(pair)] if flat else pair for pair in pairs]
+            out[name] = np.stack([distance(found[a], found[b]) for a, b in ends], axis=-1)
+        total = np.zeros(())
+        for triangle in self.triangles:
+            a, b, c = (found[name] for name in (triangle.keys if flat else triangle.names))
+            if flat:
+                u, v = b - a, c - a
+                twice = np.abs(u[..., 0] * v[..., 1] - u[..., 1] * v[..., 0])
+            else:
+                twice = np.asarray(length(cross3(b - a, c - a)))
+            total = total + twice / 2
+        out["pattern_area"] = total
+        return out
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        for rim, words in zip(self.rims, ("bottom", "top")):
+            off = [found[name] - at for name, at in rim.items()]
+            yield Truth(f"Every place of the {words} stands where the givens have it", np.array(off))
+        if not self.wants_pattern:
+            return
+        ends = [(t.keys[a], t.keys[b], t.names[a], t.names[b]) for t in self.triangles for a, b in ((0, 1), (1, 2), (2, 0))]
+        true = np.array([self.gap(one, other) for _, _, one, other in ends])
+        flat = np.array([float(distance(found[a], found[b])) for a, b, _, _ in ends])
+        yield Truth("Every length on the pattern is the length on the surface", flat - true)
+        pattern = self.pattern(found)
+        yield Truth("Folded by its own fold angles, all edges that are shared come together", pattern.gap())
+        yield Truth("Folded up, every corner lies where it is on the surface", pattern.stray())
+
+    def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
+        return [(f"{low} {high}", self.places[low], self.places[high]) for low, high in self.slants]
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        right = max(float(at[0]) for at in self.places.values())
+        start = found["O.front"] + point(right, 0.0)
+        yield Linear(start, start + point(0.0, self.height), "height", self.height, side=-1, rank=1)
+
+    # in space
+
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
+        if off:
+            return ()
+        sides = [Face(np.array([self.places[name] for name in one.names]), 1) for one in self.triangles]
+        bottom, top = (np.array(list(rim.values())) for rim in self.rims)
+        return [*sides, Face(bottom[::-1]), Face(top)]
+
+    def pattern(self, found: Found) -> Pattern:
+        """The triangles as they were found, each hung on the one before."""
+        folds, pieces = self.flat_folds(), []
+        for k, one in enumerate(self.triangles):
+            flat = np.array([found[key] for key in one.keys])
+            hinge = flat[[0, 2]]
+            pieces.append(Piece(one.names, flat, k - 1, folds[k], hinge, hinge))
+        first = self.triangles[0]
+        root = resting(pieces[0].flat, np.array([self.places[name] for name in first.names]))
+        return Pattern(pieces, root, self.places)

@@ -1,0 +1,244 @@
+"""Rectangle to round, rectangle to rectangle, round to round."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from functools import cached_property
+
+import numpy as np
+
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import method
+from wise_compass.drafting.givens import Angle, Choice, Count, Length
+from wise_compass.drafting.marks import LineMark, Role, Spot
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.truths import Value
+from wise_compass.drafting.wording import bare
+from wise_compass.figures.transitions.ducts import SHOWN, Duct
+from wise_compass.figures.transitions.triangulation import Triangulation, triangulate
+from wise_compass.geometry.solids import ring
+from wise_compass.geometry.vectors import Array, cosd, sind
+
+HEIGHT_SAYS = "each by its triangle of plan length and height"
+
+
+def rectangle(long: float, wide: float, turn: float = 0.0, height: float = 0.0) -> Array:
+    """The corners (4, 3) of a level rectangle about the axis, from the back right one on, anticlockwise as seen from above."""
+    x, y = np.array([1, -1, -1, 1]) * long / 2, np.array([-1, -1, 1, 1]) * wide / 2
+    c, s = float(cosd(turn)), float(sind(turn))
+    return np.stack([c * x + s * y, -s * x + c * y, np.full(4, height)], axis=-1)
+
+
+def named(letter: str, at: Array, first: int = 0) -> dict[str, Array]:
+    return {f"{letter}{first + k}": place for k, place in enumerate(at)}
+
+
+class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectangle to round"):
+    brief = opens = (
+        "A transition from a rectangle {length} by {width} below to a circle {diameter} wide above, in {divisions} divisions"
+    )
+    summary = "A hopper's mouth to a pipe, a flue's foot: true lengths in one diagram, and the pattern triangle by triangle."
+    value_names = ("lengths_1", "lengths_2", "lengths_3", "lengths_4", "chord", "pattern_area")
+    seam_called = "division"
+
+    length = Length(90, "the length of the bottom, to the right")
+    width = Length(66, "the width of the bottom, to the front")
+    diameter = Length(50, "the diameter of the top")
+    height = Length(58, "the height")
+    divisions = Count(12, "the divisions round the top", 8, 72, multiple=4)
+    seam = Count(
+        0, "the division at which the pattern is opened; 0 opens it in the middle of the flat side at the right", 0, 71
+    )
+    show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
+
+    def refuse(self) -> None:
+        if self.seam >= self.divisions:
+            raise Refused(
+                "seam", f"The seam is {self.seam}; the divisions are numbered 0 to {self.divisions - 1}. Take one of them."
+            )
+
+    @cached_property
+    def rims(self) -> tuple[dict[str, Array], dict[str, Array]]:
+        bottom = named("B", rectangle(self.length, self.width), 1)
+        if self.seam == 0:
+            bottom["M"] = np.array([self.length / 2, self.split, 0.0])
+        return bottom, named("T", ring(self.diameter / 2, self.divisions) + self.top_middle)
+
+    @property
+    def split(self) -> float:
+        """How far in front of the middle the seam meets the right side: square below division 0, where that is on the side."""
+        return self.offset_y if abs(self.offset_y) < self.width / 2 * (1 - 1e-9) else 0.0
+
+    @cached_property
+    def walk(self) -> list[str]:
+        n, part = self.divisions, self.divisions // 4
+        added: list[str] = []  # after corner 1 and division 0
+        for corner in range(4):
+            added += [f"T{k % n}" for k in range(corner * part + 1, (corner + 1) * part + 1)]
+            added.append(f"B{(corner + 1) % 4 + 1}")
+        if self.seam == 0:
+            return ["M", "T0", "B1", *added[:-1], "M"]
+        place = added.index(f"T{self.seam}")
+        low = next((name for name in added[place::-1] if name[0] == "B"), "B1")
+        return [low, *added[place:], *added[: place + 1]]
+
+    @property
+    def smooth(self) -> frozenset[str]:
+        n, part = self.divisions, self.divisions // 4
+        return frozenset(
+            f"B{corner + 1} T{k % n}" for corner in range(4) for k in range(corner * part + 1, (corner + 1) * part)
+        )
+
+    @property
+    def chord(self) -> float:
+        return float(self.diameter * np.sin(np.pi / self.divisions))
+
+    def draw_rim(self, hand: Triangulation, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
+        if letter == "T":
+            hand.circle(list(self.rims[1]), centre, self.diameter / 2, "top")
+            if self.seam == 0:
+                hand.split_side(across if self.split == self.offset_y else None)
+            return
+        names = [f"B{k}" for k in range(1, 5)]
+        hand.rectangle(names, centre, (across, along), self.length, self.width, "bottom’s sides")
+
+    def pairs(self) -> dict[str, list[tuple[str, str]]]:
+        n, part = self.divisions, self.divisions // 4
+        return {
+            f"lengths_{corner + 1}": [(f"B{corner + 1}", f"T{k % n}") for k in range(corner * part, (corner + 1) * part + 1)]
+            for corner in range(4)
+        }
+
+    def shape_values(self) -> Iterable[Value]:
+        n, part = self.divisions, self.divisions // 4
+        for corner, (name, pairs) in enumerate(self.pairs().items()):
+            says = f"from corner {corner + 1} to divisions {corner * part} … {(corner + 1) * part % n}, {HEIGHT_SAYS}"
+            yield Value(name, [self.gap(*pair) for pair in pairs], "mm", says)
+        yield Value("chord", self.chord, "mm", f"{bare(self.diameter)} × sin(180° / {self.divisions})", ("T0", "T1"))
+
+
+class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle to rectangle"):
+    brief = opens = (
+        "A transition from a rectangle {length} by {width} below to one {top_length} by {top_width} above, turned {turn}"
+    )
+    summary = "A grain hopper, a chute's mouth: true lengths in one diagram, and the pattern triangle by triangle."
+    value_names = ("edges", "diagonals", "pattern_area")
+
+    length = Length(90, "the length of the bottom, to the right")
+    width = Length(70, "the width of the bottom, to the front")
+    top_length = Length(50, "the length of the top")
+    top_width = Length(40, "the width of the top")
+    height = Length(60, "the height")
+    turn = Angle(0, "how far the top is turned, anticlockwise from above", least=0, under=90)
+    seam = Count(1, "the edge at which the pattern is opened", 1, 4)
+    show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
+
+    @cached_property
+    def rims(self) -> tuple[dict[str, Array], dict[str, Array]]:
+        top = rectangle(self.top_length, self.top_width, self.turn) + self.top_middle
+        return named("B", rectangle(self.length, self.width), 1), named("T", top, 1)
+
+    @cached_property
+    def walk(self) -> list[str]:
+        start = self.seam - 1
+        found = [f"B{start + 1}", f"T{start + 1}"]
+        for k in range(1, 5):
+            number = (start + k) % 4 + 1
+            found += [f"B{number}", f"T{number}"]
+        return found
+
+    def draw_rim(self, hand: Triangulation, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
+        if letter == "B":
+            names = [f"B{k}" for k in range(1, 5)]
+            hand.rectangle(names, centre, (across, along), self.length, self.width, "bottom’s sides")
+            return
+        if self.turn:
+            across = hand.d.ray(centre, self.turn, "Draw the top’s axis at its turn.", role=Role.CENTRE)
+            along = hand.d.square_to(across, centre, "Square to it draw the other.", role=Role.CENTRE)
+        hand.rectangle([f"T{k}" for k in range(1, 5)], centre, (across, along), self.top_length, self.top_width, "top’s sides")
+
+    @property
+    def smooth(self) -> frozenset[str]:
+        """The diagonals of sides that are flat."""
+        folds = self.flat_folds()
+        flat = {f"{one.names[0]} {one.names[2]}" for one, fold in zip(self.triangles, folds) if fold == 0.0}
+        return frozenset(flat & {f"B{(k + 1) % 4 + 1} T{k + 1}" for k in range(4)})
+
+    def pairs(self) -> dict[str, list[tuple[str, str]]]:
+        return {
+            "edges": [(f"T{k}", f"B{k}") for k in range(1, 5)],
+            "diagonals": [(f"T{k}", f"B{k % 4 + 1}") for k in range(1, 5)],
+        }
+
+    def shape_values(self) -> Iterable[Value]:
+        for (name, pairs), words in zip(self.pairs().items(), ("T1 B1 to T4 B4", "T1 B2 to T4 B1")):
+            yield Value(name, [self.gap(*pair) for pair in pairs], "mm", f"{words}, {HEIGHT_SAYS}")
+
+
+class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round to round"):
+    brief = opens = "A transition from a circle {bottom} wide below to one {top} wide above, in {divisions} divisions"
+    summary = "A reducer off its centre, a dust pipe's step: true lengths in one diagram, and the pattern triangle by triangle."
+    value_names = ("elements", "diagonals", "chord_bottom", "chord_top", "pattern_area")
+    seam_called = "division"
+
+    bottom = Length(80, "the diameter below")
+    top = Length(52, "the diameter above")
+    height = Length(60, "the height")
+    offset_x = Length(16, "how far the middle of the top stands to the right of that of the bottom", least=-2000, most=2000)
+    divisions = Count(12, "the divisions round both", 8, 72, multiple=4)
+    seam = Count(0, "the division at which the pattern is opened", 0, 71)
+    show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
+
+    def refuse(self) -> None:
+        if self.seam >= self.divisions:
+            raise Refused(
+                "seam", f"The seam is {self.seam}; the divisions are numbered 0 to {self.divisions - 1}. Take one of them."
+            )
+
+    @cached_property
+    def rims(self) -> tuple[dict[str, Array], dict[str, Array]]:
+        n = self.divisions
+        return named("B", ring(self.bottom / 2, n)), named("T", ring(self.top / 2, n) + self.top_middle)
+
+    @cached_property
+    def walk(self) -> list[str]:
+        n, found = self.divisions, [f"B{self.seam}", f"T{self.seam}"]
+        for k in range(1, n + 1):
+            number = (self.seam + k) % n
+            found += [f"T{number}", f"B{number}"]
+        return found
+
+    def draw_rim(self, hand: Triangulation, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
+        rim, wide, words = (self.rims[0], self.bottom, "bottom") if letter == "B" else (self.rims[1], self.top, "top")
+        hand.circle(list(rim), centre, wide / 2, words)
+
+    @property
+    def smooth(self) -> frozenset[str]:
+        return frozenset(f"{low} {high}" for low, high in self.slants)
+
+    def pairs(self) -> dict[str, list[tuple[str, str]]]:
+        n = self.divisions
+        return {
+            "elements": [(f"B{k}", f"T{k}") for k in range(n)],
+            "diagonals": [(f"B{k}", f"T{(k + 1) % n}") for k in range(n)],
+        }
+
+    def shape_values(self) -> Iterable[Value]:
+        for (name, pairs), words in zip(self.pairs().items(), ("bottom k to top k", "bottom k to top k + 1")):
+            yield Value(name, [self.gap(*pair) for pair in pairs], "mm", f"{words}, {HEIGHT_SAYS}")
+        part = f"sin(180° / {self.divisions})"
+        for name, wide, letter in (("chord_bottom", self.bottom, "B"), ("chord_top", self.top, "T")):
+            chord = float(wide * np.sin(np.pi / self.divisions))
+            yield Value(name, chord, "mm", f"{bare(wide)} × {part}", (f"{letter}0", f"{letter}1"))
+
+
+SOURCE = "Development by triangulation: three sides fix a triangle (Euclid I.22)"
+ABOUT = "True lengths in one diagram; the pattern triangle by triangle from the seam, each new point by two arcs."
+
+
+def _triangulation(g: Duct, d: Draft) -> None:
+    triangulate(g, d)
+
+
+for kind in (RectToRound, RectToRect, RoundToRound):
+    method(kind, "triangulation", about=ABOUT, source=SOURCE)(_triangulation)
