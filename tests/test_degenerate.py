@@ -251,6 +251,28 @@ CASES: dict[str, list[dict[str, Any]]] = {
         for kind in ("prism", "pyramid", "cylinder", "cone")
         for axis_h, axis_v, turn in ((90, 0, 0), (0, 0, 0), (0, 90, 15), (90, 37, 30), (0, 180, 45), (45, 270, 0))
     ],
+    "rect-to-round": [
+        {"offset_y": 33},
+        {"offset_y": 60, "seam": 3},
+        {"diameter": 66, "divisions": 8},
+        {"offset_x": 45, "offset_y": -33, "divisions": 72, "seam": 54},
+        {"length": 50, "width": 50, "diameter": 50},
+    ],
+    "rect-to-rect": [
+        {"top_length": 90, "top_width": 70},
+        {"top_length": 90, "top_width": 70, "turn": 45, "seam": 3},
+        {"turn": 89.99},
+        {"length": 60, "width": 60, "top_length": 60, "top_width": 60, "turn": 45},
+        {"offset_x": 70, "offset_y": -15},
+        {"offset_x": -20, "offset_y": 15},
+    ],
+    "round-to-round": [
+        {"offset_x": 0},
+        {"offset_x": 0, "top": 80},
+        {"offset_x": 14},
+        {"offset_x": 90, "divisions": 72, "seam": 36},
+        {"offset_x": -14, "offset_y": 14, "divisions": 8},
+    ],
     "meeting-cylinders": [
         {"branch_diameter": 64, "branch_length": 130},
         {"branch_diameter": 64, "branch_length": 130, "angle": 90, "divisions": 10},

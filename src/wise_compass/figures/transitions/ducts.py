@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, ClassVar, NamedTuple
+from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
 
@@ -20,10 +20,6 @@ from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import area_of
 from wise_compass.geometry.unfold import Pattern, Piece, resting, turns_between
 from wise_compass.geometry.vectors import Array, Number, distance, length, point
-
-if TYPE_CHECKING:
-    from wise_compass.drafting.marks import LineMark, Spot
-    from wise_compass.figures.transitions.triangulation import Triangulation
 
 FLAT = 1e-9
 """A fold of fewer radians is none."""
@@ -135,12 +131,6 @@ class Duct(Figure):
     @property
     def wants_pattern(self) -> bool:
         return self.show != "views"
-
-    # how its outlines are set out
-
-    def draw_rim(self, hand: Triangulation, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
-        """Set out the outline ``B`` or ``T`` in the plan, about its centre and on its centre lines."""
-        raise NotImplementedError
 
     # what is told
 

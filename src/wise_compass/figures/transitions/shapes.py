@@ -15,7 +15,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.transitions.ducts import SHOWN, Duct
-from wise_compass.figures.transitions.triangulation import Triangulation, triangulate
+from wise_compass.figures.transitions.triangulation import Triangulation
 from wise_compass.geometry.solids import ring
 from wise_compass.geometry.vectors import Array, cosd, sind
 
@@ -93,15 +93,6 @@ class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectang
     def chord(self) -> float:
         return float(self.diameter * np.sin(np.pi / self.divisions))
 
-    def draw_rim(self, hand: Triangulation, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
-        if letter == "T":
-            hand.circle(list(self.rims[1]), centre, self.diameter / 2, "top")
-            if self.seam == 0:
-                hand.split_side(across if self.split == self.offset_y else None)
-            return
-        names = [f"B{k}" for k in range(1, 5)]
-        hand.rectangle(names, centre, (across, along), self.length, self.width, "bottom’s sides")
-
     def pairs(self) -> dict[str, list[tuple[str, str]]]:
         n, part = self.divisions, self.divisions // 4
         return {
@@ -146,16 +137,6 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
             number = (start + k) % 4 + 1
             found += [f"B{number}", f"T{number}"]
         return found
-
-    def draw_rim(self, hand: Triangulation, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
-        if letter == "B":
-            names = [f"B{k}" for k in range(1, 5)]
-            hand.rectangle(names, centre, (across, along), self.length, self.width, "bottom’s sides")
-            return
-        if self.turn:
-            across = hand.d.ray(centre, self.turn, "Draw the top’s axis at its turn.", role=Role.CENTRE)
-            along = hand.d.square_to(across, centre, "Square to it draw the other.", role=Role.CENTRE)
-        hand.rectangle([f"T{k}" for k in range(1, 5)], centre, (across, along), self.top_length, self.top_width, "top’s sides")
 
     @property
     def smooth(self) -> frozenset[str]:
@@ -208,10 +189,6 @@ class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round
             found += [f"T{number}", f"B{number}"]
         return found
 
-    def draw_rim(self, hand: Triangulation, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
-        rim, wide, words = (self.rims[0], self.bottom, "bottom") if letter == "B" else (self.rims[1], self.top, "top")
-        hand.circle(list(rim), centre, wide / 2, words)
-
     @property
     def smooth(self) -> frozenset[str]:
         return frozenset(f"{low} {high}" for low, high in self.slants)
@@ -236,9 +213,51 @@ SOURCE = "Development by triangulation: three sides fix a triangle (Euclid I.22)
 ABOUT = "True lengths in one diagram; the pattern triangle by triangle from the seam, each new point by two arcs."
 
 
-def _triangulation(g: Duct, d: Draft) -> None:
-    triangulate(g, d)
+class _RectToRound(Triangulation):
+    g: RectToRound
+
+    def rim(self, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
+        g = self.g
+        if letter == "B":
+            self.rectangle([f"B{k}" for k in range(1, 5)], centre, (across, along), g.length, g.width, "bottom’s sides")
+            return
+        self.circle(list(g.rims[1]), centre, g.diameter / 2, "top")
+        if g.seam == 0:
+            self.split_side(across if g.split == g.offset_y else None)
 
 
-for kind in (RectToRound, RectToRect, RoundToRound):
-    method(kind, "triangulation", about=ABOUT, source=SOURCE)(_triangulation)
+class _RectToRect(Triangulation):
+    g: RectToRect
+
+    def rim(self, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
+        g, d = self.g, self.d
+        if letter == "B":
+            self.rectangle(list(g.rims[0]), centre, (across, along), g.length, g.width, "bottom’s sides")
+            return
+        if g.turn:
+            across = d.ray(centre, g.turn, "Draw the top’s axis at its turn.", role=Role.CENTRE)
+            along = d.square_to(across, centre, "Square to it draw the other.", role=Role.CENTRE)
+        self.rectangle(list(g.rims[1]), centre, (across, along), g.top_length, g.top_width, "top’s sides")
+
+
+class _RoundToRound(Triangulation):
+    g: RoundToRound
+
+    def rim(self, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
+        rim, wide, words = (self.g.rims[0], self.g.bottom, "bottom") if letter == "B" else (self.g.rims[1], self.g.top, "top")
+        self.circle(list(rim), centre, wide / 2, words)
+
+
+@method(RectToRound, "triangulation", about=ABOUT, source=SOURCE)
+def rect_to_round(g: RectToRound, d: Draft) -> None:
+    _RectToRound(g, d).draw()
+
+
+@method(RectToRect, "triangulation", about=ABOUT, source=SOURCE)
+def rect_to_rect(g: RectToRect, d: Draft) -> None:
+    _RectToRect(g, d).draw()
+
+
+@method(RoundToRound, "triangulation", about=ABOUT, source=SOURCE)
+def round_to_round(g: RoundToRound, d: Draft) -> None:
+    _RoundToRound(g, d).draw()

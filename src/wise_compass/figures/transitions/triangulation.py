@@ -18,6 +18,8 @@ from wise_compass.geometry.vectors import Array, angle_of, direction, distance, 
 
 SIGHTS = {"front": np.array([0.0, 1.0, 0.0]), "top": np.array([0.0, 0.0, 1.0])}
 """Towards the eye of a view."""
+SAME = 1e-12
+"""Of a length: two that differ by less are one, found in two ways."""
 EDGE_ON = 1e-9
 """A face that turns less than this towards the eye, as a cosine, is seen edge-on."""
 
@@ -63,15 +65,20 @@ class Triangulation:
             level = d.level_from(centre, role=Role.CENTRE).extent(float(self.low[0]) - BEYOND, float(self.high[0]) + BEYOND)
             upright = d.upright_from(centre, role=Role.CENTRE)
             upright.extent(-float(self.high[1]) - BEYOND, -float(self.low[1]) + BEYOND)
-        g.draw_rim(self, "B", centre, level, upright)
+        self.rim("B", centre, level, upright)
         middle, across, along = centre, level, upright
         if g.offset_x:
-            middle = d.lay_off(across, middle, g.offset_x, "", "Lay off how far the top stands to the right.", kind="plain")
+            name = "" if g.offset_y else "C.top"
+            middle = d.lay_off(across, middle, g.offset_x, name, "Lay off how far the top stands to the right.", kind="plain")
             along = d.upright_from(middle, "Draw the top’s own centre line.", role=Role.CENTRE)
         if g.offset_y:
-            middle = d.lay_off(along, middle, -g.offset_y, "", "Lay off how far it stands to the front.", kind="plain")
+            middle = d.lay_off(along, middle, -g.offset_y, "C.top", "Lay off how far it stands to the front.", kind="plain")
             across = d.level_from(middle, "Draw its other centre line.", role=Role.CENTRE)
-        g.draw_rim(self, "T", middle, across, along)
+        self.rim("T", middle, across, along)
+
+    def rim(self, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
+        """Set out the outline ``B`` or ``T`` in the plan, about its centre and on its centre lines."""
+        raise NotImplementedError
 
     def rectangle(
         self, names: Sequence[str], centre: Spot, axes: tuple[LineMark, LineMark], long: float, wide: float, words: str
@@ -148,7 +155,7 @@ class Triangulation:
             with d.as_one("Straightedge", f"Line in as hidden what lies behind in {words}."):
                 for ends in hidden:
                     d.line_in(ends, role=Role.HIDDEN)
-        self.line_in_rims(view, sight)
+        self.line_in_rims(view)
 
     def _edges(self, sight: Array) -> dict[tuple[str, str], list[float]]:
         """Every edge that is no piece of a round rim, with how far the faces beside it turn to the eye, as cosines."""
@@ -178,21 +185,21 @@ class Triangulation:
         """A triangle with the middle of the seam's side put back to its corner."""
         return tuple("B1" if name == "M" else name for name in loop)
 
-    def line_in_rims(self, view: View, sight: Array) -> None:
+    def line_in_rims(self, view: View) -> None:
         """Round rims: level lines in the elevation, in the plan circles, the bottom's hidden where the skin stands over it."""
         g, d = self.g, self.d
-        rims = [rim for rim in g.rims if len(rim) > 5]
-        if not rims:
-            return
-        with d.as_one("Straightedge" if view.id == "front" else "Compass", f"Line in the round rim{'s'[: len(rims) > 1]}."):
-            for rim in rims:
-                names = list(rim)
-                if view.id == "front":
-                    ends = [pick(names, key=lambda name: float(g.places[name][0])) for pick in (min, max)]
-                    d.line_in([self.views.spot(name, view) for name in ends])
-                    continue
-                covered = rim is g.rims[0]
-                seen = [not covered or self._open(one, other) for one, other in zip(names, (*names[1:], names[0]))]
+        for rim, words in zip(g.rims, ("bottom", "top")):
+            if len(rim) <= 5:
+                continue
+            names = list(rim)
+            if view.id == "front":
+                ends = [pick(names, key=lambda name: float(g.places[name][0])) for pick in (min, max)]
+                line = [self.views.spot(name, view) for name in ends]
+                d.line_in(line, says=f"Line in the {words}, which is level.")
+                continue
+            covered = rim is g.rims[0]
+            seen = [not covered or self._open(one, other) for one, other in zip(names, (*names[1:], names[0]))]
+            with d.as_one("Compass", f"Line in the circle of the {words}."):
                 self._arcs(names, seen)
 
     def _open(self, one: str, other: str) -> bool:
@@ -235,7 +242,7 @@ class Triangulation:
             feet: dict[float, tuple[Spot, str]] = {}
             for low, high in g.slants:
                 plan, name = g.plan_gap(low, high), f"{low} {high}"
-                same = next((key for key in feet if abs(key - plan) <= 1e-9 * g.height), None)
+                same = next((key for key in feet if abs(key - plan) <= SAME * max(plan, g.height)), None)
                 if same is not None:
                     self.slant[low, high] = (tip, feet[same][0], feet[same][1])
                     continue
@@ -336,7 +343,3 @@ class Triangulation:
             if fold and not {f"{low} {high}", f"{high} {low}"} & g.smooth:
                 found.append((spots[one.keys[0]], spots[one.keys[2]]))
         return found
-
-
-def triangulate(g: Duct, d: Draft) -> None:
-    Triangulation(g, d).draw()
