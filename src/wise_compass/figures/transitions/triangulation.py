@@ -30,6 +30,8 @@ class Triangulation:
     foot: Spot
     ground: LineMark
     over: LineMark
+    taken: str
+    """Where the pattern's slanting lengths are taken from: the diagram's true ones, or by a slip the elevation's or the plan's."""
     left: float
     """How far to the left the true-length diagram reaches."""
 
@@ -268,13 +270,20 @@ class Triangulation:
         """Where a length is taken from: the plan, which shows level ones truly, or the diagram; and which it is the same as."""
         pair = (one, other) if (one, other) in self.slant else (other, one)
         if pair in self.slant:
-            return self.slant[pair]
+            if self.taken == "true":
+                return self.slant[pair]
+            view = self.views.front if self.taken == "elevation" else self.views.top
+            return self.views.spot(pair[0], view), self.views.spot(pair[1], view), ""
         return self.views.spot(one, self.views.top), self.views.spot(other, self.views.top), ""
 
     # the pattern
 
     def pattern(self) -> None:
         g, d = self.g, self.d
+        says = "Lengths of the elevation taken for true ones."
+        self.taken = d.choice("apparent", right="true", slip="elevation", says=says)
+        if self.taken == "true":
+            self.taken = d.choice("plan-lengths", right="true", slip="plan", says="Lengths of the plan taken for true ones.")
         flat = self._lies()
         at = np.array(list(flat.values()))
         x = self.left - APART - float(at[:, 0].max())
