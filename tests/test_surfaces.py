@@ -28,7 +28,7 @@ from wise_compass.job.store import load, save
 from wise_compass.outputs.files import write_output, write_whole
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.outputs.svg import svg_text
-from wise_compass.sheet.bounds import bounds
+from wise_compass.sheet.bounds import bounds, text_box
 from wise_compass.sheet.compose import Piece, Sheet, compose
 from wise_compass.sheet.dimensions import ARROW, dimension_items
 from wise_compass.sheet.drawing import Arc, Drawing, Line, Text
@@ -314,7 +314,9 @@ class DemoSheets(unittest.TestCase):
                 for item in sheet.drawing.items[start:end]:
                     if isinstance(item, Text) and item.layer == "points":
                         at = placed.origin + spots[item.owner].here * sheet.scale
-                        self.assertLess(float(np.hypot(*(item.at - at))), 22.0, f"{job.sheets[number].title}: {item.words}")
+                        low, high = text_box(item)
+                        off = float(np.hypot(*(np.clip(at, low, high) - at)))
+                        self.assertLess(off, 16.0, f"{job.sheets[number].title}: {item.words}")
                         self.assertEqual(item.words, PLAIN.lettered(item.owner))
             for item in sheet.drawing.items:
                 if isinstance(item, Text) and item.layer == "lettering":

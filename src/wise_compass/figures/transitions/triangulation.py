@@ -264,7 +264,7 @@ class Triangulation:
                         d.rule(tip, spot)
                         far = spot if spot.here[0] < far.here[0] else far
                 if far is not base:
-                    d.label("true lengths", base, far)
+                    d.label("true lengths", tip, tip)
 
     def opening(self, one: str, other: str) -> tuple[Spot, Spot, str]:
         """Where a length is taken from: the plan, which shows level ones truly, or the diagram; and which it is the same as."""
