@@ -251,6 +251,12 @@ CASES: dict[str, list[dict[str, Any]]] = {
         for kind in ("prism", "pyramid", "cylinder", "cone")
         for axis_h, axis_v, turn in ((90, 0, 0), (0, 0, 0), (0, 90, 15), (90, 37, 30), (0, 180, 45), (45, 270, 0))
     ],
+    "elbow": [
+        {"pieces": 2, "bend": 178},
+        {"pieces": 12, "bend": 180, "divisions": 72, "seam": 18},
+        {"radius": 27},
+        {"bend": 5, "pieces": 3, "divisions": 8, "seam": 7},
+    ],
     "rect-to-round": [
         {"offset_y": 33},
         {"offset_y": 60, "seam": 3},

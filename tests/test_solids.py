@@ -23,7 +23,7 @@ from wise_compass.drafting.wording import PLAIN
 from wise_compass.figures.solids.cut_solids import CutSolid
 from wise_compass.geometry.round_cuts import RoundCut, conic_part, cut_cone, cut_cylinder
 
-DUCTS = ("rect-to-round", "rect-to-rect", "round-to-round")
+DUCTS = ("rect-to-round", "rect-to-rect", "round-to-round", "elbow")
 DEVELOPED = ("prism", "pyramid", "cylinder", "cone", "frustum", "oblique-cone", "meeting-cylinders", *DUCTS)
 CUT = DEVELOPED[:4]
 SOLIDS = st.sampled_from(DEVELOPED).flatmap(lambda id: st.tuples(st.just(id), drawn_givens(catalogue()[id])))

@@ -164,6 +164,21 @@ def fold_angle(one: Array, other: Array) -> float:
     return float(turns_between(normal_of(one), normal_of(other)))
 
 
+def leaning(one: Array, other: Array) -> float:
+    """The fold angle from one flat face to the next, (n, 3) each, anticlockwise from outside in a space whose y runs to the front.
+
+    It is less than 0 where the next face leans outward.
+
+    >>> wall = np.array([[0.0, 0, 0], [1, 0, 0], [1, 0, 1], [0, 0, 1]])
+    >>> lid = np.array([[0.0, 0, 1], [1, 0, 1], [1, -1, 1], [0, -1, 1]])
+    >>> leaning(wall, lid), leaning(wall, lid * [1, -1, 1])
+    (90.0, -90.0)
+    """
+    ahead = float(np.abs(dot(other - one[0], normal_of(one))).max())
+    behind = float(np.asarray(dot(other - one[0], normal_of(one))).max()) >= ahead
+    return fold_angle(one, other) if behind else -fold_angle(one, other)
+
+
 def turns_between(one: Array, other: Array) -> Array:
     """The angles in degrees from 0 to 180 between directions in space, (…, 3) each, of any length.
 

@@ -133,7 +133,7 @@ class Sheet:
     @cached_property
     def _reach(self) -> Array:
         """Places that bound all of the folding."""
-        return np.concatenate([corners for t in (0.0, 0.25, 0.5, 0.75, 1.0) for corners in self.pattern.folded(t)])
+        return np.concatenate([corners for t in np.linspace(0.0, 1.0, 17) for corners in self.pattern.folded(t)])
 
     @cached_property
     def gap(self) -> float:
