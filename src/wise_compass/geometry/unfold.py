@@ -14,7 +14,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import Array, angle_of, cosd, dot, length, sind, unit
+from wise_compass.geometry.vectors import Array, angle_of, cosd, dot, left_of, length, sind, unit
 
 
 class Piece(NamedTuple):
@@ -177,6 +177,27 @@ def leaning(one: Array, other: Array) -> float:
     ahead = float(np.abs(dot(other - one[0], normal_of(one))).max())
     behind = float(np.asarray(dot(other - one[0], normal_of(one))).max()) >= ahead
     return fold_angle(one, other) if behind else -fold_angle(one, other)
+
+
+def overlapping(triangles: Array, touch: float) -> bool:
+    """Whether any two triangles of the flat, (n, 3, 2), overlap by more than ``touch`` (the separating axis theorem).
+
+    >>> one = np.array([[0.0, 0], [2, 0], [0, 2]])
+    >>> overlapping(np.array([one, one + [2, 0]]), 1e-9), overlapping(np.array([one, one + [0.5, 0]]), 1e-9)
+    (False, True)
+    """
+    sides = np.roll(triangles, -1, axis=1) - triangles
+    long = np.asarray(length(sides))
+    axes = left_of(sides) / np.where(long > touch, long, np.inf)[..., None]
+    spans = np.einsum("nkc,mjc->nkmj", axes, triangles)  # each axis against every triangle's corners
+    low, high = spans.min(axis=3), spans.max(axis=3)
+    own = np.arange(len(triangles))
+    mine_low, mine_high = low[own, :, own][:, :, None], high[own, :, own][:, :, None]
+    parted = ((low >= mine_high - touch) | (high <= mine_low + touch)) & (long > touch)[:, :, None]
+    apart = parted.any(axis=1)
+    clear = apart | apart.T
+    np.fill_diagonal(clear, True)
+    return not bool(clear.all())
 
 
 def turns_between(one: Array, other: Array) -> Array:

@@ -167,7 +167,10 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
         turn = first + part * np.arange(SLICES + 1)
         near, far = polar(w, inner, turn), polar(w, outer, turn)
         ratio = float(sind(self.sector / SLICES / 2) / np.sin(np.pi / SLICES))
-        tall = float(np.sqrt(1 - ratio**2))
+        # 1 − ratio², by what the sector lacks of a full turn: nearly nothing where the frustum is nearly flat
+        lacks = 360.0 * self.height**2 / ((self.slant + self.wide - self.narrow) * self.slant)
+        step = 360.0 / SLICES / 2
+        tall = float(np.sqrt(sind(lacks / SLICES / 2) * sind(2 * step - lacks / SLICES / 2)) / sind(step))
         up = self.bottom >= self.top  # turned over, a frustum is wound the other way
         way, foot = (1, 0.0) if up else (-1, self.height)
         lower, upper = (

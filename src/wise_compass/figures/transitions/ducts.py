@@ -18,8 +18,8 @@ from wise_compass.drafting.givens import Choice, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import area_of
-from wise_compass.geometry.unfold import Pattern, Piece, resting, turns_between
-from wise_compass.geometry.vectors import Array, Number, distance, length, point
+from wise_compass.geometry.unfold import Pattern, Piece, overlapping, resting, turns_between
+from wise_compass.geometry.vectors import Array, Number, distance, left_of, length, point, unit
 
 FLAT = 1e-9
 """A fold of fewer radians is none."""
@@ -117,6 +117,28 @@ class Duct(Figure):
             low, added, high = triangle.names
             pairs.append((low, added) if triangle.upper else (added, high))
         return list(dict.fromkeys(pairs))
+
+    @cached_property
+    def flat(self) -> dict[str, Array]:
+        """Where the pattern's places lie by their true lengths, the seam upright from the origin."""
+        flat = {"Q0": np.zeros(2), "P0": point(0.0, self.gap(*self.walk[:2]))}
+        for one in self.triangles:
+            low, high = flat[one.keys[0]], flat[one.keys[2]]
+            a, b, c = self.gap(*one.names[:2]), self.gap(*one.names[1:]), float(distance(low, high))
+            along = (a * a - b * b + c * c) / (2 * c)
+            u = unit(high - low)
+            flat[one.keys[1]] = low + along * u - float(np.sqrt(max(a * a - along * along, 0.0))) * left_of(u)
+        return flat
+
+    @cached_property
+    def overlaps(self) -> bool:
+        """Whether the pattern would lie over itself."""
+        at = np.array([[self.flat[key] for key in one.keys] for one in self.triangles])
+        return overlapping(at, 1e-9 * float(np.abs(at).max()))
+
+    def cautions(self) -> Iterable[str]:
+        if self.wants_pattern and self.overlaps:
+            yield "This pattern overlaps itself on the flat: cut it in two, or open it at another seam."
 
     def flat_folds(self) -> list[float]:
         """The angle in degrees to which each triangle is folded from the one before; less than 0 where it folds towards the eye."""

@@ -14,7 +14,7 @@ from wise_compass.figures.solids.prisms import APART
 from wise_compass.figures.solids.upright import BEYOND, GAP
 from wise_compass.figures.transitions.ducts import Duct
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import Array, angle_of, direction, distance, left_of, unit
+from wise_compass.geometry.vectors import Array, angle_of, direction, distance, unit
 
 SIGHTS = {"front": np.array([0.0, 1.0, 0.0]), "top": np.array([0.0, 0.0, 1.0])}
 """Towards the eye of a view."""
@@ -310,14 +310,7 @@ class Triangulation:
 
     def _lies(self) -> dict[str, Array]:
         """How the pattern will lie, to find room for it: about level from one end of the seam to the other."""
-        g = self.g
-        flat = {"Q0": np.zeros(2), "P0": np.array([0.0, g.gap(*g.walk[:2])])}
-        for one in g.triangles:
-            low, high = flat[one.keys[0]], flat[one.keys[2]]
-            a, b, c = g.gap(one.names[0], one.names[1]), g.gap(one.names[2], one.names[1]), float(distance(low, high))
-            along = (a * a - b * b + c * c) / (2 * c)
-            u = unit(high - low)
-            flat[one.keys[1]] = low + along * u - float(np.sqrt(max(a * a - along * along, 0.0))) * left_of(u)
+        g, flat = self.g, self.g.flat
         last = max((key for key in flat if key[0] == "Q"), key=lambda key: int(key[1:]))
         lean = -float(angle_of(flat[last])) if float(distance(flat[last], flat["Q0"])) > 1e-6 * g.height else 0.0
         turn = 15.0 * round((lean + 90.0) / 15.0) - 90.0  # the seam is drawn by the set squares
