@@ -17,6 +17,7 @@ from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.figures.solids.prisms import APART
+from wise_compass.figures.solids.sectors import sector_ends
 from wise_compass.figures.solids.upright import BEYOND, GAP
 from wise_compass.geometry.solids import ring
 from wise_compass.geometry.unfold import Pattern, Piece, fold_angle, resting
@@ -271,21 +272,9 @@ class _Hand:
         return self.d.start_at("W", -g.wide - APART - wide, level, words)
 
     def _sector(self, w: Spot, outer: ArcMark) -> list[Spot]:
-        """Both ends of the outer arc, by the chord of half its angle from the middle."""
-        g, d = self.g, self.d
-        down = d.upright_from(w, "Draw the middle line of the pattern down from W.", length=-g.outer)
-        middle = d.meet(outer, down, "", where="below")
-        right = float(2 * g.outer * sind(g.sector / 4))
-        straight = min(float(np.pi * g.wide), 1.999 * g.outer)
-        chord = d.choice("chords", right=right, slip=straight, says="Half the girth set off straight: a chord for its arc.")
-        why = (
-            f"2 × {bare(g.outer)} × sin({trim(g.sector)}° / 4), for half the sector of 360° × {bare(g.wide)} / {bare(g.outer)}"
-        )
-        swung = d.compass(middle, chord, "From its foot set off the chord of half the sector to both sides.", why, whole=False)
-        return [
-            d.meet(outer, swung, key, near=polar(w.here, g.outer, -90.0 + way * g.sector / 2))
-            for key, way in (("Q0", -1), ("Qn", 1))
-        ]
+        """Both ends of the outer arc."""
+        g = self.g
+        return sector_ends(self.d, w, outer, (g.outer, g.sector, g.wide), ("Q0", "Qn"), straight=float(np.pi * g.wide))
 
 
 @method(

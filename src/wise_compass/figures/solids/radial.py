@@ -7,10 +7,11 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
-from wise_compass.drafting.wording import bare, trim
+from wise_compass.drafting.wording import trim
 from wise_compass.figures.solids.lining import line_in_pattern
 from wise_compass.figures.solids.prisms import APART, ONE_ON
 from wise_compass.figures.solids.pyramids import Cone, Pyramid
+from wise_compass.figures.solids.sectors import sector_ends
 from wise_compass.figures.solids.upright import Upright, views_of
 from wise_compass.geometry.vectors import Array, cosd, polar, sind
 
@@ -151,15 +152,7 @@ class Radial:
                 start,
                 *d.step_round(arc, start, chord, keys[1:], says=words, why=f"≈ {n} chords are shorter than the circle"),
             ]
-        half = float(g.slant * 2 * sind(g.sector / 4))
-        down = d.upright_from(centre, "Draw the middle line of the pattern down from W.", length=-g.slant)
-        middle = d.meet(arc, down, "", where="below")
-        why = f"2 × {bare(g.slant)} × sin({trim(g.sector)}° / 4), half the sector’s angle of 360° × {bare(g.reach)} / {bare(g.slant)}"
-        swung = d.compass(
-            middle, half, f"From its foot set off the chord of half the sector to both sides, {seam}.", why, whole=False
-        )
-        start = d.meet(arc, swung, keys[0], near=polar(centre.here, g.slant, -90.0 - g.sector / 2))
-        end = d.meet(arc, swung, keys[n], near=polar(centre.here, g.slant, -90.0 + g.sector / 2))
+        start, end = sector_ends(d, centre, arc, (g.slant, g.sector, g.reach), (keys[0], keys[n]), f", {seam}")
         count = d.choice("seam-twice", right=n, slip=n - 1, says="The seam counted twice: one space too few.")
         spots = d.divide_arc(arc, start, end, count, keys, f"Cut the arc into {n} equal parts by trial.")
         return spots if count == n else [*spots[:-1], d.also(keys[n - 1], end, "plain"), end]
