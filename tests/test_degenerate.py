@@ -257,6 +257,7 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"radius": 27},
         {"bend": 5, "pieces": 3, "divisions": 8, "seam": 7},
     ],
+    "sphere-gores": [{"gores": 4, "divisions": 6}, {"gores": 48, "divisions": 48}],
     "rect-to-round": [
         {"offset_y": 33},
         {"offset_y": 60, "seam": 3},

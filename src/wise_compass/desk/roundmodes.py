@@ -28,12 +28,8 @@ def modes_of(made: Run) -> list[str]:
     found = ["planes"] if made.views is not None else []
     if made.figure.is_solid():
         found.append("solid")
-        found += ["pattern"] if _has_pattern(made) else []
+        found += ["pattern"] if made.figure.is_developed(made.found) else []
     return found
-
-
-def _has_pattern(made: Run) -> bool:
-    return "Q0" in made.found
 
 
 def shape_of(made: Run, mode: str, slip: str) -> Lifted | Sheet:

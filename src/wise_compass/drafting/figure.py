@@ -160,6 +160,10 @@ class Figure:
         """Whether something with faces stands in space."""
         return cls.skin is not Figure.skin
 
+    def is_developed(self, found: Found) -> bool:
+        """Whether a pattern was found on the paper."""
+        return "Q0" in found
+
     def pattern(self, found: Found) -> Pattern | None:
         """The pattern as it was found on the paper, hinged at its fold lines; None where there is none."""
         return None
