@@ -258,6 +258,7 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"bend": 5, "pieces": 3, "divisions": 8, "seam": 7},
     ],
     "sphere-gores": [{"gores": 4, "divisions": 6}, {"gores": 48, "divisions": 48}],
+    "sphere-zones": [{"zones": 2}, {"zones": 3}, {"zones": 24}],
     "rect-to-round": [
         {"offset_y": 33},
         {"offset_y": 60, "seam": 3},

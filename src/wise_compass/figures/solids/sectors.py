@@ -26,7 +26,7 @@ def sector_ends(
     a slip takes it for a chord, 0 for none.
     """
     radius, sector, base = size
-    down = d.upright_from(centre, "Draw the middle line of the pattern down from W.", length=-radius)
+    down = d.upright_from(centre, f"Draw the middle line of the pattern down from {centre.name}.", length=-radius)
     middle = d.meet(arc, down, "", where="below")
     steps = 1 if sector <= WIDE else 2
     chord = float(2 * radius * sind(sector / 4 / steps))
