@@ -68,6 +68,8 @@ def parser(asked: str) -> argparse.ArgumentParser:
             one.add_argument("job", type=Path)
             one.add_argument("--out", required=True, type=Path, metavar="FILE.pdf")
             one.add_argument("--clean", action="store_true", help="leave the construction away")
+            says = "part larger sheets into tiles of this paper, that are joined at crosses"
+            one.add_argument("--tiles", choices=("A4", "A3", "A2", "A1"), default="", help=says)
     return whole
 
 

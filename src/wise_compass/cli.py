@@ -221,7 +221,7 @@ def _print(args: argparse.Namespace) -> None:
         raise Refused("job", f"{args.job.name} has no sheets; add a figure to it first.")
     sheets = [build_sheet(job, index) for index in range(len(job.sheets))]
     drawings = [sheet.drawing for sheet in sheets]
-    write(args.out, Output(drawings, None, 1.0, job.title, args.clean, _pixels(300)), ("pdf",))
+    write(args.out, Output(drawings, None, 1.0, job.title, args.clean, _pixels(300), args.tiles), ("pdf",))
     for plan, sheet in zip(job.sheets, sheets, strict=True):
         print(f"{plan.title}: {sheet.says}")
 

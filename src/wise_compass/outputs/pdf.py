@@ -11,6 +11,7 @@ from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Drawing
 from wise_compass.sheet.inks import Ink
 from wise_compass.sheet.lettering import FAMILY, font_file
+from wise_compass.sheet.tiles import EDGE, Tiling, map_items, register_marks, tile_words, tiling
 
 POINTS = 72 / 25.4
 """Points in a millimetre."""
@@ -72,8 +73,11 @@ class PdfSurface:
         canvas.restoreState()
 
 
-def pdf_bytes(drawings: Sequence[Drawing], title: str = "", clean: bool = False) -> bytes:
-    """The drawings as pages of one PDF; what they show is kept as JSON in the document's subject."""
+def pdf_bytes(drawings: Sequence[Drawing], title: str = "", clean: bool = False, tiles: str = "") -> bytes:
+    """The drawings as pages of one PDF; what they show is kept as JSON in the document's subject.
+
+    With ``tiles``, the name of a paper, a sheet that is larger is parted over several pages of it, after a map of them.
+    """
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
     from reportlab.pdfgen.canvas import Canvas
@@ -86,10 +90,55 @@ def pdf_bytes(drawings: Sequence[Drawing], title: str = "", clean: bool = False)
     canvas.setCreator("Wise Compass")
     canvas.setSubject(json.dumps([drawing.about for drawing in drawings], ensure_ascii=True))
     for drawing in drawings:
-        canvas.setPageSize((drawing.width * POINTS, drawing.height * POINTS))
-        canvas.scale(POINTS, POINTS)
-        canvas.setLineJoin(1)
-        drawing.put(PdfSurface(canvas), clean)
-        canvas.showPage()
+        parted = tiling(drawing.width, drawing.height, tiles) if tiles else None
+        if parted is None:
+            _page(canvas, drawing.width, drawing.height)
+            drawing.put(PdfSurface(canvas), clean)
+            canvas.showPage()
+        else:
+            _tiled(canvas, drawing, parted, clean)
     canvas.save()
     return out.getvalue()
+
+
+def _title(drawing: Drawing) -> str:
+    """The title of a drawing's sheet."""
+    sheets = drawing.about.get("sheets")
+    return str(sheets[0]["title"]) if isinstance(sheets, list) and sheets else "Sheet"
+
+
+def _page(canvas: Any, width: float, height: float) -> None:
+    """A new page of so many mm, its unit the millimetre."""
+    canvas.setPageSize((width * POINTS, height * POINTS))
+    canvas.scale(POINTS, POINTS)
+    canvas.setLineJoin(1)
+
+
+def _tiled(canvas: Any, drawing: Drawing, parted: Tiling, clean: bool) -> None:
+    """The map of a sheet's tiles, then each of them."""
+    paper, title = parted.paper, _title(drawing)
+    surface = PdfSurface(canvas)
+    scale, corner, items = map_items(parted, title)
+    _page(canvas, paper.width, paper.height)
+    canvas.saveState()
+    canvas.translate(*corner.tolist())
+    canvas.scale(scale, scale)
+    drawing.put(surface, clean)
+    canvas.restoreState()
+    for item in items:
+        item.put(surface)
+    canvas.showPage()
+    crosses = register_marks(parted)
+    for tile in parted.tiles():
+        _page(canvas, paper.width, paper.height)
+        canvas.saveState()
+        window = canvas.beginPath()
+        window.rect(EDGE, EDGE, *parted.shown.tolist())
+        canvas.clipPath(window, stroke=0)
+        canvas.translate(*(EDGE - tile.corner).tolist())
+        drawing.put(surface, clean)
+        for cross in crosses:
+            cross.put(surface)
+        canvas.restoreState()
+        tile_words(parted, tile, title).put(surface)
+        canvas.showPage()

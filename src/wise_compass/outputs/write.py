@@ -19,7 +19,8 @@ ENDINGS = (*DRAWINGS, *DATA)
 class Output(NamedTuple):
     """What there is to write: the sheets, the run of a single figure and the scale of its sheet, and how to make pixels.
 
-    ``png`` makes the pixels; it is given from above, so that nothing here knows a toolkit.
+    ``png`` makes the pixels; it is given from above, so that nothing here knows a toolkit. ``tiles`` names the paper that larger sheets
+    of a PDF are parted over.
     """
 
     drawings: Sequence[Drawing]
@@ -28,6 +29,7 @@ class Output(NamedTuple):
     title: str
     clean: bool
     png: Callable[[Drawing, bool], bytes]
+    tiles: str = ""
 
 
 def ending_of(path: Path, allowed: Sequence[str] = ENDINGS) -> str:
@@ -47,7 +49,7 @@ def _content(ending: str, output: Output) -> str | bytes:
     if ending == "pdf":
         from wise_compass.outputs.pdf import pdf_bytes
 
-        return pdf_bytes(output.drawings, output.title, output.clean)
+        return pdf_bytes(output.drawings, output.title, output.clean, output.tiles)
     if ending in DRAWINGS:
         (drawing,) = output.drawings
         if ending == "png":
