@@ -179,6 +179,13 @@ class Duct(Figure):
                 found.setdefault(key, (triangle.keys[a], triangle.keys[b]))
         return found
 
+    def told_by(self, pairs: Sequence[tuple[str, str]]) -> tuple[str, ...]:
+        """The keys on the flat of that line of these which the elevation shows shortest against its true length."""
+        if not self.wants_pattern:
+            return ()
+        one, other = max(pairs, key=lambda pair: abs(float(self.places[pair[0]][1] - self.places[pair[1]][1])))
+        return self._flat_pairs[frozenset((one, other))]
+
     def measure(self, found: Found) -> dict[str, Number]:
         flat, out = "Q0" in found, {}
         for name, pairs in self.pairs().items():

@@ -104,7 +104,7 @@ class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectang
         n, part = self.divisions, self.divisions // 4
         for corner, (name, pairs) in enumerate(self.pairs().items()):
             says = f"from corner {corner + 1} to divisions {corner * part} … {(corner + 1) * part % n}, {HEIGHT_SAYS}"
-            yield Value(name, [self.gap(*pair) for pair in pairs], "mm", says)
+            yield Value(name, [self.gap(*pair) for pair in pairs], "mm", says, self.told_by(pairs))
         yield Value("chord", self.chord, "mm", f"{bare(self.diameter)} × sin(180° / {self.divisions})", ("T0", "T1"))
 
 
@@ -153,7 +153,7 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
 
     def shape_values(self) -> Iterable[Value]:
         for (name, pairs), words in zip(self.pairs().items(), ("T1 B1 to T4 B4", "T1 B2 to T4 B1")):
-            yield Value(name, [self.gap(*pair) for pair in pairs], "mm", f"{words}, {HEIGHT_SAYS}")
+            yield Value(name, [self.gap(*pair) for pair in pairs], "mm", f"{words}, {HEIGHT_SAYS}", self.told_by(pairs))
 
 
 class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round to round"):
@@ -166,6 +166,7 @@ class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round
     top = Length(52, "the diameter above")
     height = Length(60, "the height")
     offset_x = Length(16, "how far the middle of the top stands to the right of that of the bottom", least=-2000, most=2000)
+    offset_y = Length(14, "how far the middle of the top stands to the front of that of the bottom", least=-2000, most=2000)
     divisions = Count(12, "the divisions round both", 8, 72, multiple=4)
     seam = Count(0, "the division at which the pattern is opened", 0, 71)
     show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
@@ -202,7 +203,7 @@ class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round
 
     def shape_values(self) -> Iterable[Value]:
         for (name, pairs), words in zip(self.pairs().items(), ("bottom k to top k", "bottom k to top k + 1")):
-            yield Value(name, [self.gap(*pair) for pair in pairs], "mm", f"{words}, {HEIGHT_SAYS}")
+            yield Value(name, [self.gap(*pair) for pair in pairs], "mm", f"{words}, {HEIGHT_SAYS}", self.told_by(pairs))
         part = f"sin(180° / {self.divisions})"
         for name, wide, letter in (("chord_bottom", self.bottom, "B"), ("chord_top", self.top, "T")):
             chord = float(wide * np.sin(np.pi / self.divisions))
