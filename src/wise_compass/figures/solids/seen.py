@@ -15,7 +15,7 @@ from wise_compass.drafting.marks import Role, Row, Spot
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import Loop, Stock
 from wise_compass.geometry.unfold import normal_of
-from wise_compass.geometry.vectors import Array, distance, dot, length
+from wise_compass.geometry.vectors import Array, distance, dot, length, unit
 
 FACING = 1e-9
 """A face that turns less than this towards the eye, as a cosine, is seen edge-on."""
@@ -102,8 +102,13 @@ def line_in_solid(d: Draft, stock: Stock, smooth: bool, sight: Array, spot: Call
 def _lies_on(pair: tuple[Spot, Spot], other: tuple[Spot, Spot], same: float) -> bool:
     """Whether a line lies on another all along."""
     start, end = (spot.here for spot in other)
-    long = float(distance(start, end))
-    return all(abs(float(distance(at.here, start) + distance(at.here, end)) - long) <= same * same / long for at in pair)
+    u, long = unit(end - start), float(distance(start, end))
+    for at in pair:
+        off = at.here - start
+        along = float(dot(off, u))
+        if not -same <= along <= long + same or float(length(off - along * u)) > same:
+            return False
+    return True
 
 
 def _line_in_round(d: Draft, stock: Stock, sight: Array, spot: Callable[[str], Spot], words: str) -> None:
