@@ -161,6 +161,41 @@ class RoundDesk(DeskCase):
         self.assertEqual(names, ["the true section", "the cut edge of the pattern"])
         self.assertGreater(panels._curve.ordinates.rowCount(), 10)
 
+    def test_a_table_outlives_the_curve_that_it_was_of(self) -> None:
+        """A cone whose pattern's edge was tabulated and is drawn no longer shows another curve's table, and refuses nothing."""
+        self.session.select("gutter")
+        self.idle()
+        self.session.set_table(by="level", curve=1, on_sheet=True)
+        self.assertEqual(len(self.session.run.courses), 2)
+        self.session.set_givens({"show": "pattern"})
+        self.assertIsNone(self.session.refusal)
+        self.assertEqual(len(self.session.run.courses), 1)
+        self.assertTrue(any(item.layer == "table" for item in self.session.sheet.drawing.items))
+        self.session.set_table(on_sheet=False)
+        self.assertFalse(any(item.layer == "table" for item in self.session.sheet.drawing.items))
+
+    def test_transitions_show_their_edges_and_fold(self) -> None:
+        for id, edges in (("hopper", 8), ("flue", 8)):
+            self.session.select(id)
+            self.idle()
+            figure = self.session.run.figure
+            model = Model(figure.skin())
+            sharp = [edge for edge in model.edges if not edge.smooth and np.ptp(edge.ends[:, 2]) > 1]
+            self.assertEqual(len(sharp), edges, id)
+            self.press("pattern")
+            shape = self.space.shape
+            assert isinstance(shape, Sheet)
+            self.assertLess(max(shape.gap, shape.stray), 1e-9)
+        self.session.select("flue-elbow")
+        self.idle()
+        self.press("pattern")
+        assert isinstance(self.space.shape, Sheet)
+        self.assertLess(max(self.space.shape.gap, self.space.shape.stray), 1e-9)
+        self.session.select("ball")
+        self.idle()
+        assert isinstance(self.space.shape, Sheet)
+        self.assertGreater(self.space.shape.stray, 0.5, "a ball is not developed truly, and it says so")
+
 
 class Painting(unittest.TestCase):
     """What is painted last at a place is what is nearest there, by rays through the faces."""

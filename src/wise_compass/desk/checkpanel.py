@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import show_refused
+from wise_compass.desk.theme import SETTLE_MS, show_refused
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
@@ -15,9 +15,6 @@ from wise_compass.study.judge import Judge
 from wise_compass.study.measures import Taken, exactly, named, taken_as
 from wise_compass.study.verdicts import Checked, check, headline, held_words, sentence
 from wise_compass.study.watch import Watch, what_to_measure
-
-SETTLE_MS = 150
-"""How long typing has to rest before it is judged."""
 
 
 def _words(name: str, object_name: str = "") -> QLabel:

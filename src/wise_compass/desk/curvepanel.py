@@ -8,7 +8,6 @@ from pathlib import Path
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
     QCheckBox,
-    QFileDialog,
     QHBoxLayout,
     QHeaderView,
     QLabel,
@@ -24,20 +23,18 @@ from PySide6.QtWidgets import (
 from wise_compass.desk.keys import PRESS, TABLE, keep
 from wise_compass.desk.session import Session
 from wise_compass.desk.slots import ListSlot
-from wise_compass.desk.theme import show_refused
+from wise_compass.desk.tablefile import ask_csv, write_table
+from wise_compass.desk.theme import SETTLE_MS, show_refused
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import INCH, Style, trim
-from wise_compass.job.build import style_of
-from wise_compass.outputs.files import write_output
+from wise_compass.job.build import kept_wish, style_of
 from wise_compass.sheet.inks import INKS
 from wise_compass.study.gaps import MOST_EXTRA, Extra, counted, stray
 from wise_compass.study.tables import BY, LENGTHS, Table, TableWish, curve_table
 
 MOST_LISTED = 12
-SETTLE_MS = 120
-"""How long a figure has to stand still before its curve is looked into: a nudge is not held up by it."""
 
 
 def _heading(words: str) -> QLabel:
@@ -236,8 +233,8 @@ class CurvePanel(QScrollArea):
         self.inside.addWidget(save, 0, Qt.AlignmentFlag.AlignLeft)
 
     def _table_wish(self) -> TableWish:
-        entry = self.session.entry
-        wish = TableWish(**entry.table) if entry is not None else TableWish()
+        entry, made = self.session.entry, self.session.run
+        wish = kept_wish(entry.table, made) if entry is not None and made is not None else TableWish()
         return wish._replace(by="level", on_sheet=False) if wish.by == LENGTHS else wish
 
     def _wish(self, **changes: object) -> None:
@@ -311,21 +308,15 @@ class CurvePanel(QScrollArea):
         entry, table = self.session.entry, self.table()
         if entry is None or table is None:
             return
-        name, _ = QFileDialog.getSaveFileName(self, "Save the curve table", f"{entry.title}.csv", "CSV (*.csv)")
-        if name:
-            self.save_to(Path(name if name.endswith(".csv") else f"{name}.csv"))
+        path = ask_csv(self, "Save the curve table", entry.title)
+        if path is not None:
+            self.save_to(path)
 
     def save_to(self, path: Path) -> None:
         """Write the table as CSV; says so, or why not."""
         table = self.table()
-        if table is None:
-            return
-        try:
-            write_output(path, table.csv())
-        except Refused as refusal:
-            self.session.said.emit(refusal.words(self._style()))
-            return
-        self.session.said.emit(f"{len(table.rows)} rows are in {path.name}.")
+        if table is not None:
+            write_table(self.session, table, path, "rows")
 
     # both
 

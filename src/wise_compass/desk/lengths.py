@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QWidget
 
 from wise_compass.desk.cards import Card
 from wise_compass.desk.session import Session
+from wise_compass.desk.tablefile import ask_csv, write_table
 from wise_compass.desk.theme import TEAL
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.build import style_of
-from wise_compass.outputs.files import write_output
 from wise_compass.study.lengths import said, true_lengths
 from wise_compass.study.tables import LENGTHS, lengths_table
 
@@ -67,21 +67,13 @@ class LengthsBar(QWidget):
 
     def _save(self) -> None:
         entry = self.session.entry
-        if entry is None:
-            return
-        name, _ = QFileDialog.getSaveFileName(self, "Save the true lengths", f"{entry.title}.csv", "CSV (*.csv)")
-        if name:
-            self.save_to(Path(name if name.endswith(".csv") else f"{name}.csv"))
+        path = ask_csv(self, "Save the true lengths", entry.title) if entry is not None else None
+        if path is not None:
+            self.save_to(path)
 
     def save_to(self, path: Path) -> None:
         """Write the table as CSV; says so, or why not."""
-        made, style = self.session.run, style_of(self.session.job.settings)
-        if made is None:
-            return
-        try:
-            table = lengths_table(made.figure, style=style)
-            write_output(path, table.csv())
-        except Refused as refusal:
-            self.session.said.emit(refusal.words(style))
-            return
-        self.session.said.emit(f"{len(table.rows)} true lengths are in {path.name}.")
+        made = self.session.run
+        if made is not None:
+            table = lengths_table(made.figure, style=style_of(self.session.job.settings))
+            write_table(self.session, table, path, "true lengths")

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 
 from wise_compass.desk.cards import Card, CardList
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import COPPER, TEAL
+from wise_compass.desk.theme import COPPER, SETTLE_MS, TEAL
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Proof
@@ -21,10 +21,6 @@ if TYPE_CHECKING:
     from wise_compass.desk.checkpanel import CheckPanel
     from wise_compass.desk.curvepanel import CurvePanel
     from wise_compass.desk.lengths import LengthsBar
-
-
-SETTLE_MS = 150
-"""How long a figure has to stand still before its truths are held against it: a nudge is not held up by it."""
 
 
 class Folds:

@@ -17,7 +17,7 @@ from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.geometry.vectors import Array
-from wise_compass.job.build import build_sheet, conventions_of, style_of
+from wise_compass.job.build import build_sheet, conventions_of, kept_wish, style_of
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job
 from wise_compass.job.recovery import Keeper
@@ -285,9 +285,9 @@ class Session(QObject):
         if entry is None or made is None:
             return
         table = {**entry.table, **changes}
-        from wise_compass.study.tables import TableWish, table_of
+        from wise_compass.study.tables import table_of
 
-        table_of(made.figure, made.method.id, TableWish(**table), style_of(self.job.settings))
+        table_of(made.figure, made.method.id, kept_wish(table, made), style_of(self.job.settings))
         self.edit(self.job.with_entry(entry.id, lambda e: replace(e, table=table)), "Curve table", f"{entry.id}.table")
 
     def set_side(self, number: int, side: str) -> None:

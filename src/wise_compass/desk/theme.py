@@ -75,6 +75,9 @@ QLineEdit, QPlainTextEdit {{ background: {PAPER}; border: 1px solid {HAIRLINE};
 QLineEdit:focus, QPlainTextEdit:focus {{ border-color: {COPPER}; }}
 """
 
+SETTLE_MS = 150
+"""How long a figure has to stand still before more than its drawing is made anew: a nudge is not held up by it."""
+
 
 def colour(name: str, opacity: float = 1.0) -> QColor:
     """A colour with an opacity."""

@@ -50,13 +50,16 @@ def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
 def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     """An entry for its sheet: with a gap plot where it is wanted or its method is approximate, and its table if wanted."""
     plotted = made.curved and (entry.gaps or not made.method.exact(made.figure))
-    wish = TableWish(**entry.table)
-    table = (
-        table_of(made.figure, made.method.id, wish, style)
-        if wish.on_sheet and (made.curved or made.figure.is_solid())
-        else None
-    )
+    wish = kept_wish(entry.table, made)
+    listed = wish.on_sheet and (made.curved or made.figure.true_lines())
+    table = table_of(made.figure, made.method.id, wish, style) if listed else None
     return Piece(made, entry.title, entry.shift, entry.notes, tuple(gaps(made)) if plotted else (), table)
+
+
+def kept_wish(table: Mapping[str, Any], made: Run) -> TableWish:
+    """How an entry's table is wanted, of the last curve where the one that was chosen is there no longer."""
+    wish = TableWish(**table)
+    return wish._replace(curve=min(wish.curve, max(len(made.courses) - 1, 0))) if wish.curve else wish
 
 
 def put_in_space(sheet: Sheet, made: Run, style: Style) -> None:

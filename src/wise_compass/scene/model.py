@@ -67,8 +67,8 @@ def model_items(model: Model, basis: Array, lift: float = 0.0) -> list[Item]:
     """What is seen of a solid, ``lift`` mm up: its faces filled, and its edges; of a round skin only the contours."""
     up = lift * basis[:, 2]
     whole = Seen(model.every @ basis.T + up, model.counts)
-    seen = whole.some(whole.normals[:, 2] > 2e-9)
-    mine = np.flatnonzero(whole.normals[:, 2] > 2e-9).tolist()
+    facing = whole.normals[:, 2] > 2e-9
+    seen, mine = whole.some(facing), np.flatnonzero(facing).tolist()
     order, tones = [mine[k] for k in seen.back_to_front()], dict(zip(mine, _tones(seen)))
     rank = {k: place for place, k in enumerate(order)}
     lines: dict[int, list[Array]] = {}

@@ -14,6 +14,7 @@ from wise_compass.drafting.givens import STRICT, Angle, Choice, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare_area, least_mm, mm, most_mm, trim
+from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.figures.solids.strips import Strips
 from wise_compass.geometry.planes import Plane, distance_to_plane
 from wise_compass.geometry.round_cuts import RoundCut
@@ -95,12 +96,7 @@ class CutSolid(Figure):
 
     def refuse(self) -> None:
         numbers = self.stock.numbers
-        if self.given_values["seam"] not in numbers:
-            raise Refused(
-                "seam",
-                f"The seam is {self.given_values['seam']}; the {self.lines_called}s are numbered {numbers[0]} to {numbers[-1]}. "
-                f"Take one of them.",
-            )
+        refuse_seam(int(self.given_values["seam"]), numbers[0], numbers[-1], self.lines_called)
         if self.cut == "plane":
             self._refuse_miss()
 

@@ -12,13 +12,13 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Face, Figure, method
 from wise_compass.drafting.givens import Choice, Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
-from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, mm
 from wise_compass.figures.solids.cut_solids import faces_of
 from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.figures.solids.prisms import APART
+from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.figures.solids.strips import Strips
 from wise_compass.figures.solids.upright import BEYOND, GAP
 from wise_compass.geometry.planes import cross3
@@ -50,9 +50,7 @@ class ObliqueCone(Figure, id="oblique-cone", family="solids", title="Oblique con
     )
 
     def refuse(self) -> None:
-        if self.seam >= self.divisions:
-            last = self.divisions - 1
-            raise Refused("seam", f"The seam is {self.seam}; the divisions are numbered 0 to {last}. Take one of them.")
+        refuse_seam(self.seam, 0, self.divisions - 1, "division")
 
     @property
     def radius(self) -> float:

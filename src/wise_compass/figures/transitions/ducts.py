@@ -227,10 +227,27 @@ class Duct(Figure):
 
     # in space
 
+    def _parts(self) -> list[int]:
+        """Which part of the surface every triangle is of: flat or round pieces between two edges of the body, from the seam on."""
+        found, part = [], 1
+        for k, one in enumerate(self.triangles):
+            part += bool(k) and not self.is_smooth(one.names[0], one.names[2])
+            found.append(part)
+        low, high = self.walk[:2]
+        if self.is_smooth(low, high) or low == "M":  # the seam parts a piece that is one
+            found = [1 if mine == part else mine for mine in found]
+        return found
+
+    def is_smooth(self, one: str, other: str) -> bool:
+        """Whether the line between two places is no edge of the body."""
+        return bool({f"{one} {other}", f"{other} {one}"} & self.smooth)
+
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
-        sides = [Face(np.array([self.places[name] for name in one.names]), 1) for one in self.triangles]
+        sides = [
+            Face(np.array([self.places[name] for name in one.names]), part) for one, part in zip(self.triangles, self._parts())
+        ]
         bottom, top = (np.array(list(rim.values())) for rim in self.rims)
         return [*sides, Face(bottom[::-1]), Face(top)]
 

@@ -14,6 +14,7 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
+from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.figures.transitions.ducts import SHOWN
 from wise_compass.geometry.curves import Curve
 from wise_compass.geometry.unfold import Pattern, Piece, leaning, resting
@@ -43,9 +44,7 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
     show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
 
     def refuse(self) -> None:
-        if self.seam >= self.divisions:
-            words = f"The seam is {self.seam}; the divisions are numbered 0 to {self.divisions - 1}. Take one of them."
-            raise Refused("seam", words)
+        refuse_seam(self.seam, 0, self.divisions - 1, "division")
         if self.mitre > 89:
             words = f"Two pieces cannot bend by {trim(self.bend)}°: their mitre would be {trim(self.mitre)}°. Raise pieces to 3 at least."
             raise Refused("pieces", words)

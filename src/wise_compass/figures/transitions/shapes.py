@@ -11,9 +11,9 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
-from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Value
 from wise_compass.drafting.wording import bare
+from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.figures.transitions.ducts import SHOWN, Duct
 from wise_compass.figures.transitions.triangulation import Triangulation
 from wise_compass.geometry.solids import ring
@@ -52,10 +52,7 @@ class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectang
     show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
 
     def refuse(self) -> None:
-        if self.seam >= self.divisions:
-            raise Refused(
-                "seam", f"The seam is {self.seam}; the divisions are numbered 0 to {self.divisions - 1}. Take one of them."
-            )
+        refuse_seam(self.seam, 0, self.divisions - 1, "division")
 
     @cached_property
     def rims(self) -> tuple[dict[str, Array], dict[str, Array]]:
@@ -172,10 +169,7 @@ class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round
     show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
 
     def refuse(self) -> None:
-        if self.seam >= self.divisions:
-            raise Refused(
-                "seam", f"The seam is {self.seam}; the divisions are numbered 0 to {self.divisions - 1}. Take one of them."
-            )
+        refuse_seam(self.seam, 0, self.divisions - 1, "division")
 
     @cached_property
     def rims(self) -> tuple[dict[str, Array], dict[str, Array]]:

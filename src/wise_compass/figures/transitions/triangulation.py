@@ -145,7 +145,7 @@ class Triangulation:
             ends = (self.views.spot(pair[0], view), self.views.spot(pair[1], view))
             if float(distance(ends[0].here, ends[1].here)) <= 1e-7 * g.height:
                 continue
-            skin = f"{pair[0]} {pair[1]}" in g.smooth or f"{pair[1]} {pair[0]}" in g.smooth
+            skin = g.is_smooth(*pair)
             facing = [turn > EDGE_ON for turn in turns]
             if skin and len(set(facing)) < 2:
                 continue
@@ -342,6 +342,6 @@ class Triangulation:
         g, found = self.g, []
         for one, fold in list(zip(g.triangles, g.flat_folds()))[1:]:
             low, high = one.names[0], one.names[2]
-            if fold and not {f"{low} {high}", f"{high} {low}"} & g.smooth:
+            if fold and not g.is_smooth(low, high):
                 found.append((spots[one.keys[0]], spots[one.keys[2]]))
         return found
