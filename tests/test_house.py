@@ -15,6 +15,7 @@ ROOMS = [
     "drafting",
     "figures",
     "study",
+    "shop",
     "sheet",
     "scene",
     "outputs",

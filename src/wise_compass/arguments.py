@@ -37,6 +37,7 @@ RUNS = {
     "slips": "What each known slip would make of the values.",
     "check": "Was it the hand, a slip or a blunder? Judges what was measured on a drawing.",
     "stray": "How far the curve that a hand joins up strays from the true one, and what would hold it closer.",
+    "pattern": "A pattern for the shop: laps, plate, folds, blanks and counts; to be cut at true size.",
     "table": "Ordinates of a curve at equal steps along an axis or an angle; the true lengths of a solid.",
 }
 """The commands that run a figure."""
@@ -86,7 +87,7 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
     )
     ways = ("auto", "trial", "parallels", "rule")
     one.add_argument("--dividing", choices=ways, default="auto", help="how a length is divided into equal spaces")
-    if name != "table":
+    if name not in ("table", "pattern"):
         one.add_argument("--scale", default="auto", help="a standard scale such as 1:50; 1:1, or the sheet's own, by default")
     if name == "draw":
         one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf, png, csv or json")
@@ -118,6 +119,29 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
         says = "what was measured on the paper, as “AB=71.4 angle_C=62 O-P3=44.1”; without it: what to measure"
         one.add_argument("--measured", metavar="SIZES", help=says)
         one.add_argument("--instrument", default="rule", help="what it was measured with: rule, dividers or protractor")
+    if name == "pattern":
+        _shop_options(one)
     if name == "hands":
         one.add_argument("--hands", type=int, default=1000, help="how many hands")
         one.add_argument("--seed", type=int, default=0, help="for the same hands again")
+
+
+def _shop_options(one: argparse.ArgumentParser) -> None:
+    """What is asked of a pattern for the shop."""
+    for name, says in (
+        ("seam-lap", "width of the lap along the seam"),
+        ("base-lap", "width of the allowance along the base"),
+        ("top-lap", "width of the allowance along the top or the cut"),
+        ("thickness", "of the plate; 0 if not told"),
+        ("sheet-long", "length of the sheet to be cut from"),
+        ("sheet-wide", "width of the sheet to be cut from"),
+    ):
+        one.add_argument(f"--{name}", metavar="SIZE", help=says)
+    one.add_argument(
+        "--size-is", choices=("inside", "middle", "outside"), help="where on the plate the sizes given are measured"
+    )
+    one.add_argument("--material", choices=("steel", "aluminium", "copper", "brass", "card"), help="for the weight")
+    one.add_argument(
+        "--out", type=Path, metavar="FILE", help="svg at true size in layers, pdf, csv of points in order, or json"
+    )
+    one.add_argument("--tiles", choices=("A4", "A3", "A2", "A1"), default="", help="part a PDF into tiles of this paper")

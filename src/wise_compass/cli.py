@@ -56,12 +56,16 @@ def _conventions(args: argparse.Namespace) -> Any:
 
 
 def _run(args: argparse.Namespace) -> Any:
-    from wise_compass.drafting.catalogue import figure_named
-    from wise_compass.drafting.figure import make
     from wise_compass.drafting.run import run
 
-    figure = make(figure_named(args.figure), _givens(args.givens), _style(args))
-    return run(figure, args.method, _conventions(args))
+    return run(_figure(args), args.method, _conventions(args))
+
+
+def _figure(args: argparse.Namespace) -> Any:
+    from wise_compass.drafting.catalogue import figure_named
+    from wise_compass.drafting.figure import make
+
+    return make(figure_named(args.figure), _givens(args.givens), _style(args))
 
 
 def _list(args: argparse.Namespace) -> None:
@@ -166,6 +170,52 @@ def _table(args: argparse.Namespace) -> None:
         print(table_text(table))
 
 
+def _shop_wish(args: argparse.Namespace) -> dict[str, Any]:
+    """What is told of a pattern's laps and plate, as an entry stores it."""
+    from wise_compass.drafting.givens import Length
+    from wise_compass.shop.wish import ShopWish
+
+    told: dict[str, Any] = {}
+    for name in ShopWish._fields:
+        value = getattr(args, name)
+        if value is None:
+            continue
+        told[name] = value
+        if not isinstance(ShopWish._field_defaults[name], str):
+            size = Length(0, name, least=0)
+            size.name = name
+            told[name] = size.read(value, _style(args))
+    return told
+
+
+def _pattern(args: argparse.Namespace) -> None:
+    from wise_compass.job.build import about_sheet, run_entry, shop_of
+    from wise_compass.job.model import Entry, Job, Settings, SheetPlan
+    from wise_compass.outputs.cutting import ENDINGS, shop_record, write_pattern
+    from wise_compass.outputs.write import ending_of
+    from wise_compass.shop.shop import NO_PATTERN
+
+    if args.out is not None:
+        ending_of(args.out, ENDINGS)
+    figure, style = _figure(args), _style(args)
+    wish = {"thickness": 0.0, **_shop_wish(args)}
+    entry = Entry(figure.id, figure.title, args.method or "", figure.stored(), shop=wish, id="drawn")
+    settings = Settings(args.projection, args.lettering, args.units, dividing=args.dividing)
+    shop = shop_of(entry, run_entry(entry, settings, None, figure))
+    if shop is None:
+        raise Refused("figure", NO_PATTERN.format(title=figure.title))
+    if args.out is not None:
+        about = about_sheet(Job("Wise Compass"), SheetPlan(figure.title, (entry,)))
+        write_pattern(args.out, shop, figure.title, style, about, args.tiles)
+        print(f"{figure.title}: its pattern is in {args.out.name}.")
+    elif args.json:
+        print(json.dumps(shop_record(shop), ensure_ascii=False, indent=1))
+    else:
+        from wise_compass.report import shop_text
+
+        print(shop_text(shop, style))
+
+
 def _draw(args: argparse.Namespace) -> None:
     from wise_compass.job.build import build_sheet
     from wise_compass.job.model import Entry, Job, Settings, SheetPlan
@@ -235,6 +285,7 @@ HANDLERS = {
     "check": _check,
     "stray": _stray,
     "table": _table,
+    "pattern": _pattern,
     "print": _print,
 }
 

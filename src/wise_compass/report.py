@@ -14,6 +14,8 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import HandsResult, Run, Scatter
 from wise_compass.drafting.wording import PLAIN, Style, scale_name, trim
 from wise_compass.outputs.record import coordinates
+from wise_compass.shop.shop import Shop
+from wise_compass.shop.words import told_of
 from wise_compass.study.gaps import stray
 from wise_compass.study.tables import Table
 
@@ -91,7 +93,8 @@ def _run_lines(run: Run, style: Style, scale: float) -> Iterator[str]:
     for proof in run.proofs:
         state = "holds" if proof.holds else ("by design" if proof.by_design else "FAILS")
         yield f"  {state:10} {style.say(proof.says)}; largest miss {style.tiny(proof.miss, proof.unit)}"
-    for caution in figure.cautions():
+    hazards = figure.hazards if figure.cut_out(run.found) else ()
+    for caution in (*figure.cautions(), *hazards):
         yield f"\nCaution: {style.say(caution)}"
 
 
@@ -222,6 +225,17 @@ def stray_text(data: dict[str, Any]) -> str:
     for one in data["further_points"]:
         x, y = one["at"]
         lines.append(f"  between {one['between'][0]} and {one['between'][1]}: x {trim(x, 2)}, y {trim(y, 2)}")
+    return "\n".join(lines)
+
+
+def shop_text(shop: Shop, style: Style = PLAIN) -> str:
+    """What a shop is told of a pattern, for a person."""
+    figure = shop.run.figure
+    lines = [f"{figure.title}, by {shop.run.method.title}", *(style.say(words) for words in shop.says())]
+    for one in told_of(shop, style):
+        lines += ["", one.heading] if one.heading else []
+        lines.append(f"  {one.title:12} {one.shown:>24}   {one.working}")
+    lines += ["", *(f"Caution: {style.say(words)}" for words in (*figure.cautions(), *figure.hazards))]
     return "\n".join(lines)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from wise_compass.desk.labels import heading, wrapped
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import SETTLE_MS, show_refused
 from wise_compass.drafting.refusals import Refused
@@ -15,14 +16,6 @@ from wise_compass.study.judge import Judge
 from wise_compass.study.measures import Taken, exactly, named, taken_as
 from wise_compass.study.verdicts import Checked, check, headline, held_words, sentence
 from wise_compass.study.watch import Watch, what_to_measure
-
-
-def _words(name: str, object_name: str = "") -> QLabel:
-    label = QLabel()
-    label.setWordWrap(True)
-    label.setAccessibleName(name)
-    label.setObjectName(object_name)
-    return label
 
 
 class CheckPanel(QScrollArea):
@@ -44,15 +37,15 @@ class CheckPanel(QScrollArea):
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName("Check")
-        self.title = _words("The verdict", "word")
-        self.says = _words("What it comes to")
-        self.again = _words("What to draw again", "hint")
+        self.title = wrapped("The verdict", "word")
+        self.says = wrapped("What it comes to")
+        self.again = wrapped("What to draw again", "hint")
         self.go = QPushButton()
         self.go.hide()
         self.go.clicked.connect(self._go)
-        self.causes = _words("What may have made this drawing")
-        self.next = _words("Measure next")
-        self.unseen = _words("What nothing here sees", "hint")
+        self.causes = wrapped("What may have made this drawing")
+        self.next = wrapped("Measure next")
+        self.unseen = wrapped("What nothing here sees", "hint")
         self.more = QLineEdit()
         self.more.setObjectName("field")
         self.more.setPlaceholderText("another: P0-P3, A-B-C or a value")
@@ -68,11 +61,11 @@ class CheckPanel(QScrollArea):
         inside.setSpacing(8)
         for widget in (self.title, self.says, self.again, self.go):
             inside.addWidget(widget)
-        inside.addWidget(_heading("What was measured, on the paper"))
+        inside.addWidget(heading("What was measured, on the paper"))
         inside.addLayout(self._grid)
         inside.addWidget(self.more)
         for head, widget in (("What may have made this drawing", self.causes), ("Measure next", self.next)):
-            inside.addWidget(_heading(head))
+            inside.addWidget(heading(head))
             inside.addWidget(widget)
         inside.addWidget(self.unseen)
         inside.addStretch(1)
@@ -120,7 +113,7 @@ class CheckPanel(QScrollArea):
         label.setStyleSheet("font-weight: bold;")
         exact = QLabel(self._exact(name))
         exact.setObjectName("hint")
-        note = _words(f"What is held of {shown}", "hint")
+        note = wrapped(f"What is held of {shown}", "hint")
         for place, widget in enumerate((label, field, exact)):
             self._grid.addWidget(widget, row, place)
         self._grid.addWidget(note, row + 1, 0, 1, 3)
@@ -200,10 +193,3 @@ class CheckPanel(QScrollArea):
     def _go(self) -> None:
         if self.checked is not None and self.checked.verdict.best.step is not None:
             self.session.walk_to(self.checked.verdict.best.step)
-
-
-def _heading(words: str) -> QLabel:
-    label = QLabel(words)
-    label.setObjectName("heading")
-    label.setIndent(0)
-    return label

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 )
 
 from wise_compass.desk.keys import PRESS, TABLE, keep
+from wise_compass.desk.labels import heading, wrapped
 from wise_compass.desk.session import Session
 from wise_compass.desk.slots import ListSlot
 from wise_compass.desk.tablefile import ask_csv, write_table
@@ -35,20 +36,6 @@ from wise_compass.study.gaps import MOST_EXTRA, Extra, counted, stray
 from wise_compass.study.tables import BY, LENGTHS, Table, TableWish, curve_table
 
 MOST_LISTED = 12
-
-
-def _heading(words: str) -> QLabel:
-    label = QLabel(words)
-    label.setObjectName("heading")
-    label.setIndent(0)
-    return label
-
-
-def _words(name: str) -> QLabel:
-    label = QLabel()
-    label.setWordWrap(True)
-    label.setAccessibleName(name)
-    return label
 
 
 class CurvePanel(QScrollArea):
@@ -80,8 +67,8 @@ class CurvePanel(QScrollArea):
     # the hand's curve
 
     def _stray_part(self) -> None:
-        self.inside.addWidget(_heading("The hand’s curve and the true one"))
-        self.says = _words("How far the hand’s curve strays")
+        self.inside.addWidget(heading("The hand’s curve and the true one"))
+        self.says = wrapped("How far the hand’s curve strays")
         self.inside.addWidget(self.says)
         row = QHBoxLayout()
         row.addWidget(QLabel("Hold it within"))
@@ -98,7 +85,7 @@ class CurvePanel(QScrollArea):
         self.take = QPushButton()
         self.take.clicked.connect(self._take)
         self.inside.addWidget(self.take, 0, Qt.AlignmentFlag.AlignLeft)
-        self.further = _words("Further points")
+        self.further = wrapped("Further points")
         self.further.setObjectName("hint")
         self.inside.addWidget(self.further)
         self.gaps = QCheckBox("Draw the gap plot")
@@ -191,7 +178,7 @@ class CurvePanel(QScrollArea):
     # the table
 
     def _table_part(self) -> None:
-        self.inside.addWidget(_heading("Curve table"))
+        self.inside.addWidget(heading("Curve table"))
         self.by = ListSlot("by", "What the steps run along", [(id, words) for id, words in BY.items()], "level", small=True)
         self.by.activated.connect(lambda _: self._wish(by=self.by.currentData(), step=0.0))
         self.curves = ListSlot("curve", "Which curve", [], "", small=True)
@@ -210,7 +197,7 @@ class CurvePanel(QScrollArea):
                 row.addWidget(QLabel(part) if isinstance(part, str) else part)
             row.addStretch(1)
             self.inside.addLayout(row)
-        self.table_says = _words("What is wrong with the table")
+        self.table_says = wrapped("What is wrong with the table")
         self.table_says.setObjectName("hint")
         self.inside.addWidget(self.table_says)
         self.ordinates = QTableWidget()

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from wise_compass.desk.checkpanel import CheckPanel
     from wise_compass.desk.curvepanel import CurvePanel
     from wise_compass.desk.lengths import LengthsBar
+    from wise_compass.desk.shoppanel import ShopPanel
 
 
 class Folds:
@@ -170,6 +171,10 @@ class Panels(QTabWidget):
         self.check.setAccessibleName("Check")
         self.addTab(self.check, "Check")
         self._check: CheckPanel | None = None
+        self.shop = QWidget()
+        self.shop.setAccessibleName("Shop")
+        self.addTab(self.shop, "Shop")
+        self._shop: ShopPanel | None = None
         self._told = ""
         self._settled = QTimer(self)
         self._settled.setSingleShot(True)
@@ -237,11 +242,12 @@ class Panels(QTabWidget):
             self._curve_panel().fill_soon()
         else:
             self.session.hint(())
+        if shown is self.shop:
+            self._shop_panel().fill()
         if shown in makers:
             shown.show_cards(makers[shown](made, style) if made else [])
-        tab, curved = self.indexOf(self.curve), bool(made) and made.curved
-        if self.isTabVisible(tab) != curved:
-            self.setTabVisible(tab, curved)
+        self._offer(self.curve, bool(made) and made.curved)
+        self._offer(self.shop, bool(made) and bool(made.figure.cut_out(made.found)))
         if self._told == self.session.entry_id and shown is not self.proofs:
             self._settled.start()
         else:
@@ -257,6 +263,24 @@ class Panels(QTabWidget):
         title = "Proofs" if holds else ("Proofs ≈" if design else "Proofs !")
         if self.tabText(2) != title:  # the tabs are laid out anew at every setting
             self.setTabText(2, title)
+
+    def _offer(self, page: QWidget, there: bool) -> None:
+        """Show a tab where its page has something to show."""
+        tab = self.indexOf(page)
+        if self.isTabVisible(tab) != there:
+            self.setTabVisible(tab, there)
+
+    def _shop_panel(self) -> ShopPanel:
+        """What a shop asks of a pattern, made when it is first looked at."""
+        if self._shop is None:
+            from wise_compass.desk.shoppanel import ShopPanel
+
+            self._shop = ShopPanel(self.session)
+            inside = QVBoxLayout(self.shop)
+            inside.setContentsMargins(0, 0, 0, 0)
+            inside.addWidget(self._shop)
+            self.shop.setFocusProxy(self._shop.fields["seam_lap"])
+        return self._shop
 
     def _check_panel(self) -> CheckPanel:
         """The check of a drawing, made when it is first looked at."""
@@ -288,10 +312,18 @@ class Panels(QTabWidget):
         return compare_cards(run, style, self.session.scale)
 
     def _step_cards(self, run: Run, style: Style) -> list[Card]:
-        return self.folds.cards(run, style, 0 if self.session.finished else self.session.step, self.session.scale)
+        cards = self.folds.cards(run, style, 0 if self.session.finished else self.session.step, self.session.scale)
+        hazards = run.figure.hazards if run.figure.cut_out(run.found) else ()
+        warnings = [style.say(words) for words in (*run.figure.cautions(), *hazards)]
+        return [
+            *cards,
+            *(Card(body=words, heading="" if k else "Before you cut", accent=COPPER) for k, words in enumerate(warnings)),
+        ]
 
     def _choose_step(self, row: int) -> None:
         """A click on a step walks there; on a move it opens or folds it."""
+        if row >= len(self.folds.rows):
+            return
         if self.folds.toggle(row):
             self._fill()
         else:

@@ -13,11 +13,10 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.figure import Figure, make
-from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array
-from wise_compass.job.build import build_sheet, conventions_of, kept_wish, style_of
+from wise_compass.job.build import build_sheet, kept_wish, run_entry, run_key, shop_of, style_of
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job
 from wise_compass.job.recovery import Keeper
@@ -103,13 +102,12 @@ class Session(QObject):
     def standing(self, entry: Entry | None) -> Run | None:
         """The run that stands for an entry as it is now, if one was made."""
         kept = self._runs.get(entry.id) if entry is not None else None
-        return kept[1] if kept and entry is not None and kept[0] == _run_key(entry, self.job) else None
+        return kept[1] if kept and entry is not None and kept[0] == run_key(entry, self.job) else None
 
     def _make(self, entry: Entry, figure: Figure | None = None) -> Run:
         """Run an entry, of which the figure may be made already; raises :class:`Refused`."""
-        figure = figure or make(figure_named(entry.figure), entry.givens)
-        key = _run_key(entry, self.job)
-        made = run(figure, entry.method or None, key[-1])
+        key, at = run_key(entry, self.job), self.job.find(entry.id)
+        made = run_entry(entry, self.job.settings, self.job.sheets[at[0]] if at else None, figure)
         self._runs[entry.id] = (key, made)
         return made
 
@@ -222,7 +220,7 @@ class Session(QObject):
             if not self.finished and self.step > self.last_step:
                 self.finished = True
             self.drawn.emit()
-        if _outline(before) != _outline(self.job):
+        if before.outline != self.job.outline:
             self.job_changed.emit()
         self._keep_soon.start()
 
@@ -270,7 +268,7 @@ class Session(QObject):
         changed = replace(entry, method=method)
         have = self.standing(entry)
         try:
-            self._make(changed, have.figure if have else None)
+            self._make(changed, (have.given or have.figure) if have else None)
         except Refused as refusal:
             self.refusal = refusal
             self.drawn.emit()
@@ -289,6 +287,16 @@ class Session(QObject):
 
         table_of(made.figure, made.method.id, kept_wish(table, made), style_of(self.job.settings))
         self.edit(self.job.with_entry(entry.id, lambda e: replace(e, table=table)), "Curve table", f"{entry.id}.table")
+
+    def set_shop(self, **changes: object) -> None:
+        """Change what is asked of the selected figure's pattern; raises :class:`Refused` where it cannot be so."""
+        entry = self.entry
+        if entry is None:
+            return
+        changed = replace(entry, shop={**entry.shop, **changes})
+        shop_of(changed, self._make(changed))
+        name = "_".join(changes)
+        self.edit(self.job.with_entry(entry.id, lambda _: changed), f"Change {name}", f"{entry.id}.shop.{name}")
 
     def set_side(self, number: int, side: str) -> None:
         """Have the selected figure's auxiliary view of this number, from 0, on the usual side, the other, or where it fits."""
@@ -437,14 +445,3 @@ class Session(QObject):
                 self.said.emit(f"What you do cannot be kept aside until you save it: {self.keeper.fault}.")
         else:
             self.keeper.drop()
-
-
-def _run_key(entry: Entry, job: Job) -> tuple[str, str, Mapping[str, object], Conventions]:
-    """What a run depends on. Stored givens are numbers, words and lists of them, which compare by value."""
-    at = job.find(entry.id)
-    return entry.figure, entry.method, entry.givens, conventions_of(job.settings, entry, job.sheets[at[0]] if at else None)
-
-
-def _outline(job: Job) -> object:
-    """What the spine shows of a job."""
-    return (job.title, job.settings, [(s.title, [(e.id, e.title, e.figure, e.givens) for e in s.entries]) for s in job.sheets])

@@ -67,6 +67,7 @@ QSlider::handle:horizontal:hover {{ background: {COPPER}; }}
 #heading {{ color: {SOFT}; font-size: 12px; font-weight: bold; border-bottom: 1px solid {HAIRLINE}; padding-bottom: 3px; }}
 #field {{ font-size: 13px; color: {TEAL}; font-weight: bold; padding: 2px 5px; }}
 #field[refused="true"] {{ color: {COPPER}; border: 1px dashed {COPPER}; }}
+#shown {{ color: {TEAL}; font-size: 17px; font-weight: bold; }}
 #ordinates {{ background: {PAPER}; border: 1px solid {HAIRLINE}; gridline-color: {PANEL}; font-size: 13px; }}
 #ordinates QHeaderView::section {{ background: {PANEL}; color: {SOFT}; border: 0; border-bottom: 1px solid {HAIRLINE};
          padding: 3px; font-size: 12px; }}

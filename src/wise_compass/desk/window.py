@@ -73,7 +73,7 @@ class DeskWindow(QMainWindow):
         below.setSpacing(0)
         below.addLayout(middle, 1)
         side = QWidget()
-        side.setFixedWidth(306)
+        side.setFixedWidth(330)  # seven tabs, for a pattern with curves
         self._side.setContentsMargins(0, 0, 0, 0)
         side.setLayout(self._side)
         below.addWidget(side)
@@ -154,7 +154,7 @@ class DeskWindow(QMainWindow):
         self.clean = self._action("Hide the construction", ["Ctrl+H"], lambda: self.stage.set_clean(self.clean.isChecked()))
         self.clean.setCheckable(True)
         on_view.append(self.clean)
-        for number, words in enumerate(("Steps", "Values", "Proofs", "Compare", "Curve", "Check")):
+        for number, words in enumerate(("Steps", "Values", "Proofs", "Compare", "Curve", "Check", "Shop")):
             on_view.append(self._action(words, [f"Alt+{number + 1}"], lambda n=number: self._panel(n)))
         on_help = [
             self._action("Settings…", ["Ctrl+,"], self.settings),
@@ -216,7 +216,8 @@ class DeskWindow(QMainWindow):
 
     def _panel(self, number: int) -> None:
         if not self.panels.isTabVisible(number):
-            self.session.said.emit("This figure has no curve.")
+            none = "This figure has no curve." if number == 4 else "This figure has no pattern to be cut out."
+            self.session.said.emit(none)
             return
         self.panels.setCurrentIndex(number)
         self.panels.currentWidget().setFocus()

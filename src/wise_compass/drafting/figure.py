@@ -60,6 +60,26 @@ class Face(NamedTuple):
     cut: bool = False
 
 
+class Edge(NamedTuple):
+    """An edge of a pattern's outline: the keys of its ends on the flat, and what it is.
+
+    ``base``, ``top`` or ``cut`` of the solid, ``joint`` where it meets another part, ``side`` where the pattern is opened; of the two edges
+    that come together there, ``seam`` is the one that carries the lap.
+    """
+
+    start: str
+    end: str
+    kind: str
+
+
+class Part(NamedTuple):
+    """A part of a pattern that is cut out in one piece, ``copies`` of it: its edges in order, anticlockwise on the flat."""
+
+    title: str
+    edges: Sequence[Edge]
+    copies: int = 1
+
+
 class Figure:
     """Base of every figure: its givens as class attributes, its truths, values and measures as methods.
 
@@ -167,6 +187,23 @@ class Figure:
     def pattern(self, found: Found) -> Pattern | None:
         """The pattern as it was found on the paper, hinged at its fold lines; None where there is none."""
         return None
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        """What is to be cut out of sheet; nothing for figures without a pattern."""
+        return ()
+
+    across: ClassVar[Sequence[str]] = ()
+    """The givens that are sizes across a hollow body, from one wall to the other: what a plate's thickness shifts."""
+
+    of_body: ClassVar[Sequence[str]] = ("volume", "surface", "section_area", "section_long", "section_wide")
+    """The values of the whole body, which a plate's thickness leaves as they are."""
+
+    def widened(self, by: float) -> dict[str, Any]:
+        """The givens that change where every wall stands ``by`` mm further out."""
+        return {name: self.given_values[name] + 2 * by for name in self.across}
+
+    hazards: ClassVar[Sequence[str]] = ()
+    """What whoever makes the thing is to be warned of, whatever the givens."""
 
     def cautions(self) -> Iterable[str]:
         """What a drafter should be warned of with these givens, a sentence each."""

@@ -40,11 +40,17 @@ class Run:
     choices: list[ChoicePoint]
     slip: str | None = None
     views: Views | None = None
+    given: Figure | None = None
+    """The figure as it was given, where what is drawn is the middle of its plate."""
 
     @cached_property
     def values(self) -> list[Value]:
-        """Every value of the figure, by formula."""
-        return list(self.figure.values(self.method.id))
+        """Every value of the figure, by formula; those of the whole body are of the figure as it was given."""
+        found = list(self.figure.values(self.method.id))
+        if self.given is None:
+            return found
+        whole = {value.name: value for value in self.given.values(self.method.id) if value.name in self.figure.of_body}
+        return [whole.get(value.name, value) for value in found]
 
     @cached_property
     def proofs(self) -> list[Proof]:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from functools import lru_cache
+from typing import TYPE_CHECKING, Any
 
 from wise_compass.drafting.catalogue import figure_named
-from wise_compass.drafting.figure import make
+from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
@@ -16,6 +17,10 @@ from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
 from wise_compass.sheet.paper import papers
 from wise_compass.study.gaps import gaps
 from wise_compass.study.tables import TableWish, table_of
+
+if TYPE_CHECKING:
+    from wise_compass.shop.shop import Shop
+    from wise_compass.shop.wish import ShopWish
 
 NARROWEST, WIDEST = 45.0, 120.0
 """Width in mm that a space view takes on a sheet, at least and at most."""
@@ -34,10 +39,49 @@ def style_of(settings: Settings) -> Style:
     return Style(settings.units, settings.decimals, settings.inches == "fractions", settings.lettering)
 
 
-def run_entry(entry: Entry, settings: Settings | None = None, plan: SheetPlan | None = None) -> Run:
-    """Run an entry's figure by its method; raises :class:`Refused`."""
-    figure = make(figure_named(entry.figure), entry.givens)
-    return run(figure, entry.method or None, conventions_of(settings or Settings(), entry, plan))
+def run_key(entry: Entry, job: Job) -> tuple[object, ...]:
+    """What a run of an entry depends on. Stored givens are numbers, words and lists of them, which compare by value."""
+    at = job.find(entry.id)
+    plate = (entry.shop.get("thickness", 0.0), entry.shop.get("size_is", "middle"))
+    conventions = conventions_of(job.settings, entry, job.sheets[at[0]] if at else None)
+    return entry.figure, entry.method, entry.givens, plate, conventions
+
+
+def run_entry(
+    entry: Entry, settings: Settings | None = None, plan: SheetPlan | None = None, figure: Figure | None = None
+) -> Run:
+    """Run an entry's figure, which may be made already, by its method; raises :class:`Refused`.
+
+    Where its plate has a thickness, what is drawn is the middle of it.
+    """
+    figure = figure or make(figure_named(entry.figure), entry.givens)
+    conventions = conventions_of(settings or Settings(), entry, plan)
+    if not entry.shop.get("thickness"):
+        return run(figure, entry.method or None, conventions)
+    from wise_compass.shop.wish import at_middle, wish_of
+
+    drawn = at_middle(figure, wish_of(entry.shop))
+    made = run(drawn, entry.method or None, conventions)
+    if drawn is not figure:
+        made.given = figure
+    return made
+
+
+def shop_of(entry: Entry, made: Run) -> Shop | None:
+    """An entry's pattern made ready for the shop; None where it has none, or nothing is asked of it. Raises :class:`Refused`."""
+    if not entry.shop or not made.figure.cut_out(made.found):
+        return None
+    from wise_compass.shop.wish import wish_of
+
+    return _shop(made, wish_of(entry.shop))
+
+
+@lru_cache(maxsize=8)
+def _shop(made: Run, wish: ShopWish) -> Shop:
+    """Laps find their room once for a run, whoever asks."""
+    from wise_compass.shop.shop import Shop
+
+    return Shop(made, wish)
 
 
 def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
@@ -53,7 +97,8 @@ def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     wish = kept_wish(entry.table, made)
     listed = wish.on_sheet and (made.curved or made.figure.true_lines())
     table = table_of(made.figure, made.method.id, wish, style) if listed else None
-    return Piece(made, entry.title, entry.shift, entry.notes, tuple(gaps(made)) if plotted else (), table)
+    plots = tuple(gaps(made)) if plotted else ()
+    return Piece(made, entry.title, entry.shift, entry.notes, plots, table, shop_of(entry, made))
 
 
 def kept_wish(table: Mapping[str, Any], made: Run) -> TableWish:

@@ -24,7 +24,7 @@ class Entry:
 
     ``gaps`` asks for a gap plot of its curves, ``space`` for its space view on the sheet; ``sides`` are
     auto, usual or other for its auxiliary views in order; ``hatched`` asks for its faces to be hatched; ``table`` are the wishes for its curve
-    table, empty until there are any.
+    table and ``shop`` those for its pattern's laps and plate, empty until there are any.
     """
 
     figure: str
@@ -39,6 +39,7 @@ class Entry:
     sides: tuple[str, ...] = ()
     hatched: bool = False
     table: Mapping[str, Any] = field(default_factory=dict)
+    shop: Mapping[str, Any] = field(default_factory=dict)
     id: str = field(default_factory=new_id)
 
 
@@ -74,6 +75,12 @@ class Job(NamedTuple):
     def entries(self) -> list[Entry]:
         """Every entry in order."""
         return [entry for sheet in self.sheets for entry in sheet.entries]
+
+    @property
+    def outline(self) -> object:
+        """What a list of the job shows of it."""
+        sheets = [(s.title, [(e.id, e.title, e.figure, e.givens) for e in s.entries]) for s in self.sheets]
+        return self.title, self.settings, sheets
 
     def find(self, id: str) -> tuple[int, int] | None:
         """Sheet and place of an entry."""
@@ -193,6 +200,7 @@ def from_data(data: Mapping[str, Any]) -> Job:
                     tuple(raw.get("sides", ())),
                     bool(raw.get("hatched", False)),
                     dict(raw.get("table", {})),
+                    dict(raw.get("shop", {})),
                     raw.get("id") or new_id(),
                 )
             )

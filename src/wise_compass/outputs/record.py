@@ -35,7 +35,8 @@ def step_record(step: Step, scale: float) -> dict[str, Any]:
 def record(run: Run, scale: float = 1.0) -> dict[str, Any]:
     """The record that ``solve --json`` prints, of a sheet at ``scale``; the floats keep all their digits."""
     say = PLAIN.say
-    cautions = [say(words) for words in run.figure.cautions()]
+    hazards = run.figure.hazards if run.figure.cut_out(run.found) else ()
+    cautions = [say(words) for words in (*run.figure.cautions(), *hazards)]
     return {
         "figure": run.figure.id,
         "method": run.method.id,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Sequence
 from html import escape as escape_all
 from html import unescape
 
@@ -87,19 +88,31 @@ def svg_text(drawing: Drawing, clean: bool = False) -> str:
     surface = SvgSurface(drawing.height)
     drawing.put(surface, clean)
     width, height = _n(drawing.width), _n(drawing.height)
+    ground = f'<rect width="{width}" height="{height}" fill="#FFFFFF"/>'
+    return "\n".join([*_head(drawing), ground, *surface.parts, "</svg>", ""])
+
+
+def layered_svg(drawing: Drawing, layers: Sequence[str]) -> str:
+    """A drawing whose items stand in so many layers, each a group of that name and nothing outside them: for a machine that cuts."""
+    groups = []
+    for layer in layers:
+        surface = SvgSurface(drawing.height)
+        for item in drawing.items:
+            if item.layer == layer:
+                item.put(surface)
+        groups += [f'<g id="{layer}">', *surface.parts, "</g>"]
+    return "\n".join([*_head(drawing), *groups, "</svg>", ""])
+
+
+def _head(drawing: Drawing) -> list[str]:
+    width, height = _n(drawing.width), _n(drawing.height)
     about = escape(json.dumps(drawing.about, ensure_ascii=False))
-    return "\n".join(
-        [
-            '<?xml version="1.0" encoding="UTF-8"?>',
-            f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" viewBox="0 0 {width} {height}" '
-            f'font-family="{FAMILY}, sans-serif" stroke-linejoin="round" stroke-linecap="butt">',
-            f'<metadata><sheet xmlns="{NAMESPACE}">{about}</sheet></metadata>',
-            f'<rect width="{width}" height="{height}" fill="#FFFFFF"/>',
-            *surface.parts,
-            "</svg>",
-            "",
-        ]
-    )
+    return [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" viewBox="0 0 {width} {height}" '
+        f'font-family="{FAMILY}, sans-serif" stroke-linejoin="round" stroke-linecap="butt">',
+        f'<metadata><sheet xmlns="{NAMESPACE}">{about}</sheet></metadata>',
+    ]
 
 
 def read_about(text: str) -> dict[str, object]:

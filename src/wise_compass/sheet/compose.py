@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -22,6 +22,9 @@ from wise_compass.sheet.tables import table_items, table_size
 from wise_compass.study.gaps import Gap
 from wise_compass.study.tables import Table
 
+if TYPE_CHECKING:
+    from wise_compass.shop.shop import Shop
+
 NOTES, MOST_WORDS = 4, 600
 """Lines that notes take under a figure, and letters of a line that are read at all."""
 LEADING = 5.0
@@ -32,7 +35,7 @@ BETWEEN = 6.0
 class Piece(NamedTuple):
     """One figure for the sheet; ``shift`` moves it off its automatic place by sheet millimetres.
 
-    ``gaps`` are drawn as a gap plot, ``table`` is set beside the figure.
+    ``gaps`` are drawn as a gap plot, ``table`` is set beside the figure; ``shop`` brings laps and plate.
     """
 
     run: Run
@@ -41,6 +44,12 @@ class Piece(NamedTuple):
     notes: str = ""
     gaps: tuple[Gap, ...] = ()
     table: Table | None = None
+    shop: Shop | None = None
+
+    @property
+    def reach(self) -> tuple[Array, ...]:
+        """Places that are drawn beside the run's own marks, in figure mm."""
+        return () if self.shop is None else tuple(lap.free for lap in self.shop.laps)
 
 
 class Wishes(NamedTuple):
@@ -142,8 +151,19 @@ def _caption_lines(piece: Piece, count: int, scale: float, style: Style, paper: 
     if len(notes) > NOTES:
         notes = [*notes[: NOTES - 1], _fitted(notes[NOTES - 1] + "…", SMALL, room)]
     lines += notes
+    for words in _shop_words(piece):
+        lines += _wrapped(style.say(words), room)
     plot = gap_words(piece.gaps, scale, style)
     return [*lines, plot] if plot else lines
+
+
+def _shop_words(piece: Piece) -> Iterator[str]:
+    """What is asked of its pattern, and once what whoever cuts it is to be warned of."""
+    if piece.shop is not None:
+        yield from piece.shop.says()
+    figure = piece.run.figure
+    if figure.hazards and figure.cut_out(piece.run.found):
+        yield " ".join(figure.hazards)
 
 
 @lru_cache(maxsize=256)
@@ -175,7 +195,7 @@ class _Faces:
 
     def at(self, scale: float) -> list[Face]:
         if scale not in self._at:
-            self._at[scale] = [Face(piece.run, scale, self.style) for piece in self.pieces]
+            self._at[scale] = [Face(piece.run, scale, self.style, piece.reach) for piece in self.pieces]
         return self._at[scale]
 
     def hopeless(self, paper: Paper, scale: float) -> bool:
@@ -278,6 +298,10 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         first = len(drawing.items)
         lines = _caption_lines(piece, len(pieces), scale, wishes.style, paper, faces.width(k, paper, scale))
         also = [*gap_items(piece.gaps, scale, at, len(piece.run.steps)), *_caption(placed[-1], lines)]
+        if piece.shop is not None:
+            from wise_compass.sheet.cutting import lap_items
+
+            also += lap_items(piece.shop, wishes.style, scale, at)
         drawing.items += render(faces.at(scale)[k], at, paper.field if wishes.labels else None, also)
         spans.append((first, len(drawing.items)))
         if piece.table is not None:

@@ -32,10 +32,13 @@ OFF_FRAME = 1.0
 
 
 class Face:
-    """A run at one scale, about its own origin: its dimensions as items, and the box that it takes on a sheet."""
+    """A run at one scale, about its own origin: its dimensions as items, and the box that it takes on a sheet.
 
-    def __init__(self, run: Run, scale: float, style: Style) -> None:
-        self.run, self.scale, self.style = run, scale, style
+    ``reach`` are places in figure mm that are drawn beside it.
+    """
+
+    def __init__(self, run: Run, scale: float, style: Style, reach: Sequence[Array] = ()) -> None:
+        self.run, self.scale, self.style, self.reach = run, scale, style, reach
 
     @cached_property
     def dimensions(self) -> list[Item]:
@@ -54,6 +57,8 @@ class Face:
     def lines(self) -> tuple[Array, Array]:
         """The box of what is drawn, with room for labels; dimensions not yet counted."""
         low, high = self.run.extent
+        for at in self.reach:
+            low, high = np.minimum(low, at.min(axis=0)), np.maximum(high, at.max(axis=0))
         return low * self.scale - LABEL_PAD, high * self.scale + LABEL_PAD
 
 

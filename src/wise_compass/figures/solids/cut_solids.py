@@ -8,8 +8,9 @@ from typing import Any, ClassVar
 
 import numpy as np
 
+from wise_compass.drafting import hazards
 from wise_compass.drafting.dimensions import Angular, Dimension, Linear
-from wise_compass.drafting.figure import Face, Figure
+from wise_compass.drafting.figure import Face, Figure, Part
 from wise_compass.drafting.givens import STRICT, Angle, Choice, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -38,6 +39,7 @@ class CutSolid(Figure):
 
     in_views = True
     round = False
+    hazards = (hazards.SHEET,)
     value_names: ClassVar[Sequence[str]] = ("volume", "surface", "section_area", "edge_lengths", "lateral_area")
 
     cut = Choice("plane", "the cut", ("none", "plane"), {"none": "by nothing", "plane": "by a plane"})
@@ -305,6 +307,16 @@ class CutSolid(Figure):
     def pattern(self, found: Found) -> Pattern:
         """The pattern as it was found on the paper, with the fold angles of the solid."""
         return self.strips.pattern(found, self.developed)
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        return self.strips.parts() if self.wanted[1] else ()
+
+    def widened(self, by: float) -> dict[str, Any]:
+        """Of a regular polygon the wall stands as far out as the circle that touches its sides."""
+        if "sides" not in self.given_values:
+            return super().widened(by)
+        grown = self.given_values["side"] + 2 * by * float(tand(180.0 / self.given_values["sides"]))
+        return {"side": grown}
 
     # in space
 

@@ -6,9 +6,10 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting import hazards
 from wise_compass.drafting.dimensions import Dimension, Linear, Radial
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, Figure, method
+from wise_compass.drafting.figure import Edge, Face, Figure, Part, method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Choice, Length
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
@@ -31,6 +32,8 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
     brief = "A frustum {bottom} wide below, {top} wide above and {height} high. Draw {show}, with {method}."
     summary = "A bucket, a lampshade, a reducer: its views, and the pattern between two arcs."
     in_views = True
+    across = ("bottom", "top")
+    hazards = (hazards.SHEET, hazards.DUCT)
     value_names = ("slant", "inner_radius", "outer_radius", "sector_angle", "lateral_area", "blank_length", "blank_width")
     ways = ("radial-lines",)
 
@@ -187,6 +190,13 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
             pieces.append(Piece(names, flat, k - 1, fold * (k > 0), hinge, hinge))
         root = np.array([lower[0], lower[1], upper[0]])
         return Pattern(pieces, resting(np.array([far[0], far[1], near[0]]), root))
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        if self.show == "views":
+            return ()
+        outer, inner = ("base", "top") if self.bottom > self.top else ("top", "base")
+        edges = [Edge("Q0", "Qn", outer), Edge("Qn", "Pn", "seam"), Edge("Pn", "P0", inner), Edge("P0", "Q0", "side")]
+        return [Part("The pattern", edges)]
 
 
 class _Hand:

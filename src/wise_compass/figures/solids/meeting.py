@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting import hazards
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Angular, Dimension
-from wise_compass.drafting.figure import Face, Figure
+from wise_compass.drafting.figure import Edge, Face, Figure, Part
 from wise_compass.drafting.givens import STRICT, Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -46,6 +48,8 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         "the branch {branch_length} long, in {divisions} divisions. Draw {show}, with {method}."
     )
     summary = "A pipe branch, a spout on a drum: the curve where they meet, the branch's pattern, the hole in the main."
+    across = ("main_diameter", "branch_diameter")
+    hazards = (hazards.SHEET, hazards.DUCT)
     value_names = ("element_lengths", "longest", "shortest", "hole_length", "hole_width")
     ways = ("cutting-planes",)
 
@@ -372,6 +376,18 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
             np.array([lies["Q0"], lies["Q1"], lies["S0"]]),
         )
         return Pattern(pieces, root, lies)
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        if "Q0" not in found:
+            return ()
+        n = self.divisions
+        feet = [*(f"Q{k}" for k in range(n)), "Qn"]
+        tops = [f"S{one.division if one.division is not None else one.name}" for one in self.opened] + ["Sn"]
+        branch = [Edge(a, b, "base") for a, b in pairwise(feet)]
+        branch += [Edge("Qn", "Sn", "seam"), *(Edge(a, b, "cut") for a, b in pairwise(tops[::-1])), Edge("S0", "Q0", "side")]
+        rim = [f"J{one.name}" for one in self.stations]
+        hole = [Edge(a, b, "hole") for a, b in zip(rim, rim[1:] + rim[:1])]
+        return [Part("The branch", branch), Part("The hole in the main", hole)]
 
     @property
     def _developed(self) -> dict[str, Array]:

@@ -7,9 +7,10 @@ from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting import hazards
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, Figure, method
+from wise_compass.drafting.figure import Face, Figure, Part, method
 from wise_compass.drafting.givens import Choice, Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -34,6 +35,8 @@ class ObliqueCone(Figure, id="oblique-cone", family="solids", title="Oblique con
     )
     summary = "A funnel that leans, a spout: its views, the true lengths of its elements, and the pattern by triangles."
     in_views = True
+    across = ("diameter",)
+    hazards = (hazards.SHEET, hazards.DUCT)
     value_names = ("element_lengths", "longest", "shortest", "pattern_area")
     ways = ("triangulation",)
 
@@ -146,6 +149,9 @@ class ObliqueCone(Figure, id="oblique-cone", family="solids", title="Oblique con
 
     def pattern(self, found: Found) -> Pattern:
         return self.strips.pattern(found, self.stock)
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        return self.strips.parts() if self.show != "views" else ()
 
 
 def _heron(a: float, b: float, c: float) -> float:

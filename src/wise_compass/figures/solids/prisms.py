@@ -82,6 +82,8 @@ class Cylinder(CutSolid, id="cylinder", family="solids", title="Cylinder"):
     lines_called = "division"
     round = True
 
+    across = ("diameter",)
+
     diameter = Length(52, "the diameter")
     height = Length(70, "the height")
     divisions = Count(12, "the divisions round the base", 6, 72, multiple=2)

@@ -97,6 +97,8 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
     lines_called = "generator"
     round = True
 
+    across = ("diameter",)
+
     diameter = Length(62, "the diameter of the base")
     height = Length(72, "the height")
     divisions = Count(12, "the divisions round the base", 6, 72, multiple=2)

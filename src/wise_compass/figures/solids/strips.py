@@ -8,23 +8,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from functools import cached_property
-from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.figure import Edge, Part
 from wise_compass.drafting.truths import Found
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import CutStock, Loop, Stock
 from wise_compass.geometry.unfold import Pattern, Piece, Placing, resting, turns_between
 from wise_compass.geometry.vectors import Array, angle_of, distance, left_of, unit
-
-
-class Edge(NamedTuple):
-    """An edge of the pattern's outline from left to right: the keys of its ends, and whether it is base, top, cut or a side."""
-
-    start: str
-    end: str
-    kind: str
 
 
 class Strips:
@@ -97,6 +89,20 @@ class Strips:
             level = {name[0] for name in (one, other)}
             kind = "side" if on_side else "base" if level <= set("BE") else "top" if level <= set("TF") else "cut"
             yield Edge(*ends, kind)
+
+    def parts(self) -> list[Part]:
+        """What is cut out: each part's edges in order from the left of its foot."""
+        found = []
+        for k, edges in enumerate(self.outline, 1):
+            follow = {edge.start: edge for edge in edges}
+            edge = next((one for one in edges if one.kind == "base"), edges[0])
+            loop: list[Edge] = []
+            while len(loop) < len(edges) and edge not in loop:
+                right = edge.kind == "side" and (edge.end == "W" or edge.start[0] == "Q")
+                loop.append(edge._replace(kind="seam") if right else edge)
+                edge = follow[edge.end]
+            found.append(Part("The pattern" if len(self.outline) == 1 else f"Part {k} of the pattern", loop))
+        return found
 
     def folds(self) -> list[tuple[str, str]]:
         """The fold lines, by the keys of their ends."""

@@ -8,12 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
+from itertools import pairwise
 from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting import hazards
 from wise_compass.drafting.dimensions import Dimension, Linear
-from wise_compass.drafting.figure import Face, Figure
+from wise_compass.drafting.figure import Edge, Face, Figure, Part
 from wise_compass.drafting.givens import Choice, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.geometry.planes import cross3
@@ -41,6 +43,7 @@ class Duct(Figure):
     """Base of the transitions. A subclass tells its ``rims`` and how its triangles follow each other, ``walk``."""
 
     in_views = True
+    hazards = (hazards.SHEET, hazards.DUCT)
     ways = ("triangulation",)
     value_names: ClassVar[Sequence[str]] = ("pattern_area",)
 
@@ -250,6 +253,21 @@ class Duct(Figure):
         ]
         bottom, top = (np.array(list(rim.values())) for rim in self.rims)
         return [*sides, Face(bottom[::-1]), Face(top)]
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        if not self.wants_pattern:
+            return ()
+        feet, tops = (
+            [f"{letter}{k}" for k in range(1 + sum(one.upper == upper for one in self.triangles))]
+            for letter, upper in (("Q", False), ("P", True))
+        )
+        edges = [Edge(a, b, "base") for a, b in pairwise(feet)]
+        edges += [
+            Edge(feet[-1], tops[-1], "seam"),
+            *(Edge(a, b, "top") for a, b in pairwise(tops[::-1])),
+            Edge("P0", "Q0", "side"),
+        ]
+        return [Part("The pattern", edges)]
 
     def pattern(self, found: Found) -> Pattern:
         """The triangles as they were found, each hung on the one before."""

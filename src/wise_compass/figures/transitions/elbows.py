@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 
+from wise_compass.drafting import hazards
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Angular, Dimension
-from wise_compass.drafting.figure import Face, Figure
+from wise_compass.drafting.figure import Edge, Face, Figure, Part
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -34,6 +36,8 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
     summary = "A pipe’s bend of straight pieces, half ones at the ends; laid alternately, they part one strip without waste."
     value_names = ("mitre_angle", "throat", "heel", "element_lengths", "pattern_width")
     ways = ("parallel-lines",)
+    across = ("diameter",)
+    hazards = (hazards.SHEET, hazards.DUCT)
 
     diameter = Length(54, "the diameter of the pipe")
     bend = Angle(90, "the bend", least=5, most=180)
@@ -210,6 +214,18 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
         for tube in range(self.pieces):
             found |= {f"{tube + 1}:{k}": self.place(tube, turn, True) for k, turn in enumerate(self.turns)}
         return found
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        return [self._part(tube) for tube in range(self.pieces)] if self.wants_pattern else ()
+
+    def _part(self, tube: int) -> Part:
+        """A piece of the strip; where two meet they are parted by one cut."""
+        lower = "base" if tube == 0 else "joint"
+        upper = "top" if tube == self.pieces - 1 else "joint"
+        low, high = ([self.key(row, j) for j in range(self.divisions + 1)] for row in (tube, tube + 1))
+        edges = [Edge(a, b, lower) for a, b in pairwise(low)] + [Edge(low[-1], high[-1], "seam")]
+        edges += [*(Edge(a, b, upper) for a, b in pairwise(high[::-1])), Edge(high[0], low[0], "side")]
+        return Part(f"Piece {tube + 1}", edges)
 
     def pattern(self, found: Found) -> Pattern:
         """The strip's pieces, each rolled to as many sides as it has divisions, and each hung on the one before where they meet.

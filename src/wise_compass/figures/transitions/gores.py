@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from itertools import pairwise
 
 import numpy as np
 
+from wise_compass.drafting import hazards
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, Figure, method
+from wise_compass.drafting.figure import Edge, Face, Figure, Part, method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -30,6 +32,8 @@ class SphereGores(Figure, id="sphere-gores", family="transitions", title="Ball i
     )
     value_names = ("gore_length", "greatest_width", "edge_excess")
     ways = ("middle-line",)
+    across = ("diameter",)
+    hazards = (hazards.SHEET, hazards.DUCT)
 
     diameter = Length(90, "the diameter of the ball")
     gores = Count(12, "the gores", 4, 48)
@@ -109,6 +113,12 @@ class SphereGores(Figure, id="sphere-gores", family="transitions", title="Ball i
 
     def is_developed(self, found: Found) -> bool:
         return True
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        inner = range(1, self.divisions)
+        right, left = (["S", *(f"{letter}{k}" for k in inner), "N"] for letter in "RL")
+        edges = [Edge(a, b, "seam") for a, b in pairwise(right)] + [Edge(a, b, "side") for a, b in pairwise(left[::-1])]
+        return [Part("A gore", edges, self.gores)]
 
     def pattern(self, found: Found) -> Pattern:
         """One gore, bent at its divisions."""

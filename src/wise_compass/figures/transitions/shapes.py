@@ -40,6 +40,7 @@ class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectang
     summary = "A hopper's mouth to a pipe, a flue's foot: true lengths in one diagram, and the pattern triangle by triangle."
     value_names = ("lengths_1", "lengths_2", "lengths_3", "lengths_4", "chord", "pattern_area")
     seam_called = "division"
+    across = ("length", "width", "diameter")
 
     length = Length(90, "the length of the bottom, to the right")
     width = Length(66, "the width of the bottom, to the front")
@@ -111,6 +112,7 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
     )
     summary = "A grain hopper, a chute's mouth: true lengths in one diagram, and the pattern triangle by triangle."
     value_names = ("edges", "diagonals", "pattern_area")
+    across = ("length", "width", "top_length", "top_width")
 
     length = Length(90, "the length of the bottom, to the right")
     width = Length(70, "the width of the bottom, to the front")
@@ -158,6 +160,7 @@ class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round
     summary = "A reducer off its centre, a dust pipe's step: true lengths in one diagram, and the pattern triangle by triangle."
     value_names = ("elements", "diagonals", "chord_bottom", "chord_top", "pattern_area")
     seam_called = "division"
+    across = ("bottom", "top")
 
     bottom = Length(80, "the diameter below")
     top = Length(52, "the diameter above")

@@ -8,9 +8,10 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting import hazards
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, Figure, method
+from wise_compass.drafting.figure import Edge, Face, Figure, Part, method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -42,6 +43,8 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
     summary = "A boiler’s end, a lamp’s globe: belts of cones, each between two arcs; the lower half is the upper once more."
     value_names = ("sector_angles", "radii")
     ways = ("radial-lines",)
+    across = ("diameter",)
+    hazards = (hazards.SHEET, hazards.DUCT)
 
     diameter = Length(88, "the diameter of the ball")
     zones = Count(6, "the zones", 2, 24)
@@ -113,6 +116,16 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
         yield Truth("Every arc is as long as its circle is round", np.array(arcs))
         yield Truth("Every seam is as long as the side of its zone", np.array(seams))
         yield Truth("The zones are as large as the ball", (covered - 4 * np.pi * self.ball**2) / self.ball)
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        return [self._part(k, zone) for k, zone in enumerate(self.drawn, 1)]
+
+    def _part(self, k: int, zone: Zone) -> Part:
+        """A zone between its arcs, or up to its pole; those of the upper half are wanted twice."""
+        loop = [f"Q{k}", f"R{k}", *([f"S{k}", f"P{k}"] if zone.inner or not zone.sector else [f"W{k}"])]
+        kinds = ["base", "seam", *(["top"] if len(loop) == 4 else []), "side"]
+        edges = [Edge(*pair, kind) for pair, kind in zip(zip(loop, loop[1:] + loop[:1]), kinds)]
+        return Part(f"Zone {k}", edges, 2 if k <= self.zones // 2 else 1)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(found["O"], self.ball, "diameter", self.diameter, -45.0, diameter=True)

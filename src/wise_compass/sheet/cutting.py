@@ -1,0 +1,132 @@
+"""A pattern at true size, ready to be cut: every line in one of four layers, for what is done along it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from wise_compass.drafting.wording import Style
+from wise_compass.geometry.vectors import Array, angle_of, left_of, length, point, unit
+from wise_compass.sheet.drawing import Drawing, Item, Line, Text
+from wise_compass.sheet.lettering import SMALL, TEXT, text_width
+from wise_compass.shop.parts import Cut, Side
+from wise_compass.shop.shop import Shop, fold_words
+
+LAYERS = ("cut", "fold", "mark", "text")
+MARGIN, LEADING, TICK = 10.0, 5.0, 4.0
+BAR = 100.0
+"""mm of the line by which a print is checked."""
+ROOM = 3.0
+"""A fold's angle is lettered where the fold is this many times longer than its words."""
+
+
+def cutting_drawing(shop: Shop, title: str, style: Style) -> Drawing:
+    """The pattern's parts as they are laid, with laps, folds, division marks and words, no larger than they need."""
+    every = np.concatenate([*(cut.outline for cut in shop.cuts), *(lap.outline for lap in shop.laps)])
+    low, high = every.min(axis=0), every.max(axis=0)
+    words = list(_words(shop, title, style))
+    below = LEADING * (len(words) + 1) + 4.0
+    wide = max(float(high[0] - low[0]), BAR, *(text_width(line, SMALL) for line in words)) + 2 * MARGIN
+    tall = float(high[1] - low[1]) + below + 2 * MARGIN
+    shift = point((wide - float(high[0] - low[0])) / 2, MARGIN + below) - low
+    drawing = Drawing(wide, tall)
+    drawing.items = [
+        *(Line("cut", 0, "", "cut", line + shift, closed=True) for line in cut_lines(shop)),
+        *(Line("fold", 0, "", "crease", line + shift) for line in fold_lines(shop)),
+        *(Line("mark", 0, "", "mark", line + shift) for cut in shop.cuts for line in _ticks(cut)),
+        *fold_texts(shop, style, 1.0, shift, "text"),
+        *(_title(cut, shift) for cut in shop.cuts),
+        *_bar(MARGIN, MARGIN + LEADING * len(words) + 1.0),
+    ]
+    drawing.items += [
+        Text("text", 0, "", "frame", point(MARGIN, MARGIN + LEADING * (len(words) - 1 - k)), line, SMALL)
+        for k, line in enumerate(words)
+    ]
+    drawing.items.sort(key=lambda item: LAYERS.index(item.layer))
+    return drawing
+
+
+def _words(shop: Shop, title: str, style: Style) -> Iterator[str]:
+    plate = f", {style.quantity(shop.wish.thickness, 'mm')} {shop.wish.material}" if shop.wish.thickness else ""
+    yield f"{title}{plate}"
+    for words in (*shop.says(), *shop.run.figure.cautions(), *shop.run.figure.hazards):
+        yield style.say(words)
+
+
+def cut_lines(shop: Shop) -> list[Array]:
+    """Closed lines round every part with its laps, (m, 2) each."""
+    found = []
+    for k, cut in enumerate(shop.cuts):
+        mine = {id(lap.side): lap for lap in shop.laps if lap.part == k}
+        pieces = []
+        for side in cut.sides:
+            lap = mine.get(id(side))
+            pieces.append(lap.free[::-1][:-1] if lap else side.course[:-1])
+        found.append(np.concatenate(pieces))
+    return found
+
+
+def fold_lines(shop: Shop) -> list[Array]:
+    """Fold lines, and the edges that laps are folded along."""
+    return [*(fold.ends for fold in shop.folds), *(lap.side.course for lap in shop.laps)]
+
+
+def _ticks(cut: Cut) -> Iterator[Array]:
+    """Short marks into the part at every division of its edges."""
+    for side in cut.sides:
+        if side.kind in ("seam", "side") or len(side.keys) < 3:
+            continue
+        places = _division_places(side)
+        for at, along in places:
+            yield np.array([at, at + TICK * left_of(along)])
+
+
+def _division_places(side: Side) -> Iterator[tuple[Array, Array]]:
+    """Where a side's inner keys lie, and which way it runs there."""
+    steps = side.course[1:] - side.course[:-1]
+    run = np.concatenate([[0.0], np.cumsum(np.asarray(length(steps)))])
+    for k in range(1, len(side.keys) - 1):
+        at = side.stations[k]
+        j = int(np.clip(np.searchsorted(run, at, side="right") - 1, 0, len(steps) - 1))
+        yield side.course[j] + unit(steps[j]) * (at - run[j]), unit(steps[j])
+
+
+def fold_texts(shop: Shop, style: Style, scale: float, shift: Array, layer: str) -> Iterator[Item]:
+    """To what angle each fold goes, lettered along it in the middle, where it is long enough."""
+    for fold in shop.folds:
+        words = style.say(fold_words(fold))
+        ends = fold.ends * scale + shift
+        along = ends[1] - ends[0]
+        if float(length(along)) < ROOM * text_width(words, SMALL):
+            continue
+        turn = float(angle_of(along))
+        turn = (turn + 90.0) % 180.0 - 90.0
+        off = left_of(unit(along)) * (1.0 if abs((float(angle_of(along)) - turn) % 360.0) < 1.0 else -1.0)
+        yield Text(layer, 0, "", "dimension", ends.mean(axis=0) + 1.0 * off, words, SMALL, 0.5, turn)
+
+
+def lap_items(shop: Shop, style: Style, scale: float, origin: Array) -> Iterator[Item]:
+    """What the shop adds to a pattern on its sheet: the free edges of its laps, and the angles of its folds."""
+    step = len(shop.run.steps)
+    for lap in shop.laps:
+        yield Line("result", step, "lap", "lap", origin + lap.free * scale)
+    for item in fold_texts(shop, style, scale, origin, "lettering"):
+        item.step = step
+        yield item
+
+
+def _title(cut: Cut, shift: Array) -> Text:
+    from shapely import Polygon
+
+    at = Polygon(cut.outline).representative_point()
+    words = cut.title + (f", {cut.copies} of it" if cut.copies > 1 else "")
+    return Text("text", 0, "", "frame", point(at.x, at.y) + shift, words, TEXT, 0.5)
+
+
+def _bar(left: float, y: float) -> Iterator[Item]:
+    """A line of 100 mm: what tells whether a print is at true size."""
+    yield Line("mark", 0, "", "mark", np.array([[left, y], [left + BAR, y]]))
+    for x in (left, left + BAR):
+        yield Line("mark", 0, "", "mark", np.array([[x, y - 1.0], [x, y + 1.0]]))
+    yield Text("text", 0, "", "dimension", point(left + BAR + 2.0, y - 0.9), "100 mm: measure it before you cut", SMALL)

@@ -1,0 +1,103 @@
+"""What is asked of a pattern for the shop: laps, the plate, and the sheet that it is cut from."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from typing import Any, NamedTuple
+
+from wise_compass.drafting.figure import Figure
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import mm, most_mm
+
+SIZES = {"inside": "inside the plate", "middle": "to the middle of the plate", "outside": "outside the plate"}
+MATERIALS = {"steel": 7850.0, "aluminium": 2700.0, "copper": 8960.0, "brass": 8500.0, "card": 750.0}
+"""Densities in kg/m³; those of alloys and of card differ by some parts in a hundred."""
+LARGEST = 20_000.0
+"""mm that any of these may be."""
+LAPS = {"seam_lap": "seam", "base_lap": "base", "top_lap": "top"}
+CALLED = {"seam_lap": "lap of the seam", "base_lap": "allowance along the base", "top_lap": "allowance along the top"}
+
+
+class ShopWish(NamedTuple):
+    """Widths and sizes in mm; 0 for none."""
+
+    seam_lap: float = 0.0
+    base_lap: float = 0.0
+    top_lap: float = 0.0
+    thickness: float = 0.0
+    size_is: str = "middle"
+    material: str = "steel"
+    sheet_long: float = 2000.0
+    sheet_wide: float = 1000.0
+
+    @property
+    def lapped(self) -> bool:
+        """Whether any lap is wanted."""
+        return any(getattr(self, name) for name in LAPS)
+
+    def width(self, kind: str) -> float:
+        """Of the lap along an edge of a kind; a cut takes that of the top."""
+        names = {"seam": self.seam_lap, "base": self.base_lap, "top": self.top_lap, "cut": self.top_lap}
+        return names.get(kind, 0.0)
+
+
+def wish_of(stored: Mapping[str, Any]) -> ShopWish:
+    """The wish that an entry holds; raises :class:`Refused` for what none could be."""
+    wish = ShopWish(**stored)
+    for name, value in wish._asdict().items():
+        if isinstance(value, str):
+            choices = SIZES if name == "size_is" else MATERIALS
+            if value not in choices:
+                raise Refused(name, f"“{value}” is no {name}; take {', '.join(choices)}.")
+            continue
+        least = 1.0 if name.startswith("sheet") else 0.0
+        if not least <= value <= LARGEST:
+            way = "Raise" if value < least else "Lower"
+            limits = f"it goes from {mm(least)} to {mm(LARGEST)}"
+            raise Refused(name, f"{name} is {mm(value)}; {limits}. {way} {name}.")
+    return wish
+
+
+def at_middle(figure: Figure, wish: ShopWish) -> Figure:
+    """The figure at the middle of its plate, where the sizes given are inside or outside; itself where there is nothing to shift.
+
+    Sheet is bent about its middle near enough; what a sharp bend takes or gives is left to the shop's own table. Raises :class:`Refused` for a
+    plate that cannot go round.
+    """
+    by = {"inside": 0.5, "outside": -0.5}.get(wish.size_is, 0.0)
+    if not by or not wish.thickness:
+        return figure
+
+    def shifted(thickness: float) -> Figure:
+        told = {name: figure.given_values[name] for name in figure.told}
+        return type(figure)(**{**told, **figure.widened(by * thickness)})
+
+    try:
+        return shifted(wish.thickness)
+    except Refused as refusal:
+        most = largest(lambda thickness: _stands(shifted, thickness), wish.thickness)
+        words = (
+            f"A plate {mm(wish.thickness)} thick does not go round with these sizes {SIZES[wish.size_is]}: {refusal.template}"
+        )
+        raise Refused("thickness", f"{words} Lower thickness to {most_mm(most)} at most.") from None
+
+
+def _stands(make: Callable[[float], Figure], thickness: float) -> bool:
+    try:
+        make(thickness)
+    except Refused:
+        return False
+    return True
+
+
+def largest(fits: Callable[[float], bool], refused: float) -> float:
+    """The largest size under ``refused`` that fits, to a hundredth of a mm, rounded down; 0 where none does."""
+    low, high = 0.0, refused
+    while high - low > 0.001:
+        middle = (low + high) / 2
+        low, high = (middle, high) if fits(middle) else (low, middle)
+    found = math.floor(low * 100) / 100
+    while found > 0 and not fits(found):
+        found = round(found - 0.01, 2)
+    return max(found, 0.0)
