@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
@@ -10,6 +12,8 @@ from wise_compass.desk.theme import COPPER, INK, colour, font
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
+from wise_compass.job.build import shop_of
+from wise_compass.job.model import Entry
 from wise_compass.scene.model import Lifted, Sheet
 
 TITLES = {"planes": "Planes", "solid": "Solid", "pattern": "Pattern"}
@@ -32,8 +36,8 @@ def modes_of(made: Run) -> list[str]:
     return found
 
 
-def shape_of(made: Run, mode: str, slip: str) -> Lifted | Sheet:
-    """The solid with its upper part, or the pattern as it is drawn or would be with a slip."""
+def shape_of(made: Run, mode: str, slip: str, entry: Entry) -> Lifted | Sheet:
+    """The solid with its upper part, or the pattern as it is drawn or would be with a slip, with the laps that its entry asks for."""
     figure = made.figure
     if mode == "solid":
         return Lifted(figure.skin(), figure.skin(off=True))
@@ -43,6 +47,12 @@ def shape_of(made: Run, mode: str, slip: str) -> Lifted | Sheet:
         drawn = made
     pattern = figure.pattern(drawn.found)
     assert pattern is not None
+    with suppress(Refused):
+        shop = shop_of(entry, drawn)
+        if shop is not None and shop.laps:
+            from wise_compass.shop.tucked import tucked
+
+            pattern = tucked(pattern, shop)
     return Sheet(pattern, any(face.round for face in figure.skin()))
 
 

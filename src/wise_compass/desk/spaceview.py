@@ -110,12 +110,13 @@ class SpaceView(QWidget):
     @property
     def shape(self) -> Lifted | Sheet | None:
         """The solid or the pattern that is shown, made once for a run; None where the planes are, or there is none."""
-        made = self.session.run
-        if made is None or self.mode == "planes":
+        made, entry = self.session.run, self.session.entry
+        if made is None or entry is None or self.mode == "planes":
             return None
-        key = (made, self.mode, self.slips.slip if self.mode == "pattern" else "")
+        pattern = self.mode == "pattern"
+        key = (made, self.mode, self.slips.slip if pattern else "", entry.shop if pattern else {})
         if self._shape is None or self._shape[0] != key:
-            self._shape = (key, shape_of(made, self.mode, key[2]))
+            self._shape = (key, shape_of(made, self.mode, key[2], entry))
         return self._shape[1]
 
     def _modes(self) -> None:

@@ -19,13 +19,15 @@ from wise_compass.drafting.wording import bare
 from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.figures.solids.sectors import sector_ends
 from wise_compass.geometry.solids import ring
-from wise_compass.geometry.vectors import Number, angle_of, cosd, distance, polar, sind
+from wise_compass.geometry.unfold import Pattern, Piece, leaning, resting
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, polar, sind
 
 APART, BEYOND = 18.0, 6.0
 """What is left between one pattern and the next, and how far centre lines run beyond."""
 LEVEL = 1e-9
 """Of the ball's radius: circles that differ by less are as wide, and what is between them is a cylinder."""
-SLICES = 36
+SLICES, SIDES = 36, 24
+"""Sides of a zone in space, and of its pattern as it is rolled up."""
 
 
 class Zone(NamedTuple):
@@ -115,6 +117,9 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
             covered += turn * (far**2 - near**2) / 2 * (1 if k > self.zones // 2 else 2)
         yield Truth("Every arc is as long as its circle is round", np.array(arcs))
         yield Truth("Every seam is as long as the side of its zone", np.array(seams))
+        pattern = self.pattern(found)
+        yield Truth("Rolled up, the zones come together", pattern.gap())
+        yield Truth("Rolled up, every corner lies on the ball", pattern.stray())
         yield Truth("The zones are as large as the ball", (covered - 4 * np.pi * self.ball**2) / self.ball)
 
     def cut_out(self, found: Found) -> Sequence[Part]:
@@ -145,6 +150,61 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
                 corners = corners[:3] if k == 0 else corners[1:] if k == self.zones - 1 else corners
                 faces.append(Face(np.array(corners), k + 1))
         return faces
+
+    def is_developed(self, found: Found) -> bool:
+        return True
+
+    def _rims(self, sides: int) -> list[Array]:
+        """The circles from the upper pole down to the middle, as corners in space of so many sides."""
+        turns = 180.0 / self.zones * np.arange(len(self.drawn) + 1)
+        heights, radii = self.ball * (1 + np.asarray(cosd(turns))), self.ball * np.asarray(sind(turns))
+        return [ring(float(r), sides, height=float(h)) for r, h in zip(radii, heights)]
+
+    def _strip(self, k: int, found: Found) -> tuple[Array, Array]:
+        """The corners on the flat of zone ``k``'s strips, along its lower and its upper arc, (sides + 1, 2) each.
+
+        A side is drawn as wide as its arc and stands as wide as its chord.
+        """
+        zone, places, sine = self.drawn[k - 1], np.arange(SIDES + 1), float(sind(180.0 / SIDES))
+        if not zone.sector:
+            q, r, p = (found[f"{letter}{k}"] for letter in "QRP")
+            along = (r - q) * float(SIDES * sine / np.pi) / SIDES
+            low = q + along * places[:, None]
+            return low, low + (p - q)
+        w, q, r = (found[f"{letter}{k}"] for letter in "WQR")
+        first = float(angle_of(q - w))
+        drawn = float((angle_of(r - w) - first) % 360.0) / zone.sector
+        half = float(np.degrees(np.arcsin(zone.sector / 360.0 * sine)))
+        turn = first + 2 * half * drawn * places
+        near = float(distance(w, found[f"P{k}"])) if zone.inner else 0.0
+        return polar(w, float(distance(w, q)), turn), polar(w, near, turn)
+
+    def pattern(self, found: Found) -> Pattern:
+        """The zones that were drawn, each rolled up and hung on the one above it."""
+        rims, pieces = self._rims(SIDES), []
+        lies = {f"{k}:{j}": corner for k, rim in enumerate(rims) for j, corner in enumerate(rim)}
+        lies["0:0"] = np.array([0.0, 0.0, 2 * self.ball])
+
+        def names(k: int, j: int) -> tuple[str, ...]:
+            after = (j + 1) % SIDES
+            return (f"{k}:{j}", f"{k}:{after}", *([f"{k - 1}:{after}", f"{k - 1}:{j}"] if k > 1 else ["0:0"]))
+
+        for k in range(1, len(self.drawn) + 1):
+            low, high = self._strip(k, found)
+            faces = [np.array([lies[name] for name in names(k, j)]) for j in range(SIDES)]
+            for j in range(SIDES):
+                flat = np.array([low[j], low[j + 1], *([high[j + 1], high[j]] if k > 1 else [high[j]])])
+                hinge = np.array([low[j], high[j]])
+                if j:
+                    pieces.append(Piece(names(k, j), flat, len(pieces) - 1, leaning(faces[j - 1], faces[j]), hinge, hinge))
+                    continue
+                above = len(pieces) - SIDES
+                own, on = (flat[[3, 2]], pieces[above].flat[[0, 1]]) if k > 1 else (None, None)
+                over = np.array([lies[name] for name in names(k - 1, 0)]) if k > 1 else faces[0]
+                pieces.append(
+                    Piece(names(k, 0), flat, above if k > 1 else -1, leaning(over, faces[0]) if k > 1 else 0.0, own, on)
+                )
+        return Pattern(pieces, resting(pieces[0].flat, np.array([lies[name] for name in pieces[0].names])), lies)
 
 
 class _Hand:
