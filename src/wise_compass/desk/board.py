@@ -8,6 +8,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, Q
 from PySide6.QtWidgets import QWidget
 
 from wise_compass.desk import reading
+from wise_compass.desk.facelight import faces_on_paper, light
 from wise_compass.desk.ghosts import Ghosts
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.moving import MovingParts
@@ -257,6 +258,10 @@ class Board(QWidget):
         motion = self.session.motion
         if motion is None or not motion.covers(self.session.place):
             Ghosts(painter, self._surface(painter, sheet), placed.origin, sheet.scale).draw(step)
+        entry = self.session.entry
+        for face in faces_on_paper(self.session):
+            corners = [self.to_window(placed.origin + at * sheet.scale) for at in face]
+            light(painter, corners, entry is not None and entry.hatched)
         strong = self._surface(painter, sheet, tint=COPPER, stronger=1.9)
         for item in items:
             item.put(strong)

@@ -8,6 +8,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResize
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
 
 from wise_compass.desk import reading
+from wise_compass.desk.facelight import face_in_space, light
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.notes import draw_note
 from wise_compass.desk.roundmodes import WORDS, Modes, SlipChoice, draw_gap, modes_of, shape_of
@@ -297,6 +298,9 @@ class SpaceView(QWidget):
                 item.put(surface)
         if straight and before:
             before[0].segments(straight, INKS[before[1]])
+        basis, entry = self.eye.basis()[:2], self.session.entry
+        corners = [self._glass.xy(basis @ at) for at in face_in_space(self.session, self.shape, self.place)]
+        light(painter, corners, entry is not None and entry.hatched)
         if self._hover is not None and zoom:
             draw_note(painter, self.size(), *self._hover[:2])
 

@@ -202,6 +202,10 @@ class Figure:
         """The givens that change where every wall stands ``by`` mm further out."""
         return {name: self.given_values[name] + 2 * by for name in self.across}
 
+    def face_at(self, heading: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        """The face that a move of this heading is about: its vertices on the body, and its places on the flat; both empty for none."""
+        return (), ()
+
     hazards: ClassVar[Sequence[str]] = ()
     """What whoever makes the thing is to be warned of, whatever the givens."""
 

@@ -1,4 +1,4 @@
-"""Light hatching of flat faces in the front and the top view, only where nothing stands nearer to the eye."""
+"""Light hatching of flat faces in the front and the top view, only where nothing stands nearer to the eye, and of a pattern's pieces."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from wise_compass.drafting.run import Run
 from wise_compass.drafting.views import View
 from wise_compass.geometry.hidden import crossings_with, hidden_pieces
 from wise_compass.geometry.planes import cross3
+from wise_compass.geometry.unfold import normal_of
 from wise_compass.geometry.vectors import Array, direction, dot, left_of, length
 from wise_compass.scene.scene import Scene
 from wise_compass.sheet.drawing import Item, Line
@@ -25,17 +26,40 @@ def hatch_items(run: Run, origin: Array, scale: float) -> list[Item]:
     scene = Scene(run)
     items: list[Item] = []
     for view in scene.order[:2]:
-        for k, face in enumerate(scene.body.faces):
-            others = [other for j, other in enumerate(scene.body.faces) if j != k]
+        # of a closed skin no face that is turned away is seen, nor does it hide one that is not hidden by another
+        faces = list(scene.body.faces) or [
+            face.corners for face in scene.model.faces if float(dot(-normal_of(face.corners), _sight(view))) > 1e-6
+        ]
+        boxes = [(view.at(face).min(axis=0), view.at(face).max(axis=0)) for face in faces]
+        for k, face in enumerate(faces):
+            low, high = boxes[k]
+            near = [j for j, box in enumerate(boxes) if j != k and (box[0] < high).all() and (low < box[1]).all()]
+            others = [faces[j] for j in near]
             for line in _lines(face, others, view, LEANS[k % len(LEANS)], SPACING / scale, 1e-7 * scene.size):
                 items.append(Line("hatch", 0, "", "hatch", origin + line * scale))
+    pattern = run.figure.pattern(run.found) if run.figure.cut_out(run.found) else None
+    for k, piece in enumerate(pattern.pieces if pattern is not None else ()):
+        for line in _flat_lines(piece.flat, LEANS[k % len(LEANS)], SPACING / scale):
+            items.append(Line("hatch", 0, "", "hatch", origin + line * scale))
     return items
+
+
+def _flat_lines(outline: Array, lean: float, spacing: float) -> Iterator[Array]:
+    """The hatch of a convex piece of the flat."""
+    u = direction(lean)
+    w = left_of(u)
+    across = outline @ w
+    reach = float(np.abs(outline @ u).max()) + 1.0
+    for off in np.arange(np.ceil(across.min() / spacing) * spacing, across.max(), spacing):
+        a, b = off * w - reach * u, off * w + reach * u
+        cuts = crossings_with(a, b, outline, 0.0)
+        if len(cuts) >= 2 and cuts[-1] - cuts[0] > 1e-9:
+            yield np.array([a + (b - a) * cut for cut in (cuts[0], cuts[-1])])
 
 
 def _lines(face: Array, others: list[Array], view: View, lean: float, spacing: float, same: float) -> Iterator[Array]:
     """The seen pieces of a face's hatch in a view, on the sheet."""
-    sight = np.cross(view.across, view.away)
-    sight = sight if float(sight[1] + sight[2]) > 0 else -sight
+    sight = _sight(view)
     outline, normal = view.at(face), cross3(face[1] - face[0], face[2] - face[0])
     slope = float(dot(normal, sight))
     if abs(slope) < 1e-6 * float(length(normal)):
@@ -58,6 +82,12 @@ def _lines(face: Array, others: list[Array], view: View, lean: float, spacing: f
             if low - at > 1e-6:
                 yield view.at(np.array([p + (q - p) * at, p + (q - p) * low]))
             at = max(at, high)
+
+
+def _sight(view: View) -> Array:
+    """Towards the eye of the front or the top view."""
+    sight = np.cross(view.across, view.away)
+    return np.asarray(sight if float(sight[1] + sight[2]) > 0 else -sight)
 
 
 def _lifted(on_sheet: Array, face: Array, normal: Array, sight: Array, slope: float, view: View) -> Array:

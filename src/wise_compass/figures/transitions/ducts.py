@@ -77,6 +77,11 @@ class Duct(Figure):
         """Edges that are no edges of the body: the elements of a round skin, as ``one other`` in either order."""
         return frozenset()
 
+    @property
+    def twists(self) -> list[tuple[str, float]]:
+        """The four-cornered sides that are not flat: the places round each, and by how many degrees it is folded along its diagonal."""
+        return []
+
     @cached_property
     def places(self) -> dict[str, Array]:
         return {**self.rims[0], **self.rims[1]}
@@ -103,6 +108,13 @@ class Duct(Figure):
             else:
                 low, keys[0] = name, key
         return found
+
+    def face_at(self, heading: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        words = heading.replace(",", " ").split()
+        if len(words) < 2 or words[0] != "Triangle":
+            return (), ()
+        one = self.triangles[int(words[1]) - 1]
+        return one.names, one.keys
 
     def gap(self, one: str, other: str) -> float:
         """The true length between two places."""

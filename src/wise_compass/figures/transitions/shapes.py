@@ -144,6 +144,17 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
         flat = {f"{one.names[0]} {one.names[2]}" for one, fold in zip(self.triangles, folds) if fold == 0.0}
         return frozenset(flat & {f"B{(k + 1) % 4 + 1} T{k + 1}" for k in range(4)})
 
+    @property
+    def twists(self) -> list[tuple[str, float]]:
+        diagonals = {f"B{(k + 1) % 4 + 1} T{k + 1}": k for k in range(4)}
+        found = []
+        for one, fold in zip(self.triangles, self.flat_folds()):
+            k = diagonals.get(f"{one.names[0]} {one.names[2]}")
+            if fold and k is not None:
+                after = (k + 1) % 4 + 1
+                found.append((f"B{k + 1} B{after} T{after} T{k + 1}", abs(fold)))
+        return found
+
     def pairs(self) -> dict[str, list[tuple[str, str]]]:
         return {
             "edges": [(f"T{k}", f"B{k}") for k in range(1, 5)],

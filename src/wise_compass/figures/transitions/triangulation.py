@@ -9,6 +9,7 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.views import View, Views
+from wise_compass.drafting.wording import trim
 from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.figures.solids.prisms import APART
 from wise_compass.figures.solids.upright import BEYOND, GAP
@@ -333,9 +334,16 @@ class Triangulation:
                     d.line_in(row)
         folds = self._folds(spots)
         if folds:
-            with d.as_one("Straightedge", "Draw the fold lines thin."):
+            with d.as_one("Straightedge", "Draw the fold lines thin.", why=self._twist_words()):
                 for pair in folds:
                     d.line_in(pair, role=Role.FOLD)
+
+    def _twist_words(self) -> str:
+        """By how much sides that are not flat twist."""
+        twists = self.g.twists
+        if not twists:
+            return ""
+        return "; ".join(f"{side} twists: along its diagonal it is folded by {trim(turn, 1)}°" for side, turn in twists)
 
     def _folds(self, spots: dict[str, Spot]) -> list[tuple[Spot, Spot]]:
         """The lines between two triangles at which the pattern is folded sharply."""

@@ -181,7 +181,8 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
 
     def pattern(self, found: Found) -> Pattern:
         """The zones that were drawn, each rolled up and hung on the one above it."""
-        rims, pieces = self._rims(SIDES), []
+        rims = self._rims(SIDES)
+        pieces: list[Piece] = []
         lies = {f"{k}:{j}": corner for k, rim in enumerate(rims) for j, corner in enumerate(rim)}
         lies["0:0"] = np.array([0.0, 0.0, 2 * self.ball])
 
