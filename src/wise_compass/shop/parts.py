@@ -86,8 +86,8 @@ def cuts_of(run: Run) -> list[Cut]:
         sides: list[Side] = []
         for edge in part.edges:
             a, b = run.found[edge.start], run.found[edge.end]
-            if float(distance(a, b)) > lines.near:
-                course = lines.course(edge, a, b)
+            course = lines.course(edge, a, b)
+            if _long(course) > lines.near:
                 sides.append(Side(edge.kind, (edge.start, edge.end), course, (0.0, _long(course))))
         sides = _joined(_anticlockwise(sides), folded, lines.size)
         found.append(Cut(part.title, part.copies, tuple(sides)))
@@ -172,6 +172,11 @@ class _Lined:
                 return self._ended(_bent(self.pieces[ends])[::way], a, b)
         if edge.kind not in ("seam", "side"):
             for centre, radius, begin, sweep in self.arcs:
+                ends_of = polar(centre, radius, np.array([begin, begin + sweep]))
+                for way in (1, -1):  # a whole arc, though it be nearly a full turn
+                    if float(distance(ends_of[::way][0], a) + distance(ends_of[::way][1], b)) <= self.near:
+                        steps = begin + np.linspace(0.0, sweep, _chords(radius, sweep) + 1)[::way]
+                        return self._ended(polar(centre, radius, steps), a, b)
                 turns = [(float(angle_of(at - centre)) - begin + 1e-6) % 360.0 for at in (a, b)]
                 off = max(abs(float(distance(at, centre)) - radius) for at in (a, b))
                 if off <= self.near and max(turns) <= sweep + 2e-6:

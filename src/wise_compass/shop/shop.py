@@ -14,6 +14,7 @@ from wise_compass.shop.takings import Takings, takings_of
 from wise_compass.shop.wish import CALLED, LAPS, SIZES, ShopWish
 
 NO_PATTERN = "{title} has no pattern to be cut out as it is drawn. Choose a solid or a transition, and have its pattern drawn."
+OVERLAPS = "This pattern lies over itself on the flat: it cannot be cut from one piece of sheet, nor take laps."
 BENDS = "What a bend takes or gives is left to the shop’s own table."
 
 
@@ -25,14 +26,24 @@ class Shop:
         self.cuts: list[Cut] = cuts_of(run)
         if not self.cuts:
             raise Refused("figure", NO_PATTERN.format(title=run.figure.title))
+        if wish.lapped:
+            self._refuse_overlap()
         self.laps: list[Lap] = laps_of(self.cuts, wish)
 
     @cached_property
     def folds(self) -> list[Fold]:
         return folds_of(self.run)
 
+    def _refuse_overlap(self) -> None:
+        from shapely import Polygon
+
+        if not all(Polygon(cut.outline).is_valid for cut in self.cuts):
+            raise Refused("seam", f"{OVERLAPS} Open it at another seam.")
+
     @cached_property
     def takings(self) -> Takings:
+        """What it takes of sheet; raises :class:`Refused` for a pattern that lies over itself."""
+        self._refuse_overlap()
         return takings_of(self.cuts, self.laps, self.wish)
 
     def says(self) -> Iterator[str]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import product
 from typing import NamedTuple
 
 import numpy as np
@@ -127,7 +128,7 @@ def _rim_seams(cuts: Sequence[Cut]) -> float:
 
 
 def rows_on(hull: Array, long: float, wide: float) -> Rows:
-    """How many of a convex outline (m, 2), anticlockwise or not, go on a sheet: the better of both ways round.
+    """How many of a convex outline (m, 2), anticlockwise or not, go on a sheet: the best of rows and columns, and both ways round.
 
     A plain count: it looks no further than rows of one way round, and leaves nothing between neighbours.
 
@@ -135,17 +136,18 @@ def rows_on(hull: Array, long: float, wide: float) -> Rows:
     Rows(straight=9, shifted=8)
     """
     straight, shifted = 0, 0
-    for at in (hull, hull[:, ::-1]):
+    ways = product((hull, hull[:, ::-1]), ((long, wide), (wide, long)))  # in rows or in columns, either way round
+    for at, (along, across) in ways:
         size = at.max(axis=0) - at.min(axis=0)
-        if size[0] > long * FULL or size[1] > wide * FULL:
+        if size[0] > along * FULL or size[1] > across * FULL:
             continue
         space = _space(at[:, ::-1])
-        first = _fitting(long - size[0], space)
-        straight = max(straight, first * _fitting(wide - size[1], _rise(at, space, 0.0)))
+        first = _fitting(along - size[0], space)
+        straight = max(straight, first * _fitting(across - size[1], _rise(at, space, 0.0)))
         # the row after next stands over this one again
         rise = max(_rise(at, space, space / 2), _rise(at, space, 0.0) / 2)
-        rows = _fitting(wide - size[1], rise)
-        other = _fitting(long - size[0] - space / 2, space)
+        rows = _fitting(across - size[1], rise)
+        other = _fitting(along - size[0] - space / 2, space)
         shifted = max(shifted, (rows + 1) // 2 * first + rows // 2 * other)
     return Rows(straight, shifted)
 
@@ -177,6 +179,7 @@ def _rise(at: Array, space: float, shift: float) -> float:
 
 def _edge(at: Array, way: int) -> Array:
     """The upper (1) or lower (−1) edge of a convex outline, from the left."""
+    at = np.round(at, 9)
     order = np.lexsort((at[:, 1] * -way, at[:, 0]))
     found: list[Array] = []
     for p in at[order]:

@@ -23,10 +23,13 @@ def tucked(pattern: Pattern, shop: Shop) -> Pattern:
     closed = pattern.folded(1.0)
     pieces = list(pattern.pieces)
     middle = np.concatenate(closed).mean(axis=0)
-    for n, lap in enumerate(shop.laps):
-        beside = list(_beside(pattern, lap))
-        rim = np.concatenate([closed[k][[i, j]] for k, i, j in beside]) if beside else np.zeros((0, 3))
-        lid = _lid(rim, middle)
+    edges = [list(_beside(pattern, lap)) for lap in shop.laps]
+    rims: dict[tuple[int, str], list[Array]] = {}
+    for lap, beside in zip(shop.laps, edges):
+        rims.setdefault((lap.part, lap.side.kind), []).extend(closed[k][[i, j]] for k, i, j in beside)
+    lids = {rim: _lid(np.concatenate(ends), middle) for rim, ends in rims.items() if ends}
+    for n, (lap, beside) in enumerate(zip(shop.laps, edges)):
+        lid = lids.get((lap.part, lap.side.kind))
         for k, i, j in beside:
             piece = pattern.pieces[k]
             a, b = piece.flat[i], piece.flat[j]

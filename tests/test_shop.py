@@ -1,0 +1,550 @@
+"""What a shop is told of a pattern, held against its definitions, hand-made cases, and geometry of another kind."""
+
+from __future__ import annotations
+
+import contextlib
+import csv
+import io
+import json
+import math
+import re
+import tempfile
+import unittest
+import xml.etree.ElementTree as ElementTree
+from itertools import combinations, pairwise
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+from pypdf import PdfReader
+
+from tests.drawn import drawn_givens
+from tests.test_solids import drawn, solid
+from wise_compass.cli import main
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import Figure, make
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.wording import PLAIN
+from wise_compass.job.build import build_sheet, run_entry
+from wise_compass.job.model import Entry, Job, SheetPlan
+from wise_compass.job.store import job_text, parse_job
+from wise_compass.shop.laps import Lap
+from wise_compass.shop.parts import Cut, cuts_of, folds_of
+from wise_compass.shop.shop import Shop
+from wise_compass.shop.takings import rows_on
+from wise_compass.shop.tucked import tucked
+from wise_compass.shop.wish import ShopWish, at_middle, wish_of
+
+SHEETS = (
+    *("prism", "pyramid", "cylinder", "cone", "frustum", "oblique-cone", "meeting-cylinders"),
+    *("rect-to-round", "rect-to-rect", "round-to-round", "elbow", "sphere-gores", "sphere-zones"),
+)
+STRAIGHT = ("prism", "pyramid", "rect-to-rect")
+PATTERNS = st.sampled_from(SHEETS).flatmap(lambda id: st.tuples(st.just(id), drawn_givens(catalogue()[id])))
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+def developed(id: str, givens: dict[str, Any] | None = None) -> Run:
+    kind = catalogue()[id]
+    whole = {"show": "all"} if "show" in kind.givens else {}
+    return run(make(kind, {**(givens or {}), **whole}))
+
+
+def drawn_run(id: str, givens: dict[str, Any]) -> Run:
+    """A run of drawn givens with its pattern; no example where they are refused, or the pattern lies over itself."""
+    figure = solid(id, {**givens, **({"show": "all"} if "show" in catalogue()[id].givens else {})})
+    assume(not getattr(figure, "overlaps", False))
+    return run(figure)
+
+
+def area_of(at: np.ndarray) -> float:
+    x, y = at.T
+    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
+
+
+def inside(at: np.ndarray, outline: np.ndarray) -> np.ndarray:
+    """Which places, (n, 2), a closed outline goes round: by counting the edges that a ray to the right crosses."""
+    a, b = outline, np.roll(outline, -1, axis=0)
+    x, y = at[:, None, 0], at[:, None, 1]
+    spans = (a[:, 1] > y) != (b[:, 1] > y)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        crossing = a[:, 0] + (y - a[:, 1]) / (b[:, 1] - a[:, 1]) * (b[:, 0] - a[:, 0])
+    return np.asarray((spans & (x < crossing)).sum(axis=1) % 2 == 1)
+
+
+def to_edge(at: np.ndarray, outline: np.ndarray) -> np.ndarray:
+    """How far places are from an outline's edges."""
+    a, u = outline, np.roll(outline, -1, axis=0) - outline
+    size = np.maximum((u * u).sum(axis=1), 1e-30)
+    t = np.clip(((at[:, None] - a) * u).sum(axis=2) / size, 0, 1)
+    return np.asarray(np.hypot(*np.moveaxis(a + t[..., None] * u - at[:, None], 2, 0)).min(axis=1))
+
+
+def shares(one: np.ndarray, other: np.ndarray, touch: float) -> bool:
+    """Whether two outlines overlap by more than they touch, by a grid of places inside the first."""
+    low, high = one.min(axis=0), one.max(axis=0)
+    grid = np.stack(np.meshgrid(*(np.linspace(a, b, 16) for a, b in zip(low, high))), axis=-1).reshape(-1, 2)
+    grid = grid[inside(grid, one)]
+    grid = grid[to_edge(grid, one) > touch] if len(grid) else grid
+    both = grid[inside(grid, other)] if len(grid) else grid
+    return bool(len(both) and (to_edge(both, other) > touch).any())
+
+
+class Parts(unittest.TestCase):
+    @drawn
+    @given(PATTERNS)
+    def test_outlines_close_anticlockwise_and_edges_that_come_together_are_as_long(
+        self, one: tuple[str, dict[str, Any]]
+    ) -> None:
+        made = drawn_run(*one)
+        cuts = cuts_of(made)
+        self.assertTrue(cuts)
+        for cut in cuts:
+            size = float(np.ptp(cut.outline, axis=0).max())
+            self.assertGreater(area_of(cut.outline), 0.0)
+            for before, after in zip(cut.sides, (*cut.sides[1:], cut.sides[0])):
+                self.assertEqual(before.keys[-1], after.keys[0])
+                self.assertLess(np.abs(before.course[-1] - after.course[0]).max(), 1e-9 * size)
+            for side in cut.sides:
+                self.assertAlmostEqual(side.stations[-1], side.long, delta=1e-6 * size)
+                for key in (side.keys[0], side.keys[-1]):
+                    self.assertTrue(any(np.allclose(made.found[key], at, atol=1e-9 * size) for at in side.course))
+        together = [sum(side.long for cut in cuts for side in cut.sides if side.kind == kind) for kind in ("seam", "side")]
+        self.assertAlmostEqual(together[0] / together[1], 1.0, places=9)
+
+    @drawn
+    @given(st.sampled_from(STRAIGHT).flatmap(lambda id: st.tuples(st.just(id), drawn_givens(catalogue()[id]))))
+    def test_of_straight_edges_the_parts_are_as_large_as_the_pieces(self, one: tuple[str, dict[str, Any]]) -> None:
+        made = drawn_run(*one)
+        pattern = made.figure.pattern(made.found)
+        assert pattern is not None
+        self.assertAlmostEqual(sum(area_of(cut.outline) for cut in cuts_of(made)) / pattern.area, 1.0, places=9)
+
+    def test_curved_edges_follow_what_was_lined_in(self) -> None:
+        """The elbow's pieces part the strip without waste; a frustum's edges are its arcs; all zones are as large as theirs."""
+        elbow = developed("elbow", {"pieces": 5})
+        strip = cuts_of(elbow)
+        low, high = (
+            np.concatenate([cut.outline for cut in strip]).min(axis=0),
+            np.concatenate([c.outline for c in strip]).max(axis=0),
+        )
+        self.assertAlmostEqual(sum(area_of(cut.outline) for cut in strip) / float((high - low).prod()), 1.0, places=9)
+        values = {value.name: value.value for value in developed("frustum").values}
+        (cut,) = cuts_of(developed("frustum"))
+        girths = {side.kind: side.long for side in cut.sides}
+        self.assertAlmostEqual(girths["base"], math.pi * 76, delta=0.01)
+        self.assertAlmostEqual(girths["top"], math.pi * 48, delta=0.01)
+        self.assertAlmostEqual(area_of(cut.outline), values["lateral_area"], delta=1.5)
+        ball = developed("sphere-zones", {"zones": 24})
+        self.assertAlmostEqual(sum(cut.copies * cut.area for cut in cuts_of(ball)) / (math.pi * 88**2), 1.0, delta=0.01)
+
+    def test_figures_without_a_pattern_have_none(self) -> None:
+        for id, givens in (
+            ("ellipse", {}),
+            ("tilted-solid", {}),
+            ("prism", {"show": "views"}),
+            ("rect-to-rect", {"show": "views"}),
+        ):
+            made = run(make(catalogue()[id], givens))
+            self.assertEqual(cuts_of(made), [], id)
+            with self.assertRaises(Refused):
+                Shop(made, ShopWish())
+
+
+def shop(id: str, givens: dict[str, Any] | None = None, **wish: Any) -> Shop:
+    return Shop(developed(id, givens), wish_of(wish))
+
+
+class Laps(unittest.TestCase):
+    @settings(drawn, max_examples=24)
+    @given(PATTERNS, st.tuples(st.floats(0.2, 40), st.floats(0, 40), st.floats(0, 40)))
+    def test_they_never_cross_the_pattern_nor_each_other(
+        self, one: tuple[str, dict[str, Any]], widths: tuple[float, ...]
+    ) -> None:
+        """Or they are refused, with a width that is then accepted."""
+        made = drawn_run(*one)
+        wish = dict(zip(("seam_lap", "base_lap", "top_lap"), (round(width, 2) for width in widths)))
+        for _ in range(4):
+            try:
+                ready = Shop(made, wish_of(wish))
+                break
+            except Refused as refusal:
+                told = re.search(rf"(?:Lower {refusal.given} to ([\d.]+) mm|set {refusal.given} to 0)", refusal.says)
+                assert told, refusal.says
+                limit = float(told[1] or 0)
+                self.assertLess(limit, wish[refusal.given])
+                wish[refusal.given] = limit
+        else:
+            self.fail("every width told was refused")
+        self.hold_apart(ready.cuts, ready.laps)
+        for lap in ready.laps:
+            back = np.vstack([lap.side.course, lap.side.course[::-1]])
+            self.assertAlmostEqual(float(to_edge(lap.free[1:-1], back).min()), lap.width, delta=0.01)
+
+    def hold_apart(self, cuts: list[Cut], laps: list[Lap]) -> None:
+        shapes = [*((cut.outline, "part") for cut in cuts), *((lap.outline, "lap") for lap in laps)]
+        touch = 1e-3 * float(np.ptp(cuts[0].outline, axis=0).max())
+        for (one, first), (other, second) in combinations(shapes, 2):
+            if first == second == "part":
+                continue
+            close = (one.min(axis=0) < other.max(axis=0)).all() and (other.min(axis=0) < one.max(axis=0)).all()
+            self.assertFalse(close and (shares(one, other, touch) or shares(other, one, touch)), f"{first} and {second}")
+
+    def test_a_lap_wider_than_its_edge_is_refused_with_the_limit(self) -> None:
+        """Beside an edge of 24 mm the two notches of 45° meet at 12 mm."""
+        with self.assertRaises(Refused) as refused:
+            shop("prism", {"sides": 6, "side": 24}, base_lap=24)
+        self.assertEqual(refused.exception.given, "base_lap")
+        self.assertIn("24 mm wide", refused.exception.says)
+        limit = float(re.search(r"Lower base_lap to ([\d.]+)", refused.exception.says)[1])  # type: ignore[index]
+        self.assertTrue(11.5 < limit < 12, limit)
+        self.assertEqual(len(shop("prism", {"sides": 6, "side": 24}, base_lap=limit).laps), 6)
+        with self.assertRaises(Refused):
+            shop("prism", {"sides": 6, "side": 24}, base_lap=limit + 0.02)
+
+    def test_only_one_edge_of_a_seam_carries_a_lap(self) -> None:
+        for id in SHEETS:
+            laps = shop(id, seam_lap=1).laps
+            self.assertEqual({lap.side.kind for lap in laps}, {"seam"}, id)
+        self.assertEqual(len(shop("elbow", {"pieces": 5}, seam_lap=2).laps), 5)
+        self.assertEqual(len(shop("sphere-gores", seam_lap=2).laps), 1, "all gores are alike")
+
+    def test_cut_edges_take_the_top_allowance_and_parts_in_two_both_have_laps(self) -> None:
+        cut = shop("pyramid", {"cut": "plane"}, top_lap=3)
+        self.assertEqual({lap.side.kind for lap in cut.laps}, {"cut"})
+        parted = shop("cylinder", {"cut": "plane", "cut_height": 10, "cut_angle": 60, "seam": 6}, seam_lap=1, base_lap=2)
+        self.assertEqual({lap.part for lap in parted.laps}, set(range(len(parted.cuts))))
+
+    def test_what_is_out_of_bounds_is_named(self) -> None:
+        for wish, words in (
+            ({"seam_lap": -1}, "Raise seam_lap"),
+            ({"thickness": 1e6}, "Lower thickness"),
+            ({"sheet_long": 0}, "Raise sheet_long"),
+            ({"material": "gold"}, "steel, aluminium"),
+        ):
+            with self.assertRaises(Refused) as refused:
+                wish_of(wish)
+            self.assertIn(words, refused.exception.says)
+
+    def test_a_pattern_that_lies_over_itself_takes_none(self) -> None:
+        givens = {
+            "length": 59,
+            "width": 36,
+            "top_length": 194,
+            "top_width": 106,
+            "height": 3.2,
+            "turn": 69,
+            "seam": 2,
+            "offset_x": 37,
+        }
+        made = developed("rect-to-rect", givens)
+        self.assertTrue(made.figure.overlaps)  # type: ignore[attr-defined]
+        with self.assertRaises(Refused):
+            Shop(made, ShopWish(seam_lap=1))
+        with self.assertRaises(Refused):
+            _ = Shop(made, ShopWish()).takings
+
+
+class Plates(unittest.TestCase):
+    def values(self, id: str, givens: dict[str, Any], **shop: Any) -> dict[str, Any]:
+        entry = Entry(id, "P", "", {**givens, **({"show": "all"} if "show" in catalogue()[id].givens else {})}, shop=shop)
+        return {value.name: value.value for value in run_entry(entry).values}
+
+    def test_the_girth_of_the_middle_is_stepped_off_and_the_body_stays(self) -> None:
+        for size_is, girth in (("inside", 52), ("middle", 50), ("outside", 48)):
+            told = self.values("cylinder", {"diameter": 50}, thickness=2.0, size_is=size_is)
+            self.assertAlmostEqual(told["pattern_width"], math.pi * girth)
+            self.assertAlmostEqual(told["volume"], self.values("cylinder", {"diameter": 50})["volume"])
+        wide = self.values("elbow", {"diameter": 60}, thickness=3.0, size_is="inside")
+        self.assertAlmostEqual(wide["pattern_width"], math.pi * 63)
+
+    def test_a_polygons_walls_move_out_by_half_the_plate(self) -> None:
+        """The circle that touches the sides of a hexagon of side a has the radius a √3 / 2."""
+        figure = make(catalogue()["prism"], {"sides": 6, "side": 30})
+        middle = at_middle(figure, ShopWish(thickness=2, size_is="inside"))
+        self.assertAlmostEqual(middle.side * math.sqrt(3) / 2, 30 * math.sqrt(3) / 2 + 1)  # type: ignore[attr-defined]
+        self.assertIs(at_middle(figure, ShopWish(thickness=2)), figure)
+        rect = make(catalogue()["rect-to-rect"], {"length": 90, "top_width": 40})
+        self.assertEqual(at_middle(rect, ShopWish(thickness=3, size_is="outside")).stored()["length"], 87)
+
+    def test_a_plate_that_cannot_go_round_is_refused_with_the_limit(self) -> None:
+        figure = make(catalogue()["cylinder"], {"diameter": 5})
+        with self.assertRaises(Refused) as refused:
+            at_middle(figure, ShopWish(thickness=6, size_is="outside"))
+        limit = float(re.search(r"Lower thickness to ([\d.]+)", refused.exception.says)[1])  # type: ignore[index]
+        self.assertTrue(4.8 < limit < 5)
+        at_middle(figure, ShopWish(thickness=limit, size_is="outside"))
+
+
+class Folds(unittest.TestCase):
+    def test_known_angles(self) -> None:
+        self.assertEqual({round(fold.angle, 9) for fold in folds_of(developed("prism", {"sides": 6}))}, {60.0})
+        box = developed("rect-to-rect", {"length": 60, "width": 40, "top_length": 60, "top_width": 40, "turn": 0})
+        self.assertEqual([round(fold.angle, 9) for fold in folds_of(box)], [90.0] * 3)
+        self.assertEqual([fold.name for fold in folds_of(box)], ["B2 T2", "B3 T3", "B4 T4"])
+        self.assertEqual(folds_of(developed("cylinder")), [])
+
+    def test_they_are_the_angles_between_the_faces_of_the_body(self) -> None:
+        """By the normals of the skin's faces on both sides of every fold that was drawn."""
+        for id, givens in (("pyramid", {"sides": 5}), ("rect-to-rect", {"turn": 25}), ("rect-to-round", {"offset_x": 30.0})):
+            made = developed(id, givens)
+            places = made.figure.pattern(made.found).lies  # type: ignore[union-attr]
+            folds = folds_of(made)
+            self.assertTrue(folds)
+            for fold in folds:
+                ends = [places[name] for name in fold.name.split()]
+                beside = [
+                    face.corners
+                    for face in made.figure.skin()
+                    if all(np.isclose(face.corners, end, atol=1e-9).all(axis=1).any() for end in ends)
+                ]
+                beside = [corners for corners in beside if not np.isclose(np.ptp(corners[:, 2]), 0)]
+                self.assertEqual(len(beside), 2, fold.name)
+                normals = [np.cross(c[1] - c[0], c[2] - c[0]) for c in beside]
+                cosine = float(normals[0] @ normals[1] / np.sqrt((normals[0] ** 2).sum() * (normals[1] ** 2).sum()))
+                self.assertAlmostEqual(abs(fold.angle), math.degrees(math.acos(cosine)), places=6)
+
+    def test_lettered_on_the_sheet_where_it_is_asked_for(self) -> None:
+        sheet = build_sheet(Job("J", (SheetPlan("S", (Entry("prism", "P", shop={"base_lap": 3.0}),), "A3"),)), 0)
+        words = [getattr(item, "words", "") for item in sheet.drawing.items]
+        self.assertEqual(words.count("60°"), 5)
+        self.assertTrue(any("allowance along the base 3 mm" in line.lower() for line in words))
+
+
+class Takings(unittest.TestCase):
+    def test_of_a_box_worked_by_hand(self) -> None:
+        """A tube of 4 × 30 by 50 with a lap of 10 along its seam: 120 by 50, and a lap of 50 and 30 by 10."""
+        told = shop(
+            "prism", {"sides": 4, "side": 30, "height": 50, "cut": "none"}, seam_lap=10, thickness=2, material="steel"
+        ).takings
+        (blank,) = told.blanks
+        self.assertAlmostEqual(blank.long, 130)
+        self.assertAlmostEqual(blank.high, 50)
+        self.assertAlmostEqual(told.area, 120 * 50 + (50 + 30) / 2 * 10, places=4)
+        self.assertAlmostEqual(blank.waste, 1 - told.area / (130 * 50))
+        self.assertAlmostEqual(told.cuts, 120 * 2 + 50 + 30 + 2 * 10 * math.sqrt(2), places=3)
+        self.assertAlmostEqual(told.seams, 50)
+        self.assertAlmostEqual(told.mass, told.area * 2 * 7850e-9)
+        self.assertEqual(told.rows[0].straight, (2000 // 130) * (1000 // 50))
+
+    def test_a_strip_is_parted_without_waste_and_cut_once(self) -> None:
+        ready = shop("elbow", {"pieces": 3, "diameter": 60, "bend": 60})
+        told = ready.takings
+        (blank,) = told.blanks
+        self.assertLess(abs(blank.waste), 1e-6)
+        joints = sum(side.long for cut in ready.cuts for side in cut.sides if side.kind == "joint") / 2
+        self.assertAlmostEqual(told.cuts, 2 * (blank.long + blank.high) + joints, places=3)
+        self.assertAlmostEqual(told.seams, blank.high + joints, places=3)
+
+    def test_gores_and_zones_are_counted_as_often_as_they_are_wanted(self) -> None:
+        gores = shop("sphere-gores", {"gores": 12}).takings
+        self.assertEqual(gores.blanks[0].copies, 12)
+        self.assertAlmostEqual(gores.area / (math.pi * 90**2), 1.0, delta=0.01)
+        zones = shop("sphere-zones", {"zones": 5}).takings
+        self.assertEqual([blank.copies for blank in zones.blanks], [2, 2, 1])
+
+    def test_rows_of_known_outlines(self) -> None:
+        """Rectangles; circles, whose shifted rows stand √3 / 2 of a diameter apart; triangles, which stand no closer than their height."""
+        box = np.array([[0.0, 0], [30, 0], [30, 20], [0, 20]])
+        self.assertEqual(rows_on(box, 95, 65).straight, 9)
+        self.assertEqual(rows_on(box, 29, 19), (0, 0))
+        self.assertEqual(rows_on(box, 30, 20).straight, 1, "what just fits, fits")
+        turn = np.linspace(0, 2 * math.pi, 721)[:-1]
+        disc = 10 * np.stack([np.cos(turn), np.sin(turn)], axis=1) + 10
+        rows = rows_on(disc, 200, 20 + 4 * 20 * math.sqrt(3) / 2 + 0.05)
+        self.assertEqual(rows.shifted, 10 + 9 + 10 + 9 + 10)
+        self.assertEqual(rows.straight, 10 * 4)
+        triangle = np.array([[0.0, 0], [30, 0], [15, 20]])
+        self.assertEqual(rows_on(triangle, 100, 100).straight, 3 * 5)
+
+    @drawn
+    @given(
+        st.lists(st.tuples(st.floats(0, 60), st.floats(0, 40)), min_size=3, max_size=9), st.floats(80, 300), st.floats(60, 300)
+    )
+    def test_rows_never_overlap(self, places: list[tuple[float, float]], long: float, wide: float) -> None:
+        """No more than their areas allow, whatever the outline, and turned round the sheet the same."""
+        from shapely import MultiPoint, Polygon
+
+        hull = MultiPoint(places).convex_hull
+        assume(isinstance(hull, Polygon) and hull.area > 20)
+        outline = np.array(hull.exterior.coords)[:-1]  # type: ignore[union-attr]
+        rows = rows_on(outline, long, wide)
+        self.assertLessEqual(max(rows) * hull.area, long * wide * (1 + 1e-9))
+        self.assertEqual(rows, rows_on(outline, wide, long))
+
+
+class Tucked(unittest.TestCase):
+    def test_laps_lie_inside_what_they_lap_and_take_nothing_from_the_proof(self) -> None:
+        for id, givens in (
+            ("prism", {"sides": 5, "cut": "none"}),
+            ("rect-to-rect", {"turn": 0}),
+            ("cylinder", {"cut": "none"}),
+        ):
+            ready = shop(id, givens, seam_lap=4, base_lap=4, top_lap=4)
+            plain = ready.run.figure.pattern(ready.run.found)
+            assert plain is not None
+            whole = tucked(plain, ready)
+            self.assertGreater(len(whole.pieces), len(plain.pieces), id)
+            self.assertLess(whole.gap(), 1e-9 * 400)
+            self.assertAlmostEqual(whole.stray(), plain.stray(), places=9)
+            body = np.concatenate(plain.folded(1.0))
+            low, high = body.min(axis=0) - 0.1, body.max(axis=0) + 0.1
+            for corners in whole.folded(1.0)[len(plain.pieces) :]:
+                self.assertTrue((corners > low).all() and (corners < high).all(), id)
+            flat = whole.folded(0.0)
+            self.assertTrue(all(np.abs(np.ptp(corners @ np.linalg.svd(flat[0] - flat[0][0])[2][2])) < 1e-6 for corners in flat))
+
+    def test_a_seams_lap_lies_against_the_face_beside_it(self) -> None:
+        ready = shop("rect-to-rect", {"turn": 0}, seam_lap=6)
+        plain = ready.run.figure.pattern(ready.run.found)
+        assert plain is not None
+        closed = tucked(plain, ready).folded(1.0)
+        first, lap = closed[0], closed[-1]
+        normal = np.cross(first[1] - first[0], first[2] - first[0])
+        off = np.abs((lap - first[0]) @ normal) / np.sqrt(normal @ normal)
+        self.assertLess(off.max(), 6 * math.sin(math.radians(1.0)))
+
+    def test_zones_roll_up_to_the_ball_and_a_sector_that_is_off_gapes(self) -> None:
+        for zones in (2, 5, 12):
+            pattern = catalogue()["sphere-zones"](zones=zones).pattern(developed("sphere-zones", {"zones": zones}).found)
+            assert pattern is not None
+            self.assertLess(max(pattern.gap(), pattern.stray()), 1e-9 * 90)
+            for name, at in pattern.lies.items():
+                self.assertAlmostEqual(float(np.sqrt(((at - [0, 0, 44]) ** 2).sum())), 44.0, places=9, msg=name)
+        made = developed("sphere-zones")
+        off = dict(made.found)
+        off["R2"] = off["R2"] + np.array([0.0, 2.0])
+        self.assertGreater(made.figure.pattern(off).gap(), 0.5)  # type: ignore[arg-type, union-attr]
+
+
+class Files(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def cli(self, *arguments: str) -> tuple[int, str, str]:
+        out, err = io.StringIO(), io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            status = main(["pattern", *arguments])
+        return status, out.getvalue(), err.getvalue()
+
+    def test_svg_stands_at_true_size_in_four_groups(self) -> None:
+        path = self.folder / "hopper.svg"
+        laps = ("--seam-lap", "8", "--base-lap", "6", "--thickness", "1.5")
+        self.assertEqual(self.cli("rect-to-rect", "turn=20", *laps, "--out", str(path))[0], 0)
+        root = ElementTree.fromstring(path.read_text("utf-8"))
+        self.assertEqual(root.get("width"), f"{root.get('viewBox').split()[2]}mm")  # type: ignore[union-attr]
+        groups = {group.get("id"): group for group in root.findall(f"{SVG}g")}
+        self.assertEqual(list(groups), ["cut", "fold", "mark", "text"])
+        self.assertFalse(root.findall(f"{SVG}path") + root.findall(f"{SVG}rect"), "nothing outside the groups")
+        (cut,) = groups["cut"].findall(f"{SVG}path")
+        course = np.array([[float(x) for x in pair.split()] for pair in re.findall(r"[ML]([^MLZ]+)", cut.get("d") or "")])
+        ready = shop("rect-to-rect", {"turn": 20}, seam_lap=8, base_lap=6)
+        self.assertAlmostEqual(abs(area_of(course)), ready.takings.area, delta=0.05)
+        self.assertEqual(len(groups["fold"].findall(f"{SVG}path")), len(ready.folds) + len(ready.laps))
+        words = " ".join(text.text or "" for text in groups["text"].findall(f"{SVG}text"))
+        for part in ("1.50 mm steel", "sharp", "licensed practice", "100 mm"):
+            self.assertIn(part, words)
+        self.assertEqual(words.count("Cut edges of sheet are sharp"), 1)
+
+    def test_points_come_in_the_order_in_which_they_are_cut(self) -> None:
+        path = self.folder / "finial.csv"
+        self.assertEqual(self.cli("pyramid", "sides=5", "--base-lap", "4", "--out", str(path))[0], 0)
+        rows = list(csv.DictReader(path.open(encoding="utf-8")))
+        at = np.array([[float(row["x (mm)"]), float(row["y (mm)"])] for row in rows])
+        self.assertAlmostEqual(area_of(at), shop("pyramid", {"sides": 5}).takings.area, places=3)
+        self.assertEqual([int(row["n"]) for row in rows], list(range(1, len(rows) + 1)))
+        self.assertEqual({row["lap (mm)"] for row in rows if row["edge"] == "base"}, {"4.0"})
+        self.assertEqual(at.min(axis=0).round(9).tolist(), [0.0, 0.0])
+
+    def test_pdf_in_tiles(self) -> None:
+        path = self.folder / "hopper.pdf"
+        self.assertEqual(self.cli("rect-to-rect", "length=400", "width=300", "--out", str(path), "--tiles", "A4")[0], 0)
+        pages = PdfReader(str(path)).pages
+        self.assertGreater(len(pages), 4)
+        self.assertIn("row 1, column 2", pages[0].extract_text())
+        status, _, error = self.cli("prism", "--out", str(self.folder / "a.svg"), "--tiles", "A4")
+        self.assertEqual((status, "only a PDF" in error), (2, True))
+
+    def test_the_record_and_the_words(self) -> None:
+        told = json.loads(self.cli("elbow", "--thickness", "1", "--material", "copper", "--json")[1])
+        self.assertEqual(told["figure"], "elbow")
+        self.assertAlmostEqual(told["mass_kg"], told["area"] * 8960e-9)
+        self.assertEqual(sum("licensed practice" in words for words in told["cautions"]), 1)
+        words = self.cli("rect-to-rect", "turn=20", "--units", "in", "--seam-lap", "0.5", "--sheet-long", "96")[1]
+        for part in ("Lap of the seam 0.5 in", "B2 T1", "Folds", "waste", "96.000"):
+            self.assertIn(part, words)
+
+    def test_bad_wishes_get_one_line(self) -> None:
+        for arguments, part in (
+            (("prism", "--base-lap", "90"), "Lower base_lap"),
+            (("prism", "--base-lap", "no"), "base_lap"),
+            (("ellipse",), "no pattern"),
+            (("prism", "show=views"), "no pattern"),
+            (("prism", "--out", "a.png"), "svg, pdf, csv, json"),
+            (("prism", "--thickness", "-1"), "thickness"),
+        ):
+            status, _, error = self.cli(*arguments)
+            self.assertEqual((status, error.count("\n")), (2, 1), arguments)
+            self.assertIn(part, error)
+
+    def test_a_job_keeps_what_is_asked(self) -> None:
+        asked = {"seam_lap": 8.0, "thickness": 1.5, "size_is": "inside", "material": "brass"}
+        entry = Entry("rect-to-rect", "Hopper", shop=asked, table={"by": "lengths", "on_sheet": True})
+        job = Job("J", (SheetPlan("S", (entry,)),))
+        self.assertEqual(parse_job(job_text(job)), job)
+        with self.assertRaises(Refused):
+            parse_job(job_text(job).replace('"brass"', '"gold"'))
+
+
+class Warnings(unittest.TestCase):
+    def test_once_on_the_sheet_and_in_the_record(self) -> None:
+        from wise_compass.outputs.record import record
+
+        for id in SHEETS:
+            made = developed(id)
+            told = record(made)["cautions"]
+            self.assertEqual(len(told), len(set(told)), id)
+            self.assertTrue(any("sharp" in words for words in told), id)
+            self.assertEqual(
+                any("local codes" in words for words in told), id not in ("prism", "pyramid", "cylinder", "cone"), id
+            )
+            sheet = build_sheet(Job("J", (SheetPlan("S", (Entry(id, "P", made.method.id, made.figure.stored()),), "A1"),)), 0)
+            words = " ".join(getattr(item, "words", "") for item in sheet.drawing.items)
+            self.assertEqual(words.count("Cut edges of sheet are sharp"), 1, id)
+        self.assertNotIn("cautions", record(run(catalogue()["prism"](show="views"))))
+
+
+class Twists(unittest.TestCase):
+    def test_a_side_that_is_not_flat_says_by_how_much(self) -> None:
+        def words(figure: Figure) -> str:
+            return next(PLAIN.say(step.why) for step in run(figure).steps if step.says == "Draw the fold lines thin.")
+
+        kind = catalogue()["rect-to-rect"]
+        self.assertEqual(words(kind(turn=0)), "")
+        told = words(kind(turn=20))
+        self.assertEqual(told.count("twists"), 4)
+        angles = {fold.name: abs(fold.angle) for fold in folds_of(developed("rect-to-rect", {"turn": 20}))}
+        self.assertIn(f"B1 B2 T2 T1 twists: along its diagonal it is folded by {angles['B2 T1']:.1f}°", told)
+
+    def test_moves_name_the_triangle_that_they_find(self) -> None:
+        for id in ("rect-to-rect", "rect-to-round", "round-to-round"):
+            made = developed(id)
+            found = []
+            for before, step in pairwise(made.steps):
+                names, keys = made.figure.face_at(step.heading)
+                if names and step.spots:
+                    self.assertEqual(step.spots[-1].name, keys[1])
+                    self.assertTrue(all(key in made.spots for key in keys))
+                    found.append(names)
+                elif names:
+                    self.assertNotEqual((before.n, names), (step.n, ()))
+            self.assertEqual(found, [one.names for one in made.figure.triangles])  # type: ignore[attr-defined]
+
+
+if __name__ == "__main__":
+    unittest.main()
