@@ -157,3 +157,27 @@ def blurred(image: np.ndarray, reach: int = 1) -> np.ndarray:
         for j in range(2 * reach + 1):
             out = np.maximum(out, padded[i : i + image.shape[0], j : j + image.shape[1]])
     return out
+
+
+def pdf_lines(content: bytes, page: int = 0) -> list[np.ndarray]:
+    """Every straight line of a PDF's page as its corners on the page in mm, (n, 2), whether it is clipped away or not."""
+    reader = PdfReader(io.BytesIO(content))
+    matrix, stack = QTransform(), []
+    found: list[np.ndarray] = []
+    at: list[QPointF] = []
+    for operands, operator in ContentStream(reader.pages[page].get_contents(), reader).operations:
+        name, n = operator.decode(), [_plain(x) for x in operands]
+        if name == "q":
+            stack.append(QTransform(matrix))
+        elif name == "Q":
+            matrix = stack.pop()
+        elif name == "cm":
+            matrix = QTransform(*n) * matrix
+        elif name in ("m", "l"):
+            if name == "m":
+                at = []
+            at.append(matrix.map(QPointF(*n)))
+        elif name in ("S", "s") and len(at) > 1:
+            found.append(np.array([[p.x(), p.y()] for p in at]) * 25.4 / 72)
+            at = []
+    return found

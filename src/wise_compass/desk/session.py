@@ -92,7 +92,8 @@ class Session(QObject):
         return self.sheet.scale if self.sheet is not None else 1.0
 
     def run_for(self, entry: Entry) -> Run | None:
-        """An entry's run, made once; None where its figure cannot be."""
+        """An entry's run as it is now, made once; None where its figure cannot be."""
+        entry = self.job.entry(entry.id) or entry  # who lists entries may hold one that has been changed since
         have = self.standing(entry)
         if have is None:
             with suppress(Refused):

@@ -146,14 +146,24 @@ class ShopPanel(QScrollArea):
         """Follow what is typed; what cannot be stays typed, and nothing changes."""
         key = (self.session.entry_id, name)
         try:
-            value = parse_quantity(words, "length", self._style.size) if words.strip() else ShopWish._field_defaults[name]
-            self._wish(name, value)
+            self._wish(name, self._read(name, words))
         except Refused as refusal:
             self._typed[key] = words
             self._say(name, refusal)
             return
         self._typed.pop(key, None)
         self.fill()
+
+    def _read(self, name: str, words: str) -> float:
+        """What is typed for a size, in mm; nothing is none, or for the sheet its usual size."""
+        return parse_quantity(words, "length", self._style.size) if words.strip() else ShopWish._field_defaults[name]
+
+    def _means(self, field: QLineEdit, name: str, value: float) -> bool:
+        """Whether what stands in a field as it was typed already means the value: then it stays so."""
+        try:
+            return field.isModified() and self._read(name, field.text()) == value
+        except Refused:
+            return False
 
     def _want(self, name: str, value: str) -> None:
         try:
@@ -192,7 +202,7 @@ class ShopPanel(QScrollArea):
             value = getattr(wish, name)
             if typed is not None:
                 field.setText(typed)
-            elif not field.hasFocus():
+            elif not self._means(field, name, value):
                 field.setText(style.quantity(value, "mm") if value else "")
             show_refused(field, typed is not None)
             field.setPlaceholderText("none")
