@@ -10,16 +10,50 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
 from PIL import Image
+from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QWidget
 
 from wise_compass.desk.chooser import Chooser
 from wise_compass.desk.dialogs import SettingsDialog
+from wise_compass.desk.glass import Glass
 from wise_compass.desk.session import Session
+from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import application
 from wise_compass.desk.window import DeskWindow
+from wise_compass.job.build import shop_of, style_of
 from wise_compass.job.demo import demo_job
+from wise_compass.sheet.cutting import cutting_drawing
+from wise_compass.sheet.tiles import map_items, tiling
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
+
+
+def tiles_map(session: Session, file: Path) -> None:
+    """The first page of the hopper's pattern in tiles: the map of them all."""
+    session.select("hopper")
+    entry = session.entry
+    assert entry is not None and session.run is not None
+    shop = shop_of(entry, session.run)
+    assert shop is not None
+    drawing = cutting_drawing(shop, entry.title, style_of(session.job.settings))
+    parted = tiling(drawing.width, drawing.height, "A4")
+    assert parted is not None
+    scale, corner, items = map_items(parted, entry.title)
+    zoom, paper = 4.0, parted.paper
+    image = QImage(round(paper.width * zoom), round(paper.height * zoom), QImage.Format.Format_RGB32)
+    image.fill(0xFFFFFFFF)
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    x, y = corner.tolist()
+    drawing.put(
+        PainterSurface(
+            painter, Glass(zoom * scale, x * zoom, (paper.height - y - drawing.height * scale) * zoom, drawing.height)
+        )
+    )
+    for item in items:
+        item.put(PainterSurface(painter, Glass(zoom, 0.0, 0.0, paper.height)))
+    painter.end()
+    image.save(str(file))
 
 
 def main() -> None:
@@ -43,9 +77,6 @@ def main() -> None:
     session.select("arch")
     session.walk_to(11)
     take("walk")
-    session.select("tower")
-    session.walk_to(6)
-    take("scale")
     session.walk_to(session.last_step + 1)
     session.select("cam")
     window.panels.setCurrentIndex(1)
@@ -73,12 +104,6 @@ def main() -> None:
     session.set_gaps(True)
     take("curve")
     session.undo()
-    session.set_table(step=10.0, on_sheet=True)
-    window.panels.setCurrentIndex(0)
-    session.set_givens({"touch": "circle-inside", "circle_radius": "18"})
-    take("touch")
-    session.undo()
-    session.undo()
     session.select("screw")
     window.panels.setCurrentIndex(1)
     session.walk_to(session.last_step + 1)
@@ -101,9 +126,15 @@ def main() -> None:
     take("solid")
     window.stage.turn_over()
     space = window.stage.space
+    session.select("hopper")
+    window.stage.turn_over()
+    window.panels.setCurrentWidget(window.panels.shop)
+    take("shop")
+    window.stage.turn_over()
     space.show_mode("pattern")
-    space.move_to(0.5)
+    space.move_to(0.3)
     take("pattern")
+    window.panels.setCurrentIndex(0)
     session.select("branch")
     session.walk_to(session.last_step + 1)
     window.panels.setCurrentIndex(1)
@@ -118,6 +149,7 @@ def main() -> None:
     take("refused")
     session.undo()
     session.select("bracket")
+    tiles_map(session, FOLDER / "tiles.png")
     for name, dialog in (("chooser", Chooser(window, True)), ("settings", SettingsDialog(window, session.job.settings))):
         dialog.show()
         take(name, dialog)

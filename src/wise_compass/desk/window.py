@@ -29,6 +29,12 @@ if TYPE_CHECKING:
     from wise_compass.desk.panels import Panels
 
 JOB_FILES = "Jobs and sheets (*.json *.svg)"
+PRINTS = {
+    "PDF, a page a sheet (*.pdf)": "",
+    "PDF, larger sheets in tiles of A4 (*.pdf)": "A4",
+    "PDF, larger sheets in tiles of A3 (*.pdf)": "A3",
+}
+"""How a job can be printed, and the paper that larger sheets are parted over."""
 SHEET_FILES = "SVG (*.svg);;PDF (*.pdf);;PNG (*.png);;CSV of points and values (*.csv);;JSON (*.json)"
 
 
@@ -377,18 +383,19 @@ class DeskWindow(QMainWindow):
         self.session.said.emit(f"Written to {path.name}.")
 
     def print_job(self) -> None:
-        name, _ = self._ask_path("Print the job to PDF", f"{self.session.job.title}.pdf", "PDF (*.pdf)")
+        name, kind = self._ask_path("Print the job to PDF", f"{self.session.job.title}.pdf", ";;".join(PRINTS))
         if name:
-            self._try(lambda: self._print(Path(name)), "Not printed")
+            self._try(lambda: self._print(Path(name), PRINTS.get(kind, "")), "Not printed")
 
-    def _print(self, path: Path) -> None:
+    def _print(self, path: Path, tiles: str) -> None:
         from wise_compass.desk.raster import png_bytes
         from wise_compass.outputs.write import Output, write
 
         job = self.session.job
         drawings = [build_sheet(job, n).drawing for n in range(len(job.sheets))]
-        write(path, Output(drawings, None, 1.0, job.title, self.clean.isChecked(), png_bytes), ("pdf",))
-        self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}.")
+        write(path, Output(drawings, None, 1.0, job.title, self.clean.isChecked(), png_bytes, tiles), ("pdf",))
+        parted = f", larger ones in tiles of {tiles}" if tiles else ""
+        self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}{parted}.")
 
     def settings(self) -> None:
         from wise_compass.desk.dialogs import SettingsDialog

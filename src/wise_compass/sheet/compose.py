@@ -163,7 +163,7 @@ def _shop_words(piece: Piece) -> Iterator[str]:
         yield from piece.shop.says()
     figure = piece.run.figure
     if figure.hazards and figure.cut_out(piece.run.found):
-        yield " ".join(figure.hazards)
+        yield from figure.hazards
 
 
 @lru_cache(maxsize=256)

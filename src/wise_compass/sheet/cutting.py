@@ -36,7 +36,7 @@ def cutting_drawing(shop: Shop, title: str, style: Style) -> Drawing:
         *(Line("fold", 0, "", "crease", line + shift) for line in fold_lines(shop)),
         *(Line("mark", 0, "", "mark", line + shift) for cut in shop.cuts for line in _ticks(cut)),
         *fold_texts(shop, style, 1.0, shift, "text"),
-        *(_title(cut, shift) for cut in shop.cuts),
+        *(_title(cut, shift) for cut in shop.cuts if len(shop.cuts) > 1 or cut.copies > 1),
         *_bar(MARGIN, MARGIN + LEADING * len(words) + 1.0),
     ]
     drawing.items += [

@@ -103,7 +103,8 @@ def map_items(parted: Tiling, title: str) -> tuple[float, Array, list[Item]]:
     room = parted.shown - point(0.0, 22.0)
     whole = np.array([parted.columns, parted.rows]) * parted.step + OVERLAP
     scale = float((room / whole).min()) * 0.96
-    corner = point(EDGE, EDGE) - parted.first * scale
+    low = point(EDGE, parted.paper.height - EDGE - 18.0 - float(whole[1]) * scale)
+    corner = low - parted.first * scale
     items: list[Item] = []
     for tile in parted.tiles():
         low = corner + tile.corner * scale
@@ -111,10 +112,10 @@ def map_items(parted: Tiling, title: str) -> tuple[float, Array, list[Item]]:
         box = np.array([low, [high[0], low[1]], high, [low[0], high[1]]])
         items.append(Line("register", 0, "", "gap", box, closed=True))
         words = f"row {tile.row}, column {tile.column}"
-        items.append(Text("register", 0, "", "gap", (low + high) / 2, words, TEXT, 0.5))
+        items.append(Text("register", 0, "", "gap", point(low[0] + 1.5, high[1] - SMALL - 0.5), words, SMALL))
     top = parted.paper.height - EDGE - TEXT
-    count = parted.rows * parted.columns
-    says = f"{title}: {count} tiles, {parted.rows} rows of {parted.columns}, each {OVERLAP:.0f} mm over the next. Print without shrinking."
+    count, rows = parted.rows * parted.columns, f"{parted.rows} row{'s' if parted.rows > 1 else ''}"
+    says = f"{title}: {count} tiles, {rows} of {parted.columns}, each {OVERLAP:.0f} mm over the next. Print without shrinking."
     items.append(Text("register", 0, "", "frame", point(EDGE, top), says, SMALL))
     items.append(
         Text(
