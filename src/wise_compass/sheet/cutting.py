@@ -111,7 +111,7 @@ def lap_items(shop: Shop, style: Style, scale: float, origin: Array) -> Iterator
     step = len(shop.run.steps)
     for lap in shop.laps:
         yield Line("result", step, "lap", "lap", origin + lap.free * scale)
-    for item in fold_texts(shop, style, scale, origin, "lettering"):
+    for item in fold_texts(shop, style, scale, origin, "folds"):
         item.step = step
         yield item
 
