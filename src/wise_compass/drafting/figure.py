@@ -28,6 +28,8 @@ FAMILIES = {
     "space": "Points, lines and planes in space",
     "solids": "Solids, cut and developed",
     "transitions": "Transitions, elbows and gores",
+    "pictorial": "Pictures on three axes",
+    "structural": "Forms of straight lines",
 }
 
 

@@ -26,7 +26,7 @@ APART, BEYOND = 18.0, 6.0
 """What is left between one pattern and the next, and how far centre lines run beyond."""
 LEVEL = 1e-9
 """Of the ball's radius: circles that differ by less are as wide, and what is between them is a cylinder."""
-SLICES, SIDES = 36, 24
+SLICES, SIDES = 24, 18
 """Sides of a zone in space, and of its pattern as it is rolled up."""
 
 

@@ -1,0 +1,1 @@
+"""Pictures of solids on three axes: isometric, oblique, in perspective."""

@@ -1,0 +1,438 @@
+"""A circle on a face of a picture: an ellipse by ordinates, or near enough by four centres or eight points."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from wise_compass.drafting.course import Course, evenly
+from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Face, method
+from wise_compass.drafting.givens import Choice, Count, Length
+from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import bare
+from wise_compass.figures.pictorial.axes import Hand, Pictured, in_space, shrunk
+from wise_compass.geometry.curves import Curve, ellipse_curve, nearest
+from wise_compass.geometry.vectors import Array, Number, angle_of, cross, direction, distance, left_of, point, polar
+
+FACES = {"top": (0, 1), "left": (0, 2), "right": (1, 2), "front": (0, 2)}
+"""The two axes that a face lies along."""
+ROUND = 1e-9
+"""Half axes that differ by less, as a part of them, are those of a circle."""
+APART = 18.0
+"""Between the true view and the picture."""
+PARTS = 8
+"""Points that the approximate ways find: four middles and what is between them."""
+SIDES = 48
+OFF = {
+    "four-centres": "of the four arcs, from the true ellipse",
+    "diagonals": "of the points on the diagonals, from the true ellipse",
+}
+
+
+class PictorialCircle(Pictured, id="pictorial-circle", family="pictorial", title="Circle in a picture"):
+    brief = opens = "A circle {diameter} wide on the {face} face, in {divisions} divisions"
+    summary = (
+        "A hole, a wheel, a washer on any face: the true ellipse by ordinates, or four arcs that say how far off they are."
+    )
+    value_names = ("long_axis", "short_axis", "tilt")
+    ways = ("ordinates", "four-centres", "diagonals")
+
+    diameter = Length(60, "the diameter")
+    face = Choice("top", "the face that it lies on", tuple(FACES))
+    divisions = Count(12, "the divisions of the circle", 8, 72, multiple=4)
+
+    @classmethod
+    def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
+        words = super().sentence(givens, method)
+        return words if method in ("", "ordinates") else words.replace(", in {divisions} divisions", "")
+
+    def refuse(self) -> None:
+        super().refuse()
+        other = {"left": "front", "front": "left"}.get(self.face)
+        if self.face == ("front" if self.drawn == "isometric" else "left"):
+            how = "An isometric picture" if self.drawn == "isometric" else "An oblique picture"
+            raise Refused("face", f"{how} has no {self.face} face. Set face to {other}.")
+
+    @property
+    def lies(self) -> tuple[int, int]:
+        """The axes of its face."""
+        return FACES[self.face]
+
+    @property
+    def halves(self) -> tuple[Array, Array]:
+        """The half diameters along them as they are drawn."""
+        one, other = (self.axes.vectors[axis] * self.diameter / 2 for axis in self.lies)
+        return one, other
+
+    @cached_property
+    def half_axes(self) -> tuple[float, float, float]:
+        """Half the long and half the short axis of the ellipse, and how the long one is tilted."""
+        p, q = self.halves
+        one, two = float(distance(p, left_of(q))), float(distance(p, -left_of(q)))
+        spread = point(p[0] ** 2 + q[0] ** 2 - p[1] ** 2 - q[1] ** 2, 2 * (p[0] * p[1] + q[0] * q[1]))
+        tilt = float(angle_of(spread)) / 2 % 180.0
+        return (one + two) / 2, abs(one - two) / 2, 0.0 if tilt > 180.0 - 1e-9 else tilt
+
+    @property
+    def is_circle(self) -> bool:
+        """Whether it is drawn as a circle."""
+        long, short, _ = self.half_axes
+        return long - short <= ROUND * long
+
+    @property
+    def rhombus(self) -> tuple[float, float, float]:
+        """Half the long and half the short diagonal of the slanting square about it, and how the long one is tilted."""
+        one, other = self.halves
+        long, short = one + other, one - other
+        if float(distance(long, 0 * long)) < float(distance(short, 0 * short)):
+            long, short = short, long
+        return float(np.hypot(*long)), float(np.hypot(*short)), float(angle_of(long)) % 180.0
+
+    @property
+    def blunt(self) -> int:
+        """Which corner of the slanting square is a blunt one: E, between the middles P0 and P2, or the next."""
+        one, other = self.halves
+        return 0 if float(np.hypot(*(one + other))) < float(np.hypot(*(one - other))) else 1
+
+    @property
+    def joints(self) -> list[str]:
+        """The middles of the sides from the blunt corner’s first on."""
+        return [f"P{2 * ((k + self.blunt) % 4)}" for k in range(4)]
+
+    @property
+    def four_radii(self) -> tuple[float, float]:
+        """Radii of the arcs about the two centres on the short diagonal, and about the two on the long one."""
+        long, short, _ = self.rhombus
+        side = float(np.hypot(long, short))
+        return long / short * side / 2, short / long * side / 2
+
+    def values(self, method: str) -> Iterable[Value]:
+        a, b, tilt = self.half_axes
+        one, other = self.halves
+        p, q, lean = bare(float(np.hypot(*one))), bare(float(np.hypot(*other))), self._lean
+        words = f"√({p}² + {q}² + 2 × {p} × {q} × sin {lean}°)"
+        less = f"√({p}² + {q}² − 2 × {p} × {q} × sin {lean}°)"
+        yield Value("long_axis", 2 * a, "mm", f"{words} + {less}", ("O",))
+        yield Value("short_axis", 2 * b, "mm", f"{words} − {less}", ("O",))
+        yield Value(
+            "tilt", None if self.is_circle else tilt, "°", f"of two conjugate half diameters {p} and {q} at {lean}°", ("O",)
+        )
+        if method == "four-centres":
+            yield from self._arc_values(a)
+        if method != "ordinates":
+            yield Value("largest_miss", self._miss(method), "mm", OFF[method], ("O",), drawn=True)
+
+    @property
+    def _lean(self) -> str:
+        """The angle between the two axes of the face."""
+        angles = [self.axes.angles[axis] for axis in self.lies]
+        return f"{abs(angles[0] - angles[1]):g}"
+
+    def _arc_values(self, a: float) -> Iterator[Value]:
+        large, small = self.four_radii
+        long, short, _ = self.rhombus
+        one, other, side = bare(long), bare(short), bare(float(np.hypot(long, short)))
+        yield Value("large_radius", large, "mm", f"{one} / {other} × {side} / 2", ("C1", "C2"), drawn=True)
+        yield Value("small_radius", small, "mm", f"{other} / {one} × {side} / 2", ("C3", "C4"), drawn=True)
+        drawn = (long - short) * (long + short) / long + 2 * small
+        words = f"({one}² − {other}²) / {one} + 2 × {bare(small)} − {bare(2 * a)}"
+        yield Value("long_axis_miss", drawn - 2 * a, "mm", words, ("C3", "C4"), drawn=True)
+
+    def _miss(self, method: str) -> float:
+        """How far the arcs, or the eight points, lie from the ellipse."""
+        curve = ellipse_curve(*self.halves)
+        line = self._arc_line() if method == "four-centres" else self._eight()[1::2]
+        tried = np.arange(0.0, 360.0)
+        guess = tried[np.argmin(distance(curve.at(tried), line[:, None, :]), axis=1)]
+        return float(nearest(curve, line, guess - 1.0, guess + 1.0)[1].max())
+
+    def _eight(self) -> Array:
+        """The eight points by diagonals: four middles, and two thirds of each half diagonal."""
+        one, other = self.halves
+        corners = [one + other, other - one, -one - other, one - other]
+        return np.array([at for pair in zip([one, other, -one, -other], [2 / 3 * c for c in corners]) for at in pair])
+
+    def _arc_line(self) -> Array:
+        """The four arcs as points."""
+        long, short, tilt = self.rhombus
+        large, small = self.four_radii
+        u, v = direction(tilt), direction(tilt + 90.0)
+        far = (long - short) * (long + short) / 2
+        hubs = [(-far / short * v, large, u, v), (far / long * u, small, u, v)]
+        found = []
+        for hub, radius, _, _ in hubs:
+            ends = [
+                (long * u + short * v) / 2,
+                (-long * u + short * v) / 2 if radius == large and hub is hubs[0][0] else (long * u - short * v) / 2,
+            ]
+            turns = np.array([float(angle_of(end - hub)) for end in ends])
+            sweep = (turns[1] - turns[0] + 180.0) % 360.0 - 180.0
+            found.append(polar(hub, radius, turns[0] + sweep * np.linspace(0, 1, 121)))
+        line = np.concatenate(found)
+        return np.concatenate([line, -line])
+
+    def courses(self, method: str) -> Sequence[Course]:
+        curve: Curve = ellipse_curve(*self.halves)
+        marks = tuple((90.0 * k, "the middles of the sides") for k in range(4))
+        if method == "four-centres":
+            return (Course("the ellipse", curve, np.zeros(0), (), landmarks=marks, turn="eccentric angle"),)
+        count = self.divisions if method == "ordinates" else PARTS
+        names = tuple(f"P{k}" for k in range(count))
+        return (Course("the ellipse", curve, evenly(360.0 / count, count), names, landmarks=marks, turn="eccentric angle"),)
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        points = found.group("P")
+        n = points.shape[-2]
+        p = (points[..., 0, :] - points[..., n // 2, :]) / 2
+        q = (points[..., n // 4, :] - points[..., 3 * n // 4, :]) / 2
+        one, two = distance(p, left_of(q)), distance(p, -left_of(q))
+        out: dict[str, Number] = {"long_axis": one + two, "short_axis": np.abs(one - two)}
+        if "C1" in found:
+            out["large_radius"] = distance(found["C1"], found[self.joints[2]])
+            out["small_radius"] = distance(found["C3"], found[self.joints[0]])
+        return out
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        points, (u, v) = found.group("P"), self.halves
+        whole = float(cross(u, v))
+        off = points - found["O"]
+        along, across = cross(off, v) / whole, cross(u, off) / whole
+        yield Truth(
+            "Every point stands as on the circle, measured along the two axes",
+            (np.hypot(along, across) - 1.0) * self.diameter / 2,
+        )
+        n = points.shape[-2]
+        ends = np.array([u, v, -u, -v])
+        yield Truth("The middles of the four sides are on it", distance(off[..., [0, n // 4, n // 2, 3 * n // 4], :], ends))
+        if "C1" in found:
+            yield Truth(
+                "Arcs that join have one tangent: both centres stand in line with the joint", np.asarray(self._joints(found))
+            )
+            yield Truth("The four arcs keep to the ellipse all along", self._miss("four-centres"))
+        if found.method == "diagonals":
+            yield Truth("The ellipse passes through all eight points", self._miss("diagonals"))
+
+    def _joints(self, found: Found) -> list[float]:
+        """How far a joint is out of line with the two centres of its arcs."""
+        off = []
+        pairs = (("C2", "C3"), ("C2", "C4"), ("C1", "C4"), ("C1", "C3"))
+        for name, (large, small) in zip(self.joints, pairs):
+            if name in found:
+                a, b = found[name] - found[large], found[name] - found[small]
+                off.append(float(cross(a, b)) / max(float(np.hypot(*a)), 1e-9))
+        return off
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        one, _ = self.halves
+        yield Linear(-one, one, "diameter", self.diameter, side=1)
+
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
+        """A disc as thin as paper, on its face."""
+        if off:
+            return ()
+        one, other = self.lies
+        turn = 360.0 / SIDES * np.arange(SIDES)
+        flat = direction(turn) * self.diameter / 2
+        rim = np.zeros((2, SIDES, 3))
+        rim[:, :, one], rim[:, :, other] = flat[:, 0], flat[:, 1]
+        third = 3 - one - other
+        thick = self.diameter / 40
+        rim[0, :, third] = -thick if third == 2 else thick
+        near, far = in_space(rim[1]), in_space(rim[0])
+        way = 1 if self.lies == (0, 1) else -1 if self.lies == (0, 2) else 1
+        sides = [Face(np.array([far[k - 1], far[k], near[k], near[k - 1]])[::way], 1) for k in range(SIDES)]
+        return [*sides, Face(near[::way]), Face(far[::-way])]
+
+
+class _Hand(Hand):
+    """The slanting square and what is found in it."""
+
+    g: PictorialCircle
+
+    def __init__(self, g: PictorialCircle, d: Draft) -> None:
+        super().__init__(g.axes, d, g.says_scale)
+        self.g = g
+        self.middles: list[Spot] = []
+
+    def centre_lines(self) -> Spot:
+        """O and the two centre lines of the face, along its axes."""
+        g, d = self.g, self.d
+        with d.phase("The face"):
+            centre = d.start_at("O", says="Mark O, the middle of the circle.")
+            with d.as_one("Set square", "Through O draw both centre lines, as the axes of the face run."):
+                for axis, half in zip(g.lies, g.halves):
+                    reach = float(np.hypot(*half)) * 1.15
+                    self.lines[axis] = d.ray(centre, g.axes.angles[axis], role=Role.CENTRE).extent(-reach, reach)
+        return centre
+
+    def ends(self, centre: Spot, count: int) -> None:
+        """The middles of the four sides, P0 and so on round."""
+        g = self.g
+        names = [f"P{k * count // 4}" for k in range(4)]
+        with self.d.as_one("Rule", f"Lay off half the diameter both ways along both: {', '.join(names)}."):
+            for k, name in enumerate(names):
+                axis = g.lies[k % 2]
+                sign = 1.0 if k < 2 else -1.0
+                self.middles.append(self.off(axis, centre, sign * g.diameter / 2, name))
+
+    def square(self) -> list[Spot]:
+        """The corners of the slanting square, each after the middle of the same number."""
+        d, (one, other) = self.d, self.g.lies
+        with d.as_one("Set square", "Through all four draw parallels: the slanting square about the circle."):
+            sides = [self.along(other if k % 2 == 0 else one, spot) for k, spot in enumerate(self.middles)]
+            return [d.meet(sides[k], sides[(k + 1) % 4], name) for k, name in enumerate("EFGH")]
+
+
+@method(
+    PictorialCircle,
+    "ordinates",
+    about="A true circle beside the picture; each ordinate carried along the axes from the centre lines.",
+    source="Affinity of the circle and its picture: offsets along the axes (ISO 5456-3)",
+)
+def ordinates(g: PictorialCircle, d: Draft) -> None:
+    hand = _Hand(g, d)
+    n, radius = g.divisions, g.diameter / 2
+    centre = hand.centre_lines()
+    with d.phase("The true view"):
+        left = -max(abs(half[0]) for half in g.halves) * 2 - radius - APART
+        true = d.start_at("K", left, 0.0, "Beside it mark K, the middle of the true view.", kind="plain")
+        with d.as_one("Set square", "Draw its centre lines."):
+            for line in (d.level_from(true, role=Role.CENTRE), d.upright_from(true, role=Role.CENTRE)):
+                line.extent(-radius * 1.1, radius * 1.1)
+        circle = d.compass(true, radius, "Centre K, draw the circle at its true size.", "half the diameter")
+        rays = d.divide_turn(true, n, length=radius)
+        with d.as_one("Pencil", f"Mark its {n} divisions."):
+            marks = [d.meet(ray, circle, near=polar(true.here, radius, 360.0 * k / n)) for k, ray in enumerate(rays)]
+    one, other = g.lies
+    exchanged = d.choice(
+        "square-to-the-line",
+        right=False,
+        slip=True,
+        says="Ordinates laid off square to the centre line instead of along the axis.",
+        when=abs(g.axes.angles[one] - g.axes.angles[other]) != 90.0,
+    )
+    with d.phase("Find the points"):
+        for k, mark in enumerate(marks):
+            with d.as_one("Dividers", f"Carry the two offsets of division {k} along the axes: P{k}."):
+                foot = centre
+                if (4 * k) % (2 * n) != n:  # not on the second axis
+                    foot = d.lay_off(
+                        hand.lines[one],
+                        centre,
+                        shrunk(d, d.opening_along(true, mark, True), g.axes.scales[one]),
+                        "" if (2 * k) % n else f"P{k}",
+                        kind="found",
+                    )
+                if (2 * k) % n:
+                    line = (
+                        hand.lines[other]
+                        if foot is centre
+                        else d.square_to(hand.lines[one], foot)
+                        if exchanged
+                        else hand.along(other, foot)
+                    )
+                    d.lay_off(line, foot, shrunk(d, d.opening_along(true, mark, False), g.axes.scales[other]), f"P{k}")
+    with d.phase("Line in"):
+        d.curve([d.spots[f"P{k}"] for k in range(n)], closed=True, says=f"Line in the ellipse through the {n} points.")
+
+
+def _no_centres(g: PictorialCircle) -> str | None:
+    one, other = (g.axes.scales[axis] for axis in g.lies)
+    if one != other:
+        return "Four centres serve where both axes of the face are drawn to one scale; here depths are halved. Set drawn to cavalier, or choose ordinates."
+    return None
+
+
+@method(
+    PictorialCircle,
+    "four-centres",
+    exact=lambda g: g.is_circle,
+    fits=_no_centres,
+    fits_given="drawn",
+    about="Four arcs that join at the middles of the sides: the large ones from the blunt corners in an isometric.",
+    source="Draughtsmen’s rule: tangent arcs in the rhombus about the circle",
+)
+def four_centres(g: PictorialCircle, d: Draft) -> None:
+    hand = _Hand(g, d)
+    centre = hand.centre_lines()
+    with d.phase("The slanting square"):
+        hand.ends(centre, PARTS)
+        corners = hand.square()
+    if g.is_circle:
+        with d.phase("Line in"):
+            for k in range(1, 5):
+                d.also(f"C{k}", centre, kind="plain")
+            d.circle_in(centre, d.opening(centre, hand.middles[0]), "This face is seen truly: centre O, line in the circle.")
+        return
+    # P0 and P4, P2 and P6 are opposite; the blunt corners stand between P0 P2 and P4 P6, or between P2 P4 and P6 P0
+    blunt = g.blunt
+    sharp = d.choice("sharp-corners", right=False, slip=True, says="The large arcs centred on the sharp corners.")
+    p = [hand.middles[(k + blunt) % 4] for k in range(4)]
+    with d.phase("Centres"):
+        hubs = _hubs(g, d, hand, p, corners, blunt, sharp)
+    with d.phase("Line in"):
+        one, two, three, four = hubs
+        # the large arcs lie opposite their centres: about one beside the far pair of middles
+        for hub, start, end in ((one, p[2], p[3]), (four, p[1], p[2]), (two, p[0], p[1]), (three, p[3], p[0])):
+            turn = float(cross(start.here - hub.here, end.here - hub.here))
+            d.arc_in(hub, d.opening(hub, start), start, end, clockwise=turn < 0)
+
+
+def _hubs(g: PictorialCircle, d: Draft, hand: _Hand, p: list[Spot], corners: list[Spot], blunt: int, sharp: bool) -> list[Spot]:
+    """The two centres of the large arcs and the two of the small ones."""
+    sixty = abs(abs(g.axes.angles[g.lies[0]] - g.axes.angles[g.lies[1]]) % 60.0) < 1e-9
+    long = d.rule(corners[(blunt + 1) % 4], corners[(blunt + 3) % 4], "Draw the long diagonal.")
+    if sixty:
+        pair = [corners[(blunt + (1 if sharp else 0)) % 4], corners[(blunt + (3 if sharp else 2)) % 4]]
+        one, two = (d.also(f"C{k + 1}", spot) for k, spot in enumerate(pair))
+        words = "Join each blunt corner to the middles of the two far sides."
+        with d.as_one("Straightedge", words):
+            lines = [d.rule(one, p[2]), d.rule(one, p[3]), d.rule(two, p[0]), d.rule(two, p[1])]
+    else:
+        with d.as_one("Set square", "At the middles of the sides draw square to them: they meet in pairs."):
+            sides = [
+                d.square_to(hand.lines[g.lies[1] if (k + blunt) % 2 == 0 else g.lies[0]], spot) for k, spot in enumerate(p)
+            ]
+        with d.as_one("Pencil", "Two of the crossings are the centres of the large arcs."):
+            one, two = d.meet(sides[2], sides[3], "C1"), d.meet(sides[0], sides[1], "C2")
+        lines = [sides[2], sides[3], sides[0], sides[1]]
+    with d.as_one("Pencil", "Where those lines cross on the long diagonal are the small centres."):
+        # p0 and p3 stand about one sharp corner, p1 and p2 about the other
+        three, four = d.meet(lines[2], long, "C3"), d.meet(lines[3], long, "C4")
+    return [one, two, three, four]
+
+
+@method(
+    PictorialCircle,
+    "diagonals",
+    exact=False,
+    about="Eight points for a sketch: the four middles, and two thirds of each half diagonal from the middle.",
+    source="Sketching rule: √½ of a half diagonal is near two thirds",
+)
+def diagonals(g: PictorialCircle, d: Draft) -> None:
+    hand = _Hand(g, d)
+    centre = hand.centre_lines()
+    with d.phase("The slanting square"):
+        hand.ends(centre, PARTS)
+        corners = hand.square()
+    quarter = d.choice(
+        "half-the-diagonal", right=2 / 3, slip=1 / 2, says="Half of each half diagonal taken for two thirds of it."
+    )
+    with d.phase("Find the points"):
+        with d.as_one("Straightedge", "Draw both diagonals."):
+            for k in (0, 1):
+                d.rule(corners[k], corners[k + 2])
+        with d.as_one("Dividers", "On each half diagonal mark two thirds from O: P1, P3, P5 and P7."):
+            for k, corner in enumerate(corners):
+                d.between(centre, corner, quarter, f"P{2 * k + 1}")
+    with d.phase("Line in"):
+        d.curve(
+            [d.spots[f"P{k}"] for k in range(PARTS)], closed=True, says="Line in the curve through the eight points by eye."
+        )

@@ -1,0 +1,1 @@
+"""Forms that straight lines make: the saddle and the hyperboloid."""
