@@ -251,12 +251,7 @@ class Edges(Checked):
 
 
 class KnownAnswers(unittest.TestCase):
-    PENDING = """
-        built-up hyperboloid isometric-scale
-        perspective-block pictorial-block pictorial-circle pictorial-prism
-        pictorial-round
-        saddle
-    """
+    PENDING = "built-up pictorial-prism pictorial-round"
     """Figures that have known answers and are not built yet: each that is built leaves this list."""
     WITHOUT = """
         arc-volute bisect-angle bisect-line circle-point-line circle-three-points coil-spring epitrochoid hypotrochoid

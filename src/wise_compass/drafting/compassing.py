@@ -27,6 +27,12 @@ class Compassing(Ruling):
         taken = distance(a.at, b.at) + self.hand.strays("dividers taken", len(self.steps) + 1)
         return Opening(taken, f"{a.name}{b.name}")
 
+    def in_proportion(self, taken: Opening, scale: float) -> Opening:
+        """An opening made ``scale`` times as large with the proportional dividers, whose other points stray too."""
+        if scale == 1.0:
+            return taken
+        return Opening(taken.value * scale + self.hand.strays("dividers taken", len(self.steps) + 1), taken.words)
+
     def opening_along(self, a: Spot, b: Spot, level: bool) -> Opening:
         """How far ``b`` lies to the right of ``a`` (or above it, with ``level`` false), taken off with the points; less than 0 on
         the other side."""

@@ -15,9 +15,8 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Face, Figure
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.marks import LineMark, Role, Spot
-from wise_compass.drafting.recorder import Opening
 from wise_compass.drafting.refusals import Refused
-from wise_compass.geometry.vectors import Array, cosd, direction, length
+from wise_compass.geometry.vectors import Array, direction, length
 
 DRAWN = {"isometric": "isometric", "cavalier": "oblique, depths in full", "cabinet": "oblique, depths halved"}
 SCALES = {"true": "at true lengths", "isometric": "at the isometric scale"}
@@ -120,13 +119,6 @@ class Hand:
         return self.d.parallel_to(self.lines[axis], start, says, role=role)
 
 
-def shrunk(d: Draft, taken: Opening, scale: float) -> Opening:
-    """An opening as an axis draws it: divided with the proportional dividers where it is not drawn in full."""
-    if scale == 1.0:
-        return taken
-    return Opening(taken.value * scale + d.hand.strays("dividers taken", len(d.steps) + 1), taken.words)
-
-
 def in_space(places: Array) -> Array:
     """Places (…, 3) along front, right and height as the space view has them: to the right, to the front, up.
 
@@ -154,8 +146,3 @@ def block_faces(size: Sequence[float], corner: Array | None = None) -> list[Face
 def true_length(at: Array, axes: Axes, axis: int) -> Any:
     """The true length of an axis's edge as it was drawn, (…, 2)."""
     return np.asarray(length(at)) / axes.scales[axis]
-
-
-def lean_of(axes: Axes) -> float:
-    """The cosine of half the angle between front and right, by which widths of an isometric are told."""
-    return float(cosd(30.0)) * axes.scales[0]

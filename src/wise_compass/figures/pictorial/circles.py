@@ -17,9 +17,9 @@ from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.pictorial.axes import Hand, Pictured, in_space, shrunk
+from wise_compass.figures.pictorial.axes import Hand, Pictured, in_space
 from wise_compass.geometry.curves import Curve, ellipse_curve, nearest
-from wise_compass.geometry.vectors import Array, Number, angle_of, cross, direction, distance, left_of, point, polar
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, cross, direction, distance, left_of, point, polar, sind
 
 FACES = {"top": (0, 1), "left": (0, 2), "right": (1, 2), "front": (0, 2)}
 """The two axes that a face lies along."""
@@ -31,8 +31,8 @@ PARTS = 8
 """Points that the approximate ways find: four middles and what is between them."""
 SIDES = 48
 OFF = {
-    "four-centres": "of the four arcs, from the true ellipse",
-    "diagonals": "of the points on the diagonals, from the true ellipse",
+    "four-centres": "the largest gap of the four arcs from the ellipse, both given",
+    "diagonals": "the gap from the ellipse of the points on the diagonals, both given",
 }
 
 
@@ -121,13 +121,24 @@ class PictorialCircle(Pictured, id="pictorial-circle", family="pictorial", title
         less = f"√({p}² + {q}² − 2 × {p} × {q} × sin {lean}°)"
         yield Value("long_axis", 2 * a, "mm", f"{words} + {less}", ("O",))
         yield Value("short_axis", 2 * b, "mm", f"{words} − {less}", ("O",))
-        yield Value(
-            "tilt", None if self.is_circle else tilt, "°", f"of two conjugate half diameters {p} and {q} at {lean}°", ("O",)
-        )
+        yield Value("tilt", None if self.is_circle else tilt, "°", self._tilt_words(p, q, tilt), ("O",))
         if method == "four-centres":
             yield from self._arc_values(a)
         if method != "ordinates":
             yield Value("largest_miss", self._miss(method), "mm", OFF[method], ("O",), drawn=True)
+
+    def _tilt_words(self, p: str, q: str, tilt: float) -> str:
+        """How the tilt comes of the half diameters and their angles."""
+        if self.is_circle:
+            return "none: given truly, it is a circle"
+        (one, other), (a, b) = self.halves, (self.axes.angles[axis] for axis in self.lies)
+        squares = float(one @ one), float(other @ other)
+        up = squares[0] * float(sind(2 * a)) + squares[1] * float(sind(2 * b))
+        along = squares[0] * float(cosd(2 * a)) + squares[1] * float(cosd(2 * b))
+        turned = round((tilt - float(np.degrees(np.arctan(up / along))) / 2) / 90.0) * 90
+        parts = (f"{p}² × {way} {2 * a:g}° + {q}² × {way} {2 * b:g}°" for way in ("sin", "cos"))
+        up_words, along_words = parts
+        return f"arctan(({up_words}) / ({along_words})) / 2" + (f" + {turned}" if turned else "")
 
     @property
     def _lean(self) -> str:
@@ -326,7 +337,7 @@ def ordinates(g: PictorialCircle, d: Draft) -> None:
                     foot = d.lay_off(
                         hand.lines[one],
                         centre,
-                        shrunk(d, d.opening_along(true, mark, True), g.axes.scales[one]),
+                        d.in_proportion(d.opening_along(true, mark, True), g.axes.scales[one]),
                         "" if (2 * k) % n else f"P{k}",
                         kind="found",
                     )
@@ -338,7 +349,7 @@ def ordinates(g: PictorialCircle, d: Draft) -> None:
                         if exchanged
                         else hand.along(other, foot)
                     )
-                    d.lay_off(line, foot, shrunk(d, d.opening_along(true, mark, False), g.axes.scales[other]), f"P{k}")
+                    d.lay_off(line, foot, d.in_proportion(d.opening_along(true, mark, False), g.axes.scales[other]), f"P{k}")
     with d.phase("Line in"):
         d.curve([d.spots[f"P{k}"] for k in range(n)], closed=True, says=f"Line in the ellipse through the {n} points.")
 

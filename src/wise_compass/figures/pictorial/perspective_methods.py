@@ -1,0 +1,367 @@
+"""How a hand draws a block in perspective: by vanishing points, by visual rays, by measuring points."""
+
+from __future__ import annotations
+
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import method
+from wise_compass.drafting.marks import LineMark, Role, Spot
+from wise_compass.drafting.wording import mm, most_mm
+from wise_compass.figures.pictorial.perspectives import FURTHEST, GAP, PerspectiveBlock
+from wise_compass.geometry.vectors import distance, point
+
+BEYOND = 10.0
+TOPS = {"A": "E", "B": "F", "C": "G", "D": "H"}
+SIDES = {"right": ("A", "D"), "left": ("A", "B")}
+
+
+class _Hand:
+    """The perspective on the way."""
+
+    plane: LineMark
+    ground: LineMark
+    sight: LineMark
+    back: dict[str, LineMark]
+
+    def __init__(self, g: PerspectiveBlock, d: Draft) -> None:
+        self.g, self.d = g, d
+        self.flat: dict[str, Spot] = {}
+        self.spots: dict[str, Spot] = {}
+
+    def plan(self) -> None:
+        """The picture plane, the eye, and the block's plan behind it."""
+        g, d = self.g, self.d
+        at = g.corners[:4, :2]
+        low, high = min(float(at[:, 0].min()), 0.0) - BEYOND, max(float(at[:, 0].max()), 0.0) + BEYOND
+        self.middle = d.start_at("O", says="Mark O, the centre of vision, on the picture plane as seen from above.")
+        self.plane = d.level_from(self.middle, "Draw the picture plane level through it.", role=Role.REFERENCE).extent(
+            low, high
+        )
+        self.sight = d.upright_from(self.middle, "Draw the line of sight square to it.", role=Role.CENTRE).extent(
+            -g.distance, 0.0
+        )
+        self.eye = d.lay_off(self.sight, self.middle, -g.distance, "S", "Lay off the distance of the eye before the plane: S.")
+        if g.behind == 0.0 and g.aside == 0.0:
+            with d.as_one("Pencil", "The nearest corner stands at O."):
+                a = d.also("a", self.middle)
+        elif g.behind == 0.0:
+            a = d.lay_off(
+                self.plane, self.middle, g.aside, "a", "On the plane lay off how far aside the nearest corner stands: a."
+            )
+        else:
+            foot = (
+                self.middle
+                if g.aside == 0.0
+                else d.lay_off(
+                    self.plane,
+                    self.middle,
+                    g.aside,
+                    "",
+                    "On the plane lay off how far aside the nearest corner stands.",
+                    kind="plain",
+                )
+            )
+            rise = d.upright_from(foot, "Behind that point draw square to the plane.")
+            a = d.lay_off(rise, foot, g.behind, "a", "Lay off how far behind it stands: a.")
+        turned = d.choice(
+            "angles-exchanged",
+            right=g.angle,
+            slip=90.0 - g.angle,
+            says="The angle set off at the left side instead of the right.",
+            when=abs(g.angle - 45.0) > 1e-9,
+        )
+        right = d.ray(a, turned, "From a draw the right side at its angle to the plane.")
+        left = d.square_to(right, a, "Square to it draw the left side.")
+        b = d.lay_off(left, a, g.front, "b", "Lay off front: b.")
+        dd = d.lay_off(right, a, g.right, "d", "Lay off right: d.")
+        with d.as_one("Set square", "Draw parallels through both: they cross at c."):
+            c = d.meet(d.parallel_to(right, b), d.parallel_to(left, dd), "c")
+        self.flat = {"A": a, "B": b, "C": c, "D": dd}
+        self.back = {"right": right, "left": left}
+        d.line_in([a, b, c, dd], closed=True, says="Line in the plan.")
+
+    def picture(self) -> None:
+        """The horizon, and the ground line as far below it as the eye is high."""
+        g, d = self.g, self.d
+        seen = g.seen(g.corners)
+        low, high = min(float(seen[:, 0].min()), 0.0) - BEYOND, max(float(seen[:, 0].max()), 0.0) + BEYOND
+        self.centre = d.lay_off(
+            self.sight,
+            self.middle,
+            g.horizon,
+            "",
+            "Clear of the plan mark the level of the horizon on the line of sight.",
+            kind="plain",
+        )
+        self.horizon = d.level_from(self.centre, "Draw the horizon level.", role=Role.CENTRE).extent(low, high)
+        raised = d.choice(
+            "eye-at-the-top",
+            right=g.eye_height,
+            slip=g.eye_height - g.height,
+            says="The eye’s height measured from the top of the block.",
+        )
+        foot = d.lay_off(self.sight, self.centre, -raised, "", "Lay off below it how high the eye is.", kind="plain")
+        self.ground = d.level_from(foot, "Draw the ground line level.", role=Role.REFERENCE).extent(low, high)
+
+    def rays(self) -> dict[str, LineMark]:
+        """From every corner of the plan to the eye; where a ray cuts the plane, the corner's upright in the picture."""
+        d = self.d
+        found = {}
+        with d.as_one(
+            "Straightedge", "From every corner of the plan draw a ray to the eye, and drop from where it cuts the plane."
+        ):
+            for name, spot in self.flat.items():
+                on_plane = self.g.behind == 0.0 and name == "A"
+                cut = spot if on_plane else d.meet(d.rule(spot, self.eye), self.plane)
+                found[name] = d.upright_from(cut, role=Role.PROJECTOR)
+        return found
+
+    # vanishing points
+
+    def vanish(self) -> None:
+        """VL and VR: parallels to the sides through the eye cut the plane, and drop to the horizon."""
+        d = self.d
+        for side, key in (("left", "VL"), ("right", "VR")):
+            if side == "right" and self.g.one_point:
+                continue
+            words = f"Through S draw parallel to the {side} side, and drop from where it cuts the plane: {key} on the horizon."
+            with d.as_one("Set square", words):
+                if side == "left" and self.g.one_point:
+                    d.also("VL", self.centre)
+                    continue
+                cut = d.meet(d.parallel_to(self.back[side], self.eye), self.plane, f"cut {side}", kind="plain")
+                d.meet(d.upright_from(cut, role=Role.PROJECTOR), self.horizon, key)
+
+    @property
+    def first(self) -> str:
+        """The side that is produced to the plane: the one that runs to it more squarely."""
+        return "right" if self.g.angle > 45.0 else "left"
+
+    def stands(self) -> tuple[Spot, Spot, Spot]:
+        """Where the first side produced cuts the plane, in plan, and its true foot and top in the picture."""
+        g, d = self.g, self.d
+        if g.behind == 0.0:
+            mark = self.flat["A"]
+            words = "The nearest corner stands on the plane: drop it to the ground line, and on it measure the true height."
+        else:
+            with d.as_one("Straightedge", f"Produce the {self.first} side forward to the plane."):
+                mark = d.meet(self.back[self.first], self.plane, "T")
+            words = "There heights are true: drop it to the ground line, and measure the height on it."
+        with d.as_one("Set square", words):
+            drop = d.upright_from(mark, role=Role.PROJECTOR)
+            foot = d.meet(drop, self.ground)
+            return mark, foot, d.lay_off(d.upright_from(foot), foot, g.height, "", kind="plain")
+
+    def to(self, side: str, spot: Spot) -> LineMark:
+        """The line of a side through a spot of the picture: to its vanishing point, or level where it has none."""
+        if side == "right" and self.g.one_point:
+            return self.d.level_from(spot, "From there draw level.")
+        key = "VL" if side == "left" else "VR"
+        return self.d.rule(spot, self.d.spots[key], f"From there draw to {key}.")
+
+    def edge(self, name: str, upright: LineMark, low: LineMark, high: LineMark) -> None:
+        """An upright edge, where its upright meets the lines of its foot and its top."""
+        self.spots[name] = self.d.meet(upright, low, name)
+        self.spots[TOPS[name]] = self.d.meet(upright, high, TOPS[name])
+
+    def near_edge(self, upright: LineMark, foot: Spot, top: Spot) -> None:
+        """A and E."""
+        d = self.d
+        if self.g.behind == 0.0:
+            with d.as_one("Pencil", "That is the nearest edge: A and E."):
+                self.spots["A"], self.spots["E"] = d.also("A", foot), d.also("E", top)
+            return
+        words = "Draw both to its vanishing point: on the upright of a stand A and E."
+        with d.as_one("Straightedge", words):
+            self.edge("A", upright, self.to(self.first, foot), self.to(self.first, top))
+
+    def sides(self, uprights: dict[str, LineMark]) -> None:
+        """B, D and what is over them on the lines from A and E, then C and G."""
+        d = self.d
+        for side, (_, far) in SIDES.items():
+            with d.as_one(
+                "Straightedge",
+                f"Along the {side} side draw from A and E; the upright of {far.lower()} cuts them: {far} and {TOPS[far]}.",
+            ):
+                self.edge(far, uprights[far], self.to(side, self.spots["A"]), self.to(side, self.spots["E"]))
+
+    def line_in(self) -> None:
+        d = self.d
+        with d.phase("Line in"), d.as_one("Straightedge", "Line in the edges that are seen."):
+            for one, other in self.g.shown:
+                d.line_in([self.spots[one], self.spots[other]])
+
+
+def _no_lines(g: PerspectiveBlock) -> str | None:
+    for side in ("left", "right"):
+        at = g.vanishing(side)
+        if at is not None and abs(at) > FURTHEST:
+            return (
+                f"The {side} vanishing point lies {mm(abs(at))} off: no board holds it, {most_mm(FURTHEST)} is the most. Change angle or "
+                "distance, or choose visual-rays."
+            )
+    return None
+
+
+@method(
+    PerspectiveBlock,
+    "vanishing-points",
+    fits=_no_lines,
+    fits_given="angle",
+    about="Lines of a side run to the point where a parallel through the eye meets the picture plane; widths by rays from the plan.",
+    source="The vanishing point of parallel lines (Brook Taylor, Linear Perspective)",
+)
+def vanishing_points(g: PerspectiveBlock, d: Draft) -> None:
+    hand = _Hand(g, d)
+    with d.phase("The plan"):
+        hand.plan()
+    with d.phase("The picture"):
+        hand.picture()
+        hand.vanish()
+    with d.phase("The corners"):
+        _, foot, top = hand.stands()
+        uprights = hand.rays()
+        hand.near_edge(uprights["A"], foot, top)
+        hand.sides(uprights)
+        with d.as_one("Straightedge", "From B and F draw along the right side: the upright of c cuts them in C and G."):
+            hand.edge("C", uprights["C"], hand.to("right", hand.spots["B"]), hand.to("right", hand.spots["F"]))
+    hand.line_in()
+
+
+@method(
+    PerspectiveBlock,
+    "visual-rays",
+    about="Rays to the eye in plan give what stands aside, rays in a side view give heights; no vanishing point is needed.",
+    source="The visual pyramid cut by the picture plane (Alberti, Della pittura)",
+)
+def visual_rays(g: PerspectiveBlock, d: Draft) -> None:
+    hand = _Hand(g, d)
+    with d.phase("The plan"):
+        hand.plan()
+    with d.phase("The picture"):
+        hand.picture()
+        uprights = hand.rays()
+    right = float(g.seen(g.corners)[:, 0].max())
+    deep = float(g.corners[:, 1].max())
+    with d.phase("The side view"):
+        with d.as_one("Set square", "Beside the picture draw the plane upright, as it is seen from the side."):
+            start = d.on(hand.ground, max(right, 0.0) + deep + 2 * GAP - float(hand.ground.ends()[0][0] - hand.ground.lo), "")
+            plane = d.upright_from(start, role=Role.REFERENCE).extent(-BEYOND, max(g.eye_height, g.height) + BEYOND)
+            level = d.meet(hand.horizon, plane)
+        eye = d.lay_off(hand.horizon, level, g.distance, "S2", "On the horizon lay off the eye before it: S2.")
+        hand.ground.reach(eye.here)
+        rows: dict[str, Spot] = {}
+        with d.as_one(
+            "Dividers", "Take every corner’s depth from the plan; lay it off behind the plane, and over it the height."
+        ):
+            top = d.lay_off(plane, start, g.height, "", kind="plain")
+            over = d.level_from(top)
+            for name, spot in hand.flat.items():
+                if g.behind == 0.0 and name == "A":
+                    rows[name], rows[TOPS[name]] = start, top
+                    continue
+                taken = d.opening_along(hand.middle, spot, False)
+                rows[name] = d.lay_off(hand.ground, start, taken, "", kind="plain", way=-1)
+                rows[TOPS[name]] = d.lay_off(over, top, taken, "", kind="plain", way=-1)
+    with d.phase("The corners"):
+        for name in "ABCD":
+            words = f"Rays to S2 cut the plane at the heights of {name} and {TOPS[name]}: carry both level to the upright of {name.lower()}."
+            with d.as_one("Straightedge", words):
+                for key in (name, TOPS[name]):
+                    place = rows[key]
+                    on_plane = place is start or place is top
+                    cut = place if on_plane else d.meet(d.rule(place, eye), plane)
+                    hand.spots[key] = d.meet(d.level_from(cut), uprights[name], key)
+    hand.line_in()
+
+
+@method(
+    PerspectiveBlock,
+    "measuring-points",
+    fits=_no_lines,
+    fits_given="angle",
+    about="True lengths on the ground line, drawn to the measuring point, cut the line of a side where it has them.",
+    source="Measuring points: the chord of equal arcs about a vanishing point (Brook Taylor)",
+)
+def measuring_points(g: PerspectiveBlock, d: Draft) -> None:
+    hand = _Hand(g, d)
+    with d.phase("The plan"):
+        hand.plan()
+    with d.phase("The picture"):
+        hand.picture()
+        hand.vanish()
+        for side, key in (("left", "ML"), ("right", "MR")):
+            if side == "right" and g.one_point:
+                continue
+            _measuring(g, d, hand, side, key)
+    with d.phase("The corners"):
+        _measured(g, d, hand)
+    hand.line_in()
+
+
+def _measuring(g: PerspectiveBlock, d: Draft, hand: _Hand, side: str, key: str) -> None:
+    """A measuring point: as far from the vanishing point as the eye is, swung in plan and dropped to the horizon."""
+    cut = hand.middle if g.one_point else d.spots[f"cut {side}"]
+    name = "VL" if side == "left" else "VR"
+    with d.as_one("Compass", f"About {name}’s place on the plane swing S onto the plane, and drop that to the horizon: {key}."):
+        arc = d.compass(cut, d.opening(cut, hand.eye), whole=False)
+        way = 1.0 if side == "left" else -1.0
+        swung = d.meet(arc, hand.plane, near=cut.here + point(way * float(distance(cut.here, hand.eye.here)), 0.0))
+        d.meet(d.upright_from(swung, role=Role.PROJECTOR), hand.horizon, key)
+
+
+def _measured(g: PerspectiveBlock, d: Draft, hand: _Hand) -> None:
+    """The corners by measure: along the first side from the plane, and along the other from where its own line leaves the plane."""
+    mark, foot, top = hand.stands()
+    first = hand.first
+    low, high = hand.to(first, foot), hand.to(first, top)
+    spots = hand.spots
+    near, far = SIDES[first]
+    if g.behind == 0.0:
+        hand.near_edge(low, foot, top)
+    else:
+        with d.as_one(
+            "Dividers",
+            f"Take how far a stands behind that from the plan; lay it off along the ground line and draw to the measuring point: {near} and E over it.",
+        ):
+            spots[near] = d.meet(_cut(d, hand, first, foot, mark, hand.flat[near]), low, near)
+            spots["E"] = d.meet(d.upright_from(spots[near]), high, "E")
+    words = f"Lay off the far end of the {first} side in the same way: {far} and {TOPS[far]} over it."
+    with d.as_one("Dividers", words):
+        spots[far] = d.meet(_cut(d, hand, first, foot, mark, hand.flat[far]), low, far)
+        spots[TOPS[far]] = d.meet(d.upright_from(spots[far]), high, TOPS[far])
+    _other_side(g, d, hand)
+
+
+def _cut(d: Draft, hand: _Hand, side: str, foot: Spot, mark: Spot, end: Spot) -> LineMark:
+    """The line to the measuring point from a true length laid off along the ground line."""
+    taken = d.opening(mark, end)
+    way = -1.0 if side == "left" else 1.0
+    laid = d.lay_off(hand.ground, foot, taken, "", kind="plain", way=way)
+    return d.rule(laid, d.spots["ML" if side == "left" else "MR"])
+
+
+def _other_side(g: PerspectiveBlock, d: Draft, hand: _Hand) -> None:
+    """The other side and the far edge: produced to the plane in plan each line of the first side has a foot of its own there."""
+    spots, first = hand.spots, hand.first
+    other = "left" if first == "right" else "right"
+    _, far_first = SIDES[first]
+    _, far_other = SIDES[other]
+    with d.as_one(
+        "Straightedge",
+        f"In plan produce the side through {far_other.lower()} to the plane, and drop that: its foot and its true height.",
+    ):
+        line = d.rule(hand.flat["C"], hand.flat[far_other])
+        drop = d.upright_from(d.meet(line, hand.plane), role=Role.PROJECTOR)
+        foot = d.meet(drop, hand.ground)
+        top = d.lay_off(d.upright_from(foot), foot, g.height, "", kind="plain")
+    # whichever of ground and top is further from the eye's level is crossed more squarely
+    levels = [(foot, {"A": "A", far_first: far_first}), (top, {"A": "E", far_first: TOPS[far_first]})]
+    use = 0 if g.eye_height >= g.height / 2 else 1
+    words = f"Draw both along the {first} side; along the {other} side from A and {far_first}, E and {TOPS[far_first]}: they cross in the other corners."
+    with d.as_one("Straightedge", words):
+        lines = [hand.to(first, place) for place, _ in levels]
+        for corner, start in ((far_other, "A"), ("C", far_first)):
+            begin = spots[levels[use][1][start]]
+            one = d.meet(hand.to(other, begin), lines[use], corner if use == 0 else TOPS[corner])
+            two = d.meet(d.upright_from(one), lines[1 - use], TOPS[corner] if use == 0 else corner)
+            spots[corner], spots[TOPS[corner]] = (one, two) if use == 0 else (two, one)

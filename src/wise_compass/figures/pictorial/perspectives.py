@@ -1,0 +1,193 @@
+"""A block in perspective, from its plan, the eye and the picture plane."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+
+import numpy as np
+
+from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.figure import Face, Figure
+from wise_compass.drafting.givens import Angle, Length
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import bare, mm, trim
+from wise_compass.figures.pictorial.axes import CORNERS, block_faces
+from wise_compass.geometry.vectors import Array, Number, cosd, direction, distance, point, sind, tand
+
+FAR = 450.0
+"""mm from the centre of vision beyond which a vanishing point is off most boards."""
+FURTHEST = 5000.0
+"""Where no line is drawn to it any more."""
+NEAR = 1e-9
+"""Of the eye's distance: a side that is seen under less than this is seen on edge."""
+GAP = 16.0
+"""Between the eye in plan and the picture."""
+
+
+class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title="Block in perspective"):
+    brief = (
+        "A block {front} by {right} and {height} high, its right side at {angle} to the picture plane, its nearest corner {aside} to the right of "
+        "the centre of vision and {behind} behind the plane; the eye {distance} before it and {eye_height} up. Found with {method}."
+    )
+    summary = (
+        "A mill from the road: one point or two, by vanishing points, by visual rays from the plan, or by measuring points."
+    )
+    value_names = (
+        *("vanishing_left", "vanishing_right", "measuring_left", "measuring_right"),
+        *("near_edge", "picture_width", "picture_height"),
+    )
+    ways = ("vanishing-points", "visual-rays", "measuring-points")
+
+    front = Length(60, "the side that runs back to the left")
+    right = Length(80, "the side that runs back to the right")
+    height = Length(50, "the height")
+    angle = Angle(35, "how its right side stands to the picture plane; 0 is one-point perspective", least=0, under=90)
+    distance = Length(150, "how far the eye is from the picture plane", least=1)
+    eye_height = Length(70, "how high the eye is over the ground")
+    aside = Length(10, "how far the nearest corner stands to the right of the centre of vision", least=-2000)
+    behind = Length(15, "how far it stands behind the picture plane", least=0)
+
+    @property
+    def one_point(self) -> bool:
+        """Whether the right side is parallel to the picture plane."""
+        return self.angle <= 1e-9
+
+    # the plan, seen from above: the picture plane is y = 0, the centre of vision its origin
+
+    @property
+    def nearest(self) -> Array:
+        return point(self.aside, self.behind)
+
+    @property
+    def ways_back(self) -> tuple[Array, Array]:
+        """The directions in plan in which front and right run back."""
+        return direction(90.0 + self.angle), direction(self.angle)
+
+    @property
+    def corners(self) -> Array:
+        """The corners A to H in space: across, behind the picture plane, over the ground, (8, 3)."""
+        front, right = self.ways_back
+        flat = self.nearest + CORNERS[:, :1] * self.front * front + CORNERS[:, 1:2] * self.right * right
+        return np.concatenate([flat, CORNERS[:, 2:] * self.height], axis=1)
+
+    def seen(self, places: Array) -> Array:
+        """Where places of space are drawn, from the centre of vision on the horizon: the ray to the eye meets the plane."""
+        near = self.distance / (self.distance + places[..., 1])
+        return np.stack([places[..., 0] * near, (places[..., 2] - self.eye_height) * near], axis=-1)
+
+    @property
+    def shown(self) -> list[tuple[str, str]]:
+        """The edges of a side that the eye sees, by the letters of their ends."""
+        front, right = self.ways_back
+        eye = point(0.0, -self.distance)
+        far = self.corners[2, :2]
+        # each side's letters below and above, its outward direction, and a place of it
+        sides = (("ABFE", -right, self.nearest), ("ADHE", -front, self.nearest), ("BCGF", front, far), ("DCGH", right, far))
+        loops = [loop for loop, out, at in sides if float(out @ (eye - at)) > NEAR * self.distance]
+        loops += ["EFGH"] if self.eye_height > self.height else []
+        pairs = {tuple(sorted(pair)) for loop in loops for pair in zip(loop, loop[1:] + loop[0])}
+        return sorted((pair[0], pair[1]) for pair in pairs)
+
+    @property
+    def horizon(self) -> float:
+        """The level of the picture's horizon on the sheet: the picture lies below the eye of the plan."""
+        high = max(float(self.seen(self.corners)[:, 1].max()), 0.0)
+        return -self.distance - GAP - high
+
+    # what is told
+
+    def vanishing(self, side: str) -> float | None:
+        """Where the lines of the left or the right side run to, from the centre of vision; None where they never do."""
+        if side == "left":
+            return -self.distance * float(tand(self.angle)) + 0.0
+        return None if self.one_point else self.distance / float(tand(self.angle))
+
+    def measuring(self, side: str) -> float | None:
+        """The measuring point that serves a vanishing point: as far from it as the eye is."""
+        at = self.vanishing(side)
+        if at is None:
+            return None
+        reach = self.distance / float(cosd(self.angle) if side == "left" else sind(self.angle))
+        return at + reach if side == "left" else at - reach
+
+    def values(self, method: str) -> Iterable[Value]:
+        d, turn = bare(self.distance), trim(self.angle)
+        marks = {"vanishing-points": ("VL", "VR"), "measuring-points": ("VL", "VR")}.get(method, ("", ""))
+        none = "none: the right side is parallel to the picture plane"
+
+        def lit(name: str) -> tuple[str, ...]:
+            return (name,) if name in marks and not (name == "VR" and self.one_point) else ()
+
+        yield Value("vanishing_left", self.vanishing("left"), "mm", f"−{d} × tan {turn}°", lit("VL"))
+        yield Value(
+            "vanishing_right", self.vanishing("right"), "mm", none if self.one_point else f"{d} / tan {turn}°", lit("VR")
+        )
+        yield Value("measuring_left", self.measuring("left"), "mm", f"{d} / cos {turn}° − {d} × tan {turn}°")
+        words = none if self.one_point else f"{d} / tan {turn}° − {d} / sin {turn}°"
+        yield Value("measuring_right", self.measuring("right"), "mm", words)
+        near = f"{d} / ({d} + {bare(self.behind)})"
+        yield Value(
+            "near_edge",
+            self.height * self.distance / (self.distance + self.behind),
+            "mm",
+            f"{bare(self.height)} × {near}",
+            ("A", "E"),
+        )
+        at = self.seen(self.corners)
+        size = np.ptp(at, axis=0)
+        words = f"of eight corners, each its distance from the middle × {d} / ({d} + its depth), given"
+        yield Value("picture_width", float(size[0]), "mm", words)
+        yield Value("picture_height", float(size[1]), "mm", words)
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        at = np.stack(np.broadcast_arrays(*(found[name] for name in "ABCDEFGH")), axis=-2)
+        size = at.max(axis=-2) - at.min(axis=-2)
+        out: dict[str, Number] = {
+            "near_edge": distance(found["A"], found["E"]),
+            "picture_width": size[..., 0],
+            "picture_height": size[..., 1],
+        }
+        for name, key in (
+            ("vanishing_left", "VL"),
+            ("vanishing_right", "VR"),
+            ("measuring_left", "ML"),
+            ("measuring_right", "MR"),
+        ):
+            if key in found:
+                out[name] = found[key][..., 0] - found["O"][..., 0]
+        return out
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        horizon = point(0.0, self.horizon)
+        want = self.seen(self.corners) + horizon
+        at = np.array([found[name] for name in "ABCDEFGH"])
+        yield Truth("Every corner is drawn where its ray to the eye meets the picture plane", at - want)
+        plan = np.array([found[name] for name in "abcd"])
+        yield Truth("The plan stands as the givens have it", plan - self.corners[:4, :2])
+        for name, key, side in (
+            ("vanishing", "VL", "left"),
+            ("vanishing", "VR", "right"),
+            ("measuring", "ML", "left"),
+            ("measuring", "MR", "right"),
+        ):
+            told = self.vanishing(side) if name == "vanishing" else self.measuring(side)
+            if key in found and told is not None:
+                off = found[key] - horizon - point(told, 0.0)
+                yield Truth(f"The {side} {name} point stands where it has to", off)
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield Linear(found["S"], found["O"], "distance", self.distance, side=1)
+        for ends, name, size, side in (("ab", "front", self.front, 1), ("ad", "right", self.right, -1)):
+            yield Linear(found[ends[0]], found[ends[1]], name, size, side=side)
+
+    def cautions(self) -> Iterable[str]:
+        for side in ("left", "right"):
+            at = self.vanishing(side)
+            if at is not None and abs(at) > FAR:
+                yield (
+                    f"The {side} vanishing point lies {mm(abs(at))} from the centre of vision: the sheet has to be that wide. Choose visual-rays, "
+                    "or draw the lines that run to it by a proportional scale: divide the near edge and an upright as far off as the board allows."
+                )
+
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
+        return () if off else block_faces([self.front, self.right, self.height])
