@@ -52,6 +52,16 @@ class House(unittest.TestCase):
                     if other in ROOMS:
                         self.assertLessEqual(ROOMS.index(other), ROOMS.index(room), f"{file} imports {name}")
 
+    def test_what_is_imported_is_pinned_for_whoever_only_uses_it(self) -> None:
+        """A module that the checks bring along and the application's own lock file does not would be missing at the desk."""
+        brought = {"PySide6": "pyside6-essentials", "PIL": "pillow"}
+        pinned = {line.partition("==")[0] for line in (ROOT / "requirements.lock").read_text().split()}
+        for file in SOURCE.rglob("*.py"):
+            for name in imports(file):
+                package = name.split(".")[0]
+                if package not in sys.stdlib_module_names and package not in ("wise_compass", "__future__"):
+                    self.assertIn(brought.get(package, package), pinned, f"{file} imports {name}")
+
     def test_no_modules_import_each_other_in_a_circle(self) -> None:
         """Whatever the import is for, types alone included: inside a room too, the house is read from the ground up."""
         names = {

@@ -11,7 +11,6 @@ from wise_compass.geometry.vectors import distance, point
 
 BEYOND = 10.0
 TOPS = {"A": "E", "B": "F", "C": "G", "D": "H"}
-SIDES = {"right": ("A", "D"), "left": ("A", "B")}
 
 
 class _Hand:
@@ -131,20 +130,17 @@ class _Hand:
                 cut = d.meet(d.parallel_to(self.back[side], self.eye), self.plane, f"cut {side}", kind="plain")
                 d.meet(d.upright_from(cut, role=Role.PROJECTOR), self.horizon, key)
 
-    @property
-    def first(self) -> str:
-        """The side that is produced to the plane: the one that runs to it more squarely."""
-        return "right" if self.g.angle > 45.0 else "left"
-
     def stands(self) -> tuple[Spot, Spot, Spot]:
-        """Where the first side produced cuts the plane, in plan, and its true foot and top in the picture."""
+        """Where the line that leads cuts the plane, in plan, and its true foot and top in the picture."""
         g, d = self.g, self.d
-        if g.behind == 0.0:
+        side, near, far = g.leads
+        if g.behind == 0.0 and near == "A":
             mark = self.flat["A"]
             words = "The nearest corner stands on the plane: drop it to the ground line, and on it measure the true height."
         else:
-            with d.as_one("Straightedge", f"Produce the {self.first} side forward to the plane."):
-                mark = d.meet(self.back[self.first], self.plane, "T")
+            with d.as_one("Straightedge", f"Produce the {side} side through {near.lower()} forward to the plane."):
+                line = self.back[side] if near == "A" else d.rule(self.flat[far], self.flat[near])
+                mark = d.meet(line, self.plane, "T")
             words = "There heights are true: drop it to the ground line, and measure the height on it."
         with d.as_one("Set square", words):
             drop = d.upright_from(mark, role=Role.PROJECTOR)
@@ -163,26 +159,10 @@ class _Hand:
         self.spots[name] = self.d.meet(upright, low, name)
         self.spots[TOPS[name]] = self.d.meet(upright, high, TOPS[name])
 
-    def near_edge(self, upright: LineMark, foot: Spot, top: Spot) -> None:
-        """A and E."""
-        d = self.d
-        if self.g.behind == 0.0:
-            with d.as_one("Pencil", "That is the nearest edge: A and E."):
-                self.spots["A"], self.spots["E"] = d.also("A", foot), d.also("E", top)
-            return
-        words = "Draw both to its vanishing point: on the upright of a stand A and E."
-        with d.as_one("Straightedge", words):
-            self.edge("A", upright, self.to(self.first, foot), self.to(self.first, top))
-
-    def sides(self, uprights: dict[str, LineMark]) -> None:
-        """B, D and what is over them on the lines from A and E, then C and G."""
-        d = self.d
-        for side, (_, far) in SIDES.items():
-            with d.as_one(
-                "Straightedge",
-                f"Along the {side} side draw from A and E; the upright of {far.lower()} cuts them: {far} and {TOPS[far]}.",
-            ):
-                self.edge(far, uprights[far], self.to(side, self.spots["A"]), self.to(side, self.spots["E"]))
+    def nearest_stands(self, foot: Spot, top: Spot) -> None:
+        """A and E where the nearest corner stands on the plane itself."""
+        with self.d.as_one("Pencil", "That is the nearest edge: A and E."):
+            self.spots["A"], self.spots["E"] = self.d.also("A", foot), self.d.also("E", top)
 
     def line_in(self) -> None:
         d = self.d
@@ -220,10 +200,24 @@ def vanishing_points(g: PerspectiveBlock, d: Draft) -> None:
     with d.phase("The corners"):
         _, foot, top = hand.stands()
         uprights = hand.rays()
-        hand.near_edge(uprights["A"], foot, top)
-        hand.sides(uprights)
-        with d.as_one("Straightedge", "From B and F draw along the right side: the upright of c cuts them in C and G."):
-            hand.edge("C", uprights["C"], hand.to("right", hand.spots["B"]), hand.to("right", hand.spots["F"]))
+        side, near, far = g.leads
+        names = [far] if g.behind == 0.0 and near == "A" else [near, far]
+        if near not in names:
+            hand.nearest_stands(foot, top)
+        words = (
+            f"Draw foot and top along the {side} side: the uprights of {' and '.join(name.lower() for name in names)} cut them."
+        )
+        with d.as_one("Straightedge", words):
+            low, high = hand.to(side, foot), hand.to(side, top)
+            for name in names:
+                hand.edge(name, uprights[name], low, high)
+        other = "left" if side == "right" else "right"
+        for name, start in g.follow:
+            with d.as_one(
+                "Straightedge",
+                f"From {start} and {TOPS[start]} draw along the {other} side: the upright of {name.lower()} cuts them.",
+            ):
+                hand.edge(name, uprights[name], hand.to(other, hand.spots[start]), hand.to(other, hand.spots[TOPS[start]]))
     hand.line_in()
 
 
@@ -310,26 +304,23 @@ def _measuring(g: PerspectiveBlock, d: Draft, hand: _Hand, side: str, key: str) 
 
 
 def _measured(g: PerspectiveBlock, d: Draft, hand: _Hand) -> None:
-    """The corners by measure: along the first side from the plane, and along the other from where its own line leaves the plane."""
+    """The corners by measure along the line that leads, and from them along the other side."""
     mark, foot, top = hand.stands()
-    first = hand.first
-    low, high = hand.to(first, foot), hand.to(first, top)
+    side, near, far = g.leads
     spots = hand.spots
-    near, far = SIDES[first]
-    if g.behind == 0.0:
-        hand.near_edge(low, foot, top)
-    else:
-        with d.as_one(
-            "Dividers",
-            f"Take how far a stands behind that from the plan; lay it off along the ground line and draw to the measuring point: {near} and E over it.",
-        ):
-            spots[near] = d.meet(_cut(d, hand, first, foot, mark, hand.flat[near]), low, near)
-            spots["E"] = d.meet(d.upright_from(spots[near]), high, "E")
-    words = f"Lay off the far end of the {first} side in the same way: {far} and {TOPS[far]} over it."
-    with d.as_one("Dividers", words):
-        spots[far] = d.meet(_cut(d, hand, first, foot, mark, hand.flat[far]), low, far)
-        spots[TOPS[far]] = d.meet(d.upright_from(spots[far]), high, TOPS[far])
-    _other_side(g, d, hand)
+    low, high = hand.to(side, foot), hand.to(side, top)
+    names = [far] if g.behind == 0.0 and near == "A" else [near, far]
+    if near not in names:
+        hand.nearest_stands(foot, top)
+    for name in names:
+        words = (
+            f"Take how far {name.lower()} stands behind that from the plan; lay it off along the ground line, and draw to the measuring "
+            f"point: {name}, and {TOPS[name]} over it."
+        )
+        with d.as_one("Dividers", words):
+            spots[name] = d.meet(_cut(d, hand, side, foot, mark, hand.flat[name]), low, name)
+            spots[TOPS[name]] = d.meet(d.upright_from(spots[name]), high, TOPS[name])
+    _along_the_other(g, d, hand)
 
 
 def _cut(d: Draft, hand: _Hand, side: str, foot: Spot, mark: Spot, end: Spot) -> LineMark:
@@ -340,28 +331,37 @@ def _cut(d: Draft, hand: _Hand, side: str, foot: Spot, mark: Spot, end: Spot) ->
     return d.rule(laid, d.spots["ML" if side == "left" else "MR"])
 
 
-def _other_side(g: PerspectiveBlock, d: Draft, hand: _Hand) -> None:
-    """The other side and the far edge: produced to the plane in plan each line of the first side has a foot of its own there."""
-    spots, first = hand.spots, hand.first
-    other = "left" if first == "right" else "right"
-    _, far_first = SIDES[first]
-    _, far_other = SIDES[other]
-    with d.as_one(
-        "Straightedge",
-        f"In plan produce the side through {far_other.lower()} to the plane, and drop that: its foot and its true height.",
-    ):
-        line = d.rule(hand.flat["C"], hand.flat[far_other])
-        drop = d.upright_from(d.meet(line, hand.plane), role=Role.PROJECTOR)
-        foot = d.meet(drop, hand.ground)
-        top = d.lay_off(d.upright_from(foot), foot, g.height, "", kind="plain")
+def _along_the_other(g: PerspectiveBlock, d: Draft, hand: _Hand) -> None:
+    """The corners of the line that follows: in plan it is produced to the plane too, and has a foot and a top of its own there."""
+    spots, side = hand.spots, g.leads[0]
+    other = "left" if side == "right" else "right"
+    (first, _), (last, _) = g.follow
     # whichever of ground and top is further from the eye's level is crossed more squarely
-    levels = [(foot, {"A": "A", far_first: far_first}), (top, {"A": "E", far_first: TOPS[far_first]})]
-    use = 0 if g.eye_height >= g.height / 2 else 1
-    words = f"Draw both along the {first} side; along the {other} side from A and {far_first}, E and {TOPS[far_first]}: they cross in the other corners."
-    with d.as_one("Straightedge", words):
-        lines = [hand.to(first, place) for place, _ in levels]
-        for corner, start in ((far_other, "A"), ("C", far_first)):
-            begin = spots[levels[use][1][start]]
-            one = d.meet(hand.to(other, begin), lines[use], corner if use == 0 else TOPS[corner])
-            two = d.meet(d.upright_from(one), lines[1 - use], TOPS[corner] if use == 0 else corner)
-            spots[corner], spots[TOPS[corner]] = (one, two) if use == 0 else (two, one)
+    tops = g.eye_height < g.height / 2
+    if g.behind == 0.0 and first == "A":
+        with d.as_one("Pencil", "The nearest corner stands on the plane: drop it, and over it measure the true height."):
+            drop = d.upright_from(hand.flat["A"], role=Role.PROJECTOR)
+            foot = d.meet(drop, hand.ground)
+            hand.nearest_stands(foot, d.lay_off(d.upright_from(foot), foot, g.height, "", kind="plain"))
+        rest = [(last, g.follow[1][1])]
+    else:
+        words = f"In plan produce the side through {first.lower()} to the plane, and drop that: its foot there" + (
+            " and its true height." if tops else "."
+        )
+        with d.as_one("Straightedge", words):
+            mark = d.meet(d.rule(hand.flat[last], hand.flat[first]), hand.plane)
+            foot = d.meet(d.upright_from(mark, role=Role.PROJECTOR), hand.ground)
+        rest = list(g.follow)
+    stand = (
+        d.lay_off(d.upright_from(foot, "Draw upright there."), foot, g.height, "", "Measure the height on it.", kind="plain")
+        if tops
+        else foot
+    )
+    line = hand.to(side, stand)
+    for name, start in rest:
+        words = f"From {start} and {TOPS[start]} draw along the {other} side: {name} on that line, and {TOPS[name]} upright with it."
+        with d.as_one("Straightedge", words):
+            keys = (TOPS[name], name) if tops else (name, TOPS[name])
+            starts = (TOPS[start], start) if tops else (start, TOPS[start])
+            spots[keys[0]] = d.meet(hand.to(other, spots[starts[0]]), line, keys[0])
+            spots[keys[1]] = d.meet(hand.to(other, spots[starts[1]]), d.upright_from(spots[keys[0]]), keys[1])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -20,6 +21,9 @@ FURTHEST = 5000.0
 """Where no line is drawn to it any more."""
 NEAR = 1e-9
 """Of the eye's distance: a side that is seen under less than this is seen on edge."""
+EDGE_ON = 0.05
+"""Of two lines of one side, how near the eye's own plane the nearer may run beside the other, before the other leads."""
+CORNER = {"A": 0, "B": 1, "C": 2, "D": 3}
 GAP = 16.0
 """Between the eye in plan and the picture."""
 
@@ -74,6 +78,47 @@ class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title
         """Where places of space are drawn, from the centre of vision on the horizon: the ray to the eye meets the plane."""
         near = self.distance / (self.distance + places[..., 1])
         return np.stack([places[..., 0] * near, (places[..., 2] - self.eye_height) * near], axis=-1)
+
+    @cached_property
+    def leads(self) -> tuple[str, str, str]:
+        """The line that leads into the picture: whether it runs with the left or the right side, and its near and far corner.
+
+        A line whose upright plane has the eye in it is seen as an upright, and gives no crossing with one. Of each side at most one of two
+        lines is so; the side that has it leads, by its other line.
+        """
+        clear = {}
+        for side, starts in (("left", "AD"), ("right", "AB")):
+            at = self.vanishing(side)
+            if at is not None:
+                clear[side] = [abs(self._foot(side, start) - at) for start in starts]
+        if len(clear) == 1:
+            side = "left"
+        else:
+            flat = {one: min(offs) / max(*offs, NEAR) for one, offs in clear.items()}
+            side = (
+                min(flat, key=lambda one: flat[one])
+                if min(flat.values()) < EDGE_ON
+                else ("right" if self.angle > 45.0 else "left")
+            )
+        first = clear[side][0] >= clear[side][1] * EDGE_ON
+        lines = {"left": ("AB", "DC"), "right": ("AD", "BC")}[side]
+        line = lines[0] if first else lines[1]
+        return side, line[0], line[1]
+
+    @property
+    def follow(self) -> list[tuple[str, str]]:
+        """The corners of the line that follows, each with that of the leading one which it is joined to by the other side."""
+        side, near, far = self.leads
+        across = {"left": {"A": "D", "B": "C"}, "right": {"A": "B", "D": "C"}}[side]
+        across |= {there: here for here, there in across.items()}
+        return [(across[near], near), (across[far], far)]
+
+    def _foot(self, side: str, start: str) -> float:
+        """Where a line of a side through a corner of the plan, produced, cuts the picture plane."""
+        front, right = self.ways_back
+        way = front if side == "left" else right
+        at = self.corners[CORNER[start], :2]
+        return float(at[0] - at[1] * way[0] / way[1])
 
     @property
     def shown(self) -> list[tuple[str, str]]:

@@ -172,20 +172,15 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
     @cached_property
     def hole(self) -> tuple[float, float]:
         """The first and the last place of the hole along the main."""
-        from scipy.optimize import minimize_scalar
-
-        fine = np.linspace(0.0, 360.0, 1441)
-        x, ends = self.curve(fine)[..., 0], []
+        ends = []
         for sign in (1.0, -1.0):
-            k = int(np.argmin(sign * x))
-            near = (fine[k] - 0.25, fine[k] + 0.25)
-            best = minimize_scalar(self._along, args=(sign,), bounds=near, method="bounded", options={"xatol": 1e-9})
-            ends.append(sign * min(float(best.fun), float((sign * x).min())))
+            tried, step = np.linspace(0.0, 360.0, 1441), 0.25
+            for _ in range(6):  # nearer and nearer about the furthest place
+                x = sign * self.curve(tried)[..., 0]
+                best = float(tried[int(np.argmin(x))])
+                tried, step = np.linspace(best - step, best + step, 65), step / 32
+            ends.append(sign * float(x.min()))
         return ends[0], ends[1]
-
-    def _along(self, turn: float, sign: float) -> float:
-        """How far along the main a point of the curve lies, one way or the other."""
-        return sign * float(self.curve(turn)[0])
 
     # what is told
 

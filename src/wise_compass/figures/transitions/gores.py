@@ -16,6 +16,7 @@ from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.solids.lining import ALLOWANCES
+from wise_compass.geometry.conics import ellipse_perimeter
 from wise_compass.geometry.unfold import Pattern, Piece, resting
 from wise_compass.geometry.vectors import Array, Number, cosd, distance, polar, sind
 
@@ -59,14 +60,12 @@ class SphereGores(Figure, id="sphere-gores", family="transitions", title="Ball i
         return np.asarray(-90.0 + 180.0 / self.divisions * np.arange(self.divisions + 1), dtype=np.float64)
 
     def values(self, method: str) -> Iterable[Value]:
-        from scipy.special import ellipe
-
         yield Value("gore_length", self.long, "mm", f"π × {bare(self.diameter)} / 2", ("S", "N"))
         half = self.divisions // 2
         says = f"π × {bare(self.diameter)} / {self.gores}"
         yield Value("greatest_width", self.widest, "mm", says, (f"L{half}", f"R{half}"))
         a, r = self.widest / 2, self.ball
-        edge = 2 * float(np.hypot(a, r) * ellipe(a * a / (a * a + r * r)))
+        edge = float(ellipse_perimeter(float(np.hypot(a, r)), r)) / 2  # its development is a wave, as long as half an ellipse
         working = f"2 ∫ √({bare(r)}² + ({bare(a)} sin φ)²) dφ from 0° to 90° − {bare(self.long)}"
         yield Value("edge_excess", edge - self.long, "mm", working)
 
