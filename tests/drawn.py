@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice, Count, Given, Measure
-from wise_compass.drafting.places import Circle, Lengths, Rows
+from wise_compass.drafting.places import Blocks, Circle, Lengths, Rows
 
 TYPICAL = {"length": (1.0, 400.0), "angle": (0.0, 180.0), "number": (0.1, 12.0)}
 
@@ -43,6 +43,10 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
             st.floats(-10, 2 * high),
             st.floats(0.2, 3.0).map(lambda f: f * given.default),
         )
+    if isinstance(given, Blocks):
+        places, sizes = st.integers(0, 5).map(lambda n: 10.0 * n), st.integers(1, 4).map(lambda n: 10.0 * n) | st.floats(-1, 40)
+        row = st.tuples(st.sampled_from(given.shapes), places, places, places, sizes, sizes, sizes)
+        return st.lists(row, min_size=1, max_size=4).map(tuple) | st.just(given.default)
     if isinstance(given, Rows):
         wide = (
             st.tuples(*[st.floats(-150, 150) for _ in given.columns])

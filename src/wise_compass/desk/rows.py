@@ -167,8 +167,8 @@ class RowsEditor(QDialog):
                 a = float(here[c] or 0)
                 b = float(there[c] or 0) if there else 2 * a - float(rows[at - 1][c] or 0)
                 fresh.append(f"{(a + b) / 2:.6g}" if there else f"{b:.6g}")
-            except ValueError:
-                fresh.append("0")
+            except ValueError:  # a word, such as a block's shape
+                fresh.append(here[c] if here[c] and not here[c][0].isdigit() else "0")
         if len(self.lists) > 1:
             fresh[-1] = "0"
         self._set([*rows[: at + 1], fresh, *rows[at + 1 :]], at + 1)

@@ -154,6 +154,54 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
         return {"columns": list(self.columns), "fewest": self.fewest, "most": self.most}
 
 
+class Blocks(Rows):
+    """A table of blocks: rows of a shape, where its nearest lowest corner is, and its sizes, typed ``box,0,0,0,40,30,20; hole,…``."""
+
+    def __init__(self, default: Sequence[Sequence[Any]], says: str, shapes: Sequence[str], most: int) -> None:
+        columns = ("shape", "x", "y", "z", "front", "right", "height")
+        super().__init__((), says, columns, 1, most)
+        self.shapes = tuple(shapes)
+        self.default = tuple((row[0], *(float(x) for x in row[1:])) for row in default)
+
+    def _row(self, k: int, row: Any, style: Style) -> Any:
+        parts = [part.strip() if isinstance(part, str) else part for part in (row.split(",") if isinstance(row, str) else row)]
+        if len(parts) != len(self.columns):
+            raise Refused(
+                self.name,
+                f"Row {k} of {self.name} has {len(parts)} entries; it takes {', '.join(self.columns)}. Change that row.",
+            )
+        shape = str(parts[0]).lower()
+        if shape not in self.shapes:
+            raise Refused(
+                self.name, f"Row {k} of {self.name} is no “{parts[0]}”; its shape is {', '.join(self.shapes)}. Change that row."
+            )
+        reader = Length(0.0, self.says, least=-LONGEST_LENGTH)
+        reader.name = self.name
+        try:
+            return (shape, *(reader.read(part, style) for part in parts[1:]))
+        except Refused as refusal:
+            raise Refused(self.name, f"Row {k} of {self.name}: {refusal.template}") from None
+
+    def check(self, figure: Figure) -> None:
+        rows = self.read(figure.given_values[self.name])
+        if not self.fewest <= len(rows) <= self.most:
+            more = "Add some" if len(rows) < self.fewest else "Take some away"
+            raise Refused(self.name, f"{self.name} has {len(rows)} rows; it takes {self.fewest} to {self.most}. {more}.")
+        for k, row in enumerate(rows, 1):
+            for column, size in zip(self.columns[4:], row[4:]):
+                if size < SHORTEST_LENGTH * (1 - ROOM):
+                    least = least_mm(SHORTEST_LENGTH)
+                    raise Refused(
+                        self.name,
+                        f"Row {k} of {self.name} has a {column} of {mm(size)}; it must be at least {least}. Raise it.",
+                    )
+            if max(abs(x) for x in row[1:]) > LONGEST_LENGTH:
+                raise Refused(self.name, f"Row {k} of {self.name} lies beyond {most_mm(LONGEST_LENGTH)}; lower its numbers.")
+
+    def text(self, value: Any, style: Style = PLAIN) -> str:
+        return "; ".join(", ".join((row[0], *(length_number(x, style) for x in row[1:]))) for row in value)
+
+
 def parts_of_turns(turns: float, parts: int, what: str) -> int:
     """How many parts a number of turns holds, ``parts`` to a turn; raises :class:`Refused` where it is no whole number."""
     count = round(turns * parts)

@@ -16,6 +16,7 @@ from wise_compass.drafting.figure import Face, Figure
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
+from wise_compass.geometry.unfold import normal_of
 from wise_compass.geometry.vectors import Array, direction, length
 
 DRAWN = {"isometric": "isometric", "cavalier": "oblique, depths in full", "cabinet": "oblique, depths halved"}
@@ -146,3 +147,13 @@ def block_faces(size: Sequence[float], corner: Array | None = None) -> list[Face
 def true_length(at: Array, axes: Axes, axis: int) -> Any:
     """The true length of an axis's edge as it was drawn, (…, 2)."""
     return np.asarray(length(at)) / axes.scales[axis]
+
+
+def turned_outward(faces: Sequence[Face]) -> list[Face]:
+    """The faces of a convex solid of the space view, all anticlockwise as seen from outside, where y runs to the front."""
+    middle = np.concatenate([face.corners for face in faces]).mean(axis=0)
+    found = []
+    for face in faces:
+        inward = float(normal_of(face.corners) @ (face.corners.mean(axis=0) - middle)) > 0
+        found.append(face._replace(corners=face.corners[::-1] if inward else face.corners))
+    return found

@@ -17,7 +17,7 @@ from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.pictorial.axes import Hand, Pictured, in_space
+from wise_compass.figures.pictorial.axes import Hand, Pictured, in_space, turned_outward
 from wise_compass.geometry.curves import Curve, ellipse_curve, nearest
 from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, cross, direction, distance, left_of, point, polar, sind
 
@@ -257,9 +257,8 @@ class PictorialCircle(Pictured, id="pictorial-circle", family="pictorial", title
         thick = self.diameter / 40
         rim[0, :, third] = -thick if third == 2 else thick
         near, far = in_space(rim[1]), in_space(rim[0])
-        way = 1 if self.lies == (0, 1) else -1 if self.lies == (0, 2) else 1
-        sides = [Face(np.array([far[k - 1], far[k], near[k], near[k - 1]])[::way], 1) for k in range(SIDES)]
-        return [*sides, Face(near[::way]), Face(far[::-way])]
+        sides = [Face(np.array([far[k - 1], far[k], near[k], near[k - 1]]), 1) for k in range(SIDES)]
+        return turned_outward([*sides, Face(near), Face(far)])
 
 
 class _Hand(Hand):

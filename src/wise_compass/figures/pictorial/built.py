@@ -1,0 +1,204 @@
+"""A solid built up of blocks, in a picture and in three views."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
+from itertools import combinations
+from typing import Any, ClassVar
+
+import numpy as np
+
+from wise_compass.drafting.figure import Face
+from wise_compass.drafting.places import Blocks
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import bare
+from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, turned_outward
+from wise_compass.geometry.block_edges import Piece, levels_of, pieces_of
+from wise_compass.geometry.blocks import LINES, Block, Built, apart_or_within, overlap, towards
+from wise_compass.geometry.vectors import Array, Number
+
+SHAPES = ("box", "wedge", "ramp", "cylinder", "cone", "hole", "cylinder-front", "cylinder-right", "hole-front", "hole-right")
+MOST = 16
+TOUCH = 1e-9
+"""mm by which two blocks may share space and still only touch."""
+ROUND = 12
+"""Divisions of a rim."""
+FACETS = 24
+VIEWS = {
+    "front": Axes((180.0, 0.0, 90.0), (1.0, 0.0, 1.0)),
+    "top": Axes((180.0, 90.0, 0.0), (1.0, 1.0, 0.0)),
+    "side": Axes((0.0, 0.0, 90.0), (0.0, 1.0, 1.0)),
+}
+"""The three views, by how their axes lie and whether they are seen at all."""
+EYES = {"front": np.array([0.0, -1.0, 0.0]), "top": np.array([0.0, 0.0, 1.0]), "side": np.array([-1.0, 0.0, 0.0])}
+COLUMNS = {0: "front", 1: "right", 2: "height"}
+
+
+class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of blocks"):
+    brief = opens = "A solid built up of {rows}"
+    summary = "Steps, brackets, a house of blocks: pictured on three axes and in three views, no line where faces run flush."
+    value_names: ClassVar[Sequence[str]] = ("volume", "overall_front", "overall_right", "overall_height")
+    ways = ("crate", "stack", "dot-grid")
+
+    rows = Blocks(
+        (("box", 0, 0, 0, 60, 40, 10), ("box", 0, 20, 10, 60, 20, 20), ("ramp", 10, 0, 10, 40, 20, 20)),
+        "the blocks: shape, x, y, z of the nearest lowest corner, and sizes along front, right and height",
+        SHAPES,
+        MOST,
+    )
+
+    @cached_property
+    def built(self) -> Built:
+        rows: Sequence[Any] = self.rows
+        return Built(tuple(Block(row[0], (row[1], row[2], row[3]), (row[4], row[5], row[6])) for row in rows))
+
+    def refuse(self) -> None:
+        super().refuse()
+        blocks = self.built.blocks
+        if not self.built.solid:
+            raise Refused("rows", "All rows of rows are holes, and there is nothing to take them from. Add a box.")
+        for (j, one), (k, other) in combinations(enumerate(blocks, 1), 2):
+            if one.is_hole == other.is_hole and not one.is_hole and overlap(one, other, TOUCH):
+                raise Refused(
+                    "rows", f"Rows {j} and {k} of rows overlap. Blocks may touch; move or shorten one of the two in rows."
+                )
+        for j, hole in enumerate(blocks, 1):
+            for k, block in enumerate(blocks, 1):
+                if hole.is_hole and j != k:
+                    self._refuse_hole(j, hole, k, block)
+
+    def _refuse_hole(self, j: int, hole: Block, k: int, block: Block) -> None:
+        if not block.is_hole:
+            if apart_or_within(hole, block) is None:
+                raise Refused(
+                    "rows",
+                    f"Row {j} of rows is a hole that breaks through a side of row {k}, or through a slope: only holes whose whole round lies in a "
+                    "block that is as wide all along it are drawn. Narrow or move it in rows.",
+                )
+        elif j < k and overlap(_plug(hole), _plug(block), TOUCH):
+            one, other = sorted((hole, block), key=lambda each: each.size[hole.plane[0]])
+            if one.axis != other.axis or apart_or_within(one, _plug(other)) is None:
+                raise Refused(
+                    "rows", f"Rows {j} and {k} of rows are holes that cross: one may only widen the other. Move one in rows."
+                )
+
+    # what is told
+
+    def values(self, method: str) -> Iterable[Value]:
+        yield Value("volume", self.volume, "mm³", self._volume_words())
+        low, high = self.built.extent
+        for k, name in enumerate(("overall_front", "overall_right", "overall_height")):
+            yield Value(name, float(high[k] - low[k]), "mm", f"{bare(float(high[k]))} − {bare(float(low[k]))}")
+
+    @cached_property
+    def taken(self) -> list[tuple[Block, float]]:
+        """Every hole with how long it runs in blocks, what a wider one takes already left out."""
+        found = []
+        holes = [block for block in self.built.blocks if block.is_hole]
+        for hole in holes:
+            long = sum(apart_or_within(hole, block) or 0.0 for block in self.built.solid)
+            for wider in holes:
+                if wider is not hole and wider.axis == hole.axis and wider.size[hole.plane[0]] > hole.size[hole.plane[0]]:
+                    both = _common(hole, wider)
+                    long -= sum(apart_or_within(both, block) or 0.0 for block in self.built.solid) if both is not None else 0.0
+            found.append((hole, long))
+        return found
+
+    @property
+    def volume(self) -> float:
+        bored = sum(np.pi / 4 * hole.size[hole.plane[0]] * hole.size[hole.plane[1]] * long for hole, long in self.taken)
+        return float(sum(block.volume for block in self.built.solid) - bored)
+
+    def _volume_words(self) -> str:
+        shares = {"box": "", "wedge": " / 2", "ramp": " / 2", "cone": " × π / 12"}
+        parts = [
+            " × ".join(bare(size) for size in block.size) + shares.get(block.shape, " × π / 4") for block in self.built.solid
+        ]
+        less = [
+            f"{bare(hole.size[hole.plane[0]])} × {bare(hole.size[hole.plane[1]])} × {bare(long)} × π / 4"
+            for hole, long in self.taken
+            if long
+        ]
+        words = " + ".join(parts) + "".join(f" − {one}" for one in less)
+        return words if len(parts) + len(less) <= 4 else f"of its parts, given … one by one: {words}"
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        return {}
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        for view, axes in self.pictures.items():
+            start = f"O.{view}" if view != "picture" else "O"
+            if start not in found:
+                continue
+            low = self.built.extent[0]
+            off = [found[key] - found[start] - axes.at(place - low) for key, place in self.places(view).items() if key in found]
+            words = "in the picture" if view == "picture" else f"in the {view} view"
+            yield Truth(f"Every corner and every place of a rim stands where its offsets put it {words}", np.array(off))
+
+    @property
+    def pictures(self) -> dict[str, Axes]:
+        return {"picture": self.axes, **VIEWS}
+
+    def places(self, view: str) -> dict[str, Array]:
+        """Where the corners and the places of rims are, by their keys in a view."""
+        tail = "" if view == "picture" else f" {view}"
+        found: dict[str, Array] = {}
+        for number, block in enumerate(self.built.blocks, 1):
+            letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
+            found |= {f"{letter}{number}{tail}": block.corner(letter) for letter in letters}
+            for n, level in enumerate(levels_of(self.built, block) if block.axis is not None else ()):
+                for k in range(ROUND):
+                    found[f"{number}R{n}x{k}{tail}"] = block.round_at(np.array(360.0 / ROUND * k), level)
+            if block.shape == "cone":
+                found[f"V{number}{tail}"] = block.round_at(np.array(0.0), 1.0)
+        return found
+
+    def pieces(self, view: str) -> list[Piece]:
+        """The edges of a view, seen and hidden."""
+        return pieces_of(self.built, towards(self.axes.vectors) if view == "picture" else EYES[view])
+
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
+        """The faces of all blocks; holes are not shown in space."""
+        if off:
+            return ()
+        return [face for number, block in enumerate(self.built.solid, 1) for face in _faces(block, number)]
+
+
+def _plug(hole: Block) -> Block:
+    """What fills a hole."""
+    return hole._replace(shape=hole.shape.replace("hole", "cylinder"))
+
+
+def _common(hole: Block, wider: Block) -> Block | None:
+    """The stretch of a hole that a wider one on the same axis takes with it."""
+    k = hole.axis
+    assert k is not None
+    if not apart_or_within(hole, _plug(wider)):
+        return None
+    start, end = max(hole.low[k], wider.low[k]), min(hole.low[k] + hole.size[k], wider.low[k] + wider.size[k])
+    low, size = list(hole.low), list(hole.size)
+    low[k], size[k] = start, end - start
+    return hole._replace(low=(low[0], low[1], low[2]), size=(size[0], size[1], size[2]))
+
+
+LOOPS = {
+    "box": ("AEFB", "ADHE", "EHGF", "ABCD", "BFGC", "DCGH"),
+    "wedge": ("AEFB", "ADHE", "EHF", "ABD", "BFHD"),
+    "ramp": ("AEB", "ADHE", "EHCB", "ABCD", "DCH"),
+}
+
+
+def _faces(block: Block, number: int) -> list[Face]:
+    """The faces of a block in the space view."""
+    if block.axis is None:
+        return [Face(in_space(np.array([block.corner(letter) for letter in loop]))) for loop in LOOPS[block.shape]]
+    turns: Array = 360.0 / FACETS * np.arange(FACETS, dtype=np.float64)
+    low, high = (in_space(block.round_at(turns, level)) for level in (0.0, 1.0))
+    faces = []
+    for k in range(FACETS):
+        corners = np.array([low[k - 1], low[k], high[k], high[k - 1]])
+        faces.append(Face(corners[:3] if block.shape == "cone" else corners, number))
+    faces += [Face(low)] + ([] if block.shape == "cone" else [Face(high)])
+    return turned_outward(faces)

@@ -1,0 +1,279 @@
+"""How a hand draws a solid of blocks: its picture from the crate, block on block, or on a grid; and its three views."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import method
+from wise_compass.drafting.marks import LineMark, Role, Row, Spot
+from wise_compass.drafting.wording import trim
+from wise_compass.figures.pictorial.axes import NAMES, Axes
+from wise_compass.figures.pictorial.blocks import MOST_SPACES, SPACINGS
+from wise_compass.figures.pictorial.built import ROUND, VIEWS, BuiltUp
+from wise_compass.geometry.block_edges import Piece, levels_of
+from wise_compass.geometry.blocks import CORNERS, LINES, Block
+from wise_compass.geometry.vectors import Array, point
+
+GAP = 18.0
+TITLES = {"front": "the front view", "top": "the top view", "side": "the view from the right"}
+SAME = 7
+"""Decimals to which two offsets are one."""
+
+
+class _Sheet:
+    """One picture or view on the way: what is found, by its offsets from the nearest lowest corner along the axes that it shows."""
+
+    def __init__(self, g: BuiltUp, d: Draft, view: str, at: Array, spacing: float = 0.0) -> None:
+        self.g, self.d, self.view, self.spacing = g, d, view, spacing
+        self.axes: Axes = g.pictures[view]
+        self.shown = [k for k in range(3) if self.axes.scales[k]]
+        self.low = g.built.extent[0]
+        self.known: dict[tuple[float, ...], Spot] = {}
+        self.lines: dict[int, LineMark] = {}
+        self.tail = "" if view == "picture" else f" {view}"
+        name = "O" if view == "picture" else f"O.{view}"
+        words = (
+            "Mark O, the nearest and lowest corner of the whole."
+            if view == "picture"
+            else f"Mark the same corner for {TITLES[view]}."
+        )
+        self.start = d.start_at(name, float(at[0]), float(at[1]), words, kind="given" if view == "picture" else "plain")
+        self.known[self._key(self._offsets(self.low))] = self.start
+        self.true = {key: list(key) for key in self.known}
+
+    def _offsets(self, place: Array) -> list[float]:
+        return [float(place[k] - self.low[k]) for k in self.shown]
+
+    @staticmethod
+    def _key(offsets: list[float]) -> tuple[float, ...]:
+        return tuple(round(off, SAME) + 0.0 for off in offsets)
+
+    def draw_axes(self, size: Array) -> None:
+        """The axes from the nearest lowest corner."""
+        d, isometric = self.d, self.view == "picture" and self.g.drawn == "isometric"
+        lean = d.choice(
+            "other-corner", right=0.0, slip=30.0, says="The 60° corner of the set square taken for that of 30°.", when=isometric
+        )
+        with d.as_one("Set square", "Draw its axes from there."):
+            for k in self.shown:
+                turned = lean * (1 if k == 1 else -1) if isometric and k < 2 else 0.0
+                self.lines[k] = d.ray(self.start, self.axes.angles[k] + turned, length=float(size[k]) * self.axes.scales[k])
+
+    def spot(self, place: Array, name: str = "", kind: str = "plain", among: list[tuple[float, ...]] | None = None) -> Spot:
+        """A place, reached from what is known already that shares most of its offsets, along the axes."""
+        want = self._offsets(place)
+        key = self._key(want)
+        if key in self.known:
+            spot = self.known[key]
+            if name and name not in self.d.spots:
+                self.d.also(name, spot, kind)
+            return spot
+        start = max(among or self.known, key=lambda other: sum(a == b for a, b in zip(key, other)))
+        spot, at = self.known[start], list(self.true[start])
+        steps = [k for k in range(len(key)) if key[k] != start[k]]
+        for k in steps:
+            by, at[k] = want[k] - at[k], want[k]
+            last = k == steps[-1]
+            axis = self.shown[k]
+            line = self.lines[axis] if spot is self.start else self.d.parallel_to(self.lines[axis], spot)
+            spot = self._off(line, spot, axis, by, name if last else "", kind if last else "plain")
+            self.known[self._key(at)], self.true[self._key(at)] = spot, list(at)
+        return spot
+
+    def _off(self, line: LineMark, spot: Spot, axis: int, by: float, name: str, kind: str) -> Spot:
+        if self.spacing:
+            count = round(by / self.spacing)
+            return self.d.step_along(line, spot, self.spacing, count, [""] * (abs(count) - 1) + [name], kind=kind)[-1]
+        return self.d.lay_off(line, spot, by * self.axes.scales[axis], name, kind=kind)
+
+    def crate(self) -> list[tuple[float, ...]]:
+        """The whole crate: its corners, and their keys."""
+        low, high = self.g.built.extent
+        with self.d.as_one("Rule", "Lay off the overall sizes along the axes, and draw the crate round the whole."):
+            for corner in CORNERS:
+                self.spot(low + corner * (high - low))
+        return list(self.known)
+
+    def block(self, number: int, block: Block, among: list[tuple[float, ...]] | None) -> None:
+        """A block's corners, or the places of its rims."""
+        d = self.d
+        label = "found" if self.view == "picture" else "plain"
+        where = ", ".join(f"{NAMES[k]} {trim(block.low[k] - self.low[k])}" for k in self.shown)
+        says = f"Row {number}, a {block.shape}: its corner at {where}, then its sizes."
+        with d.as_one("Dividers" if self.spacing else "Rule", says, why=self.g.says_scale if self.view == "picture" else ""):
+            letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
+            for letter in letters or "A":
+                key = f"{letter}{number}{self.tail}" if letters else ""
+                self.spot(
+                    block.corner(letter),
+                    key,
+                    label if letter in "AG" and len(self.g.rows) < 6 else "plain",
+                    among if letter == "A" else None,
+                )
+            if block.axis is None:
+                return
+            for n, level in enumerate(levels_of(self.g.built, block)):
+                for k in range(ROUND):
+                    self.spot(block.round_at(np.array(360.0 / ROUND * k), level), f"{number}R{n}x{k}{self.tail}")
+            if block.shape == "cone":
+                self.spot(np.array(block.low) + np.array(block.size) * [0.5, 0.5, 1.0], f"V{number}{self.tail}")
+
+    # lined in
+
+    def line_in(self) -> None:
+        """What is seen dark, what is hidden dashed."""
+        d = self.d
+        pieces = self.g.pieces(self.view)
+        for seen, role, words in (
+            (True, Role.OUTLINE, "Line in what is seen."),
+            (False, Role.HIDDEN, "Line in what is hidden."),
+        ):
+            mine = [piece for piece in pieces if piece.seen == seen]
+            if mine:
+                with d.as_one("Straightedge", words):
+                    for piece in mine:
+                        self._piece(piece, role)
+
+    def _piece(self, piece: Piece, role: Role) -> None:
+        d, line = self.d, piece.line
+        number = line.block + 1
+        if line.kind == "rim":
+            row = self._rim(number, line.level)
+            start, end = piece.start * ROUND, piece.end * ROUND
+            if end - start > ROUND - 1e-6:
+                d.piece(row, 0.0, float(ROUND), role)
+            else:
+                d.piece(row, start, end, role)
+            return
+        if line.kind == "line":
+            ends = [d.spots[f"{letter}{number}{self.tail}"] for letter in line.letters]
+        else:
+            place = line.turn % 360.0 / 360.0 * ROUND
+            block = self.g.built.blocks[line.block]
+            ends = [d.touched(self._rim(number, 0.0), place)]
+            ends.append(d.spots[f"V{number}{self.tail}"] if block.shape == "cone" else d.touched(self._rim(number, 1.0), place))
+        if float(np.hypot(*(ends[1].here - ends[0].here))) < 1e-7:
+            return
+        if piece.start <= 1e-9 and piece.end >= 1 - 1e-9:
+            d.line_in(ends, role=role)
+        else:
+            d.piece(d.row(ends, smooth=False), piece.start, piece.end, role)
+
+    def _rim(self, number: int, level: float) -> Row:
+        levels = levels_of(self.g.built, self.g.built.blocks[number - 1])
+        n = min(range(len(levels)), key=lambda k: abs(levels[k] - level))
+        spots = [self.d.spots[f"{number}R{n}x{k}{self.tail}"] for k in range(ROUND)]
+        return self.d.row(spots, closed=True)
+
+
+def _draw(g: BuiltUp, d: Draft, way: str, spacing: float = 0.0) -> None:
+    low, high = g.built.extent
+    size = high - low
+    with d.phase("The axes"):
+        sheet = _Sheet(g, d, "picture", point(0.0, 0.0), spacing)
+        sheet.draw_axes(size)
+    among = None
+    if way == "crate":
+        with d.phase("The crate"):
+            among = sheet.crate()
+    with d.phase("The blocks"):
+        raised = d.choice(
+            "on-the-ground",
+            right=False,
+            slip=True,
+            says="A block that stands on another set on the ground.",
+            when=any(block.low[2] > low[2] for block in g.built.solid),
+        )
+        for number, block in enumerate(g.built.blocks, 1):
+            if raised and not block.is_hole and block.low[2] > low[2]:
+                _sunk(sheet, number, block)
+                continue
+            sheet.block(number, block, among)
+    with d.phase("Line in"):
+        sheet.line_in()
+    _three_views(g, d, size)
+
+
+def _sunk(sheet: _Sheet, number: int, block: Block) -> None:
+    """A block drawn on the ground, as a hand does that forgets what it stands on."""
+    low = float(sheet.low[2])
+    places = sheet.g.places("picture")
+    down = np.array([0.0, 0.0, block.low[2] - low])
+    with sheet.d.as_one("Rule", f"Row {number}, a {block.shape}."):
+        for key, place in places.items():
+            if key.lstrip("ABCDEFGHV").split("R")[0] == str(number):
+                sheet.spot(place - down, key)
+
+
+def _three_views(g: BuiltUp, d: Draft, size: Array) -> None:
+    """Front, top and side view, left of the picture, as the angle of projection places them."""
+    first = d.conventions.projection == "first"
+    left = float(g.axes.at(CORNERS * size)[:, 0].min()) - 2 * GAP
+    front_x = left - (0.0 if first else GAP + float(size[1]))
+    places = {
+        "front": point(front_x, 0.0),
+        "top": point(front_x, -GAP - float(size[1]) if first else float(size[2]) + GAP),
+        "side": point(front_x - float(size[0]) - GAP - float(size[1]) if first else front_x + GAP, 0.0),
+    }
+    for view in VIEWS:
+        with d.phase(TITLES[view][0].upper() + TITLES[view][1:]):
+            sheet = _Sheet(g, d, view, places[view])
+            sheet.draw_axes(size)
+            for number, block in enumerate(g.built.blocks, 1):
+                sheet.block(number, block, None)
+            sheet.line_in()
+
+
+@method(
+    BuiltUp,
+    "crate",
+    about="The crate round the whole first; every block from the crate’s edges by its offsets.",
+    source="Axonometric projection on three axes (ISO 5456-3); orthographic views (ISO 5456-2)",
+)
+def crate(g: BuiltUp, d: Draft) -> None:
+    _draw(g, d, "crate")
+
+
+@method(
+    BuiltUp,
+    "stack",
+    about="Block on block: each from the nearest corner that stands already.",
+    source="Axonometric projection on three axes (ISO 5456-3); orthographic views (ISO 5456-2)",
+)
+def stack(g: BuiltUp, d: Draft) -> None:
+    _draw(g, d, "stack")
+
+
+def _spacing(g: BuiltUp) -> float | None:
+    low = g.built.extent[0]
+    every = np.array([x for block in g.built.blocks for k in range(3) for x in (block.low[k] - low[k], block.size[k])])
+    for spacing in SPACINGS:
+        counts = every / spacing
+        if float(np.abs(counts - np.round(counts)).max()) < 1e-9 and float(counts.max()) <= MOST_SPACES:
+            return spacing
+    return None
+
+
+def _no_grid(g: BuiltUp) -> str | None:
+    if g.drawn != "isometric" or g.scale != "true":
+        return "The grid is an isometric one at true lengths. Set drawn to isometric and scale to true, or choose crate."
+    if any(block.axis is not None for block in g.built.blocks):
+        return "On the grid only boxes, wedges and ramps are counted out. Take the round rows out of rows, or choose crate."
+    if _spacing(g) is None:
+        return f"On a grid all numbers of rows are whole spaces, at most {MOST_SPACES}. Round them to whole millimetres, or choose crate."
+    return None
+
+
+@method(
+    BuiltUp,
+    "dot-grid",
+    fits=_no_grid,
+    fits_given="rows",
+    about="On isometric paper: every offset and every size counted in spaces.",
+    source="Isometric grid of equal triangles",
+)
+def dot_grid(g: BuiltUp, d: Draft) -> None:
+    spacing = _spacing(g)
+    assert spacing is not None
+    _draw(g, d, "stack", spacing)

@@ -1,0 +1,443 @@
+"""Pictures and forms of straight lines against mathematics of another kind: rasters, matrices, dense sampling."""
+
+from __future__ import annotations
+
+import math
+import re
+import unittest
+from typing import Any
+
+import numpy as np
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from tests.drawn import drawn_givens
+from tests.test_solids import drawn, solid, volume_of
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import make
+from wise_compass.drafting.marks import ArcMark, CurveMark, Role
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, run
+from wise_compass.geometry.block_edges import pieces_of
+from wise_compass.geometry.blocks import Block, Built, towards
+from wise_compass.study.gaps import gaps
+
+ISO = np.array([[-math.sqrt(0.75), 0.5], [math.sqrt(0.75), 0.5], [0.0, 1.0]])
+
+
+def told(made: Run) -> dict[str, Any]:
+    return {value.name: value.value for value in made.values}
+
+
+def within(block: Block, p: np.ndarray) -> np.ndarray:
+    """Membership worked out anew, shape by shape."""
+    u, v, w = ((p[..., k] - block.low[k]) / block.size[k] for k in range(3))
+    inside = (u > 0) & (u < 1) & (v > 0) & (v < 1) & (w > 0) & (w < 1)
+    shape = block.shape
+    if shape == "wedge":
+        return np.asarray(inside & (u + v < 1))
+    if shape == "ramp":
+        return np.asarray(inside & (u + w < 1))
+    if shape == "cone":
+        return np.asarray(inside & (np.hypot(2 * u - 1, 2 * v - 1) < 1 - w))
+    if shape.endswith("front"):
+        return np.asarray(inside & (np.hypot(2 * v - 1, 2 * w - 1) < 1))
+    if shape.endswith("right"):
+        return np.asarray(inside & (np.hypot(2 * u - 1, 2 * w - 1) < 1))
+    if shape in ("cylinder", "hole"):
+        return np.asarray(inside & (np.hypot(2 * u - 1, 2 * v - 1) < 1))
+    return np.asarray(inside)
+
+
+def matter(built: Built, p: np.ndarray) -> np.ndarray:
+    found = np.zeros(p.shape[:-1], dtype=bool)
+    for block in built.blocks:
+        if not block.is_hole:
+            found |= within(block, p)
+    for block in built.blocks:
+        if block.is_hole:
+            found &= ~within(block, p)
+    return found
+
+
+def depths(built: Built, drawn: np.ndarray, pixels: int) -> tuple[np.ndarray, np.ndarray, float]:
+    """How far from the eye's plane the first matter is under every pixel of the picture, by marching along rays; NaN where there is none."""
+    sight = towards(drawn)
+    low, high = built.extent
+    corners = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+    flat, along = corners @ drawn, corners @ sight
+    start, span = flat.min(axis=0) - 0.02 * np.ptp(flat), float(np.ptp(flat, axis=0).max()) * 1.04
+    step = span / pixels
+    grid = start + (np.stack(np.meshgrid(np.arange(pixels), np.arange(pixels), indexing="ij"), axis=-1) + 0.5) * step
+    inverse = np.linalg.pinv(drawn.T)
+    base = grid @ inverse.T
+    base = base - (base @ sight)[..., None] * sight + along.max() * 1.001 * sight
+    reach = float(along.max() * 1.001 - along.min()) + 1.0
+    steps = np.linspace(0.0, reach, 500)
+    first = np.full(grid.shape[:2], np.nan)
+    for t in steps[::-1]:
+        first = np.where(matter(built, base - t * sight), t, first)
+    fine = reach / 500
+    for _ in range(12):
+        fine /= 2
+        first = np.where(matter(built, base - (first - fine)[..., None] * sight), first - fine, first)
+    return first, start, step
+
+
+class Edges(unittest.TestCase):
+    """Visible lines of blocks against brute force."""
+
+    def hold(self, built: Built, drawn: np.ndarray, pixels: int = 90) -> None:
+        depth, start, step = depths(built, drawn, pixels)
+        pieces = [piece for piece in pieces_of(built, towards(drawn)) if piece.seen]
+        lines = np.concatenate([piece.line.at(np.linspace(piece.start, piece.end, 200)) @ drawn for piece in pieces])
+        near = np.zeros((pixels, pixels), dtype=bool)
+        cells = np.floor((lines - start) / step).astype(int)
+        for dx in (-2, -1, 0, 1, 2):
+            for dy in (-2, -1, 0, 1, 2):
+                i, j = cells[:, 0] + dx, cells[:, 1] + dy
+                good = (i >= 0) & (i < pixels) & (j >= 0) & (j < pixels)
+                near[i[good], j[good]] = True
+        span = built.span
+        for axis in (0, 1):
+            a, b, c = (np.take(depth, range(k, pixels - 2 + k), axis=axis) for k in range(3))
+            bend = np.abs(a + c - 2 * b)
+            sharp = np.where(np.isnan(bend), np.isnan(a) != np.isnan(b), bend > 0.6 * step) & ~(np.isnan(a) & np.isnan(b))
+            there = np.take(near, range(1, pixels - 1), axis=axis)
+            missing = sharp & ~there
+            self.assertLessEqual(missing.sum(), 0.02 * max(sharp.sum(), 1), f"{built.blocks} {span}")
+        # and no line is drawn on the middle of a face
+        inner = np.isfinite(depth)
+        for axis in (0, 1):
+            for by in range(-4, 5):
+                inner &= np.isfinite(np.roll(depth, by, axis=axis))
+        rough = np.zeros_like(inner)
+        for axis in (0, 1):
+            for by in range(-4, 4):
+                a, b, c = (np.roll(depth, by + k, axis=axis) for k in (-1, 0, 1))
+                rough |= ~(np.abs(a + c - 2 * b) < 1e-3 * step)
+        for axis in (0, 1):  # a corner is rough beside itself only
+            rough = rough | np.roll(rough, 1, axis=axis) | np.roll(rough, -1, axis=axis)
+        smooth = inner & ~rough
+        on = [tuple(cell) for cell in cells.tolist() if 0 <= cell[0] < pixels and 0 <= cell[1] < pixels]
+        self.assertEqual([cell for cell in on if smooth[cell]], [], str(built.blocks))
+
+    def test_known_tables(self) -> None:
+        for rows in (
+            [("box", 0, 0, 0, 60, 40, 10), ("box", 0, 20, 10, 60, 20, 20), ("ramp", 10, 0, 10, 40, 20, 20)],
+            [
+                ("box", 0, 0, 0, 72.5, 58, 17.3),
+                ("cylinder", 14, 9.5, 17.3, 38.4, 38.4, 29),
+                ("hole", 56, 11, 0, 12.6, 12.6, 17.3),
+            ],
+            [("box", 0, 0, 0, 60, 40, 30), ("cone", 10, 5, 30, 30, 30, 40), ("cylinder-front", 0, 46, 0, 60, 30, 30)],
+            [("box", 0, 0, 0, 20, 40, 20), ("box", 20, 0, 0, 20, 40, 20), ("wedge", 0, 0, 20, 40, 40, 10)],
+            [("box", 0, 0, 0, 50, 50, 50), ("hole-right", 10, 0, 10, 30, 50, 30), ("hole", 5, 5, 45, 8, 8, 5)],
+        ):
+            built = Built(tuple(Block(row[0], row[1:4], row[4:]) for row in rows))
+            for drawn_axes in (ISO, np.array([[-1.0, 0], [0.5 * math.sqrt(0.5), 0.5 * math.sqrt(0.5)], [0.0, 1]])):
+                with self.subTest(rows=rows):
+                    self.hold(built, drawn_axes)
+
+    def test_drawn_tables_of_up_to_twelve_blocks(self) -> None:
+        draw = np.random.default_rng(5)
+        for _ in range(6):
+            rows = []
+            for i in range(3):
+                for j in range(int(draw.integers(1, 5))):
+                    shape = draw.choice(["box", "box", "ramp", "wedge", "cylinder"])
+                    high = float(draw.integers(1, 5)) * 8
+                    inset = 3.0 if shape == "cylinder" else 0.0  # a round one that touches leaves a gap finer than the raster
+                    low, size = (24.0 * i + inset, 18.0 * j + inset, 0.0), (24.0 - 2 * inset, 18.0 - 2 * inset, high)
+                    rows.append(Block(str(shape), low, size))
+                    if shape == "box" and draw.random() < 0.4 and len(rows) < 12:
+                        rows.append(Block("box", (24.0 * i, 18.0 * j, high), (12.0, 18.0, 10.0)))
+            self.hold(Built(tuple(rows[:12])), ISO)
+
+    def test_no_line_where_faces_run_flush(self) -> None:
+        two = Built((Block("box", (0, 0, 0), (20, 40, 20)), Block("box", (20, 0, 0), (30, 40, 20))))
+        one = Built((Block("box", (0, 0, 0), (50, 40, 20)),))
+        long = [
+            sum(math.dist(*piece.line.at(np.array([piece.start, piece.end]))) for piece in pieces_of(built, towards(ISO)))
+            for built in (two, one)
+        ]
+        self.assertAlmostEqual(long[0], long[1], places=6)
+
+
+class Tables(unittest.TestCase):
+    def refused(self, rows: str) -> str:
+        with self.assertRaises(Refused) as caught:
+            make(catalogue()["built-up"], {"rows": rows})
+        self.assertEqual(caught.exception.given, "rows")
+        return caught.exception.says
+
+    def test_bad_tables_get_one_line_by_name(self) -> None:
+        for rows, part in (
+            ("", "0 rows"),
+            ("box,0,0,0,40,30,0", "Row 1 of rows has a height of 0 mm"),
+            ("blob,0,0,0,4,4,4", "its shape is box, wedge"),
+            ("box,0,0,0,40,30", "takes shape, x, y, z"),
+            ("box,0,0,0,40,30,twenty", "Row 1"),
+            ("hole,0,0,0,4,4,4", "are holes"),
+            ("box,0,0,0,40,30,20; box,39.9,0,0,10,10,10", "Rows 1 and 2 of rows overlap"),
+            ("box,0,0,0,40,30,20; cylinder,10,10,19.5,10,10,10", "Rows 1 and 2"),
+            ("box,0,0,0,40,30,20; hole,36,10,0,10,10,20", "Row 2 of rows is a hole that breaks through a side of row 1"),
+            ("ramp,0,0,0,40,30,20; hole,5,10,0,10,10,20", "a slope"),
+            (
+                "box,0,0,0,40,30,20; hole,5,10,0,10,10,20; hole-front,0,10,5,40,10,10",
+                "Rows 2 and 3 of rows are holes that cross",
+            ),
+        ):
+            self.assertIn(part, self.refused(rows))
+
+    def test_touching_is_no_overlap_and_volumes_add_up(self) -> None:
+        rows = "box,0,0,0,40,30,20; box,40,0,0,10,10,10; cylinder,5,5,20,20,20,9; hole,10,10,0,10,10,29; hole,8,8,0,14,14,5"
+        made = run(make(catalogue()["built-up"], {"rows": rows}))
+        solid_parts = 40 * 30 * 20 + 10**3 + math.pi / 4 * 20 * 20 * 9
+        bored = math.pi / 4 * (10 * 10 * 24 + 14 * 14 * 5)
+        self.assertAlmostEqual(told(made)["volume"], solid_parts - bored)
+        self.assertAlmostEqual(told(made)["overall_front"], 50)
+        draw = np.random.default_rng(1).random((400_000, 3)) * [50, 30, 29]
+        share = matter(made.figure.built, draw).mean()  # type: ignore[attr-defined]
+        self.assertAlmostEqual(share * 50 * 30 * 29, told(made)["volume"], delta=250)
+
+    def test_text_and_back(self) -> None:
+        given_rows = catalogue()["built-up"].givens["rows"]
+        rows = given_rows.read("box,0,0,0,40,30,20; cylinder-front, 0,30,0, 40,10,10")
+        self.assertEqual(rows[1], ("cylinder-front", 0.0, 30.0, 0.0, 40.0, 10.0, 10.0))
+        self.assertEqual(given_rows.read(given_rows.text(rows)), rows)
+        self.assertEqual(given_rows.read(given_rows.stored(rows)), rows)
+
+    def test_three_views_show_the_same_thing(self) -> None:
+        """Of every view the visible and hidden lines together are as the projection of its own edges: the same overall sizes."""
+        made = run(make(catalogue()["built-up"], {}))
+        values = told(made)
+        for view, wide, tall in (("front", "front", "height"), ("top", "front", "right"), ("side", "right", "height")):
+            at = np.array([spot.here for key, spot in made.spots.items() if key.endswith(f" {view}")])
+            size = np.ptp(at, axis=0)
+            self.assertAlmostEqual(size[0], values[f"overall_{wide}"])
+            self.assertAlmostEqual(size[1], values[f"overall_{tall}"])
+
+
+class Perspective(unittest.TestCase):
+    def test_against_a_matrix(self) -> None:
+        """Corners through a projective matrix, whatever the method."""
+        draw = np.random.default_rng(2)
+        kind = catalogue()["perspective-block"]
+        for _ in range(12):
+            givens = dict(zip(("front", "right", "height"), draw.uniform(20, 90, 3).tolist()))
+            givens |= {"angle": float(draw.choice([0.0, 30.0, 45.0, 75.0])), "distance": float(draw.uniform(90, 200))}
+            givens |= {
+                "eye_height": float(draw.choice([givens["height"], 20.0, 90.0])),
+                "aside": float(draw.choice([0.0, 25.0, -40.0])),
+            }
+            givens |= {"behind": float(draw.choice([0.0, 18.0]))}
+            d, e, turn = givens["distance"], givens["eye_height"], math.radians(givens["angle"])
+            matrix = np.array([[d, 0, 0, 0], [0, 0, d, -e * d], [0, 1, 0, d]])
+            for method in kind.methods.values():
+                figure = make(kind, givens)
+                if method.fits(figure) is not None:
+                    continue
+                made = run(figure, method.id)
+                for k, name in enumerate("ABCDEFGH"):
+                    f, r = (k % 4 in (1, 2)) * givens["front"], (k % 4 in (2, 3)) * givens["right"]
+                    x = givens["aside"] + r * math.cos(turn) - f * math.sin(turn)
+                    y = givens["behind"] + r * math.sin(turn) + f * math.cos(turn)
+                    u, v, w = matrix @ [x, y, givens["height"] * (k > 3), 1]
+                    at = made.found[name] - [0, figure.horizon]  # type: ignore[attr-defined]
+                    self.assertLess(np.abs(at - [u / w, v / w]).max(), 1e-8, f"{method.id} {givens} {name}")
+
+    def test_lines_of_one_side_run_to_their_point(self) -> None:
+        made = run(catalogue()["perspective-block"](), "vanishing-points")
+        for pairs, key in (("AB DC EF HG", "VL"), ("AD BC EH FG", "VR")):
+            for pair in pairs.split():
+                a, b, v = made.found[pair[0]], made.found[pair[1]], made.found[key]
+                self.assertLess(abs(float(np.cross(b - a, v - a))) / float(np.hypot(*(v - a))), 1e-9)
+
+    def test_far_points_are_told_and_too_far_ones_refused_by_those_methods_only(self) -> None:
+        kind = catalogue()["perspective-block"]
+        self.assertTrue(any("right vanishing point" in words for words in kind(angle=10).cautions()))
+        flat = kind(angle=0.5)
+        self.assertIsNotNone(kind.methods["vanishing-points"].fits(flat))
+        self.assertIsNone(kind.methods["visual-rays"].fits(flat))
+        self.assertEqual(list(kind(angle=0).cautions()), [])
+
+
+class Circles(unittest.TestCase):
+    def test_misses_are_those_of_dense_sampling(self) -> None:
+        """Points of the arcs as lined in, put into the ellipse's own equation and walked to it."""
+        kind = catalogue()["pictorial-circle"]
+        for givens in ({"face": "top"}, {"face": "left"}, {"drawn": "cavalier", "face": "right", "receding": "30"}):
+            made = run(make(kind, givens), "four-centres")
+            u, v = made.figure.halves  # type: ignore[attr-defined]
+            fine = np.linspace(0, 2 * math.pi, 40001)
+            true = np.cos(fine)[:, None] * u + np.sin(fine)[:, None] * v
+            far = 0.0
+            for mark in made.marks:
+                if isinstance(mark, ArcMark) and mark.role is Role.OUTLINE:
+                    for line in mark.polylines(60):
+                        for at in line:
+                            far = max(far, float(np.hypot(*(true - at).T).min()))
+            self.assertAlmostEqual(told(made)["largest_miss"], far, delta=2e-3)
+            self.assertAlmostEqual(max(gap.largest for gap in gaps(made)), far, delta=0.05)
+
+    def test_axes_by_singular_values(self) -> None:
+        kind = catalogue()["pictorial-circle"]
+        for drawn_as, face, receding in (("isometric", "left", "45"), ("cabinet", "top", "30"), ("cavalier", "right", "60")):
+            figure = kind(drawn=drawn_as, face=face, receding=receding)
+            sizes = np.linalg.svd(np.array(figure.halves), compute_uv=False)
+            values = told(run(figure, "ordinates"))
+            self.assertAlmostEqual(values["long_axis"], 2 * sizes[0])
+            self.assertAlmostEqual(values["short_axis"], 2 * sizes[1])
+
+    def test_faces_and_scales_that_do_not_go_together_are_refused(self) -> None:
+        kind = catalogue()["pictorial-circle"]
+        for givens, named in (
+            ({"face": "front"}, "face"),
+            ({"drawn": "cabinet", "face": "left"}, "face"),
+            ({"drawn": "cavalier", "scale": "isometric"}, "scale"),
+        ):
+            with self.assertRaises(Refused) as caught:
+                make(kind, givens)
+            self.assertEqual(caught.exception.given, named)
+        self.assertIsNotNone(kind.methods["four-centres"].fits(kind(drawn="cabinet")))
+        self.assertIsNone(told(run(kind(drawn="cabinet", face="front")))["tilt"])
+
+    def test_the_isometric_scale_shrinks_every_picture_alike(self) -> None:
+        for id, names in (
+            ("pictorial-block", ("picture_width", "picture_height")),
+            ("pictorial-prism", ("picture_width",)),
+            ("pictorial-round", ("picture_height",)),
+        ):
+            true, small = (told(run(catalogue()[id](scale=scale))) for scale in ("true", "isometric"))
+            for name in names:
+                self.assertAlmostEqual(small[name] / true[name], math.sqrt(2 / 3))
+
+
+class Holes(unittest.TestCase):
+    def test_the_far_arc_is_what_the_near_rim_leaves_open(self) -> None:
+        """Of many places of the far rim, those that fall within the near ellipse."""
+        kind = catalogue()["pictorial-prism"]
+        for axis, long, hole in (("upright", 12.0, 40.0), ("front", 25.0, 44.0), ("right", 5.0, 30.0)):
+            figure = kind(axis=axis, length=long, hole=hole)
+            turn = np.linspace(0, 2 * math.pi, 200_001)[:-1]
+            rim = hole / 2 * np.stack([np.cos(turn), np.sin(turn)], axis=1) @ figure.plane + figure.back
+            back = np.linalg.solve(figure.plane.T, rim.T).T
+            share = (np.hypot(*back.T) < hole / 2).mean()
+            self.assertAlmostEqual(told(run(figure))["hole_far_arc"], 360 * share, delta=0.01)
+
+    def test_too_thick_a_plate_shows_none_and_says_why(self) -> None:
+        made = run(catalogue()["pictorial-prism"](length=40.0))
+        self.assertEqual(told(made)["hole_far_arc"], 0)
+        self.assertIn("thicker", next(step.why for step in made.steps if step.says == "Nothing is seen of the far rim."))
+
+    def test_a_hole_as_wide_as_the_prism_is_refused_with_the_limit(self) -> None:
+        with self.assertRaises(Refused) as caught:
+            make(catalogue()["pictorial-prism"], {"hole": 51.97, "side": 30})
+        limit = float(re.search(r"Lower hole to ([\d.]+)", caught.exception.says)[1])  # type: ignore[index]
+        self.assertAlmostEqual(limit, 30 * math.sqrt(3), delta=0.02)
+        make(catalogue()["pictorial-prism"], {"hole": limit, "side": 30})
+
+
+class Contours(unittest.TestCase):
+    @settings(drawn, max_examples=30)
+    @given(drawn_givens(catalogue()["pictorial-round"]))
+    def test_they_touch_both_ends(self, givens: dict[str, Any]) -> None:
+        """Every contour line has both ellipses on one side and touches them, or runs from the apex."""
+        figure: Any = solid("pictorial-round", givens)
+        made = run(figure)
+        size = max(float(np.abs(figure.back).max()), *figure.radii)
+        turn = np.linspace(0, 2 * math.pi, 2881)
+        rims = [
+            radius * np.stack([np.cos(turn), np.sin(turn)], axis=1) @ figure.plane + centre
+            for radius, centre in zip(figure.radii, (made.found["C"], made.found["M"]))
+        ]
+        lines = [
+            mark.course() for mark in made.marks if isinstance(mark, CurveMark) and not mark.fair and mark.role is Role.OUTLINE
+        ]
+        if figure.touch is None:
+            self.assertEqual(lines, [])
+            return
+        self.assertEqual(len(lines), 2)
+        assume(max(figure.radii) < 40 * float(np.hypot(*figure.back)))
+        for line in lines:
+            u = line[1] - line[0]
+            assume(float(np.hypot(*u)) > 0.02 * size)
+            n = np.array([-u[1], u[0]]) / np.hypot(*u)
+            for rim in rims:
+                off = (rim - line[0]) @ n
+                self.assertLess(min(abs(off.max()), abs(off.min())), 0.02 * size, str(figure))
+
+    def test_an_apex_just_inside_the_ellipse_has_none(self) -> None:
+        kind = catalogue()["pictorial-round"]
+        edge = 2 * math.sqrt(2) * 20
+        self.assertIsNone(kind(bottom=edge * (1 + 1e-6), top=0, height=20).touch)
+        self.assertIsNotNone(kind(bottom=edge * (1 - 1e-6), top=0, height=20).touch)
+
+    def test_skins_are_turned_outward(self) -> None:
+        for id in (
+            "pictorial-round",
+            "pictorial-prism",
+            "pictorial-block",
+            "pictorial-circle",
+            "built-up",
+            "perspective-block",
+        ):
+            for axis in ("upright", "front", "right") if "axis" in catalogue()[id].givens else ("",):
+                figure = catalogue()[id](**({"axis": axis} if axis else {}))
+                self.assertGreater(volume_of(list(figure.skin())), 0.0, f"{id} {axis}")
+
+
+class Ruled(unittest.TestCase):
+    def test_the_saddle_by_brute_force(self) -> None:
+        figure: Any = catalogue()["saddle"](long=110, wide=70, height=45)
+        made = run(figure)
+        values = told(made)
+        a, b, c, d = (made.found[name] for name in "ABCD")
+        s = np.linspace(0, 1, 1201)
+        one, two = a + s[:, None] * (b - a), c + s[:, None] * (d - c)
+        gap = min(float(np.sqrt(((two - p) ** 2).sum(axis=1)).min()) for p in one[::4])
+        self.assertAlmostEqual(values["skew_distance"], gap, delta=0.02)
+        y = np.array([-1e-2, 0.0, 1e-2])
+        z = figure.over(np.stack([0 * y, y], axis=1))
+        self.assertAlmostEqual(1 / ((z[0] - 2 * z[1] + z[2]) / 1e-4), values["section_radius"], delta=1e-3)
+        ways = [b - a, d - c]
+        cosine = abs(float(ways[0] @ ways[1])) / float(np.sqrt((ways[0] ** 2).sum() * (ways[1] ** 2).sum()))
+        self.assertAlmostEqual(values["skew_angle"], math.degrees(math.acos(cosine)))
+
+    def test_every_element_of_the_saddle_is_straight_on_it(self) -> None:
+        figure: Any = catalogue()["saddle"]()
+        made, n = run(figure), figure.elements
+        for k in range(1, n):
+            for one, other in ((k, 3 * n - k), (n + k, 4 * n - k)):
+                p, q = made.found[f"P{one}"], made.found[f"P{other}"]
+                line = p + np.linspace(0, 1, 9)[:, None] * (q - p)
+                self.assertLess(np.abs(line[:, 2] - figure.over(line[:, :2])).max(), 1e-9)
+
+    def test_the_hyperboloids_throat_by_sampling(self) -> None:
+        made = run(catalogue()["hyperboloid"](twist=120))
+        a, b = made.found["B3"], made.found["T3"]
+        line = a + np.linspace(0, 1, 20001)[:, None] * (b - a)
+        self.assertAlmostEqual(told(made)["throat_diameter"], 2 * float(np.hypot(*line[:, :2].T).min()), places=6)
+        cone = run(catalogue()["hyperboloid"](twist=180))
+        self.assertAlmostEqual(told(cone)["throat_diameter"], 0.0, places=9)
+
+
+class Drawn(unittest.TestCase):
+    @settings(drawn, max_examples=25)
+    @given(
+        st.sampled_from(["built-up", "perspective-block"]).flatmap(
+            lambda id: st.tuples(st.just(id), drawn_givens(catalogue()[id]))
+        )
+    )
+    def test_what_is_lined_in_starts_and_ends_on_the_picture(self, one: tuple[str, dict[str, Any]]) -> None:
+        figure = solid(*one)
+        for method in figure.methods.values():
+            if method.fits(figure) is None:
+                made = run(figure, method.id)
+                low, high = made.extent
+                self.assertTrue(np.isfinite([*low, *high]).all())
+
+
+if __name__ == "__main__":
+    unittest.main()
