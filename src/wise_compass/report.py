@@ -64,7 +64,7 @@ def _as_typed(default: Any) -> str:
         return str(default)
     if default and isinstance(default[0], list):
         return "; ".join(_as_typed(row) for row in default)
-    return ",".join(trim(x, 6).replace("−", "-") for x in default)
+    return ",".join(x if isinstance(x, str) else trim(x, 6).replace("−", "-") for x in default)
 
 
 def run_text(run: Run, style: Style = PLAIN, scale: float = 1.0) -> str:

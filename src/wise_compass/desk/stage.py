@@ -96,7 +96,9 @@ class Stage(QWidget):
     def hatch(self) -> None:
         """Hatch the faces where they are seen, or not."""
         entry = self.session.entry
-        if entry is None or not self._has_views:
+        made = self.session.run
+        tones = made is not None and made.figure.pictured(made.found) is not None
+        if entry is None or not (self._has_views or tones):
             self.session.said.emit("This figure has no faces to hatch.")
         else:
             self.session.set_shown("Hatch", hatched=not entry.hatched)

@@ -131,7 +131,7 @@ class DeskWindow(QMainWindow):
             self._action("Notes under the figure…", ["Ctrl+Shift+N"], self._notes),
             self._action("Gap plot, or none", ["Ctrl+G"], lambda: self._on_curve(lambda e: session.set_gaps(not e.gaps))),
             self._action("Curve table, or true lengths, on the sheet or not", ["Ctrl+T"], self._table_on_sheet),
-            self._action("Hatch its faces, or not", ["Ctrl+Alt+H"], self.stage.hatch),
+            self._action("Hatch or tone its faces, or not", ["Ctrl+Alt+H"], self.stage.hatch),
             self._action("Space view on the sheet, or not", ["Ctrl+Alt+V"], self.stage.put_on_sheet),
             self._action("Delete the figure", ["Ctrl+Backspace"], self.delete),
         ]

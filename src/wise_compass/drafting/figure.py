@@ -62,6 +62,14 @@ class Face(NamedTuple):
     cut: bool = False
 
 
+class Picture(NamedTuple):
+    """How places of space (…, 3) are pictured: ``at`` where in figure mm (…, 2), ``towards`` which way the eye is, ``depth`` how near they are."""
+
+    at: Callable[[Array], Array]
+    towards: Callable[[Array], Array]
+    depth: Callable[[Array], Array]
+
+
 class Edge(NamedTuple):
     """An edge of a pattern's outline: the keys of its ends on the flat, and what it is.
 
@@ -176,6 +184,10 @@ class Figure:
         None of figures that are no solids.
         """
         return ()
+
+    def pictured(self, found: Found) -> Picture | None:
+        """How its drawing pictures the faces of :meth:`skin`; None where it does not."""
+        return None
 
     @classmethod
     def is_solid(cls) -> bool:

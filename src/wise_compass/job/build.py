@@ -13,7 +13,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.model import Entry, Job, Settings, SheetPlan
-from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
+from wise_compass.sheet.compose import Piece, Placed, Sheet, Wishes, compose
 from wise_compass.sheet.paper import papers
 from wise_compass.study.gaps import gaps
 from wise_compass.study.tables import TableWish, table_of
@@ -107,6 +107,18 @@ def kept_wish(table: Mapping[str, Any], made: Run) -> TableWish:
     return wish._replace(curve=min(wish.curve, max(len(made.courses) - 1, 0))) if wish.curve else wish
 
 
+def put_in_tones(sheet: Sheet, placed: Placed, first: int) -> None:
+    """Put the tones of a picture's faces under its lines, which begin at the drawing's item ``first``."""
+    from wise_compass.scene.tones import tone_items
+
+    items = tone_items(placed.piece.run, placed.origin, sheet.scale)
+    sheet.drawing.items[first:first] = items
+    sheet.spans[:] = [
+        (a + len(items) * (a >= first and placed is not sheet.placed[k]), b + len(items) * (b > first))
+        for k, (a, b) in enumerate(sheet.spans)
+    ]
+
+
 def put_in_space(sheet: Sheet, made: Run, style: Style) -> None:
     """Put the space view of a run into a free corner of a sheet; where there is none, the sheet says so."""
     from wise_compass.scene.picture import inset, proportions
@@ -143,7 +155,9 @@ def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, cha
         **(changes or {}),
     }
     sheet = compose(pieces, Wishes(**wishes))
-    for entry, placed in zip(plan.entries, sheet.placed):
+    for entry, placed, span in zip(plan.entries, sheet.placed, sheet.spans):
+        if entry.hatched and placed.piece.run.views is None:
+            put_in_tones(sheet, placed, span[0])
         if entry.hatched and placed.piece.run.views is not None:
             from wise_compass.scene.hatch import hatch_items
 

@@ -12,10 +12,11 @@ from typing import Any, ClassVar, NamedTuple
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, Figure
+from wise_compass.drafting.figure import Face, Figure, Picture
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
+from wise_compass.geometry.blocks import towards
 from wise_compass.geometry.unfold import normal_of
 from wise_compass.geometry.vectors import Array, direction, length
 
@@ -147,6 +148,16 @@ def block_faces(size: Sequence[float], corner: Array | None = None) -> list[Face
 def true_length(at: Array, axes: Axes, axis: int) -> Any:
     """The true length of an axis's edge as it was drawn, (…, 2)."""
     return np.asarray(length(at)) / axes.scales[axis]
+
+
+def parallel_picture(axes: Axes, start: Array) -> Picture:
+    """A picture on three axes, the nearest lowest corner being drawn at ``start``."""
+    sight = in_space(towards(axes.vectors))
+
+    def back(places: Array) -> Array:
+        return np.stack([-places[..., 1], places[..., 0], places[..., 2]], axis=-1)
+
+    return Picture(lambda p: start + axes.at(back(p)), lambda p: sight, lambda p: np.asarray(p @ sight))
 
 
 def turned_outward(faces: Sequence[Face]) -> list[Face]:

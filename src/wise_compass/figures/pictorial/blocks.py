@@ -8,12 +8,21 @@ import numpy as np
 
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, method
+from wise_compass.drafting.figure import Face, Picture, method
 from wise_compass.drafting.givens import Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, trim
-from wise_compass.figures.pictorial.axes import BEHIND, CORNERS, EDGES, Hand, Pictured, block_faces, true_length
+from wise_compass.figures.pictorial.axes import (
+    BEHIND,
+    CORNERS,
+    EDGES,
+    Hand,
+    Pictured,
+    block_faces,
+    parallel_picture,
+    true_length,
+)
 from wise_compass.geometry.vectors import Array, Number, distance
 
 SPACINGS = (10.0, 5.0, 4.0, 2.0, 1.0)
@@ -79,6 +88,9 @@ class PictorialBlock(Pictured, id="pictorial-block", family="pictorial", title="
             ("DH", "height", self.height, -1),
         ):
             yield Linear(found[ends[0]], found[ends[1]], name, size, side=side)
+
+    def pictured(self, found: Found) -> Picture | None:
+        return parallel_picture(self.axes, found["A"])
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         return () if off else block_faces(self.sizes.tolist())

@@ -9,12 +9,12 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from wise_compass.drafting.figure import Face
+from wise_compass.drafting.figure import Face, Picture
 from wise_compass.drafting.places import Blocks
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, turned_outward
+from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, parallel_picture, turned_outward
 from wise_compass.geometry.block_edges import Piece, levels_of, pieces_of
 from wise_compass.geometry.blocks import LINES, Block, Built, apart_or_within, overlap, towards
 from wise_compass.geometry.vectors import Array, Number
@@ -158,6 +158,9 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
     def pieces(self, view: str) -> list[Piece]:
         """The edges of a view, seen and hidden."""
         return pieces_of(self.built, towards(self.axes.vectors) if view == "picture" else EYES[view])
+
+    def pictured(self, found: Found) -> Picture | None:
+        return parallel_picture(self.axes, found["O"] - self.axes.at(self.built.extent[0]))
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         """The faces of all blocks; holes are not shown in space."""

@@ -11,13 +11,13 @@ import numpy as np
 from wise_compass.drafting.course import Course, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, method
+from wise_compass.drafting.figure import Face, Picture, method
 from wise_compass.drafting.givens import Choice, Count, Length
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.pictorial.axes import Hand, Pictured, in_space, turned_outward
+from wise_compass.figures.pictorial.axes import Hand, Pictured, in_space, parallel_picture, turned_outward
 from wise_compass.geometry.curves import Curve, ellipse_curve, nearest
 from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, cross, direction, distance, left_of, point, polar, sind
 
@@ -243,6 +243,9 @@ class PictorialCircle(Pictured, id="pictorial-circle", family="pictorial", title
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         one, _ = self.halves
         yield Linear(-one, one, "diameter", self.diameter, side=1)
+
+    def pictured(self, found: Found) -> Picture | None:
+        return parallel_picture(self.axes, found["O"])
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         """A disc as thin as paper, on its face."""

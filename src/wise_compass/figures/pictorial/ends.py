@@ -111,12 +111,19 @@ class EndedHand(Hand):
         super().__init__(g.axes, d, "times √(2/3), the isometric scale" if g.scale == "isometric" else "")
         self.ended = g
 
-    def true_view(self, radius: float) -> Spot:
-        """The middle of the auxiliary true view, left of where the picture will be, with its centre lines."""
+    def true_view(self, radius: float, crate: bool) -> Spot:
+        """The middle of the auxiliary true view, left of where the picture will be, with its centre lines.
+
+        From a crate’s corner the picture reaches twice as far to the left as from the middle of an end.
+        """
         g, d = self.ended, self.d
         reach = float(g.span(radius)[0]) + float(np.abs(g.back[0]))
         self.true = d.start_at(
-            "K", -2 * reach - radius - APART, 0.0, "Mark K, the middle of the true view of an end.", kind="plain"
+            "K",
+            -(2.0 if crate else 1.0) * reach - radius - APART,
+            0.0,
+            "Mark K, the middle of the true view of an end.",
+            kind="plain",
         )
         with d.as_one("Set square", "Draw its centre lines."):
             for line in (d.level_from(self.true, role=Role.CENTRE), d.upright_from(self.true, role=Role.CENTRE)):

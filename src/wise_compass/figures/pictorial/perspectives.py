@@ -8,12 +8,12 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.drafting.dimensions import Dimension, Linear
-from wise_compass.drafting.figure import Face, Figure
+from wise_compass.drafting.figure import Face, Figure, Picture
 from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.pictorial.axes import CORNERS, block_faces
-from wise_compass.geometry.vectors import Array, Number, cosd, direction, distance, point, sind, tand
+from wise_compass.geometry.vectors import Array, Number, cosd, direction, distance, length, point, sind, tand
 
 FAR = 450.0
 """mm from the centre of vision beyond which a vanishing point is off most boards."""
@@ -233,6 +233,21 @@ class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title
                     f"The {side} vanishing point lies {mm(abs(at))} from the centre of vision: the sheet has to be that wide. Choose visual-rays, "
                     "or draw the lines that run to it by a proportional scale: divide the near edge and an upright as far off as the board allows."
                 )
+
+    def pictured(self, found: Found) -> Picture | None:
+        """Each place of the block by the ray from it to the eye."""
+        front, right = self.ways_back
+        eye = (
+            np.array([-self.nearest @ front, -self.nearest @ right])
+            + np.array([0.0, -self.distance]) @ np.array([front, right]).T
+        )
+        place = np.array([eye[1], -eye[0], self.eye_height])
+
+        def at(places: Array) -> Array:
+            flat = self.nearest + places[..., :1] * right - places[..., 1:2] * front
+            return self.seen(np.concatenate([flat, places[..., 2:]], axis=-1)) + point(0.0, self.horizon)
+
+        return Picture(at, lambda p: np.asarray(place - p), lambda p: -np.asarray(length(place - p)))
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         return () if off else block_faces([self.front, self.right, self.height])

@@ -9,13 +9,13 @@ import numpy as np
 
 from wise_compass.drafting.course import Course, evenly
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, method
+from wise_compass.drafting.figure import Face, Picture, method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import ArcMark, Role
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, most_mm
-from wise_compass.figures.pictorial.axes import in_space
+from wise_compass.figures.pictorial.axes import in_space, parallel_picture
 from wise_compass.figures.pictorial.ends import Ended, EndedHand
 from wise_compass.geometry.vectors import Array, Number, angle_of, direction, distance, polar, tand
 
@@ -139,6 +139,9 @@ class PictorialPrism(Ended, id="pictorial-prism", family="pictorial", title="Pri
         stations = evenly(360.0 / DIVISIONS, DIVISIONS)
         return (Course("the near rim", self.ellipse(self.hole / 2), stations, names, turn="turn round the hole", afloat=True),)
 
+    def pictured(self, found: Found) -> Picture | None:
+        return parallel_picture(self.axes, found.group("P").mean(axis=-2))
+
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         """Its flanks and ends; round a hole the ends are parted into strips."""
         if off:
@@ -177,7 +180,7 @@ class _Hand(EndedHand):
     def draw(self, crate: bool) -> None:
         g, d, n = self.g, self.d, self.g.sides
         with d.phase("The true view"):
-            true = self.true_view(g.reach)
+            true = self.true_view(g.reach, crate)
             circle = d.compass(true, g.reach, "Centre K, draw the circle through its corners.", "side / (2 sin of half a part)")
             rays = d.divide_turn(true, n, length=g.reach)
             with d.as_one("Pencil", "Mark its corners."):

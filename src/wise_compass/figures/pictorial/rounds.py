@@ -8,12 +8,12 @@ import numpy as np
 
 from wise_compass.drafting.course import Course, evenly
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, method
+from wise_compass.drafting.figure import Face, Picture, method
 from wise_compass.drafting.givens import Length
 from wise_compass.drafting.marks import ArcMark, Row, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.figures.pictorial.axes import in_space
+from wise_compass.figures.pictorial.axes import in_space, parallel_picture
 from wise_compass.figures.pictorial.ends import Ended, EndedHand
 from wise_compass.geometry.vectors import Array, angle_of, polar
 
@@ -89,6 +89,9 @@ class PictorialRound(Ended, id="pictorial-round", family="pictorial", title="Rou
                 )
         return tuple(found)
 
+    def pictured(self, found: Found) -> Picture | None:
+        return parallel_picture(self.axes, found["C"])
+
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
@@ -118,7 +121,7 @@ class _Hand(EndedHand):
         radii = g.radii
         large = max(radii)
         with d.phase("The true view"):
-            true = self.true_view(large)
+            true = self.true_view(large, crate)
             circles = [
                 d.compass(true, radius, f"Centre K, draw the {words} end.", "half its diameter") if radius else None
                 for radius, words in zip(radii, ("near", "far"))

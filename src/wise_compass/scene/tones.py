@@ -1,0 +1,38 @@
+"""The faces of a picture in three tones, under its lines: round skins come out in bands along their generators."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wise_compass.drafting.run import Run
+from wise_compass.geometry.unfold import normal_of
+from wise_compass.geometry.vectors import Array
+from wise_compass.scene.order import Seen
+from wise_compass.sheet.drawing import Item, Line
+
+SUN = np.array([-0.35, 0.6, 0.72])
+"""Where light comes from in space: most from above, then from the front, least from the left."""
+TONES = ((0.65, "skin_light"), (0.45, "skin"), (-2.0, "skin_dark"))
+FACING = 1e-9
+
+
+def tone_items(run: Run, origin: Array, scale: float) -> list[Item]:
+    """The faces of a run's solid that its picture shows, the farthest first; none of figures that are no pictures of one."""
+    picture = run.figure.pictured(run.found)
+    if picture is None:
+        return []
+    faces = list(run.figure.skin())
+    flats = [picture.at(face.corners) for face in faces]
+    seen = [
+        k
+        for k, (face, flat) in enumerate(zip(faces, flats))
+        if float(-normal_of(face.corners) @ picture.towards(face.corners.mean(axis=0))) > FACING
+    ]
+    deep = [np.concatenate([flats[k], picture.depth(faces[k].corners)[:, None]], axis=1) for k in seen]
+    found: list[Item] = []
+    for place in Seen.of(deep, np.eye(3)).back_to_front():
+        k = seen[place]
+        lit = float(-normal_of(faces[k].corners) @ SUN) / float(np.sqrt(SUN @ SUN))
+        ink = next(name for least, name in TONES if lit > least)
+        found.append(Line("tone", 0, "", ink, origin + flats[k] * scale, closed=True, filled=True))
+    return found
