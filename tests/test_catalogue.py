@@ -220,6 +220,17 @@ class Edges(Checked):
         ("divide-line", {"length": 100, "parts": 60}),
         ("three-circle-tangents", {"circle_1": (0, 0, 20), "circle_2": (40.000001, 0, 20), "circle_3": (20, 40, 12)}),
         ("line-in-space", {"length": 74, "angle_h": 49, "angle_v": 41}),
+        (
+            "two-laminae",
+            {
+                "A": (0, -74.497, -26.953),
+                "B": (0, -123.775, 0),
+                "C": (-0.373, -121.44, -74.497),
+                "D": (-0.373, -121.44, -74.497),
+                "E": (0.45, 0, 82.667),
+                "F": (66.429, -123.775, 140.974),
+            },
+        ),
         ("line-in-space", {"length": 74, "angle_h": 90, "angle_v": 0}),
         ("ellipse", {"long": 100, "wide": 100}),
     )

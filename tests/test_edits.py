@@ -44,7 +44,7 @@ class Counting(DeskCase):
         dimensioned = len(list(self.session.run.figure.dimensions(self.session.run.found)))
         with (
             counted(session, "make", "figures"),
-            counted(session, "run", "runs"),
+            counted(build, "run", "runs"),
             counted(session, "build_sheet", "sheets"),
             counted(compose, "render", "rendered"),
             counted(build, "compose", "composed"),
@@ -74,6 +74,28 @@ class Counting(DeskCase):
             self.assertLessEqual(made.get("courses", 0), 1, f"{entry}: {made}")
             self.assertLessEqual(made.get("dimensions", 0), 3 * shared, f"{entry}: {made}")
             self.session.undo()
+
+    def test_laps_find_their_room_once_for_an_edit(self) -> None:
+        import wise_compass.shop.shop as shop
+
+        self.session.select("hopper")
+        self.idle()
+        made: list[int] = []
+        real = shop.laps_of
+
+        def once(*args: Any) -> Any:
+            made.append(1)
+            return real(*args)
+
+        self.window._panel(6)
+        typing = lambda: self.type_into("height", "87")  # noqa: E731
+        for edit in (typing, lambda: self.session.set_shop(base_lap=11.0)):
+            made.clear()
+            with mock.patch.object(shop, "laps_of", once):
+                edit()
+                APP.processEvents()
+            typed = 2 if edit is typing else 1  # once a keystroke
+            self.assertLessEqual(len(made), typed)
 
     def test_a_typed_method_runs_once(self) -> None:
         made = self.counts(lambda: self.session.set_method("trammel"))

@@ -40,7 +40,7 @@ class Unbroken(unittest.TestCase):
             made = run(fitting(kind, method), method.id)
             seen = (Role.OUTLINE, Role.HIDDEN)
             lines = [line for mark in made.marks if mark.role in seen for line in mark.polylines(24)]
-            if issubclass(kind, Wound):
+            if issubclass(kind, Wound) or kind.id == "pictorial-round":
                 continue  # of these only what is seen is drawn
             for course in made.courses:
                 for name in course.names:

@@ -423,6 +423,17 @@ class Ruled(unittest.TestCase):
         self.assertAlmostEqual(told(cone)["throat_diameter"], 0.0, places=9)
 
 
+class Measured(unittest.TestCase):
+    def test_a_figure_with_nothing_to_measure_proposes_nothing(self) -> None:
+        from wise_compass.study.judge import Judge
+        from wise_compass.study.watch import what_to_measure
+
+        made = run(make(catalogue()["built-up"], {"rows": "cylinder,0,0,0,20,20,9"}))
+        self.assertEqual(what_to_measure(Judge(made, 1.0)).proposed, ())
+        stool = run(catalogue()["built-up"]())
+        self.assertTrue(what_to_measure(Judge(stool, 1.0)).proposed)
+
+
 class Drawn(unittest.TestCase):
     @settings(drawn, max_examples=25)
     @given(

@@ -108,8 +108,10 @@ def _seen(table: _Table, chosen: Sequence[int], out: float) -> set[int]:
 
 def what_to_measure(judge: Judge, instrument: str = "rule", most: int = MOST) -> Watch:
     """A short list, chosen one after another so that each sees the most steps not yet seen; of equals the longest first."""
-    table = _table(judge, instrument)
     watch = Watch((), ())
+    if not candidates(judge):  # nothing that has a name can be measured
+        return watch
+    table = _table(judge, instrument)
     for out in OUT:  # where every step is one of many and none is seen clearly, what is seen at all
         watch = _watch(judge, table, most, out)
         if watch.proposed:

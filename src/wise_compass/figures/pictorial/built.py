@@ -121,8 +121,7 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
             for hole, long in self.taken
             if long
         ]
-        words = " + ".join(parts) + "".join(f" − {one}" for one in less)
-        return words if len(parts) + len(less) <= 4 else f"of its parts, given … one by one: {words}"
+        return " + ".join(parts) + "".join(f" − {one}" for one in less)
 
     def measure(self, found: Found) -> dict[str, Number]:
         return {}

@@ -103,14 +103,10 @@ class _Sheet:
         says = f"Row {number}, a {block.shape}: its corner at {where}, then its sizes."
         with d.as_one("Dividers" if self.spacing else "Rule", says, why=self.g.says_scale if self.view == "picture" else ""):
             letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
+            told = {letters[0], letters[-1]} if letters else set()
             for letter in letters or "A":
                 key = f"{letter}{number}{self.tail}" if letters else ""
-                self.spot(
-                    block.corner(letter),
-                    key,
-                    label if letter in "AG" and len(self.g.rows) < 6 else "plain",
-                    among if letter == "A" else None,
-                )
+                self.spot(block.corner(letter), key, label if letter in told else "plain", among if letter == "A" else None)
             if block.axis is None:
                 return
             for n, level in enumerate(levels_of(self.g.built, block)):

@@ -237,6 +237,9 @@ class Laminae:
             offs = [float(end[axis]) for end in self._places(*letters)]
         else:
             parent, line = self.true_view(lines)
+            for name in (one, other):  # the view may have been drawn before these ends were found
+                if parent.key(name) not in d.spots:
+                    views.transfer(name, parent)
             letters, says = [*self.wings(), one, other], "Draw a fold line square to it"
             offs = [0.0]
         assert line is not None
