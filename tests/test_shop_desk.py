@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import unittest
+from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
@@ -24,6 +25,7 @@ class ShopDesk(DeskCase):
     def setUp(self) -> None:
         super().setUp()
         self.session.select("hopper")
+        self.session.edit(self.session.job.with_entry("hopper", lambda entry: replace(entry, shop={})), "Plain")
         self.idle()
         self.window.board.setFocus()
         self.press(Qt.Key.Key_7, Qt.KeyboardModifier.AltModifier)
@@ -52,12 +54,13 @@ class ShopDesk(DeskCase):
 
     def test_a_whole_job_from_the_givens_to_the_joined_tiles(self) -> None:
         def choose(dialog: QDialog) -> None:
-            QTest.keyClicks(dialog.search, "rectangle to rectangle")  # type: ignore[attr-defined]
+            QTest.keyClicks(dialog.search, "grain hopper")  # type: ignore[attr-defined]
             QTest.keyClick(dialog.search, Qt.Key.Key_Return)  # type: ignore[attr-defined]
 
         during_next_dialog(choose)
-        self.press(Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+        self.window.groups["Figure"][0].trigger()
         self.idle()
+        self.assertNotEqual(self.session.entry_id, "hopper", "a figure of its own")
         self.assertEqual(self.session.entry.figure, "rect-to-rect")
         for name, words in (
             ("length", "360"),
@@ -262,6 +265,7 @@ class Lit(DeskCase):
 class Folded(DeskCase):
     def test_the_folded_pattern_has_the_laps_that_are_asked_for(self) -> None:
         self.session.select("hopper")
+        self.session.edit(self.session.job.with_entry("hopper", lambda entry: replace(entry, shop={})), "Plain")
         self.idle()
         self.window.stage.turn_over()
         space = self.window.stage.space

@@ -97,7 +97,7 @@ class FoundPoints(unittest.TestCase):
         for figure in curved():
             for made in serving(figure):
                 for course in made.courses:
-                    if not course.names:
+                    if not course.names or not made.method.exact(made.figure):
                         continue
                     found = np.array([made.found[name] for name in course.names])
                     off = np.abs(course.curve.at(course.stations) - found).max()

@@ -83,6 +83,7 @@ class _Painter(QStyledItemDelegate):
 
     def _courses(self, entry: Entry) -> list:
         """What stands of the entry's picture; one that is still to be run is drawn once the window has been painted."""
+        entry = self.session.job.entry(entry.id) or entry  # the list may hold it as it was before an edit
         have = self._pictures.get(entry.id)
         made = self.session.standing(entry)
         if made is None:
