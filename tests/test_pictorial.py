@@ -247,6 +247,32 @@ class Perspective(unittest.TestCase):
                     at = made.found[name] - [0, figure.horizon]  # type: ignore[attr-defined]
                     self.assertLess(np.abs(at - [u / w, v / w]).max(), 1e-8, f"{method.id} {givens} {name}")
 
+    def test_its_rays_in_space_cut_the_pane_where_the_corners_are_drawn(self) -> None:
+        """Eye, pane and block as the space view shows them, measured in the pane’s own plane, turned or not."""
+        for angle in (0.0, 35.0, 70.0):
+            made = run(make(catalogue()["perspective-block"], {"angle": angle, "aside": -12.0}))
+            pane, *lines = made.figure.beside()
+            rays, picture = lines[:8], lines[8:]
+            across = (pane[1] - pane[0]) / np.linalg.norm(pane[1] - pane[0])
+            out = np.cross(across, [0.0, 0.0, 1.0])
+            self.assertEqual({tuple(np.round(ray[1], 9) + 0.0) for ray in rays}, self._corners(made))
+            drawn_at = []
+            for eye, corner in rays:
+                share = (pane[0] - eye) @ out / ((corner - eye) @ out)
+                cut = eye + share * (corner - eye)
+                drawn_at.append([(cut - eye) @ across, cut[2] - eye[2]])
+                self.assertAlmostEqual(abs(float((pane[0] - eye) @ out)), 150.0)
+            want = np.array([made.found[name] for name in "ABCDEFGH"]) - [0, made.figure.horizon]  # type: ignore[attr-defined]
+            np.testing.assert_allclose(drawn_at, want, atol=1e-9)
+            for line in picture:
+                flat = np.stack([(line - pane[0]) @ across - (eye - pane[0]) @ across, line[:, 2] - eye[2]], axis=1)
+                for end in flat:
+                    self.assertLess(np.abs(want - end).max(axis=1).min(), 1e-9)
+                self.assertLess(np.abs((line - pane[0]) @ out).max(), 1e-9)
+
+    def _corners(self, made: Run) -> set[tuple[float, ...]]:
+        return {tuple(np.round(at, 9) + 0.0) for face in made.figure.skin() for at in face.corners}
+
     def test_lines_of_one_side_run_to_their_point(self) -> None:
         made = run(catalogue()["perspective-block"](), "vanishing-points")
         for pairs, key in (("AB DC EF HG", "VL"), ("AD BC EH FG", "VR")):

@@ -185,6 +185,10 @@ class Figure:
         """
         return ()
 
+    def beside(self) -> Sequence[Array]:
+        """Lines that stand beside the solid in the space view, (n, 3) each, such as rays to an eye."""
+        return ()
+
     def pictured(self, found: Found) -> Picture | None:
         """How its drawing pictures the faces of :meth:`skin`; None where it does not."""
         return None

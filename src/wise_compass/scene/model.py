@@ -87,15 +87,21 @@ def model_items(model: Model, basis: Array, lift: float = 0.0) -> list[Item]:
 class Lifted:
     """A solid whose upper part is lifted off where a plane cuts it: from whole (0) to clear of it (1)."""
 
-    def __init__(self, faces: Sequence[Face], off: Sequence[Face]) -> None:
-        self.model, self.off = Model(faces), Model(off)
+    def __init__(self, faces: Sequence[Face], off: Sequence[Face], beside: Sequence[Array] = ()) -> None:
+        self.model, self.off, self.beside = Model(faces), Model(off), beside
         high = max((float(face.corners[:, 2].max()) for face in self.model.faces), default=0.0)
         self.clear = 0.45 * high + 12.0
 
     def items(self, place: float, basis: Array) -> list[Item]:
-        """What is seen of both parts."""
+        """What is seen of both parts, over the lines that stand behind them and under those before them."""
         upper = model_items(self.off, basis, place * self.clear) if self.off.faces else []
-        return [*model_items(self.model, basis), *upper]
+        middle = float(self.model.every.mean(axis=0) @ basis[2])
+        under: list[Item] = []
+        over: list[Item] = []
+        for line in self.beside:
+            nearer = float(line.mean(axis=0) @ basis[2]) > middle
+            (over if nearer else under).append(Line("beside", 0, "", "construction", line @ basis[:2].T))
+        return [*under, *model_items(self.model, basis), *upper, *over]
 
     def extent(self, basis: Array) -> tuple[Array, Array]:
         """Lowest and highest corner of the picture, wherever the upper part is."""
@@ -104,10 +110,11 @@ class Lifted:
 
     @cached_property
     def _reach(self) -> Array:
-        """Places that bound both parts, the upper one set down and lifted."""
+        """Places that bound both parts, the upper one set down and lifted, and what stands beside them."""
         upper = [face.corners for face in self.off.faces]
         up = np.array([0.0, 0.0, self.clear])
-        return np.concatenate([*(face.corners for face in self.model.faces), *upper, *(corners + up for corners in upper)])
+        lower = [face.corners for face in self.model.faces]
+        return np.concatenate([*lower, *upper, *(corners + up for corners in upper), *self.beside])
 
 
 class Sheet:

@@ -24,6 +24,8 @@ NEAR = 1e-9
 EDGE_ON = 0.05
 """Of two lines of one side, how near the eye's own plane the nearer may run beside the other, before the other leads."""
 CORNER = {"A": 0, "B": 1, "C": 2, "D": 3}
+PANE = 8.0
+"""By how much the pane in space is larger than the picture on it."""
 GAP = 16.0
 """Between the eye in plan and the picture."""
 
@@ -234,14 +236,35 @@ class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title
                     "or draw the lines that run to it by a proportional scale: divide the near edge and an upright as far off as the board allows."
                 )
 
+    # the block with its corner A as the origin, as the space view shows it: x along the right side, y against the front
+
+    def _settled(self, places: Array) -> Array:
+        """Places of space, as the plan has them, from the corner A along the sides of the block."""
+        front, right = self.ways_back
+        off = places[..., :2] - self.nearest
+        return np.stack([off @ right, -(off @ front), places[..., 2]], axis=-1)
+
+    @property
+    def eye(self) -> Array:
+        """The eye, from the corner A along the sides of the block."""
+        return self._settled(np.array([0.0, -self.distance, self.eye_height]))
+
+    def beside(self) -> Sequence[Array]:
+        """The pane that is the picture plane, a ray from the eye to every corner, and the picture where the rays cut the pane."""
+        eye, at = self.eye, self.seen(self.corners)
+        low = np.minimum(at.min(axis=0) + [0.0, self.eye_height], 0.0) - PANE
+        high = np.maximum(at.max(axis=0) + [0.0, self.eye_height], [0.0, self.eye_height]) + PANE
+        round_ = [(low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]), (low[0], low[1])]
+        pane = self._settled(np.array([(x, 0.0, z) for x, z in round_]))
+        rays = [np.array([eye, corner]) for corner in self._settled(self.corners)]
+        cuts = self._settled(np.stack([at[:, 0], np.zeros(8), at[:, 1] + self.eye_height], axis=1))
+        letters = "ABCDEFGH"
+        return [pane, *rays, *(cuts[[letters.index(one) for one in pair]] for pair in self.shown)]
+
     def pictured(self, found: Found) -> Picture | None:
         """Each place of the block by the ray from it to the eye."""
         front, right = self.ways_back
-        eye = (
-            np.array([-self.nearest @ front, -self.nearest @ right])
-            + np.array([0.0, -self.distance]) @ np.array([front, right]).T
-        )
-        place = np.array([eye[1], -eye[0], self.eye_height])
+        place = self.eye
 
         def at(places: Array) -> Array:
             flat = self.nearest + places[..., :1] * right - places[..., 1:2] * front
