@@ -158,6 +158,13 @@ class Files(DeskCase):
         from pypdf import PdfReader
 
         self.assertEqual(len(PdfReader(self.folder / "all.pdf").pages), len(self.session.job.sheets))
+        kind = "PDF, lines 10 mm apart (*.pdf)"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(self.folder / "blank"), kind)):
+            self.window.print_grid()
+        (page,) = PdfReader(self.folder / "blank.pdf").pages
+        paper = self.session.sheet.paper
+        self.assertAlmostEqual(float(page.mediabox.width) * 25.4 / 72, paper.width, delta=0.01)
+        self.assertIn("Isometric grid, 10 mm", page.extract_text())
         save(demo_job(), self.folder / "other.json")
         with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(self.folder / "other.json"), "")):
             self.window.open_file()

@@ -45,6 +45,7 @@ COMMANDS = {
     "list": "List families, figures, givens, methods and values.",
     **RUNS,
     "print": "Print a whole job to PDF, a page a sheet.",
+    "grid": "A blank sheet of isometric grid, as paper to draw on.",
 }
 
 
@@ -65,6 +66,12 @@ def parser(asked: str) -> argparse.ArgumentParser:
             _figure_options(one, name)
         elif name == "list":
             one.add_argument("--json", action="store_true", help="print JSON")
+        elif name == "grid":
+            one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf or png")
+            one.add_argument("--spacing", type=float, default=5.0, metavar="MM", help="from crossing to crossing, 5 by default")
+            one.add_argument("--kind", choices=("dots", "lines"), default="dots", help="what marks the crossings")
+            one.add_argument("--paper", default="A4", help="A4, A3, A2, A1 or A0")
+            one.add_argument("--lie", choices=("landscape", "portrait"), default="landscape", help="which way up it lies")
         else:
             one.add_argument("job", type=Path)
             one.add_argument("--out", required=True, type=Path, metavar="FILE.pdf")

@@ -276,6 +276,18 @@ def _print(args: argparse.Namespace) -> None:
         print(f"{plan.title}: {sheet.says}")
 
 
+def _grid(args: argparse.Namespace) -> None:
+    from wise_compass.outputs.write import DRAWINGS, Output, ending_of, write
+    from wise_compass.sheet.gridpaper import grid_drawing
+    from wise_compass.sheet.paper import papers
+
+    ending_of(args.out, DRAWINGS)
+    paper = papers(args.paper, args.lie)[0]
+    drawing = grid_drawing(paper, args.spacing, args.kind)
+    write(args.out, Output([drawing], None, 1.0, "Isometric grid", False, _pixels(300)), DRAWINGS)
+    print(f"A sheet of {paper.size} with a grid of {args.spacing:g} mm is in {args.out.name}.")
+
+
 HANDLERS = {
     "list": _list,
     "solve": _solve,
@@ -287,6 +299,7 @@ HANDLERS = {
     "table": _table,
     "pattern": _pattern,
     "print": _print,
+    "grid": _grid,
 }
 
 

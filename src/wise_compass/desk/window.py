@@ -35,6 +35,8 @@ PRINTS = {
     "PDF, larger sheets in tiles of A3 (*.pdf)": "A3",
 }
 """How a job can be printed, and the paper that larger sheets are parted over."""
+GRIDS = {f"PDF, {kind} {spacing} mm apart (*.pdf)": (spacing, kind) for kind in ("dots", "lines") for spacing in (5, 10)}
+"""How a blank isometric grid can be printed."""
 SHEET_FILES = "SVG (*.svg);;PDF (*.pdf);;PNG (*.png);;CSV of points and values (*.csv);;JSON (*.json)"
 
 
@@ -146,6 +148,7 @@ class DeskWindow(QMainWindow):
             self._action("Save as…", ["Ctrl+Shift+S"], self.save_as),
             self._action("Save this sheet as a drawing…", ["Ctrl+E"], self.export),
             self._action("Print the job to PDF…", ["Ctrl+P"], self.print_job),
+            self._action("Print a blank isometric grid…", [], self.print_grid),
         ]
         on_view = [
             self._action("Whole sheet", ["Ctrl+0"], board.fit),
@@ -396,6 +399,18 @@ class DeskWindow(QMainWindow):
         write(path, Output(drawings, None, 1.0, job.title, self.clean.isChecked(), png_bytes, tiles), ("pdf",))
         parted = f", larger ones in tiles of {tiles}" if tiles else ""
         self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}{parted}.")
+
+    def print_grid(self) -> None:
+        """Paper to draw on, of the size of the shown sheet."""
+        from wise_compass.desk.writing import write_grid
+
+        name, kind = self._ask_path("Print a blank isometric grid", "isometric grid.pdf", ";;".join(GRIDS))
+        if name:
+            spacing, marks = GRIDS.get(kind, (5, "dots"))
+            self._try(
+                lambda: write_grid(Path(name if Path(name).suffix else f"{name}.pdf"), self.session, spacing, marks),
+                "Not printed",
+            )
 
     def settings(self) -> None:
         from wise_compass.desk.dialogs import SettingsDialog

@@ -341,10 +341,10 @@ def _box(left: float, bottom: float, right: float, top: float, ink: str) -> Line
 @lru_cache(maxsize=32)
 def _surround(paper: Paper, scale: float, wishes: Wishes, views: bool, projection: str) -> tuple[Item, ...]:
     """The frame and the strip: the same from edit to edit."""
-    return (*_frame(paper), *_strip(paper, scale, wishes, views, projection))
+    return (*frame_items(paper), *_strip(paper, scale, wishes, views, projection))
 
 
-def _frame(paper: Paper) -> Iterator[Item]:
+def frame_items(paper: Paper) -> Iterator[Item]:
     """The frame, its centring marks (ISO 5457) and the bar that tells whether a print is at true scale."""
     left, bottom, right, top = paper.frame
     yield _box(left, bottom, right, top, "frame")
