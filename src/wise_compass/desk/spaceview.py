@@ -11,6 +11,7 @@ from wise_compass.desk import reading
 from wise_compass.desk.facelight import face_in_space, light
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.notes import draw_note
+from wise_compass.desk.posing import Pose
 from wise_compass.desk.roundmodes import WORDS, Modes, SlipChoice, draw_gap, modes_of, shape_of
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
@@ -53,6 +54,7 @@ class SpaceView(QWidget):
         self.swing = 1.0
         self.moved = {"solid": 0.0, "pattern": 0.0}
         self._shape: tuple[object, Lifted | Sheet] | None = None
+        self.pose = Pose(self, self.update)
         self._swinging, self._since = QTimer(self), QElapsedTimer()
         self._swinging.timeout.connect(self._swing_on)
         self.setMouseTracking(True)
@@ -213,6 +215,7 @@ class SpaceView(QWidget):
     def front(self) -> None:
         """The eye back where it stood at first."""
         self.eye, self.nearer = Eye(), 1.0
+        self.pose.settle()
         self.update()
 
     def set_clean(self, clean: bool) -> None:
@@ -235,18 +238,29 @@ class SpaceView(QWidget):
         self._glass = Glass(zoom, left, top, 0.0)
         self._shown = picture(scene, self.eye, shown._replace(lettered=True), LETTER_PX / zoom)
 
+    def basis(self) -> Array:
+        """Right, up and towards the eye: a picture's solid stands as it is pictured until it is turned."""
+        posed = self.pose.basis() if self.mode == "solid" else None
+        return self.eye.basis() if posed is None else posed
+
+    def _posed(self) -> None:
+        entry = self.session.entry
+        self.pose.take(self.session.run, entry.id if entry else "", self.eye)
+
     def _drawn(self) -> None:
         if self.isVisible():
             self._modes()
+            self._posed()
         self.update()
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self._modes()
+        self._posed()
 
     def _lay_shape(self, shape: Lifted | Sheet) -> None:
         """The solid or the pattern, filling the widget whatever of it is moved."""
-        basis = self.eye.basis()
+        basis = self.basis()
         low, high = shape.extent(basis)
         room = np.array([self.width() - 80.0, self.height() - 110.0 - FOOT])
         zoom = float((room / np.maximum(high - low, 1e-6)).min()) * self.nearer
@@ -298,7 +312,7 @@ class SpaceView(QWidget):
                 item.put(surface)
         if straight and before:
             before[0].segments(straight, INKS[before[1]])
-        basis, entry = self.eye.basis()[:2], self.session.entry
+        basis, entry = self.basis()[:2], self.session.entry
         corners = [self._glass.xy(basis @ at) for at in face_in_space(self.session, self.shape, self.place)]
         light(painter, corners, entry is not None and entry.hatched)
         if self._hover is not None and zoom:
@@ -360,6 +374,8 @@ class SpaceView(QWidget):
 
     def turn(self, by: float, rise: float) -> None:
         """Turn the eye about the upright, and raise it, by so many degrees."""
+        if self.mode == "solid":
+            self.eye = self.pose.let_go() or self.eye
         self.eye = Eye((self.eye.turn + by + 180.0) % 360.0 - 180.0, min(max(self.eye.rise + rise, -89.0), 89.0))
         self._hover = None
         self.update()
