@@ -120,6 +120,7 @@ class Catalogue(Checked):
         for kind, method in every_method():
             with self.subTest(figure=kind.id, method=method.id):
                 made = run(fitting(kind, method), method.id)
+                self.assertTrue(made.measured, "something of every figure can be measured on its drawing")
                 for value in made.values:
                     if value.name in made.measured and (method.exact(made.figure) or value.drawn):
                         self.assertTrue(

@@ -124,7 +124,14 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         return " + ".join(parts) + "".join(f" − {one}" for one in less)
 
     def measure(self, found: Found) -> dict[str, Number]:
-        return {}
+        """Overall sizes, between the outermost corners of the views."""
+        out: dict[str, Number] = {}
+        for name, view, across in (("front", "front", 0), ("height", "front", 1), ("right", "side", 0)):
+            places = [found[key][..., across] for key in found if key.endswith(f" {view}")]
+            if places:
+                at = np.stack(np.broadcast_arrays(*places), axis=-1)
+                out[f"overall_{name}"] = at.max(axis=-1) - at.min(axis=-1)
+        return out
 
     def truths(self, found: Found) -> Iterator[Truth]:
         for view, axes in self.pictures.items():

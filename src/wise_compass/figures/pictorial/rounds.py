@@ -15,7 +15,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.figures.pictorial.axes import in_space, parallel_picture
 from wise_compass.figures.pictorial.ends import Ended, EndedHand
-from wise_compass.geometry.vectors import Array, angle_of, polar
+from wise_compass.geometry.vectors import Number, angle_of, polar
 
 DIVISIONS, SIDES = 12, 36
 TINY = 1e-6
@@ -66,8 +66,18 @@ class PictorialRound(Ended, id="pictorial-round", family="pictorial", title="Rou
         for name, size in zip(("picture_width", "picture_height"), (high - low).tolist()):
             yield Value(name, size, "mm", words)
 
-    def measure(self, found: Found) -> dict[str, Array]:
-        return {}
+    def measure(self, found: Found) -> dict[str, Number]:
+        """Of both ellipses, from their middles and two half diameters along the axes."""
+        lows, highs = [], []
+        for letter, radius, middle in (("P", self.radii[0], found["C"]), ("R", self.radii[1], found["M"])):
+            half = np.zeros_like(middle)
+            if radius:
+                quarter = found[f"{letter}{DIVISIONS // 4}"] - middle
+                half = np.hypot(found[f"{letter}0"] - middle, quarter)
+            lows.append(middle - half)
+            highs.append(middle + half)
+        size = np.maximum(*highs) - np.minimum(*lows)
+        return {"picture_width": size[..., 0], "picture_height": size[..., 1]}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         for letter, radius, words in (("P", self.radii[0], "near"), ("R", self.radii[1], "far")):
