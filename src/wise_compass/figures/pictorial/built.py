@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import combinations
 from typing import Any, ClassVar
 
@@ -161,9 +161,10 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
                 found[f"V{number}{tail}"] = block.round_at(np.array(0.0), 1.0)
         return found
 
-    def pieces(self, view: str) -> list[Piece]:
+    def pieces(self, view: str) -> Sequence[Piece]:
         """The edges of a view, seen and hidden."""
-        return pieces_of(self.built, towards(self.axes.vectors) if view == "picture" else EYES[view])
+        sight = towards(self.axes.vectors) if view == "picture" else EYES[view]
+        return _pieces(self.built, (float(sight[0]), float(sight[1]), float(sight[2])))
 
     def pictured(self, found: Found) -> Picture | None:
         return parallel_picture(self.axes, found["O"] - self.axes.at(self.built.extent[0]))
@@ -173,6 +174,12 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         if off:
             return ()
         return [face for number, block in enumerate(self.built.solid, 1) for face in _faces(block, number)]
+
+
+@lru_cache(maxsize=16)
+def _pieces(built: Built, sight: tuple[float, float, float]) -> tuple[Piece, ...]:
+    """The same for every method, its hands and its slips, and of the three views for every projection: asked for once."""
+    return tuple(pieces_of(built, np.array(sight)))
 
 
 def _plug(hole: Block) -> Block:
