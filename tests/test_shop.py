@@ -364,7 +364,7 @@ class Takings(unittest.TestCase):
     @given(
         st.lists(st.tuples(st.floats(0, 60), st.floats(0, 40)), min_size=3, max_size=9), st.floats(80, 300), st.floats(60, 300)
     )
-    def test_rows_never_overlap(self, places: list[tuple[float, float]], long: float, wide: float) -> None:
+    def test_rows_take_no_more_than_their_areas(self, places: list[tuple[float, float]], long: float, wide: float) -> None:
         """No more than their areas allow, whatever the outline, and turned round the sheet the same."""
         from shapely import MultiPoint, Polygon
 
