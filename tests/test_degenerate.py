@@ -13,8 +13,6 @@ from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
-from wise_compass.geometry.apollonius import tangent_circles
-from wise_compass.geometry.meets import foot, meet_circles, meet_line_circle, meet_lines
 from wise_compass.geometry.vectors import distance
 
 ROOT3 = math.sqrt(3)
@@ -430,71 +428,3 @@ class Answers(unittest.TestCase):
                 chords = float(distance(p[1:], p[:-1]).sum())
                 self.assertLess(chords, float(one.measured["arch_length"]))
                 self.assertAlmostEqual(chords / float(one.measured["arch_length"]), 1.0, delta=0.05)
-
-
-class Apollonius(unittest.TestCase):
-    def touched(self, rows: list[tuple[float, float, float]]) -> list[float]:
-        """Radii of the answers, each of which is held to touch all three."""
-        given = np.array(rows, dtype=float)
-        centres, radii, contacts = tangent_circles(given[:, :2], given[:, 2], 1e5)
-        for centre, radius, signs in zip(centres, radii, contacts):
-            gaps = np.asarray(distance(given[:, :2], centre))
-            np.testing.assert_allclose(gaps, np.abs(radius + signs * given[:, 2]), rtol=0, atol=1e-9 * 100)
-            for x, y, r in rows:
-                self.assertGreater(
-                    abs(radius - r) + math.hypot(centre[0] - x, centre[1] - y), 1e-3, "a given circle is no answer"
-                )
-        for k, one in enumerate(centres):
-            for j in range(k):
-                self.assertGreater(float(distance(one, centres[j])) + abs(radii[k] - radii[j]), 1e-3, "one circle twice")
-        return [round(float(r), 4) for r in radii]
-
-    def test_three_that_touch_each_other_have_two(self) -> None:
-        soddy = [round(20 * (2 / ROOT3 - 1), 4), round(20 * (2 / ROOT3 + 1), 4)]
-        self.assertEqual(self.touched([(0, 0, 20), (40, 0, 20), (20, 20 * ROOT3, 20)]), soddy)
-
-    def test_three_in_a_row_that_touch(self) -> None:
-        self.assertEqual(self.touched([(0, 0, 20), (50, 0, 30), (100, 0, 20)]), [50, 50, 150, 150])
-
-    def test_other_degenerate_trios(self) -> None:
-        self.assertEqual(len(self.touched([(0, 0, 30), (40, 0, 10), (20, 60, 15)])), 6)
-        self.assertEqual(len(self.touched([(0, 0, 18), (74, 6, 13), (30, 62, 10)])), 8)
-        self.assertEqual(len(self.touched([(0, 0, 0), (40, 0, 0), (20, 30, 0)])), 1)
-        self.assertEqual(self.touched([(0, 0, 20), (0, 0, 40), (100, 0, 10)]), [])
-
-    def test_they_turn_and_grow_with_their_circles(self) -> None:
-        rows = np.array([(0, 0, 18), (74, 6, 13), (30, 62, 10)], dtype=float)
-        alike = self.touched([tuple(row) for row in rows])  # type: ignore[misc]
-        turn = np.array([[0.6, -0.8], [0.8, 0.6]])
-        for times, shift in ((1.0, 5000.0), (50.0, 0.0), (0.02, -3.0)):
-            moved = [(*(turn @ row[:2] * times + shift), row[2] * times) for row in rows]
-            given = np.array(moved)
-            _, radii, _ = tangent_circles(given[:, :2], given[:, 2], 1e6)
-            np.testing.assert_allclose(radii / times, alike, atol=2e-4)
-
-
-class Meets(unittest.TestCase):
-    """One pair and many at once give the same, and lanes that miss are NaN alone."""
-
-    def test_single_and_many_agree(self) -> None:
-        random = np.random.default_rng(4)
-        p, u, q, v = random.normal(size=(4, 50, 2))
-        r, s = random.uniform(0.2, 3.0, size=(2, 50))
-        for many, single in (
-            (meet_lines(p, u, q, v), [meet_lines(*x) for x in zip(p, u, q, v)]),
-            (foot(p, q, v), [foot(*x) for x in zip(p, q, v)]),
-            (meet_line_circle(p, u, q, r), [meet_line_circle(*x) for x in zip(p, u, q, r)]),
-            (meet_circles(p, r, q, s), [meet_circles(*x) for x in zip(p, r, q, s)]),
-        ):
-            np.testing.assert_allclose(many, np.array(single), rtol=1e-9, atol=1e-12)
-
-    def test_touching_and_missing(self) -> None:
-        o, x = np.zeros(2), np.array([1.0, 0.0])
-        self.assertTrue(np.isnan(meet_lines(o, x, np.array([0.0, 1]), x)).all())
-        self.assertTrue(np.isnan(foot(x, o, o)).all())
-        touch = meet_line_circle(np.array([-9.0, 5.0]), x, o, 5.0)
-        np.testing.assert_allclose(touch, [[0, 5], [0, 5]], atol=1e-12)
-        self.assertTrue(np.isnan(meet_line_circle(np.array([-9.0, 5.001]), x, o, 5.0)).all())
-        np.testing.assert_allclose(meet_circles(o, 2.0, 5 * x, 3.0), [[2, 0], [2, 0]], atol=1e-7)
-        self.assertTrue(np.isnan(meet_circles(o, 2.0, 5.01 * x, 3.0)).all())
-        self.assertTrue(np.isnan(meet_circles(o, 2.0, o, 2.0)).all())

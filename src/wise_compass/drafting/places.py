@@ -128,6 +128,9 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
                 self.name,
                 f"Row {k} of {self.name} has {len(parts)} numbers; it takes {', '.join(self.columns)}. Change that row.",
             )
+        return self._lengths(k, parts, style)
+
+    def _lengths(self, k: int, parts: Sequence[Any], style: Style) -> tuple[float, ...]:
         reader = Length(0.0, self.says, least=-LONGEST_LENGTH)
         reader.name = self.name
         try:
@@ -135,14 +138,21 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
         except Refused as refusal:
             raise Refused(self.name, f"Row {k} of {self.name}: {refusal.template}") from None
 
-    def check(self, figure: Figure) -> None:
+    def _counted(self, figure: Figure) -> Any:
+        """The rows of a figure; raises :class:`Refused` where there are too few or too many."""
         rows = self.read(figure.given_values[self.name])
         if not self.fewest <= len(rows) <= self.most:
             more = "Add some" if len(rows) < self.fewest else "Take some away"
             raise Refused(self.name, f"{self.name} has {len(rows)} rows; it takes {self.fewest} to {self.most}. {more}.")
-        for k, row in enumerate(rows, 1):
-            if max(abs(x) for x in row) > LONGEST_LENGTH:
-                raise Refused(self.name, f"Row {k} of {self.name} lies beyond {most_mm(LONGEST_LENGTH)}; lower its numbers.")
+        return rows
+
+    def _near(self, k: int, numbers: Sequence[float]) -> None:
+        if max(abs(x) for x in numbers) > LONGEST_LENGTH:
+            raise Refused(self.name, f"Row {k} of {self.name} lies beyond {most_mm(LONGEST_LENGTH)}; lower its numbers.")
+
+    def check(self, figure: Figure) -> None:
+        for k, row in enumerate(self._counted(figure), 1):
+            self._near(k, row)
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
         return "; ".join(", ".join(length_number(x, style) for x in row) for row in value)
@@ -175,19 +185,10 @@ class Blocks(Rows):
             raise Refused(
                 self.name, f"Row {k} of {self.name} is no “{parts[0]}”; its shape is {', '.join(self.shapes)}. Change that row."
             )
-        reader = Length(0.0, self.says, least=-LONGEST_LENGTH)
-        reader.name = self.name
-        try:
-            return (shape, *(reader.read(part, style) for part in parts[1:]))
-        except Refused as refusal:
-            raise Refused(self.name, f"Row {k} of {self.name}: {refusal.template}") from None
+        return (shape, *self._lengths(k, parts[1:], style))
 
     def check(self, figure: Figure) -> None:
-        rows = self.read(figure.given_values[self.name])
-        if not self.fewest <= len(rows) <= self.most:
-            more = "Add some" if len(rows) < self.fewest else "Take some away"
-            raise Refused(self.name, f"{self.name} has {len(rows)} rows; it takes {self.fewest} to {self.most}. {more}.")
-        for k, row in enumerate(rows, 1):
+        for k, row in enumerate(self._counted(figure), 1):
             for column, size in zip(self.columns[4:], row[4:]):
                 if size < SHORTEST_LENGTH * (1 - ROOM):
                     least = least_mm(SHORTEST_LENGTH)
@@ -195,8 +196,7 @@ class Blocks(Rows):
                         self.name,
                         f"Row {k} of {self.name} has a {column} of {mm(size)}; it must be at least {least}. Raise it.",
                     )
-            if max(abs(x) for x in row[1:]) > LONGEST_LENGTH:
-                raise Refused(self.name, f"Row {k} of {self.name} lies beyond {most_mm(LONGEST_LENGTH)}; lower its numbers.")
+            self._near(k, row[1:])
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
         return "; ".join(", ".join((row[0], *(length_number(x, style) for x in row[1:]))) for row in value)

@@ -15,7 +15,7 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice
-from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
+from wise_compass.drafting.marks import ArcMark, LineMark, Role, Row, Spot
 from wise_compass.figures.pictorial.axes import SCALES, Axes, Hand, axes_of
 from wise_compass.geometry.curves import Curve, ellipse_curve
 from wise_compass.geometry.vectors import Array, direction
@@ -205,6 +205,14 @@ class EndedHand(Hand):
             with d.as_one("Dividers", f"Carry division {k} along the axes: {letter}{k}."):
                 found.append(self.carry(mark, f"{letter}{k}", "found" if k % 3 == 0 else "plain", self.carry_flat(mark)))
         return found
+
+    def arc(self, row: Row, count: int, start: float, sweep: float) -> None:
+        """An arc of a rim lined in, by degrees round it; ``row`` has its ``count`` divisions and closes."""
+        first = start % 360.0 / 360.0 * count
+        last = first + sweep / 360.0 * count
+        self.d.piece(row, first, min(last, float(count)))
+        if last - count > 1e-9:
+            self.d.piece(row, 0.0, last - count)
 
     def divisions(self, circle: ArcMark, count: int, radius: float) -> list[Spot]:
         """Where rays cut a circle of the true view."""

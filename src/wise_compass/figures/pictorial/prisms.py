@@ -242,14 +242,8 @@ class _Hand(EndedHand):
         with d.as_one("Dividers", "And every place of the rim by as much."):
             far = [self.behind(spot, moved, "", "plain") for spot in rim]
         row = d.row(far, closed=True)
-        start = (float(angle_of(-g.shift)) - g.half_arc) % 360.0 / 360.0 * DIVISIONS
-        long = 2 * g.half_arc / 360.0 * DIVISIONS
         with d.as_one("Curve", "Line in the far rim, only the arc of it that the near one leaves open."):
-            if start + long <= DIVISIONS:
-                d.piece(row, start, start + long)
-            else:
-                d.piece(row, start, float(DIVISIONS))
-                d.piece(row, 0.0, start + long - DIVISIONS)
+            self.arc(row, DIVISIONS, float(angle_of(-g.shift)) - g.half_arc, 2 * g.half_arc)
 
 
 @method(

@@ -202,20 +202,19 @@ class _Hand(EndedHand):
                     says="The near end lies within the far one: no line touches both. Line in the far rim whole.",
                 )
             return
-        start, end = ((g.lean + way * g.touch) % 360.0 / 360.0 * DIVISIONS for way in (-1.0, 1.0))
+        start, end = ((g.lean + way * g.touch) % 360.0 for way in (-1.0, 1.0))
         with d.as_one("Straightedge", "Lay the straightedge to touch both ends, and line in both contour lines."):
             for place in (start, end):
-                ends = [d.touched(row, place) if row is not None else spot for row, spot in zip(rows, (middle, back))]
+                ends = [
+                    d.touched(row, place / 360.0 * DIVISIONS) if row is not None else spot
+                    for row, spot in zip(rows, (middle, back))
+                ]
                 d.line_in(ends)
         row = rows[1]
         if row is None:
             return
         with d.as_one("Curve", "Line in as much of the far rim as is seen, from one contour line to the other."):
-            if start < end:
-                d.piece(row, start, end)
-            else:
-                d.piece(row, start, float(DIVISIONS))
-                d.piece(row, 0.0, end)
+            self.arc(row, DIVISIONS, start, (end - start) % 360.0)
 
 
 @method(

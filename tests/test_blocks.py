@@ -1,0 +1,216 @@
+"""Solids built of blocks: what is seen of them against rays, their tables, and their three views."""
+
+from __future__ import annotations
+
+import math
+import unittest
+from typing import Any
+
+import numpy as np
+
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.figure import make
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, run
+from wise_compass.geometry.block_edges import pieces_of
+from wise_compass.geometry.blocks import Block, Built, towards
+
+ISO = np.array([[-math.sqrt(0.75), 0.5], [math.sqrt(0.75), 0.5], [0.0, 1.0]])
+
+
+def told(made: Run) -> dict[str, Any]:
+    return {value.name: value.value for value in made.values}
+
+
+def within(block: Block, p: np.ndarray) -> np.ndarray:
+    """Membership worked out anew, shape by shape."""
+    u, v, w = ((p[..., k] - block.low[k]) / block.size[k] for k in range(3))
+    inside = (u > 0) & (u < 1) & (v > 0) & (v < 1) & (w > 0) & (w < 1)
+    shape = block.shape
+    if shape == "wedge":
+        return np.asarray(inside & (u + v < 1))
+    if shape == "ramp":
+        return np.asarray(inside & (u + w < 1))
+    if shape == "cone":
+        return np.asarray(inside & (np.hypot(2 * u - 1, 2 * v - 1) < 1 - w))
+    if shape.endswith("front"):
+        return np.asarray(inside & (np.hypot(2 * v - 1, 2 * w - 1) < 1))
+    if shape.endswith("right"):
+        return np.asarray(inside & (np.hypot(2 * u - 1, 2 * w - 1) < 1))
+    if shape in ("cylinder", "hole"):
+        return np.asarray(inside & (np.hypot(2 * u - 1, 2 * v - 1) < 1))
+    return np.asarray(inside)
+
+
+def matter(built: Built, p: np.ndarray) -> np.ndarray:
+    found = np.zeros(p.shape[:-1], dtype=bool)
+    for block in built.blocks:
+        if not block.is_hole:
+            found |= within(block, p)
+    for block in built.blocks:
+        if block.is_hole:
+            found &= ~within(block, p)
+    return found
+
+
+def depths(built: Built, drawn: np.ndarray, pixels: int) -> tuple[np.ndarray, np.ndarray, float]:
+    """How far from the eye's plane the first matter is under every pixel of the picture, by marching along rays; NaN where there is none."""
+    sight = towards(drawn)
+    low, high = built.extent
+    corners = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+    flat, along = corners @ drawn, corners @ sight
+    start, span = flat.min(axis=0) - 0.02 * np.ptp(flat), float(np.ptp(flat, axis=0).max()) * 1.04
+    step = span / pixels
+    grid = start + (np.stack(np.meshgrid(np.arange(pixels), np.arange(pixels), indexing="ij"), axis=-1) + 0.5) * step
+    inverse = np.linalg.pinv(drawn.T)
+    base = grid @ inverse.T
+    base = base - (base @ sight)[..., None] * sight + along.max() * 1.001 * sight
+    reach = float(along.max() * 1.001 - along.min()) + 1.0
+    steps = np.linspace(0.0, reach, 500)
+    first = np.full(grid.shape[:2], np.nan)
+    for t in steps[::-1]:
+        first = np.where(matter(built, base - t * sight), t, first)
+    fine = reach / 500
+    for _ in range(12):
+        fine /= 2
+        first = np.where(matter(built, base - (first - fine)[..., None] * sight), first - fine, first)
+    return first, start, step
+
+
+class Edges(unittest.TestCase):
+    """Visible lines of blocks against brute force."""
+
+    def hold(self, built: Built, drawn: np.ndarray, pixels: int = 90) -> None:
+        depth, start, step = depths(built, drawn, pixels)
+        pieces = [piece for piece in pieces_of(built, towards(drawn)) if piece.seen]
+        lines = np.concatenate([piece.line.at(np.linspace(piece.start, piece.end, 200)) @ drawn for piece in pieces])
+        near = np.zeros((pixels, pixels), dtype=bool)
+        cells = np.floor((lines - start) / step).astype(int)
+        for dx in (-2, -1, 0, 1, 2):
+            for dy in (-2, -1, 0, 1, 2):
+                i, j = cells[:, 0] + dx, cells[:, 1] + dy
+                good = (i >= 0) & (i < pixels) & (j >= 0) & (j < pixels)
+                near[i[good], j[good]] = True
+        span = built.span
+        for axis in (0, 1):
+            a, b, c = (np.take(depth, range(k, pixels - 2 + k), axis=axis) for k in range(3))
+            bend = np.abs(a + c - 2 * b)
+            sharp = np.where(np.isnan(bend), np.isnan(a) != np.isnan(b), bend > 0.6 * step) & ~(np.isnan(a) & np.isnan(b))
+            there = np.take(near, range(1, pixels - 1), axis=axis)
+            missing = sharp & ~there
+            self.assertLessEqual(missing.sum(), 0.02 * max(sharp.sum(), 1), f"{built.blocks} {span}")
+        # and no line is drawn on the middle of a face
+        inner = np.isfinite(depth)
+        for axis in (0, 1):
+            for by in range(-4, 5):
+                inner &= np.isfinite(np.roll(depth, by, axis=axis))
+        rough = np.zeros_like(inner)
+        for axis in (0, 1):
+            for by in range(-4, 4):
+                a, b, c = (np.roll(depth, by + k, axis=axis) for k in (-1, 0, 1))
+                rough |= ~(np.abs(a + c - 2 * b) < 1e-3 * step)
+        for axis in (0, 1):  # a corner is rough beside itself only
+            rough = rough | np.roll(rough, 1, axis=axis) | np.roll(rough, -1, axis=axis)
+        smooth = inner & ~rough
+        on = [tuple(cell) for cell in cells.tolist() if 0 <= cell[0] < pixels and 0 <= cell[1] < pixels]
+        self.assertEqual([cell for cell in on if smooth[cell]], [], str(built.blocks))
+
+    def test_known_tables(self) -> None:
+        for rows in (
+            [("box", 0, 0, 0, 60, 40, 10), ("box", 0, 20, 10, 60, 20, 20), ("ramp", 10, 0, 10, 40, 20, 20)],
+            [
+                ("box", 0, 0, 0, 72.5, 58, 17.3),
+                ("cylinder", 14, 9.5, 17.3, 38.4, 38.4, 29),
+                ("hole", 56, 11, 0, 12.6, 12.6, 17.3),
+            ],
+            [("box", 0, 0, 0, 60, 40, 30), ("cone", 10, 5, 30, 30, 30, 40), ("cylinder-front", 0, 46, 0, 60, 30, 30)],
+            [("box", 0, 0, 0, 20, 40, 20), ("box", 20, 0, 0, 20, 40, 20), ("wedge", 0, 0, 20, 40, 40, 10)],
+            [("box", 0, 0, 0, 50, 50, 50), ("hole-right", 10, 0, 10, 30, 50, 30), ("hole", 5, 5, 45, 8, 8, 5)],
+        ):
+            built = Built(tuple(Block(row[0], row[1:4], row[4:]) for row in rows))
+            for drawn_axes in (ISO, np.array([[-1.0, 0], [0.5 * math.sqrt(0.5), 0.5 * math.sqrt(0.5)], [0.0, 1]])):
+                with self.subTest(rows=rows):
+                    self.hold(built, drawn_axes)
+
+    def test_drawn_tables_of_up_to_twelve_blocks(self) -> None:
+        draw = np.random.default_rng(5)
+        for _ in range(6):
+            rows = []
+            for i in range(3):
+                for j in range(int(draw.integers(1, 5))):
+                    shape = draw.choice(["box", "box", "ramp", "wedge", "cylinder"])
+                    high = float(draw.integers(1, 5)) * 8
+                    inset = 3.0 if shape == "cylinder" else 0.0  # a round one that touches leaves a gap finer than the raster
+                    low, size = (24.0 * i + inset, 18.0 * j + inset, 0.0), (24.0 - 2 * inset, 18.0 - 2 * inset, high)
+                    rows.append(Block(str(shape), low, size))
+                    if shape == "box" and draw.random() < 0.4 and len(rows) < 12:
+                        rows.append(Block("box", (24.0 * i, 18.0 * j, high), (12.0, 18.0, 10.0)))
+            self.hold(Built(tuple(rows[:12])), ISO)
+
+    def test_no_line_where_faces_run_flush(self) -> None:
+        two = Built((Block("box", (0, 0, 0), (20, 40, 20)), Block("box", (20, 0, 0), (30, 40, 20))))
+        one = Built((Block("box", (0, 0, 0), (50, 40, 20)),))
+        long = [
+            sum(math.dist(*piece.line.at(np.array([piece.start, piece.end]))) for piece in pieces_of(built, towards(ISO)))
+            for built in (two, one)
+        ]
+        self.assertAlmostEqual(long[0], long[1], places=6)
+
+
+class Tables(unittest.TestCase):
+    def refused(self, rows: str) -> str:
+        with self.assertRaises(Refused) as caught:
+            make(catalogue()["built-up"], {"rows": rows})
+        self.assertEqual(caught.exception.given, "rows")
+        return caught.exception.says
+
+    def test_bad_tables_get_one_line_by_name(self) -> None:
+        for rows, part in (
+            ("", "0 rows"),
+            ("box,0,0,0,40,30,0", "Row 1 of rows has a height of 0 mm"),
+            ("blob,0,0,0,4,4,4", "its shape is box, wedge"),
+            ("box,0,0,0,40,30", "takes shape, x, y, z"),
+            ("box,0,0,0,40,30,twenty", "Row 1"),
+            ("hole,0,0,0,4,4,4", "are holes"),
+            ("box,0,0,0,40,30,20; box,39.9,0,0,10,10,10", "Rows 1 and 2 of rows overlap"),
+            ("box,0,0,0,40,30,20; cylinder,10,10,19.5,10,10,10", "Rows 1 and 2"),
+            ("box,0,0,0,40,30,20; hole,36,10,0,10,10,20", "Row 2 of rows is a hole that breaks through a side of row 1"),
+            ("ramp,0,0,0,40,30,20; hole,5,10,0,10,10,20", "a slope"),
+            (
+                "box,0,0,0,40,30,20; hole,5,10,0,10,10,20; hole-front,0,10,5,40,10,10",
+                "Rows 2 and 3 of rows are holes that cross",
+            ),
+        ):
+            self.assertIn(part, self.refused(rows))
+
+    def test_touching_is_no_overlap_and_volumes_add_up(self) -> None:
+        rows = "box,0,0,0,40,30,20; box,40,0,0,10,10,10; cylinder,5,5,20,20,20,9; hole,10,10,0,10,10,29; hole,8,8,0,14,14,5"
+        made = run(make(catalogue()["built-up"], {"rows": rows}))
+        solid_parts = 40 * 30 * 20 + 10**3 + math.pi / 4 * 20 * 20 * 9
+        bored = math.pi / 4 * (10 * 10 * 24 + 14 * 14 * 5)
+        self.assertAlmostEqual(told(made)["volume"], solid_parts - bored)
+        self.assertAlmostEqual(told(made)["overall_front"], 50)
+        draw = np.random.default_rng(1).random((400_000, 3)) * [50, 30, 29]
+        share = matter(made.figure.built, draw).mean()  # type: ignore[attr-defined]
+        self.assertAlmostEqual(share * 50 * 30 * 29, told(made)["volume"], delta=250)
+
+    def test_text_and_back(self) -> None:
+        given_rows = catalogue()["built-up"].givens["rows"]
+        rows = given_rows.read("box,0,0,0,40,30,20; cylinder-front, 0,30,0, 40,10,10")
+        self.assertEqual(rows[1], ("cylinder-front", 0.0, 30.0, 0.0, 40.0, 10.0, 10.0))
+        self.assertEqual(given_rows.read(given_rows.text(rows)), rows)
+        self.assertEqual(given_rows.read(given_rows.stored(rows)), rows)
+
+    def test_three_views_show_the_same_thing(self) -> None:
+        """Of every view the visible and hidden lines together are as the projection of its own edges: the same overall sizes."""
+        made = run(make(catalogue()["built-up"], {}))
+        values = told(made)
+        for view, wide, tall in (("front", "front", "height"), ("top", "front", "right"), ("side", "right", "height")):
+            at = np.array([spot.here for key, spot in made.spots.items() if key.endswith(f" {view}")])
+            size = np.ptp(at, axis=0)
+            self.assertAlmostEqual(size[0], values[f"overall_{wide}"])
+            self.assertAlmostEqual(size[1], values[f"overall_{tall}"])
+
+
+if __name__ == "__main__":
+    unittest.main()
