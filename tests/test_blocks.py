@@ -13,7 +13,8 @@ from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.geometry.block_edges import pieces_of
-from wise_compass.geometry.blocks import Block, Built, towards
+from wise_compass.geometry.block_shapes import Block
+from wise_compass.geometry.blocks import Built, towards
 
 ISO = np.array([[-math.sqrt(0.75), 0.5], [math.sqrt(0.75), 0.5], [0.0, 1.0]])
 

@@ -15,7 +15,10 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.geometry.fair import along_curve, cut_curve, fair_curve, on_curve
-from wise_compass.geometry.vectors import Array, Number, along, angle_of, polar
+from wise_compass.geometry.vectors import Array, Number, along, polar
+
+QUARTERS = ((1, 0), (0, 1), (-1, 0), (0, -1))
+"""Unit vectors along the quarters of a circle, from the right anticlockwise."""
 
 
 class Role(Enum):
@@ -117,7 +120,8 @@ class ArcMark:
     def reach(self, at: Array) -> None:
         """Draw it about the steady hand's point ``at``."""
         if not self.whole and self.span is None:
-            self.found_at.append(float(angle_of(at - nominal(self.centre, 1))))
+            (x, y), (cx, cy) = at.tolist(), nominal(self.centre, 1).tolist()
+            self.found_at.append(math.degrees(math.atan2(y - cy, x - cx)))
 
     def swing(self, start: float, sweep: float) -> None:
         """Draw it from ``start`` over ``sweep`` degrees, and no further."""
@@ -130,7 +134,7 @@ class ArcMark:
         if self.whole:
             return [(0.0, 360.0)]
         radius = max(float(nominal(self.radius, 0)), 1e-9)
-        half = min(max(np.degrees(4.0 / radius), 3.0), 12.0)
+        half = min(max(math.degrees(4.0 / radius), 3.0), 12.0)
         joined: list[list[float]] = []
         for angle in sorted(a % 360.0 for a in self.found_at):
             if joined and angle - half <= joined[-1][1] + 2 * half:
@@ -158,12 +162,15 @@ class ArcMark:
 
     def outer_points(self) -> Array:
         """Points of the steady hand's arcs that bound them: their ends and the quarter points they pass."""
-        centre, radius = nominal(self.centre, 1), float(nominal(self.radius, 0))
-        angles: list[float] = []
+        (x, y), radius = nominal(self.centre, 1).tolist(), float(nominal(self.radius, 0))
+        points: list[tuple[float, float]] = []
         for start, sweep in self.spans():
-            quarters = range(math.ceil(start / 90), math.floor((start + sweep) / 90) + 1)
-            angles += [start, start + sweep, *(90.0 * q for q in quarters)]
-        return polar(centre, radius, np.array(angles)) if angles else centre[None, :]
+            for angle in (math.radians(start), math.radians(start + sweep)):
+                points.append((x + radius * math.cos(angle), y + radius * math.sin(angle)))
+            for quarter in range(math.ceil(start / 90), math.floor((start + sweep) / 90) + 1):
+                across, up = QUARTERS[quarter % 4]
+                points.append((x + radius * across, y + radius * up))
+        return np.array(points or [(x, y)])
 
     def point_at(self, angle: Number) -> Array:
         return polar(self.centre, self.radius, angle)

@@ -14,7 +14,7 @@ from wise_compass.drafting.course import Course, laid
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method
 from wise_compass.drafting.instruments import Deviation, SteadyHand, UnsteadyHands
-from wise_compass.drafting.marks import Mark, Spot, nominal
+from wise_compass.drafting.marks import ArcMark, Mark, Spot, nominal
 from wise_compass.drafting.recorder import ChoicePoint, Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
@@ -94,7 +94,7 @@ class Run:
         """The lowest and the highest coordinates of everything drawn, in figure mm."""
         points = [np.array([spot.here for spot in self.spots.values()])]
         for mark in self.marks:
-            points += mark.polylines()
+            points += [mark.outer_points()] if isinstance(mark, ArcMark) else mark.polylines()
         everything = np.concatenate(points)
         return everything.min(axis=0), everything.max(axis=0)
 

@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from itertools import pairwise
+import math
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
-from wise_compass.geometry.blocks import LINES, Block, Bools, Built
+from wise_compass.geometry.block_shapes import LINES, Block, Bools
+from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.hidden import across as across_of
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, length, unit
 
 SAMPLES, LOOKS = 48, 24
 """Places of a round edge that are looked at for whether it is there, and of a straight one for whether it is seen."""
-HALVINGS = 30
+PARTS, NARROWINGS = 16, 8
+AT_ONCE = 1e-3
+"""Of a line: how far beside a crossing it is looked whether it changes just there."""
 ROUND, BESIDE = 1e-5, 1e-6
 """Of the whole's size: how far round an edge it is looked for matter, and how far beside it a ray begins."""
 WAYS = 48
@@ -26,7 +31,8 @@ FLAT = 0.05
 class Line(NamedTuple):
     """An edge that may be there: of a block (by number), a straight one by its two letters, a rim by its level, or a contour of its skin.
 
-    ``at`` gives its places from 0 to 1; a rim runs round once from its first axis on. A contour stands at ``turn``.
+    A straight one runs from ``start`` to ``start + one``, as does a contour, which stands at ``turn``; a rim runs once round
+    ``start``, from ``one`` over ``other``.
     """
 
     block: int
@@ -34,7 +40,16 @@ class Line(NamedTuple):
     letters: str
     level: float
     turn: float
-    at: Callable[[Array], Array]
+    start: Array
+    one: Array
+    other: Array
+
+    def at(self, t: Array) -> Array:
+        """Its places (n, 3), from 0 to 1."""
+        if self.kind != "rim":
+            return np.asarray(self.start + t[:, None] * self.one)
+        turn = 2 * np.pi * t[:, None]
+        return np.asarray(self.start + np.cos(turn) * self.one + np.sin(turn) * self.other)
 
 
 class Piece(NamedTuple):
@@ -46,33 +61,32 @@ class Piece(NamedTuple):
     seen: bool
 
 
-def lines_of(built: Built, sight: Array) -> list[Line]:
-    """Every edge that may be there, and the contours for an eye that looks against ``sight``.
+def lines_of(built: Built) -> list[Line]:
+    """Every edge that may be there whoever looks.
 
-    >>> len(lines_of(Built((Block("box", (0, 0, 0), (2, 1, 1)),)), np.array([-1.0, -1, 1])))
+    >>> len(lines_of(Built((Block("box", (0, 0, 0), (2, 1, 1)),))))
     12
     """
     found: list[Line] = []
     for number, block in enumerate(built.blocks):
         for letters in LINES.get(block.shape, "").split():
             a, b = (block.corner(letter) for letter in letters)
-            found.append(Line(number, "line", letters, 0.0, 0.0, _straight(a, b)))
-        if block.axis is None:
-            continue
-        for level in levels_of(built, block):
-            found.append(Line(number, "rim", "", level, 0.0, _rim(block, level)))
-        for turn in contours_of(block, sight):
-            a, b = (block.round_at(np.array(turn), level) for level in (0.0, 1.0))
-            found.append(Line(number, "contour", "", 0.0, turn, _straight(a, b)))
+            found.append(Line(number, "line", letters, 0.0, 0.0, a, b - a, a))
+        for level in levels_of(built, block) if block.axis is not None else ():
+            one, other, far = block.round_at(np.array([0.0, 90.0, 180.0]), level)
+            middle = (one + far) / 2
+            found.append(Line(number, "rim", "", level, 0.0, middle, one - middle, other - middle))
     return found
 
 
-def _straight(a: Array, b: Array) -> Callable[[Array], Array]:
-    return lambda t: a + t[:, None] * (b - a)
-
-
-def _rim(block: Block, level: float) -> Callable[[Array], Array]:
-    return lambda t: block.round_at(360.0 * t, level)
+def contour_lines(built: Built, sight: Array) -> list[Line]:
+    """Where skins turn away from an eye that looks against ``sight``, from end to end of each."""
+    found = []
+    for number, block in enumerate(built.blocks):
+        for turn in contours_of(block, sight) if block.axis is not None else ():
+            a, b = (block.round_at(np.array(turn), level) for level in (0.0, 1.0))
+            found.append(Line(number, "contour", "", 0.0, turn, a, b - a, a))
+    return found
 
 
 def levels_of(built: Built, block: Block) -> list[float]:
@@ -119,195 +133,89 @@ def pieces_of(built: Built, sight: Array) -> list[Piece]:
     >>> [piece.line.letters for piece in pieces_of(box, np.array([-1.0, -1, 1])) if not piece.seen]
     ['BC', 'CD', 'CG']
     """
-    look = _Look(built, sight)
-    there = look.there()
-    return look.shown(there)
+    fixed, there = _fixed(built)
+    contours = contour_lines(built, sight)
+    look = _Look(built, [*fixed, *contours], sight)
+    bare = look.there(look.on_skin, np.arange(len(fixed), len(look.lines)))
+    return look.shown(Parts(*(np.concatenate(both) for both in zip(there, bare))))
 
 
-Stretch = tuple[int, float, float]
-"""A line by its number, and from where to where on it."""
+class Parts(NamedTuple):
+    """Stretches of lines in their order: the number of each one's line, and from where to where on it, from 0 to 1."""
+
+    lines: Numbers
+    low: Array
+    high: Array
+
+    @property
+    def middles(self) -> Places:
+        return self.lines, (self.low + self.high) / 2
+
+    @staticmethod
+    def between(lines: Numbers, cuts: Sequence[Array]) -> Parts:
+        """The stretches between the cuts of each line."""
+        counts = [len(one) - 1 for one in cuts]
+        low, high = (np.concatenate([np.zeros(0), *(one[k : len(one) - 1 + k] for one in cuts)]) for k in (0, 1))
+        return Parts(np.repeat(lines, counts), low, high)
+
+
+@lru_cache(maxsize=16)
+def _fixed(built: Built) -> tuple[tuple[Line, ...], Parts]:
+    """The lines that do not hang on the eye, and where two faces meet on them at an angle: the same for every view."""
+    lines = lines_of(built)
+    look = _Look(built, lines)
+    return tuple(lines), look.there(look.turns, np.arange(len(lines)))
 
 
 class _Look:
-    """All lines of a built solid looked at together: where there is an edge, and where it is seen."""
+    """Lines of a built solid looked at together: where there is an edge, and where it is seen by an eye against ``sight``."""
 
-    def __init__(self, built: Built, sight: Array) -> None:
-        self.built, self.sight = built, np.asarray(unit(sight))
-        self.lines = lines_of(built, sight)
+    def __init__(self, built: Built, lines: Sequence[Line], sight: Array | None = None) -> None:
+        self.built, self.lines = built, lines
+        self.sight = np.asarray(unit(sight)) if sight is not None else np.zeros(3)
+        self.round = np.array([line.kind == "rim" for line in lines], dtype=bool)
+        self.starts, self.ones, self.others = (
+            np.array([getattr(line, name) for line in lines]).reshape(-1, 3) for name in ("start", "one", "other")
+        )
 
     # where there is an edge
 
-    def there(self) -> list[Stretch]:
-        """The stretches of lines where two faces meet at an angle, or a round skin turns from the eye."""
-        parts = [(n, a, b) for n, line in enumerate(self.lines) for a, b in pairwise(self._breaks(line))]
-        states = self._edges([(n, (a + b) / 2) for n, a, b in parts])
-        return [(n, a, b) for n, a, b, state in self._merged(parts, states, self._edges) if state]
+    def there(self, ask: Asked, among: Numbers) -> Parts:
+        """The stretches of some lines on which it is as asked: two faces meet at an angle, or a skin turns from the eye."""
+        parts = Parts.between(among, self._breaks(among))
+        if not len(among):
+            return parts
+        merged, states = self._merged(parts, ask(parts.middles), ask, ~self.round[parts.lines])
+        return Parts(merged.lines[states], merged.low[states], merged.high[states])
 
-    def _breaks(self, line: Line) -> list[float]:
-        """Where on a line anything can change: where a straight one crosses a face’s plane, else at even steps."""
-        if line.kind != "line":
-            return [k / SAMPLES for k in range(SAMPLES + 1)]
-        a, b = line.at(np.array([0.0, 1.0]))
-        found = [0.0, 1.0]
-        for block in self.built.blocks:
-            q, v = (a - np.array(block.low)) / np.array(block.size), (b - a) / np.array(block.size)
-            tests = [(q[k] - level, v[k]) for k in range(3) for level in (0.0, 1.0)]
-            tests += (
-                [(q[0] + q[1] - 1, v[0] + v[1])]
-                if block.shape == "wedge"
-                else [(q[0] + q[2] - 1, v[0] + v[2])]
-                if block.shape == "ramp"
-                else []
-            )
-            found += [float(-off / slope) for off, slope in tests if slope]
-            if block.axis is not None:
-                found += [float(t) for end in block.spans(a[None], b - a) for t in end if np.isfinite(t)]
-        kept = sorted(t for t in found if 0.0 <= t <= 1.0)
-        return [t for k, t in enumerate(kept) if k == 0 or t - kept[k - 1] > 1e-9]
+    def _breaks(self, among: Numbers) -> list[Array]:
+        """Where on lines anything can change: where a straight one crosses a face’s plane or a skin, else at even steps."""
+        even, straight = np.linspace(0.0, 1.0, SAMPLES + 1), among[~self.round[among]]
+        crossed = dict(zip(straight.tolist(), self._crossed(straight)))
+        return [crossed.get(n, even) for n in among.tolist()]
 
-    def _edges(self, at: Sequence[tuple[int, float]]) -> Bools:
-        """Whether there is an edge at places of lines."""
+    def _crossed(self, straight: Numbers) -> Iterator[Array]:
+        at, way = self.starts[straight], self.ones[straight]
+        found = [np.zeros((1, len(at))), np.ones((1, len(at))), *self.built.packed.planes(at, way)]
+        found += self.built.packed.spans(at, way)
+        for places in np.concatenate(found).T:
+            yield _parted(places[(places >= 0.0) & (places <= 1.0)])
+
+    def turns(self, at: Places) -> Bools:
+        """Whether two faces meet at an angle at places of lines: how much round the edge is solid."""
         places, ways = self._places(at)
-        contour = np.array([self.lines[n].kind == "contour" for n, _ in at], dtype=bool)
-        found = np.zeros(len(at), dtype=bool)
-        if (~contour).any():
-            found[~contour] = self._turns(places[~contour], ways[~contour])
-        for k in np.flatnonzero(contour).tolist():
-            found[k] = bool(self._on_skin(self.lines[at[k][0]], places[k : k + 1])[0])
-        return found
-
-    def _places(self, at: Sequence[tuple[int, float]]) -> tuple[Array, Array]:
-        """Places of lines, and the way that each runs there."""
-        places, ways, step = np.zeros((len(at), 3)), np.zeros((len(at), 3)), 1e-4
-        numbers = np.array([n for n, _ in at])
-        t = np.array([share for _, share in at])
-        for n in np.unique(numbers).tolist():
-            mine = numbers == n
-            line = self.lines[n]
-            places[mine] = line.at(t[mine])
-            ways[mine] = line.at(np.minimum(t[mine] + step, 1.0)) - line.at(np.maximum(t[mine] - step, 0.0))
-        return places, np.asarray(unit(ways)) if len(at) else ways
-
-    def _merged(
-        self,
-        parts: Sequence[Stretch],
-        states: Bools,
-        ask: Callable[[Sequence[tuple[int, float]]], Bools],
-        crossed: Crossed = None,
-    ) -> list[tuple[int, float, float, bool]]:
-        """Neighbours of one state as one; where it changes on a line that was looked at by steps, the place is settled."""
-        found: list[tuple[int, float, float, bool]] = []
-        open_ends: list[tuple[int, float, float, bool]] = []
-        for (n, a, b), state in zip(parts, states.tolist()):
-            if found and found[-1][0] == n and abs(found[-1][2] - a) < 1e-12:
-                if found[-1][3] == state:
-                    found[-1] = (n, found[-1][1], b, state)
-                    continue
-                exact = crossed(n, (found[-1][2] + a) / 2, b - a) if crossed else (a if self.lines[n].kind == "line" else None)
-                if exact is None:
-                    half = (b - a) / 2
-                    open_ends.append((len(found), a - half, a + half, found[-1][3]))
-                else:
-                    found[-1] = (n, found[-1][1], exact, found[-1][3])
-                    a = exact
-            found.append((n, a, b, state))
-        if open_ends:
-            at = self._settled([(found[k][0], low, high, below) for k, low, high, below in open_ends], ask)
-            for (k, *_), place in zip(open_ends, at):
-                n, a, _, state = found[k - 1]
-                found[k - 1] = (n, a, place, state)
-                n, _, b, state = found[k]
-                found[k] = (n, place, b, state)
-        return found
-
-    @staticmethod
-    def _settled(
-        ends: Sequence[tuple[int, float, float, bool]], ask: Callable[[Sequence[tuple[int, float]]], Bools]
-    ) -> list[float]:
-        """Where a state changes between two places of a line, all of them at once, by halving."""
-        low, high = np.array([end[1] for end in ends]), np.array([end[2] for end in ends])
-        below = np.array([end[3] for end in ends], dtype=bool)
-        for _ in range(HALVINGS):
-            middle = (low + high) / 2
-            same = ask([(end[0], float(t)) for end, t in zip(ends, middle)]) == below
-            low, high = np.where(same, middle, low), np.where(same, high, middle)
-        return [float(t) for t in (low + high) / 2]
-
-    # where it is seen
-
-    def shown(self, there: Sequence[Stretch]) -> list[Piece]:
-        """Those stretches, parted into what is seen and what is hidden."""
-        parts: list[Stretch] = []
-        for n, a, b in there:
-            count = max(3, int(np.ceil(LOOKS * (b - a) * (3 if self.lines[n].kind == "rim" else 1))))
-            cuts = np.linspace(a, b, count + 1).tolist()
-            parts += [(n, low, high) for low, high in pairwise(cuts)]
-        if not parts:
-            return []
-        states = self._seen([(n, (a + b) / 2) for n, a, b in parts])
-        merged = self._merged(parts, states, self._seen, self._crossings())
-        return [Piece(self.lines[n], a, b, state) for n, a, b, state in merged if b - a > 1e-7]
-
-    def _seen(self, at: Sequence[tuple[int, float]]) -> Bools:
-        """Whether a ray just beside, on either side, is open to the eye: what lies in one plane with the sight decides nothing."""
-        places, ways = self._places(at)
-        across = cross3(ways, np.broadcast_to(self.sight, ways.shape))
-        size = np.asarray(length(across))
-        beside = np.where(size[:, None] > 1e-9, across / np.maximum(size, 1e-300)[:, None], 0.0) * BESIDE * self.built.span
-        both = self.built.open_to(np.concatenate([places + beside, places - beside]), self.sight)
-        return np.asarray(both[: len(at)] | both[len(at) :])
-
-    def _crossings(self) -> Crossed:
-        """Where straight lines cross in the picture: a straight line that goes behind something does so at such a place."""
-        straight = [n for n, line in enumerate(self.lines) if line.kind != "rim"]
-        frame = across_of(self.sight)
-        ends = np.array([self.lines[n].at(np.array([0.0, 1.0])) @ frame.T for n in straight]).reshape(-1, 2, 2)
-        u = ends[:, 1] - ends[:, 0]
-        sine = u[:, None, 0] * u[None, :, 1] - u[:, None, 1] * u[None, :, 0]
-        off = ends[None, :, 0] - ends[:, None, 0]
-        with np.errstate(divide="ignore", invalid="ignore"):
-            t = (off[..., 0] * u[None, :, 1] - off[..., 1] * u[None, :, 0]) / sine
-            s = (off[..., 0] * u[:, None, 1] - off[..., 1] * u[:, None, 0]) / sine
-        good = np.isfinite(t) & (s > -1e-9) & (s < 1 + 1e-9)
-        places = {n: np.unique(np.round(t[k][good[k]], 12)) for k, n in enumerate(straight)}
-
-        def at(n: int, near: float, reach: float) -> float | None:
-            mine = places.get(n)
-            if mine is None:
-                return None
-            close = mine[np.abs(mine - near) <= reach]
-            return float(close[0]) if len(close) == 1 else None
-
-        return at
-
-    def _on_skin(self, line: Line, places: Array) -> Bools:
-        block = self.built.blocks[line.block]
-        (i, j), k = block.plane, block.axis
-        assert k is not None
-        normal = np.zeros(3)
-        normal[i] = np.cos(np.deg2rad(line.turn)) / block.size[i]
-        normal[j] = np.sin(np.deg2rad(line.turn)) / block.size[j]
-        if block.shape == "cone":
-            normal[k] = 0.5 / block.size[k]
-        off = unit(normal) * ROUND * self.built.span
-        inner, outer = self.built.holds(places - off), self.built.holds(places + off)
-        return np.asarray(outer & ~inner if block.is_hole else inner & ~outer)
-
-    def _turns(self, places: Array, ways: Array) -> Bools:
-        """Whether two faces meet there at an angle: how much round the edge is solid."""
         least = np.eye(3)[np.argmin(np.abs(ways), axis=1)]
         first = unit(cross3(ways, least))
         second = cross3(ways, first)
+        reach = ROUND * self.built.span
 
-        def solid(turn: Array, mine: Bools | None = None) -> Bools:
+        def solid(turn: Array, mine: Bools | slice) -> Bools:
             """At angles (n, m) round each place."""
-            p, u, v = (one if mine is None else one[mine] for one in (places, first, second))
             c, s = np.cos(turn)[..., None], np.sin(turn)[..., None]
-            around = p[:, None] + ROUND * self.built.span * (c * u[:, None] + s * v[:, None])
-            return self.built.holds(around)
+            return self.built.holds_about(places[mine], reach * (c * first[mine, None] + s * second[mine, None]), reach)
 
         turns = (np.arange(WAYS) + 0.3718) * 2 * np.pi / WAYS
-        full = solid(np.broadcast_to(turns, (len(places), WAYS)))
+        full = solid(np.broadcast_to(turns, (len(places), WAYS)), slice(None))
         count = full.sum(axis=1)
         several = (full & ~np.roll(full, 1, axis=1)).sum(axis=1) > 1
         found = np.asarray((count > 0) & (count < WAYS))
@@ -316,8 +224,139 @@ class _Look:
             found[straight] = _bends(lambda turn: solid(turn, straight), full[straight], turns)
         return found
 
+    def on_skin(self, at: Places) -> Bools:
+        """Whether the skin of its block is bare at places of contours."""
+        numbers, _ = at
+        blocks = [self.built.blocks[line.block] for line in self.lines]
+        contours = {n: _outward(blocks[n], self.lines[n].turn) for n in np.unique(numbers).tolist()}
+        holes = np.array([block.is_hole for block in blocks], dtype=bool)[numbers]
+        places, off = (
+            self._places(at)[0],
+            np.array([contours[n] for n in numbers.tolist()]).reshape(-1, 3) * ROUND * self.built.span,
+        )
+        inner, outer = self.built.holds(np.stack([places - off, places + off]))
+        return np.asarray(np.where(holes, outer & ~inner, inner & ~outer))
 
-Crossed = Callable[[int, float, float], float | None] | None
+    def _places(self, at: Places) -> tuple[Array, Array]:
+        """Places of lines, and the way that each runs there."""
+        numbers, t = at
+        start, one, other, rim = (each[numbers] for each in (self.starts, self.ones, self.others, self.round))
+        turn = 2 * np.pi * t
+        c, s = np.cos(turn)[:, None], np.sin(turn)[:, None]
+        round_at, straight_at = start + c * one + s * other, start + t[:, None] * one
+        ways = np.where(rim[:, None], c * other - s * one, one)
+        return np.where(rim[:, None], round_at, straight_at), np.asarray(unit(ways))
+
+    def _merged(self, parts: Parts, states: Bools, ask: Asked, firm: Bools) -> tuple[Parts, Bools]:
+        """Neighbours of one state as one. Where it changes at a place that is not ``firm``, it is settled between their middles."""
+        lines, middles = parts.middles
+        joined = np.concatenate([[False], (lines[1:] == lines[:-1]) & (np.abs(parts.low[1:] - parts.high[:-1]) < 1e-12)])
+        changes = np.concatenate([[False], states[1:] != states[:-1]]) & joined
+        low, loose = parts.low.copy(), np.flatnonzero(changes & ~firm)
+        if len(loose):
+            low[loose] = self._settled(lines[loose], middles[loose - 1], middles[loose], states[loose - 1], ask)
+        first = np.flatnonzero(changes | ~joined)
+        last = np.concatenate([first[1:], [len(lines)]]) - 1
+        high = parts.high[last]
+        high[:-1] = np.where(changes[first[1:]], low[first[1:]], high[:-1])
+        return Parts(lines[first], low[first], high), states[first]
+
+    @staticmethod
+    def _settled(lines: Numbers, low: Array, high: Array, below: Bools, ask: Asked) -> Array:
+        """Where a state changes between two places of a line, all of them at once, by ever smaller parts."""
+        shares = np.arange(1, PARTS)[:, None] / PARTS
+        for _ in range(NARROWINGS):
+            inner = low + shares * (high - low)
+            same = ask((np.tile(lines, PARTS - 1), inner.ravel())).reshape(inner.shape) == below
+            places = np.concatenate([low[None], inner, high[None]])
+            last = np.argmin(np.concatenate([same, np.zeros_like(same[:1])]), axis=0)  # how many from below are as below
+            low, high = (np.take_along_axis(places, (last + k)[None], axis=0)[0] for k in (0, 1))
+        return np.asarray((low + high) / 2)
+
+    # where it is seen
+
+    def shown(self, there: Parts) -> list[Piece]:
+        """Those stretches, parted into what is seen and what is hidden.
+
+        Straight lines change where they cross another in the picture; where there are round ones, it is looked for by steps too.
+        """
+        if not len(there.lines):
+            return []
+        crossings, cuts = self._crossings(), []
+        for n, a, b in zip(there.lines.tolist(), there.low.tolist(), there.high.tolist()):
+            mine = crossings.get(n, NOWHERE)
+            mine = mine[(mine > a) & (mine < b)]
+            if self.round.any():
+                count = max(3, math.ceil(LOOKS * (b - a) * (3 if self.round[n] else 1)))
+                mine = np.concatenate([mine, np.linspace(a, b, count + 1)[1:-1]])
+            cuts.append(_parted(np.concatenate([mine, [a, b]])))
+        parts = Parts.between(there.lines, cuts)
+        states = self._seen(parts.middles)
+        merged, seen = self._merged(parts, states, self._seen, self._firm(parts, states, crossings))
+        pieces = zip(*(column.tolist() for column in merged), seen.tolist())
+        return [Piece(self.lines[n], a, b, state) for n, a, b, state in pieces if b - a > 1e-7]
+
+    def _firm(self, parts: Parts, states: Bools, crossings: Mapping[int, Array]) -> Bools:
+        """Which parts of straight lines begin where it changes just there, at a crossing: as just before and just after it tell."""
+        if not self.round.any():
+            return np.ones(len(parts.lines), dtype=bool)
+        changed = np.flatnonzero(states[1:] != states[:-1]) + 1
+        lines, at = parts.lines[changed], parts.low[changed]
+        crossed = np.array(
+            [bool((np.abs(crossings.get(n, NOWHERE) - t) < 1e-12).any()) for n, t in zip(lines.tolist(), at)], dtype=bool
+        )
+        changed, lines, at = changed[crossed], lines[crossed], at[crossed]
+        firm = np.zeros(len(parts.lines), dtype=bool)
+        if len(changed):
+            before, after = (self._seen((lines, at + off)) for off in (-AT_ONCE, AT_ONCE))
+            firm[changed] = (before == states[changed - 1]) & (after == states[changed])
+        return firm
+
+    def _seen(self, at: Places) -> Bools:
+        """Whether a ray just beside, on either side, is open to the eye: what lies in one plane with the sight decides nothing."""
+        places, ways = self._places(at)
+        across = cross3(ways, np.broadcast_to(self.sight, ways.shape))
+        size = np.asarray(length(across))
+        beside = np.where(size[:, None] > 1e-9, across / np.maximum(size, 1e-300)[:, None], 0.0) * BESIDE * self.built.span
+        both = self.built.open_to(np.concatenate([places + beside, places - beside]), self.sight)
+        return np.asarray(both[: len(places)] | both[len(places) :])
+
+    def _crossings(self) -> dict[int, Array]:
+        """Where straight lines cross each other in the picture, from 0 to 1 on each, by its number."""
+        straight = np.flatnonzero(~self.round)
+        frame = across_of(self.sight)
+        starts, u = self.starts[straight] @ frame.T, self.ones[straight] @ frame.T
+        sine = u[:, None, 0] * u[None, :, 1] - u[:, None, 1] * u[None, :, 0]
+        off = starts[None, :] - starts[:, None]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            t = (off[..., 0] * u[None, :, 1] - off[..., 1] * u[None, :, 0]) / sine
+            s = (off[..., 0] * u[:, None, 1] - off[..., 1] * u[:, None, 0]) / sine
+        good = (t > 0.0) & (t < 1.0) & (s > -1e-9) & (s < 1 + 1e-9)
+        return {n: mine[hit] for n, mine, hit in zip(straight.tolist(), t, good)}
+
+
+Numbers = NDArray[np.int64]
+Places = tuple[Numbers, Array]
+"""Lines by their numbers, and where on each, from 0 to 1."""
+Asked = Callable[[Places], Bools]
+NOWHERE = np.zeros(0)
+
+
+def _parted(places: Array) -> Array:
+    """Places in order, each once."""
+    places = np.sort(places)
+    return np.asarray(places[np.concatenate([[True], np.diff(places) > 1e-9])])
+
+
+def _outward(block: Block, turn: float) -> Array:
+    """The unit normal of a round one's skin, so far round in degrees."""
+    (i, j), k = block.plane, block.axis
+    assert k is not None
+    normal = np.zeros(3)
+    normal[i], normal[j] = np.cos(np.deg2rad(turn)) / block.size[i], np.sin(np.deg2rad(turn)) / block.size[j]
+    if block.shape == "cone":
+        normal[k] = 0.5 / block.size[k]
+    return np.asarray(unit(normal))
 
 
 def _bends(solid: Callable[[Array], Bools], full: Bools, turns: Array) -> Bools:

@@ -1,135 +1,19 @@
-"""Solids built of blocks: boxes, wedges, ramps, cylinders and cones that touch, less holes; which of their edges are there, and which are seen.
-
-Places are (…, 3) along front, right and height. Every block is convex and fills its own box; inside it a place has coordinates from 0 to 1.
-"""
+"""Solids built of blocks: boxes, wedges, ramps, cylinders and cones that touch, less holes."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
+from wise_compass.geometry.block_shapes import LINES, Block, Bools, Packed
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, dot, length, unit
 
-Bools = NDArray[np.bool_]
-AXES = {"cylinder": 2, "cone": 2, "hole": 2, "cylinder-front": 0, "hole-front": 0, "cylinder-right": 1, "hole-right": 1}
-"""The axis of every round shape."""
-CORNERS = np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]], dtype=float)
-"""A to D below, E to H above them."""
-LINES = {
-    "box": "AB BC CD DA EF FG GH HE AE BF CG DH",
-    "wedge": "AB BD DA EF FH HE AE BF DH",
-    "ramp": "AB BC CD DA AE DH EH EB HC",
-}
-"""The straight edges of the shapes that have some, by the letters of their box."""
 OVER = 1e-4
 """Of the whole's size: how far towards the eye a ray begins."""
-
-
-class Block(NamedTuple):
-    """A block: its shape, its nearest lowest corner and its sizes."""
-
-    shape: str
-    low: tuple[float, float, float]
-    size: tuple[float, float, float]
-
-    @property
-    def is_hole(self) -> bool:
-        return self.shape.startswith("hole")
-
-    @property
-    def axis(self) -> int | None:
-        """The axis of a round one."""
-        return AXES.get(self.shape)
-
-    @property
-    def plane(self) -> tuple[int, int]:
-        """The two axes of a round one's ends."""
-        assert self.axis is not None
-        one, other = (k for k in range(3) if k != self.axis)
-        return one, other
-
-    @property
-    def volume(self) -> float:
-        """Of the whole block."""
-        share = {"box": 1.0, "wedge": 0.5, "ramp": 0.5, "cone": np.pi / 12}.get(self.shape, np.pi / 4)
-        return float(share * np.prod(self.size))
-
-    def corner(self, letter: str) -> Array:
-        """A corner of its box."""
-        return np.asarray(np.array(self.low) + CORNERS[ord(letter) - ord("A")] * np.array(self.size))
-
-    def round_at(self, turn: Array, level: float) -> Array:
-        """Places round a round one, so far round in degrees, at a level from 0 to 1 along its axis; a cone narrows to its apex."""
-        (i, j), k = self.plane, self.axis
-        assert k is not None
-        wide = 0.5 * (1 - level) if self.shape == "cone" else 0.5
-        at = np.zeros((*np.shape(turn), 3))
-        at[..., i] = 0.5 + wide * np.cos(np.deg2rad(turn))
-        at[..., j] = 0.5 + wide * np.sin(np.deg2rad(turn))
-        at[..., k] = level
-        return np.asarray(np.array(self.low) + at * np.array(self.size))
-
-    def holds(self, places: Array) -> Bools:
-        """Which places lie in it."""
-        q = (places - np.array(self.low)) / np.array(self.size)
-        found = ((q >= 0) & (q <= 1)).all(axis=-1)
-        if self.shape == "wedge":
-            found &= q[..., 0] + q[..., 1] <= 1
-        elif self.shape == "ramp":
-            found &= q[..., 2] <= 1 - q[..., 0]
-        elif self.axis is not None:
-            i, j = self.plane
-            wide = 0.5 * (1 - q[..., 2]) if self.shape == "cone" else 0.5
-            found &= (q[..., i] - 0.5) ** 2 + (q[..., j] - 0.5) ** 2 <= wide**2
-        return np.asarray(found)
-
-    def spans(self, places: Array, way: Array) -> tuple[Array, Array]:
-        """From where to where rays along ``way`` run within it, (…,) each; the first is not less than the second where they miss."""
-        size = np.array(self.size)
-        q, v = (places - np.array(self.low)) / size, way / size
-        first, last = np.full(places.shape[:-1], -np.inf), np.full(places.shape[:-1], np.inf)
-        planes = [(axis, sign) for axis in range(3) for sign in (1.0, -1.0)]
-        tests = [(sign * q[..., axis] - (sign > 0), float(sign * v[axis])) for axis, sign in planes]  # each ≤ 0 within
-        if self.shape == "wedge":
-            tests.append((q[..., 0] + q[..., 1] - 1, float(v[0] + v[1])))
-        elif self.shape == "ramp":
-            tests.append((q[..., 0] + q[..., 2] - 1, float(v[0] + v[2])))
-        for off, slope in tests:
-            if slope == 0.0:
-                first, last = np.where(off > 0, np.inf, first), np.where(off > 0, -np.inf, last)
-            elif slope > 0:
-                last = np.minimum(last, -off / slope)
-            else:
-                first = np.maximum(first, -off / slope)
-        if self.axis is None:
-            return first, last
-        return self._round_spans(q, v, first, last)
-
-    def _round_spans(self, q: Array, v: Array, first: Array, last: Array) -> tuple[Array, Array]:
-        i, j = self.plane
-        x, y, u, w = q[..., i] - 0.5, q[..., j] - 0.5, float(v[i]), float(v[j])
-        wide, slope = (0.5 * (1 - q[..., 2]), -0.5 * float(v[2])) if self.shape == "cone" else (np.full(x.shape, 0.5), 0.0)
-        a, b, c = u * u + w * w - slope**2, x * u + y * w - wide * slope, x * x + y * y - wide**2
-        with np.errstate(invalid="ignore", divide="ignore"):
-            if abs(a) < 1e-300:
-                at = -c / (2 * b)
-                first, last = np.where(b < 0, np.maximum(first, at), first), np.where(b > 0, np.minimum(last, at), last)
-                miss = (b == 0) & (c > 0)
-            else:
-                root = np.sqrt(np.maximum(b * b - a * c, 0.0))
-                low, high = np.minimum((-b - root) / a, (-b + root) / a), np.maximum((-b - root) / a, (-b + root) / a)
-                if a > 0:
-                    first, last = np.maximum(first, low), np.minimum(last, high)
-                    miss = b * b < a * c
-                else:  # steeper than the cone: it runs out at one end only, in the half that is the cone
-                    under = float(v[2]) < 0
-                    first, last = (np.maximum(first, high), last) if under else (first, np.minimum(last, low))
-                    miss = np.zeros(x.shape, dtype=bool)
-        return np.where(miss, np.inf, first), np.where(miss, -np.inf, last)
+_packed = lru_cache(maxsize=64)(Packed)
 
 
 class Built(NamedTuple):
@@ -144,42 +28,55 @@ class Built(NamedTuple):
     @property
     def extent(self) -> tuple[Array, Array]:
         """The lowest and the highest corner; holes do not count."""
-        low = np.array([block.low for block in self.solid])
-        return low.min(axis=0), (low + np.array([block.size for block in self.solid])).max(axis=0)
+        return self.packed.extent
 
     @property
     def span(self) -> float:
         low, high = self.extent
         return float(np.max(high - low))
 
-    def holds(self, places: Array, among: Sequence[Block] | None = None) -> Bools:
+    @property
+    def packed(self) -> Packed:
+        return _packed(self.blocks)
+
+    def holds(self, places: Array) -> Bools:
         """Which places are solid."""
-        blocks = self.blocks if among is None else among
-        found = np.zeros(places.shape[:-1], dtype=bool)
-        for block in blocks:
-            if not block.is_hole:
-                found |= block.holds(places)
-        for block in blocks:
-            if block.is_hole:
-                found &= ~block.holds(places)
-        return found
+        within, holes = self.packed.holds(places), self.packed.holes
+        return np.asarray(within[~holes].any(axis=0) & ~within[holes].any(axis=0))
+
+    def holds_about(self, places: Array, off: Array, reach: float) -> Bools:
+        """Which of the places ``off`` (n, m, 3) every one of ``places`` (n, 3), none further than ``reach``, are solid: (n, m).
+
+        Only blocks that reach so far are asked.
+        """
+        packed, around = self.packed, places[:, None] + off
+        near = ((places >= packed.low[:, None] - reach) & (places <= (packed.low + packed.size)[:, None] + reach)).all(axis=2)
+        full, empty = np.zeros(off.shape[:2], dtype=bool), np.zeros(off.shape[:2], dtype=bool)
+        for block, mine in zip(self.blocks, near):
+            if mine.any():
+                found = empty if block.is_hole else full
+                found[mine] |= _packed((block,)).holds(around[mine])[0]
+        return np.asarray(full & ~empty)
 
     def open_to(self, places: Array, sight: Array) -> Bools:
         """From which places, (n, 3), nothing solid stands towards the eye, from ``OVER`` of the whole's size on."""
-        start = OVER * self.span
-        bounds = [block.spans(places, sight) for block in self.blocks]
-        cuts = [np.clip(end, start, 1e9) for pair in bounds for end in pair]
-        edges = np.sort(np.stack([np.full(len(places), start), *cuts], axis=-1), axis=-1)
-        middles = (edges[:, 1:] + edges[:, :-1]) / 2
-        wide = edges[:, 1:] - edges[:, :-1] > 1e-9 * self.span
-        full, empty = np.zeros(middles.shape, dtype=bool), np.zeros(middles.shape, dtype=bool)
-        for block, (first, last) in zip(self.blocks, bounds):
-            within = (middles > first[:, None]) & (middles < last[:, None])
-            if block.is_hole:
-                empty |= within
-            else:
-                full |= within
-        return np.asarray(~(full & ~empty & wide).any(axis=1))
+        start, least, holes = OVER * self.span, 1e-9 * self.span, self.packed.holes
+        first, last = self.packed.spans(places, sight)
+        first, last = np.clip(first, start, 1e9), np.clip(last, start, 1e9)
+        stands = last - first > least
+        shut = stands[~holes].any(axis=0)
+        bored = np.flatnonzero(shut & stands[holes].any(axis=0))
+        if len(bored):
+            shut[bored] = self._through(first[:, bored], last[:, bored], least)
+        return np.asarray(~shut)
+
+    def _through(self, first: Array, last: Array, least: float) -> Bools:
+        """Whether anything solid is left on rays that pass holes, by the stretches between all places where anything begins or ends."""
+        edges = np.sort(np.concatenate([first, last]), axis=0)
+        middles, wide = (edges[1:] + edges[:-1]) / 2, edges[1:] - edges[:-1] > least
+        within = (middles > first[:, None]) & (middles < last[:, None])
+        holes = self.packed.holes
+        return np.asarray((within[~holes].any(axis=0) & ~within[holes].any(axis=0) & wide).any(axis=0))
 
 
 def overlap(one: Block, other: Block, touch: float) -> bool:
@@ -237,10 +134,11 @@ def apart_or_within(hole: Block, block: Block) -> float | None:
     rim = hole.round_at(np.arange(0.0, 360.0, 1.0), 0.0)
     inner = rim.copy()
     inner[:, k] = (start + end) / 2
-    within = block.holds(inner)
+    own = _packed((block,))
+    within = own.holds(inner)[0]
     if not within.any():
         middle = np.array(hole.low) + np.array(hole.size) / 2
-        return None if overlap(_as_cylinder(hole), block, 1e-9) or block.holds(middle[None])[0] else 0.0
+        return None if overlap(_as_cylinder(hole), block, 1e-9) or own.holds(middle[None])[0, 0] else 0.0
     prism = block.shape == "box" or block.axis == k and block.shape != "cone" or (block.shape, k) in (("wedge", 2), ("ramp", 1))
     return end - start if prism and within.all() else None
 

@@ -52,11 +52,12 @@ class Ground:
         starts = np.concatenate([line[:-1] for line in lines])
         ends = np.concatenate([line[1:] for line in lines])
         counts = np.maximum(np.ceil(distance(starts, ends) / (0.7 * self.cell)).astype(int), 1) + 1
-        which = np.repeat(np.arange(len(counts)), counts)
         first = np.cumsum(counts) - counts
-        t = (np.arange(len(which)) - first[which]) / (counts[which] - 1)
-        points = starts[which] + t[:, None] * (ends - starts)[which]
-        self._cells(points, self.hard if hard else self.soft)
+        k = np.arange(int(counts.sum())) - np.repeat(first, counts)
+        steps = (ends - starts) / (counts - 1)[:, None]
+        self._cells(
+            np.repeat(starts, counts, axis=0) + k[:, None] * np.repeat(steps, counts, axis=0), self.hard if hard else self.soft
+        )
 
     def enter_boxes(self, boxes: Sequence[tuple[Array, Array]]) -> None:
         """Enter filled boxes, each by its lowest and highest corner, as hard."""
@@ -71,9 +72,10 @@ class Ground:
         return np.asarray(np.clip(index, 0, np.array(self.shape) - 1))
 
     def _cells(self, points: Array, grid: Cells) -> None:
-        inside = ((points >= self.origin) & (points < self.origin + np.array(self.shape) * self.cell)).all(axis=1)
-        index = self._index(points[inside])
-        grid[index[:, 0], index[:, 1]] = 1
+        wide, high = self.shape
+        x, y = np.floor((points.T - self.origin[:, None]) / self.cell)
+        inside = (x >= 0) & (x < wide) & (y >= 0) & (y < high)
+        grid.ravel()[(x[inside] * high + y[inside]).astype(np.int64)] = 1
 
     def sums(self) -> npt.NDArray[np.int64]:
         """Running sums over the grid, soft cells in the low bits and hard ones in the high."""

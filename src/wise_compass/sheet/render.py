@@ -87,15 +87,23 @@ def _ring(spot: Spot, scale: float, origin: Array) -> Arc:
 
 
 def labelled(spots: Sequence[Spot]) -> list[Spot]:
-    """The spots that get a label: all, or every so-many of each long numbered row."""
+    """The spots that get a label: all, or every so-many of each long numbered row; each view is thinned by itself."""
     named = [spot for spot in spots if spot.kind != "plain" and spot.name]
     if len(named) <= MOST_LABELS:
         return named
-    numbers = [int(digits) if (digits := "".join(c for c in spot.name if c.isdigit())) else 0 for spot in named]
-    rows = Counter(spot.name.rstrip("0123456789") for spot in named)
-    long = [rows[spot.name.rstrip("0123456789")] > SHORT_ROW for spot in named]
-    every = -(-sum(long) // (MOST_LABELS - SHORT_ROW))
-    return [spot for spot, n, thin in zip(named, numbers, long, strict=True) if not thin or n % every == 0]
+    parts = [_numbered(spot.name) for spot in named]
+    rows = Counter((row, view) for row, _, view in parts)
+    long = [rows[row, view] > SHORT_ROW for row, _, view in parts]
+    crowded = Counter(view for (_, _, view), thin in zip(parts, long, strict=True) if thin)
+    every = {view: -(-count // (MOST_LABELS - SHORT_ROW)) for view, count in crowded.items()}
+    return [spot for spot, (_, n, view), thin in zip(named, parts, long, strict=True) if not thin or n % every[view] == 0]
+
+
+def _numbered(name: str) -> tuple[str, int, str]:
+    """The row that a point is of, its number there (0 for none) and its view: ``B12.top`` is B, 12, top."""
+    own, _, view = name.partition(".")
+    row = own.rstrip("0123456789")
+    return row, int(own[len(row) :] or 0), view
 
 
 def render(

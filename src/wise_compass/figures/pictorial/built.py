@@ -16,7 +16,8 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, parallel_picture, turned_outward
 from wise_compass.geometry.block_edges import Piece, levels_of, pieces_of
-from wise_compass.geometry.blocks import LINES, Block, Built, apart_or_within, overlap, towards
+from wise_compass.geometry.block_shapes import LINES, Block
+from wise_compass.geometry.blocks import Built, apart_or_within, overlap, towards
 from wise_compass.geometry.vectors import Array, Number
 
 SHAPES = ("box", "wedge", "ramp", "cylinder", "cone", "hole", "cylinder-front", "cylinder-right", "hole-front", "hole-right")

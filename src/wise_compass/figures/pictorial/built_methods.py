@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import combinations, product
+
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
@@ -12,13 +14,15 @@ from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.blocks import MOST_SPACES, SPACINGS
 from wise_compass.figures.pictorial.built import ROUND, VIEWS, BuiltUp
 from wise_compass.geometry.block_edges import Piece, levels_of
-from wise_compass.geometry.blocks import CORNERS, LINES, Block
+from wise_compass.geometry.block_shapes import CORNERS, LINES, Block
 from wise_compass.geometry.vectors import Array, point
 
 GAP = 18.0
 TITLES = {"front": "the front view", "top": "the top view", "side": "the view from the right"}
 SAME = 7
 """Decimals to which two offsets are one."""
+Key = tuple[float, ...]
+"""The offsets of a place along the axes that are shown, rounded."""
 
 
 class _Sheet:
@@ -29,7 +33,9 @@ class _Sheet:
         self.axes: Axes = g.pictures[view]
         self.shown = [k for k in range(3) if self.axes.scales[k]]
         self.low = g.built.extent[0]
-        self.known: dict[tuple[float, ...], Spot] = {}
+        self.known: dict[Key, Spot] = {}
+        self.true: dict[Key, list[float]] = {}
+        self._sharing: dict[tuple[float | None, ...], tuple[int, Key]] = {}
         self.lines: dict[int, LineMark] = {}
         self.tail = "" if view == "picture" else f" {view}"
         name = "O" if view == "picture" else f"O.{view}"
@@ -39,14 +45,30 @@ class _Sheet:
             else f"Mark the same corner for {TITLES[view]}."
         )
         self.start = d.start_at(name, float(at[0]), float(at[1]), words, kind="given" if view == "picture" else "plain")
-        self.known[self._key(self._offsets(self.low))] = self.start
-        self.true = {key: list(key) for key in self.known}
+        self._know(self._offsets(self.low), self.start)
 
     def _offsets(self, place: Array) -> list[float]:
         return [float(place[k] - self.low[k]) for k in self.shown]
 
+    def _know(self, at: list[float], spot: Spot) -> None:
+        """Keep a place, and that it shares each choice of its offsets with those to come."""
+        key = self._key(at)
+        self.known[key], self.true[key] = spot, list(at)
+        for shared in product((True, False), repeat=len(key)):
+            part = tuple(x if keep else None for x, keep in zip(key, shared))
+            self._sharing.setdefault(part, (len(self._sharing), key))
+
+    def _nearest(self, key: Key) -> Key:
+        """What is known that shares most of a place's offsets; of several the first."""
+        for left in range(1, len(key) + 1):
+            parts = (tuple(None if k in out else x for k, x in enumerate(key)) for out in combinations(range(len(key)), left))
+            found = [self._sharing[part] for part in parts if part in self._sharing]
+            if found:
+                return min(found)[1]
+        raise KeyError(key)
+
     @staticmethod
-    def _key(offsets: list[float]) -> tuple[float, ...]:
+    def _key(offsets: list[float]) -> Key:
         return tuple(round(off, SAME) + 0.0 for off in offsets)
 
     def draw_axes(self, size: Array) -> None:
@@ -60,7 +82,7 @@ class _Sheet:
                 turned = lean * (1 if k == 1 else -1) if isometric and k < 2 else 0.0
                 self.lines[k] = d.ray(self.start, self.axes.angles[k] + turned, length=float(size[k]) * self.axes.scales[k])
 
-    def spot(self, place: Array, name: str = "", kind: str = "plain", among: list[tuple[float, ...]] | None = None) -> Spot:
+    def spot(self, place: Array, name: str = "", kind: str = "plain", among: list[Key] | None = None) -> Spot:
         """A place, reached from what is known already that shares most of its offsets, along the axes."""
         want = self._offsets(place)
         key = self._key(want)
@@ -69,7 +91,7 @@ class _Sheet:
             if name and name not in self.d.spots:
                 self.d.also(name, spot, kind)
             return spot
-        start = max(among or self.known, key=lambda other: sum(a == b for a, b in zip(key, other)))
+        start = max(among, key=lambda other: sum(a == b for a, b in zip(key, other))) if among else self._nearest(key)
         spot, at = self.known[start], list(self.true[start])
         steps = [k for k in range(len(key)) if key[k] != start[k]]
         for k in steps:
@@ -78,7 +100,7 @@ class _Sheet:
             axis = self.shown[k]
             line = self.lines[axis] if spot is self.start else self.d.parallel_to(self.lines[axis], spot)
             spot = self._off(line, spot, axis, by, name if last else "", kind if last else "plain")
-            self.known[self._key(at)], self.true[self._key(at)] = spot, list(at)
+            self._know(at, spot)
         return spot
 
     def _off(self, line: LineMark, spot: Spot, axis: int, by: float, name: str, kind: str) -> Spot:
@@ -87,7 +109,7 @@ class _Sheet:
             return self.d.step_along(line, spot, self.spacing, count, [""] * (abs(count) - 1) + [name], kind=kind)[-1]
         return self.d.lay_off(line, spot, by * self.axes.scales[axis], name, kind=kind)
 
-    def crate(self) -> list[tuple[float, ...]]:
+    def crate(self) -> list[Key]:
         """The whole crate: its corners, and their keys."""
         low, high = self.g.built.extent
         with self.d.as_one("Rule", "Lay off the overall sizes along the axes, and draw the crate round the whole."):
@@ -95,7 +117,7 @@ class _Sheet:
                 self.spot(low + corner * (high - low))
         return list(self.known)
 
-    def block(self, number: int, block: Block, among: list[tuple[float, ...]] | None) -> None:
+    def block(self, number: int, block: Block, among: list[Key] | None) -> None:
         """A block's corners, or the places of its rims."""
         d = self.d
         label = "found" if self.view == "picture" else "plain"

@@ -72,7 +72,7 @@ class Duct(Figure):
         """The places from the seam round to it again: first both ends of the seam, the bottom's first, then each that is added."""
         raise NotImplementedError
 
-    @property
+    @cached_property
     def smooth(self) -> frozenset[str]:
         """Edges that are no edges of the body: the elements of a round skin, as ``one other`` in either order."""
         return frozenset()
@@ -255,7 +255,7 @@ class Duct(Figure):
 
     def is_smooth(self, one: str, other: str) -> bool:
         """Whether the line between two places is no edge of the body."""
-        return bool({f"{one} {other}", f"{other} {one}"} & self.smooth)
+        return f"{one} {other}" in self.smooth or f"{other} {one}" in self.smooth
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:

@@ -80,7 +80,7 @@ class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectang
         low = next((name for name in added[place::-1] if name[0] == "B"), "B1")
         return [low, *added[place:], *added[: place + 1]]
 
-    @property
+    @cached_property
     def smooth(self) -> frozenset[str]:
         n, part = self.divisions, self.divisions // 4
         return frozenset(
@@ -137,7 +137,7 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
             found += [f"B{number}", f"T{number}"]
         return found
 
-    @property
+    @cached_property
     def smooth(self) -> frozenset[str]:
         """The diagonals of sides that are flat."""
         folds = self.flat_folds()
@@ -198,7 +198,7 @@ class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round
             found += [f"T{number}", f"B{number}"]
         return found
 
-    @property
+    @cached_property
     def smooth(self) -> frozenset[str]:
         return frozenset(f"{low} {high}" for low, high in self.slants)
 

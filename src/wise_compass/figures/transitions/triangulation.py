@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -163,26 +165,25 @@ class Triangulation:
     def _edges(self, sight: Array) -> dict[tuple[str, str], list[float]]:
         """Every edge that is no piece of a round rim, with how far the faces beside it turn to the eye, as cosines."""
         found: dict[tuple[str, str], list[float]] = {}
-        for names, normal in self._faces():
+        loops, normals = self._faces
+        for names, turn in zip(loops, (normals @ sight).tolist()):
             for one, other in zip(names, (*names[1:], names[0])):
                 key = (one, other) if (other, one) not in found else (other, one)
-                found.setdefault(key, []).append(float(normal @ sight))
+                found.setdefault(key, []).append(turn)
         return {pair: turns for pair, turns in found.items() if not self._on_round_rim(*pair) and "M" not in pair}
 
     def _on_round_rim(self, one: str, other: str) -> bool:
-        return any({one, other} <= set(rim) and len(rim) > 5 for rim in self.g.rims)
+        return any(len(rim) > 5 and one in rim and other in rim for rim in self.g.rims)
 
-    def _faces(self) -> list[tuple[tuple[str, ...], Array]]:
-        """All faces, bottom and top among them, by name, each with its outward unit normal."""
+    @cached_property
+    def _faces(self) -> tuple[list[tuple[str, ...]], Array]:
+        """All faces, bottom and top among them, by name, and the outward unit normal of each, (n, 3)."""
         g = self.g
         loops: list[tuple[str, ...]] = [triangle.names for triangle in g.triangles]
         loops = [self._unsplit(loop) for loop in loops if loop[0] != "M"]
         loops += [tuple(name for name in g.rims[0] if name != "M")[::-1], tuple(g.rims[1])]
-        faces = []
-        for loop in loops:
-            a, b, c = (g.places[name] for name in loop[:3])
-            faces.append((loop, -unit(cross3(b - a, c - a))))
-        return faces
+        a, b, c = np.array([[g.places[name] for name in loop[:3]] for loop in loops]).swapaxes(0, 1)
+        return loops, -unit(cross3(b - a, c - a))
 
     def _unsplit(self, loop: tuple[str, ...]) -> tuple[str, ...]:
         """A triangle with the middle of the seam's side put back to its corner."""
@@ -243,9 +244,13 @@ class Triangulation:
                 tip = d.meet(d.upright_from(base), self.over, "U")
                 self.left = float(base.here[0])
             feet: dict[float, tuple[Spot, str]] = {}
+            lengths: list[float] = []
             for low, high in g.slants:
                 plan, name = g.plan_gap(low, high), f"{low} {high}"
-                same = next((key for key in feet if abs(key - plan) <= SAME * max(plan, g.height)), None)
+                place = bisect_left(lengths, plan)
+                same = next(
+                    (x for x in lengths[max(place - 1, 0) : place + 1] if abs(x - plan) <= SAME * max(plan, g.height)), None
+                )
                 if same is not None:
                     self.slant[low, high] = (tip, feet[same][0], feet[same][1])
                     continue
@@ -256,6 +261,7 @@ class Triangulation:
                     says = f"Lay off the plan length of {name} from L, along the ground."
                     spot = d.lay_off(self.ground, base, taken, "", says, "height against plan length", "plain", -1)
                 feet[plan] = (spot, name)
+                lengths.insert(place, plan)
                 self.left = min(self.left, float(spot.here[0]))
                 self.slant[low, high] = (tip, spot, "")
             with d.as_one("Straightedge", "Join them to U: the true lengths."):
