@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from bisect import bisect_left, bisect_right
+from collections.abc import Callable, Mapping, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -18,7 +19,10 @@ from wise_compass.geometry.vectors import Array, length, unit
 
 SAMPLES, LOOKS = 48, 24
 """Places of a round edge that are looked at for whether it is there, and of a straight one for whether it is seen."""
-PARTS, NARROWINGS = 16, 8
+PARTS, NARROWINGS, TURNINGS = 16, 8, 4
+"""Into how many parts a stretch is cut to find where it changes, how often, and how often a turn is."""
+ONE = 1e-9
+"""Of a line: places of it that are nearer than this are one."""
 AT_ONCE = 1e-3
 """Of a line: how far beside a crossing it is looked whether it changes just there."""
 ROUND, BESIDE = 1e-5, 1e-6
@@ -152,11 +156,10 @@ class Parts(NamedTuple):
         return self.lines, (self.low + self.high) / 2
 
     @staticmethod
-    def between(lines: Numbers, cuts: Sequence[Array]) -> Parts:
+    def between(lines: Numbers, cuts: Sequence[Sequence[float]]) -> Parts:
         """The stretches between the cuts of each line."""
-        counts = [len(one) - 1 for one in cuts]
-        low, high = (np.concatenate([np.zeros(0), *(one[k : len(one) - 1 + k] for one in cuts)]) for k in (0, 1))
-        return Parts(np.repeat(lines, counts), low, high)
+        low, high = (np.array([t for one in cuts for t in one[k : len(one) - 1 + k]]) for k in (0, 1))
+        return Parts(np.repeat(lines, [len(one) - 1 for one in cuts]), low, high)
 
 
 @lru_cache(maxsize=16)
@@ -188,18 +191,17 @@ class _Look:
         merged, states = self._merged(parts, ask(parts.middles), ask, ~self.round[parts.lines])
         return Parts(merged.lines[states], merged.low[states], merged.high[states])
 
-    def _breaks(self, among: Numbers) -> list[Array]:
+    def _breaks(self, among: Numbers) -> list[list[float]]:
         """Where on lines anything can change: where a straight one crosses a face’s plane or a skin, else at even steps."""
-        even, straight = np.linspace(0.0, 1.0, SAMPLES + 1), among[~self.round[among]]
+        even, straight = [k / SAMPLES for k in range(SAMPLES + 1)], among[~self.round[among]]
         crossed = dict(zip(straight.tolist(), self._crossed(straight)))
         return [crossed.get(n, even) for n in among.tolist()]
 
-    def _crossed(self, straight: Numbers) -> Iterator[Array]:
+    def _crossed(self, straight: Numbers) -> list[list[float]]:
         at, way = self.starts[straight], self.ones[straight]
-        found = [np.zeros((1, len(at))), np.ones((1, len(at))), *self.built.packed.planes(at, way)]
-        found += self.built.packed.spans(at, way)
-        for places in np.concatenate(found).T:
-            yield _parted(places[(places >= 0.0) & (places <= 1.0)])
+        found = np.concatenate([*self.built.packed.planes(at, way), *self.built.packed.spans(at, way)]).T
+        inner = np.where((found > ONE) & (found < 1.0 - ONE), found, np.inf)
+        return [[0.0, *mine, 1.0] for mine in _in_order(inner)]
 
     def turns(self, at: Places) -> Bools:
         """Whether two faces meet at an angle at places of lines: how much round the edge is solid."""
@@ -282,29 +284,27 @@ class _Look:
         """
         if not len(there.lines):
             return []
-        crossings, cuts = self._crossings(), []
+        crossings, cuts, by_steps = self._crossings(), [], bool(self.round.any())
         for n, a, b in zip(there.lines.tolist(), there.low.tolist(), there.high.tolist()):
-            mine = crossings.get(n, NOWHERE)
-            mine = mine[(mine > a) & (mine < b)]
-            if self.round.any():
+            mine = crossings.get(n, [])
+            mine = mine[bisect_right(mine, a + ONE) : bisect_left(mine, b - ONE)]
+            if by_steps:
                 count = max(3, math.ceil(LOOKS * (b - a) * (3 if self.round[n] else 1)))
-                mine = np.concatenate([mine, np.linspace(a, b, count + 1)[1:-1]])
-            cuts.append(_parted(np.concatenate([mine, [a, b]])))
+                mine = _each_once(np.array([*mine, *np.linspace(a, b, count + 1)[1:-1]])).tolist()
+            cuts.append([a, *mine, b])
         parts = Parts.between(there.lines, cuts)
         states = self._seen(parts.middles)
         merged, seen = self._merged(parts, states, self._seen, self._firm(parts, states, crossings))
         pieces = zip(*(column.tolist() for column in merged), seen.tolist())
         return [Piece(self.lines[n], a, b, state) for n, a, b, state in pieces if b - a > 1e-7]
 
-    def _firm(self, parts: Parts, states: Bools, crossings: Mapping[int, Array]) -> Bools:
+    def _firm(self, parts: Parts, states: Bools, crossings: Mapping[int, Sequence[float]]) -> Bools:
         """Which parts of straight lines begin where it changes just there, at a crossing: as just before and just after it tell."""
         if not self.round.any():
             return np.ones(len(parts.lines), dtype=bool)
         changed = np.flatnonzero(states[1:] != states[:-1]) + 1
         lines, at = parts.lines[changed], parts.low[changed]
-        crossed = np.array(
-            [bool((np.abs(crossings.get(n, NOWHERE) - t) < 1e-12).any()) for n, t in zip(lines.tolist(), at)], dtype=bool
-        )
+        crossed = np.array([t in crossings.get(n, ()) for n, t in zip(lines.tolist(), at.tolist())], dtype=bool)
         changed, lines, at = changed[crossed], lines[crossed], at[crossed]
         firm = np.zeros(len(parts.lines), dtype=bool)
         if len(changed):
@@ -321,8 +321,8 @@ class _Look:
         both = self.built.open_to(np.concatenate([places + beside, places - beside]), self.sight)
         return np.asarray(both[: len(places)] | both[len(places) :])
 
-    def _crossings(self) -> dict[int, Array]:
-        """Where straight lines cross each other in the picture, from 0 to 1 on each, by its number."""
+    def _crossings(self) -> dict[int, list[float]]:
+        """Where straight lines cross each other in the picture, in order from 0 to 1 on each, by its number."""
         straight = np.flatnonzero(~self.round)
         frame = across_of(self.sight)
         starts, u = self.starts[straight] @ frame.T, self.ones[straight] @ frame.T
@@ -332,20 +332,27 @@ class _Look:
             t = (off[..., 0] * u[None, :, 1] - off[..., 1] * u[None, :, 0]) / sine
             s = (off[..., 0] * u[:, None, 1] - off[..., 1] * u[:, None, 0]) / sine
         good = (t > 0.0) & (t < 1.0) & (s > -1e-9) & (s < 1 + 1e-9)
-        return {n: mine[hit] for n, mine, hit in zip(straight.tolist(), t, good)}
+        return dict(zip(straight.tolist(), _in_order(np.where(good, t, np.inf))))
 
 
 Numbers = NDArray[np.int64]
 Places = tuple[Numbers, Array]
 """Lines by their numbers, and where on each, from 0 to 1."""
 Asked = Callable[[Places], Bools]
-NOWHERE = np.zeros(0)
 
 
-def _parted(places: Array) -> Array:
+def _each_once(places: Array) -> Array:
     """Places in order, each once."""
     places = np.sort(places)
-    return np.asarray(places[np.concatenate([[True], np.diff(places) > 1e-9])])
+    return np.asarray(places[np.diff(places, prepend=-np.inf) > ONE])
+
+
+def _in_order(rows: Array) -> list[list[float]]:
+    """The finite places of each row in order, each once."""
+    rows = np.sort(rows, axis=1)
+    with np.errstate(invalid="ignore"):
+        kept = np.isfinite(rows) & (np.diff(rows, axis=1, prepend=-np.inf) > ONE)
+    return [row[mine].tolist() for row, mine in zip(rows, kept)]
 
 
 def _outward(block: Block, turn: float) -> Array:
@@ -361,16 +368,18 @@ def _outward(block: Block, turn: float) -> Array:
 
 def _bends(solid: Callable[[Array], Bools], full: Bools, turns: Array) -> Bools:
     """Of places that are solid half-way round, or nearly, whether it is not just half."""
-    part = 2 * np.pi / WAYS
-    ends = []
-    for begins in (True, False):
-        now = full if begins else ~full
-        k = np.argmax(now & ~np.roll(now, 1, axis=1), axis=1)
-        low, high = turns[k] - part, turns[k].copy()
-        for _ in range(14):
-            middle = (low + high) / 2
-            inside = solid(middle[:, None])[:, 0] == begins
-            low, high = np.where(inside, low, middle), np.where(inside, middle, high)
-        ends.append((low + high) / 2)
+    rows, part = np.arange(len(full)), 2 * np.pi / WAYS
+    begins = np.argmax(full & ~np.roll(full, 1, axis=1), axis=1), np.argmax(~full & np.roll(full, 1, axis=1), axis=1)
+    high = np.stack([turns[k] for k in begins])
+    low, shares = high - part, np.arange(1, PARTS) / PARTS
+    for _ in range(TURNINGS):
+        inner = low[..., None] + shares * (high - low)[..., None]
+        both = solid(np.concatenate(list(inner), axis=1)).reshape(len(full), 2, PARTS - 1)
+        passed = np.stack([(both[:, 0]).argmax(axis=1), (~both[:, 1]).argmax(axis=1)])
+        never = np.stack([~both[:, 0].any(axis=1), both[:, 1].all(axis=1)])
+        places = np.concatenate([low[..., None], inner, high[..., None]], axis=2)
+        last = np.where(never, PARTS - 1, passed)
+        low, high = (np.stack([places[side, rows, last[side] + k] for side in (0, 1)]) for k in (0, 1))
+    ends = (low + high) / 2
     wide = np.degrees((ends[1] - ends[0]) % (2 * np.pi))
     return np.asarray(np.abs(wide - 180.0) > FLAT)
