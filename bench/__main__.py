@@ -108,13 +108,13 @@ def edits() -> dict[str, dict[str, float]]:
     """
     from wise_compass.drafting.catalogue import catalogue
     from wise_compass.drafting.givens import Measure
-    from wise_compass.drafting.places import SpacePoint
+    from wise_compass.drafting.places import Blocks, SpacePoint
     from wise_compass.job.model import Entry
 
     app, session, window = desk()
     results: dict[str, dict[str, float]] = {"defaults": {}, "most divisions": {}}
     for kind in catalogue().values():
-        measures = [name for name, given in kind.givens.items() if isinstance(given, (Measure, SpacePoint))]
+        measures = [name for name, given in kind.givens.items() if isinstance(given, (Measure, SpacePoint, Blocks))]
         for method in kind.methods.values():
             most = getattr(kind.givens.get("divisions"), "most", 0)
             for title, extra in (("defaults", {}), ("most divisions", {"divisions": most})):
@@ -125,12 +125,11 @@ def edits() -> dict[str, dict[str, float]]:
                 session.select(entry.id)
                 app.processEvents()
                 settle(app)
-                name, default = measures[0], kind.givens[measures[0]].default
-                state, more = ([float(default[0])], default[1:]) if isinstance(default, tuple) else ([float(default)], ())
+                name, state = measures[0], [0.0]
 
-                def nudge(name: str = name, state: list[float] = state, more: tuple[float, ...] = more) -> None:
+                def nudge(given: Any = kind.givens[measures[0]], name: str = name, state: list[float] = state) -> None:
                     state[0] += 0.1
-                    session.set_given(name, ", ".join(f"{x:.1f}" for x in (state[0], *more)))
+                    session.set_given(name, nudged(given.default, state[0]))
                     app.processEvents()
 
                 def repaint() -> None:
@@ -140,6 +139,17 @@ def edits() -> dict[str, dict[str, float]]:
                 results[title][f"{kind.id} {method.id}"] = ratio_of(nudge, repaint)
                 session.edit(session.job.removed(entry.id), "Delete")
     return results
+
+
+def nudged(default: Any, by: float) -> str:
+    """What is typed for a given a little larger: a length, the first of a place's numbers, or the height of the last block."""
+    if not isinstance(default, tuple):
+        return f"{default + by:.1f}"
+    if isinstance(default[0], tuple):
+        return "; ".join(
+            ", ".join([*map(str, row[:-1]), f"{row[-1] + by * (k == len(default) - 1):.1f}"]) for k, row in enumerate(default)
+        )
+    return ", ".join(f"{x:.1f}" for x in (default[0] + by, *default[1:]))
 
 
 def settle(app: Any) -> None:

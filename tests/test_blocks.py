@@ -12,7 +12,7 @@ from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
-from wise_compass.geometry.block_edges import pieces_of
+from wise_compass.geometry.block_edges import Eye, pieces_of
 from wise_compass.geometry.block_shapes import Block
 from wise_compass.geometry.blocks import Built, towards
 
@@ -83,7 +83,7 @@ class Edges(unittest.TestCase):
 
     def hold(self, built: Built, drawn: np.ndarray, pixels: int = 90) -> None:
         depth, start, step = depths(built, drawn, pixels)
-        pieces = [piece for piece in pieces_of(built, towards(drawn)) if piece.seen]
+        pieces = [piece for piece in pieces_of(built, Eye(towards(drawn))) if piece.seen]
         lines = np.concatenate([piece.line.at(np.linspace(piece.start, piece.end, 200)) @ drawn for piece in pieces])
         near = np.zeros((pixels, pixels), dtype=bool)
         cells = np.floor((lines - start) / step).astype(int)
@@ -152,10 +152,74 @@ class Edges(unittest.TestCase):
         two = Built((Block("box", (0, 0, 0), (20, 40, 20)), Block("box", (20, 0, 0), (30, 40, 20))))
         one = Built((Block("box", (0, 0, 0), (50, 40, 20)),))
         long = [
-            sum(math.dist(*piece.line.at(np.array([piece.start, piece.end]))) for piece in pieces_of(built, towards(ISO)))
+            sum(math.dist(*piece.line.at(np.array([piece.start, piece.end]))) for piece in pieces_of(built, Eye(towards(ISO))))
             for built in (two, one)
         ]
         self.assertAlmostEqual(long[0], long[1], places=6)
+
+
+class FromAPlace(unittest.TestCase):
+    """What an eye sees that stands near, as two-point perspective has it."""
+
+    ROWS = (
+        ("box", 0, 0, 0, 62, 70, 40),
+        ("cone", 6, 10, 40, 50, 50, 45),
+        ("cylinder", 62, 20, 0, 30, 30, 52),
+        ("ramp", 0, 70, 0, 40, 30, 30),
+        ("wedge", 62, 0, 0, 20, 20, 25),
+        ("hole-front", 0, 10, 8, 62, 12, 12),
+        ("cylinder-front", 0, 104, 0, 40, 20, 20),
+    )
+
+    def test_pieces_against_marching_along_rays(self) -> None:
+        """A place beside the edge has an open way to the eye, or none has; places just by a change of state are left out."""
+        built = Built(tuple(Block(row[0], row[1:4], row[4:]) for row in self.ROWS))
+        draw = np.random.default_rng(4)
+        for eye in (np.array([-170.0, -110.0, 60.0]), np.array([-90.0, -200.0, 150.0]), np.array([-300.0, 40.0, 12.0])):
+            wrong, asked = 0, 0
+            for piece in pieces_of(built, Eye(eye, True)):
+                inner = piece.start + (piece.end - piece.start) * np.array([0.2, 0.5, 0.8])
+                for place in piece.line.at(inner):
+                    around = place + 2e-3 * built.span * unit_rows(draw.normal(size=(60, 3)))
+                    around = around[~matter(built, around)]
+                    ways = around[:, None] + np.linspace(0, 1, 1500)[None, :, None] * (eye - around)[:, None]
+                    open_ = ~matter(built, ways).any(axis=1)
+                    asked += 1
+                    wrong += bool(open_.any()) != piece.seen
+            self.assertGreater(asked, 120)
+            self.assertLessEqual(wrong, 0.01 * asked)
+
+    def test_from_very_far_it_is_as_in_parallel(self) -> None:
+        built = Built(tuple(Block(row[0], row[1:4], row[4:]) for row in self.ROWS))
+        way = np.array([-0.7, -0.6, 0.4])
+        near, far = (
+            {
+                shown: sum(
+                    math.dist(*piece.line.at(np.array([piece.start, piece.end]))) for piece in pieces if piece.seen is shown
+                )
+                for shown in (True, False)
+            }
+            for pieces in (pieces_of(built, Eye(1e7 * way, True)), pieces_of(built, Eye(way)))
+        )
+        for shown in (True, False):
+            self.assertAlmostEqual(near[shown], far[shown], delta=1e-3 * far[shown])
+
+    def test_the_picture_by_a_matrix(self) -> None:
+        """Every found place against the projection by a 4 × 4 matrix, worked out anew."""
+        figure: Any = make(catalogue()["built-up"], {"angle": 25, "distance": 180, "eye_height": 55})
+        made = run(figure, "visual-rays")
+        turn = math.radians(25)
+        axes = np.array([[-math.sin(turn), math.cos(turn), 0], [math.cos(turn), math.sin(turn), 0], [0, 0, 1]])
+        lens = np.array([[180, 0, 0, 0], [0, 0, 180, -180 * 55], [0, 1, 0, 180]], dtype=float)
+        base = made.found["A1"]
+        for key, place in figure.places("picture").items():
+            x, z, w = lens @ np.array([*(np.array(place) @ axes), 1.0])
+            want = np.array([x / w, z / w + 55.0])
+            self.assertLess(np.abs(made.found[key] - base - want).max(), 1e-9, key)
+
+
+def unit_rows(rows: np.ndarray) -> np.ndarray:
+    return np.asarray(rows / np.sqrt((rows**2).sum(axis=1, keepdims=True)))
 
 
 class Tables(unittest.TestCase):

@@ -307,6 +307,8 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"rows": (("box", 0, 0, 0, 30, 30, 10), ("hole", 5, 5, 0, 20, 20, 10), ("hole", 0, 0, 4, 30, 30, 6))},
         {"rows": (("cylinder-front", 5, 3, -4, 30, 12, 12), ("cylinder-right", 5, 15, -4, 12, 30, 12)), "drawn": "cabinet"},
         {"rows": (("wedge", 0, 0, 0, 20, 20, 20), ("ramp", 0, 0, 20, 20, 20, 5)), "drawn": "cavalier"},
+        {"rows": (("box", 0, 0, 0, 40, 40, 75), ("cylinder", 0, 0, 75, 40, 40, 5)), "angle": 45, "eye_height": 75},
+        {"rows": (("cone", 0, 0, 0, 40, 40, 60), ("box", 40, 0, 0, 5, 5, 5)), "angle": 5, "eye_height": 60, "distance": 30},
     ],
     "saddle": [
         {"long": 80, "wide": 80},

@@ -72,8 +72,11 @@ class Tones(DeskCase):
         self.assertEqual(len(tones()), 3)
         self.session.select("road")
         self.idle()
-        self.window.stage.hatch()
-        self.assertEqual(len(tones()), 2, "from the road no roof is seen")
+        items = self.session.sheet.drawing.items
+        corners = [len(items[k].points) for k in tones()]
+        walls = "two walls of house and tower each, and the tower's floor, which the house covers; no flat roof from the road"
+        self.assertEqual(corners.count(4), 5, walls)
+        self.assertGreater(corners.count(3), 4, "and the round cap in bands")
 
     def test_figures_on_one_sheet_keep_their_own_items(self) -> None:
         hub = Entry("pictorial-round", "Hub", id="a", hatched=True)

@@ -92,6 +92,7 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
     one.add_argument(
         "--sides", default="", metavar="SIDES", help="auto, usual or other for each auxiliary view, as in auto,other"
     )
+    one.add_argument("--hidden", choices=("usual", "shown", "out"), default="usual", help="hidden edges of a picture")
     ways = ("auto", "trial", "parallels", "rule")
     one.add_argument("--dividing", choices=ways, default="auto", help="how a length is divided into equal spaces")
     if name not in ("table", "pattern"):
@@ -104,6 +105,9 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
         one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")
         one.add_argument("--gaps", action="store_true", help="with a gap plot of its curves")
         one.add_argument("--hatch", action="store_true", help="with its faces lightly hatched where they are seen")
+        one.add_argument(
+            "--grid", type=float, default=0.0, metavar="MM", help="with a faint isometric grid of so many mm under a picture"
+        )
         one.add_argument("--space", action="store_true", help="with its space view in a free corner")
         one.add_argument("--table", action="store_true", help="with a curve table, or one of true lengths, beside the figure")
     else:

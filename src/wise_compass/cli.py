@@ -52,7 +52,7 @@ def _conventions(args: argparse.Namespace) -> Any:
             raise Refused(
                 "sides", f"“{side}” is no side of a view; --sides takes auto, usual or other, one for each auxiliary view."
             )
-    return Conventions(args.projection, args.lettering, args.dividing, sides)
+    return Conventions(args.projection, args.lettering, args.dividing, sides, hidden=args.hidden)
 
 
 def _run(args: argparse.Namespace) -> Any:
@@ -232,7 +232,14 @@ def _draw(args: argparse.Namespace) -> None:
 
         if not made.courses and (args.gaps or not figure.true_lines()):
             raise Refused("figure", NO_CURVE.format(title=figure.title))
-    wishes: dict[str, Any] = {"gaps": args.gaps, "space": args.space, "hatched": args.hatch, "table": table}
+    wishes: dict[str, Any] = {
+        "gaps": args.gaps,
+        "space": args.space,
+        "hatched": args.hatch,
+        "table": table,
+        "grid": args.grid,
+        "hidden": args.hidden.replace("usual", ""),
+    }
     entry = Entry(figure.id, figure.title, made.method.id, figure.stored(), sides=made.conventions.sides, id="drawn", **wishes)
     plan = SheetPlan(figure.title, (entry,), args.paper, args.lie, args.scale)
     settings = Settings(args.projection, args.lettering, args.units, dividing=args.dividing)

@@ -40,7 +40,7 @@ def shape_of(made: Run, mode: str, slip: str, entry: Entry) -> Lifted | Sheet:
     """The solid with its upper part, or the pattern as it is drawn or would be with a slip, with the laps that its entry asks for."""
     figure = made.figure
     if mode == "solid":
-        return Lifted(figure.skin(), figure.skin(off=True), figure.beside())
+        return Lifted(figure.skin(), figure.skin(off=True), figure.beside(made.method.id), figure.own_edges())
     try:
         drawn = run(figure, made.method.id, made.conventions, slip) if slip else made
     except Refused:

@@ -308,8 +308,8 @@ class Session(QObject):
             kept = tuple(sides) if set(sides) != {"auto"} else ()
             self.edit(self.job.with_entry(entry.id, lambda e: replace(e, sides=kept)), f"Place view {number + 3}")
 
-    def set_shown(self, title: str, **wish: bool) -> None:
-        """Have something on the sheet with the selected figure, its space view or its hatching, or leave it away."""
+    def set_wish(self, title: str, **wish: bool | str | float) -> None:
+        """Have something on the sheet with the selected figure, its space view, hatching or hidden edges, or leave it away."""
         entry = self.entry
         if entry is not None:
             self.edit(self.job.with_entry(entry.id, lambda e: replace(e, **wish)), title)

@@ -16,6 +16,9 @@ from wise_compass.job.build import style_of
 if TYPE_CHECKING:
     from wise_compass.desk.spaceview import SpaceView
 
+GRID = 5.0
+"""mm along the axes between the dots of a grid that is asked for."""
+
 
 class Stage(QWidget):
     """Shows the selected figure on its sheet, or in the round where it has views."""
@@ -91,17 +94,38 @@ class Stage(QWidget):
         if entry is None or not self._has_views:
             self.session.said.emit("This figure lies in one plane: it has no space view.")
         else:
-            self.session.set_shown("Space view on the sheet", space=not entry.space)
+            self.session.set_wish("Space view on the sheet", space=not entry.space)
 
     def hatch(self) -> None:
         """Hatch the faces where they are seen, or not."""
         entry = self.session.entry
-        made = self.session.run
-        tones = made is not None and made.figure.pictured(made.found) is not None
-        if entry is None or not (self._has_views or tones):
+        if entry is None or not (self._has_views or self._is_picture):
             self.session.said.emit("This figure has no faces to hatch.")
         else:
-            self.session.set_shown("Hatch", hatched=not entry.hatched)
+            self.session.set_wish("Hatch", hatched=not entry.hatched)
+
+    @property
+    def _is_picture(self) -> bool:
+        made = self.session.run
+        return made is not None and made.figure.pictured(made.found) is not None
+
+    def hidden_edges(self) -> None:
+        """A picture's hidden edges, shown and left out in turn."""
+        entry = self.session.entry
+        if entry is None or not self._is_picture:
+            self.session.said.emit("This figure is no picture of a solid: its hidden edges are part of its views.")
+            return
+        hidden = "out" if entry.hidden == "shown" else "shown"
+        self.session.set_wish("Hidden edges", hidden=hidden)
+        self.session.said.emit("Hidden edges are shown." if hidden == "shown" else "Hidden edges are left out.")
+
+    def grid(self) -> None:
+        """An isometric grid under a picture, or none."""
+        entry = self.session.entry
+        if entry is None or not self._is_picture:
+            self.session.said.emit("This figure is no picture of a solid: an isometric grid is for those.")
+        else:
+            self.session.set_wish("Isometric grid", grid=0.0 if entry.grid else GRID)
 
     def show_scatter(self) -> None:
         """The scatter that a steady hand has in the last view, or not."""

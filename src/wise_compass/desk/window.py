@@ -134,6 +134,8 @@ class DeskWindow(QMainWindow):
             self._action("Gap plot, or none", ["Ctrl+G"], lambda: self._on_curve(lambda e: session.set_gaps(not e.gaps))),
             self._action("Curve table, or true lengths, on the sheet or not", ["Ctrl+T"], self._table_on_sheet),
             self._action("Hatch or tone its faces, or not", ["Ctrl+Alt+H"], self.stage.hatch),
+            self._action("Hidden edges of a picture, or not", ["Ctrl+Alt+J"], self.stage.hidden_edges),
+            self._action("Isometric grid under a picture, or none", ["Ctrl+Alt+G"], self.stage.grid),
             self._action("Space view on the sheet, or not", ["Ctrl+Alt+V"], self.stage.put_on_sheet),
             self._action("Delete the figure", ["Ctrl+Backspace"], self.delete),
         ]

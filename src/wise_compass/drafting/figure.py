@@ -185,9 +185,13 @@ class Figure:
         """
         return ()
 
-    def beside(self) -> Sequence[Array]:
+    def beside(self, method: str = "") -> Sequence[Array]:
         """Lines that stand beside the solid in the space view, (n, 3) each, such as rays to an eye."""
         return ()
+
+    def own_edges(self) -> Sequence[Array] | None:
+        """The edges of the solid, (2, 3) each on its faces, where they are not those between its faces; else None."""
+        return None
 
     def pictured(self, found: Found) -> Picture | None:
         """How its drawing pictures the faces of :meth:`skin`; None where it does not."""

@@ -28,6 +28,7 @@ class Conventions(NamedTuple):
 
     ``dividing`` is auto, trial, parallels or rule. ``sides`` are auto, usual or other for each auxiliary view in order;
     ``fields`` the width and height in mm that a drawing may take at true size, for each way up of the paper, empty for any paper.
+    ``hidden`` tells whether a picture's hidden edges are ``shown``, left ``out``, or drawn as is ``usual`` for its kind.
     """
 
     projection: str = "first"
@@ -35,6 +36,11 @@ class Conventions(NamedTuple):
     dividing: str = "auto"
     sides: tuple[str, ...] = ()
     fields: tuple[tuple[float, float], ...] = ()
+    hidden: str = "usual"
+
+    def shows_hidden(self, usual: bool) -> bool:
+        """Whether a picture draws its hidden edges, where it does so or not as ``usual``."""
+        return {"shown": True, "out": False}.get(self.hidden, usual)
 
 
 class Strip(NamedTuple):

@@ -13,7 +13,6 @@ from numpy.typing import NDArray
 
 from wise_compass.geometry.block_shapes import LINES, Block, Bools
 from wise_compass.geometry.blocks import Built
-from wise_compass.geometry.hidden import across as across_of
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, length, unit
 
@@ -83,11 +82,11 @@ def lines_of(built: Built) -> list[Line]:
     return found
 
 
-def contour_lines(built: Built, sight: Array) -> list[Line]:
-    """Where skins turn away from an eye that looks against ``sight``, from end to end of each."""
+def contour_lines(built: Built, eye: Eye) -> list[Line]:
+    """Where skins turn away from an eye, from end to end of each."""
     found = []
     for number, block in enumerate(built.blocks):
-        for turn in contours_of(block, sight) if block.axis is not None else ():
+        for turn in contours_of(block, eye) if block.axis is not None else ():
             a, b = (block.round_at(np.array(turn), level) for level in (0.0, 1.0))
             found.append(Line(number, "contour", "", 0.0, turn, a, b - a, a))
     return found
@@ -113,35 +112,69 @@ def levels_of(built: Built, block: Block) -> list[float]:
     return sorted(ends)
 
 
-def contours_of(block: Block, sight: Array) -> list[float]:
-    """Where round a round one its skin turns away from the eye, in degrees.
+class Eye(NamedTuple):
+    """Who looks: from far off ``towards`` (3,), or, where ``stands``, from that very place."""
 
-    >>> [round(turn, 9) for turn in contours_of(Block("cylinder", (0, 0, 0), (4, 4, 9)), np.array([0.0, -1, 0]))]
+    towards: Array
+    stands: bool = False
+
+    def ways(self, places: Array) -> Array:
+        """The unit vectors from places (n, 3) towards it."""
+        return np.asarray(unit(self.towards - places) if self.stands else np.broadcast_to(unit(self.towards), places.shape))
+
+
+def contours_of(block: Block, eye: Eye) -> list[float]:
+    """Where round a round one its skin turns away from an eye, in degrees: where planes that touch it and hold the eye do so.
+
+    Of a cone they hold its apex too, and meet its base in the tangents from where the line of apex and eye does.
+
+    >>> [round(turn, 9) for turn in contours_of(Block("cylinder", (0, 0, 0), (4, 4, 9)), Eye(np.array([0.0, -1, 0])))]
     [-180.0, 0.0]
+    >>> [round(turn, 9) for turn in contours_of(Block("cylinder", (0, 0, 0), (4, 4, 9)), Eye(np.array([6.0, 2, 0]), True))]
+    [-60.0, 60.0]
     """
     assert block.axis is not None
-    (i, j), k = block.plane, block.axis
-    x, y = sight[i] / block.size[i], sight[j] / block.size[j]
+    (i, j), k, near = block.plane, block.axis, float(eye.stands)
+    x, y = (float(eye.towards[n] - near * (block.low[n] + block.size[n] / 2)) / block.size[n] * 2 for n in (i, j))
+    weight = near
+    if block.shape == "cone":
+        up = float(eye.towards[k] - near * block.low[k])
+        x, y, weight = -x, -y, up / block.size[k] - near
     wide = float(np.hypot(x, y))
-    lean = float(sight[k]) / block.size[k] / 2 if block.shape == "cone" else 0.0
-    if wide < 1e-12 or abs(lean) >= wide * (1 - 1e-9):
+    if wide < 1e-12 or abs(weight) >= wide * (1 - 1e-9):
         return []
-    middle, half = float(np.degrees(np.arctan2(y, x))), float(np.degrees(np.arccos(-lean / wide)))
+    middle, half = float(np.degrees(np.arctan2(y, x))), float(np.degrees(np.arccos(weight / wide)))
     return [middle - half, middle + half]
 
 
-def pieces_of(built: Built, sight: Array) -> list[Piece]:
-    """Every piece of an edge that is there, seen or hidden. ``sight`` points towards the eye; flush faces have no edge.
+def pieces_of(built: Built, eye: Eye) -> list[Piece]:
+    """Every piece of an edge that is there, seen or hidden; flush faces have no edge.
 
     >>> box = Built((Block("box", (0, 0, 0), (2, 1, 1)),))
-    >>> [piece.line.letters for piece in pieces_of(box, np.array([-1.0, -1, 1])) if not piece.seen]
+    >>> [piece.line.letters for piece in pieces_of(box, Eye(np.array([-1.0, -1, 1]))) if not piece.seen]
     ['BC', 'CD', 'CG']
     """
     fixed, there = _fixed(built)
-    contours = contour_lines(built, sight)
-    look = _Look(built, [*fixed, *contours], sight)
+    contours = contour_lines(built, eye)
+    look = _Look(built, [*fixed, *contours], eye)
     bare = look.there(look.on_skin, np.arange(len(fixed), len(look.lines)))
     return look.shown(Parts(*(np.concatenate(both) for both in zip(there, bare))))
+
+
+def edges_of(built: Built, chords: int) -> list[Array]:
+    """The edges of the solid itself, straight pieces (2, 3) of them, rims in ``chords`` to the turn; none where faces run flush.
+
+    >>> two = Built((Block("box", (0, 0, 0), (2, 1, 1)), Block("box", (2, 0, 0), (2, 1, 1))))
+    >>> sum(float(np.abs(b - a).sum()) for a, b in edges_of(two, 24))
+    24.0
+    """
+    lines, there = _fixed(built)
+    found = []
+    for n, a, b in zip(*(column.tolist() for column in there)):
+        count = math.ceil((b - a) * chords - ONE) if lines[n].kind == "rim" else 1
+        at = lines[n].at(np.linspace(a, b, count + 1))
+        found += [at[k : k + 2] for k in range(count)]
+    return found
 
 
 class Parts(NamedTuple):
@@ -166,16 +199,15 @@ class Parts(NamedTuple):
 def _fixed(built: Built) -> tuple[tuple[Line, ...], Parts]:
     """The lines that do not hang on the eye, and where two faces meet on them at an angle: the same for every view."""
     lines = lines_of(built)
-    look = _Look(built, lines)
+    look = _Look(built, lines, Eye(np.zeros(3)))
     return tuple(lines), look.there(look.turns, np.arange(len(lines)))
 
 
 class _Look:
-    """Lines of a built solid looked at together: where there is an edge, and where it is seen by an eye against ``sight``."""
+    """Lines of a built solid looked at together: where there is an edge, and where an eye sees it."""
 
-    def __init__(self, built: Built, lines: Sequence[Line], sight: Array | None = None) -> None:
-        self.built, self.lines = built, lines
-        self.sight = np.asarray(unit(sight)) if sight is not None else np.zeros(3)
+    def __init__(self, built: Built, lines: Sequence[Line], eye: Eye) -> None:
+        self.built, self.lines, self.eye = built, lines, eye
         self.round = np.array([line.kind == "rim" for line in lines], dtype=bool)
         self.starts, self.ones, self.others = (
             np.array([getattr(line, name) for line in lines]).reshape(-1, 3) for name in ("start", "one", "other")
@@ -315,22 +347,22 @@ class _Look:
     def _seen(self, at: Places) -> Bools:
         """Whether a ray just beside, on either side, is open to the eye: what lies in one plane with the sight decides nothing."""
         places, ways = self._places(at)
-        across = cross3(ways, np.broadcast_to(self.sight, ways.shape))
+        sights = self.eye.ways(places)
+        across = cross3(ways, sights)
         size = np.asarray(length(across))
         beside = np.where(size[:, None] > 1e-9, across / np.maximum(size, 1e-300)[:, None], 0.0) * BESIDE * self.built.span
-        both = self.built.open_to(np.concatenate([places + beside, places - beside]), self.sight)
+        both = self.built.open_to(np.concatenate([places + beside, places - beside]), np.concatenate([sights, sights]))
         return np.asarray(both[: len(places)] | both[len(places) :])
 
     def _crossings(self) -> dict[int, list[float]]:
         """Where straight lines cross each other in the picture, in order from 0 to 1 on each, by its number."""
         straight = np.flatnonzero(~self.round)
-        frame = across_of(self.sight)
-        starts, u = self.starts[straight] @ frame.T, self.ones[straight] @ frame.T
-        sine = u[:, None, 0] * u[None, :, 1] - u[:, None, 1] * u[None, :, 0]
-        off = starts[None, :] - starts[:, None]
+        starts, u = self.starts[straight], self.ones[straight]
+        normals = cross3(self.eye.ways(starts), u)  # of the plane that a line and the eye are in
+        off = ((starts[None, :] - starts[:, None]) * normals[None, :]).sum(axis=2)
         with np.errstate(divide="ignore", invalid="ignore"):
-            t = (off[..., 0] * u[None, :, 1] - off[..., 1] * u[None, :, 0]) / sine
-            s = (off[..., 0] * u[:, None, 1] - off[..., 1] * u[:, None, 0]) / sine
+            t = off / (u @ normals.T)
+        s = t.T
         good = (t > 0.0) & (t < 1.0) & (s > -1e-9) & (s < 1 + 1e-9)
         return dict(zip(straight.tolist(), _in_order(np.where(good, t, np.inf))))
 

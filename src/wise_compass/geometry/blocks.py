@@ -58,10 +58,10 @@ class Built(NamedTuple):
                 found[mine] |= _packed((block,)).holds(around[mine])[0]
         return np.asarray(full & ~empty)
 
-    def open_to(self, places: Array, sight: Array) -> Bools:
-        """From which places, (n, 3), nothing solid stands towards the eye, from ``OVER`` of the whole's size on."""
+    def open_to(self, places: Array, sights: Array) -> Bools:
+        """From which places, (n, 3), nothing solid stands along the unit vectors towards the eye, from ``OVER`` of the whole's size on."""
         start, least, holes = OVER * self.span, 1e-9 * self.span, self.packed.holes
-        first, last = self.packed.spans(places, sight)
+        first, last = self.packed.spans(places, sights)
         first, last = np.clip(first, start, 1e9), np.clip(last, start, 1e9)
         stands = last - first > least
         shut = stands[~holes].any(axis=0)

@@ -14,6 +14,7 @@ from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.model import Entry, Job, Settings, SheetPlan
 from wise_compass.sheet.compose import Piece, Placed, Sheet, Wishes, compose
+from wise_compass.sheet.drawing import Item
 from wise_compass.sheet.paper import papers
 from wise_compass.study.gaps import gaps
 from wise_compass.study.tables import TableWish, table_of
@@ -32,7 +33,9 @@ def conventions_of(settings: Settings, entry: Entry, plan: SheetPlan | None) -> 
     if plan is not None and plan.paper != "auto":
         boxes = [paper.field for paper in papers(plan.paper, plan.lie)]
         fields = tuple((right - left, top - bottom) for left, bottom, right, top in boxes)
-    return Conventions(settings.projection, settings.lettering, settings.dividing, tuple(entry.sides), fields)
+    return Conventions(
+        settings.projection, settings.lettering, settings.dividing, tuple(entry.sides), fields, entry.hidden or "usual"
+    )
 
 
 def style_of(settings: Settings) -> Style:
@@ -107,11 +110,22 @@ def kept_wish(table: Mapping[str, Any], made: Run) -> TableWish:
     return wish._replace(curve=min(wish.curve, max(len(made.courses) - 1, 0))) if wish.curve else wish
 
 
-def put_in_tones(sheet: Sheet, placed: Placed, first: int) -> None:
-    """Put the tones of a picture's faces under its lines, which begin at the drawing's item ``first``."""
-    from wise_compass.scene.tones import tone_items
+def put_under(sheet: Sheet, placed: Placed, first: int, entry: Entry) -> None:
+    """Put what lies under a picture's lines, which begin at the drawing's item ``first``: its grid, and the tones of its faces."""
+    items: list[Item] = []
+    if entry.grid:
+        from wise_compass.scene.grid import grid_items
 
-    items = tone_items(placed.piece.run, placed.origin, sheet.scale)
+        items += grid_items(placed.piece.run, placed, sheet.scale, entry.grid)
+        if not items:
+            says = (
+                f"{entry.title} has no isometric grid: it is for isometric pictures, with spaces of at least 2 mm on the sheet."
+            )
+            sheet.warnings.append(says)
+    if entry.hatched:
+        from wise_compass.scene.tones import tone_items
+
+        items += tone_items(placed.piece.run, placed.origin, sheet.scale)
     sheet.drawing.items[first:first] = items
     sheet.spans[:] = [
         (a + len(items) * (a >= first and placed is not sheet.placed[k]), b + len(items) * (b > first))
@@ -156,8 +170,8 @@ def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, cha
     }
     sheet = compose(pieces, Wishes(**wishes))
     for entry, placed, span in zip(plan.entries, sheet.placed, sheet.spans):
-        if entry.hatched and placed.piece.run.views is None:
-            put_in_tones(sheet, placed, span[0])
+        if (entry.hatched or entry.grid) and placed.piece.run.views is None:
+            put_under(sheet, placed, span[0], entry)
         if entry.hatched and placed.piece.run.views is not None:
             from wise_compass.scene.hatch import hatch_items
 

@@ -23,7 +23,8 @@ class Entry:
     """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused.
 
     ``gaps`` asks for a gap plot of its curves, ``space`` for its space view on the sheet; ``sides`` are
-    auto, usual or other for its auxiliary views in order; ``hatched`` asks for its faces to be hatched; ``table`` are the wishes for its curve
+    auto, usual or other for its auxiliary views in order; ``hatched`` asks for its faces to be hatched; ``hidden`` is usual, shown or out,
+    for a picture's hidden edges; ``grid`` the mm of an isometric grid under it, 0 for none; ``table`` are the wishes for its curve
     table and ``shop`` those for its pattern's laps and plate, empty until there are any.
     """
 
@@ -38,6 +39,8 @@ class Entry:
     space: bool = False
     sides: tuple[str, ...] = ()
     hatched: bool = False
+    hidden: str = ""
+    grid: float = 0.0
     table: Mapping[str, Any] = field(default_factory=dict)
     shop: Mapping[str, Any] = field(default_factory=dict)
     id: str = field(default_factory=new_id)
@@ -199,6 +202,8 @@ def from_data(data: Mapping[str, Any]) -> Job:
                     bool(raw.get("space", False)),
                     tuple(raw.get("sides", ())),
                     bool(raw.get("hatched", False)),
+                    raw.get("hidden", ""),
+                    float(raw.get("grid", 0.0)),
                     dict(raw.get("table", {})),
                     dict(raw.get("shop", {})),
                     raw.get("id") or new_id(),

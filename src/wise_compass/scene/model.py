@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.drafting.figure import Face
-from wise_compass.geometry.unfold import Pattern
+from wise_compass.geometry.unfold import Pattern, normal_of
 from wise_compass.geometry.vectors import Array
 from wise_compass.scene.order import Seen
 from wise_compass.sheet.drawing import Item, Line
@@ -17,6 +17,8 @@ from wise_compass.sheet.drawing import Item, Line
 LIGHT = np.array([-0.45, 0.55, 0.7])
 """Where light comes from in the picture: from the left, from above and from before it."""
 TONES = ("skin_dark", "skin", "skin_light")
+ON = 1e-3
+"""Of a solid's size: how near to a face a line is that lies on it; chords of a round edge are off its skin by less."""
 SAME = 6
 """Decimals to which corners of neighbouring faces agree."""
 
@@ -30,9 +32,9 @@ class Edge(NamedTuple):
 
 
 class Model:
-    """The faces of a solid, and its edges with the faces that meet there."""
+    """The faces of a solid, and its edges with the faces that meet there; ``own`` edges, (2, 3) each, where it has others than its faces."""
 
-    def __init__(self, faces: Sequence[Face]) -> None:
+    def __init__(self, faces: Sequence[Face], own: Sequence[Array] | None = None) -> None:
         self.faces = list(faces)
         sides: dict[frozenset[tuple[float, ...]], list[int]] = {}
         ends: dict[frozenset[tuple[float, ...]], Array] = {}
@@ -46,6 +48,9 @@ class Model:
                     ends.setdefault(edge, face.corners[[i, j]])
         self.edges = [Edge(ends[edge], tuple(mine), len(mine) > 1 and self._one_skin(mine)) for edge, mine in sides.items()]
 
+        if own is not None:
+            lying = [Edge(ends, faces, False) for ends, faces in zip(own, _lying_on(own, self.faces))]
+            self.edges = [edge for edge in self.edges if edge.smooth] + lying
         self.every = np.concatenate([face.corners for face in self.faces]) if self.faces else np.zeros((0, 3))
         self.counts = np.array([len(face.corners) for face in self.faces], dtype=np.int64)
         self.ends = np.array([edge.ends for edge in self.edges]).reshape(-1, 2, 3)
@@ -54,6 +59,23 @@ class Model:
         """Whether faces are parts of one round skin."""
         skins = {self.faces[k].round for k in faces}
         return len(skins) == 1 and bool(min(skins))
+
+
+def _lying_on(lines: Sequence[Array], faces: Sequence[Face]) -> list[tuple[int, ...]]:
+    """The faces, by number, that each line of two ends lies on; faces are convex."""
+    middles = np.array([line.mean(axis=0) for line in lines]).reshape(-1, 3)
+    size = max((float(np.abs(face.corners).max()) for face in faces), default=1.0)
+    found: list[list[int]] = [[] for _ in lines]
+    for k, face in enumerate(faces):
+        normal = normal_of(face.corners)
+        sides = np.roll(face.corners, -1, axis=0) - face.corners
+        inward = np.cross(normal, sides)
+        inward /= np.maximum(np.sqrt((inward**2).sum(axis=1)), 1e-300)[:, None]
+        off = middles[:, None] - face.corners
+        within = ((off * inward).sum(axis=2) > -ON * size).all(axis=1) & (np.abs(off[:, 0] @ normal) < ON * size)
+        for n in np.flatnonzero(within).tolist():
+            found[n].append(k)
+    return [tuple(mine) for mine in found]
 
 
 def _tones(seen: Seen) -> list[str]:
@@ -87,8 +109,10 @@ def model_items(model: Model, basis: Array, lift: float = 0.0) -> list[Item]:
 class Lifted:
     """A solid whose upper part is lifted off where a plane cuts it: from whole (0) to clear of it (1)."""
 
-    def __init__(self, faces: Sequence[Face], off: Sequence[Face], beside: Sequence[Array] = ()) -> None:
-        self.model, self.off, self.beside = Model(faces), Model(off), beside
+    def __init__(
+        self, faces: Sequence[Face], off: Sequence[Face], beside: Sequence[Array] = (), own_edges: Sequence[Array] | None = None
+    ) -> None:
+        self.model, self.off, self.beside = Model(faces, own_edges), Model(off), beside
         high = max((float(face.corners[:, 2].max()) for face in self.model.faces), default=0.0)
         self.clear = 0.45 * high + 12.0
 

@@ -147,7 +147,7 @@ def _crate(d: Draft, hand: Hand, spots: dict[str, Spot]) -> None:
 
 def _line_in(d: Draft, spots: dict[str, Spot]) -> None:
     with d.phase("Line in"):
-        if "C" in spots:
+        if "C" in spots and d.conventions.shows_hidden(True):
             with d.as_one("Straightedge", "What is behind stays thin, as hidden lines."):
                 for pair in BEHIND:
                     d.line_in([spots[name] for name in pair], role=Role.HIDDEN)

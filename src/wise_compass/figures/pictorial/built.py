@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property, lru_cache
 from itertools import combinations
 from typing import Any, ClassVar
@@ -10,16 +10,20 @@ from typing import Any, ClassVar
 import numpy as np
 
 from wise_compass.drafting.figure import Face, Picture
+from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.places import Blocks
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, parallel_picture, turned_outward
-from wise_compass.geometry.block_edges import Piece, levels_of, pieces_of
+from wise_compass.figures.pictorial.stations import Station
+from wise_compass.geometry.block_edges import Eye, Piece, edges_of, levels_of, pieces_of
 from wise_compass.geometry.block_shapes import LINES, Block
 from wise_compass.geometry.blocks import Built, apart_or_within, overlap, towards
-from wise_compass.geometry.vectors import Array, Number
+from wise_compass.geometry.vectors import Array, Number, point
 
+CLEAR = 16.0
+"""Between the eye in plan and a perspective."""
 SHAPES = ("box", "wedge", "ramp", "cylinder", "cone", "hole", "cylinder-front", "cylinder-right", "hole-front", "hole-right")
 MOST = 16
 TOUCH = 1e-9
@@ -33,7 +37,7 @@ VIEWS = {
     "side": Axes((0.0, 0.0, 90.0), (0.0, 1.0, 1.0)),
 }
 """The three views, by how their axes lie and whether they are seen at all."""
-EYES = {"front": np.array([0.0, -1.0, 0.0]), "top": np.array([0.0, 0.0, 1.0]), "side": np.array([-1.0, 0.0, 0.0])}
+EYES = {"front": (0.0, -1.0, 0.0), "top": (0.0, 0.0, 1.0), "side": (-1.0, 0.0, 0.0), "plan": (0.0, 0.0, 1.0)}
 COLUMNS = {0: "front", 1: "right", 2: "height"}
 
 
@@ -41,7 +45,7 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
     brief = opens = "A solid built up of {rows}"
     summary = "Steps, brackets, a house of blocks: pictured on three axes and in three views, no line where faces run flush."
     value_names: ClassVar[Sequence[str]] = ("volume", "overall_front", "overall_right", "overall_height")
-    ways = ("crate", "stack", "dot-grid")
+    ways = ("crate", "stack", "dot-grid", "visual-rays")
 
     rows = Blocks(
         (("box", 0, 0, 0, 60, 40, 10), ("box", 0, 20, 10, 60, 20, 20), ("ramp", 10, 0, 10, 40, 20, 20)),
@@ -49,6 +53,21 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         SHAPES,
         MOST,
     )
+
+    angle = Angle(35, "how its right side stands to the picture plane, in two-point perspective", least=5, most=85)
+    distance = Length(200, "how far the eye is from the picture plane, at which the nearest corner stands", least=1)
+    eye_height = Length(75, "how high the eye is over the ground")
+
+    @classmethod
+    def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
+        if method != "visual-rays":
+            return super().sentence(givens, method)
+        eye = "the eye {distance} before its nearest corner and {eye_height} up"
+        return f"{cls.opens} in two-point perspective, its right side at {{angle}} to the picture plane, {eye}. Found with {{method}}."
+
+    @cached_property
+    def station(self) -> Station:
+        return Station(self.angle, self.distance, self.eye_height, self.built.extent[0])
 
     @cached_property
     def built(self) -> Built:
@@ -141,12 +160,22 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
                 continue
             low = self.built.extent[0]
             off = [found[key] - found[start] - axes.at(place - low) for key, place in self.places(view).items() if key in found]
-            words = "in the picture" if view == "picture" else f"in the {view} view"
+            words = "in the picture" if view == "picture" else "in the plan" if view == "plan" else f"in the {view} view"
             yield Truth(f"Every corner and every place of a rim stands where its offsets put it {words}", np.array(off))
+        if found.method == "visual-rays":
+            want = {key: self.station.seen(place) for key, place in self.places("picture").items() if key in found}
+            rays = np.array([found[key] - at for key, at in want.items()]) - point(0.0, self.horizon)
+            yield Truth("Every corner and every place of a rim is drawn where its ray to the eye meets the picture plane", rays)
 
     @property
     def pictures(self) -> dict[str, Axes]:
-        return {"picture": self.axes, **VIEWS}
+        return {"picture": self.axes, **VIEWS, "plan": self.station.plan}
+
+    @cached_property
+    def horizon(self) -> float:
+        """The level of the horizon of a perspective on the sheet: its picture lies clear below the eye of the plan."""
+        highest = max(float(self.station.seen(place)[1]) for place in self.places("picture").values())
+        return -self.distance - CLEAR - max(highest, 0.0)
 
     def places(self, view: str) -> dict[str, Array]:
         """Where the corners and the places of rims are, by their keys in a view."""
@@ -163,24 +192,35 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         return found
 
     def pieces(self, view: str) -> Sequence[Piece]:
-        """The edges of a view, seen and hidden."""
-        sight = towards(self.axes.vectors) if view == "picture" else EYES[view]
-        return _pieces(self.built, (float(sight[0]), float(sight[1]), float(sight[2])))
+        """The edges of a view, of the picture, or of the perspective, seen and hidden."""
+        if view == "perspective":
+            return _pieces(self.built, self.station.eye, True)
+        x, y, z = towards(self.axes.vectors).tolist() if view == "picture" else EYES[view]
+        return _pieces(self.built, (x, y, z))
 
     def pictured(self, found: Found) -> Picture | None:
+        if found.method == "visual-rays":
+            return self.station.picture(self.horizon)
         return parallel_picture(self.axes, found["O"] - self.axes.at(self.built.extent[0]))
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
-        """The faces of all blocks; holes are not shown in space."""
+        """The faces of all blocks; of holes the space view shows the rims."""
         if off:
             return ()
         return [face for number, block in enumerate(self.built.solid, 1) for face in _faces(block, number)]
 
+    def own_edges(self) -> Sequence[Array]:
+        return [in_space(edge) for edge in edges_of(self.built, FACETS)]
+
+    def beside(self, method: str = "") -> Sequence[Array]:
+        corners = [place for key, place in self.places("picture").items() if "R" not in key]
+        return self.station.in_space(np.array(corners), self.pieces("perspective")) if method == "visual-rays" else ()
+
 
 @lru_cache(maxsize=16)
-def _pieces(built: Built, sight: tuple[float, float, float]) -> tuple[Piece, ...]:
+def _pieces(built: Built, sight: tuple[float, float, float], stands: bool = False) -> tuple[Piece, ...]:
     """The same for every method, its hands and its slips, and of the three views for every projection: asked for once."""
-    return tuple(pieces_of(built, np.array(sight)))
+    return tuple(pieces_of(built, Eye(np.array(sight), stands)))
 
 
 def _plug(hole: Block) -> Block:

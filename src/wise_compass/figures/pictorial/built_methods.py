@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from itertools import combinations, product
 
 import numpy as np
@@ -19,13 +20,17 @@ from wise_compass.geometry.vectors import Array, point
 
 GAP = 18.0
 TITLES = {"front": "the front view", "top": "the top view", "side": "the view from the right"}
+STARTS = {
+    "picture": "Mark O, the nearest and lowest corner of the whole.",
+    "plan": "Mark the nearest corner of the whole, as seen from above.",
+}
 SAME = 7
 """Decimals to which two offsets are one."""
 Key = tuple[float, ...]
 """The offsets of a place along the axes that are shown, rounded."""
 
 
-class _Sheet:
+class Offsets:
     """One picture or view on the way: what is found, by its offsets from the nearest lowest corner along the axes that it shows."""
 
     def __init__(self, g: BuiltUp, d: Draft, view: str, at: Array, spacing: float = 0.0) -> None:
@@ -39,11 +44,7 @@ class _Sheet:
         self.lines: dict[int, LineMark] = {}
         self.tail = "" if view == "picture" else f" {view}"
         name = "O" if view == "picture" else f"O.{view}"
-        words = (
-            "Mark O, the nearest and lowest corner of the whole."
-            if view == "picture"
-            else f"Mark the same corner for {TITLES[view]}."
-        )
+        words = STARTS.get(view, f"Mark the same corner for {TITLES.get(view, view)}.")
         self.start = d.start_at(name, float(at[0]), float(at[1]), words, kind="given" if view == "picture" else "plain")
         self._know(self._offsets(self.low), self.start)
 
@@ -52,7 +53,7 @@ class _Sheet:
 
     def _know(self, at: list[float], spot: Spot) -> None:
         """Keep a place, and that it shares each choice of its offsets with those to come."""
-        key = self._key(at)
+        key = self.key(at)
         self.known[key], self.true[key] = spot, list(at)
         for shared in product((True, False), repeat=len(key)):
             part = tuple(x if keep else None for x, keep in zip(key, shared))
@@ -68,11 +69,11 @@ class _Sheet:
         raise KeyError(key)
 
     @staticmethod
-    def _key(offsets: list[float]) -> Key:
+    def key(offsets: list[float]) -> Key:
         return tuple(round(off, SAME) + 0.0 for off in offsets)
 
-    def draw_axes(self, size: Array) -> None:
-        """The axes from the nearest lowest corner."""
+    def draw_axes(self, size: Array, angles: Sequence[float] | None = None) -> None:
+        """The axes from the nearest lowest corner; at other ``angles`` than they should, by a slip."""
         d, isometric = self.d, self.view == "picture" and self.g.drawn == "isometric"
         lean = d.choice(
             "other-corner", right=0.0, slip=30.0, says="The 60° corner of the set square taken for that of 30°.", when=isometric
@@ -80,12 +81,14 @@ class _Sheet:
         with d.as_one("Set square", "Draw its axes from there."):
             for k in self.shown:
                 turned = lean * (1 if k == 1 else -1) if isometric and k < 2 else 0.0
-                self.lines[k] = d.ray(self.start, self.axes.angles[k] + turned, length=float(size[k]) * self.axes.scales[k])
+                self.lines[k] = d.ray(
+                    self.start, (angles or self.axes.angles)[k] + turned, length=float(size[k]) * self.axes.scales[k]
+                )
 
     def spot(self, place: Array, name: str = "", kind: str = "plain", among: list[Key] | None = None) -> Spot:
         """A place, reached from what is known already that shares most of its offsets, along the axes."""
         want = self._offsets(place)
-        key = self._key(want)
+        key = self.key(want)
         if key in self.known:
             spot = self.known[key]
             if name and name not in self.d.spots:
@@ -137,10 +140,15 @@ class _Sheet:
             if block.shape == "cone":
                 self.spot(np.array(block.low) + np.array(block.size) * [0.5, 0.5, 1.0], f"V{number}{self.tail}")
 
-    # lined in
 
-    def line_in(self) -> None:
-        """What is seen dark, what is hidden dashed."""
+class Lining:
+    """Lines in what an eye sees of a solid of blocks between places that stand on the sheet; their keys end in ``tail``."""
+
+    def __init__(self, g: BuiltUp, d: Draft, view: str, tail: str) -> None:
+        self.g, self.d, self.view, self.tail = g, d, view, tail
+
+    def draw(self, hidden: bool = True) -> None:
+        """What is seen dark, and what is hidden dashed."""
         d = self.d
         pieces = self.g.pieces(self.view)
         for seen, role, words in (
@@ -148,7 +156,7 @@ class _Sheet:
             (False, Role.HIDDEN, "Line in what is hidden."),
         ):
             mine = [piece for piece in pieces if piece.seen == seen]
-            if mine:
+            if mine and (seen or hidden):
                 with d.as_one("Straightedge", words):
                     for piece in mine:
                         self._piece(piece, role)
@@ -189,7 +197,7 @@ def _draw(g: BuiltUp, d: Draft, way: str, spacing: float = 0.0) -> None:
     low, high = g.built.extent
     size = high - low
     with d.phase("The axes"):
-        sheet = _Sheet(g, d, "picture", point(0.0, 0.0), spacing)
+        sheet = Offsets(g, d, "picture", point(0.0, 0.0), spacing)
         sheet.draw_axes(size)
     among = None
     if way == "crate":
@@ -209,11 +217,11 @@ def _draw(g: BuiltUp, d: Draft, way: str, spacing: float = 0.0) -> None:
                 continue
             sheet.block(number, block, among)
     with d.phase("Line in"):
-        sheet.line_in()
-    _three_views(g, d, size)
+        Lining(g, d, sheet.view, sheet.tail).draw(d.conventions.shows_hidden(True))
+    three_views(g, d, float(g.axes.at(CORNERS * size)[:, 0].min()))
 
 
-def _sunk(sheet: _Sheet, number: int, block: Block) -> None:
+def _sunk(sheet: Offsets, number: int, block: Block) -> None:
     """A block drawn on the ground, as a hand does that forgets what it stands on."""
     low = float(sheet.low[2])
     places = sheet.g.places("picture")
@@ -224,10 +232,11 @@ def _sunk(sheet: _Sheet, number: int, block: Block) -> None:
                 sheet.spot(place - down, key)
 
 
-def _three_views(g: BuiltUp, d: Draft, size: Array) -> None:
-    """Front, top and side view, left of the picture, as the angle of projection places them."""
+def three_views(g: BuiltUp, d: Draft, beside: float) -> None:
+    """Front, top and side view, left of what is drawn already, as the angle of projection places them."""
     first = d.conventions.projection == "first"
-    left = float(g.axes.at(CORNERS * size)[:, 0].min()) - 2 * GAP
+    low, high = g.built.extent
+    size, left = high - low, beside - 2 * GAP
     front_x = left - (0.0 if first else GAP + float(size[1]))
     places = {
         "front": point(front_x, 0.0),
@@ -236,11 +245,11 @@ def _three_views(g: BuiltUp, d: Draft, size: Array) -> None:
     }
     for view in VIEWS:
         with d.phase(TITLES[view][0].upper() + TITLES[view][1:]):
-            sheet = _Sheet(g, d, view, places[view])
+            sheet = Offsets(g, d, view, places[view])
             sheet.draw_axes(size)
             for number, block in enumerate(g.built.blocks, 1):
                 sheet.block(number, block, None)
-            sheet.line_in()
+            Lining(g, d, sheet.view, sheet.tail).draw()
 
 
 @method(

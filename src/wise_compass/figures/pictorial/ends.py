@@ -206,13 +206,13 @@ class EndedHand(Hand):
                 found.append(self.carry(mark, f"{letter}{k}", "found" if k % 3 == 0 else "plain", self.carry_flat(mark)))
         return found
 
-    def arc(self, row: Row, count: int, start: float, sweep: float) -> None:
+    def arc(self, row: Row, count: int, start: float, sweep: float, role: Role = Role.OUTLINE) -> None:
         """An arc of a rim lined in, by degrees round it; ``row`` has its ``count`` divisions and closes."""
         first = start % 360.0 / 360.0 * count
         last = first + sweep / 360.0 * count
-        self.d.piece(row, first, min(last, float(count)))
+        self.d.piece(row, first, min(last, float(count)), role)
         if last - count > 1e-9:
-            self.d.piece(row, 0.0, last - count)
+            self.d.piece(row, 0.0, last - count, role)
 
     def divisions(self, circle: ArcMark, count: int, radius: float) -> list[Spot]:
         """Where rays cut a circle of the true view."""

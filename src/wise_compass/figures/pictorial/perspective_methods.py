@@ -7,9 +7,11 @@ from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.wording import mm, most_mm
 from wise_compass.figures.pictorial.perspectives import FURTHEST, GAP, PerspectiveBlock
+from wise_compass.geometry.block_shapes import LINES
 from wise_compass.geometry.vectors import distance, point
 
 BEYOND = 10.0
+EDGES_ALL = tuple((pair[0], pair[1]) for pair in LINES["box"].split())
 TOPS = {"A": "E", "B": "F", "C": "G", "D": "H"}
 
 
@@ -166,9 +168,14 @@ class _Hand:
 
     def line_in(self) -> None:
         d = self.d
-        with d.phase("Line in"), d.as_one("Straightedge", "Line in the edges that are seen."):
+        with d.as_one("Straightedge", "Line in the edges that are seen."):
             for one, other in self.g.shown:
                 d.line_in([self.spots[one], self.spots[other]])
+        behind = [pair for pair in EDGES_ALL if pair not in self.g.shown and tuple(reversed(pair)) not in self.g.shown]
+        if behind and d.conventions.shows_hidden(False):
+            with d.as_one("Straightedge", "Draw as hidden those that lie behind."):
+                for one, other in behind:
+                    d.line_in([self.spots[one], self.spots[other]], role=Role.HIDDEN)
 
 
 def _no_lines(g: PerspectiveBlock) -> str | None:
@@ -218,7 +225,8 @@ def vanishing_points(g: PerspectiveBlock, d: Draft) -> None:
                 f"From {start} and {TOPS[start]} draw along the {other} side: the upright of {name.lower()} cuts them.",
             ):
                 hand.edge(name, uprights[name], hand.to(other, hand.spots[start]), hand.to(other, hand.spots[TOPS[start]]))
-    hand.line_in()
+    with d.phase("Line in"):
+        hand.line_in()
 
 
 @method(
@@ -265,7 +273,8 @@ def visual_rays(g: PerspectiveBlock, d: Draft) -> None:
                     on_plane = place is start or place is top
                     cut = place if on_plane else d.meet(d.rule(place, eye), plane)
                     hand.spots[key] = d.meet(d.level_from(cut), uprights[name], key)
-    hand.line_in()
+    with d.phase("Line in"):
+        hand.line_in()
 
 
 @method(
@@ -289,7 +298,8 @@ def measuring_points(g: PerspectiveBlock, d: Draft) -> None:
             _measuring(g, d, hand, side, key)
     with d.phase("The corners"):
         _measured(g, d, hand)
-    hand.line_in()
+    with d.phase("Line in"):
+        hand.line_in()
 
 
 def _measuring(g: PerspectiveBlock, d: Draft, hand: _Hand, side: str, key: str) -> None:

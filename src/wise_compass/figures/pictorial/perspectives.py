@@ -249,7 +249,7 @@ class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title
         """The eye, from the corner A along the sides of the block."""
         return self._settled(np.array([0.0, -self.distance, self.eye_height]))
 
-    def beside(self) -> Sequence[Array]:
+    def beside(self, method: str = "") -> Sequence[Array]:
         """The pane that is the picture plane, a ray from the eye to every corner, and the picture where the rays cut the pane."""
         eye, at = self.eye, self.seen(self.corners)
         low = np.minimum(at.min(axis=0) + [0.0, self.eye_height], 0.0) - PANE

@@ -210,19 +210,28 @@ class _Hand(EndedHand):
             ):
                 for k in g.seen:
                     far[k] = self.behind(near[k], g.length, f"R{k + 1}")
+            asked = d.conventions.shows_hidden(False)
+            hidden = [k for k in range(n) if k not in far] if asked else []
+            if hidden:
+                with d.as_one("Rule", "And from those that are hidden.", why=self.why):
+                    far |= {k: self.behind(near[k], g.length, f"R{k + 1}", "plain") for k in hidden}
         if bore is not None:
             with d.phase("The hole"):
                 self.hole(bore)
-        with (
-            d.phase("Line in"),
-            d.as_one("Straightedge", "Line in the near end, and what is seen of the edges and of the far end."),
-        ):
-            d.line_in(near, closed=True)
-            for k in g.seen:
-                d.line_in((near[k], far[k]))
-            for k in range(n):
-                if g.shows(k):
-                    d.line_in((far[k], far[(k + 1) % n]))
+        with d.phase("Line in"):
+            with d.as_one("Straightedge", "Line in the near end, and what is seen of the edges and of the far end."):
+                d.line_in(near, closed=True)
+                for k in g.seen:
+                    d.line_in((near[k], far[k]))
+                for k in range(n):
+                    if g.shows(k):
+                        d.line_in((far[k], far[(k + 1) % n]))
+            behind = [(near[k], far[k]) for k in hidden]
+            behind += [(far[k], far[(k + 1) % n]) for k in range(n) if not g.shows(k)] if asked else []
+            if behind:
+                with d.as_one("Straightedge", "Draw the others as hidden lines."):
+                    for ends in behind:
+                        d.line_in(ends, role=Role.HIDDEN)
 
     def hole(self, bore: ArcMark) -> None:
         """The near rim by its offsets, the far rim behind it by the depth, and as much of that as is seen."""
@@ -231,7 +240,8 @@ class _Hand(EndedHand):
             middle = self.carry(self.true, "C", flat=self.carry_flat(self.true))
         rim = self.rim(bore, DIVISIONS, "H", g.hole / 2)
         d.curve(rim, closed=True, says="Line in the near rim.")
-        if not g.half_arc:
+        hidden = d.conventions.shows_hidden(False)
+        if not g.half_arc and not hidden:
             why = "the plate is thicker than what the eye sees through it"
             with d.as_one("Pencil", "Nothing is seen of the far rim.", why=why):
                 self.d.also("C2", middle, "plain")
@@ -242,8 +252,15 @@ class _Hand(EndedHand):
         with d.as_one("Dividers", "And every place of the rim by as much."):
             far = [self.behind(spot, moved, "", "plain") for spot in rim]
         row = d.row(far, closed=True)
-        with d.as_one("Curve", "Line in the far rim, only the arc of it that the near one leaves open."):
-            self.arc(row, DIVISIONS, float(angle_of(-g.shift)) - g.half_arc, 2 * g.half_arc)
+        words = "Line in the far rim, only the arc of it that the near one leaves open" + (
+            ", the rest as hidden." if hidden else "."
+        )
+        with d.as_one("Curve", words):
+            start = float(angle_of(-g.shift)) - g.half_arc
+            if g.half_arc:
+                self.arc(row, DIVISIONS, start, 2 * g.half_arc)
+            if hidden:
+                self.arc(row, DIVISIONS, start + 2 * g.half_arc, 360.0 - 2 * g.half_arc, Role.HIDDEN)
 
 
 @method(

@@ -10,7 +10,7 @@ from wise_compass.drafting.course import Course, evenly
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Face, Picture, method
 from wise_compass.drafting.givens import Length
-from wise_compass.drafting.marks import ArcMark, Row, Spot
+from wise_compass.drafting.marks import ArcMark, Role, Row, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.figures.pictorial.axes import in_space, parallel_picture
@@ -191,6 +191,7 @@ class _Hand(EndedHand):
 
     def _line_in(self, near: list[Spot], far: list[Spot], middle: Spot, back: Spot) -> None:
         g, d = self.g, self.d
+        hidden = d.conventions.shows_hidden(False)
         rows: list[Row | None] = [d.row(rim, closed=True) if rim else None for rim in (near, far)]
         if near:
             d.curve(near, closed=True, says="Line in the near rim.")
@@ -200,6 +201,10 @@ class _Hand(EndedHand):
                     far,
                     closed=True,
                     says="The near end lies within the far one: no line touches both. Line in the far rim whole.",
+                )
+            elif far and hidden:
+                d.curve(
+                    far, closed=True, role=Role.HIDDEN, says="The far rim lies behind the near one: draw it as a hidden line."
                 )
             return
         start, end = ((g.lean + way * g.touch) % 360.0 for way in (-1.0, 1.0))
@@ -215,6 +220,9 @@ class _Hand(EndedHand):
             return
         with d.as_one("Curve", "Line in as much of the far rim as is seen, from one contour line to the other."):
             self.arc(row, DIVISIONS, start, (end - start) % 360.0)
+        if hidden:
+            with d.as_one("Curve", "Draw the rest of it as a hidden line."):
+                self.arc(row, DIVISIONS, end, (start - end) % 360.0, Role.HIDDEN)
 
 
 @method(
