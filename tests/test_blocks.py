@@ -180,9 +180,9 @@ class FromAPlace(unittest.TestCase):
             for piece in pieces_of(built, Eye(eye, True)):
                 inner = piece.start + (piece.end - piece.start) * np.array([0.2, 0.5, 0.8])
                 for place in piece.line.at(inner):
-                    around = place + 2e-3 * built.span * unit_rows(draw.normal(size=(60, 3)))
+                    around = place + 1e-4 * built.span * unit_rows(draw.normal(size=(60, 3)))
                     around = around[~matter(built, around)]
-                    ways = around[:, None] + np.linspace(0, 1, 1500)[None, :, None] * (eye - around)[:, None]
+                    ways = around[:, None] + np.linspace(0, 1, 1500)[None, :, None] ** 3 * (eye - around)[:, None]
                     open_ = ~matter(built, ways).any(axis=1)
                     asked += 1
                     wrong += bool(open_.any()) != piece.seen

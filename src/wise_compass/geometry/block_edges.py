@@ -83,7 +83,12 @@ def lines_of(built: Built) -> list[Line]:
 
 
 def contour_lines(built: Built, eye: Eye) -> list[Line]:
-    """Where skins turn away from an eye, from end to end of each."""
+    """Where skins turn away from an eye, from end to end of each.
+
+    >>> post = Built((Block("cylinder", (0, 0, 0), (4, 4, 9)),))
+    >>> [line.at(np.array([0.0, 1.0])).tolist() for line in contour_lines(post, Eye(np.array([0.0, -1, 0])))][1]
+    [[4.0, 2.0, 0.0], [4.0, 2.0, 9.0]]
+    """
     found = []
     for number, block in enumerate(built.blocks):
         for turn in contours_of(block, eye) if block.axis is not None else ():
