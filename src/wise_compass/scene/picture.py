@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
@@ -11,15 +12,13 @@ from wise_compass.drafting.wording import Style
 from wise_compass.geometry.hidden import Screen
 from wise_compass.geometry.vectors import Array, cosd, sind
 from wise_compass.scene.model import model_items
-from wise_compass.scene.scene import Scene
+from wise_compass.scene.scene import AFTER, Scene
 from wise_compass.scene.unfolding import Stand
 from wise_compass.sheet.bounds import bounds
 from wise_compass.sheet.drawing import Item, Line, Text
 
 STANDING = (-34.0, 24.0)
 """Where the eye stands at first: turned to the left of the front, and raised, in degrees."""
-AFTER = ("construction", "projector", "locus", "centre")
-"""Inks that are left away where only the result is wanted."""
 
 FINER = {"body": "frame", "body_hidden": "hidden", "outline": "strip", "hidden": "fine_hidden", "reference": "dimension"}
 """What stands for an ink in a small picture on a sheet, so that it does not outweigh the drawing."""
@@ -120,14 +119,13 @@ def _glass(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, s
 
 def _drawn(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, shown: Shown) -> list[Item]:
     """What is drawn on the planes, in the same inks."""
-    mine = [one for one in scene.drawn if one.step <= last and not one.words and not (shown.clean and one.ink in AFTER)]
     items: list[Item] = []
     for view in frames:
-        here = [one for one in mine if one.view == view]
+        here, points, starts = scene.on_plane(view, last, shown.clean)
         if not here:
             continue
-        flat = _flat(frames[view].at(np.concatenate([one.points for one in here])), basis)
-        parts = np.split(flat, np.cumsum([len(one.points) for one in here])[:-1])
+        flat = _flat(frames[view].at(points), basis)
+        parts = (flat[a:b] for a, b in pairwise(starts))
         items += [Line(_layer(one.ink), one.step, one.owner, one.ink, part) for one, part in zip(here, parts)]
     return items
 
@@ -209,12 +207,7 @@ def _letters(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int,
             corner = _flat(frames[glass.view].at(glass.corners[3:4]), basis)[0]
             items.append(Text("glass", glass.step, f"plane:{glass.view}", "dimension", corner + off, glass.name, 0.8 * size))
     if shown.folded < 1.0:
-        named: dict[tuple[float, ...], list[str]] = {}
-        for names, _ in scene.body.edges:
-            for name in names.split() if len(names.split()) < 8 else ():
-                there = named.setdefault(tuple(np.round(scene.places[name], 6).tolist()), [])
-                there += [name] if name not in there else []
-        for there in named.values():
-            at = _flat(scene.places[there[0]][None], basis)[0]
-            items.append(Text("body", 0, there[0], "frame", at + off, " ".join(there), 1.15 * size, bold=True))
+        for names, place in scene.lettered:
+            at = _flat(place[None], basis)[0]
+            items.append(Text("body", 0, names[0], "frame", at + off, " ".join(names), 1.15 * size, bold=True))
     return items

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from functools import cached_property
+from itertools import accumulate
 from typing import NamedTuple
 
 import numpy as np
@@ -14,6 +16,8 @@ from wise_compass.geometry.vectors import Array, angle_of, distance, dot, turned
 from wise_compass.scene.model import Model
 from wise_compass.scene.unfolding import Stand, frames, hinge_of
 
+AFTER = ("construction", "projector", "locus", "centre")
+"""Inks that are left away where only the result is wanted."""
 MARGIN = 9.0
 """What a plane's glass has beyond what is drawn on it, in mm of the figure."""
 NEAR = 1e-6
@@ -84,9 +88,36 @@ class Scene:
         self.model = Model(run.figure.skin(method=run.method.id))
         self.rays = list(self._rays())
         self.turnings = dict(self._turnings())
+        self._stands: tuple[float, Mapping[str, Stand]] | None = None
+        self._on_planes: dict[tuple[str, int, bool], tuple[list[Drawn], Array, list[int]]] = {}
 
     def frames(self, folded: float) -> Mapping[str, Stand]:
-        return frames(self.views, folded)
+        """How every plane stands, folded so far; the last answer is kept, since extent and picture ask alike."""
+        if self._stands is None or self._stands[0] != folded:
+            self._stands = folded, frames(self.views, folded)
+        return self._stands[1]
+
+    def on_plane(self, view: str, last: int, clean: bool) -> tuple[list[Drawn], Array, list[int]]:
+        """What is drawn on a plane up to a step, of one ink together and the construction first; its points, and where each one's start."""
+        key = view, last, clean
+        if key not in self._on_planes:
+            mine = [one for one in self.drawn if one.view == view and one.step <= last and not one.words]
+            mine = sorted(
+                (one for one in mine if not (clean and one.ink in AFTER)), key=lambda one: (one.ink not in AFTER, one.ink)
+            )
+            points = np.concatenate([np.zeros((0, 2)), *(one.points for one in mine)])
+            self._on_planes[key] = mine, points, [0, *accumulate(len(one.points) for one in mine)]
+        return self._on_planes[key]
+
+    @cached_property
+    def lettered(self) -> list[tuple[list[str], Array]]:
+        """The letters of the body, together where they are at one place, and the place of each."""
+        named: dict[tuple[float, ...], list[str]] = {}
+        for names, _ in self.body.edges:
+            for name in names.split() if len(names.split()) < 8 else ():
+                there = named.setdefault(tuple(np.round(self.places[name], 6).tolist()), [])
+                there += [name] if name not in there else []
+        return [(names, self.places[names[0]]) for names in named.values()]
 
     def _rays(self) -> Iterator[tuple[str, str, Array, int]]:
         """Projectors: a view's id, the point's name, its place in space, and the step from which its spot is there."""
