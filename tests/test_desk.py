@@ -359,7 +359,7 @@ class JobList(DeskCase):
         self.assertTrue(self.session.history.unsaved)
         QTest.qWait(400)
         self.assertTrue(list((self.folder / "kept").glob("*.json")), "autosaved")
-        self.window.write_sheet(self.folder / "arch.svg")
+        self.window.papers.write_sheet(self.folder / "arch.svg")
         bad = self.folder / "bad.json"
         bad.write_text("{}")
         with self.assertRaises(Refused):
@@ -371,7 +371,7 @@ class JobList(DeskCase):
         self.session.open(path)
         self.assertEqual(len(self.session.job.entries()), len(demo_job().entries()))
         for ending in ("pdf", "png", "csv", "json"):
-            self.window.write_sheet(self.folder / f"out.{ending}")
+            self.window.papers.write_sheet(self.folder / f"out.{ending}")
             self.assertGreater((self.folder / f"out.{ending}").stat().st_size, 300)
 
     def test_an_empty_job_is_no_trouble(self) -> None:

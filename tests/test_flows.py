@@ -151,16 +151,16 @@ class Files(DeskCase):
         self.assertTrue(self.window.save())
         self.assertEqual(load(self.folder / "mill.json").entry("arch").givens["wide"], 70)
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(self.folder / "arch"), "PDF (*.pdf)")):
-            self.window.export()
+            self.window.papers.export()
         self.assertTrue((self.folder / "arch.pdf").read_bytes().startswith(b"%PDF"))
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(self.folder / "all.pdf"), "")):
-            self.window.print_job()
+            self.window.papers.print_job()
         from pypdf import PdfReader
 
         self.assertEqual(len(PdfReader(self.folder / "all.pdf").pages), len(self.session.job.sheets))
         kind = "PDF, lines 10 mm apart (*.pdf)"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(self.folder / "blank"), kind)):
-            self.window.print_grid()
+            self.window.papers.print_grid()
         (page,) = PdfReader(self.folder / "blank.pdf").pages
         paper = self.session.sheet.paper
         self.assertAlmostEqual(float(page.mediabox.width) * 25.4 / 72, paper.width, delta=0.01)

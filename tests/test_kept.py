@@ -152,7 +152,7 @@ class TwoWindows(DeskCase):
     def test_save_beside(self) -> None:
         self.others_write()
         beside = self.folder / "mine.json"
-        self.window._ask_path = lambda *asked: (str(beside), "")
+        self.window.ask_path = lambda *asked: (str(beside), "")
         self.answer("Save beside…")
         self.assertTrue(self.window.save())
         self.assertEqual(load(self.file).title, "Theirs")

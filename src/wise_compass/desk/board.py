@@ -94,8 +94,11 @@ class Board(QWidget):
         self.update()
 
     def true_size(self) -> None:
-        """A millimetre of paper is a millimetre on the screen, as far as the screen tells its size."""
-        self.zoom_to(self.screen().physicalDotsPerInch() / 25.4, QPointF(self.width() / 2, self.height() / 2))
+        """A millimetre of paper is a millimetre on the screen, as it was checked, or else as far as the screen tells its size."""
+        from wise_compass.job.person import person
+
+        told = self.screen().physicalDotsPerInch() / 25.4
+        self.zoom_to(person().screens.get(self.screen().name(), told), QPointF(self.width() / 2, self.height() / 2))
 
     def zoom_by(self, factor: float, about: QPointF | None = None) -> None:
         self.zoom_to(self.zoom * factor, about or QPointF(self.width() / 2, self.height() / 2))

@@ -22,22 +22,14 @@ from wise_compass.desk.spine import Spine
 from wise_compass.desk.stage import Stage
 from wise_compass.desk.steprule import StepRule
 from wise_compass.drafting.refusals import Refused
-from wise_compass.job.build import build_sheet, style_of
+from wise_compass.job.build import style_of
 from wise_compass.job.model import Entry, Job, new_id
 
 if TYPE_CHECKING:
     from wise_compass.desk.panels import Panels
+    from wise_compass.desk.papers import Papers
 
 JOB_FILES = "Jobs and sheets (*.json *.svg)"
-PRINTS = {
-    "PDF, a page a sheet (*.pdf)": "",
-    "PDF, larger sheets in tiles of A4 (*.pdf)": "A4",
-    "PDF, larger sheets in tiles of A3 (*.pdf)": "A3",
-}
-"""How a job can be printed, and the paper that larger sheets are parted over."""
-GRIDS = {f"PDF, {kind} {spacing} mm apart (*.pdf)": (spacing, kind) for kind in ("dots", "lines") for spacing in (5, 10)}
-"""How a blank isometric grid can be printed."""
-SHEET_FILES = "SVG (*.svg);;PDF (*.pdf);;PNG (*.png);;CSV of points and values (*.csv);;JSON (*.json)"
 
 
 class DeskWindow(QMainWindow):
@@ -66,6 +58,13 @@ class DeskWindow(QMainWindow):
         made = Panels(self.session)
         self._side.addWidget(made)
         return made
+
+    @cached_property
+    def papers(self) -> Papers:
+        """What leaves the desk, as a file or on paper."""
+        from wise_compass.desk.papers import Papers
+
+        return Papers(self)
 
     def _furnish(self) -> None:
         """What can wait until the drawing is there."""
@@ -148,9 +147,12 @@ class DeskWindow(QMainWindow):
             self._action("Open…", ["Ctrl+O"], self.open_file),
             self._action("Save", ["Ctrl+S"], self.save),
             self._action("Save as…", ["Ctrl+Shift+S"], self.save_as),
-            self._action("Save this sheet as a drawing…", ["Ctrl+E"], self.export),
-            self._action("Print the job to PDF…", ["Ctrl+P"], self.print_job),
-            self._action("Print a blank isometric grid…", [], self.print_grid),
+            self._action("Save this sheet as a drawing…", ["Ctrl+E"], lambda: self.papers.export()),
+            self._action("Print…", ["Ctrl+P"], lambda: self.papers.print_sheets()),
+            self._action("Save the job as PDF…", ["Ctrl+Shift+P"], lambda: self.papers.print_job()),
+            self._action("Print a blank isometric grid…", [], lambda: self.papers.print_grid()),
+            self._action("Check my printer…", [], lambda: self.papers.check_printer()),
+            self._action("Check the screen…", [], lambda: self.papers.check_screen()),
         ]
         on_view = [
             self._action("Whole sheet", ["Ctrl+0"], board.fit),
@@ -294,13 +296,14 @@ class DeskWindow(QMainWindow):
 
     # files
 
-    def _ask_path(self, title: str, start: str, kinds: str) -> tuple[str, str]:
+    def ask_path(self, title: str, start: str, kinds: str) -> tuple[str, str]:
         """A path to write to and the kind picked for it; both empty where the person thinks better of it."""
         from PySide6.QtWidgets import QFileDialog
 
         return QFileDialog.getSaveFileName(self, title, start, kinds)
 
-    def _try(self, do: Callable[[], object], title: str) -> bool:
+    def attempt(self, do: Callable[[], object], title: str) -> bool:
+        """Do something that may be refused; a refusal is told."""
         try:
             do()
         except Refused as refusal:
@@ -332,7 +335,7 @@ class DeskWindow(QMainWindow):
 
         name, _ = QFileDialog.getOpenFileName(self, "Open a job, or a sheet drawn here", "", JOB_FILES)
         if name:
-            self._try(lambda: self.session.open(Path(name)), "Not opened")
+            self.attempt(lambda: self.session.open(Path(name)), "Not opened")
 
     def save(self) -> bool:
         path = self.session.path
@@ -340,7 +343,7 @@ class DeskWindow(QMainWindow):
             return self.save_as()
         if self.session.on_disk:
             return self._save_over(path)
-        return self._try(lambda: self.session.save_as(path), "Not saved")
+        return self.attempt(lambda: self.session.save_as(path), "Not saved")
 
     def _save_over(self, path: Path) -> bool:
         """The file is not the one that was opened: another has written it, or taken it away. Nothing is lost unasked."""
@@ -358,61 +361,16 @@ class DeskWindow(QMainWindow):
         if answer == beside:
             return self.save_as()
         if answer == theirs:
-            return self._try(self.session.take_theirs, "Not opened")
-        return answer in (mine, "Save it there again") and self._try(lambda: self.session.save_as(path), "Not saved")
+            return self.attempt(self.session.take_theirs, "Not opened")
+        return answer in (mine, "Save it there again") and self.attempt(lambda: self.session.save_as(path), "Not saved")
 
     def save_as(self) -> bool:
         start = str(self.session.path or f"{self.session.job.title}.json")
-        name, _ = self._ask_path("Save the job", start, "Job (*.json)")
+        name, _ = self.ask_path("Save the job", start, "Job (*.json)")
         if not name:
             return False
         path = Path(name if name.endswith(".json") else name + ".json")
-        return self._try(lambda: self.session.save_as(path), "Not saved")
-
-    def export(self) -> None:
-        entry, sheet = self.session.entry, self.session.sheet
-        if entry is None or sheet is None:
-            return
-        name, chosen = self._ask_path("Save this sheet as a drawing", f"{entry.title}.svg", SHEET_FILES)
-        if name:
-            path = Path(name)
-            if not path.suffix:
-                path = path.with_suffix("." + chosen.split("*.")[1].rstrip(")"))
-            self._try(lambda: self.write_sheet(path), "Not written")
-
-    def write_sheet(self, path: Path) -> None:
-        """Write the shown sheet, or the selected figure's data, by the ending of ``path``; raises :class:`Refused`."""
-        from wise_compass.desk.writing import write_sheet
-
-        write_sheet(path, self.session, self.clean.isChecked())
-        self.session.said.emit(f"Written to {path.name}.")
-
-    def print_job(self) -> None:
-        name, kind = self._ask_path("Print the job to PDF", f"{self.session.job.title}.pdf", ";;".join(PRINTS))
-        if name:
-            self._try(lambda: self._print(Path(name), PRINTS.get(kind, "")), "Not printed")
-
-    def _print(self, path: Path, tiles: str) -> None:
-        from wise_compass.desk.raster import png_bytes
-        from wise_compass.outputs.write import Output, write
-
-        job = self.session.job
-        drawings = [build_sheet(job, n).drawing for n in range(len(job.sheets))]
-        write(path, Output(drawings, None, 1.0, job.title, self.clean.isChecked(), png_bytes, tiles), ("pdf",))
-        parted = f", larger ones in tiles of {tiles}" if tiles else ""
-        self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}{parted}.")
-
-    def print_grid(self) -> None:
-        """Paper to draw on, of the size of the shown sheet."""
-        from wise_compass.desk.writing import write_grid
-
-        name, kind = self._ask_path("Print a blank isometric grid", "isometric grid.pdf", ";;".join(GRIDS))
-        if name:
-            spacing, marks = GRIDS.get(kind, (5, "dots"))
-            self._try(
-                lambda: write_grid(Path(name if Path(name).suffix else f"{name}.pdf"), self.session, spacing, marks),
-                "Not printed",
-            )
+        return self.attempt(lambda: self.session.save_as(path), "Not saved")
 
     def settings(self) -> None:
         from wise_compass.desk.dialogs import SettingsDialog

@@ -11,7 +11,7 @@ from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Drawing
 from wise_compass.sheet.inks import Ink
 from wise_compass.sheet.lettering import FAMILY, font_file
-from wise_compass.sheet.tiles import EDGE, Tiling, map_items, register_marks, tile_words, tiling
+from wise_compass.sheet.tiles import Layer, pages_of
 
 POINTS = 72 / 25.4
 """Points in a millimetre."""
@@ -89,56 +89,27 @@ def pdf_bytes(drawings: Sequence[Drawing], title: str = "", clean: bool = False,
     canvas.setTitle(title or "Wise Compass")
     canvas.setCreator("Wise Compass")
     canvas.setSubject(json.dumps([drawing.about for drawing in drawings], ensure_ascii=True))
+    surface = PdfSurface(canvas)
     for drawing in drawings:
-        parted = tiling(drawing.width, drawing.height, tiles) if tiles else None
-        if parted is None:
-            _page(canvas, drawing.width, drawing.height)
-            drawing.put(PdfSurface(canvas), clean)
+        for page in pages_of(drawing, tiles):
+            canvas.setPageSize((page.width * POINTS, page.height * POINTS))
+            canvas.scale(POINTS, POINTS)
+            canvas.setLineJoin(1)
+            for layer in page.layers:
+                _put(canvas, surface, layer, clean)
             canvas.showPage()
-        else:
-            _tiled(canvas, drawing, parted, clean)
     canvas.save()
     return out.getvalue()
 
 
-def _title(drawing: Drawing) -> str:
-    """The title of a drawing's sheet."""
-    sheets = drawing.about.get("sheets")
-    return str(sheets[0]["title"]) if isinstance(sheets, list) and sheets else "Sheet"
-
-
-def _page(canvas: Any, width: float, height: float) -> None:
-    """A new page of so many mm, its unit the millimetre."""
-    canvas.setPageSize((width * POINTS, height * POINTS))
-    canvas.scale(POINTS, POINTS)
-    canvas.setLineJoin(1)
-
-
-def _tiled(canvas: Any, drawing: Drawing, parted: Tiling, clean: bool) -> None:
-    """The map of a sheet's tiles, then each of them."""
-    paper, title = parted.paper, _title(drawing)
-    surface = PdfSurface(canvas)
-    scale, corner, items = map_items(parted, title)
-    _page(canvas, paper.width, paper.height)
+def _put(canvas: Any, surface: PdfSurface, layer: Layer, clean: bool) -> None:
     canvas.saveState()
-    canvas.translate(*corner.tolist())
-    canvas.scale(scale, scale)
-    drawing.put(surface, clean)
-    canvas.restoreState()
-    for item in items:
-        item.put(surface)
-    canvas.showPage()
-    crosses = register_marks(parted)
-    for tile in parted.tiles():
-        _page(canvas, paper.width, paper.height)
-        canvas.saveState()
+    if layer.window is not None:
+        low, high = layer.window
         window = canvas.beginPath()
-        window.rect(EDGE, EDGE, *parted.shown.tolist())
+        window.rect(*low.tolist(), *(high - low).tolist())
         canvas.clipPath(window, stroke=0)
-        canvas.translate(*(EDGE - tile.corner).tolist())
-        drawing.put(surface, clean)
-        for cross in crosses:
-            cross.put(surface)
-        canvas.restoreState()
-        tile_words(parted, tile, title).put(surface)
-        canvas.showPage()
+    canvas.translate(*layer.origin.tolist())
+    canvas.scale(layer.scale, layer.scale)
+    layer.content.put(surface, clean)
+    canvas.restoreState()

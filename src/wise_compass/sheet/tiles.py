@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.geometry.vectors import Array, point
-from wise_compass.sheet.drawing import Item, Line, Text
+from wise_compass.sheet.drawing import Drawing, Item, Line, Text
 from wise_compass.sheet.lettering import SMALL, TEXT
 from wise_compass.sheet.paper import SIZES, Paper
 
@@ -16,6 +16,23 @@ EDGE, OVERLAP = 8.0, 12.0
 """mm that a printer may not reach at an edge, and by which two tiles show the same."""
 CROSS = 3.0
 """Half the length of a register mark's arms."""
+
+
+class Layer(NamedTuple):
+    """Something put on a page: its origin there in mm, its scale, and the box that is seen of it, lowest and highest corner."""
+
+    content: Drawing
+    origin: Array
+    scale: float = 1.0
+    window: tuple[Array, Array] | None = None
+
+
+class Page(NamedTuple):
+    """A page of print, in mm, with what is put on it."""
+
+    width: float
+    height: float
+    layers: tuple[Layer, ...]
 
 
 class Tile(NamedTuple):
@@ -129,3 +146,26 @@ def map_items(parted: Tiling, title: str) -> tuple[float, Array, list[Item]]:
         )
     )
     return scale, corner, items
+
+
+def pages_of(drawing: Drawing, size: str = "") -> list[Page]:
+    """The pages that a drawing is printed on: its own, or, where it is larger than a paper, a map of tiles and each of them."""
+    parted = tiling(drawing.width, drawing.height, size) if size else None
+    if parted is None:
+        return [Page(drawing.width, drawing.height, (Layer(drawing, np.zeros(2)),))]
+    paper, title = parted.paper, _title(drawing)
+    wide, high = paper.width, paper.height
+    scale, corner, words = map_items(parted, title)
+    found = [Page(wide, high, (Layer(drawing, corner, scale), Layer(Drawing(wide, high, words), np.zeros(2))))]
+    crosses = Drawing(drawing.width, drawing.height, list(register_marks(parted)))
+    window = np.full(2, EDGE), EDGE + parted.shown
+    for tile in parted.tiles():
+        shown = tuple(Layer(one, EDGE - tile.corner, 1.0, window) for one in (drawing, crosses))
+        found.append(Page(wide, high, (*shown, Layer(Drawing(wide, high, [tile_words(parted, tile, title)]), np.zeros(2)))))
+    return found
+
+
+def _title(drawing: Drawing) -> str:
+    """The title of a drawing's sheet."""
+    sheets = drawing.about.get("sheets")
+    return str(sheets[0]["title"]) if isinstance(sheets, list) and sheets else "Sheet"

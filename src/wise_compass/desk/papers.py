@@ -1,0 +1,166 @@
+"""What leaves the desk: sheets as files, the job as PDF, sheets on a printer; and how true the printer and the screen are."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, TypeVar
+
+from wise_compass.job.build import build_sheet
+from wise_compass.sheet.drawing import Drawing
+
+if TYPE_CHECKING:
+    from wise_compass.desk.window import DeskWindow
+
+PDF_KINDS = {
+    "PDF, a page a sheet (*.pdf)": "",
+    "PDF, larger sheets in tiles of A4 (*.pdf)": "A4",
+    "PDF, larger sheets in tiles of A3 (*.pdf)": "A3",
+}
+"""How a job can be saved as PDF, and the paper that larger sheets are parted over."""
+GRIDS = {f"PDF, {kind} {spacing} mm apart (*.pdf)": (spacing, kind) for kind in ("dots", "lines") for spacing in (5, 10)}
+"""How a blank isometric grid can be printed."""
+SHEET_FILES = "SVG (*.svg);;PDF (*.pdf);;PNG (*.png);;CSV of points and values (*.csv);;JSON (*.json)"
+SOON_MS = 400
+"""How long work may take before its progress is shown."""
+Made = TypeVar("Made")
+
+
+def one_by_one(window: DeskWindow, title: str, tasks: Sequence[Callable[[], Made]]) -> list[Made] | None:
+    """What tasks make, the window breathing between them; None where the person stopped it."""
+    from PySide6.QtWidgets import QApplication, QProgressDialog
+
+    progress = QProgressDialog(title, "Stop", 0, len(tasks), window)
+    progress.setWindowTitle("Wise Compass")
+    progress.setMinimumDuration(SOON_MS)
+    progress.setModal(True)
+    made = []
+    try:
+        for number, task in enumerate(tasks):
+            progress.setValue(number)
+            QApplication.processEvents()
+            if progress.wasCanceled():
+                window.session.said.emit("Stopped; nothing was written.")
+                return None
+            made.append(task())
+    finally:
+        progress.reset()
+        progress.deleteLater()
+    return made
+
+
+class Papers:
+    """What a window writes and prints."""
+
+    def __init__(self, window: DeskWindow) -> None:
+        self.window, self.session = window, window.session
+
+    def _clean(self) -> bool:
+        return self.window.clean.isChecked()
+
+    def _drawings(self, sheets: Sequence[int]) -> list[Drawing] | None:
+        """Sheets composed, by their places in the job; None where it was stopped."""
+        job = self.session.job
+        return one_by_one(self.window, "Sheets are drawn", [lambda n=n: build_sheet(job, n).drawing for n in sheets])
+
+    # files
+
+    def export(self) -> None:
+        """Ask where to write the shown sheet, and write it."""
+        entry, sheet = self.session.entry, self.session.sheet
+        if entry is None or sheet is None:
+            return
+        name, chosen = self.window.ask_path("Save this sheet as a drawing", f"{entry.title}.svg", SHEET_FILES)
+        if name:
+            path = Path(name)
+            if not path.suffix:
+                path = path.with_suffix("." + chosen.split("*.")[1].rstrip(")"))
+            self.window.attempt(lambda: self.write_sheet(path), "Not written")
+
+    def write_sheet(self, path: Path) -> None:
+        """Write the shown sheet, or the selected figure's data, by the ending of ``path``; raises :class:`Refused`."""
+        from wise_compass.desk.writing import write_sheet
+
+        write_sheet(path, self.session, self._clean())
+        self.session.said.emit(f"Written to {path.name}.")
+
+    def print_job(self) -> None:
+        """The whole job as one PDF."""
+        name, kind = self.window.ask_path("Save the job as PDF", f"{self.session.job.title}.pdf", ";;".join(PDF_KINDS))
+        if name:
+            self.window.attempt(lambda: self._write_job(Path(name), PDF_KINDS.get(kind, "")), "Not written")
+
+    def _write_job(self, path: Path, tiles: str) -> None:
+        from wise_compass.desk.raster import png_bytes
+        from wise_compass.outputs.write import Output, write
+
+        job = self.session.job
+        drawings = self._drawings(range(len(job.sheets)))
+        if drawings is None:
+            return
+        write(path, Output(drawings, None, 1.0, job.title, self._clean(), png_bytes, tiles), ("pdf",))
+        parted = f", larger ones in tiles of {tiles}" if tiles else ""
+        self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}{parted}.")
+
+    def print_grid(self) -> None:
+        """Paper to draw on, of the size of the shown sheet."""
+        from wise_compass.desk.writing import write_grid
+
+        name, kind = self.window.ask_path("Print a blank isometric grid", "isometric grid.pdf", ";;".join(GRIDS))
+        if name:
+            spacing, marks = GRIDS.get(kind, (5, "dots"))
+            path = Path(name if Path(name).suffix else f"{name}.pdf")
+            self.window.attempt(lambda: write_grid(path, self.session, spacing, marks), "Not printed")
+
+    # the printer
+
+    def print_sheets(self) -> None:
+        """The system's print dialog, then the sheets chosen there, at true scale."""
+        from wise_compass.desk.printing import chosen_sheets, dialog_for
+
+        job, at = self.session.job, self.session.job.find(self.session.entry_id)
+        if at is None:
+            self.session.said.emit("There is no sheet to print; set a figure first.")
+            return
+        dialog, printer, options = dialog_for(self.window, job.title, len(job.sheets), at[0] + 1, self._clean())
+        if dialog.exec():
+            sheets = chosen_sheets(printer, len(job.sheets), at[0] + 1)
+            tiles, clean = options.tiles.currentData(), options.clean.isChecked()
+            self.window.attempt(lambda: self._print(printer, sheets, tiles, clean), "Not printed")
+
+    def _print(self, printer: object, sheets: Sequence[int], tiles: str, clean: bool) -> None:
+        from wise_compass.desk.printing import pages_to_print, paper_of, put_pages, unreached
+
+        drawings = self._drawings([number - 1 for number in sheets])
+        if not drawings:
+            return
+        name = printer.printerName()
+        pages, stretch = pages_to_print(drawings, tiles, name, paper_of(printer))
+        away = unreached(printer, pages)
+        if away and not self._print_all_the_same(name, away):
+            return
+        put_pages(printer, pages, clean, stretch)
+        count = "One sheet is" if len(sheets) == 1 else f"{len(sheets)} sheets are"
+        self.session.said.emit(f"{count} printed at true scale. Measure the 100 mm bar before you rely on it.")
+
+    def _print_all_the_same(self, name: str, away: Sequence[str]) -> bool:
+        from wise_compass.desk.dialogs import ask
+
+        words = (
+            f"{name or 'This printer'} does not reach the whole paper: {', '.join(away)} would fall off. It is not shrunk to fit, since it "
+            "would be true no longer; larger paper, or tiles, hold all of it."
+        )
+        return ask(self.window, "Out of the printer’s reach", words, ["Print without it", "Cancel"]) == "Print without it"
+
+    def check_printer(self) -> None:
+        """Print a square, and keep by how much the printer is off."""
+        from wise_compass.desk.trueness import PrinterCheck
+
+        PrinterCheck(self.window).exec()
+
+    def check_screen(self) -> None:
+        """Hold a ruler to the screen, and keep how large its pixels are."""
+        from wise_compass.desk.trueness import ScreenCheck
+
+        if ScreenCheck(self.window, self.window.screen()).exec():
+            self.session.said.emit("True size (Ctrl+1) is true on this screen now.")

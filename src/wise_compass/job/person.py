@@ -1,0 +1,134 @@
+"""What is kept of a person and their desk beside any job: how true their printers and screens are, how large text is, jobs opened last."""
+
+from __future__ import annotations
+
+import json
+import math
+import os
+from collections.abc import Mapping
+from contextlib import suppress
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from wise_compass.drafting.refusals import Refused
+from wise_compass.outputs.files import write_whole
+
+MOST_OFF = 0.03
+"""Of a length: by how much a print or a screen may be off and still be corrected; beyond that something else is wrong."""
+TEXT_SIZES = (0.85, 1.0, 1.15, 1.3, 1.5)
+THEMES = ("system", "light", "dark")
+MOST_RECENT = 6
+MOST_BYTES = 1_000_000
+
+
+class Stretch(NamedTuple):
+    """By how much a print is made longer, across and upward, to be true."""
+
+    across: float = 1.0
+    up: float = 1.0
+
+    @property
+    def says(self) -> str:
+        """What is written on a sheet that it was applied to; empty where it changes nothing."""
+        if self == Stretch():
+            return ""
+        return f"printed × {self.across:.4f} across, × {self.up:.4f} up, for this printer"
+
+
+class Person(NamedTuple):
+    """``prints`` are the stretches by printer and paper, ``screens`` pixels to a millimetre by the name of a screen."""
+
+    prints: Mapping[str, Stretch] = {}
+    screens: Mapping[str, float] = {}
+    text: float = 1.0
+    theme: str = "system"
+    recent: tuple[str, ...] = ()
+
+    def stretch(self, printer: str, paper: str) -> Stretch:
+        return self.prints.get(f"{printer}, {paper}", Stretch())
+
+    def with_print(self, printer: str, paper: str, stretch: Stretch) -> Person:
+        kept = {**self.prints, f"{printer}, {paper}": stretch}
+        return self._replace(prints={name: one for name, one in kept.items() if one != Stretch()})
+
+    def with_screen(self, screen: str, pixels: float) -> Person:
+        return self._replace(screens={**self.screens, screen: pixels})
+
+    def with_recent(self, path: Path) -> Person:
+        """The job opened or saved last stands first."""
+        name = str(path.absolute())
+        return self._replace(recent=(name, *(one for one in self.recent if one != name))[:MOST_RECENT])
+
+    def larger(self, by: int) -> Person:
+        """Text a size larger or, with less than 0, smaller; the same at either end."""
+        place = min(range(len(TEXT_SIZES)), key=lambda k: abs(TEXT_SIZES[k] - self.text)) + by
+        return self._replace(text=TEXT_SIZES[min(max(place, 0), len(TEXT_SIZES) - 1)])
+
+
+def settings_file() -> Path:
+    """Where it is kept (XDG configuration directory; one that is told relative is ignored, as the standard has it)."""
+    told = os.environ.get("XDG_CONFIG_HOME", "")
+    root = told if os.path.isabs(told) else os.path.join(os.path.expanduser("~"), ".config")
+    return Path(root) / "wise-compass" / "person.json"
+
+
+def person() -> Person:
+    """What is kept now. What is damaged is left away by itself and never hides the rest."""
+    data: Any = None
+    with suppress(OSError, ValueError, RecursionError):
+        file = settings_file()
+        if file.is_file() and file.stat().st_size <= MOST_BYTES:
+            data = json.loads(file.read_text("utf-8"))
+    if not isinstance(data, dict):
+        return Person()
+    prints = {name: Stretch(*pair) for name, pair in _table(data, "prints") if _is_stretch(pair)}
+    screens = {name: float(one) for name, one in _table(data, "screens") if _is_number(one) and 0.5 <= one <= 100.0}
+    text, theme, recent = data.get("text"), data.get("theme"), data.get("recent")
+    return Person(
+        prints,
+        screens,
+        text if text in TEXT_SIZES else 1.0,
+        theme if theme in THEMES else "system",
+        tuple(one for one in recent if isinstance(one, str))[:MOST_RECENT] if isinstance(recent, list) else (),
+    )
+
+
+def keep_person(kept: Person) -> None:
+    """Keep it from now on; raises :class:`Refused` where it cannot be written."""
+    file = settings_file()
+    try:
+        file.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise Refused("", f"{file.parent} cannot be made: {(error.strerror or str(error)).lower()}.") from None
+    data = {**kept._asdict(), "prints": {name: list(one) for name, one in kept.prints.items()}}
+    write_whole(file, json.dumps(data, ensure_ascii=False, indent=1) + "\n")
+
+
+def stretch_for(measured_across: float, measured_up: float, true: float = 100.0) -> Stretch:
+    """What makes prints true on which ``true`` mm measure so much; raises :class:`Refused` where that is too far off to be the printer.
+
+    >>> stretch_for(99.0, 100.0).across > 1.01, stretch_for(100.0, 100.0) == Stretch()
+    (True, True)
+    """
+    for name, measured in (("across", measured_across), ("up", measured_up)):
+        if not true * (1 - MOST_OFF) <= measured <= true * (1 + MOST_OFF):
+            low, high = true * (1 - MOST_OFF), true * (1 + MOST_OFF)
+            raise Refused(
+                name,
+                f"{measured:g} mm {name} is too far from {true:g}: a printer is true to {low:g} … {high:g} mm. Take shrinking to the page off in the "
+                "print dialog, print the square again and measure it anew.",
+            )
+    return Stretch(true / measured_across, true / measured_up)
+
+
+def _table(data: Mapping[str, Any], name: str) -> list[tuple[str, Any]]:
+    table = data.get(name)
+    return list(table.items()) if isinstance(table, dict) else []
+
+
+def _is_number(one: object) -> bool:
+    return isinstance(one, (int, float)) and not isinstance(one, bool) and math.isfinite(one)
+
+
+def _is_stretch(pair: object) -> bool:
+    return isinstance(pair, list) and len(pair) == 2 and all(_is_number(one) and abs(one - 1) <= 1.1 * MOST_OFF for one in pair)
