@@ -141,6 +141,17 @@ class ThroughTheDialog(DeskCase):
         self.assertEqual(len(PdfReader(path).pages), 1)
         self.assertIn("One sheet is printed at true scale", said[-1])
 
+    def test_printed_to_a_file_it_replaces_no_job(self) -> None:
+        from wise_compass.job.store import save
+
+        path, told = self.folder / "mill.pdf", []
+        save(demo_job(), path)
+        before = path.read_bytes()
+        with self.accept(path), mock.patch("wise_compass.desk.dialogs.tell", lambda *words: told.append(words[-1])):
+            self.window.papers.print_sheets()
+        self.assertIn("is a job file", told[0])
+        self.assertEqual(path.read_bytes(), before)
+
     def test_what_falls_off_is_asked_before_and_nothing_is_shrunk(self) -> None:
         path, asked = self.folder / "p.pdf", []
 

@@ -129,7 +129,7 @@ class Papers:
             self.window.attempt(lambda: self._print(printer, sheets, tiles, clean), "Not printed")
 
     def _print(self, printer: object, sheets: Sequence[int], tiles: str, clean: bool) -> None:
-        from wise_compass.desk.printing import pages_to_print, paper_of, put_pages, unreached
+        from wise_compass.desk.printing import pages_to_print, paper_of, print_pages, unreached
 
         drawings = self._drawings([number - 1 for number in sheets])
         if not drawings:
@@ -139,7 +139,7 @@ class Papers:
         away = unreached(printer, pages)
         if away and not self._print_all_the_same(name, away):
             return
-        put_pages(printer, pages, clean, stretch)
+        print_pages(printer, pages, clean, stretch)
         count = "One sheet is" if len(sheets) == 1 else f"{len(sheets)} sheets are"
         self.session.said.emit(f"{count} printed at true scale. Measure the 100 mm bar before you rely on it.")
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import tempfile
 from collections.abc import Sequence
+from pathlib import Path
 
 from PySide6.QtCore import QMarginsF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter
@@ -14,6 +16,8 @@ from wise_compass.desk.surface import PainterSurface
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import point
 from wise_compass.job.person import Stretch, person
+from wise_compass.outputs.files import write_output
+from wise_compass.outputs.write import ending_of
 from wise_compass.sheet.drawing import Drawing, Text
 from wise_compass.sheet.lettering import SMALL
 from wise_compass.sheet.paper import SIZES
@@ -108,6 +112,24 @@ def unreached(printer: QPrinter, pages: Sequence[Page]) -> list[str]:
                 for name in lost(layer.content, margins):
                     found[name] = None
     return list(found)
+
+
+def print_pages(printer: QPrinter, pages: Sequence[Page], clean: bool, stretch: Stretch | None = None) -> None:
+    """As :func:`put_pages`; where the dialog was asked for a file, that is written whole, and no job is replaced by it."""
+    name = printer.outputFileName()
+    if not name:
+        put_pages(printer, pages, clean, stretch)
+        return
+    path = Path(name)
+    ending_of(path, ("pdf",))
+    with tempfile.TemporaryDirectory() as folder:
+        made = Path(folder) / "print.pdf"
+        printer.setOutputFileName(str(made))
+        try:
+            put_pages(printer, pages, clean, stretch)
+        finally:
+            printer.setOutputFileName(name)
+        write_output(path, made.read_bytes())
 
 
 def put_pages(printer: QPrinter, pages: Sequence[Page], clean: bool, stretch: Stretch | None = None) -> None:

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from wise_compass.desk.printing import paper_of, put_pages, set_page
+from wise_compass.desk.printing import paper_of, print_pages, set_page
 from wise_compass.desk.theme import INK, PAPER, TEAL, colour, font, show_refused
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
@@ -85,7 +85,11 @@ class PrinterCheck(QDialog):
     def _print(self) -> None:
         dialog = QPrintDialog(self.printer, self)
         if dialog.exec():
-            self.print_square()
+            try:
+                self.print_square()
+            except Refused as refusal:
+                self.says.setText(refusal.says)
+                return
             self._judge()
 
     def print_square(self) -> None:
@@ -94,10 +98,10 @@ class PrinterCheck(QDialog):
         drawing = check_drawing(Paper(size, "portrait"), self.printer.printerName())
         pages = pages_of(drawing)
         set_page(self.printer, pages[0])
-        put_pages(self.printer, pages, False)
+        print_pages(self.printer, pages, False)
 
     def _called(self) -> str:
-        return f"{self.printer.printerName() or 'the default printer'} on {paper_of(self.printer)}"
+        return f"{self.printer.printerName() or 'The default printer'} on {paper_of(self.printer)}"
 
     def _stretch(self) -> object:
         sizes = {}
