@@ -146,10 +146,10 @@ class Files(DeskCase):
         path = self.folder / "mill"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
             self.assertTrue(self.window.save_as())
-        self.assertTrue((self.folder / "mill.json").exists())
+        self.assertTrue((self.folder / "mill.wisecompass.json").exists())
         self.session.set_given("wide", "70")
         self.assertTrue(self.window.save())
-        self.assertEqual(load(self.folder / "mill.json").entry("arch").givens["wide"], 70)
+        self.assertEqual(load(self.folder / "mill.wisecompass.json").entry("arch").givens["wide"], 70)
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(self.folder / "arch"), "PDF (*.pdf)")):
             self.window.papers.export()
         self.assertTrue((self.folder / "arch.pdf").read_bytes().startswith(b"%PDF"))

@@ -4,13 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, TypeVar
+from typing import Any, TypeVar
 
 from wise_compass.job.build import build_sheet
 from wise_compass.sheet.drawing import Drawing
-
-if TYPE_CHECKING:
-    from wise_compass.desk.window import DeskWindow
 
 PDF_KINDS = {
     "PDF, a page a sheet (*.pdf)": "",
@@ -26,7 +23,7 @@ SOON_MS = 400
 Made = TypeVar("Made")
 
 
-def one_by_one(window: DeskWindow, title: str, tasks: Sequence[Callable[[], Made]]) -> list[Made] | None:
+def one_by_one(window: Any, title: str, tasks: Sequence[Callable[[], Made]]) -> list[Made] | None:
     """What tasks make, the window breathing between them; None where the person stopped it."""
     from PySide6.QtWidgets import QApplication, QProgressDialog
 
@@ -52,7 +49,7 @@ def one_by_one(window: DeskWindow, title: str, tasks: Sequence[Callable[[], Made
 class Papers:
     """What a window writes and prints."""
 
-    def __init__(self, window: DeskWindow) -> None:
+    def __init__(self, window: Any) -> None:
         self.window, self.session = window, window.session
 
     def _clean(self) -> bool:

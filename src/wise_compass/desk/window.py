@@ -365,11 +365,11 @@ class DeskWindow(QMainWindow):
         return answer in (mine, "Save it there again") and self.attempt(lambda: self.session.save_as(path), "Not saved")
 
     def save_as(self) -> bool:
-        start = str(self.session.path or f"{self.session.job.title}.json")
+        start = str(self.session.path or f"{self.session.job.title}.wisecompass.json")
         name, _ = self.ask_path("Save the job", start, "Job (*.json)")
         if not name:
             return False
-        path = Path(name if name.endswith(".json") else name + ".json")
+        path = Path(name if name.endswith(".json") else f"{name}.wisecompass.json")
         return self.attempt(lambda: self.session.save_as(path), "Not saved")
 
     def settings(self) -> None:
