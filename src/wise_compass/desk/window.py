@@ -19,6 +19,7 @@ from wise_compass.desk.board import Board
 from wise_compass.desk.brief import Brief
 from wise_compass.desk.session import Session
 from wise_compass.desk.spine import Spine
+from wise_compass.desk.spinerows import Command
 from wise_compass.desk.stage import Stage
 from wise_compass.desk.steprule import StepRule
 from wise_compass.drafting.refusals import Refused
@@ -118,6 +119,10 @@ class DeskWindow(QMainWindow):
             self._action("Rename the figure", ["F2"], self._rename),
             self._action("Move it up", ["Ctrl+Shift+Up"], lambda: self._reorder(-1)),
             self._action("Move it down", ["Ctrl+Shift+Down"], lambda: self._reorder(1)),
+            self._action("Put it on the sheet before", ["Ctrl+Shift+PgUp"], lambda: self._to_sheet(-1)),
+            self._action("Put it on the sheet after", ["Ctrl+Shift+PgDown"], lambda: self._to_sheet(1)),
+            self._action("Move its sheet up", ["Ctrl+Alt+PgUp"], lambda: self._move_sheet(-1)),
+            self._action("Move its sheet down", ["Ctrl+Alt+PgDown"], lambda: self._move_sheet(1)),
             self._action("Put it on the sheet before, or on its own", ["Ctrl+Shift+H"], self._rehouse),
             *(
                 self._action(f"Move it {way} on its sheet", [f"Ctrl+Alt+{key}"], lambda by=by: session.shift_figure(by))
@@ -163,6 +168,8 @@ class DeskWindow(QMainWindow):
             self._action("Scatter of the last view", ["Ctrl+Shift+E"], self.stage.show_scatter),
             self._action("An honest edge…", ["Ctrl+Alt+E"], self.stage.ask_edge),
             self._action("Space view, or the sheet", ["Ctrl+Shift+V"], self.stage.turn_over),
+            self._action("Find figures, sheets and commands", ["Ctrl+K"], self.spine.seek),
+            self._action("Fold all sheets of the list, or open them", ["Ctrl+Shift+K"], self.spine.fold_all),
         ]
         self.clean = self._action("Hide the construction", ["Ctrl+H"], lambda: self.stage.set_clean(self.clean.isChecked()))
         self.clean.setCheckable(True)
@@ -176,6 +183,12 @@ class DeskWindow(QMainWindow):
         ]
         self.groups = {"Figure": on_figure, "Edit": on_edit, "Job": on_file, "View": on_view, "Help": on_help}
         self.spine.list.addActions(on_figure)
+        self.spine.commands = [
+            Command(action.text(), ", ".join(key.toString() for key in action.shortcuts()), action.trigger)
+            for group in self.groups.values()
+            for action in group
+        ]
+        self.spine.left.connect(self.board.setFocus)
         self.spine.add.clicked.connect(self.add_figure)
         self.spine.menu.clicked.connect(self._menu)
         self._action("Menu", ["F10"], self._menu)
@@ -280,6 +293,18 @@ class DeskWindow(QMainWindow):
 
     def _reorder(self, by: int) -> None:
         self.session.edit(self.session.job.moved(self.session.entry_id, by), "Reorder")
+
+    def _to_sheet(self, by: int) -> None:
+        job, at = self.session.job, self.session.job.find(self.session.entry_id)
+        if at is not None:
+            place = len(job.sheets[at[0] + by].entries) if by < 0 and at[0] else 0
+            self.session.edit(job.put_on(self.session.entry_id, at[0] + by, place), "Move to another sheet")
+
+    def _move_sheet(self, by: int) -> None:
+        at = self.session.job.find(self.session.entry_id)
+        if at is not None:
+            before = at[0] + by if by < 0 else at[0] + by + 1
+            self.session.edit(self.session.job.sheet_put(at[0], before), "Move the sheet")
 
     def _rehouse(self) -> None:
         self.session.edit(self.session.job.rehoused(self.session.entry_id), "Move to another sheet")

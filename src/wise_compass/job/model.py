@@ -152,6 +152,30 @@ class Job(NamedTuple):
         sheets.insert(s + by, sheets.pop(s))
         return self._replace(sheets=tuple(sheets))
 
+    def put_on(self, id: str, sheet: int, place: int) -> Job:
+        """An entry moved onto a sheet, before the entry at ``place`` there; a sheet that is left empty goes."""
+        at = self.find(id)
+        if at is None or not 0 <= sheet < len(self.sheets):
+            return self
+        s, e = at
+        if s == sheet and place > e:
+            place -= 1
+        entry = self.sheets[s].entries[e]
+        sheets = [list(one.entries) for one in self.sheets]
+        sheets[s].pop(e)
+        sheets[sheet].insert(min(max(place, 0), len(sheets[sheet])), entry)
+        kept = [plan._replace(entries=tuple(mine)) for plan, mine in zip(self.sheets, sheets) if mine]
+        return self._replace(sheets=tuple(kept))
+
+    def sheet_put(self, sheet: int, before: int) -> Job:
+        """A sheet moved to stand before another, at the end where ``before`` is how many there are."""
+        if not 0 <= sheet < len(self.sheets):
+            return self
+        sheets = list(self.sheets)
+        moved = sheets.pop(sheet)
+        sheets.insert(min(max(before - (before > sheet), 0), len(sheets)), moved)
+        return self._replace(sheets=tuple(sheets))
+
     def rehoused(self, id: str) -> Job:
         """An entry moved from its own sheet onto the sheet before, or from a shared sheet onto one of its own."""
         at = self.find(id)
