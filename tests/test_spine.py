@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import unittest
 from dataclasses import replace
+from unittest import mock
 
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QPixmap
 from PySide6.QtTest import QTest
 
 from tests.test_desk import APP, DeskCase
+from wise_compass.desk.overview import Overview
 from wise_compass.desk.spinerows import Command, dropped, rows_of
 from wise_compass.job.model import Entry, Job, SheetPlan
 
@@ -177,9 +180,57 @@ class OnTheDesk(DeskCase):
         row = self.spine.model.index(self.place("sheet", self.session.job.sheets[1].title))
         self.assertIn("folded", row.data(Qt.ItemDataRole.AccessibleTextRole))
         first = self.session.job.sheets[0].entries[0]
-        self.session.edit(self.session.job.with_entry(first.id, lambda one: replace(one, typed={"n": "x"})), "Type")
+        self.session.edit(self.session.job.with_entry(first.id, lambda one: replace(one, typed={"side": "x"})), "Type")
         spoken = self.spine.model.index(self.place("figure", first.title)).data(Qt.ItemDataRole.AccessibleTextRole)
         self.assertIn("!", spoken)
+
+
+class AllSheets(DeskCase):
+    def open(self) -> Overview:
+        shown = Overview(self.window, self.session)
+        self.addCleanup(shown.close)
+        shown.show()
+        return shown
+
+    def test_papers_are_drawn_one_by_one_and_kept_while_nothing_changes(self) -> None:
+        shown = self.open()
+        self.assertEqual(len(shown.model.pictures), 0)
+        shown._draw_one()
+        self.assertEqual(len(shown.model.pictures), 1, "the window breathes after each")
+        for _ in range(len(self.session.job.sheets)):
+            shown._draw_one()
+        self.assertTrue(all(isinstance(shown.model.picture(n), QPixmap) for n in range(len(self.session.job.sheets))))
+        self.session.edit(self.session.job.with_sheet(3, title="Changed"), "Rename")
+        self.assertIsNone(shown.model.picture(3))
+        self.assertIsNotNone(shown.model.picture(4))
+
+    def test_results_are_seen_on_the_little_paper(self) -> None:
+        shown = self.open()
+        shown.model.draw(0)
+        image = shown.model.picture(0).toImage()
+        middle = [
+            image.pixelColor(x, y).lightness()
+            for x in range(image.width() // 3, 2 * image.width() // 3)
+            for y in range(15, image.height() - 25)
+        ]
+        self.assertLess(min(middle), 90)
+
+    def test_enter_shows_a_sheet_and_one_that_cannot_be_drawn_says_why(self) -> None:
+        shown = self.open()
+        self.session.edit(self.session.job.with_sheet(2, scale="10:1", paper="A4"), "Scale")
+        shown.model.draw(2)
+        self.assertIn("runs off", shown.model.picture(2))
+        shown.list.setCurrentIndex(shown.model.index(5))
+        QTest.keyClick(shown.list, Qt.Key.Key_Return)
+        APP.processEvents()
+        self.assertEqual(self.session.entry_id, self.session.job.sheets[5].entries[0].id)
+        self.assertFalse(shown.isVisible())
+
+    def test_a_key_opens_it(self) -> None:
+        opened: list[object] = []
+        with mock.patch.object(Overview, "exec", lambda dialog: opened.append(dialog)):
+            QTest.keyClick(self.window, Qt.Key.Key_O, CTRL | SHIFT)
+        self.assertEqual(len(opened), 1)
 
 
 if __name__ == "__main__":

@@ -44,6 +44,7 @@ class DeskWindow(QMainWindow):
         self.spine, self.brief, self.board = Spine(session), Brief(session), Board(session)
         self.stage, self.rule = Stage(session, self.board), StepRule(session)
         self._side = QVBoxLayout()
+        self._papers_drawn: object = None
         self._lay_out()
         self._make_actions()
         session.said.connect(self.board.say)
@@ -168,6 +169,7 @@ class DeskWindow(QMainWindow):
             self._action("Scatter of the last view", ["Ctrl+Shift+E"], self.stage.show_scatter),
             self._action("An honest edge…", ["Ctrl+Alt+E"], self.stage.ask_edge),
             self._action("Space view, or the sheet", ["Ctrl+Shift+V"], self.stage.turn_over),
+            self._action("All sheets…", ["Ctrl+Shift+O"], self.overview),
             self._action("Find figures, sheets and commands", ["Ctrl+K"], self.spine.seek),
             self._action("Fold all sheets of the list, or open them", ["Ctrl+Shift+K"], self.spine.fold_all),
         ]
@@ -247,6 +249,17 @@ class DeskWindow(QMainWindow):
             return
         self.panels.setCurrentIndex(number)
         self.panels.currentWidget().setFocus()
+
+    def overview(self) -> None:
+        """All sheets as small papers; the one picked is shown."""
+        from wise_compass.desk.overview import Overview
+
+        if not self.session.job.sheets:
+            self.session.said.emit("There is no sheet yet; set a figure first.")
+            return
+        shown = Overview(self, self.session, self._papers_drawn)
+        self._papers_drawn = shown.model
+        shown.exec()
 
     def measure(self) -> None:
         """Set both dividers on named points, without the pointer."""
