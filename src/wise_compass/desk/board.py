@@ -198,12 +198,9 @@ class Board(QWidget):
     def _empty(self, painter: QPainter) -> None:
         painter.setFont(font(15))
         painter.setPen(colour(SOFT))
-        words = (
-            "This figure cannot be drawn yet; the line above says why."
-            if self.session.entry
-            else "An empty job. Press Ctrl+N to set a figure."
-        )
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
+        if self.session.entry is not None:
+            words = "This figure cannot be drawn yet; the line above says why."
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, words)
 
     def _paper(self, painter: QPainter, sheet: Sheet) -> None:
         paper = QRectF(self.left, self.top, sheet.paper.width * self.zoom, sheet.paper.height * self.zoom)

@@ -19,6 +19,7 @@ from wise_compass.geometry.vectors import Array
 from wise_compass.job.build import build_sheet, kept_wish, run_entry, run_key, shop_of, style_of
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job
+from wise_compass.job.person import note_opened
 from wise_compass.job.recovery import Keeper
 from wise_compass.job.store import load, parse_job, save, stamp_of
 from wise_compass.sheet.compose import Sheet
@@ -402,6 +403,8 @@ class Session(QObject):
         else:
             job, bound = load(path), path
         self.start(job, bound)
+        if bound is not None:
+            note_opened(bound)
 
     def start(self, job: Job, path: Path | None) -> None:
         """Begin with another job."""
@@ -436,6 +439,7 @@ class Session(QObject):
         self._keep_soon.stop()
         self.keeper.drop()
         self.job_changed.emit()
+        note_opened(path)
         self.said.emit(f"Saved as {path.name}.")
 
     def _keep(self) -> None:

@@ -47,6 +47,8 @@ QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
 #spine QListView {{ background: {PINE}; }}
 #jobtitle {{ color: {PINE_TEXT}; font-size: 17px; font-weight: bold; background: transparent; border: 0; }}
 #jobtitle:focus {{ border-bottom: 1px solid {PINE_SOFT}; }}
+#welcome {{ background: {PANEL}; border: 1px solid {HAIRLINE}; border-radius: 4px; }}
+#welcome QPushButton {{ text-align: left; }}
 #find {{ font-size: 12px; color: {PINE_TEXT}; background: {PINE_LIGHT}; border: 1px solid {PINE_LIGHT}; padding: 3px 6px; }}
 #find:focus {{ border-color: {PINE_SOFT}; }}
 #jobstate {{ color: {PINE_SOFT}; font-size: 12px; }}

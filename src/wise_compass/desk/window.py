@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow, QVBoxLayout, QWidget
 
 from wise_compass.desk.board import Board
@@ -45,11 +45,15 @@ class DeskWindow(QMainWindow):
         self.stage, self.rule = Stage(session, self.board), StepRule(session)
         self._side = QVBoxLayout()
         self._papers_drawn: object = None
+        self._furnished = False
         self._lay_out()
         self._make_actions()
         session.said.connect(self.board.say)
         session.job_changed.connect(self._retitle)
+        session.job_changed.connect(self._offer)
         self._retitle()
+        self._welcome: QWidget | None = None
+        self._offer()
         self.board.painted.connect(self._furnish, Qt.ConnectionType.QueuedConnection)
 
     @cached_property
@@ -70,8 +74,10 @@ class DeskWindow(QMainWindow):
 
     def _furnish(self) -> None:
         """What can wait until the drawing is there."""
-        self.board.painted.disconnect(self._furnish)
-        self.panels.show()
+        if not self._furnished:  # paints that were queued before the first came through tell of it again
+            self._furnished = True
+            self.board.painted.disconnect(self._furnish)
+            self.panels.show()
 
     def _lay_out(self) -> None:
         middle = QVBoxLayout()
@@ -102,6 +108,25 @@ class DeskWindow(QMainWindow):
     def _retitle(self) -> None:
         star = "*" if self.session.history.unsaved else ""
         self.setWindowTitle(f"{star}{self.session.job.title} · Wise Compass")
+
+    def _offer(self) -> None:
+        """An empty job says what can be done; it goes as soon as there is a figure."""
+        if self.session.job.entries():
+            if self._welcome is not None:
+                self._welcome.deleteLater()
+                self._welcome = None
+            return
+        if self._welcome is None:
+            from wise_compass.desk.welcome import Welcome
+
+            self._welcome = Welcome(self.board, self.add_figure, self.open_file, self.open_demo, self.open_path)
+            self._welcome.place()
+            self._welcome.show()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if self._welcome is not None:
+            self._welcome.place()
 
     # actions
 
@@ -151,6 +176,7 @@ class DeskWindow(QMainWindow):
         on_file = [
             self._action("New job", ["Ctrl+Shift+J"], self.new_job),
             self._action("Open…", ["Ctrl+O"], self.open_file),
+            self._action("Open the demo", [], self.open_demo),
             self._action("Save", ["Ctrl+S"], self.save),
             self._action("Save as…", ["Ctrl+Shift+S"], self.save_as),
             self._action("Save this sheet as a drawing…", ["Ctrl+E"], lambda: self.papers.export()),
@@ -373,7 +399,18 @@ class DeskWindow(QMainWindow):
 
         name, _ = QFileDialog.getOpenFileName(self, "Open a job, or a sheet drawn here", "", JOB_FILES)
         if name:
-            self.attempt(lambda: self.session.open(Path(name)), "Not opened")
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> None:
+        """Open a job in this window."""
+        self.attempt(lambda: self.session.open(path), "Not opened")
+
+    def open_demo(self) -> None:
+        """The demo, as a job that has no file yet."""
+        if self.may_leave():
+            from wise_compass.job.demo import demo_job
+
+            self.session.start(demo_job(), None)
 
     def save(self) -> bool:
         path = self.session.path

@@ -82,7 +82,7 @@ class Job(NamedTuple):
     @property
     def outline(self) -> object:
         """What a list of the job shows of it."""
-        sheets = [(s.title, [(e.id, e.title, e.figure, e.givens) for e in s.entries]) for s in self.sheets]
+        sheets = [(s.title, [(e.id, e.title, e.figure, e.givens, bool(e.typed)) for e in s.entries]) for s in self.sheets]
         return self.title, self.settings, sheets
 
     def find(self, id: str) -> tuple[int, int] | None:

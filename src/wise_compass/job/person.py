@@ -104,6 +104,12 @@ def keep_person(kept: Person) -> None:
     write_whole(file, json.dumps(data, ensure_ascii=False, indent=1) + "\n")
 
 
+def note_opened(path: Path) -> None:
+    """Keep that a job was opened or saved; a folder that cannot be written is no reason to say anything."""
+    with suppress(Refused):
+        keep_person(person().with_recent(path))
+
+
 def stretch_for(measured_across: float, measured_up: float, true: float = 100.0) -> Stretch:
     """What makes prints true on which ``true`` mm measure so much; raises :class:`Refused` where that is too far off to be the printer.
 
