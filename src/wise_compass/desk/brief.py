@@ -15,7 +15,7 @@ from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import scale_name, way_words
-from wise_compass.job.build import style_of
+from wise_compass.job.build import sentence_of, style_of
 from wise_compass.job.model import Entry
 from wise_compass.sheet.paper import LIES, SCALES, SIZES
 
@@ -175,6 +175,7 @@ class Brief(QWidget):
                     slot.show_text(kind.givens[name].text(value, style))
                 slot.set_refused(typed is not None)
         self._style = style
+        self.setAccessibleDescription(sentence_of(entry, style))
         self._say()
 
     def _means(self, slot: TextSlot, value: object, style: object) -> bool:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetrics, QMouseEvent, QPainter
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QKeySequence, QMouseEvent, QPainter
 from PySide6.QtWidgets import QAbstractItemView, QListView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from wise_compass.desk.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font
@@ -203,6 +203,15 @@ class CardList(QListView):
         index = self.model().index(row)
         self.setCurrentIndex(index)
         self.scrollTo(index, QAbstractItemView.ScrollHint.PositionAtCenter)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.matches(QKeySequence.StandardKey.Copy) and self.currentIndex().isValid():
+            from wise_compass.desk.clipboard import card_text, copy_text
+
+            copy_text(card_text(self.cards[self.currentIndex().row()]))
+            event.accept()
+            return
+        super().keyPressEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         row = self.indexAt(event.position().toPoint()).row()

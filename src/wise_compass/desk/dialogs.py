@@ -82,7 +82,7 @@ class SettingsDialog(QDialog):
 def _two_buttons(dialog: QDialog, yes: str) -> QDialogButtonBox:
     buttons = QDialogButtonBox()
     buttons.addButton(yes, QDialogButtonBox.ButtonRole.AcceptRole).setDefault(True)
-    buttons.addButton("Leave them", QDialogButtonBox.ButtonRole.RejectRole)
+    buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
     buttons.accepted.connect(dialog.accept)
     buttons.rejected.connect(dialog.reject)
     return buttons
@@ -110,6 +110,7 @@ class KeysDialog(QDialog):
         ("Shift + drag the board", "move the figure on its sheet"),
         ("two clicks on the board", "measure with the dividers"),
         ("Escape", "lift the dividers"),
+        ("Ctrl + C on a value or a step", "copy it"),
     )
 
     def __init__(self, parent: QWidget | None, actions: Sequence[QAction]) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, TypeVar
 
-from wise_compass.job.build import build_sheet
+from wise_compass.job.build import build_sheet, kept_wish, sentence_of, style_of
 from wise_compass.sheet.drawing import Drawing
 
 PDF_KINDS = {
@@ -108,6 +108,48 @@ class Papers:
             spacing, marks = GRIDS.get(kind, (5, "dots"))
             path = Path(name if Path(name).suffix else f"{name}.pdf")
             self.window.attempt(lambda: write_grid(path, self.session, spacing, marks), "Not printed")
+
+    # the clipboard
+
+    def copy_drawing(self) -> None:
+        """The shown sheet as SVG, as a picture and in words."""
+        from wise_compass.desk.clipboard import copy_drawing
+
+        entry, sheet = self.session.entry, self.session.sheet
+        if entry is None or sheet is None:
+            self.session.said.emit("There is no drawing to copy; set a figure first.")
+            return
+        copy_drawing(sheet.drawing, sentence_of(entry, style_of(self.session.job.settings)), self._clean())
+        self.session.said.emit("The drawing is copied, at true size.")
+
+    def copy_values(self) -> None:
+        """The values of the selected figure in columns."""
+        from wise_compass.desk.clipboard import copy_text, values_text
+
+        made = self.session.run
+        if made is None:
+            self.session.said.emit("There are no values to copy; set a figure first.")
+            return
+        copy_text(values_text(made, style_of(self.session.job.settings)))
+        self.session.said.emit(f"{len(made.values)} values are copied.")
+
+    def copy_table(self) -> None:
+        """The curve table of the selected figure, or its true lengths, in columns."""
+        from wise_compass.desk.clipboard import copy_text, table_text
+        from wise_compass.study.tables import table_of
+
+        entry, made = self.session.entry, self.session.run
+        if entry is None or made is None or not (made.courses or made.figure.true_lines()):
+            self.session.said.emit("This figure has neither a curve nor true lengths to copy.")
+            return
+        style = style_of(self.session.job.settings)
+
+        def copy() -> None:
+            table = table_of(made.figure, made.method.id, kept_wish(entry.table, made), style)
+            copy_text(table_text(table))
+            self.session.said.emit(f"The table is copied: {len(table.rows)} rows.")
+
+        self.window.attempt(copy, "Not copied")
 
     # the printer
 

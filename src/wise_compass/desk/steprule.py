@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import BOXWOOD, BOXWOOD_INK, COPPER, INK, colour, font
+from wise_compass.job.build import style_of
 
 SIDE = 26
 PLAY_MS = 700
@@ -69,15 +70,26 @@ class StepRule(QWidget):
         self.session.walk_to(self.session.position + by)
 
     def _moved(self) -> None:
-        self.setAccessibleDescription(self._words())
+        self.setAccessibleDescription(self._spoken())
         from PySide6.QtGui import QAccessible, QAccessibleValueChangeEvent  # made late: see window.py
 
         if QAccessible.isActive():
             QAccessible.updateAccessibility(QAccessibleValueChangeEvent(self, self.session.position))
         self.update()
 
+    def _spoken(self) -> str:
+        """Where the walk stands, with the step's instrument, setting and sentence, as a screen reader has it."""
+        session, made = self.session, self.session.run
+        if session.finished or not session.step or made is None:
+            return self._words()
+        step, style, scale = made.steps[session.step - 1], style_of(session.job.settings), session.scale
+        parts = [step.tool(scale), step.setting(style, scale), step.sentence(style, scale)]
+        return f"{self._words()}. " + ". ".join(part.rstrip(".") for part in parts if part) + "."
+
     def _words(self) -> str:
         session = self.session
+        if session.run is None:
+            return ""
         if session.finished:
             return f"Finished, {session.last_step} steps"
         return f"Step {session.step} of {session.last_step}" if session.step else "Blank paper"

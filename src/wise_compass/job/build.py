@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
@@ -102,6 +103,22 @@ def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     table = table_of(made.figure, made.method.id, wish, style) if listed else None
     plots = tuple(gaps(made)) if plotted else ()
     return Piece(made, entry.title, entry.shift, entry.notes, plots, table, shop_of(entry, made))
+
+
+def sentence_of(entry: Entry, style: Style) -> str:
+    """An entry's brief as one sentence with its values, as it is read aloud or copied."""
+    kind = figure_named(entry.figure)
+    method = entry.method or next(iter(kind.methods))
+
+    def filled(slot: re.Match[str]) -> str:
+        name = slot[1]
+        if name == "method":
+            return kind.methods[method].title if method in kind.methods else method
+        given = kind.givens[name]
+        kept = entry.givens.get(name, given.stored(given.default))
+        return given.text(given.read(kept), style)
+
+    return re.sub(r"\{(\w+)\}", filled, kind.sentence(entry.givens, method))
 
 
 def kept_wish(table: Mapping[str, Any], made: Run) -> TableWish:
