@@ -16,7 +16,7 @@ from wise_compass.desk.notes import draw_note
 from wise_compass.desk.scatter import draw_scatter, draw_wrong, scatter_words
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
-from wise_compass.desk.theme import COPPER, GROUND, INK, PAPER, SOFT, TEAL, colour, font
+from wise_compass.desk.theme import COPPER, GROUND, INK, PAPER, SOFT, TEAL, colour, font, on_paper, shade
 from wise_compass.geometry.vectors import Array
 from wise_compass.job.build import style_of
 from wise_compass.sheet.compose import Placed, Sheet
@@ -204,8 +204,8 @@ class Board(QWidget):
 
     def _paper(self, painter: QPainter, sheet: Sheet) -> None:
         paper = QRectF(self.left, self.top, sheet.paper.width * self.zoom, sheet.paper.height * self.zoom)
-        painter.fillRect(paper.translated(4, 4), colour("#B9B29F", 0.6))
-        painter.fillRect(paper, colour(PAPER))
+        painter.fillRect(paper.translated(4, 4), on_paper("#B9B29F", 0.6 if shade(GROUND) == GROUND else 0.0))
+        painter.fillRect(paper, on_paper(PAPER))
 
     def _surface(self, painter: QPainter, sheet: Sheet, tint: str = "", stronger: float = 1.0) -> PainterSurface:
         return PainterSurface(painter, self.glass, tint=tint, stronger=stronger)
@@ -272,13 +272,13 @@ class Board(QWidget):
         placed, sheet, made = self._placed(), self.session.sheet, self.session.run
         if placed is None or sheet is None or made is None:
             return
-        painter.setPen(QPen(colour(TEAL), 1.8))
+        painter.setPen(QPen(on_paper(TEAL), 1.8))
         for hint in self.session.hints:
             place = self.to_window(placed.origin + np.array(hint) * sheet.scale)
             for x, y in ((4.5, 4.5), (4.5, -4.5)):
                 painter.drawLine(place + QPointF(x, y), place - QPointF(x, y))
-        painter.setPen(QPen(colour(TEAL), 2.0))
-        painter.setBrush(colour(TEAL, 0.18))
+        painter.setPen(QPen(on_paper(TEAL), 2.0))
+        painter.setBrush(on_paper(TEAL, 0.18))
         places = [self.to_window(placed.origin + made.spots[name].here * sheet.scale) for name in names if name in made.spots]
         for place in places:
             painter.drawEllipse(place, 9.0, 9.0)
@@ -288,22 +288,22 @@ class Board(QWidget):
         painter.setFont(font(13, bold=True))
         width = painter.fontMetrics().horizontalAdvance(words) + 24
         box = QRectF(self.width() - width - 14, 12, width, 28)
-        painter.setPen(QPen(colour(COPPER), 1, Qt.PenStyle.DashLine))
-        painter.setBrush(colour(PAPER))
+        painter.setPen(QPen(on_paper(COPPER), 1, Qt.PenStyle.DashLine))
+        painter.setBrush(on_paper(PAPER))
         painter.drawRect(box)
-        painter.setPen(colour(COPPER))
+        painter.setPen(on_paper(COPPER))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 
     def _dividers(self, painter: QPainter) -> None:
         if not self.picks:
             return
         places = [self.to_window(pick.sheet_at) for pick in self.picks]
-        painter.setBrush(colour(INK, 0.75))
-        painter.setPen(QPen(colour(INK, 0.75), 2))
+        painter.setBrush(on_paper(INK, 0.75))
+        painter.setPen(QPen(on_paper(INK, 0.75), 2))
         for place in places:
             painter.drawPolygon(QPolygonF([place, place + QPointF(-3.5, -15), place + QPointF(3.5, -15)]))
         if len(places) == 2:
-            painter.setPen(QPen(colour(INK, 0.8), 1, Qt.PenStyle.DashLine))
+            painter.setPen(QPen(on_paper(INK, 0.8), 1, Qt.PenStyle.DashLine))
             painter.drawLine(*places)
             words = reading.dividers_words(*self.picks, style_of(self.session.job.settings))
             draw_note(painter, self.size(), (places[0] + places[1]) / 2, words)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from wise_compass.desk.session import Session
 from wise_compass.desk.slots import FlowLayout, ListSlot, RowsSlot, TextSlot, bounds_words
-from wise_compass.desk.theme import font, show_refused
+from wise_compass.desk.theme import font, px, show_refused
 from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.places import Rows
@@ -107,7 +107,7 @@ class Brief(QWidget):
             for word in part.split():
                 label = QLabel(word)
                 label.setObjectName("word")
-                label.setFixedHeight(32)
+                label.setFixedHeight(px(32))
                 label.setFont(font(18))
                 label.tight = word[0] in ",.;:-"
                 flow.addWidget(label)

@@ -9,7 +9,7 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QRect, QRectF, QSize
 from PySide6.QtGui import QFontMetrics, QKeyEvent, QKeySequence, QMouseEvent, QPainter
 from PySide6.QtWidgets import QAbstractItemView, QListView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from wise_compass.desk.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font
+from wise_compass.desk.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, px
 
 PAD_X, PAD_Y, NUMBER = 12, 7, 24
 
@@ -65,7 +65,7 @@ class _Painter(QStyledItemDelegate):
         self._laid: dict[tuple[Card, int], tuple[int, int, int, int]] = {}
 
     def _left(self, card: Card) -> int:
-        return PAD_X + (NUMBER if card.number else 0)
+        return PAD_X + (px(NUMBER) if card.number else 0)
 
     def _height(self, words: str, width: int, kind: str = "body") -> int:
         if not words:
@@ -89,12 +89,12 @@ class _Painter(QStyledItemDelegate):
 
     def _lay_out(self, card: Card, width: int) -> tuple[int, int, int, int]:
         inner = width - self._left(card) - PAD_X
-        heading = 26 if card.heading else 0
+        heading = px(26) if card.heading else 0
         figure_wide = self.metrics["figure"].horizontalAdvance(card.figure)
         caption_wide = self.metrics["small"].horizontalAdvance(card.caption)
-        top = 22 if card.caption or card.figure else 0
+        top = px(22) if card.caption or card.figure else 0
         if card.caption and figure_wide + caption_wide + 10 > inner:
-            top += 20
+            top += px(20)
         return heading, top, self._height(card.body, inner), self._height(card.note, inner, "small")
 
     def height(self, card: Card, width: int) -> int:
@@ -114,7 +114,7 @@ class _Painter(QStyledItemDelegate):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         y = box.top()
         if heading:
-            self._write(painter, "heading", SOFT, QRect(PAD_X, y + 5, width - 2 * PAD_X, 20), card.heading)
+            self._write(painter, "heading", SOFT, QRect(PAD_X, y + 5, width - 2 * PAD_X, px(20)), card.heading)
             painter.setPen(colour(HAIRLINE))
             painter.drawLine(PAD_X, y + heading - 1, width - PAD_X, y + heading - 1)
             y += heading
@@ -129,7 +129,7 @@ class _Painter(QStyledItemDelegate):
         left = self._left(card)
         inner = width - left - PAD_X
         if card.number:
-            self._write(painter, "small", SOFT, QRect(PAD_X - 2, y + 2, NUMBER, 18), card.number)
+            self._write(painter, "small", SOFT, QRect(PAD_X - 2, y + 2, px(NUMBER), px(18)), card.number)
         self._top(painter, card, QRect(left, y, inner, top), COPPER if current else card.accent)
         y += top
         self._write(painter, "body", INK, QRect(left, y, inner, body + 2), card.body)
@@ -137,12 +137,12 @@ class _Painter(QStyledItemDelegate):
         painter.restore()
 
     def _top(self, painter: QPainter, card: Card, box: QRect, accent: str) -> None:
-        self._write(painter, "small", SOFT, QRect(box.left(), box.top() + 2, box.width(), 18), card.caption)
-        under = 20 if box.height() > 30 else 0
+        self._write(painter, "small", SOFT, QRect(box.left(), box.top() + 2, box.width(), px(18)), card.caption)
+        under = px(20) if box.height() > px(30) else 0
         painter.setFont(self.fonts["figure"])
         painter.setPen(colour(accent))
         painter.drawText(
-            QRect(box.left(), box.top() + under - 1, box.width(), 22),
+            QRect(box.left(), box.top() + under - 1, box.width(), px(22)),
             Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
             card.figure,
         )

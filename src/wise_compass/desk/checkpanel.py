@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QScro
 
 from wise_compass.desk.labels import heading, wrapped
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import SETTLE_MS, show_refused
+from wise_compass.desk.theme import SETTLE_MS, show_refused, wide
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
@@ -106,7 +106,7 @@ class CheckPanel(QScrollArea):
         shown = self._style.lettered(name)
         field = QLineEdit(text)
         field.setObjectName("field")
-        field.setFixedWidth(86)
+        field.setFixedWidth(wide(86))
         field.setAccessibleName(f"{shown} as measured")
         field.textChanged.connect(lambda _: self._soon.start())
         label = QLabel(shown)

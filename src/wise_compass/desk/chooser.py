@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from wise_compass.desk.pictures import default_courses, paint_picture
-from wise_compass.desk.theme import HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font
+from wise_compass.desk.theme import HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, px
 from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import FAMILIES, Figure
 
@@ -31,7 +31,7 @@ KIND = Qt.ItemDataRole.UserRole
 
 class _Painter(QStyledItemDelegate):
     def sizeHint(self, option: QStyleOptionViewItem, index: object) -> QSize:
-        return QSize(300, 78 if index.data(KIND) else 34)
+        return QSize(300, px(78 if index.data(KIND) else 34))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: object) -> None:
         kind: type[Figure] | None = index.data(KIND)

@@ -25,7 +25,7 @@ from wise_compass.desk.labels import heading, wrapped
 from wise_compass.desk.session import Session
 from wise_compass.desk.slots import ListSlot
 from wise_compass.desk.tablefile import ask_csv, write_table
-from wise_compass.desk.theme import SETTLE_MS, show_refused
+from wise_compass.desk.theme import SETTLE_MS, show_refused, wide
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
@@ -74,7 +74,7 @@ class CurvePanel(QScrollArea):
         row.addWidget(QLabel("Hold it within"))
         self.hold = QLineEdit()
         self.hold.setObjectName("field")
-        self.hold.setFixedWidth(74)
+        self.hold.setFixedWidth(wide(74))
         self.hold.setAccessibleName("The gap to stay within")
         self.hold.setToolTip("The gap to stay within; the line’s own width unless told otherwise")
         self.hold.textEdited.connect(lambda _: self.fill(anew=True))
@@ -185,7 +185,7 @@ class CurvePanel(QScrollArea):
         self.curves.activated.connect(lambda index: self._wish(curve=index))
         self.step = QLineEdit()
         self.step.setObjectName("field")
-        self.step.setFixedWidth(74)
+        self.step.setFixedWidth(wide(74))
         self.step.setAccessibleName("Step of the table")
         self.step.textEdited.connect(self._step_typed)
         counts = [(str(n), str(n)) for n in range(7)]

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wise_compass.desk.theme import TEAL, shade
 from wise_compass.job.model import Settings
 from wise_compass.sheet.paper import SIZES
 
@@ -72,14 +73,15 @@ class SettingsDialog(QDialog):
         inside = QVBoxLayout(self)
         inside.addLayout(form)
         inside.addWidget(note)
-        inside.addWidget(_two_buttons(self, "Set them"))
+        inside.addWidget(two_buttons(self, "Set them"))
 
     @property
     def settings(self) -> Settings:
         return Settings(decimals=self.decimals.value(), **{name: box.currentData() for name, box in self.boxes.items()})
 
 
-def _two_buttons(dialog: QDialog, yes: str) -> QDialogButtonBox:
+def two_buttons(dialog: QDialog, yes: str) -> QDialogButtonBox:
+    """The button that does what a dialog is for, and Cancel."""
     buttons = QDialogButtonBox()
     buttons.addButton(yes, QDialogButtonBox.ButtonRole.AcceptRole).setDefault(True)
     buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
@@ -125,7 +127,7 @@ class KeysDialog(QDialog):
         for place, (keys, says) in enumerate(rows):
             column = 3 * (place // half)
             head = QLabel(keys)
-            head.setStyleSheet("font-weight: bold; color: #0E6E6B;")
+            head.setStyleSheet(f"font-weight: bold; color: {shade(TEAL)};")
             grid.addWidget(head, place % half, column)
             grid.addWidget(QLabel(says), place % half, column + 1)
         grid.setColumnMinimumWidth(2, 24)

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPen, QPolygonF
 
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import COPPER, colour
+from wise_compass.desk.theme import COPPER, on_paper
 from wise_compass.geometry.vectors import Array
 from wise_compass.scene.model import Lifted, Sheet
 
@@ -52,8 +52,8 @@ def light(painter: QPainter, corners: Sequence[QPointF], hatched: bool) -> None:
     if len(corners) < 3:
         return
     painter.save()
-    painter.setPen(QPen(colour(COPPER, 0.7), 1.0))
+    painter.setPen(QPen(on_paper(COPPER, 0.7), 1.0))
     style = Qt.BrushStyle.BDiagPattern if hatched else Qt.BrushStyle.SolidPattern
-    painter.setBrush(QBrush(colour(COPPER, 0.5 if hatched else 0.16), style))
+    painter.setBrush(QBrush(on_paper(COPPER, 0.5 if hatched else 0.16), style))
     painter.drawPolygon(QPolygonF(list(corners)))
     painter.restore()

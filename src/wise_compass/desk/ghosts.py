@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from wise_compass.desk.surface import PainterSurface
-from wise_compass.desk.theme import COPPER, TEAL, colour
+from wise_compass.desk.theme import COPPER, TEAL, on_paper
 from wise_compass.drafting.marks import ArcMark, LineMark, Mark, nominal
 from wise_compass.drafting.steps import Step
 from wise_compass.geometry.vectors import Array, angle_of, direction, left_of, polar
@@ -26,8 +26,8 @@ class Ghosts:
         """The instrument that leaves this step's last mark."""
         if not step.marks:
             return
-        self.painter.setPen(QPen(colour(TEAL, 0.55), 1.0))
-        self.painter.setBrush(colour(TEAL, 0.09))
+        self.painter.setPen(QPen(on_paper(TEAL, 0.55), 1.0))
+        self.painter.setBrush(on_paper(TEAL, 0.09))
         mark = _telling(step.marks)
         if isinstance(mark, ArcMark):
             self._compass(mark)
@@ -59,12 +59,12 @@ class Ghosts:
         if rise[1] < 0:
             rise = -rise
         hinge = middle + rise * min(max(radius * 0.9, 12.0), 38.0)
-        self.painter.setPen(QPen(colour(TEAL, 0.6), 2.4, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        self.painter.setPen(QPen(on_paper(TEAL, 0.6), 2.4, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         self.painter.drawLine(self.surface.xy(centre), self.surface.xy(hinge))
         self.painter.drawLine(self.surface.xy(pencil), self.surface.xy(hinge))
-        self.painter.setBrush(colour(TEAL, 0.5))
+        self.painter.setBrush(on_paper(TEAL, 0.5))
         self.painter.drawEllipse(self.surface.xy(hinge), 4.0, 4.0)
-        self.painter.setPen(QPen(colour(COPPER, 0.8), 1.2, Qt.PenStyle.DashLine))
+        self.painter.setPen(QPen(on_paper(COPPER, 0.8), 1.2, Qt.PenStyle.DashLine))
         self.painter.drawLine(self.surface.xy(centre), self.surface.xy(pencil))
 
     def _straightedge(self, a: Array, b: Array) -> None:

@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from wise_compass.desk.glass import Glass
-from wise_compass.desk.theme import COPPER, INK, PAPER, TEAL, colour
+from wise_compass.desk.theme import COPPER, INK, PAPER, TEAL, on_paper
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.motion import Motion
 
@@ -24,17 +24,17 @@ class MovingParts:
     def draw(self, motion: Motion, place: float) -> None:
         """The parts, and the curve as far as it is traced."""
         painter, frame = self.painter, motion.frame(place)
-        painter.setBrush(colour(TEAL, 0.07))
-        painter.setPen(QPen(colour(COPPER), 1.6))
+        painter.setBrush(on_paper(TEAL, 0.07))
+        painter.setPen(QPen(on_paper(COPPER), 1.6))
         for centre, radius in frame.circles:
             reach = radius * self.scale * self.glass.zoom
             painter.drawEllipse(self._places(centre[None, :])[0], reach, reach)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for line in frame.lines:
             painter.drawPolyline(QPolygonF(self._places(line)))
-        painter.setPen(QPen(colour(INK), 2.4))
+        painter.setPen(QPen(on_paper(INK), 2.4))
         painter.drawPolyline(QPolygonF(self._places(motion.trace(place))))
-        painter.setPen(QPen(colour(COPPER), 1.6))
-        painter.setBrush(colour(PAPER))
+        painter.setPen(QPen(on_paper(COPPER), 1.6))
+        painter.setBrush(on_paper(PAPER))
         for spot in self._places(np.array(frame.points)):
             painter.drawEllipse(spot, 3.6, 3.6)

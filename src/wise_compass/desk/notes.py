@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
 
-from wise_compass.desk.theme import INK, PAPER, colour, font
+from wise_compass.desk.theme import INK, PAPER, font, on_paper
 
 
 def draw_note(painter: QPainter, room: QSize, place: QPointF, words: str) -> None:
@@ -19,7 +19,7 @@ def draw_note(painter: QPainter, room: QSize, place: QPointF, words: str) -> Non
     y = place.y() - height - 10
     box = QRectF(x, y if y > 4 else place.y() + 14, width, height)
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(colour(INK, 0.94))
+    painter.setBrush(on_paper(INK, 0.94))
     painter.drawRoundedRect(box, 3, 3)
-    painter.setPen(colour(PAPER))
+    painter.setPen(on_paper(PAPER))
     painter.drawText(box.adjusted(8, 5, -8, -5), Qt.AlignmentFlag.AlignLeft, words)

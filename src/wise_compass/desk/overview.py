@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
-from wise_compass.desk.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font
+from wise_compass.desk.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, on_paper
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import SheetPlan
@@ -76,7 +76,7 @@ def small(drawing: Drawing) -> QPixmap:
     """A drawing as a small paper; its lettering is left away, since none could read it."""
     zoom = min(PICTURE.width() / drawing.width, PICTURE.height() / drawing.height)
     pixmap = QPixmap(QSize(round(drawing.width * zoom), round(drawing.height * zoom)))
-    pixmap.fill(colour(PAPER))
+    pixmap.fill(on_paper(PAPER))
     painter = QPainter(pixmap)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     surface = PainterSurface(painter, Glass(zoom, 0.0, 0.0, drawing.height), least=0.3, pens=PENS)

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
 
-from wise_compass.desk.theme import COPPER, INK, colour, font
+from wise_compass.desk.theme import COPPER, INK, font, on_paper
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
@@ -139,5 +139,5 @@ def draw_gap(painter: QPainter, rect: QRect, sheet: Sheet, style: Style) -> None
     else:
         words = f"Folded up, its edges gape by up to {style.quantity(sheet.gap, 'mm')}."
     painter.setFont(font(14, bold=not (closed and fits)))
-    painter.setPen(colour(INK if closed and fits else COPPER))
+    painter.setPen(on_paper(INK if closed and fits else COPPER))
     painter.drawText(rect.adjusted(0, 52, -16, 0), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, words)

@@ -7,7 +7,7 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import COPPER, TEAL, colour, font
+from wise_compass.desk.theme import COPPER, TEAL, font, on_paper
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.compose import Placed
 
@@ -22,8 +22,8 @@ def draw_scatter(painter: QPainter, session: Session, placed: Placed, scale: flo
     hands = session.hands
     if hands is None:
         return
-    painter.setPen(QPen(colour(TEAL), 1.6))
-    painter.setBrush(colour(TEAL, 0.10))
+    painter.setPen(QPen(on_paper(TEAL), 1.6))
+    painter.setBrush(on_paper(TEAL, 0.10))
     low = 0.0
     for one in ellipses(hands):
         place = glass.xy(placed.origin + one.at * scale)
@@ -35,7 +35,7 @@ def draw_scatter(painter: QPainter, session: Session, placed: Placed, scale: flo
         painter.restore()
         low = max(low, place.y())
     painter.setFont(font(13))
-    painter.setPen(colour(TEAL))
+    painter.setPen(on_paper(TEAL))
     words = f"Scatter of 95 steady hands in 100, {TIMES:.0f} times as large (E takes it away)"
     box = painter.viewport().adjusted(16, 0, -16, -7)
     painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, words)
@@ -43,7 +43,7 @@ def draw_scatter(painter: QPainter, session: Session, placed: Placed, scale: flo
 
 def draw_wrong(painter: QPainter, lines: list[Array], placed: Placed, scale: float, glass: Glass) -> None:
     """A drawing as something gone wrong would have it, dashed over the exact one."""
-    painter.setPen(QPen(colour(COPPER), 2.0, Qt.PenStyle.DashLine))
+    painter.setPen(QPen(on_paper(COPPER), 2.0, Qt.PenStyle.DashLine))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     for line in lines:
         painter.drawPolyline(QPolygonF(glass.points(placed.origin + line * scale)))

@@ -24,7 +24,7 @@ from wise_compass.desk.keys import PRESS, keep
 from wise_compass.desk.labels import heading, wrapped
 from wise_compass.desk.session import Session
 from wise_compass.desk.slots import ListSlot
-from wise_compass.desk.theme import show_refused
+from wise_compass.desk.theme import show_refused, wide
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style
@@ -103,7 +103,7 @@ class ShopPanel(QScrollArea):
         for row, name in enumerate(names):
             field = QLineEdit()
             field.setObjectName("field")
-            field.setFixedWidth(92)
+            field.setFixedWidth(wide(92))
             field.setAccessibleName(FIELDS[name][1])
             field.setToolTip(FIELDS[name][1])
             field.textEdited.connect(partial(self._type, name))

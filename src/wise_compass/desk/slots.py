@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QLayout, QLayoutItem, QLineEdit, QPushB
 
 from wise_compass.desk.keys import PRESS, keep
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import TEAL, colour, font, show_refused
+from wise_compass.desk.theme import TEAL, colour, font, px, show_refused
 from wise_compass.drafting.givens import Count, Given, Measure
 from wise_compass.drafting.places import Lengths, Rows
 from wise_compass.drafting.refusals import Refused
@@ -88,7 +88,7 @@ class TextSlot(QLineEdit):
         self.reading = PLAIN
         self.setObjectName("slot")
         self.setFont(font(18, True))
-        self.setFixedHeight(32)
+        self.setFixedHeight(px(32))
         self.setAccessibleName(given.says)
         self.setAccessibleDescription(bounds_words(given))
         self.setToolTip(f"{given.says} ({given.name})")
@@ -155,7 +155,7 @@ class RowsSlot(QPushButton):
         self.given, self.session = given, session
         self.setObjectName("slot")
         self.setFont(font(18, True))
-        self.setFixedHeight(32)
+        self.setFixedHeight(px(32))
         self.setAccessibleName(f"{given.says}: open their table")
         self.setToolTip(f"{given.says} ({given.name}); opens their table")
         keep(self, PRESS)
@@ -185,7 +185,7 @@ class ListSlot(QComboBox):
         self.setObjectName("small" if small else "slot")
         if not small:
             self.setFont(font(18, True))
-            self.setFixedHeight(32)
+            self.setFixedHeight(px(32))
         self.setAccessibleName(says)
         self.setToolTip(says)
         keep(self, PRESS)

@@ -15,7 +15,7 @@ from wise_compass.desk.posing import Pose
 from wise_compass.desk.roundmodes import WORDS, Modes, SlipChoice, draw_gap, modes_of, shape_of
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
-from wise_compass.desk.theme import COPPER, PAPER, SOFT, colour, font
+from wise_compass.desk.theme import COPPER, PAPER, SOFT, font, on_paper
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array
 from wise_compass.job.build import style_of
@@ -272,7 +272,7 @@ class SpaceView(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), colour(PAPER))
+        painter.fillRect(self.rect(), on_paper(PAPER))
         shape, scene = self.shape, self.scene
         if shape is not None:
             self._lay_shape(shape)
@@ -281,7 +281,7 @@ class SpaceView(QWidget):
                 draw_gap(painter, self.rect(), shape, style_of(self.session.job.settings))
         elif scene is None:
             painter.setFont(font(15))
-            painter.setPen(colour(SOFT))
+            painter.setPen(on_paper(SOFT))
             painter.drawText(
                 self.rect(), Qt.AlignmentFlag.AlignCenter, "This figure lies in one plane; V goes back to the sheet."
             )

@@ -35,7 +35,7 @@ from wise_compass.desk.keys import PRESS, TABLE, keep
 from wise_compass.desk.pictures import courses, paint_picture
 from wise_compass.desk.session import Session
 from wise_compass.desk.spinerows import Command, Row, dropped, rows_of, sheet_key
-from wise_compass.desk.theme import INK, PANEL, PINE_LIGHT, PINE_SOFT, PINE_TEXT, SOFT, colour, font
+from wise_compass.desk.theme import INK, PANEL, PINE_LIGHT, PINE_SOFT, PINE_TEXT, SOFT, colour, font, px, wide
 from wise_compass.job.model import Entry
 
 WIDTH = 196
@@ -43,10 +43,13 @@ ROW, HEAD, COMMAND = 54, 26, 42
 LINE_HEIGHT = 16
 MARK = 28
 """How far from the left the mark of a sheet's line reaches."""
-ROOM = WIDTH - 70
-"""What a title has of the width beside its picture."""
 LINE = "application/x-wise-compass-line"
 """What a dragged line is told as."""
+
+
+def _room() -> int:
+    """What a title has of the width beside its picture."""
+    return wide(WIDTH) - 70
 
 
 class _Model(QAbstractListModel):
@@ -111,21 +114,20 @@ class _Painter(QStyledItemDelegate):
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         row: Row = index.model().rows[index.row()]
-        if row.kind == "sheet":
-            return QSize(WIDTH, HEAD)
-        if row.kind == "command":
-            return QSize(WIDTH, COMMAND)
-        return QSize(WIDTH, ROW + (LINE_HEIGHT if len(self._lines(row.title)) > 1 else 0))
+        high = {"sheet": HEAD, "command": COMMAND}.get(row.kind, ROW)
+        if row.kind == "figure" and len(self._lines(row.title)) > 1:
+            high += LINE_HEIGHT
+        return QSize(wide(WIDTH), px(high))
 
     def _lines(self, title: str) -> list[str]:
         """A title in one line or two, the second cut off where it is longer."""
         metrics = QFontMetrics(font(13, True))
         words, first = title.split(), ""
-        while words and metrics.horizontalAdvance(f"{first} {words[0]}".strip()) <= ROOM:
+        while words and metrics.horizontalAdvance(f"{first} {words[0]}".strip()) <= _room():
             first = f"{first} {words.pop(0)}".strip()
         if not first:
-            return [metrics.elidedText(title, Qt.TextElideMode.ElideRight, ROOM)]
-        rest = metrics.elidedText(" ".join(words), Qt.TextElideMode.ElideRight, ROOM)
+            return [metrics.elidedText(title, Qt.TextElideMode.ElideRight, _room())]
+        rest = metrics.elidedText(" ".join(words), Qt.TextElideMode.ElideRight, _room())
         return [first, rest] if rest else [first]
 
     def _courses(self, entry: Entry) -> list:
@@ -175,14 +177,16 @@ class _Painter(QStyledItemDelegate):
     @staticmethod
     def _paint_sheet(painter: QPainter, row: Row, box: QRect, ink: str, soft: str) -> None:
         painter.setPen(QPen(colour(soft), 1.4))
-        middle = box.top() + HEAD / 2
+        middle = box.top() + px(HEAD) / 2
         tip = [(13, -3), (17, 1), (21, -3)] if row.open else [(15, -4), (19, 0), (15, 4)]
         painter.drawPolyline(QPolygonF([QPointF(x, middle + y) for x, y in tip]))
         painter.setFont(font(12))
-        painter.drawText(28, box.top() + 18, str(row.sheet + 1))
+        painter.drawText(28, box.top() + px(18), str(row.sheet + 1))
         painter.setPen(colour(soft if row.open else ink))
         painter.drawText(
-            50, box.top() + 18, painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, box.width() - 58)
+            28 + px(22),
+            box.top() + px(18),
+            painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, box.width() - 36 - px(22)),
         )
 
     @staticmethod
@@ -190,10 +194,10 @@ class _Painter(QStyledItemDelegate):
         painter.setFont(font(12))
         painter.setPen(colour(ink))
         painter.drawText(
-            16, box.top() + 17, painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, box.width() - 24)
+            16, box.top() + px(17), painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, box.width() - 24)
         )
         painter.setPen(colour(soft))
-        painter.drawText(16, box.top() + 33, row.below or "no key")
+        painter.drawText(16, box.top() + px(33), row.below or "no key")
 
     def _paint_figure(self, painter: QPainter, row: Row, box: QRect, ink: str, soft: str) -> None:
         assert row.entry is not None
@@ -202,15 +206,17 @@ class _Painter(QStyledItemDelegate):
         painter.setFont(font(13, True))
         painter.setPen(colour(ink))
         for n, words in enumerate(lines):
-            painter.drawText(60, top + 22 + n * LINE_HEIGHT, words)
+            painter.drawText(60, top + px(22 + n * LINE_HEIGHT), words)
         painter.setFont(font(12))
         painter.setPen(colour(soft))
-        at = top + 40 + (len(lines) - 1) * LINE_HEIGHT
-        painter.drawText(60, at, painter.fontMetrics().elidedText(row.below, Qt.TextElideMode.ElideRight, ROOM))
+        at = top + px(40 + (len(lines) - 1) * LINE_HEIGHT)
+        painter.drawText(60, at, painter.fontMetrics().elidedText(row.below, Qt.TextElideMode.ElideRight, _room()))
 
     def updateEditorGeometry(self, editor: QWidget, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         figure = index.model().rows[index.row()].kind == "figure"
-        editor.setGeometry(56 if figure else 46, option.rect.top() + (6 if figure else -1), WIDTH - (64 if figure else 54), 28)
+        editor.setGeometry(
+            56 if figure else 46, option.rect.top() + (6 if figure else -1), wide(WIDTH) - (64 if figure else 54), px(28)
+        )
 
 
 class _List(QListView):
@@ -247,7 +253,7 @@ class Spine(QWidget):
         self.session = session
         self.setObjectName("spine")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(WIDTH)
+        self.setFixedWidth(wide(WIDTH))
         self.title = QLineEdit()
         self.title.setObjectName("jobtitle")
         self.title.setAccessibleName("Title of the job")

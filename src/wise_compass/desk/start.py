@@ -100,6 +100,7 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
             session.open(path)
     window = DeskWindow(session)
     _on_faults(window)
+    app.styleHints().colorSchemeChanged.connect(lambda _: _follow_system())
     if until_painted:
 
         def painted() -> None:
@@ -112,6 +113,16 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
     QTimer.singleShot(AT_REST_MS, at_rest)
     window.show()
     return app.exec()
+
+
+def _follow_system() -> None:
+    """The system has gone dark, or light: every window follows, where its person wants it."""
+    from wise_compass.desk.looks import follow
+    from wise_compass.desk.window import DeskWindow
+
+    for window in application().topLevelWidgets():
+        if isinstance(window, DeskWindow) and window.isVisible():
+            follow(window)
 
 
 def _on_faults(window: object) -> None:

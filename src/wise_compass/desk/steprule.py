@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, Q
 from PySide6.QtWidgets import QWidget
 
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import BOXWOOD, BOXWOOD_INK, COPPER, INK, colour, font
+from wise_compass.desk.theme import BOXWOOD, BOXWOOD_INK, COPPER, INK, colour, font, px
 from wise_compass.job.build import style_of
 
 SIDE = 26
@@ -21,7 +21,7 @@ class StepRule(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.setFixedHeight(82)
+        self.setFixedHeight(px(82))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The step rule")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -102,7 +102,7 @@ class StepRule(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), colour(BOXWOOD))
-        painter.setPen(colour("#D8C99C"))
+        painter.setPen(colour(BOXWOOD_INK, 0.3))
         painter.drawLine(0, 0, self.width(), 0)
         made = self.session.run
         if made is not None:
@@ -132,7 +132,7 @@ class StepRule(QWidget):
             x = min(self._x(first, stops) - 3, self.width() - wide - 6)
             row = 0 if x >= ends[0] else 1
             if x >= ends[row]:
-                painter.drawText(QPointF(x, 36 + 13 * row), title)
+                painter.drawText(QPointF(x, px(36 + 13 * row)), title)
                 ends[row] = x + wide + 10
 
     def _marker(self, painter: QPainter) -> None:
@@ -151,7 +151,7 @@ class StepRule(QWidget):
         painter.setFont(font(13, True))
         painter.setPen(colour(INK))
         words = self._words()
-        painter.drawText(QPointF(18, 71), words)
+        painter.drawText(QPointF(18, px(71)), words)
         x = 18 + painter.fontMetrics().horizontalAdvance(words) + 26
         painter.setFont(font(12))
         painter.setPen(colour(BOXWOOD_INK))
@@ -161,7 +161,7 @@ class StepRule(QWidget):
             wide = painter.fontMetrics().horizontalAdvance(hint)
             if x + wide > self.width() - 8:
                 break
-            painter.drawText(QPointF(x, 71), hint)
+            painter.drawText(QPointF(x, px(71)), hint)
             x += wide + 20
 
     def _go(self, x: float) -> None:

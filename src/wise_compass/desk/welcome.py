@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from wise_compass.desk.keys import PRESS, keep
+from wise_compass.desk.theme import wide
 from wise_compass.job.person import person
 
 WIDE = 340
@@ -29,7 +30,7 @@ class Welcome(QWidget):
         self._open = open_
         self.setObjectName("welcome")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(WIDE)
+        self.setFixedWidth(wide(WIDE))
         self.inside = QVBoxLayout(self)
         self.inside.setContentsMargins(24, 20, 24, 22)
         self.inside.setSpacing(8)

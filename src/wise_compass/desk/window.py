@@ -22,6 +22,7 @@ from wise_compass.desk.spine import Spine
 from wise_compass.desk.spinerows import Command
 from wise_compass.desk.stage import Stage
 from wise_compass.desk.steprule import StepRule
+from wise_compass.desk.theme import wide
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import style_of
 from wise_compass.job.model import Entry, Job, new_id
@@ -45,7 +46,7 @@ class DeskWindow(QMainWindow):
         self.stage, self.rule = Stage(session, self.board), StepRule(session)
         self._side = QVBoxLayout()
         self._papers_drawn: object = None
-        self._furnished = False
+        self._furnished = self._gives_way = False
         self._lay_out()
         self._make_actions()
         session.said.connect(self.board.say)
@@ -88,7 +89,7 @@ class DeskWindow(QMainWindow):
         below.setSpacing(0)
         below.addLayout(middle, 1)
         side = QWidget()
-        side.setFixedWidth(330)  # seven tabs, for a pattern with curves
+        side.setFixedWidth(wide(330))  # seven tabs, for a pattern with curves
         self._side.setContentsMargins(0, 0, 0, 0)
         side.setLayout(self._side)
         below.addWidget(side)
@@ -209,6 +210,9 @@ class DeskWindow(QMainWindow):
             on_view.append(self._action(words, [f"Alt+{number + 1}"], lambda n=number: self._panel(n)))
         on_help = [
             self._action("Settings…", ["Ctrl+,"], self.settings),
+            self._action("This desk…", ["Ctrl+Shift+,"], self.look),
+            self._action("Larger text", ["Ctrl+Shift++", "Ctrl+Shift+="], lambda: self._text(1)),
+            self._action("Smaller text", ["Ctrl+Shift+-", "Ctrl+Shift+_"], lambda: self._text(-1)),
             self._action("Keys…", ["F1"], self.keys),
             self._action("Leave", ["Ctrl+Q"], self.close),
         ]
@@ -457,13 +461,38 @@ class DeskWindow(QMainWindow):
         if dialog.exec():
             self.session.edit(self.session.job._replace(settings=dialog.settings), "Settings")
 
+    def look(self) -> None:
+        """Colours and the size of text on this desk."""
+        from wise_compass.desk.looks import LookDialog, restyle
+
+        dialog = LookDialog(self)
+        if dialog.exec():
+            restyle(self, dialog.kept)
+
+    def _text(self, by: int) -> None:
+        from wise_compass.desk.looks import restyle
+        from wise_compass.job.person import person
+
+        kept = person()
+        if kept.larger(by) == kept:
+            self.session.said.emit("Text is as large as it goes." if by > 0 else "Text is as small as it goes.")
+        restyle(self, kept.larger(by))
+
+    def give_way(self) -> None:
+        """Close in favour of a window that shows the same session."""
+        self._gives_way = True
+        self.close()
+        self.deleteLater()
+
     def keys(self) -> None:
         from wise_compass.desk.dialogs import KeysDialog
 
         KeysDialog(self, [action for group in self.groups.values() for action in group]).exec()
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if self.may_leave():
+        if self._gives_way:
+            event.accept()
+        elif self.may_leave():
             self.session.keeper.drop()
             event.accept()
         else:

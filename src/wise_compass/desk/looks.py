@@ -1,0 +1,74 @@
+"""How the desk looks to a person: by day or at night, and how large its text is. Kept for the person, not for the job."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFormLayout, QLabel, QVBoxLayout, QWidget
+
+from wise_compass.desk.dialogs import two_buttons
+from wise_compass.desk.theme import dress
+from wise_compass.drafting.refusals import Refused
+from wise_compass.job.person import TEXT_SIZES, THEMES, Person, keep_person, person
+
+THEME_WORDS = {"system": "as the system has them", "light": "light, as by day", "dark": "dark, as at night"}
+_OPEN: list[Any] = []
+"""The windows that stand in place of the one that was started with; whoever shows them holds on to them."""
+
+
+def restyle(window: Any, kept: Person) -> None:
+    """Keep how the desk looks, and have it look so at once: a window made anew takes the place of this one, the job as it is."""
+    try:
+        keep_person(kept)
+    except Refused as refusal:
+        window.session.said.emit(f"It is so until you leave: {refusal.says}")
+    follow(window, kept)
+
+
+def follow(window: Any, kept: Person | None = None) -> None:
+    """Dress the application as the person, or the system, has it now; where that changes anything, the window is made anew."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication) or not dress(app, kept):
+        return
+    fresh = type(window)(window.session)
+    fresh.setGeometry(window.geometry())
+    fresh.setWindowState(window.windowState())
+    fresh.show()
+    fresh.panels.setCurrentIndex(window.panels.currentIndex())
+    if window in _OPEN:
+        _OPEN.remove(window)
+    _OPEN.append(fresh)
+    window.give_way()
+
+
+class LookDialog(QDialog):
+    """Colours and the size of text; read :attr:`kept` after it was accepted."""
+
+    def __init__(self, parent: QWidget | None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("This desk")
+        self.setMinimumWidth(360)
+        now = person()
+        self.theme, self.text = QComboBox(), QComboBox()
+        for name in THEMES:
+            self.theme.addItem(THEME_WORDS[name], name)
+        for size in TEXT_SIZES:
+            self.text.addItem("usual" if size == 1.0 else f"{size:.0%} of the usual", size)
+        self.theme.setCurrentIndex(self.theme.findData(now.theme))
+        self.text.setCurrentIndex(self.text.findData(now.text))
+        form = QFormLayout()
+        form.setVerticalSpacing(10)
+        for words, box in (("Colours", self.theme), ("Text", self.text)):
+            box.setAccessibleName(words)
+            form.addRow(words, box)
+        note = QLabel("These are kept for you on this machine, whatever the job. Paper stays white, as it is printed.")
+        note.setWordWrap(True)
+        note.setObjectName("hint")
+        inside = QVBoxLayout(self)
+        inside.addLayout(form)
+        inside.addWidget(note)
+        inside.addWidget(two_buttons(self, "Set them"))
+
+    @property
+    def kept(self) -> Person:
+        return person()._replace(theme=self.theme.currentData(), text=self.text.currentData())
