@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetrics, QKeyEvent, QKeySequence, QMouseEvent, QPainter
+from PySide6.QtGui import QFontMetrics, QGuiApplication, QKeyEvent, QKeySequence, QMouseEvent, QPainter
 from PySide6.QtWidgets import QAbstractItemView, QListView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from wise_compass.desk.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, px
@@ -25,6 +25,11 @@ class Card(NamedTuple):
     heading: str = ""
     marks: tuple[str, ...] = ()
     accent: str = TEAL
+
+    @property
+    def copied(self) -> str:
+        """What is copied of it: of a value the value alone, else its words."""
+        return self.figure or "\n".join(part for part in (self.body.partition("\n")[0], self.note) if part)
 
 
 class _Model(QAbstractListModel):
@@ -206,9 +211,7 @@ class CardList(QListView):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.matches(QKeySequence.StandardKey.Copy) and self.currentIndex().isValid():
-            from wise_compass.desk.clipboard import card_text, copy_text
-
-            copy_text(card_text(self.cards[self.currentIndex().row()]))
+            QGuiApplication.clipboard().setText(self.cards[self.currentIndex().row()].copied)
             event.accept()
             return
         super().keyPressEvent(event)

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from PySide6.QtCore import QMimeData
 from PySide6.QtGui import QGuiApplication, QImage
 
-from wise_compass.desk.cards import Card
 from wise_compass.desk.raster import png_bytes
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
@@ -32,14 +29,6 @@ def copy_drawing(drawing: Drawing, words: str, clean: bool) -> None:
     QGuiApplication.clipboard().setMimeData(data)
 
 
-def card_text(card: Card) -> str:
-    """What a card is about: of a value the value alone, else its words."""
-    if card.figure:
-        return card.figure
-    first = card.body.partition("\n")[0]
-    return "\n".join(part for part in (first, card.note) if part)
-
-
 def values_text(made: Run, style: Style) -> str:
     """A line a value: its name, and its number or numbers with their unit, in columns."""
     lines = []
@@ -53,8 +42,3 @@ def table_text(table: Table) -> str:
     """A table in columns, its heads with their units first."""
     heads = [f"{name} ({unit})" if unit else name for name, unit in zip(table.columns, table.units)]
     return "\n".join("\t".join(row) for row in [heads, *table.texts()]) + "\n"
-
-
-def cards_text(cards: Sequence[Card]) -> str:
-    """All cards of a panel, a line each."""
-    return "\n".join(" · ".join(part for part in (card.caption, card.figure, card.body) if part) for card in cards) + "\n"

@@ -24,6 +24,10 @@ FLAT = 1e-9
 """Degrees under which an angle counts as none, and within which of 90 as a right one."""
 
 
+FLATTEST = 0.01
+"""Degrees that a trace which is not level stands at, at least."""
+
+
 class PlaneByTraces(Figure, id="plane-by-traces", family="space", title="Plane by its traces"):
     brief = (
         "The plane whose horizontal trace stands at {trace_h} and whose vertical trace at {trace_v} to the reference line: "
@@ -38,6 +42,10 @@ class PlaneByTraces(Figure, id="plane-by-traces", family="space", title="Plane b
     trace_v = Angle(38, "the angle of the vertical trace", least=0, most=90)
 
     def refuse(self) -> None:
+        for name in ("trace_h", "trace_v"):
+            if FLAT < getattr(self, name) < FLATTEST:
+                says = f"{name} is {trim(getattr(self, name), 9)}°, too flat to be drawn: raise it to {FLATTEST}° at least, or set it to 0."
+                raise Refused(name, says)
         if self.trace_h <= FLAT and self.trace_v <= FLAT:
             raise Refused(
                 "trace_v", "trace_h and trace_v are both 0°: every plane through the reference line has such traces. Raise one."
@@ -148,6 +156,8 @@ def _between(g: PlaneByTraces, d: Draft, out: Traced) -> None:
             if g.trace_v > FLAT:
                 square = d.square_to(base, seen, "Square to it draw a line from the top view of V.")
                 chord = d.lay_off(square, seen, d.opening(v, rise_foot), "T", "Lay off the height of V on it: HT is HV truly.")
+        elif g.trace_v > FLAT:  # HV stands upright: its height is its true length
+            tip, chord = v, rise_foot
         line = views.front.fold
         assert line is not None
         x0 = d.on(line, 2.2 * REACH, "X0", kind="found")

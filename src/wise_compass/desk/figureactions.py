@@ -1,0 +1,73 @@
+"""What the window does with the figures of the job: new ones, their names and notes, their order and their sheets."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from wise_compass.desk.session import Session
+from wise_compass.desk.spine import Spine
+from wise_compass.job.model import Entry, new_id
+
+
+class FigureActions:
+    """A part of the window, which has the session and the spine."""
+
+    session: Session
+    spine: Spine
+
+    def add_figure(self) -> None:
+        from wise_compass.desk.chooser import Chooser
+
+        chooser = Chooser(self, bool(self.session.entry))
+        if chooser.exec() and chooser.picked is not None:
+            kind = chooser.picked
+            method = next(iter(kind.methods))
+            entry = Entry(kind.id, kind.title, method, kind().stored())
+            session = self.session
+            session.edit(session.job.added(entry, session.entry_id, not chooser.share.isChecked()), "New figure")
+            session.select(entry.id)
+
+    def duplicate(self) -> None:
+        entry = self.session.entry
+        if entry is not None:
+            twin = replace(entry, id=new_id(), title=f"{entry.title}, again")
+            self.session.edit(self.session.job.added(twin, entry.id), "Duplicate")
+            self.session.select(twin.id)
+
+    def delete(self) -> None:
+        entry = self.session.entry
+        if entry is not None:
+            self.session.edit(self.session.job.removed(entry.id), f"Delete {entry.title}")
+            self.session.said.emit(f"{entry.title} is deleted; Ctrl+Z brings it back.")
+
+    def _rename(self) -> None:
+        self.spine.list.setFocus()
+        self.spine.list.edit(self.spine.list.currentIndex())
+
+    def _reorder(self, by: int) -> None:
+        self.session.edit(self.session.job.moved(self.session.entry_id, by), "Reorder")
+
+    def _to_sheet(self, by: int) -> None:
+        job, at = self.session.job, self.session.job.find(self.session.entry_id)
+        if at is not None:
+            place = len(job.sheets[at[0] + by].entries) if by < 0 and at[0] else 0
+            self.session.edit(job.put_on(self.session.entry_id, at[0] + by, place), "Move to another sheet")
+
+    def _move_sheet(self, by: int) -> None:
+        at = self.session.job.find(self.session.entry_id)
+        if at is not None:
+            before = at[0] + by if by < 0 else at[0] + by + 1
+            self.session.edit(self.session.job.sheet_put(at[0], before), "Move the sheet")
+
+    def _rehouse(self) -> None:
+        self.session.edit(self.session.job.rehoused(self.session.entry_id), "Move to another sheet")
+
+    def _notes(self) -> None:
+        from PySide6.QtWidgets import QInputDialog
+
+        entry = self.session.entry
+        if entry is None:
+            return
+        words, good = QInputDialog.getMultiLineText(self, "Notes", "Two lines under the figure on its sheet:", entry.notes)
+        if good:
+            self.session.edit(self.session.job.with_entry(entry.id, lambda e: replace(e, notes=words[:4000])), "Notes")
