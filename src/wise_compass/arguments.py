@@ -92,6 +92,12 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
     one.add_argument(
         "--sides", default="", metavar="SIDES", help="auto, usual or other for each auxiliary view, as in auto,other"
     )
+    one.add_argument(
+        "--job",
+        type=Path,
+        metavar="JOB",
+        help="a job whose dimensions and figures' values may stand in the givens, as race/2 + 10",
+    )
     one.add_argument("--hidden", choices=("usual", "shown", "out"), default="usual", help="hidden edges of a picture")
     ways = ("auto", "trial", "parallels", "rule")
     one.add_argument("--dividing", choices=ways, default="auto", help="how a length is divided into equal spaces")

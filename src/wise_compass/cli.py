@@ -65,7 +65,19 @@ def _figure(args: argparse.Namespace) -> Any:
     from wise_compass.drafting.catalogue import figure_named
     from wise_compass.drafting.figure import make
 
-    return make(figure_named(args.figure), _givens(args.givens), _style(args))
+    kind = figure_named(args.figure)
+    typed: dict[str, object] = dict(_givens(args.givens))
+    if args.job is not None:
+        from wise_compass.job.dimensions import Names, link_of
+        from wise_compass.job.store import load
+
+        names, style = Names(load(args.job)), _style(args)
+        for name, words in _givens(args.givens).items():
+            given = kind.givens.get(name)
+            link = link_of(names, given, words, style) if given is not None else None
+            if given is not None and link is not None:
+                typed[name] = names.linked(given, link)
+    return make(kind, typed, _style(args))
 
 
 def _list(args: argparse.Namespace) -> None:

@@ -169,8 +169,13 @@ class Brief(QWidget):
                 slot.reading = style
                 value = entry.givens.get(name, kind.givens[name].default)
                 typed = entry.typed.get(name)
+                link = entry.links.get(name)
+                shown = kind.givens[name].text(value, style)
+                slot.setToolTip(f"{slot.given.says} ({name})" + (f"\n{link.typed} = {shown}" if link else ""))
                 if typed is not None:
                     slot.show_text(typed)
+                elif link is not None:
+                    slot.show_text(link.typed)
                 elif not (slot.isModified() and style == self._style and self._means(slot, value, style)):
                     slot.show_text(kind.givens[name].text(value, style))
                 slot.set_refused(typed is not None)
@@ -186,6 +191,14 @@ class Brief(QWidget):
         except Refused:
             return False
 
+    def _of_focused(self, entry: Entry) -> str:
+        """The bounds of the slot at hand, and what its words come to where they use names of the job."""
+        given, style = figure_named(entry.figure).givens[self._focused], style_of(self.session.job.settings)
+        words, link = bounds_words(given, style), entry.links.get(self._focused)
+        if link is not None:
+            words = f"{link.typed} = {given.text(entry.givens[self._focused], style)}; {words}"
+        return words
+
     def _say(self) -> None:
         refusal = self.session.refusal
         refused = refusal is not None
@@ -194,11 +207,7 @@ class Brief(QWidget):
         else:
             entry = self.session.entry
             kind = figure_named(entry.figure)
-            words = (
-                bounds_words(kind.givens[self._focused], style_of(self.session.job.settings))
-                if self._focused in kind.givens
-                else kind.summary
-            )
+            words = self._of_focused(entry) if self._focused in kind.givens else kind.summary
         caution = (
             ""
             if refused or self.session.run is None

@@ -71,3 +71,9 @@ class FigureActions:
         words, good = QInputDialog.getMultiLineText(self, "Notes", "Two lines under the figure on its sheet:", entry.notes)
         if good:
             self.session.edit(self.session.job.with_entry(entry.id, lambda e: replace(e, notes=words[:4000])), "Notes")
+
+    def dimensions(self) -> None:
+        """The job's lengths and angles by name."""
+        from wise_compass.desk.dimensiontable import DimensionTable
+
+        DimensionTable(self, self.session).show()

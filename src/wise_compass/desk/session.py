@@ -17,6 +17,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array
 from wise_compass.job.build import build_sheet, kept_wish, run_entry, run_key, shop_of, style_of
+from wise_compass.job.dimensions import read_typed, settled
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job
 from wise_compass.job.person import note_opened
@@ -203,7 +204,7 @@ class Session(QObject):
     def edit(self, job: Job, title: str, key: str = "") -> None:
         """Take an edited job: compose its sheet, tell everyone, keep it aside."""
         before = self.job
-        self.history.edit(job, title, key)
+        self.history.edit(settled(job), title, key)
         self._after_change(before)
 
     def _after_change(self, before: Job) -> None:
@@ -246,10 +247,9 @@ class Session(QObject):
         typed = {**entry.typed, **texts}
         kind = figure_named(entry.figure)
         try:
-            read = {one: kind.givens[one].read(words, style_of(self.job.settings)) for one, words in typed.items()}
-            givens = {**entry.givens, **{one: kind.givens[one].stored(value) for one, value in read.items()}}
-            changed = replace(entry, givens=givens, typed={})
-            self._make(changed, make(kind, givens))
+            read, links = read_typed(self.job, entry, typed, style_of(self.job.settings))
+            changed = replace(entry, givens={**entry.givens, **read}, typed={}, links=links)
+            self._make(changed, make(kind, changed.givens))
         except Refused as refusal:
             self.history.edit(
                 self.job.with_entry(entry.id, lambda e: replace(e, typed=typed)), f"Type {name}", f"{entry.id}.{name}"
@@ -317,9 +317,7 @@ class Session(QObject):
 
     def set_gaps(self, shown: bool) -> None:
         """Draw the selected figure's gap plot, or leave it away."""
-        entry = self.entry
-        if entry is not None:
-            self.edit(self.job.with_entry(entry.id, lambda e: replace(e, gaps=shown)), "Gap plot")
+        self.set_wish("Gap plot", gaps=shown)
 
     def set_sheet(self, **changes: str) -> None:
         """Change the paper, its lie or the scale of the shown sheet."""
@@ -345,8 +343,8 @@ class Session(QObject):
             return
         kind = figure_named(entry.figure)
         try:
-            read = {one: kind.givens[one].read(words, style_of(self.job.settings)) for one, words in entry.typed.items()}
-            make(kind, {**entry.givens, **{one: kind.givens[one].stored(value) for one, value in read.items()}})
+            read, _ = read_typed(self.job, entry, entry.typed, style_of(self.job.settings))
+            make(kind, {**entry.givens, **read})
         except Refused as refusal:
             self.refusal = refusal
 

@@ -12,6 +12,7 @@ from wise_compass.desk.session import Session
 from wise_compass.desk.spinelist import MARK, WIDTH, LineList, LineModel, LinePainter
 from wise_compass.desk.spinerows import Command, dropped, rows_of, sheet_key
 from wise_compass.desk.theme import wide
+from wise_compass.job.dimensions import renamed
 
 
 class Spine(QWidget):
@@ -230,4 +231,4 @@ class Spine(QWidget):
         changed = job.with_entry(entry_id, lambda e: replace(e, title=title))
         if job.sheets[at[0]].title == entry.title:
             changed = changed.with_sheet(at[0], title=title)
-        self.session.edit(changed, "Rename")
+        self.session.edit(renamed(changed, entry.title, title), "Rename")

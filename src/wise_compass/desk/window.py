@@ -173,6 +173,7 @@ class DeskWindow(FigureActions, QMainWindow):
         on_edit = [
             self._action("Undo", ["Ctrl+Z"], session.undo),
             self._action("Redo", ["Ctrl+Shift+Z", "Ctrl+Y"], session.redo),
+            self._action("Dimensions of the job…", ["Ctrl+Shift+D"], self.dimensions),
             self._action("Copy the drawing", ["Ctrl+Shift+C"], lambda: self.papers.copy_drawing()),
             self._action("Copy the values", ["Ctrl+Alt+C"], lambda: self.papers.copy_values()),
             self._action("Copy the table", ["Ctrl+Alt+T"], lambda: self.papers.copy_table()),

@@ -9,7 +9,9 @@ from typing import Any, NamedTuple
 
 from wise_compass.outputs.files import JOB_FORMAT
 
-VERSION = 1
+VERSION = 2
+"""Of the file; 2 has dimensions of the job and links to them, and is written only where there are some."""
+PLAIN_VERSION = 1
 FORMAT = JOB_FORMAT
 
 
@@ -18,9 +20,26 @@ def new_id() -> str:
     return os.urandom(4).hex()
 
 
+class Link(NamedTuple):
+    """Words that use a name of the job, as they were typed into a slot, and the units that lengths without one were meant in."""
+
+    typed: str
+    units: str = "mm"
+
+
+class Dimension(NamedTuple):
+    """A length or an angle of the job by its name: the words it was given by, its kind, and the units that they were meant in."""
+
+    name: str
+    typed: str
+    kind: str = "length"
+    units: str = "mm"
+
+
 @dataclass(frozen=True, repr=False)
 class Entry:
-    """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused.
+    """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused; ``links`` the givens that use
+    names of the job.
 
     ``gaps`` asks for a gap plot of its curves, ``space`` for its space view on the sheet; ``sides`` are
     auto, usual or other for its auxiliary views in order; ``hatched`` asks for its faces to be hatched; ``hidden`` is usual, shown or out,
@@ -43,6 +62,7 @@ class Entry:
     grid: float = 0.0
     table: Mapping[str, Any] = field(default_factory=dict)
     shop: Mapping[str, Any] = field(default_factory=dict)
+    links: Mapping[str, Link] = field(default_factory=dict)
     id: str = field(default_factory=new_id)
 
 
@@ -74,6 +94,7 @@ class Job(NamedTuple):
     title: str = "New job"
     sheets: tuple[SheetPlan, ...] = ()
     settings: Settings = Settings()
+    dimensions: tuple[Dimension, ...] = ()
 
     def entries(self) -> list[Entry]:
         """Every entry in order."""
@@ -195,7 +216,16 @@ class Job(NamedTuple):
 def to_data(job: Job) -> dict[str, Any]:
     """The job as its file holds it."""
     sheets = [{**sheet._asdict(), "entries": [_entry_data(asdict(entry)) for entry in sheet.entries]} for sheet in job.sheets]
-    return {"format": FORMAT, "version": VERSION, "title": job.title, "sheets": sheets, "settings": job.settings._asdict()}
+    data = {
+        "format": FORMAT,
+        "version": PLAIN_VERSION,
+        "title": job.title,
+        "sheets": sheets,
+        "settings": job.settings._asdict(),
+    }
+    if job.dimensions or any(entry.links for entry in job.entries()):
+        data |= {"version": VERSION, "dimensions": [one._asdict() for one in job.dimensions]}
+    return data
 
 
 def _entry_data(entry: dict[str, Any]) -> dict[str, Any]:
@@ -230,6 +260,7 @@ def from_data(data: Mapping[str, Any]) -> Job:
                     float(raw.get("grid", 0.0)),
                     dict(raw.get("table", {})),
                     dict(raw.get("shop", {})),
+                    {name: Link(*pair) for name, pair in raw.get("links", {}).items()},
                     raw.get("id") or new_id(),
                 )
             )
@@ -239,7 +270,8 @@ def from_data(data: Mapping[str, Any]) -> Job:
             )
         )
     settings = Settings(**data.get("settings", {}))
-    return _distinct(Job(data["title"], tuple(sheets), settings))
+    dimensions = tuple(Dimension(**one) for one in data.get("dimensions", ()))
+    return _distinct(Job(data["title"], tuple(sheets), settings, dimensions))
 
 
 def _distinct(job: Job) -> Job:

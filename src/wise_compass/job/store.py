@@ -9,6 +9,7 @@ from typing import Any
 
 from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.refusals import Refused
+from wise_compass.job.dimensions import NAME, settled
 from wise_compass.job.model import FORMAT, VERSION, Entry, Job, from_data, to_data
 from wise_compass.outputs.files import write_whole
 
@@ -61,7 +62,7 @@ def parse_job(text: str, name: str = "The file") -> Job:
         raise _damaged(name, f"its parts do not go together ({type(error).__name__})") from None
     if fault := _fault_of(job):
         raise _damaged(name, fault)
-    return job
+    return settled(job)
 
 
 def _damaged(name: str, what: str) -> Refused:
@@ -74,6 +75,10 @@ def _fault_of(job: Job) -> str:
         job_text(job).encode("utf-8")
     except (ValueError, RecursionError):
         return "its words or numbers cannot be written again, as with half a surrogate pair or a number that is none"
+    names = [one.name for one in job.dimensions]
+    for name in names:
+        if not NAME.fullmatch(name) or names.count(name) > 1:
+            return f"“{name}” is no name of one dimension"
     for s, sheet in enumerate(job.sheets, 1):
         for e, entry in enumerate(sheet.entries, 1):
             if fault := _fault_in(entry):
@@ -88,9 +93,11 @@ def _fault_in(entry: Entry) -> str:
         return refusal.says.rstrip(".")
     if entry.method and entry.method not in kind.methods:
         return f"{kind.title} has no method “{entry.method[:40]}”"
-    for where, names in (("givens", entry.givens), ("typed", entry.typed)):
+    for where, names in (("givens", entry.givens), ("typed", entry.typed), ("links", entry.links)):
         if strange := [name for name in names if name not in kind.givens]:
             return f"{kind.title} has no given “{strange[0][:40]}” ({where})"
+    if wrong := next((name for name, link in entry.links.items() if link.units not in ("mm", "in")), ""):
+        return f"the units of {wrong} are neither mm nor in (links)"
     for name, value in entry.givens.items():
         if not _plain(value, 3):
             return f"{name} is neither a number, a word nor rows of numbers"
