@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
+from tests.fuzz import spoilt_jobs
 from tests.test_desk import APP, DeskCase
 from tests.test_flows import during_next_dialog
 from wise_compass.drafting.refusals import Refused
@@ -237,33 +238,11 @@ class Damaged(unittest.TestCase):
 
     def test_two_hundred_spoilt_jobs_open_whole_or_not_at_all(self) -> None:
         """Values swapped for hostile ones anywhere in the file: what opens can be saved again, the rest is one line."""
-        draw = random.Random(20261125)
-        hostile = [
-            None,
-            True,
-            -1,
-            1e308,
-            "",
-            "x" * 3000,
-            [],
-            {},
-            [[]],
-            "\x00",
-            "\ud800",
-            10**400,
-            "１２",
-            float("inf"),
-            [1, [2, [3]]],
-        ]
         opened = refused = 0
-        for _ in range(200):
-            data = json.loads(DEMO_FILE.read_text("utf-8"))
-            places = list(_places(data))
-            holder, key = draw.choice(places)
-            holder[key] = draw.choice(hostile)
+        for text in spoilt_jobs(200, random.Random(20261125)):
             began = time.monotonic()
             try:
-                job = parse_job(json.dumps(data), "mill.json")
+                job = parse_job(text, "mill.json")
             except Refused as refusal:
                 self.assertEqual(len(refusal.says.splitlines()), 1)
                 refused += 1
@@ -274,11 +253,3 @@ class Damaged(unittest.TestCase):
             self.assertLess(time.monotonic() - began, 2.0)
         self.assertGreater(refused, 60)
         self.assertGreater(opened, 5)
-
-
-def _places(value: Any) -> Any:
-    """Every holder and key of a JSON value."""
-    if isinstance(value, (dict, list)):
-        for key, inner in value.items() if isinstance(value, dict) else enumerate(value):
-            yield value, key
-            yield from _places(inner)

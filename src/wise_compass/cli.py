@@ -236,6 +236,9 @@ def _draw(args: argparse.Namespace) -> None:
     ending_of(args.out)
     if not 72 <= args.dpi <= 1200:
         raise Refused("dpi", f"dpi is {args.dpi}; it goes from 72 to 1200. {'Raise' if args.dpi < 72 else 'Lower'} dpi.")
+    if not (args.grid == 0 or 1 <= args.grid <= 1000):
+        change = "Lower grid." if args.grid > 1000 else "Raise grid, or leave it away."
+        raise Refused("grid", f"grid is {args.grid:g}; it goes from 1 to 1000 mm. {change}")
     made = _run(args)
     figure = made.figure
     table = _table_wish(args)._asdict() if args.table else {}

@@ -25,6 +25,7 @@ class CheckPanel(QScrollArea):
         super().__init__()
         self.session = session
         self._judge: Judge | None = None
+        self._why_not = ""
         self._watch = Watch((), ())
         self.checked: Checked | None = None
         self.fields: dict[str, QLineEdit] = {}
@@ -85,7 +86,10 @@ class CheckPanel(QScrollArea):
         if self._judge is None or self._judge.run is not made or self._judge.scale != self.session.scale:
             typed = {name: field.text() for name, field in self.fields.items() if field.text()} if self._alike(made) else {}
             self._judge = Judge(made, self.session.scale)
-            self._watch = what_to_measure(self._judge)
+            try:
+                self._watch, self._why_not = what_to_measure(self._judge), ""
+            except Refused as refusal:
+                self._watch, self._why_not = Watch((), ()), refusal.words(self._style)
             self._rows([one.measure.name for one in self._watch.proposed], typed)
             self.judge_now()
 
@@ -158,7 +162,10 @@ class CheckPanel(QScrollArea):
                 except Refused as refusal:
                     show_refused(field, True)
                     self.notes[name].setText(refusal.words(self._style))
-        self.checked = check(self._judge, taken) if taken else None
+        try:
+            self.checked = check(self._judge, taken) if taken else None
+        except Refused as refusal:
+            self.checked, self._why_not = None, refusal.words(self._style)
         self._show()
 
     def _show(self) -> None:
@@ -167,7 +174,8 @@ class CheckPanel(QScrollArea):
         self.unseen.setText(f"Nothing proposed here sees step {unseen}." if unseen else "")
         if checked is None or judge is None:
             self.title.setText("Is the drawing right?")
-            self.says.setText("Measure what is listed below on the paper and enter it; as many as you like.")
+            usual = "Measure what is listed below on the paper and enter it; as many as you like."
+            self.says.setText(self._why_not or usual)
             for label in (self.again, self.causes, self.next):
                 label.setText("")
             self.go.hide()

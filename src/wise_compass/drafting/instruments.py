@@ -81,7 +81,7 @@ class SteadyHand:
 class UnsteadyHands(SteadyHand):
     """Many hands at once, on a sheet at ``scale``. Lane 0 never strays, so that it carries the exact figure beside the others."""
 
-    def __init__(self, count: int, seed: int | None, scale: float = 1.0) -> None:
+    def __init__(self, count: int, seed: int | tuple[int, int] | None, scale: float = 1.0) -> None:
         self.lanes, self.scale = (count + 1,), scale
         self.made: list[Deviation] = []
         self._random = np.random.default_rng(seed)

@@ -129,8 +129,13 @@ class Judge:
     # the distributions
 
     def honest(self, measures: Sequence[Measurable], sds: Array) -> Sample:
+        """The scatter of steady hands; raises :class:`Refused` where too few of them come to the end of the figure."""
         sample = _sample(self.sizes(self.lanes, measures), sds)
-        assert sample is not None
+        if sample is None:
+            raise Refused(
+                "scale",
+                "On the paper this figure is so small that hardly a hand comes to its end: nothing can be told of one. Take a larger scale.",
+            )
         return sample
 
     def influence(self, measures: Sequence[Measurable]) -> tuple[Array, Array]:

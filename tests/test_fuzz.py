@@ -1,0 +1,82 @@
+"""Two thousand command lines as a fuzzer would write them: each ends well or in one line, and soon."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+from pathlib import Path
+
+from tests.fuzz import command_lines
+from tests.test_cli import ROOT, call
+from tests.test_desk import APP, DeskCase
+from wise_compass.job.model import Entry, SheetPlan
+
+SOON = 4.0
+"""Seconds, on a machine with other work beside it; on its own none takes two (``python -m bench.fuzz``)."""
+
+
+class CommandLines(unittest.TestCase):
+    def hold(self, part: int) -> None:
+        done = 0
+        with tempfile.TemporaryDirectory() as folder:
+            for words in command_lines(500, 20261125 + part, Path(folder)):
+                began = time.monotonic()
+                status, out, err = call(*words)
+                self.assertIn(status, (0, 2), words)
+                self.assertLess(time.monotonic() - began, SOON, words)
+                self.assertLessEqual(len(err.strip().splitlines()), 1, words)
+                self.assertNotIn("Traceback", out + err)
+                done += status == 0
+        self.assertGreater(done, 60, "most lines are refused before anything is drawn")
+
+    def test_first_part(self) -> None:
+        self.hold(0)
+
+    def test_second_part(self) -> None:
+        self.hold(1)
+
+    def test_third_part(self) -> None:
+        self.hold(2)
+
+    def test_fourth_part(self) -> None:
+        self.hold(3)
+
+    def test_what_was_found_so_gets_its_line(self) -> None:
+        for words, part in (
+            (["check", "polygon-about-circle", "across_flats=1/3", "sides=7", "--measured", "B-A-C=33"], "larger scale"),
+            (["check", "polygon-about-circle", "across_flats=0.1", "--method", "tangents"], "larger scale"),
+            (["draw", "pictorial-prism", "--grid", "nan", "--out", "x.svg"], "1 to 1000 mm"),
+        ):
+            status, _, err = call(*words)
+            self.assertEqual((status, len(err.strip().splitlines())), (2, 1))
+            self.assertIn(part, err)
+
+
+class OnTheDesk(DeskCase):
+    def test_a_figure_too_small_for_any_hand_says_so_in_the_check_panel(self) -> None:
+        entry = Entry("polygon-about-circle", "Bead", "tangents", {"across_flats": 0.1}, id="bead")
+        plan = SheetPlan("Bead", (entry,), scale="1:1")
+        self.session.edit(self.session.job._replace(sheets=(*self.session.job.sheets, plan)), "Add")
+        self.session.select("bead")
+        self.window._panel(5)
+        APP.processEvents()
+        self.assertIn("larger scale", self.window.panels._check.says.text())
+
+
+class Memory(unittest.TestCase):
+    def test_very_many_hands_take_no_more_than_some(self) -> None:
+        code = (
+            "import resource, sys; from wise_compass.cli import main; "
+            "sys.exit(main(['hands', 'screw-thread', '--hands', '20000', '--json']) or "
+            "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss, file=sys.stderr))"
+        )
+        env = {"PYTHONPATH": str(ROOT / "src"), "PATH": "/usr/bin:/bin"}
+        done = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True, check=True)
+        self.assertLess(int(done.stderr.split()[-1]) / 1024, 500)
+
+
+if __name__ == "__main__":
+    unittest.main()
