@@ -12,6 +12,7 @@ import xml.etree.ElementTree as ElementTree
 from pathlib import Path
 
 import numpy as np
+from pypdf import PdfReader
 
 from wise_compass.desk.raster import png_bytes
 from wise_compass.drafting.catalogue import catalogue, figure_named
@@ -20,6 +21,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.job.build import build_sheet
 from wise_compass.job.demo import demo_job
+from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.store import parse_job
 from wise_compass.outputs import record, svg
 from wise_compass.outputs.pdf import pdf_bytes
@@ -196,3 +198,18 @@ class Files(unittest.TestCase):
         b = next(r for r in rows if r["kind"] == "point" and r["name"] == "B")
         self.assertEqual([float(b[axis]) for axis in "xyz"], made.found["B"].tolist())
         self.assertIn("top_length", {r["name"] for r in rows if r["kind"] == "value"})
+
+
+class Signs(unittest.TestCase):
+    def test_signs_that_the_type_lacks_are_named_and_spoil_nothing(self) -> None:
+        plan = SheetPlan("風車 Mühle ½", (Entry("ellipse", "Bogen Ø", notes="水 under it"),))
+        sheet = build_sheet(Job("Wrenfold Mill", (plan,)), 0)
+        told = " ".join(sheet.warnings)
+        for sign in "風車水":
+            self.assertIn(sign, told)
+        for sign in "ü½Ø":
+            self.assertNotIn(sign, told)
+        (page,) = PdfReader(io.BytesIO(pdf_bytes([sheet.drawing]))).pages
+        self.assertIn("?? Mühle ½", page.extract_text())
+        self.assertIn("風車 Mühle ½", svg.svg_text(sheet.drawing))
+        self.assertEqual(build_sheet(Job("J", (SheetPlan("S", (Entry("ellipse", "Arch"),)),)), 0).warnings, [])

@@ -10,7 +10,7 @@ from typing import Any
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Drawing
 from wise_compass.sheet.inks import Ink
-from wise_compass.sheet.lettering import FAMILY, font_file
+from wise_compass.sheet.lettering import FAMILY, font_file, with_signs
 from wise_compass.sheet.tiles import Layer, pages_of
 
 POINTS = 72 / 25.4
@@ -69,7 +69,7 @@ class PdfSurface:
         canvas.setFont(FAMILY + (" Bold" if bold else ""), size)
         canvas.setFillColor(colour)
         draw = {0.0: canvas.drawString, 0.5: canvas.drawCentredString, 1.0: canvas.drawRightString}[anchor]
-        draw(0, 0, words)
+        draw(0, 0, with_signs(words))
         canvas.restoreState()
 
 

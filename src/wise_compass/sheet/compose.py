@@ -15,7 +15,7 @@ from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
 from wise_compass.sheet.gaps import gap_items, gap_words
-from wise_compass.sheet.lettering import SMALL, TITLE, text_width
+from wise_compass.sheet.lettering import SMALL, TITLE, lacking, text_width
 from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_named
 from wise_compass.sheet.render import LABEL_PAD, Face, render
 from wise_compass.sheet.tables import table_items, table_size
@@ -309,7 +309,16 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
             drawing.items += table_items(piece.table, at + faces.table_corner(k, scale, room), room)
     views = any(piece.run.figure.in_views for piece in pieces)
     drawing.items += _surround(paper, scale, wishes, views, pieces[0].run.conventions.projection if pieces else "first")
-    return Sheet(paper, scale, placed, drawing, layout.room, spans, _collisions(placed, paper))
+    return Sheet(
+        paper, scale, placed, drawing, layout.room, spans, [*_collisions(placed, paper), *_strange_signs(pieces, wishes)]
+    )
+
+
+def _strange_signs(pieces: Sequence[Piece], wishes: Wishes) -> list[str]:
+    """Which signs of titles and notes the type of the sheet lacks."""
+    words = " ".join([wishes.project, wishes.title, *(f"{piece.title} {piece.notes}" for piece in pieces)])
+    signs = lacking(words)[:12]
+    return [f"The sheet’s type has no sign for {' '.join(signs)}: in a PDF each is a question mark."] if signs else []
 
 
 def _collisions(placed: Sequence[Placed], paper: Paper) -> list[str]:

@@ -34,3 +34,17 @@ def text_width(words: str, size: float, bold: bool = False) -> float:
     """Width in mm of words at a size."""
     table = _advances()["bold" if bold else "regular"]
     return size * sum(table.get(sign, 0.6) for sign in words)
+
+
+def lacking(words: str) -> str:
+    """The signs of words that the shipped type has none for, each once.
+
+    >>> lacking("Mill 風車, 風"), lacking("Ø 3½ mm, A′")
+    ('風車', '')
+    """
+    return "".join(dict.fromkeys(sign for sign in words if not sign.isspace() and sign not in _advances()["regular"]))
+
+
+def with_signs(words: str) -> str:
+    """Words with every sign that the type lacks shown as a question mark, for a surface that has no other type to turn to."""
+    return "".join("?" if sign in lacking(words) else sign for sign in words) if lacking(words) else words
