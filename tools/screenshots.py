@@ -8,20 +8,25 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
+os.environ["XDG_CONFIG_HOME"] = tempfile.mkdtemp()
 
 from PIL import Image
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QWidget
 
-from wise_compass.desk.chooser import Chooser
-from wise_compass.desk.dialogs import SettingsDialog
 from wise_compass.desk.glass import Glass
+from wise_compass.desk.looks import made_anew
+from wise_compass.desk.overview import Overview
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import application
+from wise_compass.desk.trueness import PrinterCheck
 from wise_compass.desk.window import DeskWindow
 from wise_compass.job.build import shop_of, style_of
 from wise_compass.job.demo import demo_job
+from wise_compass.job.dimensions import with_dimension
+from wise_compass.job.model import Job
+from wise_compass.job.person import Person
 from wise_compass.sheet.cutting import cutting_drawing
 from wise_compass.sheet.tiles import map_items, tiling
 
@@ -113,9 +118,6 @@ def main() -> None:
     session.walk_to(24)
     take("auxiliary")
     session.walk_to(session.last_step + 1)
-    window.stage.show_scatter()
-    take("edge")
-    window.stage.show_scatter()
     session.select("corner")
     window.stage.turn_over()
     window.stage.space.fold_to(0.35)
@@ -135,13 +137,6 @@ def main() -> None:
     space.move_to(0.3)
     take("pattern")
     window.panels.setCurrentIndex(0)
-    session.select("branch")
-    session.walk_to(session.last_step + 1)
-    window.panels.setCurrentIndex(1)
-    window.panels.values.verticalScrollBar().setValue(window.panels.values.verticalScrollBar().maximum())
-    space.show_mode("solid")
-    take("meeting")
-    window.panels.setCurrentIndex(0)
     window.stage.turn_over()
     session.select("arch")
     window.brief.slots["wide"].setText("200 mm")
@@ -150,10 +145,25 @@ def main() -> None:
     session.undo()
     session.select("bracket")
     tiles_map(session, FOLDER / "tiles.png")
-    for name, dialog in (("chooser", Chooser(window, True)), ("settings", SettingsDialog(window, session.job.settings))):
+    overview, printer = Overview(window, session), PrinterCheck(window)
+    printer.fields["across"].setText("99.2")
+    for name, dialog in (("overview", overview), ("printer", printer)):
         dialog.show()
+        while name == "overview" and overview.drawing:
+            app.processEvents()
         take(name, dialog)
         dialog.close()
+    session.select("arch")
+    job = with_dimension(session.job, "", "race", "152 mm", "mm")
+    session.edit(with_dimension(job, "", "rise", "race/2 - 32", "mm"), "Dimensions")
+    for given, words in (("long", "race"), ("wide", "rise*2")):
+        session.set_given(given, words)
+    night = made_anew(window, Person(theme="dark"))
+    night.brief.slots["wide"].setFocus()
+    take("night", night)
+    day = made_anew(night, Person(theme="light"))
+    session.start(Job(), None)
+    take("empty", day)
 
 
 if __name__ == "__main__":

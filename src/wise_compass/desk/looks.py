@@ -27,9 +27,14 @@ def restyle(window: Any, kept: Person) -> None:
 
 def follow(window: Any, kept: Person | None = None) -> None:
     """Dress the application as the person, or the system, has it now; where that changes anything, the window is made anew."""
+    made_anew(window, kept)
+
+
+def made_anew(window: Any, kept: Person | None = None) -> Any:
+    """The window as the person has it: a new one in its place, or itself where it looks so already."""
     app = QApplication.instance()
     if not isinstance(app, QApplication) or not dress(app, kept):
-        return
+        return window
     fresh = type(window)(window.session)
     fresh.setGeometry(window.geometry())
     fresh.setWindowState(window.windowState())
@@ -39,6 +44,7 @@ def follow(window: Any, kept: Person | None = None) -> None:
         _OPEN.remove(window)
     _OPEN.append(fresh)
     window.give_way()
+    return fresh
 
 
 class LookDialog(QDialog):

@@ -173,6 +173,11 @@ class Overview(QDialog):
             next((row for row in missing if self.list.visualRect(self.model.index(row)).intersects(sight)), missing[0])
         )
 
+    @property
+    def drawing(self) -> bool:
+        """Whether papers are still to be drawn."""
+        return self._next.isActive()
+
     def show_sheet(self, index: QModelIndex) -> None:
         """Show a sheet and leave."""
         entries = self.session.job.sheets[index.row()].entries
