@@ -8,7 +8,7 @@ from unittest import mock
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QTabBar
+from PySide6.QtWidgets import QComboBox, QFrame, QLabel, QLineEdit, QPushButton, QTabBar
 from shiboken6 import isValid
 
 from tests.test_desk import APP, DeskCase
@@ -169,6 +169,26 @@ class Looks(DeskCase):
         self.assertEqual(dialog.kept, Person(theme="dark", text=1.3))
         dialog.text.setCurrentIndex(0)
         self.assertEqual(dialog.kept.text, 0.85)
+
+    def test_a_system_with_large_text_is_followed_on_top_of_what_a_person_wants(self) -> None:
+        with mock.patch.object(theme._Look, "system", 1.3):
+            dress(APP, Person())
+            self.assertEqual(theme.px(100), 130)
+            dress(APP, Person(text=1.15))
+            self.assertEqual(theme.px(100), 150)
+            dress(APP, Person(text=0.85))
+            self.assertEqual(theme.px(100), 115)
+
+    def test_a_dialog_has_an_edge_of_its_own_that_grows_with_it(self) -> None:
+        dialog = looks.LookDialog(self.current)
+        self.addCleanup(dialog.close)
+        dialog.show()
+        dialog.resize(500, 300)
+        APP.processEvents()
+        edge = dialog.findChild(QFrame, "dialogedge")
+        self.assertEqual(edge.geometry(), dialog.rect())
+        image = dialog.grab().toImage()
+        self.assertNotEqual(image.pixelColor(0, 150), image.pixelColor(4, 150))
 
 
 if __name__ == "__main__":

@@ -7,7 +7,6 @@ from PySide6.QtGui import QKeyEvent, QPainter
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
-    QDialog,
     QDialogButtonBox,
     QHBoxLayout,
     QLabel,
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wise_compass.desk.edged import Dialog
 from wise_compass.desk.pictures import default_courses, paint_picture
 from wise_compass.desk.theme import HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, px
 from wise_compass.drafting.catalogue import catalogue
@@ -62,7 +62,7 @@ class _Painter(QStyledItemDelegate):
         painter.restore()
 
 
-class Chooser(QDialog):
+class Chooser(Dialog):
     """Picks a figure; :attr:`picked` holds it after the dialog was accepted."""
 
     def __init__(self, parent: QWidget | None, can_share: bool) -> None:

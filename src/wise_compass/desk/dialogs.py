@@ -8,7 +8,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import (
     QComboBox,
-    QDialog,
     QDialogButtonBox,
     QFormLayout,
     QGridLayout,
@@ -20,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wise_compass.desk.edged import Dialog, Question
 from wise_compass.desk.theme import TEAL, shade
 from wise_compass.job.model import Settings
 from wise_compass.sheet.paper import SIZES
@@ -42,7 +42,7 @@ CHOICES = {
 }
 
 
-class SettingsDialog(QDialog):
+class SettingsDialog(Dialog):
     """Settings of the job; read :attr:`settings` after it was accepted."""
 
     def __init__(self, parent: QWidget | None, settings: Settings) -> None:
@@ -80,7 +80,7 @@ class SettingsDialog(QDialog):
         return Settings(decimals=self.decimals.value(), **{name: box.currentData() for name, box in self.boxes.items()})
 
 
-def two_buttons(dialog: QDialog, yes: str) -> QDialogButtonBox:
+def two_buttons(dialog: Dialog, yes: str) -> QDialogButtonBox:
     """The button that does what a dialog is for, and Cancel."""
     buttons = QDialogButtonBox()
     buttons.addButton(yes, QDialogButtonBox.ButtonRole.AcceptRole).setDefault(True)
@@ -90,7 +90,7 @@ def two_buttons(dialog: QDialog, yes: str) -> QDialogButtonBox:
     return buttons
 
 
-class KeysDialog(QDialog):
+class KeysDialog(Dialog):
     """Every key, made from the actions themselves."""
 
     EXTRA = (
@@ -142,7 +142,7 @@ class KeysDialog(QDialog):
 
 def ask(parent: QWidget, title: str, words: str, answers: Sequence[str]) -> str:
     """Ask; returns the answer picked. The first is the default, the last what Escape gives."""
-    box = QMessageBox(parent)
+    box = Question(parent)
     box.setWindowTitle(title)
     box.setText(words)
     buttons = {

@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QAbstractItemView,
-    QDialog,
     QHBoxLayout,
     QHeaderView,
     QLabel,
@@ -16,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wise_compass.desk.edged import Dialog
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import show_refused
 from wise_compass.drafting.refusals import Refused
@@ -26,7 +26,7 @@ HEADS = ("Name", "Is", "Comes to", "Used by")
 NAME, TYPED, COMES, USED = range(4)
 
 
-class DimensionTable(QDialog):
+class DimensionTable(Dialog):
     """Names, their words and values; the last row takes a new one."""
 
     def __init__(self, parent: QWidget | None, session: Session) -> None:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QDialog, QFormLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFormLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from wise_compass.desk.edged import Dialog
 from wise_compass.desk.theme import show_refused
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
@@ -11,7 +12,7 @@ from wise_compass.drafting.wording import Style
 from wise_compass.study.edges import EdgeOn, Hands, judge_edge
 
 
-class EdgeDialog(QDialog):
+class EdgeDialog(Dialog):
     """A field for each corner that should lie on the edge; the verdict follows every key."""
 
     def __init__(self, parent: QWidget | None, hands: Hands, edge: EdgeOn, style: Style) -> None:

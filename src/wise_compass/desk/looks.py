@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFormLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QComboBox, QFormLayout, QLabel, QVBoxLayout, QWidget
 
 from wise_compass.desk.dialogs import two_buttons
+from wise_compass.desk.edged import Dialog
 from wise_compass.desk.theme import dress
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.person import TEXT_SIZES, THEMES, Person, keep_person, person
@@ -47,7 +48,7 @@ def made_anew(window: Any, kept: Person | None = None) -> Any:
     return fresh
 
 
-class LookDialog(QDialog):
+class LookDialog(Dialog):
     """Colours and the size of text; read :attr:`kept` after it was accepted."""
 
     def __init__(self, parent: QWidget | None) -> None:

@@ -6,7 +6,6 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, Q
 from PySide6.QtGui import QPainter, QPen, QPixmap
 from PySide6.QtWidgets import (
     QAbstractItemView,
-    QDialog,
     QLabel,
     QListView,
     QPushButton,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wise_compass.desk.edged import Dialog
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
@@ -123,7 +123,7 @@ class _Papers(QStyledItemDelegate):
         painter.restore()
 
 
-class Overview(QDialog):
+class Overview(Dialog):
     """The papers of a job beside each other; the one picked is shown when it closes."""
 
     def __init__(self, parent: QWidget, session: Session, model: _Model | None = None) -> None:

@@ -9,7 +9,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QApplication,
-    QDialog,
     QFileDialog,
     QHBoxLayout,
     QHeaderView,
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wise_compass.desk.edged import Dialog
 from wise_compass.desk.session import Session
 from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.places import Rows
@@ -29,7 +29,7 @@ from wise_compass.job.build import style_of
 from wise_compass.job.imports import polyline_from_svg, rows_from_text
 
 
-class RowsEditor(QDialog):
+class RowsEditor(Dialog):
     """Edits the lists of the selected figure together, live; the brief's line is repeated under the table.
 
     Lists of one length fewer by two, such as radii of inner corners, stand as a further column of the inner rows.

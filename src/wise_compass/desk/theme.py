@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
 
-from wise_compass.job.person import Person, person
+from wise_compass.job.person import TEXT_SIZES, Person, person
 from wise_compass.sheet.lettering import FAMILY, font_file
 
 PINE, PINE_LIGHT, PINE_TEXT, PINE_SOFT = "#21453F", "#2E5A52", "#F2EEE6", "#B9CCC4"
@@ -16,6 +16,8 @@ PANEL, GROUND, PAPER = "#F1EDE4", "#E4DFD3", "#FFFEFA"
 INK, SOFT, HAIRLINE = "#1F2A30", "#566268", "#CFC8B8"
 COPPER, TEAL, BOXWOOD, BOXWOOD_INK = "#A94A18", "#0E6E6B", "#EFE3C2", "#5A4A22"
 
+USUAL_PX = (11.0, 16.0)
+"""Pixels that the text of a system has that is neither small nor large."""
 DARK_OF = {
     PANEL: "#23292B",
     GROUND: "#171B1C",
@@ -34,10 +36,11 @@ DARK_OF = {
 
 
 class _Look:
-    """How the desk is dressed: by day or at night, and how large its text is."""
+    """How the desk is dressed: by day or at night, how large its text is, and how large the system has its own."""
 
     dark = False
     text = 1.0
+    system = 1.0
 
 
 def shade(name: str) -> str:
@@ -92,6 +95,7 @@ QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
 #jobtitle:focus { border-bottom: 1px solid <PINE_SOFT>; }
 #welcome { background: <PANEL>; border: 1px solid <HAIRLINE>; border-radius: 4px; }
 #welcome QPushButton { text-align: left; }
+#dialogedge { background: transparent; border: 1px solid <SOFT>; }
 #find { font-size: 12px; color: <PINE_TEXT>; background: <PINE_LIGHT>; border: 1px solid <PINE_LIGHT>; padding: 3px 6px; }
 #find:focus { border-color: <PINE_SOFT>; }
 #jobstate { color: <PINE_SOFT>; font-size: 12px; }
@@ -173,6 +177,7 @@ def application() -> QApplication:
     if app is not None:
         return app
     app = QApplication(["wise-compass", "-style", "Fusion"])
+    _Look.system = system_text(QFontInfo(app.font()).pixelSize())
     load_fonts()
     dress(app)
     return app
@@ -183,13 +188,29 @@ def system_is_dark(app: QApplication) -> bool:
     return app.styleHints().colorScheme() == Qt.ColorScheme.Dark
 
 
+def system_text(pixels: float) -> float:
+    """How much larger than usual a system has its text that is so many pixels high; what most have is usual.
+
+    >>> [system_text(pixels) for pixels in (12, 15, 18, 24, 40, 9)]
+    [1.0, 1.0, 1.3, 1.5, 1.5, 0.85]
+    """
+    if USUAL_PX[0] <= pixels <= USUAL_PX[1]:
+        return 1.0
+    return _nearest(pixels / (sum(USUAL_PX) / 2))
+
+
+def _nearest(text: float) -> float:
+    return min(TEXT_SIZES, key=lambda size: abs(size - text))
+
+
 def dress(app: QApplication, kept: Person | None = None) -> bool:
     """Give the application its colours and the size of its text as a person keeps them; whether anything has changed by it."""
     kept = kept or person()
     dark = kept.theme == "dark" or (kept.theme == "system" and system_is_dark(app))
-    if (dark, kept.text) == (_Look.dark, _Look.text) and app.styleSheet():
+    text = _nearest(kept.text * _Look.system)
+    if (dark, text) == (_Look.dark, _Look.text) and app.styleSheet():
         return False
-    _Look.dark, _Look.text = dark, kept.text
+    _Look.dark, _Look.text = dark, text
     app.setFont(font(13))
     palette = app.palette()
     for role, name in (

@@ -5,19 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QScreen
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-from PySide6.QtWidgets import (
-    QComboBox,
-    QDialog,
-    QFormLayout,
-    QHBoxLayout,
-    QLabel,
-    QLineEdit,
-    QPushButton,
-    QSlider,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QComboBox, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSlider, QVBoxLayout, QWidget
 
+from wise_compass.desk.edged import Dialog
 from wise_compass.desk.printing import paper_of, print_pages, set_page
 from wise_compass.desk.theme import INK, PAPER, TEAL, colour, font, show_refused
 from wise_compass.drafting.parse import parse_quantity
@@ -34,7 +24,7 @@ PIXELS = (1.5, 14.0)
 STEP = 0.01
 
 
-class PrinterCheck(QDialog):
+class PrinterCheck(Dialog):
     """Prints the square, takes what was measured on it, and keeps the printer's stretch for its paper."""
 
     def __init__(self, parent: QWidget | None) -> None:
@@ -179,7 +169,7 @@ class Bar(QWidget):
         painter.end()
 
 
-class ScreenCheck(QDialog):
+class ScreenCheck(Dialog):
     """A bar made as long as what is held to the screen; keeps the screen's pixels to a millimetre."""
 
     def __init__(self, parent: QWidget | None, screen: QScreen) -> None:
