@@ -388,6 +388,7 @@ class Tucked(unittest.TestCase):
             ("prism", {"sides": 5, "cut": "none"}),
             ("rect-to-rect", {"turn": 0}),
             ("cylinder", {"cut": "none"}),
+            ("elbow", {"pieces": 4}),
         ):
             ready = shop(id, givens, seam_lap=4, base_lap=4, top_lap=4)
             plain = ready.run.figure.pattern(ready.run.found)

@@ -6,7 +6,7 @@ bears one name has to come together. Seen from outside the solid, a hinge's righ
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import cached_property
 from types import MappingProxyType
 from typing import NamedTuple
@@ -78,11 +78,18 @@ def _about(axes: Array, angles: Array) -> Array:
 class Pattern:
     """Pieces in the order in which they are folded; the first stands still, ``root`` being where it lies.
 
-    ``lies`` tells where on the solid vertices are, (3,) each, by their name.
+    ``lies`` tells where on the solid vertices are, (3,) each, by their name; ``squeezed`` where places (…, 2) of the drawing lie among the pieces,
+    where a round skin is folded by its chords.
     """
 
-    def __init__(self, pieces: Sequence[Piece], root: Placing = FLAT, lies: Mapping[str, Array] = MappingProxyType({})) -> None:
-        self.pieces, self.root, self.lies = tuple(pieces), root, lies
+    def __init__(
+        self,
+        pieces: Sequence[Piece],
+        root: Placing = FLAT,
+        lies: Mapping[str, Array] = MappingProxyType({}),
+        squeezed: Callable[[Array], Array] = lambda at: at,
+    ) -> None:
+        self.pieces, self.root, self.lies, self.squeezed = tuple(pieces), root, lies, squeezed
 
     @cached_property
     def _hinged(self) -> tuple[list[int], Array, Array, Array]:

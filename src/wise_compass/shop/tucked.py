@@ -23,12 +23,13 @@ def tucked(pattern: Pattern, shop: Shop) -> Pattern:
     closed = pattern.folded(1.0)
     pieces = list(pattern.pieces)
     middle = np.concatenate(closed).mean(axis=0)
-    edges = [list(_beside(pattern, lap)) for lap in shop.laps]
+    laps = [_squeezed(lap, pattern) for lap in shop.laps]
+    edges = [list(_beside(pattern, lap)) for lap in laps]
     rims: dict[tuple[int, str], list[Array]] = {}
-    for lap, beside in zip(shop.laps, edges):
+    for lap, beside in zip(laps, edges):
         rims.setdefault((lap.part, lap.side.kind), []).extend(closed[k][[i, j]] for k, i, j in beside)
     lids = {rim: _lid(np.concatenate(ends), middle) for rim, ends in rims.items() if ends}
-    for n, (lap, beside) in enumerate(zip(shop.laps, edges)):
+    for n, (lap, beside) in enumerate(zip(laps, edges)):
         lid = lids.get((lap.part, lap.side.kind))
         for k, i, j in beside:
             piece = pattern.pieces[k]
@@ -40,7 +41,13 @@ def tucked(pattern: Pattern, shop: Shop) -> Pattern:
             own = np.array([a, b])
             names = (piece.names[i], f"lap {n} {k} start", f"lap {n} {k} end", piece.names[j])
             pieces.append(Piece(names, flat, k, fold + INWARD, own, own))
-    return Pattern(pieces, pattern.root, pattern.lies)
+    return Pattern(pieces, pattern.root, pattern.lies, pattern.squeezed)
+
+
+def _squeezed(lap: Lap, pattern: Pattern) -> Lap:
+    """A lap among pieces that are as wide as their chords."""
+    course = pattern.squeezed(lap.side.course)
+    return lap._replace(side=lap.side._replace(course=course), free=pattern.squeezed(lap.free))
 
 
 def _beside(pattern: Pattern, lap: Lap) -> Iterator[tuple[int, int, int]]:

@@ -239,9 +239,12 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
         u = unit(found[self.key(0, n)] - start)
         numbers: dict[tuple[int, int], int] = {}
 
+        def squeezed(places: Array) -> Array:
+            off = places - start
+            return np.asarray(start + off - (1 - narrow) * (off @ u)[..., None] * u)
+
         def at(boundary: int, column: int) -> Array:
-            off = found[self.key(boundary, column)] - start
-            return np.asarray(start + off - (1 - narrow) * float(off @ u) * u)
+            return squeezed(found[self.key(boundary, column)])
 
         def fold(column: int) -> float:
             wide = [float(length(at(0, j + 1) - at(0, j))) for j in (column - 1, column)]
@@ -270,4 +273,4 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
                     parent = numbers[tube, j - 1 if right else j + 1]
                     pieces.append(Piece(names, flat, parent, fold(j) if right else -fold(j + 1), edge, edge))
         root = resting(pieces[0].flat[:3], np.array([lies[name] for name in pieces[0].names[:3]]))
-        return Pattern(pieces, root, lies)
+        return Pattern(pieces, root, lies, squeezed)
