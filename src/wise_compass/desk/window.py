@@ -114,6 +114,7 @@ class DeskWindow(FigureActions, QMainWindow):
         """An empty job says what can be done; it goes as soon as there is a figure."""
         if self.session.job.entries():
             if self._welcome is not None:
+                self._welcome.hide()
                 self._welcome.deleteLater()
                 self._welcome = None
             return
