@@ -13,6 +13,10 @@ from wise_compass.drafting.steps import Setting
 from wise_compass.geometry.meets import foot, meet_circles, meet_line_circle, meet_lines
 from wise_compass.geometry.vectors import Array, Number, along, angle_of, distance, dot, mean, unit
 
+HALF = "half the diameter"
+"""Why a compass is set to a radius that is half of what is given."""
+APART_FROM = 1e-6
+"""Of their places: how far two crossings lie apart at least, to be taken for each other."""
 Place = Spot | Array
 """A spot, or coordinates that tell which of two crossings is meant; nothing is drawn there."""
 
@@ -52,9 +56,15 @@ class Compassing(Ruling):
 
         An opening at which the compass already stands is kept, error and all.
         """
+        if why == HALF and not isinstance(radius, Opening):
+            says_so = "The diameter taken for the radius."
+            radius = self.usual_slip("diameter-for-radius", float(radius), 2.0 * float(radius), says_so)
         steady = radius.nominal if isinstance(radius, Opening) else float(radius)
         step = self._begin("Compass", says or f"Centre {centre.name}, draw {'a circle' if whole else 'an arc'}.", why)
         kept = abs(self._compass[0] - steady) <= 1e-9 * max(steady, 1.0)
+        set_before = self._compass[0]
+        if not kept and self._left_as_it_was(set_before, steady):
+            kept = True
         if not kept:
             opened = radius.value if isinstance(radius, Opening) else steady
             self._compass = (steady, opened + self.hand.strays("compass setting", step.n))
@@ -65,6 +75,11 @@ class Compassing(Ruling):
         swung = ArcMark(at, self._compass[1], role, step.n, whole)
         self._leave(step, swung)
         return swung
+
+    def _left_as_it_was(self, before: float, wanted: float) -> bool:
+        """Whether a hand swings with the opening that it has, though another is wanted."""
+        says = "The compass left as it stood, instead of being set anew."
+        return self.usual_slip("compass-not-reset", False, True, says, when=before > 0.0 and before != wanted)
 
     def meet(
         self,
@@ -99,7 +114,11 @@ class Compassing(Ruling):
             line, arc = (one, two) if isinstance(one, LineMark) else (two, one)
             assert isinstance(line, LineMark) and isinstance(arc, ArcMark)
             both = meet_line_circle(line.p, line.u, arc.centre, arc.radius)
-        return np.asarray(both[..., _chosen(nominal(both, 2), where, near, far), :])
+        here = nominal(both, 2)
+        chosen = _chosen(here, where, near, far)
+        parted = float(distance(here[0], here[1])) > APART_FROM * (1.0 + float(np.abs(here).max()))
+        chosen = self.usual_slip("other-crossing", chosen, 1 - chosen, "Of two crossings the other one taken.", when=parted)
+        return np.asarray(both[..., chosen, :])
 
     def step_round(
         self,
@@ -195,6 +214,8 @@ class Compassing(Ruling):
         """A trammel: the edge of a strip with P marked at its end, and M and N ``long`` and ``short`` from it."""
         step = self._begin("Trammel", says, why)
         step.settings += [Setting(long, "mm"), Setting(short, "mm")]
+        says_so = "The trammel’s two marks taken for each other."
+        long, short = self.usual_slip("trammel-marks-exchanged", (long, short), (short, long), says_so, when=long != short)
         return Strip(*(size + self.hand.strays("rule mark", step.n) for size in (long, short)))
 
     def lay_strip(

@@ -55,10 +55,12 @@ class Draft(Compassing):
         step = self._begin("Rule" if way == "rule" else "Dividers", says, why)
         step.settings.append(Setting(part, "mm"))
         u, marks = unit(b.at - a.at), [a]
+        says_so = "Marks counted for spaces: one space too few."
+        spaces = self.usual_slip("marks-for-spaces", parts, parts - 1, says_so, when=parts > 2)
         for k in range(1, parts):
             stray = self.hand.strays("rule mark" if way == "rule" else "dividers stepped", step.n)
             name = names[k] if k < len(names) else ""
-            at = along(a.at + (b.at - a.at) * (k / parts), u, stray)
+            at = along(a.at + (b.at - a.at) * (k / spaces), u, stray)
             marks.append(self._spot(name, at, step, "found" if name else "plain"))
         return [*marks, b]
 

@@ -80,6 +80,8 @@ class Recorder:
         self.spots: dict[str, Spot] = {}
         self.solid: dict[str, Array] = {}
         self.choices: list[ChoicePoint] = []
+        self.usual: list[ChoicePoint] = []
+        """Slips that a hand makes with its moves, whatever the figure."""
         self.views: Any = None
         """The tree of views, where the method draws in views."""
         self._phase = ""
@@ -134,6 +136,13 @@ class Recorder:
             return right
         if all(known.id != id for known in self.choices):
             self.choices.append(ChoicePoint(id, says))
+        return slip if self.slip == id else right
+
+    def usual_slip(self, id: str, right: T, slip: T, says: str, when: bool = True) -> T:
+        """``right``, or ``slip`` in a run that takes this slip, which belongs to a move: the first of its kind that is a step of its own."""
+        if not when or self._whole is not None or any(known.id == id for known in self.usual):
+            return right
+        self.usual.append(ChoicePoint(id, says))
         return slip if self.slip == id else right
 
     def _begin(self, instrument: str, says: str, why: str = "") -> Step:

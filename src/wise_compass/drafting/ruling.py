@@ -10,6 +10,8 @@ from wise_compass.drafting.steps import Setting, Step
 from wise_compass.geometry.meets import foot
 from wise_compass.geometry.vectors import Array, Number, along, direction, distance, left_of, mean, point, unit
 
+CENTIMETRE = 10.0
+"""mm of the rule that a reading is off by, where it is a whole mark off."""
 RIGHT = np.array([1.0, 0.0])
 UP = np.array([0.0, 1.0])
 
@@ -71,8 +73,23 @@ class Ruling(Recorder):
         step = self._begin(name, says or f"From {start.name} draw a line at this angle.", why)
         if self._whole is None:
             step.settings.append(Setting(abs((steady + 180) % 360 - 180), "°"))
+        angle = self._misread(angle, steady, name)
         u = direction(angle + self.hand.strays("set square" if name == "Set square" else "protractor", step.n))
         return self._line(self._offset(start.at, u, step), u, role, step, length)
+
+    def _misread(self, angle: float | Number, steady: float, instrument: str) -> float | Number:
+        """The angle, or by a slip that of the protractor's other scale, or of the set square's other corner."""
+        turn = (steady + 180.0) % 360.0 - 180.0
+        if instrument == "Protractor":
+            says = "The protractor read on its other scale."
+            other = np.sign(turn) * 180.0 - 2.0 * turn
+            return self.usual_slip(
+                "other-scale", angle, angle + other, says, when=abs(abs(turn) - 90.0) > 1e-6 and abs(turn) > 1e-6
+            )
+        lean = turn % 90.0
+        corner = instrument == "Set square" and min(abs(lean - 30.0), abs(lean - 60.0)) < 1e-6
+        says = "The 60° corner of the set square taken for that of 30°, or the other way round."
+        return self.usual_slip("set-square-corner", angle, angle + (90.0 - 2.0 * lean), says, when=corner)
 
     def level_from(
         self, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
@@ -122,12 +139,19 @@ class Ruling(Recorder):
         step = self._begin("Dividers" if taken else "Rule", says or f"Lay off {name} from {start.name}.", why)
         if self._whole is None:
             step.settings.append(Setting(abs(length.nominal if isinstance(length, Opening) else length), "mm"))
-        value = way * length.value if isinstance(length, Opening) else length
+        value = way * length.value if isinstance(length, Opening) else self._read_off(length)
         base = foot(start.at, line.p, line.u)
         stray = self.hand.strays("dividers stepped" if taken else "rule mark", step.n)
         spot = self._spot(name, along(base, line.u, value + stray), step, kind)
         line.reach(spot.here)
         return spot
+
+    def _read_off(self, length: float) -> float:
+        """The length, or by a slip a centimetre more on the rule."""
+        longer = float(np.copysign(abs(length) + CENTIMETRE / getattr(self.hand, "scale", 1.0), length))
+        return self.usual_slip(
+            "rule-a-centimetre-off", length, longer, "The rule read a centimetre too far.", when=length != 0.0
+        )
 
     def measure_off(self, start: Spot, by: Array, name: str = "", says: str = "", kind: str = "found") -> Spot:
         """A point by its level and its upright distance from ``start``, as a table gives points of a curve."""

@@ -15,7 +15,7 @@ from wise_compass.drafting.course import Course, laid
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method
 from wise_compass.drafting.instruments import Deviation, SteadyHand, UnsteadyHands
-from wise_compass.drafting.marks import ArcMark, Mark, Spot, nominal
+from wise_compass.drafting.marks import ArcMark, Mark, Role, Spot, nominal
 from wise_compass.drafting.recorder import ChoicePoint, Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
@@ -26,6 +26,10 @@ if TYPE_CHECKING:
     from wise_compass.drafting.views import Views
 
 MOST_HANDS = 100_000
+MARKED = 1e-3
+"""Of a drawing’s size: what a slip moves a point by at least, to leave a mark."""
+NO_END = (ValueError, KeyError, IndexError, ZeroDivisionError, AssertionError)
+"""What a method may end in that a slip of a move has led where no hand goes on."""
 AT_ONCE = 2_500
 """Hands that are drawn at once: more would take more memory than a small machine has to spare."""
 
@@ -45,6 +49,30 @@ class Run:
     views: Views | None = None
     given: Figure | None = None
     """The figure as it was given, where what is drawn is the middle of its plate."""
+    usual: list[ChoicePoint] = field(default_factory=list)
+
+    @cached_property
+    def slips(self) -> list[ChoicePoint]:
+        """Where a hand is known to slip: the method's own, and those of its moves that leave a mark and let it come to an end."""
+        return [*self.choices, *(one for one in self.usual if self._leaves_a_mark(one))]
+
+    def _leaves_a_mark(self, slip: ChoicePoint) -> bool:
+        try:
+            other = run(self.figure, self.method.id, self.conventions, slip.id)
+        except (Refused, *NO_END):
+            return False
+        if any(name not in other.found or not np.isfinite(other.found[name]).all() for name in self.found):
+            return False
+        low, high = self.extent
+        mine, theirs = self._lined_in(), other._lined_in()
+        if [len(line) for line in mine] != [len(line) for line in theirs]:
+            return True
+        off = max((float(np.abs(a - b).max()) for a, b in zip(mine, theirs)), default=0.0)
+        return off > MARKED * float(np.abs(high - low).max())
+
+    def _lined_in(self) -> list[Array]:
+        """The polylines of what is lined in, seen and hidden."""
+        return [line for mark in self.marks if mark.role in (Role.OUTLINE, Role.HIDDEN) for line in mark.polylines()]
 
     @cached_property
     def values(self) -> list[Value]:
@@ -134,7 +162,19 @@ def run(figure: Figure, method: str | None = None, conventions: Conventions | No
     chosen = method_named(type(figure), method)
     conventions = conventions or Conventions()
     draft = _draw(figure, chosen, SteadyHand(), slip, conventions)
-    return Run(figure, chosen, conventions, draft.steps, draft.spots, found_of(draft, chosen), draft.choices, slip, draft.views)
+    return Run(
+        figure,
+        chosen,
+        conventions,
+        draft.steps,
+        draft.spots,
+        found_of(draft, chosen),
+        draft.choices,
+        slip,
+        draft.views,
+        None,
+        draft.usual,
+    )
 
 
 class Scatter(NamedTuple):
@@ -346,7 +386,7 @@ def run_slips(
 ) -> list[tuple[ChoicePoint, Run | Refused]]:
     """A run with each known slip of the method; a refusal where the slip leaves the hand without a crossing."""
     results: list[tuple[ChoicePoint, Run | Refused]] = []
-    for choice in run(figure, method, conventions).choices:
+    for choice in run(figure, method, conventions).slips:
         try:
             results.append((choice, run(figure, method, conventions, choice.id)))
         except Refused as refusal:

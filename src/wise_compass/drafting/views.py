@@ -198,9 +198,13 @@ class Views:
         datum, spot = into.taken or self._datum(parent), self.spot(letter, parent.before)
         projector = self.carry(letter, into)
         base = d.meet(projector, into.fold)
+        says_so = "A distance taken from the view beside, instead of from the one before that."
+        if d.usual_slip("distance-of-the-wrong-view", False, True, says_so, when=into.taken is None):
+            spot = self.spot(letter, parent)
         off = distance_to_line(spot.at, datum.p, datum.u) * float(np.sign(dot(left_of(nominal(datum.u, 1)), -parent.v)))
         taken = off + d.hand.strays("dividers taken", len(d.steps) + 1)
         way = float(np.sign(dot(nominal(projector.u, 1), into.v)))
+        way = d.usual_slip("transfer-wrong-side", way, -way, "A distance laid off on the wrong side of the new fold line.")
         origin = "the datum" if into.taken else "its fold line"
         words = says or f"Take the distance of {spot.name} from {origin}; lay it off beyond the new one."
         return d.lay_off(projector, base, Opening(taken, spot.name), into.key(letter), words, way=way)

@@ -18,7 +18,7 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.instruments import SteadyHand
 from wise_compass.drafting.marks import ArcMark, CurveMark, Mark, Role
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Error, Lanes, Run, found_of, lanes_of, spots_of
+from wise_compass.drafting.run import NO_END, Error, Lanes, Run, found_of, lanes_of, spots_of
 from wise_compass.drafting.wording import bare, mm
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, polar
@@ -114,14 +114,14 @@ class Judge:
 
     @cached_property
     def slips(self) -> dict[str, tuple[str, Lanes]]:
-        """The hands of each slip that a hand could finish with it."""
+        """The hands of each slip that a hand could finish with it; of a move's usual slips a steady one: they scatter as honest hands do."""
         made = {}
-        for choice in self.run.choices:
+        own = {choice.id for choice in self.run.choices}
+        for choice in self.run.slips:
+            count = self.count if choice.id in own else 1
             try:
-                lanes = lanes_of(
-                    self.run.figure, self.run.method.id, self.count, 1, self.run.conventions, self.scale, choice.id
-                )
-            except Refused:
+                lanes = lanes_of(self.run.figure, self.run.method.id, count, 1, self.run.conventions, self.scale, choice.id)
+            except (Refused, *NO_END):
                 continue
             made[choice.id] = choice.says, lanes
         return made
@@ -204,16 +204,28 @@ class Judge:
         )
         return self._verdict(tuple(explanations), held, move, steps, honest)
 
+    def _is_usual(self, id: str | None) -> bool:
+        return all(choice.id != id for choice in self.run.choices)
+
+    def with_slip(self, id: str, measures: Sequence[Measurable]) -> Array:
+        """What hands measure at the mean that slip so; raises :class:`KeyError` or :class:`Refused` where they cannot."""
+        sizes = self.table_of(self.slips[id][1], measures)
+        return np.asarray(sizes[0] if self._is_usual(id) else np.nanmean(sizes[1:], axis=0))
+
     def _slip_samples(self, measures: Sequence[Measurable], sds: Array, honest: Sample) -> list[tuple[str, str, Sample]]:
         """Each slip that leaves a mark on these measures and that most hands could finish."""
         made = []
         weigh = np.linalg.inv(honest.cover)
         for id, (says, lanes) in self.slips.items():
             try:
-                sample = _sample(self.sizes(lanes, measures), sds)
+                sample: Sample | None
+                if self._is_usual(id):
+                    sample = Sample(self.table_of(lanes, measures)[0], honest.cover)
+                else:
+                    sample = _sample(self.sizes(lanes, measures), sds)
             except (KeyError, Refused):
                 continue
-            if sample is not None:
+            if sample is not None and np.isfinite(sample.mean).all():
                 off = sample.mean - honest.mean
                 if float(off @ weigh @ off) > 4.0:
                     made.append((id, says, sample))

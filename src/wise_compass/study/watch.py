@@ -186,10 +186,9 @@ def _mean_under(judge: Judge, table: _Table, one: Explanation) -> Array | None:
         return np.asarray(table.mean * np.where(lengths, 1.0 + one.off, 1.0))
     if one.kind == "slip" and one.id in judge.slips:
         try:
-            sizes = judge.sizes(judge.slips[one.id][1], table.measures)
+            return judge.with_slip(one.id, table.measures)
         except (KeyError, Refused):
             return None
-        return np.asarray(np.nanmean(sizes, axis=0))
     return table.mean
 
 

@@ -1,0 +1,131 @@
+"""Slips that a hand makes with its moves: said once with the move, so that every figure has them."""
+
+from __future__ import annotations
+
+import math
+import unittest
+from typing import Any
+
+import numpy as np
+
+from tests.test_catalogue import every_method, fitting
+from tests.test_hands import lined_in
+from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.instruments import UnsteadyHands
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, run, run_slips
+
+WITHOUT = {"hyperbola focus-arcs", "involute-circle divided-circle", "involute-circle instant-centres"}
+"""All that these do is done in one step for many points: no slip of a single move would be."""
+
+
+def size_of(made: Run) -> float:
+    low, high = made.extent
+    return float(np.abs(high - low).max())
+
+
+class Everywhere(unittest.TestCase):
+    def test_every_method_knows_one(self) -> None:
+        without = {
+            f"{kind.id} {method.id}" for kind, method in every_method() if not run(fitting(kind, method), method.id).slips
+        }
+        self.assertEqual(without, WITHOUT)
+
+    def test_each_leaves_a_mark_and_moves_nothing_that_was_there_before_it(self) -> None:
+        told = 0
+        for kind, method in every_method():
+            made = run(fitting(kind, method), method.id)
+            own = {choice.id for choice in made.choices}
+            for choice in made.slips:
+                if choice.id in own:
+                    continue
+                wrong = run(made.figure, method.id, slip=choice.id)
+                gaps = {name: float(np.abs(np.asarray(wrong.found[name]) - at).max()) for name, at in made.found.items()}
+                mine, theirs = lined_in(made), lined_in(wrong)
+                same = len(mine) == len(theirs) and all(
+                    a.shape == b.shape and np.abs(a - b).max() < 1e-4 * size_of(made) for a, b in zip(mine, theirs)
+                )
+                self.assertFalse(same, f"{kind.id} {method.id} {choice.id}")
+                moved = [
+                    made.spots[name].step for name, gap in gaps.items() if name in made.spots and gap > 1e-9 * size_of(made)
+                ]
+                still = [made.spots[name].step for name, gap in gaps.items() if name in made.spots and gap == 0.0]
+                self.assertTrue(not still or not moved or min(still) <= min(moved), f"{kind.id} {method.id} {choice.id}")
+                told += 1
+        self.assertGreater(told, 250)
+
+    def test_run_slips_tells_them_with_the_methods_own(self) -> None:
+        kind = catalogue()["triangle-side-two-angles"]
+        ids = [choice.id for choice, _ in run_slips(kind(), "protractor")]
+        self.assertIn("other-scale", ids)
+        self.assertTrue(all(not isinstance(made, Refused) for _, made in run_slips(kind(), "protractor")))
+
+
+class EachOne(unittest.TestCase):
+    """What each makes of its move, by its definition."""
+
+    def drawn(self, slip: str, do: Any, hand: Any = None) -> Any:
+        draft = Draft(hand, slip)
+        return do(draft)
+
+    def test_the_other_scale_of_the_protractor(self) -> None:
+        for angle, want in ((35.0, 145.0), (110.0, 70.0), (-35.0, -145.0), (-160.0, -20.0)):
+            line = self.drawn("other-scale", lambda d, angle=angle: d.ray(d.start_at("A"), angle, instrument="Protractor"))
+            self.assertAlmostEqual(math.degrees(math.atan2(line.u[1], line.u[0])), want)
+        upright = self.drawn("other-scale", lambda d: d.ray(d.start_at("A"), 90.0, instrument="Protractor"))
+        self.assertAlmostEqual(upright.u[1], 1.0)
+
+    def test_the_other_corner_of_the_set_square(self) -> None:
+        for angle, want in ((30.0, 60.0), (60.0, 30.0), (150.0, 120.0), (-30.0, -60.0), (-120.0, -150.0), (45.0, 45.0)):
+            line = self.drawn("set-square-corner", lambda d, angle=angle: d.ray(d.start_at("A"), angle))
+            self.assertAlmostEqual(math.degrees(math.atan2(line.u[1], line.u[0])), want)
+
+    def test_a_diameter_for_a_radius_and_an_opening_that_is_kept(self) -> None:
+        circle = self.drawn("diameter-for-radius", lambda d: d.compass(d.start_at("A"), 20.0, "", "half the diameter"))
+        self.assertEqual(float(circle.radius), 40.0)
+
+        def two(d: Draft) -> Any:
+            a = d.start_at("A")
+            return [d.compass(a, 20.0), d.compass(a, 33.0), d.compass(a, 44.0)]
+
+        self.assertEqual([float(one.radius) for one in self.drawn("compass-not-reset", two)], [20.0, 20.0, 44.0])
+        self.assertEqual([float(one.radius) for one in self.drawn("", two)], [20.0, 33.0, 44.0])
+
+    def test_marks_counted_for_spaces(self) -> None:
+        def cut(d: Draft) -> Any:
+            return d.divide(d.start_at("A"), d.plot("B", 60.0, 0.0), 6, how="rule")
+
+        marks = [float(spot.here[0]) for spot in self.drawn("marks-for-spaces", cut)]
+        np.testing.assert_allclose(marks[:-1], [0, 12, 24, 36, 48, 60], atol=1e-12)
+
+    def test_the_other_of_two_crossings(self) -> None:
+        def meet(d: Draft) -> Any:
+            a, b = d.start_at("A"), d.plot("B", 60.0, 0.0)
+            return d.meet(d.compass(a, 50.0), d.compass(b, 50.0), "C", "above")
+
+        self.assertAlmostEqual(float(self.drawn("other-crossing", meet).here[1]), -40.0)
+        self.assertAlmostEqual(float(self.drawn("", meet).here[1]), 40.0)
+
+    def test_a_centimetre_on_the_rule_is_so_much_more_in_the_field(self) -> None:
+        def lay(d: Draft) -> Any:
+            a = d.start_at("A")
+            return d.lay_off(d.level_from(a), a, 2600.0, "B")
+
+        self.assertAlmostEqual(float(self.drawn("rule-a-centimetre-off", lay).here[0]), 2610.0)
+        hands = self.drawn("rule-a-centimetre-off", lay, UnsteadyHands(4, 0, 1 / 50))
+        self.assertAlmostEqual(float(hands.at[0, 0]), 3100.0)
+
+    def test_only_the_first_move_of_its_kind_that_is_a_step_of_its_own(self) -> None:
+        def many(d: Draft) -> Any:
+            a = d.start_at("A")
+            with d.as_one("Protractor", "Three rays."):
+                inner = d.ray(a, 20.0, instrument="Protractor")
+            return [inner, d.ray(a, 40.0, instrument="Protractor"), d.ray(a, 50.0, instrument="Protractor")]
+
+        angles = [math.degrees(math.atan2(line.u[1], line.u[0])) for line in self.drawn("other-scale", many)]
+        np.testing.assert_allclose(angles, [20.0, 140.0, 50.0])
+
+
+if __name__ == "__main__":
+    unittest.main()
