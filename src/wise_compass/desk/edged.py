@@ -19,25 +19,21 @@ def set_edge(dialog: QWidget) -> None:
     edge.raise_()
 
 
-class Dialog(QDialog):
+class _Edged:
+    """A part of a dialog: its edge is there when it is shown, and grows with it."""
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        set_edge(self)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        set_edge(self)
+
+
+class Dialog(_Edged, QDialog):
     """A dialog of the desk."""
 
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        set_edge(self)
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        set_edge(self)
-
-
-class Question(QMessageBox):
+class Question(_Edged, QMessageBox):
     """A question of the desk."""
-
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        set_edge(self)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        set_edge(self)
