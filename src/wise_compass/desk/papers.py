@@ -85,7 +85,8 @@ class Papers:
         """The whole job as one PDF."""
         name, kind = self.window.ask_path("Save the job as PDF", f"{self.session.job.title}.pdf", ";;".join(PDF_KINDS))
         if name:
-            self.window.attempt(lambda: self._write_job(Path(name), PDF_KINDS.get(kind, "")), "Not written")
+            path = Path(name if Path(name).suffix else f"{name}.pdf")
+            self.window.attempt(lambda: self._write_job(path, PDF_KINDS.get(kind, "")), "Not written")
 
     def _write_job(self, path: Path, tiles: str) -> None:
         from wise_compass.desk.raster import png_bytes
