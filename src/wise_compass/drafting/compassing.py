@@ -116,8 +116,9 @@ class Compassing(Ruling):
             both = meet_line_circle(line.p, line.u, arc.centre, arc.radius)
         here = nominal(both, 2)
         chosen = _chosen(here, where, near, far)
-        parted = float(distance(here[0], here[1])) > APART_FROM * (1.0 + float(np.abs(here).max()))
-        chosen = self.usual_slip("other-crossing", chosen, 1 - chosen, "Of two crossings the other one taken.", when=parted)
+        if self._may_slip("other-crossing"):
+            parted = float(distance(here[0], here[1])) > APART_FROM * (1.0 + float(np.abs(here).max()))
+            chosen = self.usual_slip("other-crossing", chosen, 1 - chosen, "Of two crossings the other one taken.", when=parted)
         return np.asarray(both[..., chosen, :])
 
     def step_round(

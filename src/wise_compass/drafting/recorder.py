@@ -80,7 +80,7 @@ class Recorder:
         self.spots: dict[str, Spot] = {}
         self.solid: dict[str, Array] = {}
         self.choices: list[ChoicePoint] = []
-        self.usual: list[ChoicePoint] = []
+        self.usual: dict[str, ChoicePoint] = {}
         """Slips that a hand makes with its moves, whatever the figure."""
         self.views: Any = None
         """The tree of views, where the method draws in views."""
@@ -140,10 +140,14 @@ class Recorder:
 
     def usual_slip(self, id: str, right: T, slip: T, says: str, when: bool = True) -> T:
         """``right``, or ``slip`` in a run that takes this slip, which belongs to a move: the first of its kind that is a step of its own."""
-        if not when or self._whole is not None or any(known.id == id for known in self.usual):
+        if not when or not self._may_slip(id):
             return right
-        self.usual.append(ChoicePoint(id, says))
+        self.usual[id] = ChoicePoint(id, says)
         return slip if self.slip == id else right
+
+    def _may_slip(self, id: str) -> bool:
+        """Whether a move is a step of its own, and the first that this slip belongs to."""
+        return self._whole is None and id not in self.usual
 
     def _begin(self, instrument: str, says: str, why: str = "") -> Step:
         if self._whole is not None:

@@ -173,7 +173,7 @@ def run(figure: Figure, method: str | None = None, conventions: Conventions | No
         slip,
         draft.views,
         None,
-        draft.usual,
+        list(draft.usual.values()),
     )
 
 
