@@ -117,7 +117,7 @@ def _slips(args: argparse.Namespace) -> None:
     from wise_compass.drafting.run import run_slips
 
     made = _run(args)
-    slips = run_slips(made.figure, made.method.id, made.conventions)
+    slips = run_slips(made.figure, made.method.id, made.conventions, usual=True)
     data = report.slips_record(made, slips)
     print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else report.slips_text(data))
 

@@ -53,7 +53,7 @@ class Run:
 
     @cached_property
     def slips(self) -> list[ChoicePoint]:
-        """Where a hand is known to slip: the method's own, and those of its moves that leave a mark and let it come to an end."""
+        """Where a hand is known to slip: the method's own, and those of its moves that break a truth, leave a mark and let it come to an end."""
         return [*self.choices, *(one for one in self.usual if self._leaves_a_mark(one))]
 
     def _leaves_a_mark(self, slip: ChoicePoint) -> bool:
@@ -63,6 +63,9 @@ class Run:
             return False
         if any(name not in other.found or not np.isfinite(other.found[name]).all() for name in self.found):
             return False
+        with np.errstate(invalid="ignore", divide="ignore"):
+            if all(proof.holds for proof in other.proofs):
+                return False
         low, high = self.extent
         mine, theirs = self._lined_in(), other._lined_in()
         if [len(line) for line in mine] != [len(line) for line in theirs]:
@@ -382,11 +385,13 @@ def draft_lanes(lanes: Lanes) -> int:
 
 
 def run_slips(
-    figure: Figure, method: str | None = None, conventions: Conventions | None = None
+    figure: Figure, method: str | None = None, conventions: Conventions | None = None, usual: bool = False
 ) -> list[tuple[ChoicePoint, Run | Refused]]:
-    """A run with each known slip of the method; a refusal where the slip leaves the hand without a crossing."""
+    """A run with each slip that the method tells, and with ``usual`` those of its moves; a refusal where one leaves the hand without a
+    crossing."""
     results: list[tuple[ChoicePoint, Run | Refused]] = []
-    for choice in run(figure, method, conventions).slips:
+    made = run(figure, method, conventions)
+    for choice in made.slips if usual else made.choices:
         try:
             results.append((choice, run(figure, method, conventions, choice.id)))
         except Refused as refusal:
