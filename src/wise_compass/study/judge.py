@@ -79,6 +79,10 @@ class Verdict(NamedTuple):
         return self.explanations[0]
 
 
+FEWER = 200
+"""Hands that slip with a move in a way that is usual for it."""
+
+
 class Sample(NamedTuple):
     """A normal distribution of measures: mean (m,), covariance (m, m)."""
 
@@ -114,11 +118,11 @@ class Judge:
 
     @cached_property
     def slips(self) -> dict[str, tuple[str, Lanes]]:
-        """The hands of each slip that a hand could finish with it; of a move's usual slips a steady one: they scatter as honest hands do."""
+        """The hands of each slip that a hand could finish with it; of a move's usual slips fewer, since there are more of them."""
         made = {}
         own = {choice.id for choice in self.run.choices}
         for choice in self.run.slips:
-            count = self.count if choice.id in own else 1
+            count = self.count if choice.id in own else min(self.count, FEWER)
             try:
                 lanes = lanes_of(self.run.figure, self.run.method.id, count, 1, self.run.conventions, self.scale, choice.id)
             except (Refused, *NO_END):
@@ -204,13 +208,9 @@ class Judge:
         )
         return self._verdict(tuple(explanations), held, move, steps, honest)
 
-    def _is_usual(self, id: str | None) -> bool:
-        return all(choice.id != id for choice in self.run.choices)
-
     def with_slip(self, id: str, measures: Sequence[Measurable]) -> Array:
         """What hands measure at the mean that slip so; raises :class:`KeyError` or :class:`Refused` where they cannot."""
-        sizes = self.table_of(self.slips[id][1], measures)
-        return np.asarray(sizes[0] if self._is_usual(id) else np.nanmean(sizes[1:], axis=0))
+        return np.asarray(np.nanmean(self.sizes(self.slips[id][1], measures), axis=0))
 
     def _slip_samples(self, measures: Sequence[Measurable], sds: Array, honest: Sample) -> list[tuple[str, str, Sample]]:
         """Each slip that leaves a mark on these measures and that most hands could finish."""
@@ -218,14 +218,10 @@ class Judge:
         weigh = np.linalg.inv(honest.cover)
         for id, (says, lanes) in self.slips.items():
             try:
-                sample: Sample | None
-                if self._is_usual(id):
-                    sample = Sample(self.table_of(lanes, measures)[0], honest.cover)
-                else:
-                    sample = _sample(self.sizes(lanes, measures), sds)
+                sample = _sample(self.sizes(lanes, measures), sds)
             except (KeyError, Refused):
                 continue
-            if sample is not None and np.isfinite(sample.mean).all():
+            if sample is not None:
                 off = sample.mean - honest.mean
                 if float(off @ weigh @ off) > 4.0:
                     made.append((id, says, sample))
