@@ -175,8 +175,7 @@ def run(figure: Figure, method: str | None = None, conventions: Conventions | No
         draft.choices,
         slip,
         draft.views,
-        None,
-        list(draft.usual.values()),
+        usual=list(draft.usual.values()),
     )
 
 
@@ -309,7 +308,7 @@ class _Tally:
 
     def add(self, figure: Figure, method: Method, lanes: Lanes) -> None:
         """Count some hands."""
-        draft, count = lanes.draft, draft_lanes(lanes)
+        draft, count = lanes.draft, _lanes_drawn(lanes)
         with np.errstate(invalid="ignore", divide="ignore"):
             found = found_of(draft, method)
             measured = figure.measure(found)
@@ -378,7 +377,7 @@ class _Tally:
         return f"{tolerance}{at}, step {n}", n, min(float(shares[most]) / variance, 1.0)
 
 
-def draft_lanes(lanes: Lanes) -> int:
+def _lanes_drawn(lanes: Lanes) -> int:
     """How many hands were drawn at once."""
     hand = lanes.draft.hand
     return int(hand.lanes[0]) - 1 if isinstance(hand, UnsteadyHands) else 0

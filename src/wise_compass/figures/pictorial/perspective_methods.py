@@ -7,6 +7,7 @@ from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.wording import mm, most_mm
 from wise_compass.figures.pictorial.perspectives import FURTHEST, GAP, PerspectiveBlock
+from wise_compass.figures.pictorial.stations import right_side_at
 from wise_compass.geometry.block_shapes import LINES
 from wise_compass.geometry.vectors import distance, point
 
@@ -63,13 +64,7 @@ class _Hand:
             )
             rise = d.upright_from(foot, "Behind that point draw square to the plane.")
             a = d.lay_off(rise, foot, g.behind, "a", "Lay off how far behind it stands: a.")
-        turned = d.choice(
-            "angles-exchanged",
-            right=g.angle,
-            slip=90.0 - g.angle,
-            says="The angle set off at the left side instead of the right.",
-            when=abs(g.angle - 45.0) > 1e-9,
-        )
+        turned = right_side_at(d, g.angle)
         right = d.ray(a, turned, "From a draw the right side at its angle to the plane.")
         left = d.square_to(right, a, "Square to it draw the left side.")
         b = d.lay_off(left, a, g.front, "b", "Lay off front: b.")

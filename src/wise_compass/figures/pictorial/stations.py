@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Picture
 from wise_compass.figures.pictorial.axes import Axes, in_space
 from wise_compass.geometry.block_edges import Piece
@@ -14,6 +15,12 @@ from wise_compass.geometry.vectors import Array, cosd, length, point, sind
 
 PANE = 8.0
 """By how much the pane in space is larger than the picture on it."""
+
+
+def right_side_at(d: Draft, angle: float) -> float:
+    """The angle of the right side to the picture plane, or by a slip that of the left."""
+    says = "The angle set off at the left side instead of the right."
+    return d.choice("angles-exchanged", right=angle, slip=90.0 - angle, says=says, when=abs(angle - 45.0) > 1e-9)
 
 
 class Station(NamedTuple):

@@ -9,6 +9,7 @@ from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.figures.pictorial.built import BuiltUp
 from wise_compass.figures.pictorial.built_methods import Lining, Offsets, three_views
+from wise_compass.figures.pictorial.stations import right_side_at
 from wise_compass.geometry.block_shapes import CORNERS
 from wise_compass.geometry.vectors import Array, point
 
@@ -42,13 +43,7 @@ class _Hand:
     def plan(self) -> None:
         """The solid as seen from above, the picture plane through its nearest corner, and the eye before it."""
         g, d = self.g, self.d
-        turned = d.choice(
-            "angles-exchanged",
-            right=g.angle,
-            slip=90.0 - g.angle,
-            says="The angle set off at the left side instead of the right.",
-            when=abs(g.angle - 45.0) > 1e-9,
-        )
+        turned = right_side_at(d, g.angle)
         start = self.flat.start
         across = self.flat.axes.at(CORNERS * self.size)[:, 0]
         self.plane = d.level_from(start, "Draw the picture plane level through it.", role=Role.REFERENCE)
