@@ -45,6 +45,7 @@ COMMANDS = {
     "list": "List families, figures, givens, methods and values.",
     **RUNS,
     "print": "Print a whole job to PDF, a page a sheet.",
+    "calibrate": "Print the exercises by which a hand is calibrated, or take what was measured on them.",
     "grid": "A blank sheet of isometric grid, as paper to draw on.",
 }
 
@@ -66,6 +67,12 @@ def parser(asked: str) -> argparse.ArgumentParser:
             _figure_options(one, name)
         elif name == "list":
             one.add_argument("--json", action="store_true", help="print JSON")
+        elif name == "calibrate":
+            one.add_argument("--out", type=Path, metavar="FILE.pdf", help="write the sheets of exercises")
+            one.add_argument("--measured", metavar="SIZES", help="what was measured on them, as “opening-1=23.2 angle-17=29.4”")
+            one.add_argument("--instrument", choices=("rule", "dividers"), default="rule", help="what it was measured with")
+            one.add_argument("--keep", action="store_true", help="keep it: scatter and checks are this hand's from then on")
+            one.add_argument("--json", action="store_true", help="print JSON")
         elif name == "grid":
             one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf or png")
             one.add_argument("--spacing", type=float, default=5.0, metavar="MM", help="from crossing to crossing, 5 by default")
@@ -76,6 +83,9 @@ def parser(asked: str) -> argparse.ArgumentParser:
             one.add_argument("job", type=Path)
             one.add_argument("--out", required=True, type=Path, metavar="FILE.pdf")
             one.add_argument("--clean", action="store_true", help="leave the construction away")
+            one.add_argument(
+                "--steps", action="store_true", help="with the steps of each figure and what to measure behind its sheet"
+            )
             says = "part larger sheets into tiles of this paper, that are joined at crosses"
             one.add_argument("--tiles", choices=("A4", "A3", "A2", "A1"), default="", help=says)
     return whole

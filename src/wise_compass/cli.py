@@ -45,6 +45,7 @@ def _scale(args: argparse.Namespace) -> float:
 
 def _conventions(args: argparse.Namespace) -> Any:
     from wise_compass.drafting.recorder import Conventions
+    from wise_compass.job.person import own_drafter
 
     sides = tuple(side.strip() for side in args.sides.split(",")) if args.sides else ()
     for side in sides:
@@ -52,7 +53,7 @@ def _conventions(args: argparse.Namespace) -> Any:
             raise Refused(
                 "sides", f"“{side}” is no side of a view; --sides takes auto, usual or other, one for each auxiliary view."
             )
-    return Conventions(args.projection, args.lettering, args.dividing, sides, hidden=args.hidden)
+    return Conventions(args.projection, args.lettering, args.dividing, sides, hidden=args.hidden, drafter=own_drafter())
 
 
 def _run(args: argparse.Namespace) -> Any:
@@ -283,7 +284,7 @@ def _write(path: Path, text: str) -> None:
 
 
 def _print(args: argparse.Namespace) -> None:
-    from wise_compass.job.build import build_sheet
+    from wise_compass.job.build import build_sheet, sheet_pages, style_of
     from wise_compass.job.store import load
     from wise_compass.outputs.write import Output, ending_of, write
 
@@ -292,7 +293,8 @@ def _print(args: argparse.Namespace) -> None:
     if not job.sheets:
         raise Refused("job", f"{args.job.name} has no sheets; add a figure to it first.")
     sheets = [build_sheet(job, index) for index in range(len(job.sheets))]
-    drawings = [sheet.drawing for sheet in sheets]
+    style = style_of(job.settings)
+    drawings = [page for sheet in sheets for page in (sheet_pages(sheet, style) if args.steps else [sheet.drawing])]
     write(args.out, Output(drawings, None, 1.0, job.title, args.clean, _pixels(300), args.tiles), ("pdf",))
     for plan, sheet in zip(job.sheets, sheets, strict=True):
         print(f"{plan.title}: {sheet.says}")
@@ -310,6 +312,30 @@ def _grid(args: argparse.Namespace) -> None:
     print(f"A sheet of {paper.size} with a grid of {args.spacing:g} mm is in {args.out.name}.")
 
 
+def _calibrate(args: argparse.Namespace) -> None:
+    from wise_compass.job.person import keep_person, person
+    from wise_compass.study.calibration import calibrated, own_words, read_exercises
+
+    if args.out is not None:
+        from wise_compass.outputs.write import Output, write
+        from wise_compass.sheet.exercises import exercise_drawings
+
+        write(args.out, Output(exercise_drawings(), None, 1.0, "Calibrate my hand", False, _pixels(300)), ("pdf",))
+        if args.measured is None and not args.json:
+            print(f"The exercises are in {args.out.name}. Print them at true scale.")
+    known = person()
+    owns = list(known.hand.values()) if args.measured is None else calibrated(read_exercises(args.measured), args.instrument)
+    if args.measured is not None and args.keep:
+        keep_person(known.with_hand(owns))
+    if args.json:
+        print(json.dumps({"hand": [own._asdict() for own in owns]}, ensure_ascii=False, indent=1))
+    elif args.measured is not None or args.out is None:
+        print(
+            "\n".join(f"{own.tolerance}: {own_words(own)}" for own in owns)
+            or "Nothing is measured of this hand; its scatter is as assumed."
+        )
+
+
 HANDLERS = {
     "list": _list,
     "solve": _solve,
@@ -321,6 +347,7 @@ HANDLERS = {
     "table": _table,
     "pattern": _pattern,
     "print": _print,
+    "calibrate": _calibrate,
     "grid": _grid,
 }
 

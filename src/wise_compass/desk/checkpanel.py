@@ -6,13 +6,14 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from wise_compass.desk.labels import heading, wrapped
+from wise_compass.desk.progress import Stopped, heard
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import SETTLE_MS, show_refused, wide
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.build import style_of
-from wise_compass.study.judge import Judge
+from wise_compass.study.judge import Judge, unheard
 from wise_compass.study.measures import Taken, exactly, named, taken_as
 from wise_compass.study.verdicts import Checked, check, headline, held_words, sentence
 from wise_compass.study.watch import Watch, what_to_measure
@@ -162,10 +163,16 @@ class CheckPanel(QScrollArea):
                 except Refused as refusal:
                     show_refused(field, True)
                     self.notes[name].setText(refusal.words(self._style))
+        self.checked = None
         try:
-            self.checked = check(self._judge, taken) if taken else None
+            with heard(self.window(), "The known slips are drawn by many hands") as self._judge.hear:
+                self.checked = check(self._judge, taken) if taken else None
         except Refused as refusal:
-            self.checked, self._why_not = None, refusal.words(self._style)
+            self._why_not = refusal.words(self._style)
+        except Stopped:
+            self._why_not = "Stopped. Change a measurement to go on."
+        finally:
+            self._judge.hear = unheard
         self._show()
 
     def _show(self) -> None:

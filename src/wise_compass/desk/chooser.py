@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from PySide6.QtCore import QEvent, QObject, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QPainter
 from PySide6.QtWidgets import (
@@ -21,10 +23,18 @@ from PySide6.QtWidgets import (
 )
 
 from wise_compass.desk.edged import Dialog
+from wise_compass.desk.labels import wrapped
 from wise_compass.desk.pictures import default_courses, paint_picture
 from wise_compass.desk.theme import HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, px
 from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import FAMILIES, Figure
+from wise_compass.drafting.kit import Drafter
+from wise_compass.drafting.lacks import lacks
+from wise_compass.drafting.recorder import Conventions
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import run
+from wise_compass.drafting.wording import PLAIN
+from wise_compass.job.person import own_drafter
 
 KIND = Qt.ItemDataRole.UserRole
 
@@ -62,6 +72,23 @@ class _Painter(QStyledItemDelegate):
         painter.restore()
 
 
+@lru_cache(maxsize=256)
+def _told(kind: type[Figure], drafter: Drafter) -> str:
+    try:
+        made = run(kind(), None, Conventions(drafter=drafter))
+    except Refused:
+        return ""
+    missing = lacks(made.steps, drafter.kit)
+    if not missing:
+        return ""
+    return f"With your kit, at its usual sizes: {PLAIN.say(missing[0].says)}; {missing[0].way}."
+
+
+def kit_words(kind: type[Figure]) -> str:
+    """What the drafter's kit lacks for a figure; empty where it serves."""
+    return _told(kind, own_drafter())
+
+
 class Chooser(Dialog):
     """Picks a figure; :attr:`picked` holds it after the dialog was accepted."""
 
@@ -92,10 +119,14 @@ class Chooser(Dialog):
         self.none = QLabel("Nothing in the catalogue answers to that. Try a shorter word.")
         self.none.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.none.hide()
+        self.kit = wrapped("What your kit cannot do of it", "hint")
+        self.kit.hide()
+        self.list.currentItemChanged.connect(lambda now, _: self._tell_kit(now))
         inside = QVBoxLayout(self)
         inside.addWidget(self.search)
         inside.addWidget(self.list, 1)
         inside.addWidget(self.none)
+        inside.addWidget(self.kit)
         below = QHBoxLayout()
         below.addWidget(self.share, 1)
         below.addWidget(buttons)
@@ -132,6 +163,13 @@ class Chooser(Dialog):
         self.none.setVisible(not found)
         if found:
             self.list.setCurrentRow(1)
+
+    def _tell_kit(self, item: QListWidgetItem | None) -> None:
+        """What the drafter's kit cannot do of the picked figure at its usual sizes, and a way round."""
+        kind = item.data(KIND) if item is not None else None
+        says = kit_words(kind) if kind is not None else ""
+        self.kit.setVisible(bool(says))
+        self.kit.setText(says)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Up and Down in the search move through what it found."""

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 from wise_compass.desk.cards import Card, CardList
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import COPPER, SETTLE_MS, TEAL
+from wise_compass.drafting.lacks import Lack, lacks
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Proof
@@ -34,10 +35,10 @@ class Folds:
         self.open: set[int] = set()
         self.rows: list[tuple[int, int]] = []
 
-    def cards(self, run: Run, style: Style, current: int, scale: float) -> list[Card]:
+    def cards(self, run: Run, style: Style, current: int, scale: float, missing: Sequence[Lack] = ()) -> list[Card]:
         """A card a step or folded move, as they are done on a sheet at ``scale``; the phases head them.
 
-        ``current`` is the step that the walk stands at.
+        ``current`` is the step that the walk stands at, ``missing`` what the kit cannot do.
         """
         cards: list[Card] = []
         self.rows = []
@@ -54,7 +55,7 @@ class Folds:
                     continue
                 heading = ""
             for step in group:
-                cards.append(_step_card(step, style, heading, scale))
+                cards.append(_step_card(step, style, heading, scale, missing))
                 heading = ""
                 self.rows.append((step.n, step.n))
         return cards
@@ -91,8 +92,11 @@ def _move_card(group: Sequence[Step], heading: str, unfolded: bool) -> Card:
     return Card(sign, group[0].heading, "", words, "", heading, names)
 
 
-def _step_card(step: Step, style: Style, heading: str, scale: float) -> Card:
+def _step_card(step: Step, style: Style, heading: str, scale: float, missing: Sequence[Lack] = ()) -> Card:
     note = step.reason(style)
+    for lack in missing:
+        if lack.step == step.n:
+            note = f"{style.say(lack.says)}: {lack.way}" + (f"; {note}" if note else "")
     if true := step.true_setting(style, scale):
         note = f"true {true}" + (f"; {note}" if note else "")
     if step.keep:
@@ -312,7 +316,15 @@ class Panels(QTabWidget):
         return compare_cards(run, style, self.session.scale)
 
     def _step_cards(self, run: Run, style: Style) -> list[Card]:
-        cards = self.folds.cards(run, style, 0 if self.session.finished else self.session.step, self.session.scale)
+        scale, kit = self.session.scale, run.conventions.drafter.kit
+        missing = lacks(run.steps, kit, scale)
+        cards = self.folds.cards(run, style, 0 if self.session.finished else self.session.step, scale, missing)
+        if missing:
+            from wise_compass.sheet.paper import SCALES
+            from wise_compass.study.waysround import short_of
+
+            short = short_of(run, scale, kit, SCALES)
+            cards.append(Card(body=style.say(short.says), heading="What your kit cannot do", accent=COPPER))
         hazards = run.figure.hazards if run.figure.cut_out(run.found) else ()
         warnings = [style.say(words) for words in (*run.figure.cautions(), *hazards)]
         return [

@@ -2,48 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any
 
-from wise_compass.job.build import build_sheet, kept_wish, sentence_of, style_of
+from wise_compass.desk.progress import one_by_one
+from wise_compass.job.build import build_sheet, kept_wish, sentence_of, sheet_pages, style_of
 from wise_compass.sheet.drawing import Drawing
 
 PDF_KINDS = {
-    "PDF, a page a sheet (*.pdf)": "",
-    "PDF, larger sheets in tiles of A4 (*.pdf)": "A4",
-    "PDF, larger sheets in tiles of A3 (*.pdf)": "A3",
+    "PDF, a page a sheet (*.pdf)": ("", False),
+    "PDF, larger sheets in tiles of A4 (*.pdf)": ("A4", False),
+    "PDF, larger sheets in tiles of A3 (*.pdf)": ("A3", False),
+    "PDF, with the steps and what to measure (*.pdf)": ("", True),
 }
-"""How a job can be saved as PDF, and the paper that larger sheets are parted over."""
+"""How a job can be saved as PDF: the paper that larger sheets are parted over, and whether the steps stand behind each sheet."""
 GRIDS = {f"PDF, {kind} {spacing} mm apart (*.pdf)": (spacing, kind) for kind in ("dots", "lines") for spacing in (5, 10)}
 """How a blank isometric grid can be printed."""
 SHEET_FILES = "SVG (*.svg);;PDF (*.pdf);;PNG (*.png);;CSV of points and values (*.csv);;JSON (*.json)"
-SOON_MS = 400
-"""How long work may take before its progress is shown."""
-Made = TypeVar("Made")
-
-
-def one_by_one(window: Any, title: str, tasks: Sequence[Callable[[], Made]]) -> list[Made] | None:
-    """What tasks make, the window breathing between them; None where the person stopped it."""
-    from PySide6.QtWidgets import QApplication, QProgressDialog
-
-    progress = QProgressDialog(title, "Stop", 0, len(tasks), window)
-    progress.setWindowTitle("Wise Compass")
-    progress.setMinimumDuration(SOON_MS)
-    progress.setModal(True)
-    made = []
-    try:
-        for number, task in enumerate(tasks):
-            progress.setValue(number)
-            QApplication.processEvents()
-            if progress.wasCanceled():
-                window.session.said.emit("Stopped; nothing was written.")
-                return None
-            made.append(task())
-    finally:
-        progress.reset()
-        progress.deleteLater()
-    return made
 
 
 class Papers:
@@ -55,10 +31,16 @@ class Papers:
     def _clean(self) -> bool:
         return self.window.clean.isChecked()
 
-    def _drawings(self, sheets: Sequence[int]) -> list[Drawing] | None:
-        """Sheets composed, by their places in the job; None where it was stopped."""
-        job = self.session.job
-        return one_by_one(self.window, "Sheets are drawn", [lambda n=n: build_sheet(job, n).drawing for n in sheets])
+    def _drawings(self, sheets: Sequence[int], steps: bool = False) -> list[Drawing] | None:
+        """Sheets composed, by their places in the job, with their steps behind them if wanted; None where it was stopped."""
+        job, style = self.session.job, style_of(self.session.job.settings)
+
+        def pages(number: int) -> list[Drawing]:
+            sheet = build_sheet(job, number)
+            return sheet_pages(sheet, style) if steps else [sheet.drawing]
+
+        made = one_by_one(self.window, "Sheets are drawn", [lambda n=n: pages(n) for n in sheets])
+        return None if made is None else [page for each in made for page in each]
 
     # files
 
@@ -86,14 +68,14 @@ class Papers:
         name, kind = self.window.ask_path("Save the job as PDF", f"{self.session.job.title}.pdf", ";;".join(PDF_KINDS))
         if name:
             path = Path(name if Path(name).suffix else f"{name}.pdf")
-            self.window.attempt(lambda: self._write_job(path, PDF_KINDS.get(kind, "")), "Not written")
+            self.window.attempt(lambda: self._write_job(path, *PDF_KINDS.get(kind, ("", False))), "Not written")
 
-    def _write_job(self, path: Path, tiles: str) -> None:
+    def _write_job(self, path: Path, tiles: str, steps: bool = False) -> None:
         from wise_compass.desk.raster import png_bytes
         from wise_compass.outputs.write import Output, write
 
         job = self.session.job
-        drawings = self._drawings(range(len(job.sheets)))
+        drawings = self._drawings(range(len(job.sheets)), steps)
         if drawings is None:
             return
         write(path, Output(drawings, None, 1.0, job.title, self._clean(), png_bytes, tiles), ("pdf",))
@@ -165,13 +147,13 @@ class Papers:
         dialog, printer, options = dialog_for(self.window, job.title, len(job.sheets), at[0] + 1, self._clean())
         if dialog.exec():
             sheets = chosen_sheets(printer, len(job.sheets), at[0] + 1)
-            tiles, clean = options.tiles.currentData(), options.clean.isChecked()
-            self.window.attempt(lambda: self._print(printer, sheets, tiles, clean), "Not printed")
+            tiles, clean, steps = options.tiles.currentData(), options.clean.isChecked(), options.steps.isChecked()
+            self.window.attempt(lambda: self._print(printer, sheets, tiles, clean, steps), "Not printed")
 
-    def _print(self, printer: object, sheets: Sequence[int], tiles: str, clean: bool) -> None:
+    def _print(self, printer: object, sheets: Sequence[int], tiles: str, clean: bool, steps: bool = False) -> None:
         from wise_compass.desk.printing import pages_to_print, paper_of, print_pages, unreached
 
-        drawings = self._drawings([number - 1 for number in sheets])
+        drawings = self._drawings([number - 1 for number in sheets], steps)
         if not drawings:
             return
         name = printer.printerName()

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from wise_compass.desk.walking import Walking
 from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.refusals import Refused
@@ -27,10 +28,9 @@ from wise_compass.sheet.compose import Sheet
 
 if TYPE_CHECKING:
     from wise_compass.study.edges import Hands
-    from wise_compass.study.motion import Motion
 
 
-class Session(QObject):
+class Session(Walking, QObject):
     """Signals: ``job_changed`` (the list of entries, titles, settings), ``selected`` (another entry), ``drawn`` (the
     shown sheet is new), ``stepped`` (another step), ``lit`` (spots to light up), ``said`` (a message)."""
 
@@ -49,15 +49,11 @@ class Session(QObject):
         self.entry_id = job.entries()[0].id if job.entries() else ""
         self.sheet: Sheet | None = None
         self.refusal: Refused | None = None
-        self.step = 0
-        self.finished = True
-        self.between = 0.0
         self.scatter = False
         self.lines_drawn: list[Array] = []
         self._told_fault = False
         self._stamp = stamp_of(path)
         self._hands: tuple[Run, Hands] | None = None
-        self._motion: tuple[Run, Motion | None] | None = None
         self.hints: tuple[tuple[float, float], ...] = ()
         self.marks_lit: tuple[str, ...] = ()
         self._runs: dict[str, tuple[tuple[object, ...], Run]] = {}
@@ -129,36 +125,6 @@ class Session(QObject):
         self.selected.emit()
         self.drawn.emit()
 
-    def walk_to(self, step: int) -> None:
-        """Go to a step: 0 is the blank paper, one past the last is the finished drawing."""
-        step = max(0, min(step, self.last_step + 1))
-        finished = step > self.last_step
-        if (step, finished, 0.0) != (self.position, self.finished, self.between):
-            self.step, self.finished, self.between = (0 if finished else step), finished, 0.0
-            self.stepped.emit()
-
-    def walk_along(self, place: float) -> None:
-        """Go to a place that may lie between two steps: where something moves between them it stays there, else it snaps."""
-        motion = self.motion
-        step = int(place)
-        if motion is None or not (motion.covers(step) and motion.covers(place)) or step == place:
-            self.walk_to(round(place))
-        elif (step, place - step) != (self.step, self.between):
-            self.step, self.finished, self.between = step, False, place - step
-            self.stepped.emit()
-
-    @property
-    def motion(self) -> Motion | None:
-        """What moves between the steps of the selected figure, if anything does."""
-        made = self.run
-        if made is None:
-            return None
-        if self._motion is None or self._motion[0] is not made:
-            from wise_compass.study.motion import motion_of
-
-            self._motion = (made, motion_of(made))
-        return self._motion[1]
-
     @property
     def hands(self) -> Hands | None:
         """Many hands at the selected run, made once; None where it has no auxiliary view whose spots could scatter."""
@@ -176,16 +142,6 @@ class Session(QObject):
         self.lines_drawn, before = lines, self.lines_drawn
         if lines or before:
             self.lit.emit()
-
-    @property
-    def position(self) -> int:
-        """Where the walk stands, the finished drawing being one past the last step."""
-        return self.last_step + 1 if self.finished else self.step
-
-    @property
-    def place(self) -> float:
-        """Where the walk stands, between two steps too."""
-        return self.position + self.between
 
     def light(self, names: tuple[str, ...]) -> None:
         """Light up the spots that a value, or the pointer, is about."""
@@ -347,6 +303,11 @@ class Session(QObject):
             make(kind, {**entry.givens, **read})
         except Refused as refusal:
             self.refusal = refusal
+
+    def redraw(self) -> None:
+        """What is drawn follows something beside the job that has changed, such as the drafter's kit."""
+        self._compose()
+        self.drawn.emit()
 
     def undo(self) -> None:
         title, before = self.history.undo_title, self.job

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import cached_property
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint, Qt
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow,
 from wise_compass.desk.board import Board
 from wise_compass.desk.brief import Brief
 from wise_compass.desk.figureactions import FigureActions
+from wise_compass.desk.fileactions import FileActions
 from wise_compass.desk.session import Session
 from wise_compass.desk.spine import Spine
 from wise_compass.desk.spinerows import Command
@@ -25,16 +25,15 @@ from wise_compass.desk.steprule import StepRule
 from wise_compass.desk.theme import wide
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import style_of
-from wise_compass.job.model import Entry, Job
+from wise_compass.job.model import Entry
 
 if TYPE_CHECKING:
+    from wise_compass.desk.drafter import DrafterTools
     from wise_compass.desk.panels import Panels
     from wise_compass.desk.papers import Papers
 
-JOB_FILES = "Jobs and sheets (*.json *.svg)"
 
-
-class DeskWindow(FigureActions, QMainWindow):
+class DeskWindow(FigureActions, FileActions, QMainWindow):
     """The desk of one session."""
 
     def __init__(self, session: Session) -> None:
@@ -72,6 +71,13 @@ class DeskWindow(FigureActions, QMainWindow):
         from wise_compass.desk.papers import Papers
 
         return Papers(self)
+
+    @cached_property
+    def drafter(self) -> DrafterTools:
+        """What belongs to the drafter and not to the job."""
+        from wise_compass.desk.drafter import DrafterTools
+
+        return DrafterTools(self)
 
     def _furnish(self) -> None:
         """What can wait until the drawing is there."""
@@ -210,6 +216,7 @@ class DeskWindow(FigureActions, QMainWindow):
         on_view.append(self.clean)
         for number, words in enumerate(("Steps", "Values", "Proofs", "Compare", "Curve", "Check", "Shop")):
             on_view.append(self._action(words, [f"Alt+{number + 1}"], lambda n=number: self._panel(n)))
+        on_drafter = [self._action(words, keys, do) for words, keys, do in self.drafter.actions()]
         on_help = [
             self._action("Settings…", ["Ctrl+,"], self.settings),
             self._action("This desk…", ["Ctrl+Shift+,"], self.look),
@@ -218,7 +225,14 @@ class DeskWindow(FigureActions, QMainWindow):
             self._action("Keys…", ["F1"], self.keys),
             self._action("Leave", ["Ctrl+Q"], self.close),
         ]
-        self.groups = {"Figure": on_figure, "Edit": on_edit, "Job": on_file, "View": on_view, "Help": on_help}
+        self.groups = {
+            "Figure": on_figure,
+            "Edit": on_edit,
+            "Job": on_file,
+            "View": on_view,
+            "Drafter": on_drafter,
+            "Help": on_help,
+        }
         self.spine.list.addActions(on_figure)
         self.spine.commands = [
             Command(action.text(), ", ".join(key.toString() for key in action.shortcuts()), action.trigger)
@@ -250,8 +264,8 @@ class DeskWindow(FigureActions, QMainWindow):
         from PySide6.QtWidgets import QMenu
 
         menu = QMenu(self)
-        for name in ("Job", "Edit", "Figure", "View", "Help"):
-            if name in ("Figure", "View"):
+        for name in ("Job", "Edit", "Figure", "View", "Drafter", "Help"):
+            if name in ("Figure", "View", "Drafter"):
                 menu.addMenu(name).addActions(self.groups[name])
             else:
                 menu.addActions(self.groups[name])
@@ -307,95 +321,6 @@ class DeskWindow(FigureActions, QMainWindow):
             if not good:
                 return
             self.board.pick_spot(name)
-
-    # files
-
-    def ask_path(self, title: str, start: str, kinds: str) -> tuple[str, str]:
-        """A path to write to and the kind picked for it; both empty where the person thinks better of it."""
-        from PySide6.QtWidgets import QFileDialog
-
-        return QFileDialog.getSaveFileName(self, title, start, kinds)
-
-    def attempt(self, do: Callable[[], object], title: str) -> bool:
-        """Do something that may be refused; a refusal is told."""
-        try:
-            do()
-        except Refused as refusal:
-            from wise_compass.desk.dialogs import tell
-
-            tell(self, title, refusal.words(style_of(self.session.job.settings)))
-            return False
-        return True
-
-    def may_leave(self) -> bool:
-        """Whether the job may be left: it is saved, or is saved now, or the person lets it go."""
-        if not self.session.history.unsaved:
-            return True
-        from wise_compass.desk.dialogs import ask
-
-        answer = ask(
-            self, "Unsaved work", f"“{self.session.job.title}” has changes that are not saved.", ["Save", "Let them go", "Stay"]
-        )
-        return answer == "Let them go" or (answer == "Save" and self.save())
-
-    def new_job(self) -> None:
-        if self.may_leave():
-            self.session.start(Job(), None)
-
-    def open_file(self) -> None:
-        if not self.may_leave():
-            return
-        from PySide6.QtWidgets import QFileDialog
-
-        name, _ = QFileDialog.getOpenFileName(self, "Open a job, or a sheet drawn here", "", JOB_FILES)
-        if name:
-            self.open_path(Path(name))
-
-    def open_path(self, path: Path) -> None:
-        """Open a job in this window."""
-        self.attempt(lambda: self.session.open(path), "Not opened")
-
-    def open_demo(self) -> None:
-        """The demo, as a job that has no file yet."""
-        if self.may_leave():
-            from wise_compass.job.demo import demo_job
-
-            self.session.start(demo_job(), None)
-
-    def save(self) -> bool:
-        path = self.session.path
-        if path is None:
-            return self.save_as()
-        if self.session.on_disk:
-            return self._save_over(path)
-        return self.attempt(lambda: self.session.save_as(path), "Not saved")
-
-    def _save_over(self, path: Path) -> bool:
-        """The file is not the one that was opened: another has written it, or taken it away. Nothing is lost unasked."""
-        from wise_compass.desk.dialogs import ask
-
-        gone = self.session.on_disk == "gone"
-        words = (
-            f"{path.name} is no longer there: it was moved or deleted after you opened it."
-            if gone
-            else f"{path.name} was changed by someone else, or in another window, after you opened it."
-        )
-        mine, theirs, beside = "Keep mine", "Take theirs", "Save beside…"
-        answers = ["Save it there again", beside, "Stay"] if gone else [mine, theirs, beside, "Stay"]
-        answer = ask(self, "The file has changed", words, answers)
-        if answer == beside:
-            return self.save_as()
-        if answer == theirs:
-            return self.attempt(self.session.take_theirs, "Not opened")
-        return answer in (mine, "Save it there again") and self.attempt(lambda: self.session.save_as(path), "Not saved")
-
-    def save_as(self) -> bool:
-        start = str(self.session.path or f"{self.session.job.title}.wisecompass.json")
-        name, _ = self.ask_path("Save the job", start, "Job (*.json)")
-        if not name:
-            return False
-        path = Path(name if name.endswith(".json") else f"{name}.wisecompass.json")
-        return self.attempt(lambda: self.session.save_as(path), "Not saved")
 
     def settings(self) -> None:
         from wise_compass.desk.dialogs import SettingsDialog

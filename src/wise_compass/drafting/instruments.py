@@ -10,6 +10,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.kit import Drafter
 from wise_compass.geometry.vectors import Array, Number
 
 
@@ -52,9 +53,6 @@ TOLERANCES = {
     )
 }
 
-COMPASS_REACH = 160.0
-"""The opening, in mm, above which a common bow compass gives way to a beam compass."""
-
 
 class Deviation(NamedTuple):
     """One draw of one tolerance: at which step, by how much each hand strayed, shape (hands + 1,) or (…, 2), and the standard
@@ -81,13 +79,16 @@ class SteadyHand:
 class UnsteadyHands(SteadyHand):
     """Many hands at once, on a sheet at ``scale``. Lane 0 never strays, so that it carries the exact figure beside the others."""
 
-    def __init__(self, count: int, seed: int | tuple[int, int] | None, scale: float = 1.0) -> None:
-        self.lanes, self.scale = (count + 1,), scale
+    def __init__(
+        self, count: int, seed: int | tuple[int, int] | None, scale: float = 1.0, drafter: Drafter | None = None
+    ) -> None:
+        self.lanes, self.scale, self.drafter = (count + 1,), scale, drafter or Drafter()
         self.made: list[Deviation] = []
         self._random = np.random.default_rng(seed)
 
     def _drawn(self, tolerance: str, step: int, shape: tuple[int, ...]) -> Array:
         known = TOLERANCES[tolerance]
+        known = known._replace(limit=self.drafter.limit(known.id, known.limit))
         # a slip of the pencil on the paper is so much more in the field
         sd = known.sd / self.scale if known.unit == "mm" else known.sd
         by = self._random.standard_normal(shape) * sd

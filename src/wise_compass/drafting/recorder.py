@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any, NamedTuple, TypeVar
 
 from wise_compass.drafting.instruments import SteadyHand
+from wise_compass.drafting.kit import Drafter
 from wise_compass.drafting.marks import Mark, Spot, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting, Step
@@ -29,6 +30,7 @@ class Conventions(NamedTuple):
     ``dividing`` is auto, trial, parallels or rule. ``sides`` are auto, usual or other for each auxiliary view in order;
     ``fields`` the width and height in mm that a drawing may take at true size, for each way up of the paper, empty for any paper.
     ``hidden`` tells whether a picture's hidden edges are ``shown``, left ``out``, or drawn as is ``usual`` for its kind.
+    ``drafter`` is whose kit and hand draw.
     """
 
     projection: str = "first"
@@ -37,6 +39,7 @@ class Conventions(NamedTuple):
     sides: tuple[str, ...] = ()
     fields: tuple[tuple[float, float], ...] = ()
     hidden: str = "usual"
+    drafter: Drafter = Drafter()
 
     def shows_hidden(self, usual: bool) -> bool:
         """Whether a picture draws its hidden edges, where it does so or not as ``usual``."""
@@ -152,7 +155,16 @@ class Recorder:
     def _begin(self, instrument: str, says: str, why: str = "") -> Step:
         if self._whole is not None:
             return self._whole
-        step = Step(len(self.steps) + 1, self._phase, self._heading, instrument, says, why, apart=self._apart)
+        step = Step(
+            len(self.steps) + 1,
+            self._phase,
+            self._heading,
+            instrument,
+            says,
+            why,
+            apart=self._apart,
+            reach=self.conventions.drafter.kit.compass_most,
+        )
         self.steps.append(step)
         return step
 

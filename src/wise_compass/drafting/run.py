@@ -251,8 +251,9 @@ def lanes_of(
 
     They may all take a ``slip``; a ``hand`` of one's own may draw instead. Raises :class:`Refused` where the method does not serve.
     """
-    hands = UnsteadyHands(count, seed, scale)
-    draft = _draw(figure, method_named(type(figure), method), hand or hands, slip, conventions or Conventions())
+    conventions = conventions or Conventions()
+    hands = UnsteadyHands(count, seed, scale, conventions.drafter)
+    draft = _draw(figure, method_named(type(figure), method), hand or hands, slip, conventions)
     return Lanes(draft, hands.made)
 
 

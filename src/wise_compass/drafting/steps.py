@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from wise_compass.drafting.instruments import COMPASS_REACH
+from wise_compass.drafting.kit import COMPASS_REACH
 from wise_compass.drafting.marks import Mark, Spot
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
 
@@ -31,7 +31,8 @@ class Setting:
 @dataclass(slots=True, eq=False, repr=False)
 class Step:
     """One step. ``heading`` groups the steps of a move such as dividing a line; ``keep`` says that the instrument
-    still stands at this setting from before; ``apart`` what it draws, where that lies in none of the views."""
+    still stands at this setting from before; ``apart`` what it draws, where that lies in none of the views; ``reach`` what the drafter's bow
+    compass opens to."""
 
     n: int
     phase: str
@@ -44,11 +45,12 @@ class Step:
     spots: list[Spot] = field(default_factory=list)
     marks: list[Mark] = field(default_factory=list)
     apart: str = ""
+    reach: float = COMPASS_REACH
 
     def tool(self, scale: float = 1.0) -> str:
         """The instrument that serves on a sheet at ``scale``: a beam compass where the opening on the paper asks for it."""
         lengths = [setting.on_paper(scale) for setting in self.settings if setting.unit == "mm"]
-        if self.instrument == "Compass" and max(lengths, default=0.0) > COMPASS_REACH:
+        if self.instrument == "Compass" and max(lengths, default=0.0) > self.reach:
             return "Beam compass"
         if self.instrument == "Rule" and scale != 1:
             return f"Scale rule {scale_name(scale)}"

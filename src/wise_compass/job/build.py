@@ -14,8 +14,9 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.model import Entry, Job, Settings, SheetPlan
+from wise_compass.job.person import own_drafter
 from wise_compass.sheet.compose import Piece, Placed, Sheet, Wishes, compose
-from wise_compass.sheet.drawing import Item
+from wise_compass.sheet.drawing import Drawing, Item
 from wise_compass.sheet.paper import papers
 from wise_compass.study.gaps import gaps
 from wise_compass.study.tables import TableWish, table_of
@@ -29,13 +30,19 @@ NARROWEST, WIDEST = 45.0, 120.0
 
 
 def conventions_of(settings: Settings, entry: Entry, plan: SheetPlan | None) -> Conventions:
-    """What a run of an entry follows: the job's settings, the sides chosen for its views, and the paper of its sheet."""
+    """What a run of an entry follows: the job's settings, the sides chosen for its views, the paper of its sheet, and whose hand draws."""
     fields: tuple[tuple[float, float], ...] = ()
     if plan is not None and plan.paper != "auto":
         boxes = [paper.field for paper in papers(plan.paper, plan.lie)]
         fields = tuple((right - left, top - bottom) for left, bottom, right, top in boxes)
     return Conventions(
-        settings.projection, settings.lettering, settings.dividing, tuple(entry.sides), fields, entry.hidden or "usual"
+        settings.projection,
+        settings.lettering,
+        settings.dividing,
+        tuple(entry.sides),
+        fields,
+        entry.hidden or "usual",
+        own_drafter(),
     )
 
 
@@ -198,3 +205,11 @@ def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, cha
             put_in_space(sheet, piece.run, style_of(job.settings))
     sheet.drawing.about = about_sheet(job, plan)
     return sheet
+
+
+def sheet_pages(sheet: Sheet, style: Style) -> list[Drawing]:
+    """A sheet, and behind it the steps of its figures with what to measure; raises :class:`Refused`."""
+    from wise_compass.sheet.stepsheet import step_drawings
+
+    behind = [step_drawings(placed.piece.run, placed.piece.title, style, sheet.scale) for placed in sheet.placed]
+    return [sheet.drawing, *(page for pages in behind for page in pages)]

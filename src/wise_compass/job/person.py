@@ -1,17 +1,22 @@
-"""What is kept of a person and their desk beside any job: how true their printers and screens are, how large text is, jobs opened last."""
+"""What is kept of a person and their desk beside any job: how true their printers and screens are, how large text is, jobs opened last,
+their kit and their hand."""
 
 from __future__ import annotations
 
 import json
 import math
 import os
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from contextlib import suppress
+from functools import lru_cache
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from wise_compass.drafting.instruments import TOLERANCES
+from wise_compass.drafting.kit import LIMITS, SQUARES, Drafter, Kit
 from wise_compass.drafting.refusals import Refused
 from wise_compass.outputs.files import write_whole
+from wise_compass.study.calibration import Own
 
 MOST_OFF = 0.03
 """Of a length: by how much a print or a screen may be off and still be corrected; beyond that something else is wrong."""
@@ -36,13 +41,25 @@ class Stretch(NamedTuple):
 
 
 class Person(NamedTuple):
-    """``prints`` are the stretches by printer and paper, ``screens`` pixels to a millimetre by the name of a screen."""
+    """``prints`` are the stretches by printer and paper, ``screens`` pixels to a millimetre by the name of a screen,
+    ``hand`` the tolerances that were measured, by name."""
 
     prints: Mapping[str, Stretch] = {}
     screens: Mapping[str, float] = {}
     text: float = 1.0
     theme: str = "system"
     recent: tuple[str, ...] = ()
+    kit: Kit = Kit()
+    hand: Mapping[str, Own] = {}
+
+    @property
+    def drafter(self) -> Drafter:
+        """Whose hand draws: this kit, and the tolerances as they were measured."""
+        return Drafter(self.kit, tuple(sorted((name, own.limit) for name, own in self.hand.items())))
+
+    def with_hand(self, owns: Sequence[Own]) -> Person:
+        """What was measured last takes the place of what was known of the same tolerance."""
+        return self._replace(hand={**self.hand, **{own.tolerance: own for own in owns}})
 
     def stretch(self, printer: str, paper: str) -> Stretch:
         return self.prints.get(f"{printer}, {paper}", Stretch())
@@ -90,7 +107,49 @@ def person() -> Person:
         text if text in TEXT_SIZES else 1.0,
         theme if theme in THEMES else "system",
         tuple(one for one in recent if isinstance(one, str))[:MOST_RECENT] if isinstance(recent, list) else (),
+        _kit_in(data),
+        {name: own for name, told in _table(data, "hand") if (own := _own_in(name, told)) is not None},
     )
+
+
+def own_drafter() -> Drafter:
+    """Whose hand draws on this desk: what is kept now, read again only where the file has changed."""
+    try:
+        told = settings_file().stat()
+    except OSError:
+        return Drafter()
+    return _drafter_of(str(settings_file()), told.st_ino, told.st_size, told.st_mtime_ns)
+
+
+@lru_cache(maxsize=4)
+def _drafter_of(file: str, *stamp: int) -> Drafter:
+    return person().drafter
+
+
+def _kit_in(data: Mapping[str, Any]) -> Kit:
+    """The kit as it is kept, each part that is damaged as it usually is."""
+    told, usual = dict(_table(data, "kit")), Kit()
+    sizes = {
+        name: float(told[name])
+        for name, (low, high) in LIMITS.items()
+        if _is_number(told.get(name)) and low <= told[name] <= high
+    }
+    squares, curves = told.get("squares"), told.get("curves")
+    return usual._replace(
+        **sizes,
+        squares=squares if squares in SQUARES else usual.squares,
+        curves=curves if isinstance(curves, bool) else usual.curves,
+    )
+
+
+def _own_in(name: str, told: object) -> Own | None:
+    """A measured tolerance as it is kept: limit, count, low, high and lean."""
+    if name not in TOLERANCES or not isinstance(told, list) or len(told) != 5 or not all(map(_is_number, told)):
+        return None
+    limit, count, low, high, off = told
+    if not 0 < low <= limit <= high <= 100 * TOLERANCES[name].limit:
+        return None
+    return Own(name, float(limit), int(count), float(low), float(high), float(off))
 
 
 def keep_person(kept: Person) -> None:
@@ -100,7 +159,12 @@ def keep_person(kept: Person) -> None:
         file.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise Refused("", f"{file.parent} cannot be made: {(error.strerror or str(error)).lower()}.") from None
-    data = {**kept._asdict(), "prints": {name: list(one) for name, one in kept.prints.items()}}
+    data = {
+        **kept._asdict(),
+        "prints": {name: list(one) for name, one in kept.prints.items()},
+        "kit": kept.kit._asdict(),
+        "hand": {name: list(own[1:]) for name, own in kept.hand.items()},
+    }
     write_whole(file, json.dumps(data, ensure_ascii=False, indent=1) + "\n")
 
 

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from wise_compass.drafting.lacks import Lack, lacks
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.wording import PLAIN
@@ -32,10 +33,16 @@ def step_record(step: Step, scale: float) -> dict[str, Any]:
     }
 
 
+def _lack(one: Lack) -> dict[str, Any]:
+    """What the drafter's kit cannot do, and a way round."""
+    return {"step": one.step, "says": PLAIN.say(one.says), "way": one.way}
+
+
 def record(run: Run, scale: float = 1.0) -> dict[str, Any]:
     """The record that ``solve --json`` prints, of a sheet at ``scale``; the floats keep all their digits."""
     say = PLAIN.say
     hazards = run.figure.hazards if run.figure.cut_out(run.found) else ()
+    missing = lacks(run.steps, run.conventions.drafter.kit, scale)
     cautions = [say(words) for words in (*run.figure.cautions(), *hazards)]
     return {
         "figure": run.figure.id,
@@ -51,6 +58,7 @@ def record(run: Run, scale: float = 1.0) -> dict[str, Any]:
         ],
         "steps": [step_record(step, scale) for step in run.steps],
         **({"cautions": cautions} if cautions else {}),
+        **({"kit": [_lack(one) for one in missing]} if missing else {}),
     }
 
 

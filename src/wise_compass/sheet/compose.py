@@ -146,10 +146,10 @@ def _caption_lines(piece: Piece, count: int, scale: float, style: Style, paper: 
     """
     left, _, right, _ = paper.field
     room = (right - left) * 0.9 if count == 1 else max((right - left) * 0.42, min(wide, (right - left) * 0.9))
-    lines = [_fitted(piece.title, SMALL, room)] if count > 1 and piece.title else []
+    lines = [fitted(piece.title, SMALL, room)] if count > 1 and piece.title else []
     notes = [part for line in piece.notes.splitlines()[:2] for part in _wrapped(line, room)]
     if len(notes) > NOTES:
-        notes = [*notes[: NOTES - 1], _fitted(notes[NOTES - 1] + "…", SMALL, room)]
+        notes = [*notes[: NOTES - 1], fitted(notes[NOTES - 1] + "…", SMALL, room)]
     lines += notes
     for words in _shop_words(piece):
         lines += _wrapped(style.say(words), room)
@@ -175,7 +175,7 @@ def _wrapped(words: str, room: float) -> tuple[str, ...]:
         if lines and text_width(longer, SMALL) <= room:
             lines[-1] = longer
         else:
-            lines.append(_fitted(word, SMALL, room))
+            lines.append(fitted(word, SMALL, room))
     return tuple(lines)
 
 
@@ -384,14 +384,14 @@ def _strip(paper: Paper, scale: float, wishes: Wishes, views: bool, projection: 
         yield Line("frame", 0, "", "strip", np.array([[x, bottom], [x, top]]))
         yield Text("frame", 0, "", "dimension", np.array([x + 2, top - 4.6]), caption, SMALL - 0.4)
         yield Text("frame", 0, "", "frame", np.array([x + 2, bottom + 3.6]), words, TITLE, bold=True)
-    yield Text("frame", 0, "", "dimension", np.array([left + 3, top - 5.0]), _fitted(wishes.project, SMALL, 87), SMALL)
-    title = _fitted(wishes.title, TITLE, 86)
+    yield Text("frame", 0, "", "dimension", np.array([left + 3, top - 5.0]), fitted(wishes.project, SMALL, 87), SMALL)
+    title = fitted(wishes.title, TITLE, 86)
     yield Text("frame", 0, "", "frame", np.array([left + 3, bottom + 3.6]), title, TITLE, bold=True)
     if views:
         yield from _projection_symbol(left + 153, bottom + 5.4, projection)
 
 
-def _fitted(words: str, size: float, room: float) -> str:
+def fitted(words: str, size: float, room: float) -> str:
     """Words shortened to the room they have."""
     if text_width(words, size, True) <= room:
         return words

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from wise_compass.drafting.figure import Figure, Method
 from wise_compass.drafting.marks import ArcMark, nominal
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run, run_hands
+from wise_compass.drafting.steps import Step
 from wise_compass.drafting.wording import PLAIN, Style, trim
 from wise_compass.study.gaps import gaps
 
@@ -20,7 +22,7 @@ class Comparison(NamedTuple):
 
     ``settings`` counts how often an instrument is set, ``opening`` is the largest of the compass in mm at true size, ``miss`` the largest
     miss by design (0 for an exact method), ``scatter`` the 95 % limit of an unsteady hand at the worst point, ``stray`` how far the
-    curve that a hand joins up through the found points lies from the true one (0 where there is none).
+    curve that a hand joins up through the found points lies from the true one (0 where there is none), ``drawn`` its steps.
     """
 
     method: Method
@@ -33,6 +35,7 @@ class Comparison(NamedTuple):
     worst: str
     refusal: str = ""
     stray: float = 0.0
+    drawn: Sequence[Step] = ()
 
     @property
     def exact(self) -> bool:
@@ -61,7 +64,18 @@ def compare(figure: Figure, conventions: Conventions | None = None, scale: float
         miss, unit = (largest.miss, largest.unit) if largest else (0.0, "")
         stray = max((gap.largest for gap in gaps(made) if gap.course.names), default=0.0)
         rows.append(
-            Comparison(method, set_anew, len(made.steps), _openings(made), miss, unit, worst.limit, worst.name, stray=stray)
+            Comparison(
+                method,
+                set_anew,
+                len(made.steps),
+                _openings(made),
+                miss,
+                unit,
+                worst.limit,
+                worst.name,
+                stray=stray,
+                drawn=made.steps,
+            )
         )
     return rows
 

@@ -8,7 +8,7 @@ errors of the hands; and a print out of scale. They are weighed by likelihood an
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import cached_property
 from typing import Any, NamedTuple
 
@@ -90,11 +90,17 @@ class Sample(NamedTuple):
     cover: Array
 
 
+def unheard(done: int, whole: int) -> None:
+    """Nobody asks how far the work is."""
+
+
 class Judge:
     """Everything that is known of a run before it is measured: hands, their errors, and what the slips make."""
 
     def __init__(self, run: Run, scale: float = 1.0, count: int = HANDS) -> None:
         self.run, self.scale, self.count = run, scale, count
+        self.hear: Callable[[int, int], None] = unheard
+        """Told before each slip is drawn, how many are done of how many; what it raises stops the work."""
 
     @cached_property
     def lanes(self) -> Lanes:
@@ -121,7 +127,8 @@ class Judge:
         """The hands of each slip that a hand could finish with it; of a move's usual slips fewer, since there are more of them."""
         made = {}
         own = {choice.id for choice in self.run.choices}
-        for choice in self.run.slips:
+        for k, choice in enumerate(self.run.slips):
+            self.hear(k, len(self.run.slips))
             count = self.count if choice.id in own else min(self.count, FEWER)
             try:
                 lanes = lanes_of(self.run.figure, self.run.method.id, count, 1, self.run.conventions, self.scale, choice.id)
