@@ -8,6 +8,8 @@ from pathlib import Path
 from typing import Any
 
 from wise_compass import __version__
+from wise_compass.commands import HANDLERS as LEARNING
+from wise_compass.commands import options
 from wise_compass.drafting.refusals import Refused
 
 
@@ -46,6 +48,10 @@ COMMANDS = {
     **RUNS,
     "print": "Print a whole job to PDF, a page a sheet.",
     "calibrate": "Print the exercises by which a hand is calibrated, or take what was measured on them.",
+    "practice": "Set a problem, or a class set: worksheets with their solutions, and the key.",
+    "mark": "Mark a class's measurements, each against its own numbers; what was done wrong most often.",
+    "logbook": "What was checked and practised: slips, scatter and pace; out as CSV or JSON, in from CSV.",
+    "plan": "The day's plan of a job: order, kit, minutes, breaks.",
     "grid": "A blank sheet of isometric grid, as paper to draw on.",
 }
 
@@ -73,6 +79,8 @@ def parser(asked: str) -> argparse.ArgumentParser:
             one.add_argument("--instrument", choices=("rule", "dividers"), default="rule", help="what it was measured with")
             one.add_argument("--keep", action="store_true", help="keep it: scatter and checks are this hand's from then on")
             one.add_argument("--json", action="store_true", help="print JSON")
+        elif name in LEARNING:
+            options(one, name)
         elif name == "grid":
             one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf or png")
             one.add_argument("--spacing", type=float, default=5.0, metavar="MM", help="from crossing to crossing, 5 by default")

@@ -12,6 +12,7 @@ from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from wise_compass import commands
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style
 
@@ -349,6 +350,7 @@ HANDLERS = {
     "print": _print,
     "calibrate": _calibrate,
     "grid": _grid,
+    **commands.HANDLERS,
 }
 
 

@@ -252,6 +252,23 @@ def users(job: Job, name: str) -> Iterator[str]:
                 yield f"{entry.title}, {given}"
 
 
+def figures_used(job: Job, entry: Entry) -> set[str]:
+    """The ids of the entries whose values an entry uses, through dimensions of the job too."""
+    names, used, seen = Names(job), set(), set()
+    todo = [link.typed for link in entry.links.values()]
+    while todo:
+        for found in names._finder.finditer(todo.pop()):
+            name = found[0]
+            if name in seen:
+                continue
+            seen.add(name)
+            if name in names._dimensions:
+                todo.append(names._dimensions[name].typed)
+            elif (other := names._titles.get(name.rpartition(".")[0])) is not None:
+                used.add(other.id)
+    return used
+
+
 def renamed(job: Job, old: str, new: str) -> Job:
     """The job with a name, of a dimension or of a figure whose values are used, changed wherever it stands in what was typed."""
     if old == new:

@@ -35,7 +35,8 @@ BETWEEN = 6.0
 class Piece(NamedTuple):
     """One figure for the sheet; ``shift`` moves it off its automatic place by sheet millimetres.
 
-    ``gaps`` are drawn as a gap plot, ``table`` is set beside the figure; ``shop`` brings laps and plate.
+    ``gaps`` are drawn as a gap plot, ``table`` is set beside the figure; ``shop`` brings laps and plate;
+    ``lines`` is how many its notes may take.
     """
 
     run: Run
@@ -45,6 +46,7 @@ class Piece(NamedTuple):
     gaps: tuple[Gap, ...] = ()
     table: Table | None = None
     shop: Shop | None = None
+    lines: int = NOTES
 
     @property
     def reach(self) -> tuple[Array, ...]:
@@ -76,7 +78,7 @@ class Placed(NamedTuple):
 
 @dataclass(eq=False, repr=False)
 class Sheet:
-    """A composed sheet. ``spans`` tells which of the drawing's items each placed figure brought."""
+    """A composed sheet. ``spans`` tells which of the drawing's items each placed figure brought, ``captions`` what stands under them."""
 
     paper: Paper
     scale: float
@@ -85,6 +87,7 @@ class Sheet:
     room: tuple[float, float]
     spans: list[tuple[int, int]]
     warnings: list[str] = field(default_factory=list)
+    captions: list[Item] = field(default_factory=list)
 
     @property
     def says(self) -> str:
@@ -148,8 +151,8 @@ def _caption_lines(piece: Piece, count: int, scale: float, style: Style, paper: 
     room = (right - left) * 0.9 if count == 1 else max((right - left) * 0.42, min(wide, (right - left) * 0.9))
     lines = [fitted(piece.title, SMALL, room)] if count > 1 and piece.title else []
     notes = [part for line in piece.notes.splitlines()[:2] for part in _wrapped(line, room)]
-    if len(notes) > NOTES:
-        notes = [*notes[: NOTES - 1], fitted(notes[NOTES - 1] + "…", SMALL, room)]
+    if len(notes) > piece.lines:
+        notes = [*notes[: piece.lines - 1], fitted(notes[piece.lines - 1] + "…", SMALL, room)]
     lines += notes
     for words in _shop_words(piece):
         lines += _wrapped(style.say(words), room)
@@ -291,13 +294,17 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         paper, scale = papers("A4" if wishes.paper == "auto" else wishes.paper, wishes.lie)[0], 1.0
         layout = _Layout([], [], (paper.field[2] - paper.field[0], paper.field[3] - paper.field[1]))
     drawing = Drawing(paper.width, paper.height)
-    placed, spans = [], []
+    placed: list[Placed] = []
+    spans: list[tuple[int, int]] = []
+    captions: list[Item] = []
     for k, (piece, origin, (low, high)) in enumerate(zip(pieces, layout.origins, layout.boxes)):
         at = origin if piece.shift is None else origin + np.array(piece.shift)
         placed.append(Placed(piece, at, at + low, at + high))
         first = len(drawing.items)
         lines = _caption_lines(piece, len(pieces), scale, wishes.style, paper, faces.width(k, paper, scale))
-        also = [*gap_items(piece.gaps, scale, at, len(piece.run.steps)), *_caption(placed[-1], lines)]
+        under = list(_caption(placed[-1], lines))
+        captions += under
+        also = [*gap_items(piece.gaps, scale, at, len(piece.run.steps)), *under]
         if piece.shop is not None:
             from wise_compass.sheet.cutting import lap_items
 
@@ -310,7 +317,14 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
     views = any(piece.run.figure.in_views for piece in pieces)
     drawing.items += _surround(paper, scale, wishes, views, pieces[0].run.conventions.projection if pieces else "first")
     return Sheet(
-        paper, scale, placed, drawing, layout.room, spans, [*_collisions(placed, paper), *_strange_signs(pieces, wishes)]
+        paper,
+        scale,
+        placed,
+        drawing,
+        layout.room,
+        spans,
+        [*_collisions(placed, paper), *_strange_signs(pieces, wishes)],
+        captions,
     )
 
 

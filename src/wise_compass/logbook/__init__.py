@@ -1,0 +1,1 @@
+"""The logbook: what was checked and practised, kept in SQLite, and what it tells."""

@@ -1,0 +1,293 @@
+"""The logbook's database: SQLite in the XDG data folder, its schema versioned, migrated after a backup, whole after a kill at any moment."""
+
+from __future__ import annotations
+
+import json
+import os
+import sqlite3
+import time
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager, suppress
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from wise_compass.drafting.refusals import Refused
+
+VERSION = 2
+MOST_WAIT = 5.0
+"""Seconds that one window waits for another to have done writing."""
+STEPS: Mapping[int, Sequence[str]] = {
+    1: (
+        """CREATE TABLE entries (
+            id TEXT PRIMARY KEY, at REAL NOT NULL, kind TEXT NOT NULL, person TEXT NOT NULL, family TEXT NOT NULL, figure TEXT NOT NULL,
+            method TEXT NOT NULL, givens TEXT NOT NULL, scale REAL NOT NULL, kit TEXT NOT NULL, verdict TEXT NOT NULL, slip TEXT, step INTEGER,
+            says TEXT NOT NULL, mark TEXT NOT NULL, minutes REAL, steps INTEGER NOT NULL)""",
+        """CREATE TABLE measures (
+            entry TEXT NOT NULL REFERENCES entries(id) ON DELETE CASCADE, name TEXT NOT NULL, unit TEXT NOT NULL, exact REAL NOT NULL,
+            measured REAL NOT NULL, sd REAL NOT NULL, share REAL NOT NULL, instrument TEXT NOT NULL, mark TEXT NOT NULL)""",
+        "CREATE INDEX entries_at ON entries(at)",
+        "CREATE INDEX measures_entry ON measures(entry)",
+    ),
+    2: ("ALTER TABLE entries ADD COLUMN picture TEXT",),
+}
+"""What takes the schema from the version before to each."""
+
+
+class Measure(NamedTuple):
+    """One measurement of an entry."""
+
+    name: str
+    unit: str
+    exact: float
+    measured: float
+    sd: float
+    share: float
+    instrument: str = "rule"
+    mark: str = ""
+
+
+class Noted(NamedTuple):
+    """One check or practice. ``at`` is seconds since 1970, ``minutes`` how long it took, if that is known; ``steps`` how many there were."""
+
+    id: str
+    at: float
+    kind: str
+    person: str
+    family: str
+    figure: str
+    method: str
+    givens: Mapping[str, Any]
+    scale: float
+    kit: Mapping[str, Any]
+    verdict: str
+    slip: str | None
+    step: int | None
+    says: str
+    mark: str
+    minutes: float | None
+    steps: int
+    picture: str | None = None
+    measures: tuple[Measure, ...] = ()
+
+
+COLUMNS = Noted._fields[:-1]
+
+
+def new_noted_id() -> str:
+    """A name for an entry, unlike any other."""
+    return os.urandom(8).hex()
+
+
+def data_folder() -> Path:
+    """Where the logbook lies (XDG data directory; one that is told relative is ignored, as the standard has it)."""
+    told = os.environ.get("XDG_DATA_HOME", "")
+    root = told if os.path.isabs(told) else os.path.join(os.path.expanduser("~"), ".local", "share")
+    return Path(root) / "wise-compass"
+
+
+class Logbook:
+    """The database, opened for as long as one call takes. ``said`` holds what had to be done on opening, such as keeping a damaged file aside."""
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self.folder = folder or data_folder()
+        self.file = self.folder / "logbook.sqlite"
+        self.said = ""
+
+    # opening
+
+    @contextmanager
+    def opened(self, writing: bool = False) -> Iterator[sqlite3.Connection]:
+        """A connection in a transaction of its own; raises :class:`Refused` saying what is wrong with the file, folder or disk."""
+        try:
+            connection = self._connect(writing)
+            try:
+                with connection:
+                    yield connection
+            finally:
+                connection.close()
+        except sqlite3.Error as error:
+            raise self._refusal(error) from None
+        except OSError as error:
+            raise Refused(
+                "", f"The logbook in {self.folder} cannot be opened: {(error.strerror or str(error)).lower()}."
+            ) from None
+
+    def _connect(self, writing: bool) -> sqlite3.Connection:
+        if not writing and not self.file.exists():
+            return _made(sqlite3.connect(":memory:"), 0)
+        if writing:
+            self.folder.mkdir(parents=True, exist_ok=True)
+        try:
+            return self._checked(writing)
+        except sqlite3.DatabaseError as error:
+            if isinstance(error, sqlite3.OperationalError) or not _is_damage(error):
+                raise
+            self._set_aside(str(error))
+            if not writing:
+                return _made(sqlite3.connect(":memory:"), 0)
+            return self._checked(True)
+
+    def _checked(self, writing: bool) -> sqlite3.Connection:
+        connection = self._reached("rwc" if writing else "rw")
+        try:
+            connection.execute("PRAGMA foreign_keys = ON")
+            have = int(connection.execute("PRAGMA user_version").fetchone()[0])
+            fault = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
+            if fault != "ok":
+                raise sqlite3.DatabaseError(f"malformed: {fault}")
+            if have > VERSION:
+                raise Refused(
+                    "",
+                    f"{self.file} was written by a newer Wise Compass (logbook version {have}; this one reads up to {VERSION}). "
+                    "It is left as it is; update Wise Compass.",
+                )
+            if have == VERSION:
+                return connection
+            if writing:
+                return self._migrated(connection, have)
+            copy = sqlite3.connect(":memory:")
+            connection.backup(copy)
+            connection.close()
+            return _made(copy, have)
+        except BaseException:
+            connection.close()
+            raise
+
+    def _reached(self, mode: str) -> sqlite3.Connection:
+        """The file, only to be read where it cannot be written; written if it can be, since a writer that died may have left half a change."""
+        connection = sqlite3.connect(f"{self.file.absolute().as_uri()}?mode={mode}", timeout=MOST_WAIT, uri=True)
+        try:
+            connection.execute("PRAGMA schema_version").fetchone()
+        except sqlite3.OperationalError:
+            connection.close()
+            if mode != "rw":
+                raise
+            return self._reached("ro")
+        except sqlite3.Error:
+            connection.close()
+            raise
+        return connection
+
+    def _migrated(self, connection: sqlite3.Connection, have: int) -> sqlite3.Connection:
+        """The schema brought up to date, after the file as it was is kept beside it."""
+        if have:
+            beside = self.folder / f"logbook-version-{have}.sqlite"
+            if not beside.exists():
+                part = beside.with_suffix(".part")
+                with suppress(OSError):
+                    part.unlink()
+                copy = sqlite3.connect(part)
+                with copy:
+                    connection.backup(copy)
+                copy.close()
+                os.replace(part, beside)
+        connection.execute("BEGIN IMMEDIATE")
+        # another window may have been faster
+        return _made(connection, int(connection.execute("PRAGMA user_version").fetchone()[0]))
+
+    def _set_aside(self, why: str) -> None:
+        aside = self.folder / f"logbook-damaged-{time.strftime('%Y%m%d-%H%M%S')}-{os.urandom(2).hex()}.sqlite"
+        os.replace(self.file, aside)
+        with suppress(OSError):
+            os.unlink(f"{self.file}-journal")
+        self.said = f"The logbook was damaged ({why.partition(chr(10))[0][:80]}); it is kept aside as {aside.name}, and a new one is begun."
+
+    def _refusal(self, error: sqlite3.Error) -> Refused:
+        told = str(error)
+        if "full" in told:
+            return Refused(
+                "", f"The disk of {self.folder} is full: nothing was noted in the logbook. Make room and note it again."
+            )
+        if "readonly" in told or "unable to open" in told:
+            return Refused("", f"The logbook in {self.folder} cannot be written: nothing was noted. Make the folder writable.")
+        if "locked" in told:
+            return Refused("", "Another window is writing the logbook: nothing was noted. Try again.")
+        return Refused("", f"The logbook in {self.folder} cannot be used ({told}): nothing was noted.")
+
+    # writing
+
+    def note(self, entries: Sequence[Noted]) -> None:
+        """Keep entries, all of them or none; one with an id that is there already takes its place. Raises :class:`Refused`."""
+        with self.opened(writing=True) as connection:
+            marks = ", ".join("?" * len(COLUMNS))
+            for one in entries:
+                connection.execute("DELETE FROM entries WHERE id = ?", (one.id,))
+                row = {**one._asdict(), "givens": json.dumps(dict(one.givens)), "kit": json.dumps(dict(one.kit))}
+                connection.execute(
+                    f"INSERT INTO entries ({', '.join(COLUMNS)}) VALUES ({marks})", [row[name] for name in COLUMNS]
+                )
+                connection.executemany(
+                    "INSERT INTO measures VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", [(one.id, *measure) for measure in one.measures]
+                )
+
+    def forget(self, ids: Sequence[str] | None = None) -> int:
+        """Delete entries, or with None all of them and their pictures; returns how many. Raises :class:`Refused`."""
+        with self.opened(writing=True) as connection:
+            if ids is None:
+                count = connection.execute("DELETE FROM entries").rowcount
+            else:
+                count = connection.executemany("DELETE FROM entries WHERE id = ?", [(id,) for id in ids]).rowcount
+            kept = {row[0] for row in connection.execute("SELECT DISTINCT picture FROM entries WHERE picture IS NOT NULL")}
+        for picture in (self.folder / "pictures").glob("*"):
+            if picture.name not in kept:
+                with suppress(OSError):
+                    picture.unlink()
+        return int(count)
+
+    def attach(self, id: str, content: bytes, ending: str) -> str:
+        """Keep a picture of a finished drawing beside the database, by its hash, with an entry; raises :class:`Refused`."""
+        import hashlib
+
+        from wise_compass.outputs.files import write_whole
+
+        name = f"{hashlib.sha256(content).hexdigest()}.{ending.lower()}"
+        folder = self.folder / "pictures"
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise Refused("", f"{folder} cannot be made: {(error.strerror or str(error)).lower()}.") from None
+        if not (folder / name).exists():
+            write_whole(folder / name, content)
+        with self.opened(writing=True) as connection:
+            if connection.execute("UPDATE entries SET picture = ? WHERE id = ?", (name, id)).rowcount != 1:
+                raise Refused("", "There is no such entry in the logbook to attach a picture to.")
+        return name
+
+    # reading
+
+    def entries(self, where: str = "", values: Sequence[object] = ()) -> list[Noted]:
+        """Entries, the latest first, with their measures; ``where`` is SQL over the entries' columns. Raises :class:`Refused`."""
+        condition = f" WHERE {where}" if where else ""
+        with self.opened() as connection:
+            rows = connection.execute(
+                f"SELECT {', '.join(COLUMNS)} FROM entries{condition} ORDER BY at DESC, id", values
+            ).fetchall()
+            told = connection.execute(
+                f"SELECT entry, name, unit, exact, measured, sd, share, instrument, mark FROM measures WHERE entry IN "
+                f"(SELECT id FROM entries{condition}) ORDER BY rowid",
+                values,
+            ).fetchall()
+        measures: dict[str, list[Measure]] = {}
+        for entry, *rest in told:
+            measures.setdefault(entry, []).append(Measure(*rest))
+        place, kit = COLUMNS.index("givens"), COLUMNS.index("kit")
+        made = []
+        for row in rows:
+            fields = list(row)
+            fields[place], fields[kit] = json.loads(fields[place]), json.loads(fields[kit])
+            made.append(Noted(*fields)._replace(measures=tuple(measures.get(row[0], ()))))
+        return made
+
+
+def _made(connection: sqlite3.Connection, have: int) -> sqlite3.Connection:
+    """The schema brought from version ``have`` to this one's, in one transaction."""
+    for version in range(have + 1, VERSION + 1):
+        for statement in STEPS[version]:
+            connection.execute(statement)
+    connection.execute(f"PRAGMA user_version = {VERSION}")
+    connection.commit()
+    return connection
+
+
+def _is_damage(error: sqlite3.DatabaseError) -> bool:
+    return any(word in str(error) for word in ("malformed", "not a database", "corrupt", "encrypted", "no such"))

@@ -1,0 +1,235 @@
+"""The plan of a job: the order of its sheets, the kit, minutes with their spread, and when each is begun and done, breaks included."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from datetime import datetime, timedelta
+from typing import NamedTuple
+
+from wise_compass.drafting.marks import Role
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.wording import scale_name
+from wise_compass.job.build import build_sheet, run_entry
+from wise_compass.job.dimensions import figures_used
+from wise_compass.job.model import Job
+from wise_compass.plan.order import Item, best_order, cost
+from wise_compass.plan.pace import Pace, minutes_of
+
+PIN = 3.0
+"""Minutes to pin a sheet down, draw its frame in and take it off again."""
+LEADS = {Role.CONSTRUCTION: "2H for construction", Role.OUTLINE: "HB for the outline", Role.HIDDEN: "H for hidden lines"}
+
+
+class Hours(NamedTuple):
+    """When work begins, a break of so many minutes after so many of work, and how many minutes a day has, breaks included; 0 for none."""
+
+    start: datetime
+    work: float = 90.0
+    rest: float = 10.0
+    day: float = 480.0
+
+
+class Drawn(NamedTuple):
+    """A sheet as it is planned: its number in the job, title, figures in order, minutes with their spread, beginning and end, the sheets, by
+    number, that it waits for, and why it cannot be planned; empty where it can."""
+
+    number: int
+    title: str
+    figures: tuple[str, ...]
+    minutes: float
+    low: float
+    high: float
+    begin: datetime
+    end: datetime
+    waits: tuple[int, ...]
+    fault: str = ""
+
+
+class Needed(NamedTuple):
+    """The kit that a job needs: the largest opening on the paper, scale rules, leads, sheets of each paper, and the other instruments."""
+
+    opening: float
+    rules: tuple[str, ...]
+    leads: tuple[str, ...]
+    papers: Mapping[str, int]
+    instruments: tuple[str, ...]
+
+
+class Plan(NamedTuple):
+    """A job's plan. ``changes`` are those of opening and instrument between figures, ``unordered`` what they would be as the job stands."""
+
+    title: str
+    sheets: tuple[Drawn, ...]
+    needed: Needed
+    pace: Pace
+    changes: int
+    unordered: int
+    breaks: tuple[tuple[datetime, datetime], ...]
+
+    @property
+    def end(self) -> datetime | None:
+        return max((one.end for one in self.sheets), default=None)
+
+    @property
+    def days(self) -> int:
+        """How many days it takes."""
+        times = [one for sheet in self.sheets if not sheet.fault for one in (sheet.begin, sheet.end)]
+        return len({one.date() for one in times})
+
+    @property
+    def minutes(self) -> float:
+        return sum(one.minutes for one in self.sheets)
+
+
+class _Figure(NamedTuple):
+    """A figure of the job with its run at the scale of its sheet."""
+
+    sheet: int
+    id: str
+    title: str
+    made: Run
+    scale: float
+
+
+def plan_of(job: Job, pace: Pace | None = None, hours: Hours | None = None) -> Plan:
+    """The plan; raises :class:`Refused` where there is nothing that can be planned."""
+    pace = pace or Pace()
+    hours = hours or Hours(datetime.now().replace(second=0, microsecond=0))
+    figures, papers, faults = _figures(job)
+    if not figures:
+        raise Refused("job", "There is no sheet that could be planned; set a figure first.")
+    items = [_item(one, job, k, figures) for k, one in enumerate(figures)]
+    order = best_order(items)
+    by_sheet: dict[int, list[int]] = {}
+    for k in order:
+        by_sheet.setdefault(figures[k].sheet, []).append(k)
+    clock = _Clock(hours)
+    sheets = []
+    for number, places in by_sheet.items():
+        minutes = (PIN + sum(minutes_of(figures[k].made.steps, figures[k].scale) for k in places)) * pace.factor
+        begin, end = clock.spend(minutes)
+        spread = math.exp(pace.spread)
+        waits = {figures[n].sheet + 1 for k in places for n in items[k].after if figures[n].sheet != number}
+        titles = tuple(figures[k].title for k in places)
+        sheets.append(
+            Drawn(
+                number + 1,
+                job.sheets[number].title,
+                titles,
+                minutes,
+                minutes / spread,
+                minutes * spread,
+                begin,
+                end,
+                tuple(sorted(waits)),
+            )
+        )
+    sheets += [
+        Drawn(n + 1, job.sheets[n].title, (), 0.0, 0.0, 0.0, clock.now, clock.now, (), fault) for n, fault in faults.items()
+    ]
+    standing = list(range(len(figures)))
+    return Plan(
+        job.title, tuple(sheets), _needed(figures, papers), pace, cost(items, order), cost(items, standing), tuple(clock.breaks)
+    )
+
+
+def _figures(job: Job) -> tuple[list[_Figure], dict[str, int], dict[int, str]]:
+    """Every figure of the sheets that can be drawn, the papers that these take, and why the others cannot."""
+    figures: list[_Figure] = []
+    papers: dict[str, int] = {}
+    faults: dict[int, str] = {}
+    for s, plan in enumerate(job.sheets):
+        try:
+            runs = {entry.id: run_entry(entry, job.settings, plan) for entry in plan.entries}
+            sheet = build_sheet(job, s, runs)
+        except Refused as refusal:
+            faults[s] = refusal.says
+            continue
+        papers[sheet.paper.size] = papers.get(sheet.paper.size, 0) + 1
+        figures += [_Figure(s, entry.id, entry.title, runs[entry.id], sheet.scale) for entry in plan.entries]
+    return figures, papers, faults
+
+
+def _item(one: _Figure, job: Job, place: int, figures: Sequence[_Figure]) -> Item:
+    """A figure as the order sees it."""
+    steps = one.made.steps
+    openings = [
+        size.on_paper(one.scale)
+        for step in steps
+        if step.instrument == "Compass"
+        for size in step.settings
+        if size.unit == "mm"
+    ]
+    entry = job.entry(one.id)
+    used = figures_used(job, entry) if entry is not None and entry.links else set()
+    after = frozenset(k for k, other in enumerate(figures) if other.id in used and k != place)
+    return Item(
+        one.sheet,
+        steps[0].tool(one.scale) if steps else "",
+        steps[-1].tool(one.scale) if steps else "",
+        openings[0] if openings else 0.0,
+        openings[-1] if openings else 0.0,
+        after,
+    )
+
+
+def _needed(figures: Sequence[_Figure], papers: Mapping[str, int]) -> Needed:
+    tools = {step.tool(one.scale) for one in figures for step in one.made.steps}
+    opening = max(
+        (
+            size.on_paper(one.scale)
+            for one in figures
+            for step in one.made.steps
+            if step.instrument == "Compass"
+            for size in step.settings
+            if size.unit == "mm"
+        ),
+        default=0.0,
+    )
+    roles = {mark.role for one in figures for mark in one.made.marks}
+    rules = sorted({scale_name(one.scale) for one in figures if one.scale != 1})
+    plain = sorted(tool for tool in tools if not tool.startswith("Scale rule"))
+    return Needed(
+        opening, tuple(rules), tuple(words for role, words in LEADS.items() if role in roles), dict(papers), tuple(plain)
+    )
+
+
+class _Clock:
+    """The time of day as work goes on, breaks taken where they fall due."""
+
+    def __init__(self, hours: Hours) -> None:
+        self.hours, self.now, self._worked, self._dawn = hours, hours.start, 0.0, hours.start
+        self.breaks: list[tuple[datetime, datetime]] = []
+
+    def spend(self, minutes: float) -> tuple[datetime, datetime]:
+        """Work so long; returns when that begins and ends."""
+        self._due()
+        begin, left = self.now, minutes
+        while left > 1e-9:
+            self._due()
+            part = min(left, self._till_break(), self._till_night())
+            self.now += timedelta(minutes=part)
+            self._worked += part
+            left -= part
+        return begin, self.now
+
+    def _till_break(self) -> float:
+        return self.hours.work - self._worked if self.hours.work and self.hours.rest else math.inf
+
+    def _till_night(self) -> float:
+        return self.hours.day - (self.now - self._dawn) / timedelta(minutes=1) if self.hours.day else math.inf
+
+    def _due(self) -> None:
+        """Go home where the day is over, else rest where a break is due."""
+        if self._till_night() < 0.5:
+            self._dawn += timedelta(days=1)
+            self.now, self._worked = self._dawn, 0.0
+        elif self._till_break() < 0.5:
+            begin = self.now
+            self.now += timedelta(minutes=min(self.hours.rest, self._till_night()))
+            self.breaks.append((begin, self.now))
+            self._worked = 0.0
+            if self._till_night() < 0.5:
+                self._due()

@@ -1,0 +1,206 @@
+"""Problems to practise on: givens drawn at random, within what fits the paper and the kit, and a short code that holds one."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Collection, Mapping
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.catalogue import entered, figure_named, method_named
+from wise_compass.drafting.figure import FAMILIES, Figure, make
+from wise_compass.drafting.givens import Angle, Choice, Count, Given, Measure, Real
+from wise_compass.drafting.kit import Drafter
+from wise_compass.drafting.lacks import lacks
+from wise_compass.drafting.places import Blocks, Lengths, Rows
+from wise_compass.drafting.recorder import Conventions
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.wording import PLAIN, Style, scale_name
+from wise_compass.job.build import sentence_of
+from wise_compass.job.model import Entry
+from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
+from wise_compass.sheet.paper import SCALES, Paper, scale_named
+
+TRIES = 120
+SPREAD = 0.35
+"""Of a given's usual size: how far it is drawn from it at first; less and less where that does not fit."""
+LINES = 12
+"""Lines that the words of a problem may take on its worksheet."""
+CODE = "WC1"
+
+
+class Problem(NamedTuple):
+    """A problem: what is to be set out, how, with which givens as they are stored, on which paper and at which scale."""
+
+    figure: str
+    method: str
+    givens: Mapping[str, Any]
+    paper: str = "A4"
+    scale: float = 1.0
+
+    @property
+    def kind(self) -> type[Figure]:
+        return figure_named(self.figure)
+
+    def made(self) -> Figure:
+        """The figure; raises :class:`Refused` where its givens cannot be."""
+        return make(self.kind, self.givens)
+
+    def run(self, drafter: Drafter | None = None) -> Run:
+        """The exact run on its paper; raises :class:`Refused`."""
+        left, bottom, right, top = Paper(self.paper, "landscape").field
+        return run(self.made(), self.method, Conventions(fields=((right - left, top - bottom),), drafter=drafter or Drafter()))
+
+    @property
+    def entry(self) -> Entry:
+        return Entry(self.figure, self.kind.title, self.method, self.givens, id="problem")
+
+    def words(self, style: Style = PLAIN) -> str:
+        """The brief as a problem in words, and where to start."""
+        scale = "at true size" if self.scale == 1 else f"at {scale_name(self.scale)}"
+        return f"Set out {scale}: {_lower(sentence_of(self.entry, style))}"
+
+    @property
+    def code(self) -> str:
+        """The problem in the signs that a QR code holds most tightly."""
+        values = "/".join(_coded(value) for value in self.givens.values())
+        return f"{CODE}/{self.figure}/{self.method}/{self.paper}/{scale_name(self.scale)}/{values}".upper()
+
+
+def _lower(words: str) -> str:
+    return words[0].lower() + words[1:] if words[1:2].islower() or words[1:2] == " " else words
+
+
+def problem_of(code: str) -> Problem:
+    """The problem that a code holds; raises :class:`Refused` for one that holds none."""
+    head, _, rest = code.strip().partition("/")
+    parts = rest.lower().split("/")
+    if head.upper() != CODE or len(parts) < 4:
+        raise Refused(
+            "problem", f"“{code[:40]}” is no problem set here; its code begins with {CODE}/ and stands on the worksheet."
+        )
+    figure, method, paper, scale, *values = parts
+    kind = figure_named(figure)
+    method_named(kind, method)
+    if len(values) != len(kind.givens):
+        raise Refused(
+            "problem", f"“{code[:40]}” tells {len(values)} givens; {kind.title} has {len(kind.givens)}. Copy the whole code."
+        )
+    typed = {name: value.replace(":", ",").replace("*", ";") for name, value in zip(kind.givens, values)}
+    return Problem(figure, method, make(kind, typed).stored(), paper.upper(), scale_named(scale) or 1.0)
+
+
+def _coded(value: Any) -> str:
+    if isinstance(value, (list, tuple)):
+        return ("*" if value and isinstance(value[0], (list, tuple)) else ":").join(map(_coded, value))
+    return f"{value:.9g}" if isinstance(value, (int, float)) and not isinstance(value, bool) else str(value)
+
+
+def set_problem(
+    figure: str,
+    random: np.random.Generator,
+    paper: str = "A4",
+    drafter: Drafter | None = None,
+    method: str | None = None,
+    not_again: Collection[Problem] = (),
+) -> Problem:
+    """A problem of a figure that fits the paper and the kit, unlike any of ``not_again``; raises :class:`Refused` where there is none."""
+    kind, drafter = figure_named(figure), drafter or Drafter()
+    methods = [method_named(kind, method).id] if method else list(kind.methods)
+    taken = {repr(sorted(one.givens.items())) for one in not_again if one.figure == figure}
+    why = Refused(
+        "figure", f"No further problem of {kind.title} fits {paper} and this kit. Take larger paper or another figure."
+    )
+    for k in range(TRIES):
+        spread = SPREAD * (1.0 - k / TRIES)
+        givens = {name: _drawn(given, random, spread) for name, given in kind.givens.items()}
+        try:
+            made = make(kind, givens).stored()
+            if repr(sorted(made.items())) in taken:
+                continue
+            fitted = _fitted(Problem(figure, methods[int(random.integers(len(methods)))], made, paper), drafter)
+        except Refused:
+            continue
+        if fitted is not None:
+            return fitted
+    raise why
+
+
+def _fitted(problem: Problem, drafter: Drafter) -> Problem | None:
+    """The problem at the scale that suits its paper, true size where that serves; None where the kit cannot do it."""
+    made = problem.run(drafter)
+    for scale in (1.0, *(one for one in SCALES if one != 1.0)):
+        try:
+            sheet_of(problem._replace(scale=scale), made)
+        except Refused:
+            continue
+        return problem._replace(scale=scale) if not lacks(made.steps, drafter.kit, scale) else None
+    return None
+
+
+def sheet_of(
+    problem: Problem, made: Run | None = None, style: Style = PLAIN, title: str = "Practice", number: str = "1/1"
+) -> Sheet:
+    """The problem's solution on its paper, its words under it; raises :class:`Refused` where it does not fit."""
+    made = made or problem.run()
+    piece = Piece(made, problem.kind.title, notes=problem.words(style), lines=LINES)
+    wishes = Wishes(problem.paper, "landscape", scale_name(problem.scale), title, problem.kind.title, number, style)
+    return compose([piece], wishes)
+
+
+def _drawn(given: Given[Any], random: np.random.Generator, spread: float) -> Any:
+    """A value beside a given's usual one, unround, so that no habit helps."""
+    usual = given.default
+    if isinstance(given, Choice):
+        return given.options[int(random.integers(len(given.options)))] if random.random() < spread else usual
+    if isinstance(given, Count):
+        steps = int(random.integers(-2, 3)) if spread > 0.1 * SPREAD else 0
+        return min(max(usual + steps * given.multiple, given.least), given.most)
+    if isinstance(given, Real) or (isinstance(given, Measure) and given.name == "turns"):
+        return usual if given.name == "turns" else round(usual * (1 + random.uniform(-spread, spread) / 2), 2)
+    if isinstance(given, Angle):
+        return usual if usual % 90 == 0 else _unround(usual * (1 + random.uniform(-spread, spread)), 1.0)
+    if isinstance(given, Measure):
+        return _unround(usual * (1 + random.uniform(-spread, spread)), _fineness(usual))
+    if isinstance(given, Blocks):
+        by = 1 + random.uniform(-spread, spread)
+        return [[row[0], *(round(x * round(by, 2), 2) for x in row[1:])] for row in usual]
+    if isinstance(given, Lengths):
+        return [_jittered(x, random, spread) for x in usual]
+    if isinstance(given, Rows):
+        return [[_jittered(x, random, spread) for x in row] for row in usual]
+    return given.stored(usual)
+
+
+def _jittered(usual: float, random: np.random.Generator, spread: float) -> float:
+    """A coordinate beside its usual one; one that is 0 stays, since things are level or touch there."""
+    return 0.0 if usual == 0 else _unround(usual * (1 + random.uniform(-spread, spread)), _fineness(usual))
+
+
+def _fineness(usual: float) -> float:
+    """To which part of a millimetre a length of this size is given."""
+    size = abs(usual)
+    return (
+        0.1
+        if size < 8
+        else 0.5
+        if size < 20
+        else 10.0 ** max(math.floor(math.log10(size)) - 1, 0) / (10 if size >= 1000 else 1)
+    )
+
+
+def _unround(value: float, by: float) -> float:
+    """The value to the nearest ``by``, but no multiple of five of them."""
+    count = round(value / by)
+    if count % 5 == 0 and abs(count) > 5:
+        count += 1 if value / by >= count else -1
+    return round(count * by, 6)
+
+
+def figures_of(family: str) -> list[str]:
+    """The figures of a family; raises :class:`Refused` for one that is none."""
+    if family not in FAMILIES:
+        raise Refused("family", f"There is no family “{family}”; they are {', '.join(FAMILIES)}.")
+    return [one.id for one in entered().values() if one.family == family]

@@ -1,0 +1,130 @@
+"""Worksheets on paper: the problem in words, a blank frame and where to start; the solution behind it, and the key of a class set."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.geometry.vectors import Array, point
+from wise_compass.practice.problems import Problem, sheet_of
+from wise_compass.sheet.compose import Sheet
+from wise_compass.sheet.drawing import Drawing, Item, Line, Text
+from wise_compass.sheet.lettering import TEXT
+from wise_compass.sheet.squarecode import code_items
+from wise_compass.sheet.stepsheet import step_drawings
+from wise_compass.study.judge import Judge
+from wise_compass.study.watch import Watch, what_to_measure
+
+CROSS = 3.0
+"""mm that the cross where the work starts reaches each way."""
+
+
+class Task(NamedTuple):
+    """A problem for somebody: a pupil's name or number, and what they are set."""
+
+    pupil: str
+    problem: Problem
+
+
+def worksheet(problem: Problem, style: Style = PLAIN, title: str = "Practice", number: str = "1/1") -> Drawing:
+    """The givens in words and a blank frame, with the start marked so that the whole fits."""
+    sheet = sheet_of(problem, None, style, title, number)
+    drawing = Drawing(sheet.paper.width, sheet.paper.height)
+    low, high = sheet.spans[0]
+    surround = [item for k, item in enumerate(sheet.drawing.items) if not low <= k < high]
+    drawing.items = [
+        *surround,
+        *(replace(words, ink="frame") for words in sheet.captions),
+        *_start(sheet),
+        *code_items(problem.code, sheet.paper),
+    ]
+    return drawing
+
+
+def solution(problem: Problem, style: Style = PLAIN, title: str = "Solution", number: str = "1/1") -> list[Drawing]:
+    """The drawing as it should be, with its code, and its steps with what to measure."""
+    made = problem.run()
+    sheet = sheet_of(problem, made, style, title, number)
+    sheet.drawing.items += code_items(problem.code, sheet.paper)
+    return [sheet.drawing, *step_drawings(made, f"{problem.kind.title}, {title.lower()}", style, problem.scale)]
+
+
+def start_of(made: Run) -> tuple[str, Array]:
+    """Where the work starts, in figure mm: the first point that is marked, and what it is called."""
+    for step in made.steps:
+        for spot in step.spots:
+            if spot.kind != "label":
+                return spot.name, spot.here
+    low, _ = made.extent
+    return "", low
+
+
+def _start(sheet: Sheet) -> list[Item]:
+    """A cross where the work starts, with the letter of the point."""
+    placed = sheet.placed[0]
+    made = placed.piece.run
+    name, here = start_of(made)
+    at = placed.origin + here * sheet.scale
+    items: list[Item] = [
+        Line("result", 0, "", "strip", np.array([at - way, at + way])) for way in (point(CROSS, 0.0), point(0.0, CROSS))
+    ]
+    if name:
+        items.append(Text("lettering", 0, "", "frame", at + point(1.2, 1.4), PLAIN.lettered(name), TEXT))
+    return items
+
+
+def to_measure(problem: Problem) -> Watch:
+    """What to measure on a drawing of it."""
+    return what_to_measure(Judge(problem.run(), problem.scale))
+
+
+def set_drawings(tasks: Sequence[Task], solutions: bool, style: Style = PLAIN) -> list[Drawing]:
+    """A page a pupil, each followed by its solution if wanted."""
+    pages = []
+    for k, task in enumerate(tasks, 1):
+        number = f"{k}/{len(tasks)}"
+        pages.append(worksheet(task.problem, style, task.pupil or "Practice", number))
+        if solutions:
+            pages += solution(task.problem, style, f"Solution {task.pupil}".strip(), number)
+    return pages
+
+
+def class_sheet(tasks: Sequence[Task]) -> str:
+    """The CSV that measurements of a class are entered in: pupil, problem, and a column for each measure that serves."""
+    names = list(dict.fromkeys(one.measure.name for task in tasks for one in to_measure(task.problem).proposed))
+    return _csv(["pupil", "problem", *names], [[task.pupil, task.problem.code, *[""] * len(names)] for task in tasks])
+
+
+def class_key(tasks: Sequence[Task]) -> str:
+    """The key of a class set: what each measure comes to on an exact drawing, and the givens in words."""
+    names: dict[str, None] = {}
+    told = []
+    for task in tasks:
+        mine = {one.measure.name: one.exact for one in to_measure(task.problem).proposed}
+        names.update(dict.fromkeys(mine))
+        told.append((task, mine))
+    rows = [
+        [task.pupil, task.problem.code, task.problem.words(), *(f"{mine[n]:.2f}" if n in mine else "" for n in names)]
+        for task, mine in told
+    ]
+    return _csv(["pupil", "problem", "words", *names], rows)
+
+
+def _csv(head: Sequence[str], rows: Sequence[Sequence[str]]) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(head)
+    writer.writerows([[guarded(cell) for cell in row] for row in rows])
+    return out.getvalue()
+
+
+def guarded(cell: str) -> str:
+    """A cell that no table program takes for a formula."""
+    return f"'{cell}" if cell[:1] in ("=", "+", "@", "\t") else cell
