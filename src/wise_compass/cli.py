@@ -296,6 +296,13 @@ def _print(args: argparse.Namespace) -> None:
     sheets = [build_sheet(job, index) for index in range(len(job.sheets))]
     style = style_of(job.settings)
     drawings = [page for sheet in sheets for page in (sheet_pages(sheet, style) if args.steps else [sheet.drawing])]
+    if args.plan:
+        from wise_compass.logbook.store import Logbook
+        from wise_compass.plan.day import plan_of
+        from wise_compass.plan.pace import own_pace
+        from wise_compass.plan.told import plan_drawings
+
+        drawings = [*plan_drawings(plan_of(job, own_pace(Logbook())), style), *drawings]
     write(args.out, Output(drawings, None, 1.0, job.title, args.clean, _pixels(300), args.tiles), ("pdf",))
     for plan, sheet in zip(job.sheets, sheets, strict=True):
         print(f"{plan.title}: {sheet.says}")

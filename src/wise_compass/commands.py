@@ -12,7 +12,7 @@ from wise_compass.drafting.refusals import Refused
 if TYPE_CHECKING:
     import argparse
 
-MOST_PUPILS = 500
+MOST_PUPILS = 200
 LARGEST = 20_000_000
 
 

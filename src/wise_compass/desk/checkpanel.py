@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from wise_compass.commands import whoever
 from wise_compass.desk.labels import heading, wrapped
 from wise_compass.desk.progress import Stopped, heard
 from wise_compass.desk.session import Session
@@ -45,6 +46,9 @@ class CheckPanel(QScrollArea):
         self.go = QPushButton()
         self.go.hide()
         self.go.clicked.connect(self._go)
+        self.note = QPushButton("Note it in the logbook")
+        self.note.hide()
+        self.note.clicked.connect(self._note)
         self.causes = wrapped("What may have made this drawing")
         self.next = wrapped("Measure next")
         self.unseen = wrapped("What nothing here sees", "hint")
@@ -61,7 +65,7 @@ class CheckPanel(QScrollArea):
         inside = QVBoxLayout(body)
         inside.setContentsMargins(12, 12, 12, 12)
         inside.setSpacing(8)
-        for widget in (self.title, self.says, self.again, self.go):
+        for widget in (self.title, self.says, self.again, self.go, self.note):
             inside.addWidget(widget)
         inside.addWidget(heading("What was measured, on the paper"))
         inside.addLayout(self._grid)
@@ -186,8 +190,10 @@ class CheckPanel(QScrollArea):
             for label in (self.again, self.causes, self.next):
                 label.setText("")
             self.go.hide()
+            self.note.hide()
             self.session.show_drawn([])
             return
+        self.note.show()
         verdict = checked.verdict
         self.title.setText(headline(verdict))
         self.says.setText(style.say(sentence(verdict)))
@@ -204,6 +210,21 @@ class CheckPanel(QScrollArea):
         none = "Nothing more would tell them apart." if verdict.verdict == "unclear" else "Nothing more is needed."
         self.next.setText(style.lettered(checked.next.says) + "." if checked.next else none)
         self.session.show_drawn(judge.lines_drawn(verdict.best) if verdict.verdict in ("slip", "step") else [])
+
+    def _note(self) -> None:
+        """Keep the check in the logbook."""
+        from wise_compass.logbook.store import Logbook
+        from wise_compass.practice.marking import marked_of, noted
+
+        judge, checked, made = self._judge, self.checked, self.session.run
+        if judge is None or checked is None or made is None:
+            return
+        try:
+            Logbook().note([noted(made, judge.scale, marked_of(checked), "check", whoever())])
+            self.note.hide()
+            self.session.said.emit("The check is noted in the logbook.")
+        except Refused as refusal:
+            self.session.said.emit(refusal.says)
 
     def _go(self) -> None:
         if self.checked is not None and self.checked.verdict.best.step is not None:

@@ -1,4 +1,4 @@
-"""What belongs to the drafter and not to a job: the kit, the hand."""
+"""What belongs to the drafter and not to a job: practice, the logbook, the day's plan, the kit, the hand."""
 
 from __future__ import annotations
 
@@ -14,7 +14,38 @@ class DrafterTools:
 
     def actions(self) -> list[tuple[str, list[str], Any]]:
         """Words, keys and what they do."""
-        return [("My kit…", ["Ctrl+Alt+K"], self.kit), ("Calibrate my hand…", ["Ctrl+Alt+Y"], self.hand)]
+        return [
+            ("Practice…", ["Ctrl+Alt+P"], self.practice),
+            ("Logbook…", ["Ctrl+Alt+L"], self.logbook),
+            ("Mark a class…", ["Ctrl+Alt+M"], self.mark_class),
+            ("The day’s plan…", ["Ctrl+Alt+D"], self.plan),
+            ("My kit…", ["Ctrl+Alt+K"], self.kit),
+            ("Calibrate my hand…", ["Ctrl+Alt+Y"], self.hand),
+        ]
+
+    def practice(self) -> None:
+        """A problem set, drawn on paper, marked."""
+        from wise_compass.desk.practiceview import PracticeView
+
+        PracticeView(self.window, self.session, self.window.ask_path).show()
+
+    def logbook(self) -> None:
+        """What was checked and practised."""
+        from wise_compass.desk.logbookview import LogbookView
+
+        LogbookView(self.window).show()
+
+    def mark_class(self) -> None:
+        """A class's measurements, each against its own numbers."""
+        from wise_compass.desk.classview import ClassView
+
+        ClassView(self.window, self.window.ask_path).show()
+
+    def plan(self) -> None:
+        """The order of the job's sheets, and how long they take."""
+        from wise_compass.desk.planview import PlanView
+
+        PlanView(self.window, self.session, self.window.ask_path).show()
 
     def kit(self) -> None:
         """The instruments that there are."""

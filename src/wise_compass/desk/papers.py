@@ -11,12 +11,14 @@ from wise_compass.job.build import build_sheet, kept_wish, sentence_of, sheet_pa
 from wise_compass.sheet.drawing import Drawing
 
 PDF_KINDS = {
-    "PDF, a page a sheet (*.pdf)": ("", False),
-    "PDF, larger sheets in tiles of A4 (*.pdf)": ("A4", False),
-    "PDF, larger sheets in tiles of A3 (*.pdf)": ("A3", False),
-    "PDF, with the steps and what to measure (*.pdf)": ("", True),
+    "PDF, a page a sheet (*.pdf)": ("", False, False),
+    "PDF, larger sheets in tiles of A4 (*.pdf)": ("A4", False, False),
+    "PDF, larger sheets in tiles of A3 (*.pdf)": ("A3", False, False),
+    "PDF, with the steps and what to measure (*.pdf)": ("", True, False),
+    "PDF, with the day’s plan first (*.pdf)": ("", False, True),
 }
-"""How a job can be saved as PDF: the paper that larger sheets are parted over, and whether the steps stand behind each sheet."""
+"""How a job can be saved as PDF: the paper that larger sheets are parted over, whether the steps stand behind each sheet, and whether the
+day's plan goes before them."""
 GRIDS = {f"PDF, {kind} {spacing} mm apart (*.pdf)": (spacing, kind) for kind in ("dots", "lines") for spacing in (5, 10)}
 """How a blank isometric grid can be printed."""
 SHEET_FILES = "SVG (*.svg);;PDF (*.pdf);;PNG (*.png);;CSV of points and values (*.csv);;JSON (*.json)"
@@ -68,9 +70,9 @@ class Papers:
         name, kind = self.window.ask_path("Save the job as PDF", f"{self.session.job.title}.pdf", ";;".join(PDF_KINDS))
         if name:
             path = Path(name if Path(name).suffix else f"{name}.pdf")
-            self.window.attempt(lambda: self._write_job(path, *PDF_KINDS.get(kind, ("", False))), "Not written")
+            self.window.attempt(lambda: self._write_job(path, *PDF_KINDS.get(kind, ("", False, False))), "Not written")
 
-    def _write_job(self, path: Path, tiles: str, steps: bool = False) -> None:
+    def _write_job(self, path: Path, tiles: str, steps: bool = False, plan: bool = False) -> None:
         from wise_compass.desk.raster import png_bytes
         from wise_compass.outputs.write import Output, write
 
@@ -78,9 +80,21 @@ class Papers:
         drawings = self._drawings(range(len(job.sheets)), steps)
         if drawings is None:
             return
+        if plan:
+            drawings = [*self._plan(), *drawings]
         write(path, Output(drawings, None, 1.0, job.title, self._clean(), png_bytes, tiles), ("pdf",))
         parted = f", larger ones in tiles of {tiles}" if tiles else ""
         self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}{parted}.")
+
+    def _plan(self) -> list[Drawing]:
+        """The day's plan on paper; raises :class:`Refused`."""
+        from wise_compass.logbook.store import Logbook
+        from wise_compass.plan.day import plan_of
+        from wise_compass.plan.pace import own_pace
+        from wise_compass.plan.told import plan_drawings
+
+        job = self.session.job
+        return plan_drawings(plan_of(job, own_pace(Logbook())), style_of(job.settings))
 
     def print_grid(self) -> None:
         """Paper to draw on, of the size of the shown sheet."""

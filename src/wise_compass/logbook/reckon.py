@@ -6,6 +6,7 @@ import math
 import time
 from collections import Counter
 from collections.abc import Sequence
+from functools import cached_property
 from typing import Any, NamedTuple
 
 from wise_compass.drafting.catalogue import figure_named
@@ -112,11 +113,17 @@ class Snapshot:
     """The logbook as it stands now, read once: filters then cost no more than a look through it. Raises :class:`Refused`."""
 
     def __init__(self, book: Logbook) -> None:
+        self._book = book
         columns = ", ".join(Row._fields[:-1])
         with book.opened() as connection:
             query = f"SELECT {columns}, strftime('%Y-%m', at, 'unixepoch') FROM entries ORDER BY at DESC, id"
             self.rows = [Row(*row) for row in connection.execute(query)]
-            self._scatter = connection.execute(
+
+    @cached_property
+    def _scatter(self) -> list[tuple[str, str, float, int]]:
+        """By entry and instrument, the sum of squares in stated deviations, and of how many; asked for when a plot wants it."""
+        with self._book.opened() as connection:
+            return connection.execute(
                 "SELECT entry, instrument, sum((measured - exact) * (measured - exact) / (sd * sd)), count(*) FROM measures "
                 "WHERE sd > 0 GROUP BY entry, instrument"
             ).fetchall()
@@ -133,9 +140,9 @@ class Snapshot:
     def told(self, by: Filter | None = None) -> Told:
         """Everything that it tells of a filter."""
         rows = self.rows if by is None else self.chosen(by)
-        return Told(len(rows), _wrongs(rows), self._spreads(rows), _paces(rows))
+        return without_scatter(rows)._replace(spreads=self.spreads(rows))
 
-    def _spreads(self, rows: Sequence[Row]) -> tuple[Spread, ...]:
+    def spreads(self, rows: Sequence[Row]) -> tuple[Spread, ...]:
         months = {row.id: row.month for row in rows if row.verdict == "honest"}
         sums: dict[tuple[str, str], list[float]] = {}
         for entry, tool, squares, count in self._scatter:
@@ -147,6 +154,11 @@ class Snapshot:
             Spread(tool, month, math.sqrt(squares / count), int(count))
             for (tool, month), (squares, count) in sorted(sums.items())
         )
+
+
+def without_scatter(rows: Sequence[Row]) -> Told:
+    """What entries tell by themselves, their measurements unread."""
+    return Told(len(rows), _wrongs(rows), (), _paces(rows))
 
 
 def _wrongs(rows: Sequence[Row]) -> tuple[Wrong, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import datetime, timedelta
 from typing import NamedTuple
 
@@ -93,11 +93,13 @@ class _Figure(NamedTuple):
     scale: float
 
 
-def plan_of(job: Job, pace: Pace | None = None, hours: Hours | None = None) -> Plan:
-    """The plan; raises :class:`Refused` where there is nothing that can be planned."""
+def plan_of(
+    job: Job, pace: Pace | None = None, hours: Hours | None = None, hear: Callable[[int, int], None] | None = None
+) -> Plan:
+    """The plan; raises :class:`Refused` where there is nothing that can be planned. ``hear`` is told how many sheets are looked at."""
     pace = pace or Pace()
     hours = hours or Hours(datetime.now().replace(second=0, microsecond=0))
-    figures, papers, faults = _figures(job)
+    figures, papers, faults = _figures(job, hear)
     if not figures:
         raise Refused("job", "There is no sheet that could be planned; set a figure first.")
     items = [_item(one, job, k, figures) for k, one in enumerate(figures)]
@@ -135,12 +137,14 @@ def plan_of(job: Job, pace: Pace | None = None, hours: Hours | None = None) -> P
     )
 
 
-def _figures(job: Job) -> tuple[list[_Figure], dict[str, int], dict[int, str]]:
+def _figures(job: Job, hear: Callable[[int, int], None] | None) -> tuple[list[_Figure], dict[str, int], dict[int, str]]:
     """Every figure of the sheets that can be drawn, the papers that these take, and why the others cannot."""
     figures: list[_Figure] = []
     papers: dict[str, int] = {}
     faults: dict[int, str] = {}
     for s, plan in enumerate(job.sheets):
+        if hear is not None:
+            hear(s, len(job.sheets))
         try:
             runs = {entry.id: run_entry(entry, job.settings, plan) for entry in plan.entries}
             sheet = build_sheet(job, s, runs)

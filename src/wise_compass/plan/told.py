@@ -93,6 +93,14 @@ def _minutes(one: Drawn) -> str:
     return f"{one.minutes:.0f} min ({one.low:.0f} to {one.high:.0f})"
 
 
+def sheet_line(one: Drawn, style: Style = PLAIN) -> list[str]:
+    """A sheet in the plan's list: number, title, minutes, from, to, and what it waits for."""
+    if one.fault:
+        return [str(one.number), f"{one.title}: cannot be planned. {style.say(one.fault)}", "", "", "", ""]
+    waits = f"sheet {', '.join(map(str, one.waits))}" if one.waits else ""
+    return [str(one.number), one.title, _minutes(one), f"{one.begin:%a %H:%M}", f"{one.end:%a %H:%M}", waits]
+
+
 def plan_record(plan: Plan) -> dict[str, Any]:
     """The plan as data."""
     return {

@@ -118,7 +118,7 @@ def mark_class(
         if hear is not None:
             hear(k, len(told))
         marked = mark(_judge(one.problem.code, drafter or Drafter()), taken, one.instrument)
-        kept = noted(made, one.problem.scale, marked, taken, "mark", one.pupil, one.minutes, one.instrument)
+        kept = noted(made, one.problem.scale, marked, "mark", one.pupil, one.minutes, one.instrument)
         graded.append(Graded(one, marked, kept))
     return graded
 

@@ -29,7 +29,11 @@ class Marked(NamedTuple):
 
 def mark(judge: Judge, taken: Sequence[Taken], instrument: str = "rule") -> Marked:
     """Mark what was measured; raises :class:`Refused` where nothing was."""
-    checked = check(judge, list(taken), instrument)
+    return marked_of(check(judge, list(taken), instrument))
+
+
+def marked_of(checked: Checked) -> Marked:
+    """The mark of a check."""
     verdict = checked.verdict
     each = {one.name: _mark_of(one, verdict) for one in verdict.measured}
     whole = WRONG if verdict.verdict != "honest" else LOOSE if LOOSE in each.values() else STEADY
@@ -49,7 +53,6 @@ def noted(
     made: Run,
     scale: float,
     marked: Marked,
-    taken: Sequence[Taken],
     kind: str = "practice",
     person: str = "",
     minutes: float | None = None,

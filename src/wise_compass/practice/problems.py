@@ -23,7 +23,8 @@ from wise_compass.job.model import Entry
 from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
 from wise_compass.sheet.paper import SCALES, Paper, scale_named
 
-TRIES = 120
+TRIES, ALIKE = 120, 400
+"""How often numbers are drawn anew where they do not fit, and where they were set before."""
 SPREAD = 0.35
 """Of a given's usual size: how far it is drawn from it at first; less and less where that does not fit."""
 LINES = 12
@@ -113,18 +114,22 @@ def set_problem(
     why = Refused(
         "figure", f"No further problem of {kind.title} fits {paper} and this kit. Take larger paper or another figure."
     )
-    for k in range(TRIES):
-        spread = SPREAD * (1.0 - k / TRIES)
-        givens = {name: _drawn(given, random, spread) for name, given in kind.givens.items()}
+    spread, fine = SPREAD, 1.0
+    for k in range(TRIES + ALIKE):
+        if spread <= 0:
+            break
+        givens = {name: _drawn(given, random, spread, fine) for name, given in kind.givens.items()}
         try:
             made = make(kind, givens).stored()
             if repr(sorted(made.items())) in taken:
+                fine = 0.1 if k > ALIKE / 8 else 1.0  # a class larger than the round numbers are many
                 continue
             fitted = _fitted(Problem(figure, methods[int(random.integers(len(methods)))], made, paper), drafter)
         except Refused:
-            continue
+            fitted = None
         if fitted is not None:
             return fitted
+        spread -= SPREAD / TRIES
     raise why
 
 
@@ -150,7 +155,7 @@ def sheet_of(
     return compose([piece], wishes)
 
 
-def _drawn(given: Given[Any], random: np.random.Generator, spread: float) -> Any:
+def _drawn(given: Given[Any], random: np.random.Generator, spread: float, fine: float) -> Any:
     """A value beside a given's usual one, unround, so that no habit helps."""
     usual = given.default
     if isinstance(given, Choice):
@@ -161,9 +166,9 @@ def _drawn(given: Given[Any], random: np.random.Generator, spread: float) -> Any
     if isinstance(given, Real) or (isinstance(given, Measure) and given.name == "turns"):
         return usual if given.name == "turns" else round(usual * (1 + random.uniform(-spread, spread) / 2), 2)
     if isinstance(given, Angle):
-        return usual if usual % 90 == 0 else _unround(usual * (1 + random.uniform(-spread, spread)), 1.0)
+        return usual if usual % 90 == 0 else _unround(usual * (1 + random.uniform(-spread, spread)), fine)
     if isinstance(given, Measure):
-        return _unround(usual * (1 + random.uniform(-spread, spread)), _fineness(usual))
+        return _unround(usual * (1 + random.uniform(-spread, spread)), fine * _fineness(usual))
     if isinstance(given, Blocks):
         by = 1 + random.uniform(-spread, spread)
         return [[row[0], *(round(x * round(by, 2), 2) for x in row[1:])] for row in usual]

@@ -1,0 +1,228 @@
+"""Problems that fit, worksheets that tell the givens and hide the answers, marks, and a class."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+from pypdf import PdfReader
+
+from wise_compass.drafting.catalogue import entered
+from wise_compass.drafting.kit import Drafter, Kit
+from wise_compass.drafting.lacks import lacks
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import PLAIN
+from wise_compass.outputs.pdf import pdf_bytes
+from wise_compass.practice.classes import mark_class, marks_csv, most_made, read_class
+from wise_compass.practice.marking import LOOSE, STEADY, WRONG, mark
+from wise_compass.practice.problems import Problem, problem_of, set_problem, sheet_of
+from wise_compass.practice.worksheet import Task, class_key, class_sheet, set_drawings, start_of, to_measure
+from wise_compass.study.judge import Judge
+from wise_compass.study.measures import exactly, named, taken_as
+
+
+def hexagon() -> Problem:
+    return Problem("polygon-on-side", "circumcentre", {"side": 47.0, "sides": 6})
+
+
+class Problems(unittest.TestCase):
+    def test_every_figure_has_problems_that_fit_their_paper_and_kit_and_are_held_by_their_code(self) -> None:
+        random, drafter = np.random.default_rng(11), Drafter(Kit(compass_most=130.0, beam_most=0.0))
+        for figure in entered():
+            problem = set_problem(figure, random, drafter=drafter)
+            made = problem.run(drafter)
+            sheet = sheet_of(problem, made)
+            self.assertTrue(sheet.room[0] >= 0 and sheet.room[1] >= 0, figure)
+            self.assertEqual(lacks(made.steps, drafter.kit, problem.scale), [], figure)
+            self.assertEqual(problem_of(problem.code), problem)
+            self.assertEqual(problem_of(problem.code.lower()).givens, problem.givens)
+
+    def test_a_class_set_never_repeats_and_a_seed_sets_it_again(self) -> None:
+        def of(seed: int, count: int) -> list[Problem]:
+            made: list[Problem] = []
+            random = np.random.default_rng(seed)
+            for _ in range(count):
+                made.append(set_problem("square-on-side", random, not_again=made))
+            return made
+
+        once, again = of(3, 120), of(3, 20)
+        self.assertEqual(once[:20], again)
+        self.assertEqual(len({repr(one.givens) for one in once}), 120)
+
+    def test_a_kit_that_can_do_nothing_of_it_is_told(self) -> None:
+        with self.assertRaises(Refused) as caught:
+            set_problem(
+                "polygon-in-circle",
+                np.random.default_rng(0),
+                drafter=Drafter(Kit(compass_least=20.0, compass_most=21.0, beam_most=0.0)),
+            )
+        self.assertIn("this kit", caught.exception.says)
+
+    def test_a_code_that_is_none_is_refused_in_a_line(self) -> None:
+        good = hexagon().code
+        for code in (
+            "",
+            "WC1",
+            "WC9/X",
+            good + "/4",
+            good.replace("CIRCUM", "ROUND"),
+            good.replace("/6", "/two"),
+            good.replace("1:1", "1:3"),
+        ):
+            with self.assertRaises(Refused):
+                problem_of(code).made()
+
+
+class Worksheets(unittest.TestCase):
+    def test_they_say_the_givens_and_not_the_answers_and_the_solution_stands_behind(self) -> None:
+        random = np.random.default_rng(7)
+        for figure in ("triangle-three-sides", "ellipse", "prism", "skew-lines", "common-tangents"):
+            problem = set_problem(figure, random)
+            pages = [
+                page.extract_text() for page in PdfReader(io.BytesIO(pdf_bytes(set_drawings([Task("", problem)], True)))).pages
+            ]
+            sheet = " ".join(pages[0].split())
+            for word in problem.words().split():
+                self.assertIn(word, sheet)
+            made = problem.run()
+            for value in made.values:
+                if isinstance(value.value, float) and value.unit == "mm":
+                    told = PLAIN.value(value.value, value.unit).removesuffix(" mm")
+                    if told.rstrip("0").rstrip(".") not in problem.words():
+                        self.assertNotIn(told, sheet, value.name)
+            self.assertIn("Solution", pages[1])
+            self.assertIn(made.steps[-1].sentence(PLAIN, problem.scale).split()[0], " ".join(pages[2:]))
+
+    def test_the_start_is_marked_where_the_whole_fits(self) -> None:
+        problem = hexagon()
+        (sheet, *_) = set_drawings([Task("Ada", problem)], False)
+        made = problem.run()
+        name, here = start_of(made)
+        placed = sheet_of(problem, made).placed[0]
+        crosses = [item.points for item in sheet.items if item.layer == "result"]
+        self.assertEqual(len(crosses), 2)
+        for points in crosses:
+            np.testing.assert_allclose(points.mean(axis=0), placed.origin + here)
+        self.assertIn(name, [item.words for item in sheet.items if hasattr(item, "words")])
+
+    def test_the_code_on_the_sheet_is_read_by_another_library(self) -> None:
+        import cv2
+
+        from wise_compass.desk.raster import png_bytes
+        from wise_compass.desk.theme import application
+
+        application()
+        for problem in (hexagon(), set_problem("built-up", np.random.default_rng(2))):
+            (sheet,) = set_drawings([Task("", problem)], False)
+            picture = cv2.imdecode(np.frombuffer(png_bytes(sheet, False, 300), np.uint8), cv2.IMREAD_GRAYSCALE)
+            self.assertEqual(cv2.QRCodeDetector().detectAndDecode(picture)[0], problem.code)
+
+    def test_the_key_tells_what_each_measure_comes_to(self) -> None:
+        tasks = [Task("Ada", hexagon()), Task("Ben", hexagon()._replace(givens={"side": 52.0, "sides": 6}))]
+        rows = list(csv.DictReader(io.StringIO(class_key(tasks))))
+        for row, task in zip(rows, tasks):
+            made = task.problem.run()
+            for one in to_measure(task.problem).proposed:
+                exact = float(exactly(made, [named(made, one.measure.name)], task.problem.scale)[0])
+                self.assertAlmostEqual(float(row[one.measure.name]), exact, 2)
+
+
+class Marks(unittest.TestCase):
+    def test_within_a_steady_hand_loose_or_wrong_and_nothing_that_was_not_measured(self) -> None:
+        made = hexagon().run()
+        judge = Judge(made)
+        for sizes, whole in (
+            ({"A-D": 94.1, "B-E": 93.9}, STEADY),
+            ({"A-D": 95.15, "B-E": 94.4}, LOOSE),
+            ({"A-D": 101.0, "B-E": 99.8, "C-F": 100.2}, WRONG),
+        ):
+            marked = mark(judge, [taken_as(made, name, str(size)) for name, size in sizes.items()])
+            self.assertEqual(marked.mark, whole, sizes)
+            self.assertEqual(set(marked.each), set(sizes))
+            self.assertEqual(bool(marked.why), whole != STEADY)
+
+    def test_a_class_is_marked_each_against_its_own_numbers_and_told_what_it_does_wrong(self) -> None:
+        rows = []
+        for k, side in enumerate((41.0, 47.0, 53.0, 59.0)):
+            problem = hexagon()._replace(givens={"side": side, "sides": 6})
+            made = problem.run()
+            by = 1.1 if k < 2 else 1.0
+            names = [one.measure.name for one in to_measure(problem).proposed]
+            sizes = {name: f"{by * float(exactly(made, [named(made, name)], 1.0)[0]):.1f}" for name in names}
+            rows.append({"pupil": f"Pupil {k}", "problem": problem.code, "minutes": "12.5", **sizes})
+        out = io.StringIO()
+        writer = csv.DictWriter(out, list(dict.fromkeys(name for row in rows for name in row)))
+        writer.writeheader()
+        writer.writerows(rows)
+        graded = mark_class(read_class(out.getvalue()))
+        self.assertEqual([one.marked.mark == WRONG for one in graded], [True, True, False, False])
+        self.assertEqual(most_made(graded)[0][1], 2)
+        back = list(csv.DictReader(io.StringIO(marks_csv(graded))))
+        self.assertEqual([row["mark"] for row in back], [one.marked.mark for one in graded])
+        self.assertTrue(back[0]["why"])
+        self.assertEqual(graded[0].noted.minutes, 12.5)
+
+    def test_a_sheet_that_cannot_be_marked_names_the_row_and_takes_nothing(self) -> None:
+        code = hexagon().code
+        for text, part in (
+            (f"pupil,A-D\nAda,{code}\n", "problem is missing"),
+            (f"pupil,problem,A-D\nAda,{code},94\nAda,{code},95\n", "Row 3: Ada is there twice"),
+            (f"pupil,problem,A-D,minutes\nAda,{code},94,-3\n", "Row 2: minutes is -3"),
+            (f"pupil,problem,A-D\nAda,{code},ninety\n", "Row 2, A-D"),
+            (f"pupil,problem,A-Q\nAda,{code},94\n", "Row 2, A-Q"),
+            (f"pupil,problem,A-D\nAda,{code},\n", "nothing is measured"),
+            ("pupil,problem,A-D\nAda,WC1/NO/SUCH/A4/1:1/3,94\n", "Row 2"),
+            (f"pupil,problem,A-D\n,{code},94\n", "names no pupil"),
+            (f"pupil,problem,A-D\nAda,{code},94,95\n", "more cells"),
+            ("pupil,problem\n", "no row"),
+        ):
+            with self.assertRaises(Refused, msg=text) as caught:
+                mark_class(read_class(text))
+            self.assertIn(part, PLAIN.say(caught.exception.says))
+            self.assertNotIn("\n", caught.exception.says)
+
+    def test_the_commands_set_a_class_and_mark_it(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            command = [sys.executable, "-m", "wise_compass"]
+            told = subprocess.run(
+                [*command, "practice", "rhombus", "--pupils", "3", "--seed", "5", "--out", folder / "w.pdf", "--key", folder / "k.csv"]
+                + ["--sheet", folder / "c.csv", "--no-solutions", "--json"],
+                capture_output=True, text=True, check=True,
+            )  # fmt: skip
+            self.assertEqual(len(json.loads(told.stdout)["problems"]), 3)
+            self.assertEqual(len(PdfReader(folder / "w.pdf").pages), 3)
+            blank = list(csv.DictReader(io.StringIO((folder / "c.csv").read_text())))
+            key = list(csv.DictReader(io.StringIO((folder / "k.csv").read_text())))
+            with (folder / "c.csv").open("w") as out:
+                writer = csv.DictWriter(out, list(blank[0]))
+                writer.writeheader()
+                writer.writerows({name: row[name] or answers.get(name, "") for name in row} for row, answers in zip(blank, key))
+            told = subprocess.run(
+                [*command, "mark", folder / "c.csv", "--out", folder / "m.csv"], capture_output=True, text=True, check=True
+            )
+            self.assertIn("No drawing went wrong", told.stdout)
+            self.assertEqual({row["mark"] for row in csv.DictReader(io.StringIO((folder / "m.csv").read_text()))}, {STEADY})
+            for wrong in (
+                ["practice", "--family", "weaving"],
+                ["mark", folder / "none.csv"],
+                ["practice", "rhombus", "--pupils", "0"],
+            ):
+                told = subprocess.run([*command, *wrong], capture_output=True, text=True)
+                self.assertEqual((told.returncode, told.stderr.count("\n")), (2, 1), told.stderr)
+
+    def test_the_sheet_of_a_class_has_a_column_a_measure_and_room_for_each(self) -> None:
+        head = class_sheet([Task("Ada", hexagon())]).splitlines()[0].split(",")
+        self.assertEqual(head[:2], ["pupil", "problem"])
+        self.assertEqual(head[2:], [one.measure.name for one in to_measure(hexagon()).proposed])
+
+
+if __name__ == "__main__":
+    unittest.main()
