@@ -21,7 +21,7 @@ from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.job.build import sentence_of
 from wise_compass.job.model import Entry
 from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
-from wise_compass.sheet.paper import SCALES, Paper, scale_named
+from wise_compass.sheet.paper import SCALES, Paper, papers, scale_named
 
 TRIES, ALIKE = 120, 400
 """How often numbers are drawn anew where they do not fit, and where they were set before."""
@@ -33,13 +33,19 @@ CODE = "WC1"
 
 
 class Problem(NamedTuple):
-    """A problem: what is to be set out, how, with which givens as they are stored, on which paper and at which scale."""
+    """A problem: what is to be set out, how, with which givens as they are stored, on which paper and at which scale.
+
+    ``at`` is where its origin lies on a sheet that it was not laid out for by itself, in mm from the lower left corner.
+    """
 
     figure: str
     method: str
     givens: Mapping[str, Any]
     paper: str = "A4"
     scale: float = 1.0
+    lie: str = "landscape"
+    projection: str = "first"
+    at: tuple[float, float] | None = None
 
     @property
     def kind(self) -> type[Figure]:
@@ -51,8 +57,9 @@ class Problem(NamedTuple):
 
     def run(self, drafter: Drafter | None = None) -> Run:
         """The exact run on its paper; raises :class:`Refused`."""
-        left, bottom, right, top = Paper(self.paper, "landscape").field
-        return run(self.made(), self.method, Conventions(fields=((right - left, top - bottom),), drafter=drafter or Drafter()))
+        left, bottom, right, top = Paper(self.paper, self.lie).field
+        conventions = Conventions(self.projection, fields=((right - left, top - bottom),), drafter=drafter or Drafter())
+        return run(self.made(), self.method, conventions)
 
     @property
     def entry(self) -> Entry:
@@ -67,7 +74,10 @@ class Problem(NamedTuple):
     def code(self) -> str:
         """The problem in the signs that a QR code holds most tightly."""
         values = "/".join(_coded(value) for value in self.givens.values())
-        return f"{CODE}/{self.figure}/{self.method}/{self.paper}/{scale_name(self.scale)}/{values}".upper()
+        paper = self.paper + ("*P" if self.lie == "portrait" else "")
+        method = self.method + ("*T" if self.projection == "third" else "")
+        scale = scale_name(self.scale) + (f"*{self.at[0]:.2f}*{self.at[1]:.2f}" if self.at else "")
+        return f"{CODE}/{self.figure}/{method}/{paper}/{scale}/{values}".upper()
 
 
 def _lower(words: str) -> str:
@@ -83,6 +93,13 @@ def problem_of(code: str) -> Problem:
             "problem", f"“{code[:40]}” is no problem set here; its code begins with {CODE}/ and stands on the worksheet."
         )
     figure, method, paper, scale, *values = parts
+    method, _, third = method.partition("*")
+    paper, _, upright = paper.partition("*")
+    scale, *at = scale.split("*")
+    try:
+        where = (float(at[0]), float(at[1])) if at else None
+    except (ValueError, IndexError):
+        raise Refused("problem", f"“{code[:40]}” tells no place on its sheet. Copy the whole code.") from None
     kind = figure_named(figure)
     method_named(kind, method)
     if len(values) != len(kind.givens):
@@ -90,7 +107,9 @@ def problem_of(code: str) -> Problem:
             "problem", f"“{code[:40]}” tells {len(values)} givens; {kind.title} has {len(kind.givens)}. Copy the whole code."
         )
     typed = {name: value.replace(":", ",").replace("*", ";") for name, value in zip(kind.givens, values)}
-    return Problem(figure, method, make(kind, typed).stored(), paper.upper(), scale_named(scale) or 1.0)
+    papers(paper.upper(), "auto")
+    lie, projection = ("portrait" if upright else "landscape"), ("third" if third else "first")
+    return Problem(figure, method, make(kind, typed).stored(), paper.upper(), scale_named(scale) or 1.0, lie, projection, where)
 
 
 def _coded(value: Any) -> str:
@@ -151,7 +170,7 @@ def sheet_of(
     """The problem's solution on its paper, its words under it; raises :class:`Refused` where it does not fit."""
     made = made or problem.run()
     piece = Piece(made, problem.kind.title, notes=problem.words(style), lines=LINES)
-    wishes = Wishes(problem.paper, "landscape", scale_name(problem.scale), title, problem.kind.title, number, style)
+    wishes = Wishes(problem.paper, problem.lie, scale_name(problem.scale), title, problem.kind.title, number, style)
     return compose([piece], wishes)
 
 

@@ -1,0 +1,136 @@
+"""What ink says: how dark the paper is, how well a whole drawing lies on it, and where a line runs near its place."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from wise_compass.camera.raster import Pixels
+from wise_compass.geometry.vectors import Array
+
+INK = 0.09
+"""Of the paper's lightness: by how much ink is darker at least."""
+FAR = 3.0
+"""mm from ink beyond which a place is as badly off as can be."""
+ARM, NEAR = 4.5, 0.7
+"""mm along a line to either side of a crossing at which it is looked at, and how near to the crossing it is not."""
+LEAN = 0.10
+"""By how much a line may lean away from its place, as a slope."""
+CLEAR = 0.55
+"""The share of a line's places that have to be dark for it to be one."""
+
+
+class Inked(NamedTuple):
+    """A sheet flattened: how dark each pixel is against the paper round it (0 to 1), ``fine`` pixels to a mm, ``high`` mm, and the
+    distance of every pixel of a coarser map, ``coarse`` to a mm, from ink, in mm."""
+
+    dark: NDArray[np.float32]
+    fine: float
+    high: float
+    away: NDArray[np.float32]
+    coarse: float
+
+    def at(self, places: Array) -> Array:
+        """How dark places are, (…, 2) in mm from the lower left corner."""
+        return _looked_up(self.dark, places, self.fine, self.high)
+
+    def off(self, places: Array) -> Array:
+        """How far places are from ink, in mm, :data:`FAR` at most."""
+        return np.minimum(_looked_up(self.away, places, self.coarse, self.high), FAR)
+
+
+def _looked_up(field: NDArray[np.float32], places: Array, fine: float, high: float) -> Array:
+    flat = np.asarray(places, dtype=float).reshape(-1, 2)
+    x, y = flat[:, 0] * fine - 0.5, (high - flat[:, 1]) * fine - 0.5
+    i, j = np.floor(x).astype(int), np.floor(y).astype(int)
+    inside = (i >= 0) & (j >= 0) & (i < field.shape[1] - 1) & (j < field.shape[0] - 1)
+    i, j = np.clip(i, 0, field.shape[1] - 2), np.clip(j, 0, field.shape[0] - 2)
+    s, t = np.clip(x - i, 0, 1), np.clip(y - j, 0, 1)
+    found = (field[j, i] * (1 - s) + field[j, i + 1] * s) * (1 - t) + (field[j + 1, i] * (1 - s) + field[j + 1, i + 1] * s) * t
+    return np.asarray(np.where(inside, found, 0.0 if field.dtype != np.float32 else found)).reshape(np.shape(places)[:-1])
+
+
+def inked(flat: Pixels, fine: float) -> Inked:
+    """A flattened sheet as ink on paper, whatever the light."""
+    small = cv2.resize(flat, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
+    light = cv2.morphologyEx(small, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (15, 15)))
+    light = cv2.resize(cv2.GaussianBlur(light, (0, 0), 7), (flat.shape[1], flat.shape[0]), interpolation=cv2.INTER_LINEAR)
+    dark = np.clip(1.0 - flat.astype(np.float32) / np.maximum(light.astype(np.float32), 30.0), 0.0, 1.0)
+    calm = cv2.GaussianBlur(dark, (0, 0), 0.07 * fine)
+    factor = 4.0 / fine
+    shrunk = cv2.resize((calm > INK).astype(np.float32), None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA)
+    free = (shrunk < 0.3).astype(np.uint8)
+    away = cv2.distanceTransform(free, cv2.DIST_L2, 5) / 4.0
+    return Inked(dark.astype(np.float32), fine, flat.shape[0] / fine, np.asarray(away, dtype=np.float32), 4.0)
+
+
+class Seen(NamedTuple):
+    """A line as it was found near its place: how far it lies off it there (mm, to its left), its lean, the share of its places that are dark,
+    and one deviation of where it lies."""
+
+    off: float
+    lean: float
+    clear: float
+    sd: float
+
+
+def line_seen(ink: Inked, at: Array, way: Array, reach: tuple[float, float], wide: float, bent: float = 0.0) -> Seen | None:
+    """The dark line that runs through ``at`` along ``way``, within ``wide`` mm across it; None where there is none.
+
+    ``reach`` is how far it is drawn backward and forward, ``bent`` its curvature (1/mm, to the left).
+    """
+    back, ahead = min(reach[0], ARM), min(reach[1], ARM)
+    t = np.concatenate([np.arange(-back, -NEAR + 1e-9, 0.3), np.arange(NEAR, ahead + 1e-9, 0.3)])
+    if len(t) < 3:
+        t = np.arange(-min(back, ARM), min(ahead, ARM) + 1e-9, 0.2)
+        if len(t) < 4:
+            return None
+    normal = np.array([-way[1], way[0]])
+    steps = np.arange(-wide, wide + 1e-9, 0.06)
+    base = at + t[:, None] * way + (0.5 * bent * t * t)[:, None] * normal
+    seen = ink.at(base[:, None] + steps[None, :, None] * normal)
+    leans = np.linspace(-LEAN, LEAN, 9) if ahead + back > 3 else np.zeros(1)
+    best, off, lean = 0.0, 0.0, 0.0
+    for slope in leans:
+        shift = np.round(slope * t / 0.06).astype(int)
+        columns = np.arange(len(steps))[None] + shift[:, None]
+        good = (columns >= 0) & (columns < len(steps))
+        laid = np.where(good, np.take_along_axis(seen, np.clip(columns, 0, len(steps) - 1), axis=1), 0.0)
+        # each place counts for no more than a clear line, so that one dark spot makes none; nearer lines go before farther ones
+        score = np.minimum(laid, 0.35).mean(axis=0) - 0.012 * np.abs(steps) / max(wide, 0.3) - 0.02 * abs(slope)
+        k = int(np.argmax(score))
+        if score[k] > best:
+            best, off, lean = float(score[k]), float(steps[k]), float(slope)
+    if best <= 0:
+        return None
+    return _refined(ink, base, normal, t, off, lean)
+
+
+def _refined(ink: Inked, base: Array, normal: Array, t: Array, off: float, lean: float) -> Seen | None:
+    """The line's place by the centroids of its darkness, and a straight fit of them that outliers do not pull."""
+    steps = np.arange(-0.55, 0.551, 0.05)
+    middle = off + lean * t
+    seen = ink.at(base[:, None] + (middle[:, None] + steps[None])[..., None] * normal)
+    floor = np.minimum(seen[:, :3].mean(axis=1), seen[:, -3:].mean(axis=1))[:, None]
+    weight = np.clip(seen - floor - 0.25 * (seen.max(axis=1, keepdims=True) - floor), 0.0, None)
+    dark = seen[:, 6:-6].max(axis=1) > max(INK, 0.35 * float(np.median(seen.max(axis=1))))
+    clear = float(dark.mean())
+    if clear < CLEAR or dark.sum() < 3:
+        return None
+    places = middle + (weight * steps).sum(axis=1) / np.maximum(weight.sum(axis=1), 1e-9)
+    good = dark.copy()
+    spread = bool(np.ptp(t[good]) > 2.0)
+    for _ in range(4):
+        design = np.stack([np.ones(int(good.sum())), t[good]], axis=1) if spread else np.ones((int(good.sum()), 1))
+        fit, *_ = np.linalg.lstsq(design, places[good], rcond=None)
+        left = np.abs(places - fit[0] - (fit[1] * t if spread else lean * t))
+        limit = max(2.5 * float(np.median(left[good])), 0.04)
+        fresh = dark & (left < limit)
+        if fresh.sum() < 3 or (fresh == good).all():
+            break
+        good = fresh
+    sd = float(np.std(places[good] - fit[0] - (fit[1] * t[good] if spread else 0.0))) / float(np.sqrt(good.sum()))
+    return Seen(float(fit[0]), float(fit[1]) if spread else lean, clear, max(sd, 0.01))

@@ -1,0 +1,324 @@
+"""Finding the named points of a drawing on the squared-up sheet.
+
+The drawing that lies best on the ink is taken first, the honest one or one with a known slip. Then each point is looked for in the order of
+the steps, where the hand's own scatter and what was found before say that it lies; where it is not, as far out along each setting's influence
+as a blunder would have moved it. What is found is the crossing of the lines there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.camera.evidence import FAR, Inked, Seen, line_seen
+from wise_compass.camera.laid import LINED, Laid, courses_of
+from wise_compass.camera.pencil import SLANT, Through, lines_at, marks_through, ticked
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.marks import ArcMark, Mark
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Lanes, lanes_of
+from wise_compass.geometry.vectors import Array
+from wise_compass.study.judge import SETTINGS, Judge
+
+HANDS = 400
+PUSHED = tuple(float(x) for x in np.concatenate([np.arange(-26, -5.9, 0.5), np.arange(6, 26.1, 0.5)]))
+"""How many deviations a blundered setting may be off."""
+READ = 0.08
+"""mm by which the crossing of pencil lines may miss the point that they go through, one deviation."""
+TRIED = 3
+"""How many drawings are followed point by point: the ones that lie best."""
+SEEN = 0.5
+"""Of a drawing's outline: what has to lie on ink for it to be this drawing at all."""
+
+
+class Found(NamedTuple):
+    """A point found: where, mm from the paper's lower left corner, and one deviation of that."""
+
+    at: Array
+    sd: float
+
+
+class Finding(NamedTuple):
+    """What was found of a drawing, what was not, the slip with which it was drawn if it lies best so, and how well it lies (0 to 1)."""
+
+    points: dict[str, Found]
+    missing: tuple[str, ...]
+    slip: str | None
+    lies: float
+
+
+class _Sketch(NamedTuple):
+    """A drawing as it may be: its draft, where each point lies, in mm of the paper, and which marks go through each."""
+
+    slip: str | None
+    draft: Draft
+    through: dict[str, Through]
+    ticks: dict[str, list[Array]]
+    lies: float
+
+
+def find(ink: Inked, laid: Laid, judge: Judge | None = None, hear: Callable[[int, int], None] | None = None) -> Finding:
+    """Find the named points; raises :class:`Refused` where the sheet does not show this drawing."""
+    hear = hear or (lambda done, whole: None)
+    judge = judge or Judge(laid.run, laid.scale)
+    sketches = _sketches(ink, laid, judge, hear)
+    if not sketches or sketches[0].lies < SEEN:
+        lies = sketches[0].lies if sketches else 0.0
+        raise Refused(
+            "photo",
+            f"The sheet does not show {laid.run.figure.title.lower()} as it is asked for: {lies:.0%} of its lines are there. Take its own sheet.".replace(
+                "%", " %", 1
+            ),
+        )
+    best: Finding | None = None
+    score = -np.inf
+    for k, sketch in enumerate(sketches):
+        if sketch.lies < sketches[0].lies - 0.12:
+            break
+        hear(len(judge.run.slips) + k, len(judge.run.slips) + TRIED)
+        finding, likely = _followed(ink, laid, sketch)
+        if likely > score:
+            best, score = finding, likely
+    assert best is not None
+    return best
+
+
+def _sketches(ink: Inked, laid: Laid, judge: Judge, hear: Callable[[int, int], None]) -> list[_Sketch]:
+    """The honest drawing and each with a slip, the one that lies best on the ink first."""
+    drafts: list[tuple[str | None, Draft]] = [(None, judge.lanes.draft)]
+    slips = judge.run.slips
+    judge.hear = hear
+    drafts += [(id, lanes.draft) for id, (_, lanes) in judge.slips.items() if any(one.id == id for one in slips)]
+    made = []
+    for slip, draft in drafts:
+        lies = _lies(ink, laid, draft)
+        made.append((lies + (0.02 if slip is None else 0.0), slip, draft))
+    made.sort(key=lambda one: -one[0])
+    sketches = []
+    for lies, slip, draft in made[:TRIED]:
+        through = marks_through(draft, laid.scale)
+        sketches.append(_Sketch(slip, draft, through, ticked(draft, laid.scale, through), lies))
+    return sketches
+
+
+def _lies(ink: Inked, laid: Laid, draft: Draft) -> float:
+    """How well a drawing lies on the ink: 1 where every line has some beneath it, outlines counting as much as all the rest."""
+    sums, weights = 0.0, 0.0
+    for mark in (mark for step in draft.steps for mark in step.marks):
+        for line in courses_of(mark, 0, laid.scale):
+            placed = laid.on_paper(_dense(line, laid.scale))
+            if not np.isfinite(placed).all():
+                continue
+            worth = len(placed) * (1.0 if mark.role in LINED else 0.35)
+            off = np.maximum(ink.off(placed) - 0.35, 0.0)
+            sums += worth * float((1.0 - off / FAR).mean())
+            weights += worth
+    return 2.0 * (sums / weights - 0.5) if weights else 0.0
+
+
+def _dense(line: Array, scale: float) -> Array:
+    """A polyline with a place every mm of the paper or so."""
+    lengths = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    count = max(int(lengths[-1] * scale), 2)
+    t = np.linspace(0.0, lengths[-1], count)
+    return np.stack([np.interp(t, lengths, line[:, 0]), np.interp(t, lengths, line[:, 1])], axis=1)
+
+
+class _Beliefs:
+    """What is believed of a hand's errors, a normal distribution over all of them, and so of where its points lie."""
+
+    def __init__(self, laid: Laid, slip: str | None) -> None:
+        run = laid.run
+        self.lanes: Lanes = lanes_of(run.figure, run.method.id, HANDS, 3, run.conventions, laid.scale, slip)
+        self.errors, self.labels = self.lanes.errors()
+        self.scale = laid.scale
+        spots = {name: spot for name, spot in self.lanes.draft.spots.items() if spot.kind not in ("plain", "label")}
+        self.names = list(spots)
+        at = np.stack([np.broadcast_to(spot.at, (HANDS + 1, 2)) for spot in spots.values()], axis=1)
+        good = np.array(np.isfinite(at).all(axis=(1, 2)))
+        good[0] = False
+        self.exact = at[0] * laid.scale
+        off = (at[good] * laid.scale - self.exact).reshape(int(good.sum()), -1)
+        errors = self.errors[good[1:]]
+        # each point hangs on few errors; what the others seem to move it by is chance and is left out
+        move = errors.T @ off / max(len(errors), 1)
+        limit = 2.6 * off.std(axis=0) / np.sqrt(max(len(errors), 1))
+        steps = np.array([label.step for label in self.labels])
+        late = steps[:, None] > np.repeat([spot.step for spot in spots.values()], 2)[None]
+        keep = (np.abs(move) > limit) & ~late
+        self.move = np.zeros_like(move)
+        for column in range(off.shape[1]):
+            rows = np.flatnonzero(keep[:, column])
+            if len(rows):
+                self.move[rows, column] = np.linalg.lstsq(errors[:, rows], off[:, column], rcond=1e-6)[0]
+        self.move = self.move.reshape(len(self.labels), len(self.names), 2)
+        self.left = (off - errors @ self.move.reshape(len(self.labels), -1)).std(axis=0).reshape(-1, 2).max(axis=1)
+        self.mean = np.zeros(len(self.labels))
+        self.cover = np.eye(len(self.labels))
+
+    def place(self, k: int) -> tuple[Array, Array]:
+        """Where point number k is believed to lie, in mm of the paper from the figure's origin, and its covariance."""
+        g = self.move[:, k]
+        return self.exact[k] + self.mean @ g, g.T @ self.cover @ g + np.eye(2) * (self.left[k] ** 2 + 1e-4)
+
+    def learn(self, k: int, at: Array, sd: float, blunder: int = -1) -> None:
+        """Point number k was found at a place; ``blunder`` is the error that is taken to be far off."""
+        if blunder >= 0:
+            self.cover[blunder, blunder] += 20.0**2
+        g = self.move[:, k]
+        where, cover = self.place(k)
+        gain = self.cover @ g @ np.linalg.inv(cover + np.eye(2) * sd**2)
+        self.mean = self.mean + gain @ (at - where)
+        self.cover = self.cover - gain @ g.T @ self.cover
+
+    def settings_of(self, k: int) -> list[int]:
+        """The errors of settings, not yet known, that a blunder would move point number k by."""
+        size = np.hypot(*self.move[:, k].T)
+        return [
+            e for e in np.flatnonzero(size > 0.02).tolist() if self.cover[e, e] > 0.3 and self.labels[e].tolerance in SETTINGS
+        ]
+
+
+def _followed(ink: Inked, laid: Laid, sketch: _Sketch) -> tuple[Finding, float]:
+    """Every point of a drawing looked for, step by step; and how likely it all is, to tell one drawing from another."""
+    try:
+        beliefs = _Beliefs(laid, sketch.slip)
+    except Refused:
+        return Finding({}, tuple(sketch.through), sketch.slip, sketch.lies), -np.inf
+    marks = [mark for step in sketch.draft.steps for mark in step.marks]
+    order = sorted(range(len(beliefs.names)), key=lambda k: sketch.draft.spots[beliefs.names[k]].step)
+    points: dict[str, Found] = {}
+    likely = 0.0
+    for k in order:
+        name = beliefs.names[k]
+        if name not in sketch.through:
+            continue
+        found, blunder = _looked_for(ink, laid, sketch, marks, beliefs, k)
+        if found is None:
+            likely -= 6.0
+            continue
+        where, cover = beliefs.place(k)
+        off = found.at - laid.origin - where
+        if blunder < 0:
+            likely -= 0.5 * float(off @ np.linalg.solve(cover + np.eye(2) * READ**2, off))
+        else:
+            likely -= 9.0
+        points[name] = found
+        beliefs.learn(k, found.at - laid.origin, float(np.hypot(READ, found.sd)), blunder)
+    missing = tuple(name for name in beliefs.names if name in sketch.through and name not in points)
+    return Finding(points, missing, sketch.slip, sketch.lies), likely + 40.0 * sketch.lies
+
+
+def _looked_for(
+    ink: Inked, laid: Laid, sketch: _Sketch, marks: list[Mark], beliefs: _Beliefs, k: int
+) -> tuple[Found | None, int]:
+    """Point number k where it is believed to lie; else as far out as a blunder of one setting would have it, with that setting."""
+    where, cover = beliefs.place(k)
+    wide = 3.5 * float(np.sqrt(np.linalg.eigvalsh(cover)[-1])) + 0.35
+    found = _crossing(ink, laid, sketch, marks, beliefs.names[k], where, min(wide, 4.0))
+    if found is not None:
+        return found, -1
+    best: tuple[float, Found, int] | None = None
+    for error in beliefs.settings_of(k):
+        g = beliefs.move[error, k]
+        for push in PUSHED:
+            tried = where + (push - beliefs.mean[error]) * g
+            if _dark_there(ink, laid, sketch, marks, beliefs.names[k], tried) < 0.75:
+                continue
+            hit = _crossing(ink, laid, sketch, marks, beliefs.names[k], tried, 0.5)
+            if hit is not None and (best is None or abs(push) < best[0]):
+                best = (abs(push), hit, error)
+    return (best[1], best[2]) if best is not None else (None, -1)
+
+
+class _Line(NamedTuple):
+    """A line through a point: its direction there, how far it is drawn either way in mm of the paper, its curvature, and how much it counts."""
+
+    way: Array
+    reach: tuple[float, float]
+    bent: float
+    weight: float
+
+
+def _lines(laid: Laid, sketch: _Sketch, marks: list[Mark], name: str) -> list[_Line]:
+    made = []
+    for one in lines_at(sketch.draft, name, sketch.through[name], sketch.ticks.get(name, ()), laid.scale):
+        whole = float(np.hypot(*np.diff(one.course, axis=0).T).sum())
+        reach = (one.along * laid.scale, (whole - one.along) * laid.scale)
+        if one.mark >= 0:
+            mark = marks[one.mark]
+            if isinstance(mark, ArcMark) and mark.whole and mark.span is None:
+                reach = (9.0, 9.0)
+        made.append(_Line(one.way, reach, _bent(one.course, one.along) / laid.scale, one.weight))
+    return made
+
+
+def _bent(line: Array, along: float) -> float:
+    """The curvature of a polyline about a place, to the left, in 1/mm of its own."""
+    if len(line) < 3:
+        return 0.0
+    lengths = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    step = min(4.0, 0.25 * float(lengths[-1]))
+    middle = min(max(along, step), float(lengths[-1]) - step)
+    a, b, c = (
+        np.array([np.interp(t, lengths, line[:, 0]), np.interp(t, lengths, line[:, 1])])
+        for t in (middle - step, middle, middle + step)
+    )
+    u, v = b - a, c - b
+    turn = float(np.arctan2(u[0] * v[1] - u[1] * v[0], u @ v))
+    return turn / max(0.5 * float(np.hypot(*u) + np.hypot(*v)), 1e-9)
+
+
+def _dark_there(ink: Inked, laid: Laid, sketch: _Sketch, marks: list[Mark], name: str, where: Array) -> float:
+    """How much of the lines through a point would lie on ink, were it at a place: a quick look before a careful one."""
+    at = laid.origin + where
+    shares = []
+    for line in _lines(laid, sketch, marks, name)[:4]:
+        t = np.linspace(-min(line.reach[0], 3.0), min(line.reach[1], 3.0), 9)
+        normal = np.array([-line.way[1], line.way[0]])
+        places = at + t[:, None] * line.way + (0.5 * line.bent * t * t)[:, None] * normal
+        shares.append(float((ink.off(places) < 0.5).mean()))
+    return min(shares) if shares else 0.0
+
+
+def _crossing(ink: Inked, laid: Laid, sketch: _Sketch, marks: list[Mark], name: str, where: Array, wide: float) -> Found | None:
+    """Where the lines through a point cross on the paper, near where it is believed to lie; None where they are not to be seen."""
+    at = laid.origin + where
+    lines = _lines(laid, sketch, marks, name)
+    seen: list[tuple[_Line, Seen]] = []
+    for line in lines:
+        one = line_seen(ink, at, line.way, line.reach, wide, line.bent)
+        if one is not None:
+            seen.append((line, one))
+    solved = _solved(at, seen)
+    if solved is not None and float(np.hypot(*(solved.at - at))) < 1.5 * wide + 0.3:
+        return solved
+    return None
+
+
+def _solved(at: Array, seen: list[tuple[_Line, Seen]]) -> Found | None:
+    """The least-squares crossing of lines that were seen; a line that misses the crossing of the others is left out."""
+    kept = list(seen)
+    while len(kept) >= 2:
+        ways = np.array([line.way + one.lean * np.array([-line.way[1], line.way[0]]) for line, one in kept])
+        ways /= np.hypot(*ways.T)[:, None]
+        normals = np.stack([-ways[:, 1], ways[:, 0]], axis=1)
+        sines = np.abs(ways[:, None, 0] * ways[None, :, 1] - ways[:, None, 1] * ways[None, :, 0])
+        if sines.max() < SLANT:
+            return None
+        places = np.array([at + one.off * np.array([-line.way[1], line.way[0]]) for line, one in kept])
+        weights = np.array([line.weight * 0.05 / (one.sd + 0.04) for line, one in kept])
+        target = (normals * places).sum(axis=1)
+        x, *_ = np.linalg.lstsq(normals * weights[:, None], target * weights, rcond=None)
+        left = np.abs(normals @ x - target)
+        if len(kept) > 2 and left.max() > 0.22:
+            kept.pop(int(np.argmax(left)))
+            continue
+        if left.max() > 0.4:
+            return None
+        sds = np.array([one.sd + 0.02 for _, one in kept])
+        cover = np.linalg.inv(normals.T @ (normals / (sds**2)[:, None]))
+        return Found(x, float(np.sqrt(np.trace(cover) / 2)))
+    return None

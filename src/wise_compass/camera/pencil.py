@@ -1,0 +1,281 @@
+"""A sheet as an unsteady hand draws it: pencil widths, faint construction, overshoots, rubbed-out places; and where its points came to lie."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.camera.laid import LINED, Laid, blank, courses_of
+from wise_compass.camera.raster import GreySurface, printed
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.instruments import SteadyHand
+from wise_compass.drafting.marks import LineMark, Mark
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, lanes_of
+from wise_compass.geometry.vectors import Array
+from wise_compass.study.judge import Judge, Pushed
+
+FINE = 16.0
+"""Pixels to a mm of the paper."""
+OUTLINE, FAINT = (0.45, 55), (0.22, 128)
+"""Width in mm and grey of what is lined in with a soft lead and of what is drawn with a hard one."""
+OVER = (0.6, 2.2)
+"""mm that straight lines are drawn over their ends."""
+TICK = 1.3
+"""mm each way of the tick by which a place on a line is marked."""
+TOUCH = 0.02
+"""mm on the paper within which a mark goes through a point."""
+ALONGSIDE = 0.14
+"""Sine of the angle under which two lines through a point are taken for one."""
+KINK = 0.97
+"""Cosine of the turn from which a course has a corner."""
+SLANT = 0.2
+"""Sine of the angle from which two lines cross well enough to show a place."""
+
+
+class Penned(NamedTuple):
+    """A sheet drawn: its pixels, and where each named point shows on the paper, in mm from the lower left corner."""
+
+    surface: GreySurface
+    points: dict[str, Array]
+
+
+class Through(NamedTuple):
+    """Which marks go through a spot: by their numbers, those that found it first, and the place on each."""
+
+    marks: tuple[int, ...]
+    finding: tuple[int, ...]
+
+
+def marks_through(drawn: Run | Draft, scale: float) -> dict[str, Through]:
+    """For every named spot the marks of the steady hand's drawing that go through it."""
+    marks = marks_of(drawn)
+    courses = [courses_of(mark, 0, scale) for mark in marks]
+    found = {}
+    for name, spot in drawn.spots.items():
+        if spot.kind in ("plain", "label"):
+            continue
+        mine = [k for k, lines in enumerate(courses) if any(_off(line, spot.here) * scale < TOUCH for line in lines)]
+        found[name] = Through(tuple(mine), tuple(k for k in mine if marks[k].step <= spot.step))
+    return found
+
+
+def marks_of(drawn: Run | Draft) -> list[Mark]:
+    """Every mark in the order in which it is drawn."""
+    return [mark for step in drawn.steps for mark in step.marks]
+
+
+def pieces_of(mark: Mark, lane: int, scale: float) -> list[tuple[Array, Array]]:
+    """The smooth pieces of a mark's courses between its corners: as the steady hand draws each, and as the hand of a lane does."""
+    made = []
+    for steady, drawn in zip(courses_of(mark, 0, scale), courses_of(mark, lane, scale)):
+        if len(steady) != len(drawn) or len(steady) < 3:
+            made.append((steady, drawn))
+            continue
+        way = np.diff(steady, axis=0)
+        way /= np.maximum(np.hypot(*way.T), 1e-12)[:, None]
+        kinks = np.flatnonzero((way[1:] * way[:-1]).sum(axis=1) < KINK) + 1
+        cuts = [0, *kinks.tolist(), len(steady) - 1]
+        made += [(steady[a : b + 1], drawn[a : b + 1]) for a, b in zip(cuts, cuts[1:])]
+    return made
+
+
+def _off(line: Array, at: Array) -> float:
+    """How far a place is from a polyline."""
+    return float(nearest_on(line, at)[0])
+
+
+def nearest_on(line: Array, at: Array) -> tuple[float, Array, Array, float]:
+    """The distance of a place from a polyline, the nearest place on it, its direction there, and how far along it that is."""
+    a, d = line[:-1], np.diff(line, axis=0)
+    size = np.maximum((d * d).sum(axis=1), 1e-18)
+    t = np.clip(((at - a) * d).sum(axis=1) / size, 0.0, 1.0)
+    near = a + t[:, None] * d
+    offs = np.hypot(*(near - at).T)
+    k = int(np.argmin(offs))
+    lengths = np.sqrt(size)
+    along = float(lengths[:k].sum() + t[k] * lengths[k])
+    return float(offs[k]), near[k], d[k] / lengths[k], along
+
+
+def ticked(drawn: Run | Draft, scale: float, through: dict[str, Through]) -> dict[str, list[Array]]:
+    """The short strokes by which a hand marks points that no two lines show: across the line they lie on, or a small cross."""
+    ticks, marks = {}, marks_of(drawn)
+    for name, one in through.items():
+        here = drawn.spots[name].here
+        ways = [_way(marks[k], here, scale) for k in one.finding]
+        if any(abs(a[0] * b[1] - a[1] * b[0]) > SLANT for a in ways for b in ways):
+            continue
+        ticks[name] = [np.array([-ways[0][1], ways[0][0]])] if ways else [np.array([1.0, 0.0]), np.array([0.0, 1.0])]
+    return ticks
+
+
+def _way(mark: Mark, at: Array, scale: float, lane: int = 0) -> Array:
+    """The direction of a mark where it is nearest to a place."""
+    return min((nearest_on(line, at) for line in courses_of(mark, lane, scale)), key=lambda found: found[0])[2]
+
+
+def drawn_by(laid: Laid, hands: int, slip: str | None = None, off: tuple[int, float] | None = None) -> tuple[Draft, int]:
+    """A draft with a hand that draws as asked, and its lane: hand number ``hands``, with a slip, or (step, deviations) off.
+
+    Raises :class:`Refused` for a slip or a step that the method has not, and where the hand does not come to an end.
+    """
+    made, figure, method = laid.run, laid.run.figure, laid.run.method.id
+    if slip is not None and slip not in {one.id for one in made.slips}:
+        raise Refused(
+            "slip", f"{made.method.title} knows no slip “{slip}”; it knows {', '.join(one.id for one in made.slips) or 'none'}."
+        )
+    hand: SteadyHand | None = None
+    if off is not None:
+        hand = _off_hand(laid, hands, *off)
+    lanes = lanes_of(figure, method, 1, hands, made.conventions, laid.scale, slip, hand)
+    at = [spot.at if spot.at.ndim == 1 else spot.at[1] for spot in lanes.draft.spots.values()]
+    if not np.isfinite(np.array(at)).all():
+        raise Refused("hands", f"Hand {hands} finds no crossing somewhere and does not come to the end. Take another hand.")
+    return lanes.draft, 1
+
+
+class _Blundering(Pushed):
+    """A hand with its own errors, one of which is a blunder."""
+
+    def __init__(self, number: int, off: float, errors: list[Array]) -> None:
+        super().__init__(number, off)
+        self._errors = errors
+
+    def strays(self, tolerance: str, step: int) -> Array:
+        own = float(self._errors[self._drawn].ravel()[0])
+        return np.asarray(super().strays(tolerance, step) + np.array([0.0, own]))
+
+    def strays_both_ways(self, tolerance: str, step: int) -> Array:
+        own = self._errors[self._drawn].ravel()
+        made = super().strays_both_ways(tolerance, step)
+        made[1] += own
+        return made
+
+
+def _off_hand(laid: Laid, hands: int, step: int, deviations: float) -> SteadyHand:
+    judge = Judge(laid.run, laid.scale, 2)
+    errors = [error for error in judge.strays[1] if error.step == step]
+    if not errors:
+        raise Refused("off", f"Step {step} sets nothing that could be off; take another of {len(laid.run.steps)}.")
+    worst = max(errors, key=lambda error: (error.tolerance.endswith(("setting", "mark", "taken", "stepped")), error.sd))
+    made = lanes_of(laid.run.figure, laid.run.method.id, 1, hands, laid.run.conventions, laid.scale).made
+    return _Blundering(worst.number, deviations * worst.sd, [stray.by[1] for stray in made])
+
+
+def pencilled(laid: Laid, hands: int = 0, slip: str | None = None, off: tuple[int, float] | None = None) -> Penned:
+    """A blank sheet of it, drawn upon; raises :class:`Refused`."""
+    draft, lane = drawn_by(laid, hands, slip, off)
+    surface = printed(blank(laid), FINE)
+    random = np.random.default_rng((hands, 77))
+    for mark in marks_of(draft):
+        width, tone = OUTLINE if mark.role in LINED else FAINT
+        for line in courses_of(mark, lane, laid.scale):
+            _stroke(surface, laid, mark, line, width, tone, random)
+    through = marks_through(draft, laid.scale)
+    ticks = ticked(draft, laid.scale, through)
+    for name, ways in ticks.items():
+        at = laid.on_paper(_in_lane(draft.spots[name].at, lane))
+        for way in ways:
+            surface.stroke(np.array([at - TICK * way, at + TICK * way]), 0.2, 110)
+    _rub_out(surface, laid, random)
+    points = {
+        name: laid.on_paper(_shown(draft, lane, name, one, ticks.get(name, []), laid.scale)) for name, one in through.items()
+    }
+    return Penned(surface, points)
+
+
+def _in_lane(value: Array, lane: int) -> Array:
+    return value if value.ndim == 1 else np.asarray(value[lane])
+
+
+def _stroke(
+    surface: GreySurface, laid: Laid, mark: Mark, line: Array, width: float, tone: int, random: np.random.Generator
+) -> None:
+    """One pass of the pencil, over the ends a little where it is a straight line, its weight not quite even."""
+    placed = laid.on_paper(line)
+    if isinstance(mark, LineMark):
+        way = placed[1] - placed[0]
+        long = float(np.hypot(*way))
+        if long < 1e-6:
+            return
+        over = random.uniform(*OVER, 2) if mark.role not in LINED else random.uniform(0.0, 0.5, 2)
+        placed = np.array([placed[0] - way / long * over[0], placed[1] + way / long * over[1]])
+    pieces = max(int(np.hypot(*np.diff(placed, axis=0).T).sum() / 12.0), 1)
+    if isinstance(mark, LineMark):
+        placed = placed[0] + np.linspace(0.0, 1.0, pieces + 1)[:, None] * (placed[1] - placed[0])
+        cuts = list(range(pieces + 1))
+    else:
+        cuts = [round(k * (len(placed) - 1) / pieces) for k in range(pieces + 1)]
+    for a, b in zip(cuts, cuts[1:]):
+        surface.stroke(
+            placed[a : b + 1], width * random.uniform(0.85, 1.15), int(np.clip(tone + random.normal(0, 12), 20, 200))
+        )
+
+
+def _rub_out(surface: GreySurface, laid: Laid, random: np.random.Generator) -> None:
+    """Two places where something was rubbed out: paler, and the paper a little grey."""
+    low, high = (laid.on_paper(corner) for corner in laid.run.extent)
+    for _ in range(2):
+        x, y = random.uniform(low, high)
+        half = int(2.0 * surface.fine)
+        column, row = round(x * surface.fine), round((surface.height - y) * surface.fine)
+        place = surface.pixels[max(row - half, 0) : row + half, max(column - half, 0) : column + half]
+        place[:] = (place * 0.35 + 0.65 * 244).astype(np.uint8)
+
+
+class Line(NamedTuple):
+    """A line through a point, as the eye takes it there: which mark it is (-1 for a tick), where it is nearest in figure mm, its direction
+    there, how far along its course that is, the course, and how much it counts."""
+
+    mark: int
+    near: Array
+    way: Array
+    along: float
+    course: Array
+    weight: float
+
+
+def lines_at(
+    drawn: Run | Draft, name: str, through: Through, ticks: Sequence[Array], scale: float, lane: int = 0
+) -> list[Line]:
+    """The lines by whose crossing the eye knows a point: of those of one direction the heaviest, or the first that was there."""
+    spot, marks = drawn.spots[name], marks_of(drawn)
+    at = _in_lane(spot.at, lane)
+    found: list[Line] = []
+    for number in through.marks:
+        mark = marks[number]
+        weight = 3.0 if mark.role in LINED else 1.0 if number in through.finding else 0.3
+        for steady, course in pieces_of(mark, lane, scale):
+            if _off(steady, spot.here) * scale < TOUCH and np.isfinite(course).all():
+                _, near, way, along = nearest_on(course, at)
+                found.append(Line(number, near, way, along, course, weight))
+    stroke = TICK / scale
+    found += [Line(-1, at, way, stroke, np.array([at - stroke * way, at + stroke * way]), 1.0) for way in ticks]
+    kept: list[Line] = []
+    for each in sorted(found, key=lambda one: -one.weight):
+        if all(abs(float(each.way[0] * one.way[1] - each.way[1] * one.way[0])) > ALONGSIDE for one in kept):
+            kept.append(each)
+    return kept
+
+
+def _shown(draft: Draft, lane: int, name: str, through: Through, ticks: Sequence[Array], scale: float) -> Array:
+    """Where a point shows on the paper: where the lines that go through it cross as they were drawn."""
+    lines = lines_at(draft, name, through, ticks, scale, lane)
+    shown = crossing_of([line.near for line in lines], [line.way for line in lines], [line.weight for line in lines])
+    return _in_lane(draft.spots[name].at, lane) if shown is None else shown
+
+
+def crossing_of(places: Sequence[Array], ways: Sequence[Array], weights: Sequence[float]) -> Array | None:
+    """Where lines cross, by least squares; None where no two of them cross well enough."""
+    if len(places) < 2:
+        return None
+    u = np.array(ways)
+    if np.abs(u[:, None, 0] * u[None, :, 1] - u[:, None, 1] * u[None, :, 0]).max() < SLANT:
+        return None
+    normals = np.stack([-u[:, 1], u[:, 0]], axis=1)
+    worth = np.array(weights)
+    x, *_ = np.linalg.lstsq(normals * worth[:, None], (normals * np.array(places)).sum(axis=1) * worth, rcond=None)
+    return np.asarray(x)

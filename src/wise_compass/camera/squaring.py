@@ -1,0 +1,399 @@
+"""Squaring a photograph up by the frame of its sheet: homography and lens, fitted along the frame's whole length, and tried at other marks.
+
+The frame is found as the largest closed outline of four straight sides; its sides are then looked for line by line, each place by the
+centroid of its darkness, and eight numbers of a homography and two of radial distortion are fitted to them by robust least squares.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import product
+from typing import Any, NamedTuple
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from wise_compass.camera.raster import Pixels
+from wise_compass.drafting.refusals import Refused
+from wise_compass.geometry.vectors import Array
+from wise_compass.sheet.paper import LIES, SIZES, Paper
+
+LOOK = 1500
+"""Pixels of the longer side at which the frame is looked for."""
+PLACES = 70
+"""Places along a side of the frame that are fitted."""
+WINDOWS = (26.0, 10.0, 7.0)
+"""Pixels to either side in which the line is looked for, round after round."""
+COARSE, BLURRED, CURLED = 5.0, 0.24, 0.3
+"""Pixels a mm that are too few; mm of blur (one deviation), and mm off at the other marks, that are too much."""
+FRAME_WIDTH = 0.5
+NO_FRAME = (
+    "No whole frame is found in the picture. Take in the whole sheet, frame and margins, from straight above, in even light; a frame that is "
+    "cut off cannot be squared up."
+)
+
+
+class Segment(NamedTuple):
+    """A printed line by which a fit is tried: its ends in mm, and what it is called."""
+
+    start: tuple[float, float]
+    end: tuple[float, float]
+    name: str
+
+
+class Squared(NamedTuple):
+    """A photograph squared up: ``to_picture`` takes paper mm to pixels. ``off`` is the worst of the marks that were not fitted, ``rms`` how well
+    the frame fits, both in mm; ``fine`` pixels to a mm, ``blur`` in mm; ``sure`` is one deviation of a place, in mm."""
+
+    paper: Paper
+    numbers: Array
+    size: tuple[int, int]
+    fine: float
+    rms: float
+    off: float
+    blur: float
+    sure: float
+    by: str = "frame"
+
+    def to_picture(self, points: Array) -> Array:
+        return _project(self.numbers, np.asarray(points, dtype=float), self.size)
+
+
+def _project(numbers: Array, points: Array, size: tuple[int, int]) -> Array:
+    """Places of the paper, (…, 2) in mm, as pixels of the picture."""
+    h = np.append(numbers[:8], 1.0).reshape(3, 3)
+    deep = points[..., 0] * h[2, 0] + points[..., 1] * h[2, 1] + 1.0
+    ideal = np.stack([points @ h[0, :2] + h[0, 2], points @ h[1, :2] + h[1, 2]], axis=-1) / deep[..., None]
+    centre = np.array(size) / 2.0
+    off = ideal - centre
+    square = (off * off).sum(axis=-1, keepdims=True) / float(centre @ centre)
+    return np.asarray(centre + off * (1.0 + numbers[8] * square + numbers[9] * square * square))
+
+
+def square_up(grey: Pixels, paper: Paper | None = None, sides: tuple[float, float] | None = None) -> Squared:
+    """Square a photograph up; ``paper`` where it is known, ``sides`` (across and up, mm) for a frame drawn by hand.
+
+    Raises :class:`Refused` where no whole frame is found, for too few pixels, blur, and paper that is curled or creased.
+    """
+    quads = _quads(grey)
+    if not quads:
+        raise Refused("photo", NO_FRAME)
+    size = (grey.shape[1], grey.shape[0])
+    best: tuple[float, _Known, Array] | None = None
+    for quad in quads[:3]:
+        # a frame of any shape is a square seen askew, so that one fit serves for every paper and turn
+        try:
+            square, _ = _fitted(grey, _start(SQUARE, quad), SQUARE, WINDOWS[0], size)
+        except Refused:
+            continue
+        for known, turn in product(_papers(paper, sides), range(4)):
+            numbers = _reframed(square, known, turn)
+            score = _evidence(grey, numbers, known.segments)
+            if best is None or score > best[0] + 1e-9:
+                best = (score, known, numbers)
+    if best is None:
+        raise Refused("photo", NO_FRAME)
+    _, known, numbers = best
+    for window in WINDOWS:
+        numbers, rms = _fitted(grey, numbers, known, window, size)
+    if not np.isfinite(numbers).all() or rms > 1.0:
+        raise Refused("photo", NO_FRAME)
+    return _judged(grey, numbers, known, rms, size)
+
+
+class _Known(NamedTuple):
+    """A paper with its frame, and the other lines that are printed on it."""
+
+    paper: Paper
+    frame: tuple[float, float, float, float]
+    segments: tuple[Segment, ...]
+
+
+SQUARE = _Known(Paper("A4", "landscape"), (0.0, 0.0, 100.0, 100.0), ())
+
+
+def _reframed(square: Array, known: _Known, turn: int) -> Array:
+    """A fit of a square frame as one of a paper's frame, so many quarter turns on."""
+    left, bottom, right, top = known.frame
+    paper = np.array([[left, top], [right, top], [right, bottom], [left, bottom]], dtype=np.float32)
+    corners = np.array([[0, 100], [100, 100], [100, 0], [0, 0]], dtype=np.float32)
+    into = cv2.getPerspectiveTransform(paper, np.roll(corners, -turn, axis=0))
+    whole = np.append(square[:8], 1.0).reshape(3, 3) @ into
+    return np.append((whole / whole[2, 2]).ravel()[:8], square[8:])
+
+
+def _papers(paper: Paper | None, sides: tuple[float, float] | None) -> list[_Known]:
+    if sides is not None:
+        return [_Known(Paper("A4", "landscape"), (0.0, 0.0, *sides), ())]
+    papers = [paper] if paper is not None else [Paper(size, lie) for size in SIZES for lie in LIES]
+    return [_Known(one, one.frame, _printed(one)) for one in papers]
+
+
+def _printed(paper: Paper) -> tuple[Segment, ...]:
+    """The centring marks, the bar of 100 mm and the title strip."""
+    left, bottom, right, top = paper.frame
+    middle, level = paper.width / 2, paper.height / 2
+    strip_left, _, _, strip_top = paper.strip
+    strips = [Segment((strip_left, bottom + 0.8), (strip_left, strip_top), "strip’s side")] if strip_left > left + 1 else []
+    return (
+        Segment((middle, bottom - 3.6), (middle, bottom - 0.6), "lower centring mark"),
+        Segment((middle, top + 0.6), (middle, paper.height - 5.2), "upper centring mark"),
+        Segment((5.4, level), (left - 0.6, level), "left centring mark"),
+        Segment((right + 0.6, level), (paper.width - 5.4, level), "right centring mark"),
+        Segment((max(strip_left, left) + 0.8, strip_top), (right - 0.8, strip_top), "strip’s upper edge"),
+        *strips,
+        *(
+            Segment((left + 10.0 * k, 3.4), (left + 10.0 * k, 4.1 if k % 5 else 4.8), f"{10 * k} mm of the bar")
+            for k in range(11)
+        ),
+        Segment((left + 0.4, 3.2), (left + 99.6, 3.2), "the bar"),
+    )
+
+
+def _quads(grey: Pixels) -> list[Array]:
+    """Closed outlines of four straight sides, the largest first: corners in pixels, from the upper left clockwise."""
+    factor = min(LOOK / max(grey.shape), 1.0)
+    small = cv2.resize(grey, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA) if factor < 1 else grey
+    found: list[tuple[float, Array]] = []
+    for block, less in ((31, 9), (61, 12), (21, 5)):
+        dark = cv2.adaptiveThreshold(small, 255, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY_INV, block, less)
+        dark = cv2.morphologyEx(dark, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8))
+        contours, tree = cv2.findContours(dark, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+        holes: dict[int, list[NDArray[Any]]] = {}
+        for k, contour in enumerate(contours):
+            if tree[0][k][3] >= 0 and len(contour) > 30:
+                holes.setdefault(int(tree[0][k][3]), []).append(contour)
+        # the title strip parts the inside of the frame: all that one network of lines encloses counts together
+        for mine in holes.values():
+            area = sum(cv2.contourArea(contour) for contour in mine)
+            if area > 0.08 * small.size:
+                quad = _four_sides(np.concatenate(mine))
+                if quad is not None and _inside(quad, small.shape) and abs(_area(quad)) < 1.35 * area:
+                    found.append((area, quad / factor))
+        if found:
+            break
+    found.sort(key=lambda one: -one[0])
+    return [quad for _, quad in found]
+
+
+def _area(quad: Array) -> float:
+    x, y = quad.T
+    return 0.5 * float(x @ np.roll(y, -1) - y @ np.roll(x, -1))
+
+
+def _four_sides(contour: NDArray[Any]) -> Array | None:
+    """The corners in which the four longest sides of an outline's hull meet; None where they make no quadrilateral."""
+    hull = cv2.convexHull(contour)
+    corners = cv2.approxPolyDP(hull, 0.004 * cv2.arcLength(hull, True), True)[:, 0].astype(float)
+    if len(corners) < 4:
+        return None
+    sides = np.roll(corners, -1, axis=0) - corners
+    longest = sorted(np.argsort(-np.hypot(*sides.T))[:4].tolist())
+    meets = []
+    for one, other in zip(longest, [*longest[1:], longest[0]]):
+        turn = float(sides[one][0] * sides[other][1] - sides[one][1] * sides[other][0])
+        if abs(turn) < 0.3 * float(np.hypot(*sides[one]) * np.hypot(*sides[other])):
+            return None
+        off = corners[other] - corners[one]
+        meets.append(corners[one] + sides[one] * float(off[0] * sides[other][1] - off[1] * sides[other][0]) / turn)
+    quad = np.array(meets)
+    if _area(quad) < 0:
+        quad = quad[::-1]
+    return np.roll(quad, -int(np.argmin(quad.sum(axis=1))), axis=0)
+
+
+def _inside(quad: Array, shape: tuple[int, ...]) -> bool:
+    return bool((quad > 2).all() and (quad < np.array([shape[1], shape[0]]) - 3).all())
+
+
+def _start(known: _Known, quad: Array) -> Array:
+    """A homography from the frame's corners; the quad's first corner is taken for the frame's upper left."""
+    left, bottom, right, top = known.frame
+    paper = np.array([[left, top], [right, top], [right, bottom], [left, bottom]], dtype=np.float32)
+    matrix = cv2.getPerspectiveTransform(paper, quad.astype(np.float32))
+    return np.append((matrix / matrix[2, 2]).ravel()[:8], [0.0, 0.0])
+
+
+def sampled(grey: Pixels | NDArray[np.float32], places: Array) -> Array:
+    """The grey at places of a picture, (…, 2) in pixels, between its pixels by the nearest four; white outside."""
+    flat = places.reshape(-1, 2).astype(np.float32)
+    rows = -(-len(flat) // 4096)
+    padded = np.full((rows * 4096, 2), -9.0, np.float32)
+    padded[: len(flat)] = flat
+    maps = padded.reshape(rows, 4096, 2)
+    found = cv2.remap(grey, maps[..., 0], maps[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(255.0,))
+    return np.asarray(found.reshape(-1)[: len(flat)], dtype=float).reshape(places.shape[:-1])
+
+
+def _evidence(grey: Pixels, numbers: Array, segments: Sequence[Segment]) -> float:
+    """How much darker printed lines are than what lies beside them: their mean, each worth no more than a clear line."""
+    size = (grey.shape[1], grey.shape[0])
+    scores = []
+    for segment in segments:
+        start, end = np.array(segment.start), np.array(segment.end)
+        way = (end - start) / float(np.hypot(*(end - start)))
+        along = start + np.linspace(0.1, 0.9, 9)[:, None] * (end - start)
+        across = np.linspace(-1.6, 1.6, 17)[:, None, None] * np.array([-way[1], way[0]])
+        seen = sampled(grey, _project(numbers, along[None] + across, size))
+        beside = np.median(seen, axis=0)
+        scores.append(float(np.clip((beside - seen[4:13].min(axis=0)) / 40.0, 0.0, 1.0).mean()))
+    return float(np.mean(scores)) if scores else 0.0
+
+
+def _fitted(grey: Pixels, numbers: Array, known: _Known, window: float, size: tuple[int, int]) -> tuple[Array, float]:
+    """The fit after one round, and how far the frame's places are off it, root mean square in mm."""
+    from scipy.optimize import least_squares
+
+    places = _side_places(known)
+    normals, offs, good = _found_across(grey, numbers, places, window, size)
+    if good.mean() < 0.6:
+        raise Refused("photo", NO_FRAME)
+    at = _project(numbers, places[:, 0], size)
+    target, normal = (at + offs[:, None] * normals)[good], normals[good]
+    scale = np.where(np.abs(numbers) > 1e-9, np.abs(numbers), 1e-3)
+    scale[8:] = 0.05
+
+    def missed(scaled: Array) -> Array:
+        return np.asarray(((_project(scaled * scale, places[good, 0], size) - target) * normal).sum(axis=1))
+
+    found = least_squares(missed, numbers / scale, loss="soft_l1", f_scale=0.7, max_nfev=60)
+    numbers = found.x * scale
+    left = missed(found.x)
+    fine = _fineness(numbers, known, size)
+    return numbers, float(np.sqrt(np.mean(np.clip(left, -6, 6) ** 2))) / fine
+
+
+def _side_places(known: _Known) -> Array:
+    """Places along the frame and the way each side runs, (n, 2, 2) in mm."""
+    left, bottom, right, top = known.frame
+    corners = np.array([[left, bottom], [right, bottom], [right, top], [left, top]])
+    made = []
+    for a, b in zip(corners, np.roll(corners, -1, axis=0)):
+        way = (b - a) / float(np.hypot(*(b - a)))
+        for t in np.linspace(0.015, 0.985, PLACES):
+            made.append((a + t * (b - a), way))
+    return np.array(made)
+
+
+def _found_across(
+    grey: Pixels, numbers: Array, places: Array, window: float, size: tuple[int, int]
+) -> tuple[Array, Array, NDArray[np.bool_]]:
+    """Across each place: the normal in the picture, how far along it the dark line lies in pixels, and whether there is one."""
+    at = _project(numbers, places[:, 0], size)
+    ahead = _project(numbers, places[:, 0] + 0.5 * places[:, 1], size) - at
+    ahead /= np.hypot(*ahead.T)[:, None]
+    normals = np.stack([-ahead[:, 1], ahead[:, 0]], axis=1)
+    steps = np.arange(-window, window + 0.25, 0.5)
+    seen = sampled(grey, at[:, None] + steps[None, :, None] * normals[:, None])
+    offs, good = ridge(seen, steps)
+    return normals, offs, good
+
+
+def ridge(seen: Array, steps: Array) -> tuple[Array, NDArray[np.bool_]]:
+    """Where across each profile, (n, m) of grey, the dark line lies: the centroid of what is clearly darker; and whether there is one."""
+    light = np.percentile(seen, 80, axis=1, keepdims=True)
+    depth = light - seen.min(axis=1, keepdims=True)
+    weight = np.clip(light - seen - 0.4 * depth, 0.0, None)
+    peak = steps[np.argmax(light - seen, axis=1)][:, None]
+    weight *= np.abs(steps[None] - peak) < max(5.0, 0.4 * float(steps[-1]))
+    total = weight.sum(axis=1)
+    offs = (weight * steps).sum(axis=1) / np.maximum(total, 1e-9)
+    return offs, np.asarray((depth[:, 0] > 18.0) & (total > 0))
+
+
+def _fineness(numbers: Array, known: _Known, size: tuple[int, int]) -> float:
+    """Pixels to a mm, where the frame has fewest."""
+    places = _side_places(known)
+    ahead = _project(numbers, places[:, 0] + places[:, 1], size) - _project(numbers, places[:, 0], size)
+    return float(np.percentile(np.hypot(*ahead.T), 5))
+
+
+def _blur(grey: Pixels, numbers: Array, known: _Known, size: tuple[int, int]) -> float:
+    """One deviation of the blur across the frame's own line, in mm."""
+    places = _side_places(known)
+    at = _project(numbers, places[:, 0], size)
+    ahead = _project(numbers, places[:, 0] + places[:, 1], size) - at
+    fine = np.hypot(*ahead.T)
+    normals = np.stack([-ahead[:, 1], ahead[:, 0]], axis=1) / fine[:, None]
+    steps = np.arange(-1.6, 1.61, 0.05)
+    seen = sampled(grey, at[:, None] + (steps[None, :] * fine[:, None])[..., None] * normals[:, None])
+    dark = np.clip(np.percentile(seen, 70, axis=1, keepdims=True) - seen, 0.0, None)
+    dark *= dark > 0.1 * dark.max(axis=1, keepdims=True)
+    total = np.maximum(dark.sum(axis=1), 1e-9)
+    middle = (dark * steps).sum(axis=1) / total
+    spread = (dark * (steps[None] - middle[:, None]) ** 2).sum(axis=1) / total
+    return float(np.sqrt(max(float(np.median(spread)) - FRAME_WIDTH**2 / 12.0, 0.0)))
+
+
+def _misses(grey: Pixels, numbers: Array, segments: Sequence[Segment], size: tuple[int, int], fine: float) -> dict[str, float]:
+    """By how many mm each printed line that was not fitted is off, across itself; those that are not seen are left out."""
+    misses = {}
+    for segment in segments:
+        start, end = np.array(segment.start), np.array(segment.end)
+        way = (end - start) / float(np.hypot(*(end - start)))
+        count = max(int(np.hypot(*(end - start)) * 2), 5)
+        along = start + np.linspace(0.08, 0.92, count)[:, None] * (end - start)
+        steps = np.arange(-2.2, 2.21, 0.05)
+        across = steps[:, None] * np.array([-way[1], way[0]])
+        seen = sampled(grey, _project(numbers, along[:, None] + across[None], size))
+        if "bar" in segment.name or "centring" in segment.name:
+            seen = seen.mean(axis=0, keepdims=True)
+        offs, good = ridge(seen, steps)
+        if good.mean() > 0.6:
+            misses[segment.name] = float(np.median(offs[good]))
+    return misses
+
+
+def _judged(grey: Pixels, numbers: Array, known: _Known, rms: float, size: tuple[int, int]) -> Squared:
+    """The fit with what it is worth; raises :class:`Refused` with what to do where that is too little."""
+    fine = _fineness(numbers, known, size)
+    if fine < COARSE:
+        raise Refused(
+            "photo",
+            f"The picture has {fine:.1f} px a mm, which is too little; {COARSE:g} are needed. Go nearer, or take a finer picture.",
+        )
+    blur = _blur(grey, numbers, known, size)
+    if blur > BLURRED:
+        raise Refused(
+            "photo",
+            f"The picture is blurred by {blur:.2f} mm, and lines are no wider. Hold still, and let the camera find its focus.",
+        )
+    if not known.segments:
+        if rms > CURLED:
+            raise Refused(
+                "photo", f"The frame is {rms:.1f} mm off being straight. Lay the paper flat, or draw the frame by the rule."
+            )
+        return Squared(known.paper, numbers, size, fine, rms, rms, blur, max(0.2, rms), "sides")
+    misses = _misses(grey, numbers, known.segments, size, fine)
+    if len(misses) < 0.5 * len(known.segments):
+        raise Refused(
+            "photo",
+            "There is a frame in the picture, but none of ours: its centring marks and its bar are not to be seen. Tell its sides.",
+        )
+    off = float(np.max(np.abs(list(misses.values()))))
+    if max(off, rms) > CURLED:
+        worst = max(misses, key=lambda name: abs(misses[name]))
+        raise Refused(
+            "photo",
+            f"The paper is curled, creased or not as it was printed: {worst} is {off:.1f} mm off. Lay it flat, under glass if need be.",
+        )
+    return Squared(known.paper, numbers, size, fine, rms, off, blur, float(np.hypot(0.03, 0.6 * off)))
+
+
+def flattened(grey: Pixels, squared: Squared, fine: float, area: tuple[float, float, float, float] | None = None) -> Pixels:
+    """The sheet as if scanned, ``fine`` pixels to a mm, y downward; the whole paper, or an ``area``: left, bottom, right, top in mm."""
+    left, bottom, right, top = area or (0.0, 0.0, squared.paper.width, squared.paper.height)
+    columns, rows = round((right - left) * fine), round((top - bottom) * fine)
+    # the map is smooth: every eighth place of it is worked out, and the others lie between
+    x = left + (np.arange(0, columns + 8, 8) + 0.5) / fine
+    y = top - (np.arange(0, rows + 8, 8) + 0.5) / fine
+    coarse = squared.to_picture(np.stack(np.meshgrid(x, y), axis=-1)).astype(np.float32)
+    maps = []
+    for axis in range(2):
+        # every place of the coarse map stands at the first pixel of its eight
+        place = np.stack(np.meshgrid(np.arange(columns) / 8.0, np.arange(rows) / 8.0), axis=-1).astype(np.float32)
+        maps.append(cv2.remap(coarse[..., axis], place[..., 0], place[..., 1], cv2.INTER_LINEAR))
+    return np.asarray(
+        cv2.remap(grey, maps[0], maps[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(255,)), dtype=np.uint8
+    )
