@@ -17,6 +17,10 @@ FAR = 3.0
 """mm from ink beyond which a place is as badly off as can be."""
 ARM, NEAR = 4.5, 0.7
 """mm along a line to either side of a crossing at which it is looked at, and how near to the crossing it is not."""
+LIGHT, HEAVY = 0.3, 0.8
+"""How dark a place can count for: of a line of the construction, and of one that is lined in."""
+STEP = 0.06
+"""mm from place to place across a line."""
 LEAN = 0.10
 """By how much a line may lean away from its place, as a slope."""
 CLEAR = 0.55
@@ -77,46 +81,59 @@ class Seen(NamedTuple):
     sd: float
 
 
-def line_seen(ink: Inked, at: Array, way: Array, reach: tuple[float, float], wide: float, bent: float = 0.0) -> Seen | None:
-    """The dark line that runs through ``at`` along ``way``, within ``wide`` mm across it; None where there is none.
+def lines_seen(
+    ink: Inked, at: Array, way: Array, reach: tuple[float, float], wide: float, bent: float = 0.0, heavy: bool = False
+) -> list[Seen]:
+    """The dark lines that may run through ``at`` along ``way``, within ``wide`` mm across it, the likeliest first.
 
-    ``reach`` is how far it is drawn backward and forward, ``bent`` its curvature (1/mm, to the left).
+    ``reach`` is how far the line is drawn backward and forward, ``bent`` its curvature (1/mm, to the left); a ``heavy`` one is darker than
+    those of the construction.
     """
-    back, ahead = min(reach[0], ARM), min(reach[1], ARM)
-    t = np.concatenate([np.arange(-back, -NEAR + 1e-9, 0.3), np.arange(NEAR, ahead + 1e-9, 0.3)])
-    if len(t) < 3:
-        t = np.arange(-min(back, ARM), min(ahead, ARM) + 1e-9, 0.2)
-        if len(t) < 4:
-            return None
+    t = _along(reach)
+    if len(t) < 4:
+        return []
     normal = np.array([-way[1], way[0]])
-    steps = np.arange(-wide, wide + 1e-9, 0.06)
+    steps = np.arange(-wide, wide + 1e-9, STEP)
     base = at + t[:, None] * way + (0.5 * bent * t * t)[:, None] * normal
-    seen = ink.at(base[:, None] + steps[None, :, None] * normal)
-    leans = np.linspace(-LEAN, LEAN, 9) if ahead + back > 3 else np.zeros(1)
-    best, off, lean = 0.0, 0.0, 0.0
-    for slope in leans:
-        shift = np.round(slope * t / 0.06).astype(int)
-        columns = np.arange(len(steps))[None] + shift[:, None]
-        good = (columns >= 0) & (columns < len(steps))
-        laid = np.where(good, np.take_along_axis(seen, np.clip(columns, 0, len(steps) - 1), axis=1), 0.0)
-        # each place counts for no more than a clear line, so that one dark spot makes none; nearer lines go before farther ones
-        score = np.minimum(laid, 0.35).mean(axis=0) - 0.012 * np.abs(steps) / max(wide, 0.3) - 0.02 * abs(slope)
-        k = int(np.argmax(score))
-        if score[k] > best:
-            best, off, lean = float(score[k]), float(steps[k]), float(slope)
-    if best <= 0:
-        return None
-    return _refined(ink, base, normal, t, off, lean)
+    seen = np.minimum(ink.at(base[:, None] + steps[None, :, None] * normal), HEAVY if heavy else LIGHT)
+    leans = np.linspace(-LEAN, LEAN, 9) if float(np.ptp(t)) > 3.5 else np.zeros(1)
+    columns = np.arange(len(steps))[None, None] + np.round(leans[:, None, None] * t[None, :, None] / STEP).astype(int)
+    inside = (columns >= 0) & (columns < len(steps))
+    laid = np.where(inside, seen[np.arange(len(t))[None, :, None], np.clip(columns, 0, len(steps) - 1)], 0.0)
+    score = laid.mean(axis=1) - 0.03 * np.abs(leans)[:, None]
+    best = score.max(axis=0)
+    found: list[Seen] = []
+    for k in _peaks(best):
+        one = _refined(ink, base, normal, t, float(steps[k]), float(leans[int(np.argmax(score[:, k]))]), heavy)
+        if one is not None and all(abs(one.off - other.off) > 0.12 for other in found):
+            found.append(one)
+    return found
 
 
-def _refined(ink: Inked, base: Array, normal: Array, t: Array, off: float, lean: float) -> Seen | None:
+def _along(reach: tuple[float, float]) -> Array:
+    """The places along a line at which it is looked at, the crossing itself left out where it is long enough."""
+    back, ahead = min(reach[0], ARM), min(reach[1], ARM)
+    if back + ahead < 4.0:
+        return np.arange(-back, ahead + 1e-9, 0.15)
+    return np.concatenate([np.arange(-back, -NEAR + 1e-9, 0.3), np.arange(NEAR, ahead + 1e-9, 0.3)])
+
+
+def _peaks(score: Array) -> list[int]:
+    """Where a score has its highest summits, four at most."""
+    padded = np.concatenate([[-1.0], score, [-1.0]])
+    tops = np.flatnonzero((padded[1:-1] >= padded[:-2]) & (padded[1:-1] > padded[2:]) & (score > 0.6 * INK))
+    return sorted(tops.tolist(), key=lambda k: -score[k])[:4]
+
+
+def _refined(ink: Inked, base: Array, normal: Array, t: Array, off: float, lean: float, heavy: bool) -> Seen | None:
     """The line's place by the centroids of its darkness, and a straight fit of them that outliers do not pull."""
-    steps = np.arange(-0.55, 0.551, 0.05)
+    steps = np.arange(-0.5, 0.501, 0.05)
     middle = off + lean * t
     seen = ink.at(base[:, None] + (middle[:, None] + steps[None])[..., None] * normal)
+    deepest = seen[:, 5:-5].max(axis=1)
     floor = np.minimum(seen[:, :3].mean(axis=1), seen[:, -3:].mean(axis=1))[:, None]
-    weight = np.clip(seen - floor - 0.25 * (seen.max(axis=1, keepdims=True) - floor), 0.0, None)
-    dark = seen[:, 6:-6].max(axis=1) > max(INK, 0.35 * float(np.median(seen.max(axis=1))))
+    weight = np.clip(seen - floor - 0.3 * (deepest[:, None] - floor), 0.0, None)
+    dark = deepest > max(INK, (0.55 if heavy else 0.35) * float(np.quantile(deepest, 0.7)))
     clear = float(dark.mean())
     if clear < CLEAR or dark.sum() < 3:
         return None
@@ -125,12 +142,14 @@ def _refined(ink: Inked, base: Array, normal: Array, t: Array, off: float, lean:
     spread = bool(np.ptp(t[good]) > 2.0)
     for _ in range(4):
         design = np.stack([np.ones(int(good.sum())), t[good]], axis=1) if spread else np.ones((int(good.sum()), 1))
-        fit, *_ = np.linalg.lstsq(design, places[good], rcond=None)
+        fit, *_ = np.linalg.lstsq(design, places[good] - (0.0 if spread else lean * t[good]), rcond=None)
         left = np.abs(places - fit[0] - (fit[1] * t if spread else lean * t))
         limit = max(2.5 * float(np.median(left[good])), 0.04)
         fresh = dark & (left < limit)
         if fresh.sum() < 3 or (fresh == good).all():
             break
         good = fresh
-    sd = float(np.std(places[good] - fit[0] - (fit[1] * t[good] if spread else 0.0))) / float(np.sqrt(good.sum()))
+    if abs(float(fit[0]) - off) > 0.35:
+        return None
+    sd = float(np.std(left[good])) / float(np.sqrt(good.sum()))
     return Seen(float(fit[0]), float(fit[1]) if spread else lean, clear, max(sd, 0.01))

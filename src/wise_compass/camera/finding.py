@@ -12,15 +12,14 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.camera.evidence import FAR, Inked, Seen, line_seen
+from wise_compass.camera.evidence import FAR, Inked, Seen, lines_seen
 from wise_compass.camera.laid import LINED, Laid, courses_of
-from wise_compass.camera.pencil import SLANT, Through, lines_at, marks_through, ticked
-from wise_compass.drafting.draft import Draft
+from wise_compass.camera.pencil import SLANT, Through, crossing, lines_at, marks_through, ticked
 from wise_compass.drafting.marks import ArcMark, Mark
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Lanes, lanes_of
+from wise_compass.drafting.run import NO_END, Lanes, Run, lanes_of, run
 from wise_compass.geometry.vectors import Array
-from wise_compass.study.judge import SETTINGS, Judge
+from wise_compass.study.judge import SETTINGS
 
 HANDS = 400
 PUSHED = tuple(float(x) for x in np.concatenate([np.arange(-26, -5.9, 0.5), np.arange(6, 26.1, 0.5)]))
@@ -29,6 +28,8 @@ READ = 0.08
 """mm by which the crossing of pencil lines may miss the point that they go through, one deviation."""
 TRIED = 3
 """How many drawings are followed point by point: the ones that lie best."""
+SETTLED = 0.985
+"""How well the honest drawing has to lie for no other to be thought of."""
 SEEN = 0.5
 """Of a drawing's outline: what has to lie on ink for it to be this drawing at all."""
 
@@ -53,19 +54,18 @@ class _Sketch(NamedTuple):
     """A drawing as it may be: its draft, where each point lies, in mm of the paper, and which marks go through each."""
 
     slip: str | None
-    draft: Draft
+    drawn: Run
     through: dict[str, Through]
     ticks: dict[str, list[Array]]
     lies: float
 
 
-def find(ink: Inked, laid: Laid, judge: Judge | None = None, hear: Callable[[int, int], None] | None = None) -> Finding:
+def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] | None = None) -> Finding:
     """Find the named points; raises :class:`Refused` where the sheet does not show this drawing."""
     hear = hear or (lambda done, whole: None)
-    judge = judge or Judge(laid.run, laid.scale)
-    sketches = _sketches(ink, laid, judge, hear)
-    if not sketches or sketches[0].lies < SEEN:
-        lies = sketches[0].lies if sketches else 0.0
+    sketches = _sketches(ink, laid, hear)
+    lies = max(sketch.lies for sketch in sketches)
+    if lies < SEEN:
         raise Refused(
             "photo",
             f"The sheet does not show {laid.run.figure.title.lower()} as it is asked for: {lies:.0%} of its lines are there. Take its own sheet.".replace(
@@ -75,9 +75,7 @@ def find(ink: Inked, laid: Laid, judge: Judge | None = None, hear: Callable[[int
     best: Finding | None = None
     score = -np.inf
     for k, sketch in enumerate(sketches):
-        if sketch.lies < sketches[0].lies - 0.12:
-            break
-        hear(len(judge.run.slips) + k, len(judge.run.slips) + TRIED)
+        hear(TRIED + k, 2 * TRIED)
         finding, likely = _followed(ink, laid, sketch)
         if likely > score:
             best, score = finding, likely
@@ -85,28 +83,34 @@ def find(ink: Inked, laid: Laid, judge: Judge | None = None, hear: Callable[[int
     return best
 
 
-def _sketches(ink: Inked, laid: Laid, judge: Judge, hear: Callable[[int, int], None]) -> list[_Sketch]:
-    """The honest drawing and each with a slip, the one that lies best on the ink first."""
-    drafts: list[tuple[str | None, Draft]] = [(None, judge.lanes.draft)]
-    slips = judge.run.slips
-    judge.hear = hear
-    drafts += [(id, lanes.draft) for id, (_, lanes) in judge.slips.items() if any(one.id == id for one in slips)]
-    made = []
-    for slip, draft in drafts:
-        lies = _lies(ink, laid, draft)
-        made.append((lies + (0.02 if slip is None else 0.0), slip, draft))
-    made.sort(key=lambda one: -one[0])
+def _sketches(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> list[_Sketch]:
+    """The honest drawing first of all, then those with a slip that lie better on the ink."""
+    made = laid.run
+    honest = _lies(ink, laid, made)
+    lying: list[tuple[float, str | None, Run]] = []
+    if honest < SETTLED:
+        for k, slip in enumerate(made.slips):
+            hear(k, len(made.slips))
+            try:
+                other = run(made.figure, made.method.id, made.conventions, slip.id)
+                lying.append((_lies(ink, laid, other), slip.id, other))
+            except (Refused, *NO_END):
+                continue
+    lying = [
+        (honest, None, made),
+        *sorted((one for one in lying if one[0] > honest + 0.02), key=lambda one: -one[0])[: TRIED - 1],
+    ]
     sketches = []
-    for lies, slip, draft in made[:TRIED]:
-        through = marks_through(draft, laid.scale)
-        sketches.append(_Sketch(slip, draft, through, ticked(draft, laid.scale, through), lies))
+    for lies, slip_id, drawn in lying:
+        through = marks_through(drawn, laid.scale)
+        sketches.append(_Sketch(slip_id, drawn, through, ticked(drawn, laid.scale, through), lies))
     return sketches
 
 
-def _lies(ink: Inked, laid: Laid, draft: Draft) -> float:
+def _lies(ink: Inked, laid: Laid, drawn: Run) -> float:
     """How well a drawing lies on the ink: 1 where every line has some beneath it, outlines counting as much as all the rest."""
     sums, weights = 0.0, 0.0
-    for mark in (mark for step in draft.steps for mark in step.marks):
+    for mark in drawn.marks:
         for line in courses_of(mark, 0, laid.scale):
             placed = laid.on_paper(_dense(line, laid.scale))
             if not np.isfinite(placed).all():
@@ -187,8 +191,8 @@ def _followed(ink: Inked, laid: Laid, sketch: _Sketch) -> tuple[Finding, float]:
         beliefs = _Beliefs(laid, sketch.slip)
     except Refused:
         return Finding({}, tuple(sketch.through), sketch.slip, sketch.lies), -np.inf
-    marks = [mark for step in sketch.draft.steps for mark in step.marks]
-    order = sorted(range(len(beliefs.names)), key=lambda k: sketch.draft.spots[beliefs.names[k]].step)
+    marks = sketch.drawn.marks
+    order = sorted(range(len(beliefs.names)), key=lambda k: sketch.drawn.spots[beliefs.names[k]].step)
     points: dict[str, Found] = {}
     likely = 0.0
     for k in order:
@@ -220,17 +224,22 @@ def _looked_for(
     found = _crossing(ink, laid, sketch, marks, beliefs.names[k], where, min(wide, 4.0))
     if found is not None:
         return found, -1
-    best: tuple[float, Found, int] | None = None
+    hits: list[tuple[float, Found, int]] = []
     for error in beliefs.settings_of(k):
         g = beliefs.move[error, k]
         for push in PUSHED:
             tried = where + (push - beliefs.mean[error]) * g
             if _dark_there(ink, laid, sketch, marks, beliefs.names[k], tried) < 0.75:
                 continue
-            hit = _crossing(ink, laid, sketch, marks, beliefs.names[k], tried, 0.5)
-            if hit is not None and (best is None or abs(push) < best[0]):
-                best = (abs(push), hit, error)
-    return (best[1], best[2]) if best is not None else (None, -1)
+            hit = _crossing(ink, laid, sketch, marks, beliefs.names[k], tried, 0.5, certain=True)
+            if hit is not None:
+                hits.append((abs(push), hit, error))
+    if not hits:
+        return None, -1
+    _, found, error = min(hits, key=lambda one: one[0])
+    if any(float(np.hypot(*(other.at - found.at))) > 0.6 for _, other, _ in hits):
+        return None, -1  # it may be here or there: better none than a wrong one
+    return found, error
 
 
 class _Line(NamedTuple):
@@ -244,7 +253,7 @@ class _Line(NamedTuple):
 
 def _lines(laid: Laid, sketch: _Sketch, marks: list[Mark], name: str) -> list[_Line]:
     made = []
-    for one in lines_at(sketch.draft, name, sketch.through[name], sketch.ticks.get(name, ()), laid.scale):
+    for one in lines_at(sketch.drawn, name, sketch.through[name], sketch.ticks.get(name, ()), laid.scale):
         whole = float(np.hypot(*np.diff(one.course, axis=0).T).sum())
         reach = (one.along * laid.scale, (whole - one.along) * laid.scale)
         if one.mark >= 0:
@@ -283,19 +292,73 @@ def _dark_there(ink: Inked, laid: Laid, sketch: _Sketch, marks: list[Mark], name
     return min(shares) if shares else 0.0
 
 
-def _crossing(ink: Inked, laid: Laid, sketch: _Sketch, marks: list[Mark], name: str, where: Array, wide: float) -> Found | None:
-    """Where the lines through a point cross on the paper, near where it is believed to lie; None where they are not to be seen."""
+def _crossing(
+    ink: Inked, laid: Laid, sketch: _Sketch, marks: list[Mark], name: str, where: Array, wide: float, certain: bool = False
+) -> Found | None:
+    """Where the lines through a point cross on the paper, near where it is believed to lie; None where they are not to be seen.
+
+    Of the lines that may be each of them, those are taken that cross in one place, are clear, and lie near. ``certain`` asks for every line
+    that counts to be there without a gap.
+    """
     at = laid.origin + where
     lines = _lines(laid, sketch, marks, name)
-    seen: list[tuple[_Line, Seen]] = []
-    for line in lines:
-        one = line_seen(ink, at, line.way, line.reach, wide, line.bent)
-        if one is not None:
-            seen.append((line, one))
-    solved = _solved(at, seen)
-    if solved is not None and float(np.hypot(*(solved.at - at))) < 1.5 * wide + 0.3:
-        return solved
-    return None
+    seen = [lines_seen(ink, at, line.way, line.reach, wide, line.bent, line.weight > 2) for line in lines]
+    best: list[tuple[_Line, Seen]] = []
+    most = -np.inf
+    for x in _crossings(at, lines, seen):
+        chosen, score = _agreeing(x, at, lines, seen)
+        score -= 0.4 * float(np.hypot(*(x - at))) / max(wide, 0.3)
+        if score > most:
+            best, most = chosen, score
+    counting = [line for line in lines if line.weight >= 1]
+    there = [line for line, _ in best if line.weight >= 1]
+    if len(there) < min(len(counting), 2) or (
+        certain and (len(there) < len(counting) or min(one.clear for _, one in best) < 0.9)
+    ):
+        return None
+    solved = _solved(at, best)
+    if solved is None or float(np.hypot(*(solved.at - at))) > 1.5 * wide + 0.3:
+        return None
+    return solved
+
+
+def _crossings(at: Array, lines: list[_Line], seen: list[list[Seen]]) -> list[Array]:
+    """Every place where two of the lines that were seen cross well."""
+    found = []
+    for i in range(len(lines)):
+        for j in range(i):
+            if abs(float(lines[i].way[0] * lines[j].way[1] - lines[i].way[1] * lines[j].way[0])) < SLANT:
+                continue
+            for one in seen[i]:
+                for other in seen[j]:
+                    found.append(crossing(_placed(at, lines[i], one), _placed(at, lines[j], other)))
+    return found
+
+
+def _placed(at: Array, line: _Line, one: Seen) -> tuple[Array, Array]:
+    """A line as it was seen: a place of it, and its direction."""
+    normal = np.array([-line.way[1], line.way[0]])
+    return at + one.off * normal, line.way + one.lean * normal
+
+
+def _agreeing(x: Array, at: Array, lines: list[_Line], seen: list[list[Seen]]) -> tuple[list[tuple[_Line, Seen]], float]:
+    """The lines that go through a place, and how much speaks for it."""
+    chosen: list[tuple[_Line, Seen]] = []
+    score = 0.0
+    for line, candidates in zip(lines, seen):
+        worth = min(line.weight, 1.5)
+        misses = []
+        for one in candidates:
+            place, way = _placed(at, line, one)
+            misses.append(abs(float((x - place)[0] * way[1] - (x - place)[1] * way[0])))
+        k = int(np.argmin(misses)) if misses else -1
+        limit = 0.25 if line.weight >= 1 else 0.5
+        if k < 0 or misses[k] > limit:
+            score -= 0.5 * worth
+            continue
+        chosen.append((line, candidates[k]))
+        score += worth * (candidates[k].clear - misses[k])
+    return chosen, score
 
 
 def _solved(at: Array, seen: list[tuple[_Line, Seen]]) -> Found | None:

@@ -31,7 +31,7 @@ ALONGSIDE = 0.14
 """Sine of the angle under which two lines through a point are taken for one."""
 KINK = 0.97
 """Cosine of the turn from which a course has a corner."""
-SLANT = 0.2
+SLANT = 0.35
 """Sine of the angle from which two lines cross well enough to show a place."""
 
 
@@ -279,3 +279,9 @@ def crossing_of(places: Sequence[Array], ways: Sequence[Array], weights: Sequenc
     worth = np.array(weights)
     x, *_ = np.linalg.lstsq(normals * worth[:, None], (normals * np.array(places)).sum(axis=1) * worth, rcond=None)
     return np.asarray(x)
+
+
+def crossing(one: tuple[Array, Array], other: tuple[Array, Array]) -> Array:
+    """Where two lines, each a place and a direction, cross."""
+    (p, u), (q, v) = one, other
+    return np.asarray(p + u * float(((q - p)[0] * v[1] - (q - p)[1] * v[0]) / (u[0] * v[1] - u[1] * v[0])))

@@ -19,7 +19,6 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.paper import STRIP_HEIGHT
-from wise_compass.study.judge import Judge
 
 FINE = (7.0, 12.0)
 """Pixels to a mm of the flattened sheet, at least and at most."""
@@ -84,8 +83,7 @@ def read_pixels(
     ink = inked(flat, fine)
     if sides is not None:
         laid = laid._replace(origin=_registered(ink.away, ink.coarse, ink.high, laid))
-    judge = Judge(laid.run, laid.scale)
-    finding = find(ink, laid, judge, lambda done, whole: hear(4 + min(int(5 * done / max(whole, 1)), 5), 10))
+    finding = find(ink, laid, lambda done, whole: hear(4 + min(int(5 * done / max(whole, 1)), 5), 10))
     hear(10, 10)
     return Reading(laid, squared, flat, fine, finding)
 
@@ -94,9 +92,13 @@ def code_on(grey: Pixels, squared: Squared) -> str:
     """What the sheet's code says; empty where none is read."""
     left, bottom, _, _ = squared.paper.frame
     reader = cv2.QRCodeDetector()
-    for fine in (14.0, 20.0, 9.0):
-        crop = flattened(grey, squared, fine, (left - 1.0, bottom - 1.0, left + 22.0, bottom + STRIP_HEIGHT + 4.0))
-        for picture in (crop, cv2.GaussianBlur(cv2.resize(crop, None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC), (0, 0), 1.2)):
+    for fine in (16.0, 24.0, 12.0, 32.0):
+        crop = flattened(grey, squared, fine, (left - 1.0, bottom - 1.0, left + 19.0, bottom + STRIP_HEIGHT + 1.5))
+        calm = cv2.GaussianBlur(crop, (0, 0), 0.06 * fine)
+        sharp = cv2.addWeighted(crop, 2.2, cv2.GaussianBlur(crop, (0, 0), 0.2 * fine), -1.2, 0)
+        block = int(1.5 * fine) * 2 + 1
+        black = cv2.adaptiveThreshold(calm, 255, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, block, 4)
+        for picture in (crop, sharp, black):
             try:
                 words, *_ = reader.detectAndDecode(picture)
             except cv2.error:
