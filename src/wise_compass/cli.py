@@ -131,8 +131,11 @@ def _check(args: argparse.Namespace) -> None:
     from wise_compass.study.watch import what_to_measure
 
     scale, style = _scale(args), _style(args)
-    if args.instrument not in INSTRUMENTS:
-        raise Refused("instrument", f"“{args.instrument}” measures nothing here; take {', '.join(INSTRUMENTS)}.")
+    if args.instrument not in INSTRUMENTS or args.instrument == "photograph":
+        raise Refused(
+            "instrument",
+            f"“{args.instrument}” measures nothing here; take {', '.join(one for one in INSTRUMENTS if one != 'photograph')}.",
+        )
     made = _run(args)
     judge = Judge(made, scale)
     if args.measured is None:

@@ -15,8 +15,8 @@ INK = 0.09
 """Of the paper's lightness: by how much ink is darker at least."""
 FAR = 3.0
 """mm from ink beyond which a place is as badly off as can be."""
-ARM, NEAR = 4.5, 0.7
-"""mm along a line to either side of a crossing at which it is looked at, and how near to the crossing it is not."""
+ARM, ARM_OF_CURVE, NEAR = 7.0, 4.5, 0.7
+"""mm along a line, and along a curve, to either side of a crossing at which it is looked at, and how near to the crossing it is not."""
 LIGHT, HEAVY = 0.3, 0.8
 """How dark a place can count for: of a line of the construction, and of one that is lined in."""
 STEP = 0.06
@@ -89,7 +89,7 @@ def lines_seen(
     ``reach`` is how far the line is drawn backward and forward, ``bent`` its curvature (1/mm, to the left); a ``heavy`` one is darker than
     those of the construction.
     """
-    t = _along(reach)
+    t = _along(reach, ARM_OF_CURVE if bent else ARM)
     if len(t) < 4:
         return []
     normal = np.array([-way[1], way[0]])
@@ -110,9 +110,9 @@ def lines_seen(
     return found
 
 
-def _along(reach: tuple[float, float]) -> Array:
+def _along(reach: tuple[float, float], arm: float) -> Array:
     """The places along a line at which it is looked at, the crossing itself left out where it is long enough."""
-    back, ahead = min(reach[0], ARM), min(reach[1], ARM)
+    back, ahead = min(reach[0], arm), min(reach[1], arm)
     if back + ahead < 4.0:
         return np.arange(-back, ahead + 1e-9, 0.15)
     return np.concatenate([np.arange(-back, -NEAR + 1e-9, 0.3), np.arange(NEAR, ahead + 1e-9, 0.3)])

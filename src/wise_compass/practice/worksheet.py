@@ -26,6 +26,10 @@ CROSS = 3.0
 """mm that the cross where the work starts reaches each way."""
 
 
+LETTER = 5.5
+"""mm from the cross, across and up, at which its letter stands."""
+
+
 class Task(NamedTuple):
     """A problem for somebody: a pupil's name or number, and what they are set."""
 
@@ -75,8 +79,12 @@ def _start(sheet: Sheet) -> list[Item]:
     items: list[Item] = [
         Line("result", 0, "", "strip", np.array([at - way, at + way])) for way in (point(CROSS, 0.0), point(0.0, CROSS))
     ]
-    if name:
-        items.append(Text("lettering", 0, "", "frame", at + point(1.2, 1.4), PLAIN.lettered(name), TEXT))
+    if name:  # away from what will be drawn, so that it is taken for no line of it
+        low, high = made.extent
+        away = here - (low + high) / 2
+        side = point(-1.0 if away[0] <= 0 else 1.0, -1.0 if away[1] <= 0 else 1.0)
+        corner = at + LETTER * side - point(1.6, 1.7)
+        items.append(Text("lettering", 0, "", "frame", corner, PLAIN.lettered(name), TEXT))
     return items
 
 

@@ -158,12 +158,14 @@ class Judge:
         move = np.linalg.lstsq(matrix[good] - matrix[good].mean(axis=0), off, rcond=1e-8)[0]
         return np.asarray(move), np.array([label[0] for label in labels])
 
-    def judge(self, taken: Sequence[Taken]) -> Verdict:
-        """The verdict on what was measured; raises :class:`Refused` where nothing was."""
+    def judge(self, taken: Sequence[Taken], cover: Array | None = None) -> Verdict:
+        """The verdict on what was measured; raises :class:`Refused` where nothing was. ``cover`` is the covariance of the measuring, where its
+        errors are not each for itself."""
         if not taken:
             raise Refused("measured", "Nothing is measured yet; tell one measurement at least, such as AB=71.4.")
         measures = [one.measure for one in taken]
-        sds, seen = np.array([one.sd for one in taken]), np.array([one.value for one in taken])
+        sds = np.array([one.sd for one in taken]) if cover is None else cover
+        seen = np.array([one.value for one in taken])
         honest = self.honest(measures, sds)
         exact = exactly(self.run, measures, self.scale)
         found: list[tuple[Any, ...]] = [("honest", None, None, "a steady hand", PRIORS["honest"], _log(honest, seen), None, -1)]
@@ -373,13 +375,14 @@ class Pushed(SteadyHand):
 
 
 def _sample(sizes: Array, sds: Array) -> Sample | None:
-    """Mean and covariance of what hands measure, the measuring's own error added; None where most hands do not finish."""
+    """Mean and covariance of what hands measure, the measuring's own error added (deviations, or a covariance); None where most hands do not
+    finish."""
     good = np.isfinite(sizes).all(axis=1)
     if good.sum() < 0.5 * len(sizes):
         return None
     kept = sizes[good]
     cover = np.atleast_2d(np.cov(kept, rowvar=False)) if len(kept) > 1 else np.zeros((sizes.shape[1],) * 2)
-    return Sample(kept.mean(axis=0), cover + np.diag(sds**2))
+    return Sample(kept.mean(axis=0), cover + (np.diag(sds**2) if sds.ndim == 1 else sds))
 
 
 def _log(sample: Sample, seen: Array) -> float:

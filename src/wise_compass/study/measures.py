@@ -35,6 +35,9 @@ INSTRUMENTS = {
         Instrument(
             "dividers", 0.12, 0.4, "Assumed: points pricked up, held to a rule; angles by a protractor of half degrees."
         ),
+        Instrument(
+            "photograph", 0.11, 0.2, "Assumed: crossings of pencil lines read off a photograph squared up by its frame."
+        ),
         Instrument("protractor", 0.2, 0.25, "Assumed: a large protractor read to a quarter degree; lengths by a rule."),
     )
 }

@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.geometry.vectors import Array
 from wise_compass.study.judge import Explanation, Held, Judge, Verdict
 from wise_compass.study.measures import Taken
 from wise_compass.study.watch import Next, Watch, next_measure
@@ -26,9 +27,9 @@ class Checked(NamedTuple):
     good: tuple[str, ...]
 
 
-def check(judge: Judge, taken: list[Taken], instrument: str = "rule") -> Checked:
-    """Judge what was measured; raises :class:`Refused` where nothing was."""
-    verdict = judge.judge(taken)
+def check(judge: Judge, taken: list[Taken], instrument: str = "rule", cover: Array | None = None) -> Checked:
+    """Judge what was measured, ``cover`` being the covariance of the measuring; raises :class:`Refused` where nothing was."""
+    verdict = judge.judge(taken, cover)
     further = next_measure(judge, taken, verdict, instrument)
     again, good = _moved(judge, verdict)
     return Checked(verdict, further, again, good)

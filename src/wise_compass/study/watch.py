@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from itertools import combinations
 from typing import NamedTuple
 
@@ -47,18 +47,24 @@ class Next(NamedTuple):
     says: str
 
 
-def candidates(judge: Judge) -> list[Measurable]:
-    """What a rule or a protractor could take of this drawing: distances of marked points, and angles that are values."""
+def candidates(judge: Judge, among: Collection[str] | None = None) -> list[Measurable]:
+    """What a rule or a protractor could take of this drawing: distances of marked points, and angles that are values; with ``among``, the keys
+    of points that are known, their distances alone."""
     run = judge.run
     keys = [
         key for key in dict.fromkeys(points_of(run).values()) if run.spots[key].kind != "plain" and run.spots[key].at.ndim == 1
     ]
+    if among is not None:
+        keys = [key for key in keys if key in among]
     if len(keys) > MOST_POINTS:  # spread over them all, as they were found
         keys = [keys[k] for k in sorted({round(k * (len(keys) - 1) / (MOST_POINTS - 1)) for k in range(MOST_POINTS)})]
     both = [(a, b) for a, b in combinations(keys, 2) if _same_view(a, b)]
-    both += [pair for pair in _told(run) if pair not in both and pair[::-1] not in both]
+    told = _told(run)
+    if among is not None:
+        told = [pair for pair in told if set(pair) <= set(among)]
+    both += [pair for pair in told if pair not in both and pair[::-1] not in both]
     pairs = [Measurable(f"{a}-{b}", "mm", (a, b)) for a, b in both]
-    angles = [Measurable(name, unit) for name, unit in scalar_values(run).items() if unit == "°"]
+    angles = [] if among is not None else [Measurable(name, unit) for name, unit in scalar_values(run).items() if unit == "°"]
     sizes = exactly(run, pairs, judge.scale) if pairs else np.zeros(0)
     return [pair for pair, size in zip(pairs, sizes) if size > SHORTEST] + angles
 
@@ -87,8 +93,8 @@ class _Table(NamedTuple):
     steps: Array
 
 
-def _table(judge: Judge, instrument: str) -> _Table:
-    measures = candidates(judge)
+def _table(judge: Judge, instrument: str, among: Collection[str] | None = None) -> _Table:
+    measures = candidates(judge, among)
     by = INSTRUMENTS[instrument]
     sds = np.array([by.length if one.unit == "mm" else by.angle for one in measures])
     honest = judge.honest(measures, sds)
@@ -106,12 +112,12 @@ def _seen(table: _Table, chosen: Sequence[int], out: float) -> set[int]:
     return {int(n) for n in np.unique(table.steps[100.0 * power >= out**2])}
 
 
-def what_to_measure(judge: Judge, instrument: str = "rule", most: int = MOST) -> Watch:
+def what_to_measure(judge: Judge, instrument: str = "rule", most: int = MOST, among: Collection[str] | None = None) -> Watch:
     """A short list, chosen one after another so that each sees the most steps not yet seen; of equals the longest first."""
     watch = Watch((), ())
-    if not candidates(judge):  # nothing that has a name can be measured
+    if not candidates(judge, among):  # nothing that has a name can be measured
         return watch
-    table = _table(judge, instrument)
+    table = _table(judge, instrument, among)
     for out in OUT:  # where every step is one of many and none is seen clearly, what is seen at all
         watch = _watch(judge, table, most, out)
         if watch.proposed:

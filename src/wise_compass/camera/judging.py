@@ -1,0 +1,50 @@
+"""A photograph judged: distances of the points that were found, chosen so that they see the most steps, with the reading's own joint error."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from wise_compass.camera.finding import READ
+from wise_compass.camera.reading import Reading
+from wise_compass.drafting.refusals import Refused
+from wise_compass.geometry.vectors import Array
+from wise_compass.study.judge import Judge
+from wise_compass.study.measures import Taken
+from wise_compass.study.verdicts import Checked, check
+from wise_compass.study.watch import what_to_measure
+
+MOST = 12
+"""Distances that are judged together."""
+
+
+def measures_of(reading: Reading, judge: Judge | None = None) -> tuple[list[Taken], Array]:
+    """The distances taken from a reading, in mm of the paper, and the covariance of reading them; raises :class:`Refused` for too few points."""
+    judge = judge or Judge(reading.laid.run, reading.laid.scale)
+    points = reading.points
+    # what is measured by hand is a few long distances; here all points are known, and each that says something more is taken
+    proposed = [one.measure for one in what_to_measure(judge, "photograph", MOST, set(points)).proposed]
+    if not proposed:
+        raise Refused("photo", f"Of {len(points)} points found, no two tell anything of a step. Take the photograph again.")
+    names = sorted({name for measure in proposed for name in measure.points})
+    place = {name: k for k, name in enumerate(names)}
+    slope = np.zeros((len(proposed), 2 * len(names)))
+    taken = []
+    for row, measure in enumerate(proposed):
+        a, b = measure.points
+        off = points[a] - points[b]
+        long = float(np.hypot(*off))
+        slope[row, 2 * place[a] : 2 * place[a] + 2] = off / long
+        slope[row, 2 * place[b] : 2 * place[b] + 2] = -off / long
+        taken.append((measure, long))
+    sds = np.array([np.hypot(READ, reading.finding.points[name].sd) for name in names]).repeat(2)
+    # the fit of the sheet is off alike for places that lie near each other; it is taken by itself for each distance, as a part of it
+    own = np.diag([(reading.squared.sure * min(long / 100.0, 1.0)) ** 2 for _, long in taken])
+    cover = slope @ np.diag(sds**2) @ slope.T + own
+    return [Taken(measure, long, float(np.sqrt(cover[k, k]))) for k, (measure, long) in enumerate(taken)], cover
+
+
+def judged(reading: Reading, judge: Judge | None = None) -> Checked:
+    """The check of what a photograph shows; raises :class:`Refused`."""
+    judge = judge or Judge(reading.laid.run, reading.laid.scale)
+    taken, cover = measures_of(reading, judge)
+    return check(judge, taken, "photograph", cover)
