@@ -13,6 +13,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from wise_compass.camera.finding import crowded_in
 from wise_compass.camera.judging import judged, measures_of
 from wise_compass.camera.laid import laid_of
 from wise_compass.camera.pencil import pencilled
@@ -70,7 +71,8 @@ def main() -> None:
             continue
         grey = picture_of(jpeg(photographed(penned, shot)))
         begun = time.perf_counter()
-        points += len(penned.points)
+        shown = [name for name in penned.points if name not in crowded_in(laid.run, laid.scale)]
+        points += len(shown)
         try:
             reading = read_pixels(grey)
         except Refused as refusal:
@@ -81,10 +83,10 @@ def main() -> None:
         mine = {
             name: float(np.hypot(*(at - penned.points[name]))) for name, at in reading.points.items() if name in penned.points
         }
-        found += len(mine)
+        found += len([name for name in mine if name in shown])
         errors += mine.values()
         far = {name: round(one, 2) for name, one in mine.items() if one > WRONG}
-        missing = [name for name in penned.points if name not in mine]
+        missing = [name for name in shown if name not in mine]
         if far or missing:
             print(
                 f"{k} {figure} {kind} {slip or off or ''} read as {reading.finding.slip} far {far} missing {missing}",

@@ -24,6 +24,7 @@ from wise_compass.practice.classes import mark_class, marks_csv, most_made, read
 from wise_compass.practice.marking import LOOSE, STEADY, WRONG, mark
 from wise_compass.practice.problems import Problem, problem_of, set_problem, sheet_of
 from wise_compass.practice.worksheet import Task, class_key, class_sheet, set_drawings, start_of, to_measure
+from wise_compass.sheet.squarecode import code_cells, parts_of
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import exactly, named, taken_as
 
@@ -122,7 +123,15 @@ class Worksheets(unittest.TestCase):
         for problem in (hexagon(), set_problem("built-up", np.random.default_rng(2))):
             (sheet,) = set_drawings([Task("", problem)], False)
             picture = cv2.imdecode(np.frombuffer(png_bytes(sheet, False, 300), np.uint8), cv2.IMREAD_GRAYSCALE)
-            self.assertEqual(cv2.QRCodeDetector().detectAndDecode(picture)[0], problem.code)
+            told = ""
+            cells, side = code_cells(sheet_of(problem).paper)
+            fine, high = picture.shape[1] / 297.0, 210.0
+            for x, y in cells[: len(parts_of(problem.code))]:
+                crop = picture[
+                    round((high - y - side) * fine) : round((high - y) * fine), round(x * fine) : round((x + side) * fine)
+                ]
+                told += cv2.QRCodeDetector().detectAndDecode(crop)[0][2:]
+            self.assertEqual(told, problem.code)
 
     def test_the_key_tells_what_each_measure_comes_to(self) -> None:
         tasks = [Task("Ada", hexagon()), Task("Ben", hexagon()._replace(givens={"side": 52.0, "sides": 6}))]

@@ -11,6 +11,9 @@ from wise_compass import __version__
 from wise_compass.commands import HANDLERS as LEARNING
 from wise_compass.commands import options
 from wise_compass.drafting.refusals import Refused
+from wise_compass.photocommands import HANDLERS as PHOTOS
+from wise_compass.photocommands import options as photo_options
+from wise_compass.photocommands import told_options
 
 
 class _Parser(argparse.ArgumentParser):
@@ -51,6 +54,8 @@ COMMANDS = {
     "practice": "Set a problem, or a class set: worksheets with their solutions, and the key.",
     "mark": "Mark a class's measurements, each against its own numbers; what was done wrong most often.",
     "logbook": "What was checked and practised: slips, scatter and pace; out as CSV or JSON, in from CSV.",
+    "read": "A photograph of a sheet, squared up: where its points lie.",
+    "photograph": "A stand-in for the camera: a sheet drawn by an unsteady hand, and photographed.",
     "plan": "The day's plan of a job: order, kit, minutes, breaks.",
     "grid": "A blank sheet of isometric grid, as paper to draw on.",
 }
@@ -81,6 +86,8 @@ def parser(asked: str) -> argparse.ArgumentParser:
             one.add_argument("--json", action="store_true", help="print JSON")
         elif name in LEARNING:
             options(one, name)
+        elif name in PHOTOS:
+            photo_options(one, name)
         elif name == "grid":
             one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf or png")
             one.add_argument("--spacing", type=float, default=5.0, metavar="MM", help="from crossing to crossing, 5 by default")
@@ -102,7 +109,12 @@ def parser(asked: str) -> argparse.ArgumentParser:
 
 def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
     """What every command that runs a figure takes, and what only the one of this name does."""
-    one.add_argument("figure", help="a figure's id")
+    if name == "check":
+        one.add_argument("figure", nargs="?", default="", help="a figure's id; of a photograph its code tells")
+        one.add_argument("--photo", type=Path, help="a photograph of the sheet, instead of measurements")
+        told_options(one, job=False)
+    else:
+        one.add_argument("figure", help="a figure's id")
     one.add_argument("givens", nargs="*", metavar="name=value", help="givens; the others take their defaults")
     one.add_argument("--method", help="a method's id")
     one.add_argument("--projection", choices=("first", "third"), default="first", help="angle of projection")

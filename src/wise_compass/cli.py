@@ -12,7 +12,7 @@ from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from wise_compass import commands
+from wise_compass import commands, photocommands
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style
 
@@ -136,6 +136,18 @@ def _check(args: argparse.Namespace) -> None:
             "instrument",
             f"“{args.instrument}” measures nothing here; take {', '.join(one for one in INSTRUMENTS if one != 'photograph')}.",
         )
+    if args.photo is not None:
+        from wise_compass.camera.judging import judged
+        from wise_compass.photocommands import read_told
+
+        if args.measured is not None:
+            raise Refused("photo", "A check takes measurements or a photograph; leave one of them away.")
+        checked = judged(read_told(args, _problem(args) if args.figure else None))
+        data, words = verdicts.record(checked), verdicts.text(checked, style)
+        print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else words)
+        return
+    if not args.figure:
+        raise Refused("figure", "Name the figure that is checked, or a photograph of its sheet with --photo.")
     made = _run(args)
     judge = Judge(made, scale)
     if args.measured is None:
@@ -146,6 +158,16 @@ def _check(args: argparse.Namespace) -> None:
         checked = verdicts.check(judge, taken, args.instrument)
         data, words = verdicts.record(checked), verdicts.text(checked, style)
     print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else words)
+
+
+def _problem(args: argparse.Namespace) -> Any:
+    """What a photograph shows, where figure and givens are told."""
+    from wise_compass.drafting.catalogue import method_named
+    from wise_compass.practice.problems import Problem
+
+    figure = _figure(args)
+    method = method_named(type(figure), args.method).id
+    return Problem(figure.id, method, figure.stored(), scale=_scale(args), projection=args.projection)
 
 
 def _stray(args: argparse.Namespace) -> None:
@@ -361,6 +383,7 @@ HANDLERS = {
     "calibrate": _calibrate,
     "grid": _grid,
     **commands.HANDLERS,
+    **photocommands.HANDLERS,
 }
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -126,7 +127,14 @@ def mark(args: argparse.Namespace) -> None:
 
     if args.out is not None:
         ending_of(args.out, ("csv",))
-    graded = mark_class(read_class(read_text(args.sheet, "measurements")))
+    if args.sheet.is_dir():
+        from wise_compass.camera.classes import mark_photographs
+
+        graded, refused = mark_photographs(args.sheet, _progress)
+        for line in refused:
+            print(line, file=sys.stderr)
+    else:
+        graded = mark_class(read_class(read_text(args.sheet, "measurements")))
     if args.out is not None:
         write_output(args.out, marks_csv(graded))
     if args.keep:
@@ -139,6 +147,12 @@ def mark(args: argparse.Namespace) -> None:
         _print_json({"marks": rows, "most": [{"says": says, "count": count} for says, count in most_made(graded)]})
     else:
         print(class_text(graded))
+
+
+def _progress(done: int, whole: int) -> None:
+    """How far it is, where somebody looks on."""
+    if sys.stderr.isatty():
+        print(f"\r{done} of {whole} ", end="\n" if done == whole else "", file=sys.stderr, flush=True)
 
 
 def logbook(args: argparse.Namespace) -> None:
@@ -253,7 +267,12 @@ def options(one: argparse.ArgumentParser, name: str) -> None:
         one.add_argument("--key", type=Path, metavar="FILE.csv", help="the key: what each measure comes to")
         one.add_argument("--sheet", type=Path, metavar="FILE.csv", help="the sheet that a class's measurements are entered in")
     elif name == "mark":
-        one.add_argument("sheet", type=Path, metavar="CLASS.csv", help="pupil, problem, and a column a measure")
+        one.add_argument(
+            "sheet",
+            type=Path,
+            metavar="CLASS",
+            help="a CSV of pupil, problem and a column a measure; or a folder of photographs of worksheets",
+        )
         one.add_argument("--out", type=Path, metavar="FILE.csv", help="write the marks")
         one.add_argument("--keep", action="store_true", help="note them in the logbook")
     elif name == "logbook":

@@ -21,6 +21,8 @@ LIGHT, HEAVY = 0.3, 0.8
 """How dark a place can count for: of a line of the construction, and of one that is lined in."""
 STEP = 0.06
 """mm from place to place across a line."""
+SAGITTA = 0.9
+"""mm that a curve may bend away from its tangent where it is looked at."""
 LEAN = 0.10
 """By how much a line may lean away from its place, as a slope."""
 CLEAR = 0.55
@@ -89,7 +91,7 @@ def lines_seen(
     ``reach`` is how far the line is drawn backward and forward, ``bent`` its curvature (1/mm, to the left); a ``heavy`` one is darker than
     those of the construction.
     """
-    t = _along(reach, ARM_OF_CURVE if bent else ARM)
+    t = _along(reach, min(ARM_OF_CURVE, (2.0 * SAGITTA / abs(bent)) ** 0.5) if bent else ARM)
     if len(t) < 4:
         return []
     normal = np.array([-way[1], way[0]])

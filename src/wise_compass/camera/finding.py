@@ -7,27 +7,39 @@ as a blunder would have moved it. What is found is the crossing of the lines the
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 import numpy as np
 
 from wise_compass.camera.evidence import FAR, Inked, Seen, lines_seen
 from wise_compass.camera.laid import LINED, Laid, courses_of
-from wise_compass.camera.pencil import SLANT, Through, crossing, lines_at, marks_through, ticked
+from wise_compass.camera.pencil import SLANT, Through, crossing, lines_at, marks_of, marks_through, ticked
+from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import ArcMark, Mark
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import NO_END, Lanes, Run, lanes_of, run
+from wise_compass.drafting.run import NO_END, Error, Lanes, Run, lanes_of, run
 from wise_compass.geometry.vectors import Array
-from wise_compass.study.judge import SETTINGS
+from wise_compass.study.judge import SETTINGS, Pushed
 
 HANDS = 400
+COARSELY = (-18.0, -12.0, -7.0, 7.0, 12.0, 18.0)
+"""Deviations by which settings are tried first, to see which of them may be far off."""
+MOST_TRIED = 4000
+"""Marks times settings that are tried; of more, some settings are left out."""
 PUSHED = tuple(float(x) for x in np.concatenate([np.arange(-26, -5.9, 0.5), np.arange(6, 26.1, 0.5)]))
 """How many deviations a blundered setting may be off."""
 READ = 0.08
 """mm by which the crossing of pencil lines may miss the point that they go through, one deviation."""
 TRIED = 3
 """How many drawings are followed point by point: the ones that lie best."""
+SAME, CROWDED = 0.05, 2.0
+"""mm on the paper within which two points are one, and within which two are too near to each other."""
+SNAP = 1.0
+"""mm within which a ring that is put down snaps to a crossing."""
+PULL, TORN = 0.09, 0.25
+"""How much a place speaks against itself by each squared deviation from where it is likely, and by how much one has to be better than
+another to be taken for it."""
 SETTLED = 0.985
 """How well the honest drawing has to lie for no other to be thought of."""
 SEEN = 0.5
@@ -42,19 +54,21 @@ class Found(NamedTuple):
 
 
 class Finding(NamedTuple):
-    """What was found of a drawing, what was not, the slip with which it was drawn if it lies best so, and how well it lies (0 to 1)."""
+    """What was found of a drawing, what was not, the slip with which it was drawn if it lies best so, and how well it lies (0 to 1);
+    ``crowded`` are points that lie too near to others to be told from them, which are not looked for."""
 
     points: dict[str, Found]
     missing: tuple[str, ...]
     slip: str | None
     lies: float
+    crowded: tuple[str, ...] = ()
 
 
 class _Sketch(NamedTuple):
     """A drawing as it may be: its draft, where each point lies, in mm of the paper, and which marks go through each."""
 
     slip: str | None
-    drawn: Run
+    drawn: Run | Draft
     through: dict[str, Through]
     ticks: dict[str, list[Array]]
     lies: float
@@ -83,35 +97,111 @@ def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] | None = None)
     return best
 
 
+def snapped(ink: Inked, laid: Laid, slip: str | None, name: str, at: Array) -> Array:
+    """The crossing of a point's lines nearest to where its ring was put; that place itself where there is none."""
+    drawn = laid.run if slip is None else run(laid.run.figure, laid.run.method.id, laid.run.conventions, slip)
+    through = marks_through(drawn, laid.scale)
+    if name not in through:
+        return at
+    sketch = _Sketch(slip, drawn, through, ticked(drawn, laid.scale, through), 1.0)
+    found, _ = _crossing(ink, at, _lines(laid, sketch, drawn.marks, name), np.eye(2) * 0.15**2)
+    return at if found is None or float(np.hypot(*(found.at - at))) > SNAP else found.at
+
+
 def _sketches(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> list[_Sketch]:
-    """The honest drawing first of all, then those with a slip that lie better on the ink."""
+    """The honest drawing first of all; where it does not lie well, those with a slip or with one setting far off that lie better."""
     made = laid.run
     honest = _lies(ink, laid, made)
-    lying: list[tuple[float, str | None, Run]] = []
+    found: list[tuple[float, str | None, Run | Draft]] = []
     if honest < SETTLED:
         for k, slip in enumerate(made.slips):
-            hear(k, len(made.slips))
+            hear(k, len(made.slips) + 1)
             try:
                 other = run(made.figure, made.method.id, made.conventions, slip.id)
-                lying.append((_lies(ink, laid, other), slip.id, other))
+                found.append((_lies(ink, laid, other), slip.id, other))
             except (Refused, *NO_END):
                 continue
-    lying = [
-        (honest, None, made),
-        *sorted((one for one in lying if one[0] > honest + 0.02), key=lambda one: -one[0])[: TRIED - 1],
-    ]
+        found += [(lies, None, draft) for lies, draft in _pushed(ink, laid)]
+    better = sorted((one for one in found if one[0] > honest + 0.02), key=lambda one: -one[0])
     sketches = []
-    for lies, slip_id, drawn in lying:
+    for lies, slip_id, drawn in [(honest, None, made), *better[: TRIED - 1]]:
         through = marks_through(drawn, laid.scale)
         sketches.append(_Sketch(slip_id, drawn, through, ticked(drawn, laid.scale, through), lies))
     return sketches
 
 
-def _lies(ink: Inked, laid: Laid, drawn: Run) -> float:
+class _OneOff(Pushed):
+    """A hand in whose every lane one single error is so large, each lane's own."""
+
+    def __init__(self, number: int, offs: Sequence[float]) -> None:
+        super().__init__(number, 0.0)
+        self.lanes = (len(offs),)
+        self._offs = np.array(offs)
+
+    def strays(self, tolerance: str, step: int) -> Array:
+        mine = self._drawn == self.number // 2
+        self._drawn += 1
+        return self._offs if mine else np.zeros(len(self._offs))
+
+    def strays_both_ways(self, tolerance: str, step: int) -> Array:
+        made = np.zeros((len(self._offs), 2))
+        if self._drawn == self.number // 2:
+            made[:, self.number % 2] = self._offs
+        self._drawn += 1
+        return made
+
+
+def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft]]:
+    """The drawings with one setting far off that lie best on the ink, one for each of the best settings."""
+    made = laid.run
+    _, errors = lanes_of(made.figure, made.method.id, 1, 0, made.conventions, laid.scale).errors()
+    settings = [error for error in errors if error.tolerance in SETTINGS]
+    settings = settings[:: max(len(settings) * len(made.marks) // MOST_TRIED, 1)]
+    coarse: list[tuple[float, float, Error]] = []
+    for error in settings:
+        for lies, off in _pushed_by(ink, laid, error, [push * error.sd for push in COARSELY]):
+            coarse.append((lies, off, error))
+    best: list[tuple[float, Draft]] = []
+    taken: set[int] = set()
+    for _, off, error in sorted(coarse, key=lambda one: -one[0]):
+        if error.number in taken or len(taken) == 2:
+            continue
+        taken.add(error.number)
+        for step in (3.0, 1.0, 0.4):
+            tried = _pushed_by(ink, laid, error, [off + k * step * error.sd for k in (-2, -1, 0, 1, 2)])
+            lies, off = max(tried, key=lambda one: one[0])
+        best.append((lies, _draft_with(laid, error, [off])))
+    return best
+
+
+def _draft_with(laid: Laid, error: Error, offs: Sequence[float]) -> Draft:
+    made, hand = laid.run, _OneOff(error.number, offs)
+    return lanes_of(made.figure, made.method.id, 1, 0, made.conventions, laid.scale, None, hand).draft
+
+
+def _pushed_by(ink: Inked, laid: Laid, error: Error, offs: Sequence[float]) -> list[tuple[float, float]]:
+    """How well drawings lie in which one error is so large."""
+    try:
+        draft = _draft_with(laid, error, offs)
+    except (Refused, *NO_END):
+        return [(-1.0, off) for off in offs]
+    return [(_lies(ink, laid, draft, lane), off) for lane, off in enumerate(offs)]
+
+
+def crowded_in(drawn: Run | Draft, scale: float) -> list[str]:
+    """The named points that lie so near to another, yet not on it, that no photograph tells which lines are whose."""
+    spots = {name: spot for name, spot in drawn.spots.items() if spot.kind not in ("plain", "label")}
+    at = np.array([spot.here for spot in spots.values()]) * scale
+    apart = np.hypot(*np.moveaxis(at[:, None] - at[None], -1, 0))
+    near = ((apart > SAME) & (apart < CROWDED)).any(axis=1)
+    return [name for name, one in zip(spots, near) if one]
+
+
+def _lies(ink: Inked, laid: Laid, drawn: Run | Draft, lane: int = 0) -> float:
     """How well a drawing lies on the ink: 1 where every line has some beneath it, outlines counting as much as all the rest."""
     sums, weights = 0.0, 0.0
-    for mark in drawn.marks:
-        for line in courses_of(mark, 0, laid.scale):
+    for mark in marks_of(drawn):
+        for line in courses_of(mark, lane, laid.scale):
             placed = laid.on_paper(_dense(line, laid.scale))
             if not np.isfinite(placed).all():
                 continue
@@ -189,15 +279,17 @@ def _followed(ink: Inked, laid: Laid, sketch: _Sketch) -> tuple[Finding, float]:
     """Every point of a drawing looked for, step by step; and how likely it all is, to tell one drawing from another."""
     try:
         beliefs = _Beliefs(laid, sketch.slip)
-    except Refused:
+        beliefs.exact = np.array([sketch.drawn.spots[name].here for name in beliefs.names]) * laid.scale
+    except (Refused, KeyError):
         return Finding({}, tuple(sketch.through), sketch.slip, sketch.lies), -np.inf
-    marks = sketch.drawn.marks
+    marks = marks_of(sketch.drawn)
     order = sorted(range(len(beliefs.names)), key=lambda k: sketch.drawn.spots[beliefs.names[k]].step)
     points: dict[str, Found] = {}
     likely = 0.0
+    crowded = crowded_in(sketch.drawn, laid.scale)
     for k in order:
         name = beliefs.names[k]
-        if name not in sketch.through:
+        if name not in sketch.through or name in crowded:
             continue
         found, blunder = _looked_for(ink, laid, sketch, marks, beliefs, k)
         if found is None:
@@ -211,8 +303,8 @@ def _followed(ink: Inked, laid: Laid, sketch: _Sketch) -> tuple[Finding, float]:
             likely -= 9.0
         points[name] = found
         beliefs.learn(k, found.at - laid.origin, float(np.hypot(READ, found.sd)), blunder)
-    missing = tuple(name for name in beliefs.names if name in sketch.through and name not in points)
-    return Finding(points, missing, sketch.slip, sketch.lies), likely + 40.0 * sketch.lies
+    missing = tuple(name for name in beliefs.names if name in sketch.through and name not in points and name not in crowded)
+    return Finding(points, missing, sketch.slip, sketch.lies, tuple(crowded)), likely + 40.0 * sketch.lies
 
 
 def _looked_for(
@@ -220,26 +312,23 @@ def _looked_for(
 ) -> tuple[Found | None, int]:
     """Point number k where it is believed to lie; else as far out as a blunder of one setting would have it, with that setting."""
     where, cover = beliefs.place(k)
-    wide = 3.5 * float(np.sqrt(np.linalg.eigvalsh(cover)[-1])) + 0.35
-    found = _crossing(ink, laid, sketch, marks, beliefs.names[k], where, min(wide, 4.0))
+    lines = _lines(laid, sketch, marks, beliefs.names[k])
+    found, _ = _crossing(ink, laid.origin + where, lines, cover)
     if found is not None:
         return found, -1
-    hits: list[tuple[float, Found, int]] = []
+    hits: list[tuple[float, float, Found, int]] = []
     for error in beliefs.settings_of(k):
-        g = beliefs.move[error, k]
-        for push in PUSHED:
-            tried = where + (push - beliefs.mean[error]) * g
-            if _dark_there(ink, laid, sketch, marks, beliefs.names[k], tried) < 0.75:
-                continue
-            hit = _crossing(ink, laid, sketch, marks, beliefs.names[k], tried, 0.5, certain=True)
+        tried = laid.origin + where + np.outer(np.array(PUSHED) - beliefs.mean[error], beliefs.move[error, k])
+        for push in np.flatnonzero(_dark_there(ink, lines, tried) >= 0.75).tolist():
+            hit, score = _crossing(ink, tried[push], lines, np.eye(2) * 0.15**2, certain=True)
             if hit is not None:
-                hits.append((abs(push), hit, error))
+                hits.append((score - 0.02 * abs(PUSHED[push]), abs(PUSHED[push]), hit, error))
     if not hits:
         return None, -1
-    _, found, error = min(hits, key=lambda one: one[0])
-    if any(float(np.hypot(*(other.at - found.at))) > 0.6 for _, other, _ in hits):
+    score, _, best, error = max(hits, key=lambda one: one[0])
+    if any(float(np.hypot(*(other.at - best.at))) > 0.6 and other_score > score - TORN for other_score, _, other, _ in hits):
         return None, -1  # it may be here or there: better none than a wrong one
-    return found, error
+    return best, error
 
 
 class _Line(NamedTuple):
@@ -280,34 +369,32 @@ def _bent(line: Array, along: float) -> float:
     return turn / max(0.5 * float(np.hypot(*u) + np.hypot(*v)), 1e-9)
 
 
-def _dark_there(ink: Inked, laid: Laid, sketch: _Sketch, marks: list[Mark], name: str, where: Array) -> float:
-    """How much of the lines through a point would lie on ink, were it at a place: a quick look before a careful one."""
-    at = laid.origin + where
-    shares = []
-    for line in _lines(laid, sketch, marks, name)[:4]:
+def _dark_there(ink: Inked, lines: list[_Line], at: Array) -> Array:
+    """How much of the lines through a point would lie on ink, were it at each of some places: a quick look before a careful one."""
+    shares = np.ones(len(at))
+    for line in lines[:4]:
         t = np.linspace(-min(line.reach[0], 3.0), min(line.reach[1], 3.0), 9)
         normal = np.array([-line.way[1], line.way[0]])
-        places = at + t[:, None] * line.way + (0.5 * line.bent * t * t)[:, None] * normal
-        shares.append(float((ink.off(places) < 0.5).mean()))
-    return min(shares) if shares else 0.0
+        course = t[:, None] * line.way + (0.5 * line.bent * t * t)[:, None] * normal
+        shares = np.minimum(shares, (ink.off(at[:, None] + course[None]) < 0.5).mean(axis=1))
+    return shares
 
 
-def _crossing(
-    ink: Inked, laid: Laid, sketch: _Sketch, marks: list[Mark], name: str, where: Array, wide: float, certain: bool = False
-) -> Found | None:
-    """Where the lines through a point cross on the paper, near where it is believed to lie; None where they are not to be seen.
+def _crossing(ink: Inked, at: Array, lines: list[_Line], cover: Array, certain: bool = False) -> tuple[Found | None, float]:
+    """Where the lines through a point cross on the paper, near ``at`` where it is believed to lie, and how much speaks for it; None where they
+    are not to be seen.
 
-    Of the lines that may be each of them, those are taken that cross in one place, are clear, and lie near. ``certain`` asks for every line
-    that counts to be there without a gap.
+    Of the lines that may be each of them, those are taken that cross in one place, are clear, and lie where they are likely. ``certain`` asks
+    for every line that counts to be there without a gap.
     """
-    at = laid.origin + where
-    lines = _lines(laid, sketch, marks, name)
+    wide = min(3.5 * float(np.sqrt(np.linalg.eigvalsh(cover)[-1])) + 0.35, 4.0)
+    likely = np.linalg.inv(cover + np.eye(2) * READ**2)
     seen = [lines_seen(ink, at, line.way, line.reach, wide, line.bent, line.weight > 2) for line in lines]
     best: list[tuple[_Line, Seen]] = []
     most = -np.inf
     for x in _crossings(at, lines, seen):
         chosen, score = _agreeing(x, at, lines, seen)
-        score -= 0.4 * float(np.hypot(*(x - at))) / max(wide, 0.3)
+        score -= PULL * min(float((x - at) @ likely @ (x - at)), 16.0)
         if score > most:
             best, most = chosen, score
     counting = [line for line in lines if line.weight >= 1]
@@ -315,11 +402,11 @@ def _crossing(
     if len(there) < min(len(counting), 2) or (
         certain and (len(there) < len(counting) or min(one.clear for _, one in best) < 0.9)
     ):
-        return None
+        return None, most
     solved = _solved(at, best)
     if solved is None or float(np.hypot(*(solved.at - at))) > 1.5 * wide + 0.3:
-        return None
-    return solved
+        return None, most
+    return solved, most
 
 
 def _crossings(at: Array, lines: list[_Line], seen: list[list[Seen]]) -> list[Array]:

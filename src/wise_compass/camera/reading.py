@@ -9,8 +9,8 @@ from typing import Any, NamedTuple
 import cv2
 import numpy as np
 
-from wise_compass.camera.evidence import inked
-from wise_compass.camera.finding import Finding, find
+from wise_compass.camera.evidence import Inked, inked
+from wise_compass.camera.finding import Finding, Found, find
 from wise_compass.camera.laid import Laid, laid_by
 from wise_compass.camera.picture import read_picture
 from wise_compass.camera.raster import Pixels
@@ -18,21 +18,37 @@ from wise_compass.camera.squaring import Squared, flattened, square_up
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN
 from wise_compass.geometry.vectors import Array
-from wise_compass.sheet.paper import STRIP_HEIGHT
+from wise_compass.sheet.squarecode import code_cells, joined
 
 FINE = (7.0, 12.0)
 """Pixels to a mm of the flattened sheet, at least and at most."""
+BY_HAND = 0.1
+"""mm, one deviation, that a ring is put to by hand."""
 Hear = Callable[[int, int], None]
 
 
 class Reading(NamedTuple):
-    """A sheet read: what lies on it, how it was squared up, the sheet flattened with its pixels to a mm, and what was found."""
+    """A sheet read: what lies on it, how it was squared up, the sheet flattened with its pixels to a mm, its ink, and what
+    was found."""
 
     laid: Laid
     squared: Squared
     flat: Pixels
     fine: float
     finding: Finding
+    ink: Inked
+
+    def moved(self, name: str, at: Array) -> Reading:
+        """The reading with a point put elsewhere by hand; one that was not found is found then."""
+        points = {**self.finding.points, name: Found(np.asarray(at, dtype=float), BY_HAND)}
+        missing = tuple(one for one in self.finding.missing if one != name)
+        return self._replace(finding=self.finding._replace(points=points, missing=missing))
+
+    def left_out(self, name: str) -> Reading:
+        """The reading without a point."""
+        points = {one: found for one, found in self.finding.points.items() if one != name}
+        missing = tuple(dict.fromkeys((*self.finding.missing, name)))
+        return self._replace(finding=self.finding._replace(points=points, missing=missing))
 
     @property
     def points(self) -> dict[str, Array]:
@@ -85,22 +101,37 @@ def read_pixels(
         laid = laid._replace(origin=_registered(ink.away, ink.coarse, ink.high, laid))
     finding = find(ink, laid, lambda done, whole: hear(4 + min(int(5 * done / max(whole, 1)), 5), 10))
     hear(10, 10)
-    return Reading(laid, squared, flat, fine, finding)
+    return Reading(laid, squared, flat, fine, finding, ink)
 
 
 def code_on(grey: Pixels, squared: Squared) -> str:
-    """What the sheet's code says; empty where none is read."""
-    left, bottom, _, _ = squared.paper.frame
+    """What the sheet's codes say together; empty where one of them is not read."""
+    cells, side = code_cells(squared.paper)
+    parts: dict[int, str] = {}
+    count = 0
+    for k, (x, y) in enumerate(cells):
+        if count and k >= count:
+            break
+        words = _decoded(grey, squared, (x - 1.2, y - 1.2, x + side + 1.2, y + side + 1.2))
+        if len(words) < 3 or not words[:2].isdigit() or (count and int(words[1]) != count):
+            return ""
+        count = int(words[1])
+        parts[int(words[0])] = words[2:]
+    return joined(parts, count) if count else ""
+
+
+def _decoded(grey: Pixels, squared: Squared, area: tuple[float, float, float, float]) -> str:
+    """What one code says, looked at coarsely and finely, as it is and made sharper; empty where nothing is read."""
     reader = cv2.QRCodeDetector()
-    for fine in (16.0, 24.0, 12.0, 32.0):
-        crop = flattened(grey, squared, fine, (left - 1.0, bottom - 1.0, left + 19.0, bottom + STRIP_HEIGHT + 1.5))
-        calm = cv2.GaussianBlur(crop, (0, 0), 0.06 * fine)
-        sharp = cv2.addWeighted(crop, 2.2, cv2.GaussianBlur(crop, (0, 0), 0.2 * fine), -1.2, 0)
-        block = int(1.5 * fine) * 2 + 1
-        black = cv2.adaptiveThreshold(calm, 255, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, block, 4)
+    for fine in (12.0, 18.0, 26.0):
+        crop = flattened(grey, squared, fine, area)
+        calm = cv2.GaussianBlur(crop, (0, 0), 0.08 * fine)
+        sharp = cv2.addWeighted(crop, 2.4, cv2.GaussianBlur(crop, (0, 0), 0.25 * fine), -1.4, 0)
+        black = cv2.adaptiveThreshold(calm, 255, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, int(2.0 * fine) * 2 + 1, 4)
         for picture in (crop, sharp, black):
+            edged = cv2.copyMakeBorder(picture, 12, 12, 12, 12, cv2.BORDER_CONSTANT, value=(255,))
             try:
-                words, *_ = reader.detectAndDecode(picture)
+                words, *_ = reader.detectAndDecode(edged)
             except cv2.error:
                 continue
             if words:
@@ -123,7 +154,7 @@ def _registered(away: Any, coarse: float, high: float, laid: Laid) -> Array:
         cv2.polylines(template, [np.round(placed).astype(np.int32)], False, (1.0,), 1)
     field = np.minimum(np.asarray(away, dtype=np.float32), 3.0)
     if template.shape[0] > field.shape[0] or template.shape[1] > field.shape[1]:
-        raise Refused("sides", "The drawing is larger than the frame that was told. Tell the frame's own sides.")
+        raise Refused("frame", "The drawing is larger than the frame that was told. Tell the frame's own sides.")
     cost = cv2.matchTemplate(field, template, cv2.TM_CCORR)
     row, column = np.unravel_index(int(np.argmin(cost)), cost.shape)
     return np.array([column / coarse - low[0], high - row / coarse - high_corner[1]])
@@ -144,6 +175,7 @@ def reading_record(reading: Reading) -> dict[str, Any]:
         },
         "points": {name: {"x": float(one.at[0]), "y": float(one.at[1]), "sd": one.sd} for name, one in finding.points.items()},
         "missing": list(finding.missing),
+        "crowded": list(finding.crowded),
     }  # fmt: skip
 
 
@@ -157,4 +189,6 @@ def reading_text(reading: Reading) -> str:
         lines.append(f"  {PLAIN.lettered(name):10} {one.at[0]:8.2f} {one.at[1]:8.2f} mm")
     if finding.missing:
         lines.append(f"Not found: {', '.join(PLAIN.lettered(name) for name in finding.missing)}.")
+    if finding.crowded:
+        lines.append(f"Too near to each other to be told apart: {', '.join(PLAIN.lettered(name) for name in finding.crowded)}.")
     return "\n".join(lines)

@@ -73,7 +73,9 @@ class Problem(NamedTuple):
     @property
     def code(self) -> str:
         """The problem in the signs that a QR code holds most tightly."""
-        values = "/".join(_coded(value) for value in self.givens.values())
+        values = "/".join(
+            _coded(self.givens.get(name, given.stored(given.default))) for name, given in self.kind.givens.items()
+        )
         paper = self.paper + ("*P" if self.lie == "portrait" else "")
         method = self.method + ("*T" if self.projection == "third" else "")
         scale = scale_name(self.scale) + (f"*{self.at[0]:.2f}*{self.at[1]:.2f}" if self.at else "")
