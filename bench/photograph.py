@@ -69,6 +69,11 @@ def main() -> None:
         except Refused as refusal:
             told[f"not drawn: {refusal.says[:40]}"] += 1
             continue
+        left, bottom, right, top = laid.paper.frame
+        at = np.array(list(penned.points.values()))
+        if (at < [left, bottom]).any() or (at > [right, top]).any():
+            told["not photographed: it runs off its sheet"] += 1
+            continue
         grey = picture_of(jpeg(photographed(penned, shot)))
         begun = time.perf_counter()
         shown = [name for name in penned.points if name not in crowded_in(laid.run, laid.scale)]

@@ -202,9 +202,9 @@ def _lies(ink: Inked, laid: Laid, drawn: Run | Draft, lane: int = 0) -> float:
     sums, weights = 0.0, 0.0
     for mark in marks_of(drawn):
         for line in courses_of(mark, lane, laid.scale):
-            placed = laid.on_paper(_dense(line, laid.scale))
-            if not np.isfinite(placed).all():
+            if not np.isfinite(line).all():
                 continue
+            placed = laid.on_paper(_dense(line, laid.scale))
             worth = len(placed) * (1.0 if mark.role in LINED else 0.35)
             off = np.maximum(ink.off(placed) - 0.35, 0.0)
             sums += worth * float((1.0 - off / FAR).mean())

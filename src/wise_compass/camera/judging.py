@@ -9,12 +9,12 @@ from wise_compass.camera.reading import Reading
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.judge import Judge
-from wise_compass.study.measures import Taken
+from wise_compass.study.measures import Measurable, Taken
 from wise_compass.study.verdicts import Checked, check
-from wise_compass.study.watch import what_to_measure
+from wise_compass.study.watch import SHORTEST, what_to_measure
 
-MOST = 12
-"""Distances that are judged together."""
+MOST, WHOLE = 12, 26
+"""Distances that are judged together: those that see the most steps, and all with those that bring the other points in."""
 
 
 def measures_of(reading: Reading, judge: Judge | None = None) -> tuple[list[Taken], Array]:
@@ -23,6 +23,7 @@ def measures_of(reading: Reading, judge: Judge | None = None) -> tuple[list[Take
     points = reading.points
     # what is measured by hand is a few long distances; here all points are known, and each that says something more is taken
     proposed = [one.measure for one in what_to_measure(judge, "photograph", MOST, set(points)).proposed]
+    proposed += _others(judge, list(points), proposed)
     if not proposed:
         raise Refused("photo", f"Of {len(points)} points found, no two tell anything of a step. Take the photograph again.")
     names = sorted({name for measure in proposed for name in measure.points})
@@ -41,6 +42,33 @@ def measures_of(reading: Reading, judge: Judge | None = None) -> tuple[list[Take
     own = np.diag([(reading.squared.sure * min(long / 100.0, 1.0)) ** 2 for _, long in taken])
     cover = slope @ np.diag(sds**2) @ slope.T + own
     return [Taken(measure, long, float(np.sqrt(cover[k, k]))) for k, (measure, long) in enumerate(taken)], cover
+
+
+def _others(judge: Judge, names: list[str], have: list[Measurable]) -> list[Measurable]:
+    """Two distances more for each point that was found and is in none yet, from two points far from it and from each other."""
+    run = judge.run
+    known = [name for name in names if name in run.spots and run.spots[name].at.ndim == 1]
+    taken = {name for one in have for name in one.points}
+    at = {name: run.spots[name].here * judge.scale for name in known}
+    made: list[Measurable] = []
+    for name in known:
+        same = [other for other in known if other.partition(".")[2] == name.partition(".")[2] and other != name]
+        if name in taken or len(same) < 2:
+            continue
+        if len(have) + len(made) + 2 > WHOLE:
+            break
+        first = max(same, key=lambda other: float(np.hypot(*(at[other] - at[name]))))
+        second = max(same, key=lambda other: _sine(at[first] - at[name], at[other] - at[name]))
+        for other in dict.fromkeys((first, second)):
+            if float(np.hypot(*(at[other] - at[name]))) > SHORTEST:
+                made.append(Measurable(f"{name}-{other}", "mm", (name, other)))
+    return made
+
+
+def _sine(one: Array, other: Array) -> float:
+    """How far apart two directions are."""
+    size = float(np.hypot(*one) * np.hypot(*other))
+    return abs(float(one[0] * other[1] - one[1] * other[0])) / max(size, 1e-9)
 
 
 def judged(reading: Reading, judge: Judge | None = None) -> Checked:

@@ -89,7 +89,7 @@ def square_up(grey: Pixels, paper: Paper | None = None, sides: tuple[float, floa
             continue
         for known, turn in product(_papers(paper, sides), range(4)):
             numbers = _reframed(square, known, turn)
-            score = _evidence(grey, numbers, known.segments)
+            score = _evidence(grey, numbers, known.segments) if known.segments else _upright(numbers, known, turn, size)
             if best is None or score > best[0] + 1e-9:
                 best = (score, known, numbers)
     if best is None:
@@ -226,6 +226,14 @@ def sampled(grey: Pixels | NDArray[np.float32], places: Array) -> Array:
     return np.asarray(found.reshape(-1)[: len(flat)], dtype=float).reshape(places.shape[:-1])
 
 
+def _upright(numbers: Array, known: _Known, turn: int, size: tuple[int, int]) -> float:
+    """How likely a frame lies so where nothing is printed to tell: as many pixels to a mm across as up, and not upside down."""
+    left, bottom, right, top = known.frame
+    middle = np.array([(left + right) / 2, (bottom + top) / 2])
+    across, up = (_project(numbers, middle + way, size) - _project(numbers, middle - way, size) for way in np.eye(2))
+    return -abs(float(np.log(np.hypot(*across) / np.hypot(*up)))) - 0.05 * turn
+
+
 def _evidence(grey: Pixels, numbers: Array, segments: Sequence[Segment]) -> float:
     """How much darker printed lines are than what lies beside them: their mean, each worth no more than a clear line."""
     size = (grey.shape[1], grey.shape[0])
@@ -298,8 +306,11 @@ def ridge(seen: Array, steps: Array) -> tuple[Array, NDArray[np.bool_]]:
     peak = steps[np.argmax(light - seen, axis=1)][:, None]
     weight *= np.abs(steps[None] - peak) < max(5.0, 0.4 * float(steps[-1]))
     total = weight.sum(axis=1)
+    # a line has paper on both sides; the edge of the paper itself, on a darker table, has not
+    before = np.where(steps[None] < peak, seen, 0.0).max(axis=1) - seen.min(axis=1)
+    behind = np.where(steps[None] > peak, seen, 0.0).max(axis=1) - seen.min(axis=1)
     offs = (weight * steps).sum(axis=1) / np.maximum(total, 1e-9)
-    return offs, np.asarray((depth[:, 0] > 18.0) & (total > 0))
+    return offs, np.asarray((depth[:, 0] > 18.0) & (total > 0) & (np.minimum(before, behind) > 14.0))
 
 
 def _fineness(numbers: Array, known: _Known, size: tuple[int, int]) -> float:

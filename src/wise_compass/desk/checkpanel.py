@@ -206,7 +206,7 @@ class CheckPanel(QScrollArea):
         for one in verdict.measured:
             self.notes[one.name].setText(held_words(one, style))
         told = [one for one in verdict.explanations if one.weight >= 0.01][:5]
-        self.causes.setText("\n".join(f"{one.weight:.0%}  {style.say(one.says)}".replace("%", " %") for one in told))
+        self.causes.setText("\n".join(f"{one.weight * 100:.0f} %  {style.say(one.says)}" for one in told))
         none = "Nothing more would tell them apart." if verdict.verdict == "unclear" else "Nothing more is needed."
         self.next.setText(style.lettered(checked.next.says) + "." if checked.next else none)
         self.session.show_drawn(judge.lines_drawn(verdict.best) if verdict.verdict in ("slip", "step") else [])

@@ -15,6 +15,7 @@ class DrafterTools:
     def actions(self) -> list[tuple[str, list[str], Any]]:
         """Words, keys and what they do."""
         return [
+            ("A sheet photographed…", ["Ctrl+Alt+O"], self.photograph),
             ("Practice…", ["Ctrl+Alt+P"], self.practice),
             ("Logbook…", ["Ctrl+Alt+L"], self.logbook),
             ("Mark a class…", ["Ctrl+Alt+M"], self.mark_class),
@@ -28,6 +29,12 @@ class DrafterTools:
         from wise_compass.desk.practiceview import PracticeView
 
         PracticeView(self.window, self.session, self.window.ask_path).show()
+
+    def photograph(self) -> None:
+        """A photograph of a sheet, squared up, read and judged."""
+        from wise_compass.desk.photoview import PhotoView
+
+        PhotoView(self.window, self.session).show()
 
     def logbook(self) -> None:
         """What was checked and practised."""
