@@ -17,14 +17,14 @@ FAR = 3.0
 """mm from ink beyond which a place is as badly off as can be."""
 ARM, ARM_OF_CURVE, NEAR = 7.0, 4.5, 0.7
 """mm along a line, and along a curve, to either side of a crossing at which it is looked at, and how near to the crossing it is not."""
-LIGHT, HEAVY = 0.3, 0.8
+LIGHT, HEAVY = 0.2, 0.8
 """How dark a place can count for: of a line of the construction, and of one that is lined in."""
 STEP = 0.06
 """mm from place to place across a line."""
 SAGITTA = 0.9
 """mm that a curve may bend away from its tangent where it is looked at."""
-LEAN = 0.10
-"""By how much a line may lean away from its place, as a slope."""
+LEAN, LEAN_OF_CURVE = 0.045, 0.10
+"""By how much a line, and a curve, may lean away from its place, as a slope."""
 CLEAR = 0.55
 """The share of a line's places that have to be dark for it to be one."""
 
@@ -84,63 +84,75 @@ class Seen(NamedTuple):
 
 
 def lines_seen(
-    ink: Inked, at: Array, way: Array, reach: tuple[float, float], wide: float, bent: float = 0.0, heavy: bool = False
+    ink: Inked,
+    at: Array,
+    way: Array,
+    reach: tuple[float, float],
+    wide: float,
+    bent: float = 0.0,
+    heavy: bool = False,
+    near: float = NEAR,
 ) -> list[Seen]:
     """The dark lines that may run through ``at`` along ``way``, within ``wide`` mm across it, the likeliest first.
 
     ``reach`` is how far the line is drawn backward and forward, ``bent`` its curvature (1/mm, to the left); a ``heavy`` one is darker than
-    those of the construction.
+    those of the construction; nearer than ``near`` to the crossing it is not looked at.
     """
-    t = _along(reach, min(ARM_OF_CURVE, (2.0 * SAGITTA / abs(bent)) ** 0.5) if bent else ARM)
+    t = _along(reach, near, min(ARM_OF_CURVE, (2.0 * SAGITTA / abs(bent)) ** 0.5) if bent else ARM)
     if len(t) < 4:
         return []
     normal = np.array([-way[1], way[0]])
     steps = np.arange(-wide, wide + 1e-9, STEP)
     base = at + t[:, None] * way + (0.5 * bent * t * t)[:, None] * normal
     seen = np.minimum(ink.at(base[:, None] + steps[None, :, None] * normal), HEAVY if heavy else LIGHT)
-    leans = np.linspace(-LEAN, LEAN, 9) if float(np.ptp(t)) > 3.5 else np.zeros(1)
+    most = LEAN_OF_CURVE if bent else LEAN
+    leans = np.linspace(-most, most, 9) if float(np.ptp(t)) > 3.5 else np.zeros(1)
     columns = np.arange(len(steps))[None, None] + np.round(leans[:, None, None] * t[None, :, None] / STEP).astype(int)
     inside = (columns >= 0) & (columns < len(steps))
     laid = np.where(inside, seen[np.arange(len(t))[None, :, None], np.clip(columns, 0, len(steps) - 1)], 0.0)
-    score = laid.mean(axis=1) - 0.03 * np.abs(leans)[:, None]
+    score = laid.mean(axis=1) - 0.1 * np.abs(leans)[:, None]
     best = score.max(axis=0)
     found: list[Seen] = []
     for k in _peaks(best):
         one = _refined(ink, base, normal, t, float(steps[k]), float(leans[int(np.argmax(score[:, k]))]), heavy)
-        if one is not None and all(abs(one.off - other.off) > 0.12 for other in found):
+        if one is not None and abs(one.lean) < most + 0.04 and all(abs(one.off - other.off) > 0.12 for other in found):
             found.append(one)
     return found
 
 
-def _along(reach: tuple[float, float], arm: float) -> Array:
+def _along(reach: tuple[float, float], near: float, arm: float) -> Array:
     """The places along a line at which it is looked at, the crossing itself left out where it is long enough."""
     back, ahead = min(reach[0], arm), min(reach[1], arm)
-    if back + ahead < 4.0:
+    if max(back, ahead) < near + 1.5:
         return np.arange(-back, ahead + 1e-9, 0.15)
-    return np.concatenate([np.arange(-back, -NEAR + 1e-9, 0.3), np.arange(NEAR, ahead + 1e-9, 0.3)])
+    return np.concatenate([np.arange(-back, -near + 1e-9, 0.3), np.arange(near, ahead + 1e-9, 0.3)])
 
 
 def _peaks(score: Array) -> list[int]:
-    """Where a score has its highest summits, four at most."""
+    """Where a score has its highest summits, nine at most."""
     padded = np.concatenate([[-1.0], score, [-1.0]])
     tops = np.flatnonzero((padded[1:-1] >= padded[:-2]) & (padded[1:-1] > padded[2:]) & (score > 0.6 * INK))
-    return sorted(tops.tolist(), key=lambda k: -score[k])[:4]
+    return sorted(tops.tolist(), key=lambda k: -score[k])[:9]
 
 
 def _refined(ink: Inked, base: Array, normal: Array, t: Array, off: float, lean: float, heavy: bool) -> Seen | None:
     """The line's place by the centroids of its darkness, and a straight fit of them that outliers do not pull."""
-    steps = np.arange(-0.5, 0.501, 0.05)
+    steps = np.arange(-0.4, 0.401, 0.05)
     middle = off + lean * t
     seen = ink.at(base[:, None] + (middle[:, None] + steps[None])[..., None] * normal)
-    deepest = seen[:, 5:-5].max(axis=1)
-    floor = np.minimum(seen[:, :3].mean(axis=1), seen[:, -3:].mean(axis=1))[:, None]
-    weight = np.clip(seen - floor - 0.3 * (deepest[:, None] - floor), 0.0, None)
-    dark = deepest > max(INK, (0.55 if heavy else 0.35) * float(np.quantile(deepest, 0.7)))
+    deepest = seen[:, 3:-3].max(axis=1)
+    if not heavy:  # what is darker than a line of the construction is another line beside it
+        seen = np.minimum(seen, 1.25 * max(float(np.quantile(deepest, 0.3)), INK))
+    floor = np.minimum(seen[:, :2].mean(axis=1), seen[:, -2:].mean(axis=1))[:, None]
+    weight = np.clip(seen - floor - 0.3 * (seen[:, 3:-3].max(axis=1, keepdims=True) - floor), 0.0, None)
+    dark = deepest > max(INK, (0.55 if heavy else 0.35) * float(np.quantile(deepest, 0.7 if heavy else 0.4)))
     clear = float(dark.mean())
     if clear < CLEAR or dark.sum() < 3:
         return None
     places = middle + (weight * steps).sum(axis=1) / np.maximum(weight.sum(axis=1), 1e-9)
-    good = dark.copy()
+    good = dark & (np.abs(places - np.median(places[dark] - middle[dark]) - middle) < 0.12)
+    if good.sum() < 3:
+        return None
     spread = bool(np.ptp(t[good]) > 2.0)
     for _ in range(4):
         design = np.stack([np.ones(int(good.sum())), t[good]], axis=1) if spread else np.ones((int(good.sum()), 1))

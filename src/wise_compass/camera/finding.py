@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.camera.evidence import FAR, Inked, Seen, lines_seen
+from wise_compass.camera.evidence import FAR, NEAR, Inked, Seen, lines_seen
 from wise_compass.camera.laid import LINED, Laid, courses_of
 from wise_compass.camera.pencil import SLANT, Through, crossing, lines_at, marks_of, marks_through, ticked
 from wise_compass.drafting.draft import Draft
@@ -286,7 +286,7 @@ def _followed(ink: Inked, laid: Laid, sketch: _Sketch) -> tuple[Finding, float]:
     order = sorted(range(len(beliefs.names)), key=lambda k: sketch.drawn.spots[beliefs.names[k]].step)
     points: dict[str, Found] = {}
     likely = 0.0
-    crowded = crowded_in(sketch.drawn, laid.scale)
+    crowded = crowded_in(laid.run, laid.scale)
     for k in order:
         name = beliefs.names[k]
         if name not in sketch.through or name in crowded:
@@ -332,12 +332,14 @@ def _looked_for(
 
 
 class _Line(NamedTuple):
-    """A line through a point: its direction there, how far it is drawn either way in mm of the paper, its curvature, and how much it counts."""
+    """A line through a point: its direction there, how far it is drawn either way in mm of the paper, its curvature, how much it counts,
+    and from how far off the crossing it is looked at."""
 
     way: Array
     reach: tuple[float, float]
     bent: float
     weight: float
+    near: float = NEAR
 
 
 def _lines(laid: Laid, sketch: _Sketch, marks: list[Mark], name: str) -> list[_Line]:
@@ -350,7 +352,13 @@ def _lines(laid: Laid, sketch: _Sketch, marks: list[Mark], name: str) -> list[_L
             if isinstance(mark, ArcMark) and mark.whole and mark.span is None:
                 reach = (9.0, 9.0)
         made.append(_Line(one.way, reach, _bent(one.course, one.along) / laid.scale, one.weight))
-    return made
+    return [line._replace(near=_clear_of(line, made)) for line in made]
+
+
+def _clear_of(line: _Line, lines: list[_Line]) -> float:
+    """How far from the crossing a line stands clear of the others that cross it aslant."""
+    sines = [abs(float(line.way[0] * other.way[1] - line.way[1] * other.way[0])) for other in lines if other is not line]
+    return float(np.clip(0.45 / max(min(sines, default=1.0), 0.1), NEAR, 3.0))
 
 
 def _bent(line: Array, along: float) -> float:
@@ -387,9 +395,9 @@ def _crossing(ink: Inked, at: Array, lines: list[_Line], cover: Array, certain: 
     Of the lines that may be each of them, those are taken that cross in one place, are clear, and lie where they are likely. ``certain`` asks
     for every line that counts to be there without a gap.
     """
-    wide = min(3.5 * float(np.sqrt(np.linalg.eigvalsh(cover)[-1])) + 0.35, 4.0)
+    wide = min(3.5 * float(np.sqrt(np.linalg.eigvalsh(cover)[-1])) + 0.6, 4.0)
     likely = np.linalg.inv(cover + np.eye(2) * READ**2)
-    seen = [lines_seen(ink, at, line.way, line.reach, wide, line.bent, line.weight > 2) for line in lines]
+    seen = [lines_seen(ink, at, line.way, line.reach, wide, line.bent, line.weight > 2, line.near) for line in lines]
     best: list[tuple[_Line, Seen]] = []
     most = -np.inf
     for x in _crossings(at, lines, seen):

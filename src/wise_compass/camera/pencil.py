@@ -31,8 +31,8 @@ ALONGSIDE = 0.14
 """Sine of the angle under which two lines through a point are taken for one."""
 KINK = 0.97
 """Cosine of the turn from which a course has a corner."""
-SLANT = 0.35
-"""Sine of the angle from which two lines cross well enough to show a place."""
+SLANT, PLAIN_SLANT = 0.25, 0.35
+"""Sine of the angle from which two lines cross well enough to show a place, and from which a hand sees no need of a tick."""
 
 
 class Penned(NamedTuple):
@@ -106,7 +106,7 @@ def ticked(drawn: Run | Draft, scale: float, through: dict[str, Through]) -> dic
     for name, one in through.items():
         here = drawn.spots[name].here
         ways = [_way(marks[k], here, scale) for k in one.finding]
-        if any(abs(a[0] * b[1] - a[1] * b[0]) > SLANT for a in ways for b in ways):
+        if any(abs(a[0] * b[1] - a[1] * b[0]) > PLAIN_SLANT for a in ways for b in ways):
             continue
         ticks[name] = [np.array([-ways[0][1], ways[0][0]])] if ways else [np.array([1.0, 0.0]), np.array([0.0, 1.0])]
     return ticks
