@@ -28,6 +28,7 @@ ROOMS = [
     "commands",
     "photocommands",
     "desk",
+    "papercommands",
     "arguments",
     "cli",
     "__main__",

@@ -74,6 +74,16 @@ class Photo(DeskCase):
         self.assertEqual((board.over, board.times), (True, 10.0))
         self.assertFalse(board.grab().isNull())
 
+    def test_the_demos_photographs_show_a_step_a_slip_and_a_steady_hand(self) -> None:
+        told = {"tower": "A step to blame: step 3", "gable": "A known slip", "arch": "An honest drawing"}
+        for name, says in told.items():
+            self.view.tries.setCurrentIndex(self.view.tries.findData(name))
+            self.view.tries.activated.emit(self.view.tries.currentIndex())
+            self.view.settle()
+            for _ in range(5):
+                APP.processEvents()
+            self.assertEqual(self.view.title.text(), says)
+
     def test_it_is_noted_with_its_picture_and_what_cannot_be_read_is_said(self) -> None:
         self.read(self.photo)
         self.view.note.click()

@@ -7,32 +7,26 @@ as a blunder would have moved it. What is found is the crossing of the lines the
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.camera.evidence import FAR, NEAR, Inked, Seen, lines_seen
-from wise_compass.camera.laid import LINED, Laid, courses_of
-from wise_compass.camera.pencil import SLANT, Through, crossing, lines_at, marks_of, marks_through, ticked
+from wise_compass.camera.beliefs import Beliefs
+from wise_compass.camera.evidence import NEAR, Inked, Seen, lines_seen
+from wise_compass.camera.laid import Laid
+from wise_compass.camera.pencil import SLANT, crossing, lines_at, marks_of, marks_through, ticked
+from wise_compass.camera.sketches import TRIED, Sketch, sketches_of
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import ArcMark, Mark
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import NO_END, Error, Lanes, Run, lanes_of, run
+from wise_compass.drafting.run import Run, run
 from wise_compass.geometry.vectors import Array
-from wise_compass.study.judge import SETTINGS, Pushed
 
-HANDS = 400
-COARSELY = (-18.0, -12.0, -7.0, 7.0, 12.0, 18.0)
-"""Deviations by which settings are tried first, to see which of them may be far off."""
-MOST_TRIED = 4000
-"""Marks times settings that are tried; of more, some settings are left out."""
 PUSHED = tuple(float(x) for x in np.concatenate([np.arange(-26, -5.9, 0.5), np.arange(6, 26.1, 0.5)]))
 """How many deviations a blundered setting may be off."""
 READ = 0.08
 """mm by which the crossing of pencil lines may miss the point that they go through, one deviation."""
-TRIED = 3
-"""How many drawings are followed point by point: the ones that lie best."""
 SAME, CROWDED = 0.05, 2.0
 """mm on the paper within which two points are one, and within which two are too near to each other."""
 SNAP = 1.0
@@ -40,8 +34,6 @@ SNAP = 1.0
 PULL, TORN = 0.09, 0.25
 """How much a place speaks against itself by each squared deviation from where it is likely, and by how much one has to be better than
 another to be taken for it."""
-SETTLED = 0.985
-"""How well the honest drawing has to lie for no other to be thought of."""
 SEEN = 0.5
 """Of a drawing's outline: what has to lie on ink for it to be this drawing at all."""
 
@@ -64,20 +56,10 @@ class Finding(NamedTuple):
     crowded: tuple[str, ...] = ()
 
 
-class _Sketch(NamedTuple):
-    """A drawing as it may be: its draft, where each point lies, in mm of the paper, and which marks go through each."""
-
-    slip: str | None
-    drawn: Run | Draft
-    through: dict[str, Through]
-    ticks: dict[str, list[Array]]
-    lies: float
-
-
 def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] | None = None) -> Finding:
     """Find the named points; raises :class:`Refused` where the sheet does not show this drawing."""
     hear = hear or (lambda done, whole: None)
-    sketches = _sketches(ink, laid, hear)
+    sketches = sketches_of(ink, laid, hear)
     lies = max(sketch.lies for sketch in sketches)
     if lies < SEEN:
         raise Refused(
@@ -103,89 +85,9 @@ def snapped(ink: Inked, laid: Laid, slip: str | None, name: str, at: Array) -> A
     through = marks_through(drawn, laid.scale)
     if name not in through:
         return at
-    sketch = _Sketch(slip, drawn, through, ticked(drawn, laid.scale, through), 1.0)
+    sketch = Sketch(slip, drawn, through, ticked(drawn, laid.scale, through), 1.0)
     found, _ = _crossing(ink, at, _lines(laid, sketch, drawn.marks, name), np.eye(2) * 0.15**2)
     return at if found is None or float(np.hypot(*(found.at - at))) > SNAP else found.at
-
-
-def _sketches(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> list[_Sketch]:
-    """The honest drawing first of all; where it does not lie well, those with a slip or with one setting far off that lie better."""
-    made = laid.run
-    honest = _lies(ink, laid, made)
-    found: list[tuple[float, str | None, Run | Draft]] = []
-    if honest < SETTLED:
-        for k, slip in enumerate(made.slips):
-            hear(k, len(made.slips) + 1)
-            try:
-                other = run(made.figure, made.method.id, made.conventions, slip.id)
-                found.append((_lies(ink, laid, other), slip.id, other))
-            except (Refused, *NO_END):
-                continue
-        found += [(lies, None, draft) for lies, draft in _pushed(ink, laid)]
-    better = sorted((one for one in found if one[0] > honest + 0.02), key=lambda one: -one[0])
-    sketches = []
-    for lies, slip_id, drawn in [(honest, None, made), *better[: TRIED - 1]]:
-        through = marks_through(drawn, laid.scale)
-        sketches.append(_Sketch(slip_id, drawn, through, ticked(drawn, laid.scale, through), lies))
-    return sketches
-
-
-class _OneOff(Pushed):
-    """A hand in whose every lane one single error is so large, each lane's own."""
-
-    def __init__(self, number: int, offs: Sequence[float]) -> None:
-        super().__init__(number, 0.0)
-        self.lanes = (len(offs),)
-        self._offs = np.array(offs)
-
-    def strays(self, tolerance: str, step: int) -> Array:
-        mine = self._drawn == self.number // 2
-        self._drawn += 1
-        return self._offs if mine else np.zeros(len(self._offs))
-
-    def strays_both_ways(self, tolerance: str, step: int) -> Array:
-        made = np.zeros((len(self._offs), 2))
-        if self._drawn == self.number // 2:
-            made[:, self.number % 2] = self._offs
-        self._drawn += 1
-        return made
-
-
-def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft]]:
-    """The drawings with one setting far off that lie best on the ink, one for each of the best settings."""
-    made = laid.run
-    _, errors = lanes_of(made.figure, made.method.id, 1, 0, made.conventions, laid.scale).errors()
-    settings = [error for error in errors if error.tolerance in SETTINGS]
-    settings = settings[:: max(len(settings) * len(made.marks) // MOST_TRIED, 1)]
-    coarse: list[tuple[float, float, Error]] = []
-    for error in settings:
-        for lies, off in _pushed_by(ink, laid, error, [push * error.sd for push in COARSELY]):
-            coarse.append((lies, off, error))
-    best: list[tuple[float, Draft]] = []
-    taken: set[int] = set()
-    for _, off, error in sorted(coarse, key=lambda one: -one[0]):
-        if error.number in taken or len(taken) == 2:
-            continue
-        taken.add(error.number)
-        for step in (3.0, 1.0, 0.4):
-            tried = _pushed_by(ink, laid, error, [off + k * step * error.sd for k in (-2, -1, 0, 1, 2)])
-            lies, off = max(tried, key=lambda one: one[0])
-        best.append((lies, _draft_with(laid, error, [off])))
-    return best
-
-
-def _draft_with(laid: Laid, error: Error, offs: Sequence[float]) -> Draft:
-    made, hand = laid.run, _OneOff(error.number, offs)
-    return lanes_of(made.figure, made.method.id, 1, 0, made.conventions, laid.scale, None, hand).draft
-
-
-def _pushed_by(ink: Inked, laid: Laid, error: Error, offs: Sequence[float]) -> list[tuple[float, float]]:
-    """How well drawings lie in which one error is so large."""
-    try:
-        draft = _draft_with(laid, error, offs)
-    except (Refused, *NO_END):
-        return [(-1.0, off) for off in offs]
-    return [(_lies(ink, laid, draft, lane), off) for lane, off in enumerate(offs)]
 
 
 def crowded_in(drawn: Run | Draft, scale: float) -> list[str]:
@@ -197,88 +99,10 @@ def crowded_in(drawn: Run | Draft, scale: float) -> list[str]:
     return [name for name, one in zip(spots, near) if one]
 
 
-def _lies(ink: Inked, laid: Laid, drawn: Run | Draft, lane: int = 0) -> float:
-    """How well a drawing lies on the ink: 1 where every line has some beneath it, outlines counting as much as all the rest."""
-    sums, weights = 0.0, 0.0
-    for mark in marks_of(drawn):
-        for line in courses_of(mark, lane, laid.scale):
-            if not np.isfinite(line).all():
-                continue
-            placed = laid.on_paper(_dense(line, laid.scale))
-            worth = len(placed) * (1.0 if mark.role in LINED else 0.35)
-            off = np.maximum(ink.off(placed) - 0.35, 0.0)
-            sums += worth * float((1.0 - off / FAR).mean())
-            weights += worth
-    return 2.0 * (sums / weights - 0.5) if weights else 0.0
-
-
-def _dense(line: Array, scale: float) -> Array:
-    """A polyline with a place every mm of the paper or so."""
-    lengths = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
-    count = max(int(lengths[-1] * scale), 2)
-    t = np.linspace(0.0, lengths[-1], count)
-    return np.stack([np.interp(t, lengths, line[:, 0]), np.interp(t, lengths, line[:, 1])], axis=1)
-
-
-class _Beliefs:
-    """What is believed of a hand's errors, a normal distribution over all of them, and so of where its points lie."""
-
-    def __init__(self, laid: Laid, slip: str | None) -> None:
-        run = laid.run
-        self.lanes: Lanes = lanes_of(run.figure, run.method.id, HANDS, 3, run.conventions, laid.scale, slip)
-        self.errors, self.labels = self.lanes.errors()
-        self.scale = laid.scale
-        spots = {name: spot for name, spot in self.lanes.draft.spots.items() if spot.kind not in ("plain", "label")}
-        self.names = list(spots)
-        at = np.stack([np.broadcast_to(spot.at, (HANDS + 1, 2)) for spot in spots.values()], axis=1)
-        good = np.array(np.isfinite(at).all(axis=(1, 2)))
-        good[0] = False
-        self.exact = at[0] * laid.scale
-        off = (at[good] * laid.scale - self.exact).reshape(int(good.sum()), -1)
-        errors = self.errors[good[1:]]
-        # each point hangs on few errors; what the others seem to move it by is chance and is left out
-        move = errors.T @ off / max(len(errors), 1)
-        limit = 2.6 * off.std(axis=0) / np.sqrt(max(len(errors), 1))
-        steps = np.array([label.step for label in self.labels])
-        late = steps[:, None] > np.repeat([spot.step for spot in spots.values()], 2)[None]
-        keep = (np.abs(move) > limit) & ~late
-        self.move = np.zeros_like(move)
-        for column in range(off.shape[1]):
-            rows = np.flatnonzero(keep[:, column])
-            if len(rows):
-                self.move[rows, column] = np.linalg.lstsq(errors[:, rows], off[:, column], rcond=1e-6)[0]
-        self.move = self.move.reshape(len(self.labels), len(self.names), 2)
-        self.left = (off - errors @ self.move.reshape(len(self.labels), -1)).std(axis=0).reshape(-1, 2).max(axis=1)
-        self.mean = np.zeros(len(self.labels))
-        self.cover = np.eye(len(self.labels))
-
-    def place(self, k: int) -> tuple[Array, Array]:
-        """Where point number k is believed to lie, in mm of the paper from the figure's origin, and its covariance."""
-        g = self.move[:, k]
-        return self.exact[k] + self.mean @ g, g.T @ self.cover @ g + np.eye(2) * (self.left[k] ** 2 + 1e-4)
-
-    def learn(self, k: int, at: Array, sd: float, blunder: int = -1) -> None:
-        """Point number k was found at a place; ``blunder`` is the error that is taken to be far off."""
-        if blunder >= 0:
-            self.cover[blunder, blunder] += 20.0**2
-        g = self.move[:, k]
-        where, cover = self.place(k)
-        gain = self.cover @ g @ np.linalg.inv(cover + np.eye(2) * sd**2)
-        self.mean = self.mean + gain @ (at - where)
-        self.cover = self.cover - gain @ g.T @ self.cover
-
-    def settings_of(self, k: int) -> list[int]:
-        """The errors of settings, not yet known, that a blunder would move point number k by."""
-        size = np.hypot(*self.move[:, k].T)
-        return [
-            e for e in np.flatnonzero(size > 0.02).tolist() if self.cover[e, e] > 0.3 and self.labels[e].tolerance in SETTINGS
-        ]
-
-
-def _followed(ink: Inked, laid: Laid, sketch: _Sketch) -> tuple[Finding, float]:
+def _followed(ink: Inked, laid: Laid, sketch: Sketch) -> tuple[Finding, float]:
     """Every point of a drawing looked for, step by step; and how likely it all is, to tell one drawing from another."""
     try:
-        beliefs = _Beliefs(laid, sketch.slip)
+        beliefs = Beliefs(laid, sketch.slip)
         beliefs.exact = np.array([sketch.drawn.spots[name].here for name in beliefs.names]) * laid.scale
     except (Refused, KeyError):
         return Finding({}, tuple(sketch.through), sketch.slip, sketch.lies), -np.inf
@@ -308,7 +132,7 @@ def _followed(ink: Inked, laid: Laid, sketch: _Sketch) -> tuple[Finding, float]:
 
 
 def _looked_for(
-    ink: Inked, laid: Laid, sketch: _Sketch, marks: list[Mark], beliefs: _Beliefs, k: int
+    ink: Inked, laid: Laid, sketch: Sketch, marks: list[Mark], beliefs: Beliefs, k: int
 ) -> tuple[Found | None, int]:
     """Point number k where it is believed to lie; else as far out as a blunder of one setting would have it, with that setting."""
     where, cover = beliefs.place(k)
@@ -342,7 +166,7 @@ class _Line(NamedTuple):
     near: float = NEAR
 
 
-def _lines(laid: Laid, sketch: _Sketch, marks: list[Mark], name: str) -> list[_Line]:
+def _lines(laid: Laid, sketch: Sketch, marks: list[Mark], name: str) -> list[_Line]:
     made = []
     for one in lines_at(sketch.drawn, name, sketch.through[name], sketch.ticks.get(name, ()), laid.scale):
         whole = float(np.hypot(*np.diff(one.course, axis=0).T).sum())

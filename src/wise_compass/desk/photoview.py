@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wise_compass import camera
 from wise_compass.camera.judging import judged
 from wise_compass.camera.laid import Laid, laid_by, laid_in
 from wise_compass.camera.reading import Reading, read
@@ -39,6 +40,9 @@ from wise_compass.study.judge import Judge
 from wise_compass.study.verdicts import Checked, headline, sentence
 
 PICTURES = "Photographs (*.jpg *.jpeg *.png)"
+DEMO_FOLDER = Path(camera.__file__).parent / "demo"
+DEMO = {"tower": "the tower’s plan", "gable": "the gable", "arch": "the arch over the race"}
+"""The photographs of the demo, simulated: a step far off, a slip, a steady hand."""
 CODE, SHEET, TOLD = "code", "sheet", "told"
 
 
@@ -57,6 +61,12 @@ class PhotoView(Dialog):
         self.board.moved.connect(self.judge_now)
         self.board.measured.connect(lambda words: self.measure.setText(f"Dividers: {words}"))
         self.open_it, self.stop_it = self._button("Open a photograph…", self.open), self._button("Stop", self.stop)
+        self.tries = QComboBox()
+        self.tries.setAccessibleName("Photographs of the demo")
+        self.tries.addItem("or try one of the demo’s …", "")
+        for name, words in DEMO.items():
+            self.tries.addItem(words, name)
+        self.tries.activated.connect(self._try)
         self.progress = QProgressBar()
         self.progress.setTextVisible(False)
         self.progress.setFixedHeight(8)
@@ -81,7 +91,7 @@ class PhotoView(Dialog):
         self.note = self._button("Note it in the logbook", self.note_it)
         side = QVBoxLayout()
         side.setSpacing(8)
-        for widget in (self.open_it, self.progress, self.stop_it):
+        for widget in (self.open_it, self.tries, self.progress, self.stop_it):
             side.addWidget(widget)
         for words, field in (("It shows", self.shows), ("", self.code), ("Its frame, if drawn by hand", self.frame)):
             if words:
@@ -121,6 +131,7 @@ class PhotoView(Dialog):
         self.progress.setVisible(at_work)
         self.stop_it.setVisible(at_work)
         self.open_it.setVisible(not at_work)
+        self.tries.setVisible(not at_work)
 
     def _offer(self) -> None:
         for widget in (self.over, self.tenfold, self.note):
@@ -132,6 +143,13 @@ class PhotoView(Dialog):
         name, _ = QFileDialog.getOpenFileName(self, "Open a photograph of a sheet", "", PICTURES)
         if name:
             self.read(Path(name))
+
+    def _try(self) -> None:
+        """One of the photographs that ship with the demo."""
+        if name := self.tries.currentData():
+            self.tries.setCurrentIndex(0)
+            self.shows.setCurrentIndex(0)
+            self.read(DEMO_FOLDER / f"{name}.jpg")
 
     def _told(self) -> Laid | None:
         """What the photograph should show, where that is told; raises :class:`Refused`."""
