@@ -4,31 +4,46 @@ from __future__ import annotations
 
 import os
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 os.environ["XDG_CONFIG_HOME"] = tempfile.mkdtemp()
+os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp()
 
+import numpy as np
 from PIL import Image
 from PySide6.QtGui import QImage, QPainter
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 from wise_compass.desk.glass import Glass
+from wise_compass.desk.logbookview import LogbookView
 from wise_compass.desk.looks import made_anew
 from wise_compass.desk.overview import Overview
+from wise_compass.desk.photoview import DEMO_FOLDER, PhotoView
+from wise_compass.desk.planview import PlanView
+from wise_compass.desk.practiceview import PracticeView
+from wise_compass.desk.raster import png_bytes
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import application
-from wise_compass.desk.trueness import PrinterCheck
 from wise_compass.desk.window import DeskWindow
+from wise_compass.drafting.catalogue import figure_named
+from wise_compass.drafting.run import run
 from wise_compass.job.build import shop_of, style_of
 from wise_compass.job.demo import demo_job
 from wise_compass.job.dimensions import with_dimension
 from wise_compass.job.model import Job
 from wise_compass.job.person import Person
+from wise_compass.logbook.store import Logbook
+from wise_compass.practice.marking import mark, noted
+from wise_compass.practice.worksheet import worksheet
 from wise_compass.sheet.cutting import cutting_drawing
 from wise_compass.sheet.tiles import map_items, tiling
+from wise_compass.study.judge import Judge
+from wise_compass.study.measures import exactly, named, read_measured
+from wise_compass.study.watch import what_to_measure
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
@@ -61,6 +76,61 @@ def tiles_map(session: Session, file: Path) -> None:
     image.save(str(file))
 
 
+def _of_practice(window: DeskWindow, session: Session, take: Callable[..., None]) -> None:
+    """Practice, its worksheet, the logbook, the plan, and a photograph."""
+    book = Logbook(Path(tempfile.mkdtemp()))
+    random = np.random.default_rng(3)
+    noteds, now = [], 1_795_600_000.0
+    for k, (figure, slip) in enumerate(
+        (
+            ("ellipse", "circles-exchanged"),
+            ("triangle-three-sides", "compass-not-reset"),
+            ("prism", "seam-twice"),
+            ("cone", "chords"),
+        )
+        * 6
+    ):
+        made = run(figure_named(figure)())
+        judge = Judge(made)
+        names = [one.measure for one in what_to_measure(judge).proposed][:3]
+        wrong = k % 5 < 2 and slip in judge.slips
+        sizes = judge.with_slip(slip, names) if wrong else exactly(made, names, 1.0)
+        told = [f"{one.name}={size + 0.2 * random.standard_normal():.2f}" for one, size in zip(names, sizes)]
+        marked = mark(judge, read_measured(made, " ".join(told)))
+        noteds.append(noted(made, 1.0, marked, "practice", "Ada", float(random.uniform(15, 45)), at=now - 6e5 * k))
+    book.note(noteds)
+    practice = PracticeView(window, session, window.ask_path, book, 11)
+    practice.source.setCurrentIndex(practice.source.findData("polygons"))
+    practice.set_problem()
+    assert practice.problem is not None and practice.made is not None
+    for _ in range(3):
+        practice.show_hint()
+    for k, (name, field) in enumerate(practice.fields.items()):
+        size = float(exactly(practice.made, [named(practice.made, name)], practice.problem.scale)[0])
+        field.setText(f"{size + (0.1 if k else 0.7):.1f}")
+    practice.mark_now()
+    logbook, plan = LogbookView(window, book), PlanView(window, session, window.ask_path, book)
+    plan.fields["start"].setText("2026-11-26 08:00")
+    plan.draw_up()
+    photo = PhotoView(window, session, book)
+    photo.read(DEMO_FOLDER / "tower.jpg")
+    for name, dialog in (("practice", practice), ("logbook", logbook), ("plan", plan), ("photo", photo)):
+        dialog.show()
+        for _ in range(3):
+            QApplication.processEvents()
+            if dialog is not practice:
+                dialog.settle()
+        take(name, dialog)
+        if name != "photo":
+            dialog.close()
+    photo.over.setChecked(True)
+    photo.tenfold.setChecked(True)
+    take("over", photo)
+    photo.close()
+    sheet = worksheet(practice.problem)
+    (FOLDER / "worksheet.png").write_bytes(png_bytes(sheet, False, 110))
+
+
 def main() -> None:
     """Take every picture."""
     app = application()
@@ -85,7 +155,6 @@ def main() -> None:
     session.walk_to(session.last_step + 1)
     session.select("cam")
     window.panels.setCurrentIndex(1)
-    take("values")
     session.select("boss9")
     window.panels.setCurrentIndex(2)
     take("proofs")
@@ -99,11 +168,6 @@ def main() -> None:
     take("check")
     window.panels.setCurrentIndex(0)
     session.walk_to(session.last_step + 1)
-    session.select("face")
-    assert session.motion is not None
-    session.walk_along(float(session.motion.steps[5]) + 0.5)
-    take("rolling")
-    session.walk_to(session.last_step + 1)
     session.select("arch")
     window.panels.setCurrentWidget(window.panels.curve)
     session.set_gaps(True)
@@ -114,10 +178,6 @@ def main() -> None:
     session.walk_to(session.last_step + 1)
     take("pictorial")
     window.panels.setCurrentIndex(0)
-    session.select("skylight")
-    session.walk_to(24)
-    take("auxiliary")
-    session.walk_to(session.last_step + 1)
     session.select("corner")
     window.stage.turn_over()
     window.stage.space.fold_to(0.35)
@@ -125,7 +185,6 @@ def main() -> None:
     window.stage.turn_over()
     session.select("newel")
     session.walk_to(session.last_step + 1)
-    take("solid")
     window.stage.turn_over()
     space = window.stage.space
     session.select("hopper")
@@ -138,21 +197,15 @@ def main() -> None:
     take("pattern")
     window.panels.setCurrentIndex(0)
     window.stage.turn_over()
-    session.select("arch")
-    window.brief.slots["wide"].setText("200 mm")
-    session.set_given("wide", "200 mm")
-    take("refused")
-    session.undo()
     session.select("bracket")
     tiles_map(session, FOLDER / "tiles.png")
-    overview, printer = Overview(window, session), PrinterCheck(window)
-    printer.fields["across"].setText("99.2")
-    for name, dialog in (("overview", overview), ("printer", printer)):
-        dialog.show()
-        while name == "overview" and overview.drawing:
-            app.processEvents()
-        take(name, dialog)
-        dialog.close()
+    overview = Overview(window, session)
+    overview.show()
+    while overview.drawing:
+        app.processEvents()
+    take("overview", overview)
+    overview.close()
+    _of_practice(window, session, take)
     session.select("arch")
     job = with_dimension(session.job, "", "race", "152 mm", "mm")
     session.edit(with_dimension(job, "", "rise", "race/2 - 32", "mm"), "Dimensions")

@@ -20,7 +20,7 @@ from wise_compass.camera.sketches import TRIED, Sketch, sketches_of
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import ArcMark, Mark
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.run import NO_END, Run, run
 from wise_compass.geometry.vectors import Array
 
 PUSHED = tuple(float(x) for x in np.concatenate([np.arange(-26, -5.9, 0.5), np.arange(6, 26.1, 0.5)]))
@@ -31,7 +31,7 @@ SAME, CROWDED = 0.05, 2.0
 """mm on the paper within which two points are one, and within which two are too near to each other."""
 SNAP = 1.0
 """mm within which a ring that is put down snaps to a crossing."""
-PULL, TORN = 0.09, 0.25
+PULL, TORN = 0.06, 0.25
 """How much a place speaks against itself by each squared deviation from where it is likely, and by how much one has to be better than
 another to be taken for it."""
 SEEN = 0.5
@@ -104,7 +104,7 @@ def _followed(ink: Inked, laid: Laid, sketch: Sketch) -> tuple[Finding, float]:
     try:
         beliefs = Beliefs(laid, sketch.slip)
         beliefs.exact = np.array([sketch.drawn.spots[name].here for name in beliefs.names]) * laid.scale
-    except (Refused, KeyError):
+    except (Refused, *NO_END):
         return Finding({}, tuple(sketch.through), sketch.slip, sketch.lies), -np.inf
     marks = marks_of(sketch.drawn)
     order = sorted(range(len(beliefs.names)), key=lambda k: sketch.drawn.spots[beliefs.names[k]].step)
@@ -226,7 +226,7 @@ def _crossing(ink: Inked, at: Array, lines: list[_Line], cover: Array, certain: 
     most = -np.inf
     for x in _crossings(at, lines, seen):
         chosen, score = _agreeing(x, at, lines, seen)
-        score -= PULL * min(float((x - at) @ likely @ (x - at)), 16.0)
+        score -= PULL * min(float((x - at) @ likely @ (x - at)), 10.0)
         if score > most:
             best, most = chosen, score
     counting = [line for line in lines if line.weight >= 1]
@@ -276,7 +276,7 @@ def _agreeing(x: Array, at: Array, lines: list[_Line], seen: list[list[Seen]]) -
             score -= 0.5 * worth
             continue
         chosen.append((line, candidates[k]))
-        score += worth * (candidates[k].clear - misses[k])
+        score += worth * (2.0 * candidates[k].clear - 1.0 - misses[k])
     return chosen, score
 
 

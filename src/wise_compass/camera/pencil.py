@@ -23,15 +23,17 @@ OUTLINE, FAINT = (0.45, 55), (0.22, 128)
 """Width in mm and grey of what is lined in with a soft lead and of what is drawn with a hard one."""
 OVER = (0.6, 2.2)
 """mm that straight lines are drawn over their ends."""
+SHORT = 4.0
+"""mm of a line under which it is hardly seen for what it is."""
 TICK = 1.3
 """mm each way of the tick by which a place on a line is marked."""
 TOUCH = 0.02
 """mm on the paper within which a mark goes through a point."""
-ALONGSIDE = 0.14
+ALONGSIDE = 0.3
 """Sine of the angle under which two lines through a point are taken for one."""
 KINK = 0.97
 """Cosine of the turn from which a course has a corner."""
-SLANT, PLAIN_SLANT = 0.25, 0.35
+SLANT, PLAIN_SLANT = 0.3, 0.35
 """Sine of the angle from which two lines cross well enough to show a place, and from which a hand sees no need of a tick."""
 
 
@@ -251,11 +253,13 @@ def lines_at(
         for steady, course in pieces_of(mark, lane, scale):
             if _off(steady, spot.here) * scale < TOUCH and np.isfinite(course).all():
                 _, near, way, along = nearest_on(course, at)
-                found.append(Line(number, near, way, along, course, weight))
+                long = float(np.hypot(*np.diff(course, axis=0).T).sum()) * scale
+                found.append(Line(number, near, way, along, course, weight if long > SHORT else 0.3 * weight))
     stroke = TICK / scale
     found += [Line(-1, at, way, stroke, np.array([at - stroke * way, at + stroke * way]), 1.0) for way in ticks]
     kept: list[Line] = []
-    for each in sorted(found, key=lambda one: -one.weight):
+    # a stroke that stands on a line that is drawn anyway tells nothing that the line does not
+    for each in sorted(found, key=lambda one: (one.mark < 0, -one.weight)):
         if all(abs(float(each.way[0] * one.way[1] - each.way[1] * one.way[0])) > ALONGSIDE for one in kept):
             kept.append(each)
     return kept

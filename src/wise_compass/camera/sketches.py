@@ -98,7 +98,8 @@ def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft]]:
         for step in (3.0, 1.0, 0.4):
             tried = _pushed_by(ink, laid, error, [off + k * step * error.sd for k in (-2, -1, 0, 1, 2)])
             lies, off = max(tried, key=lambda one: one[0])
-        best.append((lies, _draft_with(laid, error, [off])))
+        if lies > 0:
+            best.append((lies, _draft_with(laid, error, [off])))
     return best
 
 

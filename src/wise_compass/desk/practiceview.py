@@ -48,6 +48,8 @@ from wise_compass.study.judge import Judge, unheard
 from wise_compass.study.measures import Taken, taken_as
 from wise_compass.study.watch import what_to_measure
 
+LEAST = 3
+"""How many fields there are for what was measured, at least."""
 LATELY, THIS = "lately", "this figure"
 
 
@@ -177,7 +179,7 @@ class PracticeView(Dialog):
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Unchecked)
             self.steps.addItem(item)
-        self._rows([one.measure.name for one in what_to_measure(self._judge).proposed])
+        self._rows([one.measure.name for one in what_to_measure(self._judge, least=LEAST).proposed])
         self.result.setText("")
         self.why.setText("")
         self._show_clock()

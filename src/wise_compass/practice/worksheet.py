@@ -90,7 +90,7 @@ def _start(sheet: Sheet) -> list[Item]:
 
 def to_measure(problem: Problem) -> Watch:
     """What to measure on a drawing of it."""
-    return what_to_measure(Judge(problem.run(), problem.scale))
+    return what_to_measure(Judge(problem.run(), problem.scale), least=3)
 
 
 def set_drawings(tasks: Sequence[Task], solutions: bool, style: Style = PLAIN) -> list[Drawing]:

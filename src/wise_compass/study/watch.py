@@ -112,20 +112,25 @@ def _seen(table: _Table, chosen: Sequence[int], out: float) -> set[int]:
     return {int(n) for n in np.unique(table.steps[100.0 * power >= out**2])}
 
 
-def what_to_measure(judge: Judge, instrument: str = "rule", most: int = MOST, among: Collection[str] | None = None) -> Watch:
-    """A short list, chosen one after another so that each sees the most steps not yet seen; of equals the longest first."""
+def what_to_measure(
+    judge: Judge, instrument: str = "rule", most: int = MOST, among: Collection[str] | None = None, least: int = 0
+) -> Watch:
+    """A short list, chosen one after another so that each sees the most steps not yet seen; of equals the longest first.
+
+    ``least`` are wanted at any rate, the longest besides, though they may see nothing more.
+    """
     watch = Watch((), ())
     if not candidates(judge, among):  # nothing that has a name can be measured
         return watch
     table = _table(judge, instrument, among)
     for out in OUT:  # where every step is one of many and none is seen clearly, what is seen at all
-        watch = _watch(judge, table, most, out)
+        watch = _watch(judge, table, most, out, least)
         if watch.proposed:
             break
     return watch
 
 
-def _watch(judge: Judge, table: _Table, most: int, out: float) -> Watch:
+def _watch(judge: Judge, table: _Table, most: int, out: float, least: int) -> Watch:
     exact = exactly(judge.run, table.measures, judge.scale) if table.measures else np.zeros(0)
     chosen: list[int] = []
     proposed: list[Proposed] = []
@@ -153,6 +158,10 @@ def _watch(judge: Judge, table: _Table, most: int, out: float) -> Watch:
         proposed.append(Proposed(table.measures[best], float(exact[best]), tuple(sorted(most_seen - seen))))
         chosen.append(best)
         seen = most_seen
+    longest = sorted(
+        (k for k in range(len(exact)) if k not in chosen and table.measures[k].unit == "mm"), key=lambda k: -exact[k]
+    )
+    proposed += [Proposed(table.measures[k], float(exact[k]), ()) for k in longest[: max(least - len(proposed), 0)]]
     proposed.sort(key=lambda one: (one.measure.unit != "mm", -one.exact))
     drawn = {step.n for step in judge.run.steps}
     return Watch(tuple(proposed), tuple(sorted(drawn - seen)))
