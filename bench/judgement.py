@@ -69,12 +69,23 @@ class Table:
             self.tally[f"honest {self.judge.judge(taken).verdict}"] += 1
 
     def slips(self, count: int) -> None:
-        marked = self.judge._slip_samples(self.measures, self.sds, self.judge.honest(self.measures, self.sds))
-        for id, _, _ in marked:
+        honest = self.judge.honest(self.measures, self.sds)
+        weigh = np.linalg.inv(honest.cover)
+        for id, _, sample in self.judge._slip_samples(self.measures, self.sds, honest):
+            off = sample.mean - honest.mean
+            # as of a setting: what it does stands so many deviations out of the joint scatter, or nobody could see it
+            seen = float(off @ weigh @ off) >= 16.0
             for taken in self.drawings(count, id):
                 verdict = self.judge.judge(taken)
                 right = verdict.verdict == "slip" and verdict.best.id == id
-                self.tally["slip right" if right else f"slip {verdict.verdict}"] += 1
+                # two slips that leave the same mark are both named, as it should be
+                named = [one for one in verdict.explanations if one.weight > 0.05]
+                both = all(one.kind == "slip" for one in named) and id in [one.id for one in named]
+                told = "right" if right else "right, among alike" if both else verdict.verdict
+                self.tally[f"slip{'' if seen else ' hardly seen'} {told}"] += 1
+                if seen and not right:
+                    best = [(one.kind, one.id or one.step, round(one.weight, 2)) for one in verdict.explanations[:3]]
+                    print(f"{self.made.figure.id} {self.made.method.id} {id}: {best}", file=sys.stderr)
 
     def blunders(self, count: int) -> None:
         _, labels = self.judge.strays

@@ -14,6 +14,7 @@ from unittest import mock
 import cv2
 import numpy as np
 from PIL import Image
+from pypdf import PdfReader
 
 from wise_compass.camera.classes import mark_photographs
 from wise_compass.camera.finding import crowded_in
@@ -104,6 +105,16 @@ class Squaring(unittest.TestCase):
             self.assertLess(abs(apart - true), 0.35)
         with self.assertRaises(Refused):
             read_pixels(picture(), None, (250.0, 180.0))
+
+    def test_plain_paper_serves_by_its_own_edges(self) -> None:
+        own = laid_of(HEXAGON)._replace(code="")
+        with mock.patch("wise_compass.camera.pencil.blank", lambda laid: Drawing(297.0, 210.0)):
+            drawn = pencilled(own, 2)
+        found = read_pixels(picture_of(jpeg(photographed(drawn, SHOT))), own, (297.0, 210.0))
+        self.assertGreaterEqual(found.squared.sure, 0.2)
+        for one, other in (("A", "D"), ("B", "E")):
+            apart = np.hypot(*(found.points[one] - found.points[other]))
+            self.assertLess(abs(apart - np.hypot(*(drawn.points[one] - drawn.points[other]))), 0.35)
 
 
 class Reads(unittest.TestCase):
@@ -241,6 +252,8 @@ class Commands(unittest.TestCase):
             self.assertEqual(status, 0, error)
             self.assertIn("Ada", (folder / "marks.csv").read_text())
             self.assertIn("Ben.png", error)
+            self.assertEqual(self.run_main("print", folder / "job.json", "--blank", "--out", folder / "blank.pdf")[0], 0)
+            self.assertEqual(len(PdfReader(folder / "blank.pdf").pages), len(demo_job().sheets))
             for wrong in (
                 ("read", folder / "job.json"),
                 ("check", "--photo", photo, "--measured", "AB=3"),

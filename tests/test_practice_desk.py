@@ -107,6 +107,36 @@ class Views(DeskCase):
         assert view.problem is not None
         self.assertEqual(view.problem.figure, self.book.entries()[0].figure)
 
+    def test_a_class_set_is_written_and_a_photograph_of_the_sheet_is_marked(self) -> None:
+        from wise_compass.camera.laid import laid_of
+        from wise_compass.camera.pencil import pencilled
+        from wise_compass.camera.stand_in import Shot, jpeg, photographed
+
+        view = PracticeView(self.window, self.session, self.path("x.pdf"), self.book, 7)
+        self.addCleanup(view.close)
+        view.show()
+        view.source.setCurrentIndex(view.source.findData("triangles"))
+        view.set_it.click()
+        assert view.problem is not None
+        view.write_class(self.folder / "set.pdf", 3)
+        self.assertEqual(len(PdfReader(self.folder / "set.pdf").pages), 3)
+        self.assertEqual(len((self.folder / "set, key.csv").read_text().splitlines()), 4)
+        self.assertEqual(len((self.folder / "set, measured.csv").read_text().splitlines()), 4)
+        photo = self.folder / "mine.jpg"
+        photo.write_bytes(jpeg(photographed(pencilled(laid_of(view.problem), 2), Shot(7.0, (7.0, 5.0), 3.0, 2))))
+        view.mark_photo(photo)
+        view.settle()
+        for _ in range(5):
+            APP.processEvents()
+        assert view.marked is not None
+        self.assertEqual(self.book.entries()[0].measures[0].instrument, "photograph")
+        self.assertEqual(view.marked.checked.verdict.verdict, "honest")
+        view.mark_photo(self.folder / "set.pdf")
+        view.settle()
+        for _ in range(5):
+            APP.processEvents()
+        self.assertIn("neither a JPEG", view.why.text())
+
     def test_the_logbook_shows_filters_deletes_and_takes_in(self) -> None:
         wrong = {"verdict": "slip", "slip": "other-crossing", "says": "The other of two crossings."}
         self.book.note([*(entry(k) for k in range(3)), *(entry(k, person="Ben", **wrong) for k in range(3, 8))])

@@ -102,7 +102,9 @@ class Parts(unittest.TestCase):
                 for key in (side.keys[0], side.keys[-1]):
                     self.assertTrue(any(np.allclose(made.found[key], at, atol=1e-9 * size) for at in side.course))
         together = [sum(side.long for cut in cuts for side in cut.sides if side.kind == kind) for kind in ("seam", "side")]
-        self.assertAlmostEqual(together[0] / together[1], 1.0, places=9)
+        # where a cut runs through the foot of the seam both are nothing but rounding
+        whole = max(float(np.ptp(cut.outline, axis=0).max()) for cut in cuts)
+        self.assertAlmostEqual(together[0], together[1], delta=1e-9 * whole)
 
     @drawn
     @given(st.sampled_from(STRAIGHT).flatmap(lambda id: st.tuples(st.just(id), drawn_givens(catalogue()[id]))))

@@ -101,6 +101,7 @@ def parser(asked: str) -> argparse.ArgumentParser:
             one.add_argument(
                 "--steps", action="store_true", help="with the steps of each figure and what to measure behind its sheet"
             )
+            one.add_argument("--blank", action="store_true", help="blank frames to draw on, which a photograph is read by")
             one.add_argument("--plan", action="store_true", help="with the day's plan as the first page")
             says = "part larger sheets into tiles of this paper, that are joined at crosses"
             one.add_argument("--tiles", choices=("A4", "A3", "A2", "A1"), default="", help=says)

@@ -36,6 +36,10 @@ def print_job(args: argparse.Namespace) -> None:
     sheets = [build_sheet(job, index) for index in range(len(job.sheets))]
     style = style_of(job.settings)
     drawings = [page for sheet in sheets for page in (sheet_pages(sheet, style) if args.steps else [sheet.drawing])]
+    if args.blank:
+        from wise_compass.camera.laid import blanks
+
+        drawings = blanks(job)
     if args.plan:
         from wise_compass.logbook.store import Logbook
         from wise_compass.plan.day import plan_of

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from wise_compass.drafting.refusals import Refused
+from wise_compass.sheet.paper import SIZES
 
 if TYPE_CHECKING:
     import argparse
@@ -20,6 +21,8 @@ def sides_of(words: str) -> tuple[float, float] | None:
     """The sides of a frame drawn by hand, such as 267x190; None for none told. Raises :class:`Refused`."""
     if not words:
         return None
+    if words.upper() in SIZES:
+        return SIZES[words.upper()]
     parts = words.lower().replace("×", "x").split("x")
     try:
         across, up = (float(part) for part in parts)
@@ -27,7 +30,8 @@ def sides_of(words: str) -> tuple[float, float] | None:
         across, up = 0.0, 0.0
     if not (20 <= across <= 1200 and 20 <= up <= 1200):
         raise Refused(
-            "sides", f"sides is “{words[:20]}”; write what the frame measures across and up, 20 to 1200 mm, such as 267x190."
+            "sides",
+            f"sides is “{words[:20]}”; write what the frame measures across and up, 20 to 1200 mm, such as 267x190, or A4 for the paper’s own edges.",
         )
     return across, up
 
@@ -145,7 +149,12 @@ def told_options(one: argparse.ArgumentParser, job: bool = True) -> None:
     if job:
         one.add_argument("--job", type=Path, metavar="JOB", help="the job whose sheet it is")
     _sheet_options(one)
-    one.add_argument("--frame", default="", metavar="AxB", help="what a frame drawn by hand measures, across and up in mm")
+    one.add_argument(
+        "--frame",
+        default="",
+        metavar="AxB",
+        help="what a frame drawn by hand measures, across and up in mm; A4 for the edges of plain paper",
+    )
 
 
 def read_told(args: argparse.Namespace, problem: Problem | None) -> Reading:

@@ -99,6 +99,11 @@ def blank(laid: Laid) -> Drawing:
     return drawing
 
 
+def blanks(job: Job) -> list[Drawing]:
+    """A blank frame for each sheet of a job; raises :class:`Refused`."""
+    return [blank(laid_in(job, number)) for number, plan in enumerate(job.sheets, 1) if plan.entries]
+
+
 def courses_of(mark: Mark, lane: int, scale: float) -> list[Array]:
     """What the hand of a lane draws of a mark, as polylines in figure mm, fine enough for a sheet at ``scale``; lane 0 is the steady one."""
 

@@ -83,8 +83,9 @@ def square_up(grey: Pixels, paper: Paper | None = None, sides: tuple[float, floa
     best: tuple[float, _Known, Array] | None = None
     for quad in quads[:3]:
         # a frame of any shape is a square seen askew, so that one fit serves for every paper and turn
+        unit = SQUARE._replace(edge=sides in SIZES.values())
         try:
-            square, _ = _fitted(grey, _start(SQUARE, quad), SQUARE, WINDOWS[0], size)
+            square, _ = _fitted(grey, _start(unit, quad), unit, WINDOWS[0], size)
         except Refused:
             continue
         for known, turn in product(_papers(paper, sides), range(4)):
@@ -108,6 +109,8 @@ class _Known(NamedTuple):
     paper: Paper
     frame: tuple[float, float, float, float]
     segments: tuple[Segment, ...]
+    edge: bool = False
+    """Whether the frame is the edge of the paper itself, lighter than what it lies on."""
 
 
 SQUARE = _Known(Paper("A4", "landscape"), (0.0, 0.0, 100.0, 100.0), ())
@@ -125,7 +128,7 @@ def _reframed(square: Array, known: _Known, turn: int) -> Array:
 
 def _papers(paper: Paper | None, sides: tuple[float, float] | None) -> list[_Known]:
     if sides is not None:
-        return [_Known(Paper("A4", "landscape"), (0.0, 0.0, *sides), ())]
+        return [_Known(Paper("A4", "landscape"), (0.0, 0.0, *sides), (), sides in SIZES.values())]
     papers = [paper] if paper is not None else [Paper(size, lie) for size in SIZES for lie in LIES]
     return [_Known(one, one.frame, _printed(one)) for one in papers]
 
@@ -254,7 +257,7 @@ def _fitted(grey: Pixels, numbers: Array, known: _Known, window: float, size: tu
     from scipy.optimize import least_squares
 
     places = _side_places(known)
-    normals, offs, good = _found_across(grey, numbers, places, window, size)
+    normals, offs, good = _found_across(grey, numbers, places, window, size, known.edge)
     if good.mean() < 0.6:
         raise Refused("photo", NO_FRAME)
     at = _project(numbers, places[:, 0], size)
@@ -285,7 +288,7 @@ def _side_places(known: _Known) -> Array:
 
 
 def _found_across(
-    grey: Pixels, numbers: Array, places: Array, window: float, size: tuple[int, int]
+    grey: Pixels, numbers: Array, places: Array, window: float, size: tuple[int, int], edge: bool = False
 ) -> tuple[Array, Array, NDArray[np.bool_]]:
     """Across each place: the normal in the picture, how far along it the dark line lies in pixels, and whether there is one."""
     at = _project(numbers, places[:, 0], size)
@@ -294,7 +297,7 @@ def _found_across(
     normals = np.stack([-ahead[:, 1], ahead[:, 0]], axis=1)
     steps = np.arange(-window, window + 0.25, 0.5)
     seen = sampled(grey, at[:, None] + steps[None, :, None] * normals[:, None])
-    offs, good = ridge(seen, steps)
+    offs, good = step_in(seen, steps) if edge else ridge(seen, steps)
     return normals, offs, good
 
 
@@ -311,6 +314,17 @@ def ridge(seen: Array, steps: Array) -> tuple[Array, NDArray[np.bool_]]:
     behind = np.where(steps[None] > peak, seen, 0.0).max(axis=1) - seen.min(axis=1)
     offs = (weight * steps).sum(axis=1) / np.maximum(total, 1e-9)
     return offs, np.asarray((depth[:, 0] > 18.0) & (total > 0) & (np.minimum(before, behind) > 14.0))
+
+
+def step_in(seen: Array, steps: Array) -> tuple[Array, NDArray[np.bool_]]:
+    """Where across each profile, (n, m) of grey, the paper ends: the centroid of how steeply it darkens; and whether it does."""
+    slope = np.abs(np.diff(seen, axis=1))
+    middle = (steps[1:] + steps[:-1]) / 2
+    peak = middle[np.argmax(slope, axis=1)][:, None]
+    weight = np.clip(slope - 0.3 * slope.max(axis=1, keepdims=True), 0.0, None) * (np.abs(middle[None] - peak) < 4.0)
+    offs = (weight * middle).sum(axis=1) / np.maximum(weight.sum(axis=1), 1e-9)
+    rise = np.abs(seen[:, : len(steps) // 4].mean(axis=1) - seen[:, -(len(steps) // 4) :].mean(axis=1))
+    return offs, np.asarray(rise > 25.0)
 
 
 def _fineness(numbers: Array, known: _Known, size: tuple[int, int]) -> float:
@@ -364,7 +378,7 @@ def _judged(grey: Pixels, numbers: Array, known: _Known, rms: float, size: tuple
             "photo",
             f"The picture has {fine:.1f} px a mm, which is too little; {COARSE:g} are needed. Go nearer, or take a finer picture.",
         )
-    blur = _blur(grey, numbers, known, size)
+    blur = 0.0 if known.edge else _blur(grey, numbers, known, size)
     if blur > BLURRED:
         raise Refused(
             "photo",

@@ -10,12 +10,14 @@ from wise_compass.desk.progress import one_by_one
 from wise_compass.job.build import build_sheet, kept_wish, sentence_of, sheet_pages, style_of
 from wise_compass.sheet.drawing import Drawing
 
+BLANK = "PDF, blank frames to draw on and to photograph (*.pdf)"
 PDF_KINDS = {
     "PDF, a page a sheet (*.pdf)": ("", False, False),
     "PDF, larger sheets in tiles of A4 (*.pdf)": ("A4", False, False),
     "PDF, larger sheets in tiles of A3 (*.pdf)": ("A3", False, False),
     "PDF, with the steps and what to measure (*.pdf)": ("", True, False),
     "PDF, with the day’s plan first (*.pdf)": ("", False, True),
+    BLANK: ("", False, False),
 }
 """How a job can be saved as PDF: the paper that larger sheets are parted over, whether the steps stand behind each sheet, and whether the
 day's plan goes before them."""
@@ -70,7 +72,19 @@ class Papers:
         name, kind = self.window.ask_path("Save the job as PDF", f"{self.session.job.title}.pdf", ";;".join(PDF_KINDS))
         if name:
             path = Path(name if Path(name).suffix else f"{name}.pdf")
+            if kind == BLANK:
+                self.window.attempt(lambda: self._write_blanks(path), "Not written")
+                return
             self.window.attempt(lambda: self._write_job(path, *PDF_KINDS.get(kind, ("", False, False))), "Not written")
+
+    def _write_blanks(self, path: Path) -> None:
+        from wise_compass.camera.laid import blanks
+        from wise_compass.desk.raster import png_bytes
+        from wise_compass.outputs.write import Output, write
+
+        drawings = blanks(self.session.job)
+        write(path, Output(drawings, None, 1.0, self.session.job.title, False, png_bytes), ("pdf",))
+        self.session.said.emit(f"{len(drawings)} blank frames are in {path.name}. Print them at true scale.")
 
     def _write_job(self, path: Path, tiles: str, steps: bool = False, plan: bool = False) -> None:
         from wise_compass.desk.raster import png_bytes

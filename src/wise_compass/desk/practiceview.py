@@ -12,8 +12,10 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
+    QFileDialog,
     QGridLayout,
     QHBoxLayout,
+    QInputDialog,
     QLabel,
     QLineEdit,
     QListWidget,
@@ -23,12 +25,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from wise_compass.commands import whoever
+from wise_compass.commands import MOST_PUPILS, whoever
 from wise_compass.desk.edged import Dialog
 from wise_compass.desk.labels import heading, wrapped
 from wise_compass.desk.progress import Stopped, heard
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import COPPER, TEAL, shade, show_refused, wide
+from wise_compass.desk.work import Work
 from wise_compass.drafting.catalogue import entered
 from wise_compass.drafting.figure import FAMILIES
 from wise_compass.drafting.kit import Drafter
@@ -41,9 +44,9 @@ from wise_compass.logbook.reckon import gone_wrong
 from wise_compass.logbook.store import Logbook
 from wise_compass.outputs.files import write_output
 from wise_compass.outputs.pdf import pdf_bytes
-from wise_compass.practice.marking import STEADY, Marked, mark, noted
+from wise_compass.practice.marking import STEADY, Marked, mark, marked_of, noted
 from wise_compass.practice.problems import Problem, figures_of, set_problem
-from wise_compass.practice.worksheet import Task, set_drawings
+from wise_compass.practice.worksheet import Task, class_key, class_sheet, set_drawings
 from wise_compass.study.judge import Judge, unheard
 from wise_compass.study.measures import Taken, taken_as
 from wise_compass.study.watch import what_to_measure
@@ -66,6 +69,7 @@ class PracticeView(Dialog):
         self.made: Run | None = None
         self.marked: Marked | None = None
         self._judge: Judge | None = None
+        self._work: Work | None = None
         self._set: list[Problem] = []
         self._hints = 0
         self._began = 0.0
@@ -93,7 +97,9 @@ class PracticeView(Dialog):
         self.sheet, self.again = self._button("Save the worksheet…", self.save_sheet), QLabel()
         self.again.setObjectName("hint")
         row = QHBoxLayout()
+        self.of_class = self._button("A set for a class…", self.save_class)
         row.addWidget(self.sheet)
+        row.addWidget(self.of_class)
         row.addWidget(self.again, 1)
         self.steps = QListWidget()
         self.steps.setAccessibleName("Steps; tick those that are done")
@@ -107,7 +113,9 @@ class PracticeView(Dialog):
         self.mark_it = self._button("Mark it", self.mark_now)
         self.result, self.why = wrapped("The mark", "word"), wrapped("Why")
         below = QHBoxLayout()
+        self.by_photo = self._button("Mark a photograph of it…", self.open_photo)
         below.addWidget(self.mark_it)
+        below.addWidget(self.by_photo)
         below.addWidget(self.result, 1)
         inside = QVBoxLayout(self)
         inside.setContentsMargins(22, 18, 22, 16)
@@ -138,7 +146,7 @@ class PracticeView(Dialog):
         return style_of(self.session.job.settings)
 
     def _offer(self) -> None:
-        for widget in (self.sheet, self.hint, self.mark_it):
+        for widget in (self.sheet, self.of_class, self.hint, self.mark_it, self.by_photo):
             widget.setEnabled(self.problem is not None)
 
     # setting
@@ -221,6 +229,35 @@ class PracticeView(Dialog):
                 return
             self.why.setText(f"The worksheet is in {path.name}; its solution stands behind it.")
 
+    def save_class(self) -> None:
+        """A class set of the same figure with different numbers: the worksheets, and beside them the key and the sheet for what is measured."""
+        if self.problem is None:
+            return
+        count, good = QInputDialog.getInt(self, "A set for a class", "How many pupils?", 20, 1, MOST_PUPILS)
+        name, _ = (
+            self._save_path("Save the class set", f"{self.problem.kind.title}, class.pdf", "PDF (*.pdf)") if good else ("", "")
+        )
+        if name:
+            path = Path(name if name.endswith(".pdf") else f"{name}.pdf")
+            try:
+                self.why.setText(self.write_class(path, count))
+            except Refused as refusal:
+                self.why.setText(refusal.says)
+
+    def write_class(self, path: Path, count: int) -> str:
+        """Write a class set; returns what was written. Raises :class:`Refused`."""
+        assert self.problem is not None
+        tasks: list[Task] = []
+        for k in range(count):
+            given = [task.problem for task in tasks]
+            made = set_problem(self.problem.figure, self.random, self.problem.paper, own_drafter(), self.problem.method, given)
+            tasks.append(Task(f"Pupil {k + 1}", made))
+        key, sheet = path.with_name(f"{path.stem}, key.csv"), path.with_name(f"{path.stem}, measured.csv")
+        write_output(path, pdf_bytes(set_drawings(tasks, False, self._style), "Practice"))
+        write_output(key, class_key(tasks))
+        write_output(sheet, class_sheet(tasks))
+        return f"{count} worksheets are in {path.name}, the key in {key.name}; what is measured goes into {sheet.name}."
+
     # at work
 
     def _minutes(self) -> float | None:
@@ -274,7 +311,44 @@ class PracticeView(Dialog):
             self._judge.hear = unheard
         self._show_mark()
 
-    def _show_mark(self) -> None:
+    def open_photo(self) -> None:
+        """A photograph of the worksheet, instead of measurements."""
+        name, _ = QFileDialog.getOpenFileName(self, "A photograph of the worksheet", "", "Photographs (*.jpg *.jpeg *.png)")
+        if name:
+            self.mark_photo(Path(name))
+
+    def mark_photo(self, path: Path) -> None:
+        """Mark a photograph, read beside the window's own work."""
+        from wise_compass.camera.judging import judged
+        from wise_compass.camera.laid import laid_of
+        from wise_compass.camera.reading import read
+
+        problem, judge = self.problem, self._judge
+        if problem is None or judge is None:
+            return
+        self.why.setText(f"{path.name} is squared up and read …")
+
+        def work(hear: Any) -> Marked:
+            return marked_of(judged(read(path, laid_of(problem), None, hear), judge))
+
+        self._work = Work(work, self)
+        self._work.done.connect(self._take_photo)
+        self._work.failed.connect(self._refuse_photo)
+        self._work.start()
+
+    def settle(self) -> None:
+        """Until a photograph is read."""
+        if self._work is not None:
+            self._work.wait()
+
+    def _refuse_photo(self, error: Exception) -> None:
+        self.why.setText(error.words(self._style) if isinstance(error, Refused) else f"A fault of its own: {error}.")
+
+    def _take_photo(self, marked: Marked) -> None:
+        self.marked = marked
+        self._show_mark("photograph")
+
+    def _show_mark(self, instrument: str = "rule") -> None:
         marked, made, problem = self.marked, self.made, self.problem
         assert marked is not None and made is not None and problem is not None
         minutes = self._minutes()
@@ -283,8 +357,9 @@ class PracticeView(Dialog):
         self.result.setText(f"<b style='color:{shade(colour)}'>{marked.mark}</b>")
         for one in marked.checked.verdict.measured:
             exact = self._style.quantity(one.exact, one.unit)
-            self.notes[one.name].setText(f"{marked.each[one.name]}; exactly {exact}")
-        kept = noted(made, problem.scale, marked, "practice", whoever(), minutes)
+            if one.name in self.notes:
+                self.notes[one.name].setText(f"{marked.each[one.name]}; exactly {exact}")
+        kept = noted(made, problem.scale, marked, "practice", whoever(), minutes, instrument)
         try:
             self.book.note([kept])
             said = "It is noted in the logbook."
