@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from typing import NamedTuple
 
 import numpy as np
@@ -18,7 +19,7 @@ from wise_compass.study.judge import SETTINGS, Pushed
 
 COARSELY = (-18.0, -12.0, -7.0, 7.0, 12.0, 18.0)
 """Deviations by which settings are tried first, to see which of them may be far off."""
-MOST_TRIED = 4000
+MOST_TRIED = 1500
 """Marks times settings that are tried; of more, some settings are left out."""
 TRIED = 3
 """How many drawings are followed point by point: the ones that lie best."""
@@ -49,7 +50,8 @@ def sketches_of(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> lis
                 found.append((_lies(ink, laid, other), slip.id, other))
             except (Refused, *NO_END):
                 continue
-        found += [(lies, None, draft) for lies, draft in _pushed(ink, laid)]
+        if max((lies for lies, _, _ in found), default=0.0) < SETTLED:
+            found += [(lies, None, draft) for lies, draft in _pushed(ink, laid)]
     better = sorted((one for one in found if one[0] > honest + 0.02), key=lambda one: -one[0])
     sketches = []
     for lies, slip_id, drawn in [(honest, None, made), *better[: TRIED - 1]]:
@@ -98,7 +100,7 @@ def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft]]:
         for step in (3.0, 1.0, 0.4):
             tried = _pushed_by(ink, laid, error, [off + k * step * error.sd for k in (-2, -1, 0, 1, 2)])
             lies, off = max(tried, key=lambda one: one[0])
-        if lies > 0:
+        with suppress(Refused, *NO_END):  # where only the steady hand of several comes to the end
             best.append((lies, _draft_with(laid, error, [off])))
     return best
 
@@ -119,22 +121,22 @@ def _pushed_by(ink: Inked, laid: Laid, error: Error, offs: Sequence[float]) -> l
 
 def _lies(ink: Inked, laid: Laid, drawn: Run | Draft, lane: int = 0) -> float:
     """How well a drawing lies on the ink: 1 where every line has some beneath it, outlines counting as much as all the rest."""
-    sums, weights = 0.0, 0.0
+    places, worths = [], []
     for mark in marks_of(drawn):
         for line in courses_of(mark, lane, laid.scale):
-            if not np.isfinite(line).all():
-                continue
-            placed = laid.on_paper(_dense(line, laid.scale))
-            worth = len(placed) * (1.0 if mark.role in LINED else 0.35)
-            off = np.maximum(ink.off(placed) - 0.35, 0.0)
-            sums += worth * float((1.0 - off / FAR).mean())
-            weights += worth
-    return 2.0 * (sums / weights - 0.5) if weights else 0.0
+            if np.isfinite(line).all():
+                dense = _dense(line, laid.scale)
+                places.append(dense)
+                worths.append(np.full(len(dense), 1.0 if mark.role in LINED else 0.35))
+    if not places:
+        return 0.0
+    off = np.maximum(ink.off(laid.on_paper(np.concatenate(places))) - 0.35, 0.0)
+    return 2.0 * (float(np.average(1.0 - off / FAR, weights=np.concatenate(worths))) - 0.5)
 
 
 def _dense(line: Array, scale: float) -> Array:
-    """A polyline with a place every mm of the paper or so."""
+    """A polyline with a place every millimetre and a half of the paper or so."""
     lengths = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
-    count = max(int(lengths[-1] * scale), 2)
+    count = max(int(lengths[-1] * scale / 1.5), 2)
     t = np.linspace(0.0, lengths[-1], count)
     return np.stack([np.interp(t, lengths, line[:, 0]), np.interp(t, lengths, line[:, 1])], axis=1)
