@@ -28,6 +28,10 @@ class Beliefs:
         self.exact = at[0] * laid.scale
         off = (at[good] * laid.scale - self.exact).reshape(int(good.sum()), -1)
         errors = self.errors[good[1:]]
+        # a hand whose crossing jumped to another place tells nothing of how points scatter
+        middle = np.median(off, axis=0)
+        wide = 8.0 * 1.4826 * np.median(np.abs(off - middle), axis=0) + 1e-6
+        off = np.clip(off, middle - wide, middle + wide)
         # each point hangs on few errors; what the others seem to move it by is chance and is left out
         move = errors.T @ off / max(len(errors), 1)
         limit = 2.6 * off.std(axis=0) / np.sqrt(max(len(errors), 1))

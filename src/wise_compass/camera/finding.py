@@ -15,7 +15,7 @@ import numpy as np
 from wise_compass.camera.beliefs import Beliefs
 from wise_compass.camera.evidence import NEAR, Inked, Seen, lines_seen
 from wise_compass.camera.laid import Laid
-from wise_compass.camera.pencil import SLANT, crossing, lines_at, marks_of, marks_through, ticked
+from wise_compass.camera.pencil import MISS, SLANT, crossing, lines_at, marks_of, marks_through, ticked
 from wise_compass.camera.sketches import TRIED, Sketch, sketches_of
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import ArcMark, Mark
@@ -31,9 +31,9 @@ SAME, CROWDED = 0.05, 2.0
 """mm on the paper within which two points are one, and within which two are too near to each other."""
 SNAP = 1.0
 """mm within which a ring that is put down snaps to a crossing."""
-PULL, TORN = 0.06, 0.25
+PULL, TORN, CLOSE = 0.06, 0.25, 0.02
 """How much a place speaks against itself by each squared deviation from where it is likely, and by how much one has to be better than
-another to be taken for it."""
+another to be taken for it, among blunders and near where it is believed to lie."""
 SEEN = 0.5
 """Of a drawing's outline: what has to lie on ink for it to be this drawing at all."""
 
@@ -224,11 +224,16 @@ def _crossing(ink: Inked, at: Array, lines: list[_Line], cover: Array, certain: 
     seen = [lines_seen(ink, at, line.way, line.reach, wide, line.bent, line.weight > 2, line.near) for line in lines]
     best: list[tuple[_Line, Seen]] = []
     most = -np.inf
+    tried: list[tuple[float, Array]] = []
+    where = at
     for x in _crossings(at, lines, seen):
         chosen, score = _agreeing(x, at, lines, seen)
         score -= PULL * min(float((x - at) @ likely @ (x - at)), 10.0)
+        tried.append((score, x))
         if score > most:
-            best, most = chosen, score
+            best, most, where = chosen, score, x
+    if any(score > most - CLOSE and float(np.hypot(*(x - where))) > 0.6 for score, x in tried):
+        return None, most  # as much speaks for another place: better none than a wrong one
     counting = [line for line in lines if line.weight >= 1]
     there = [line for line, _ in best if line.weight >= 1]
     if len(there) < min(len(counting), 2) or (
@@ -295,7 +300,7 @@ def _solved(at: Array, seen: list[tuple[_Line, Seen]]) -> Found | None:
         target = (normals * places).sum(axis=1)
         x, *_ = np.linalg.lstsq(normals * weights[:, None], target * weights, rcond=None)
         left = np.abs(normals @ x - target)
-        if len(kept) > 2 and left.max() > 0.22:
+        if len(kept) > 2 and left.max() > MISS:
             kept.pop(int(np.argmax(left)))
             continue
         if left.max() > 0.4:

@@ -25,6 +25,8 @@ OVER = (0.6, 2.2)
 """mm that straight lines are drawn over their ends."""
 SHORT = 4.0
 """mm of a line under which it is hardly seen for what it is."""
+MISS = 0.22
+"""mm by which a line that goes through a point may miss the crossing of the others there."""
 TICK = 1.3
 """mm each way of the tick by which a place on a line is marked."""
 TOUCH = 0.02
@@ -268,21 +270,29 @@ def lines_at(
 def _shown(draft: Draft, lane: int, name: str, through: Through, ticks: Sequence[Array], scale: float) -> Array:
     """Where a point shows on the paper: where the lines that go through it cross as they were drawn."""
     lines = lines_at(draft, name, through, ticks, scale, lane)
-    shown = crossing_of([line.near for line in lines], [line.way for line in lines], [line.weight for line in lines])
+    shown = crossing_of(
+        [line.near for line in lines], [line.way for line in lines], [line.weight for line in lines], MISS / scale
+    )
     return _in_lane(draft.spots[name].at, lane) if shown is None else shown
 
 
-def crossing_of(places: Sequence[Array], ways: Sequence[Array], weights: Sequence[float]) -> Array | None:
-    """Where lines cross, by least squares; None where no two of them cross well enough."""
-    if len(places) < 2:
-        return None
-    u = np.array(ways)
-    if np.abs(u[:, None, 0] * u[None, :, 1] - u[:, None, 1] * u[None, :, 0]).max() < SLANT:
-        return None
-    normals = np.stack([-u[:, 1], u[:, 0]], axis=1)
-    worth = np.array(weights)
-    x, *_ = np.linalg.lstsq(normals * worth[:, None], (normals * np.array(places)).sum(axis=1) * worth, rcond=None)
-    return np.asarray(x)
+def crossing_of(places: Sequence[Array], ways: Sequence[Array], weights: Sequence[float], far: float) -> Array | None:
+    """Where lines cross, by least squares, one that misses the crossing of the others by more than ``far`` left out; None where no two of
+    them cross well enough."""
+    kept = list(range(len(places)))
+    while len(kept) >= 2:
+        u = np.array([ways[k] for k in kept])
+        if np.abs(u[:, None, 0] * u[None, :, 1] - u[:, None, 1] * u[None, :, 0]).max() < SLANT:
+            return None
+        normals = np.stack([-u[:, 1], u[:, 0]], axis=1)
+        worth = np.array([weights[k] for k in kept])
+        target = (normals * np.array([places[k] for k in kept])).sum(axis=1)
+        x, *_ = np.linalg.lstsq(normals * worth[:, None], target * worth, rcond=None)
+        left = np.abs(normals @ x - target)
+        if len(kept) == 2 or left.max() <= far:
+            return np.asarray(x)
+        kept.pop(int(np.argmax(left)))
+    return None
 
 
 def crossing(one: tuple[Array, Array], other: tuple[Array, Array]) -> Array:
