@@ -146,7 +146,9 @@ def main() -> None:
         file = FOLDER / f"{name}.png"
         widget.grab().save(str(file))
         with Image.open(file) as picture:
-            small = picture.convert("RGB").quantize(160, Image.Quantize.MEDIANCUT, dither=Image.Dither.NONE)
+            # a photograph's greys would leave no place for the colours of the rings
+            way = Image.Quantize.FASTOCTREE if name == "photo" else Image.Quantize.MEDIANCUT
+            small = picture.convert("RGB").quantize(160, way, dither=Image.Dither.NONE)
         small.save(file, optimize=True)
 
     session.select("arch")
@@ -156,8 +158,6 @@ def main() -> None:
     session.select("cam")
     window.panels.setCurrentIndex(1)
     session.select("boss9")
-    window.panels.setCurrentIndex(2)
-    take("proofs")
     window.panels.setCurrentIndex(3)
     take("compare")
     session.select("gable")
@@ -166,13 +166,18 @@ def main() -> None:
         window.panels._check.fields[name].setText(size)
     window.panels._check.judge_now()
     take("check")
+    session.select("tower")
+    take("watch")
+    session.select("arch")
+    judge = window.panels._check._judge
+    for name, field in window.panels._check.fields.items():
+        size = float(judge.with_slip("circles-exchanged", [named(judge.run, name)])[0])
+        field.setText(f"{size:.1f}")
+    window.panels._check.judge_now()
+    take("slip")
     window.panels.setCurrentIndex(0)
     session.walk_to(session.last_step + 1)
     session.select("arch")
-    window.panels.setCurrentWidget(window.panels.curve)
-    session.set_gaps(True)
-    take("curve")
-    session.undo()
     session.select("stool")
     window.panels.setCurrentIndex(1)
     session.walk_to(session.last_step + 1)

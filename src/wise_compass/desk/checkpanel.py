@@ -153,13 +153,18 @@ class CheckPanel(QScrollArea):
 
     # what is answered
 
+    def _watches(self, name: str) -> str:
+        """Which steps a proposed measure sees, as long as nothing is told of it."""
+        sees = next((one.sees for one in self._watch.proposed if one.measure.name == name), ())
+        return f"sees step {', '.join(map(str, sees))}" if sees else ""
+
     def judge_now(self) -> None:
         """Judge whatever is told and can be read."""
         if self._judge is None:
             return
         taken: list[Taken] = []
         for name, field in self.fields.items():
-            self.notes[name].setText("")
+            self.notes[name].setText("" if field.text().strip() else self._watches(name))
             show_refused(field, False)
             if field.text().strip():
                 try:

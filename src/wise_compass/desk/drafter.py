@@ -15,13 +15,13 @@ class DrafterTools:
     def actions(self) -> list[tuple[str, list[str], Any]]:
         """Words, keys and what they do."""
         return [
-            ("A sheet photographed…", ["Ctrl+Alt+O"], self.photograph),
-            ("Practice…", ["Ctrl+Alt+P"], self.practice),
-            ("Logbook…", ["Ctrl+Alt+L"], self.logbook),
-            ("Mark a class…", ["Ctrl+Alt+M"], self.mark_class),
-            ("The day’s plan…", ["Ctrl+Alt+D"], self.plan),
-            ("My kit…", ["Ctrl+Alt+K"], self.kit),
-            ("Calibrate my hand…", ["Ctrl+Alt+Y"], self.hand),
+            ("A sheet photographed…", ["Ctrl+Shift+F"], self.photograph),
+            ("Practice…", ["Ctrl+Shift+R"], self.practice),
+            ("Logbook…", ["Ctrl+Shift+L"], self.logbook),
+            ("Mark a class…", ["Ctrl+Shift+M"], self.mark_class),
+            ("The day’s plan…", ["Ctrl+Shift+Y"], self.plan),
+            ("My kit…", ["Ctrl+Shift+T"], self.kit),
+            ("Calibrate my hand…", ["Ctrl+Shift+U"], self.hand),
         ]
 
     def practice(self) -> None:
