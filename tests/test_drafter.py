@@ -74,6 +74,11 @@ class Kits(unittest.TestCase):
                         other = titles[way.split("“")[1].rstrip("”")]
                         self.assertEqual(lacks(run(kind(), other.id).steps, kit), [])
 
+    def test_without_scale_rules_the_sizes_on_the_paper_serve(self) -> None:
+        (lack,) = lacks(self.hexagon.steps, Kit(scale_rules=False), 0.5)
+        self.assertIn("1:2", PLAIN.say(lack.says))
+        self.assertEqual(lacks(self.hexagon.steps, Kit(scale_rules=False)), [])
+
     def test_the_compass_gives_way_to_the_beam_compass_where_this_kit_says(self) -> None:
         figure = make(figure_named("polygon-on-side"), {"sides": 6, "side": 90.0})
         small = run(figure, None, Conventions(drafter=Drafter(Kit(compass_most=60.0))))

@@ -67,7 +67,10 @@ class KitDialog(Dialog):
         self.squares.setAccessibleName("Set squares")
         self.curves.setChecked(now.curves)
         form.addRow("Set squares", self.squares)
+        self.scale_rules = QCheckBox("scale rules")
+        self.scale_rules.setChecked(now.scale_rules)
         form.addRow("There are", self.curves)
+        form.addRow("and", self.scale_rules)
         self.says = wrapped("What is refused", "hint")
         self.says.setText("Steps that this kit cannot do are told under Steps and Compare, with a way round.")
         self.says.setMinimumHeight(44)
@@ -98,7 +101,12 @@ class KitDialog(Dialog):
             refused = Refused("compass_most", "The compass cannot close to more than it opens to.")
         if refused is not None:
             raise refused
-        return Kit(**sizes, squares=self.squares.currentData(), curves=self.curves.isChecked())
+        return Kit(
+            **sizes,
+            squares=self.squares.currentData(),
+            curves=self.curves.isChecked(),
+            scale_rules=self.scale_rules.isChecked(),
+        )
 
     def accept(self) -> None:
         try:

@@ -14,7 +14,8 @@ class Kit(NamedTuple):
     """What lies on a drafter's table. Lengths are mm on the paper; 0 is none of it.
 
     ``compass_least`` and ``compass_most`` are the openings of the bow compass, ``beam_most`` that of the beam compass; ``rule_by`` and
-    ``protractor_by`` the graduations (mm, degrees) of the rule and the protractor; ``squares`` one of :data:`SQUARES`.
+    ``protractor_by`` the graduations (mm, degrees) of the rule and the protractor; ``squares`` one of :data:`SQUARES`;
+    ``curves`` and ``scale_rules`` whether there are any.
     """
 
     compass_least: float = 1.0
@@ -26,6 +27,7 @@ class Kit(NamedTuple):
     protractor_by: float = 0.5
     squares: str = "45 and 60"
     curves: bool = True
+    scale_rules: bool = True
 
     @property
     def largest_opening(self) -> float:

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from wise_compass.drafting.kit import SQUARES, Kit
 from wise_compass.drafting.steps import Setting, Step
-from wise_compass.drafting.wording import bare, mm
+from wise_compass.drafting.wording import bare, mm, scale_name
 
 ROOM = 1e-6
 """mm by which a setting may pass a reach unsaid: rounding."""
@@ -45,6 +45,12 @@ def _of_step(step: Step, kit: Kit, scale: float) -> Iterator[Lack]:
     elif step.instrument == "Rule" and most > kit.rule_long + ROOM:
         says = f"the rule is {bare(kit.rule_long)} mm long, and a length of {mm(round(most, 2))} is laid off"
         yield Lack(n, says, "lay it off in two lengths", length=True)
+    elif step.instrument == "Rule" and scale != 1 and sizes and not kit.scale_rules:
+        yield Lack(
+            n,
+            f"there is no scale rule for {scale_name(scale)}",
+            "lay the sizes off as they are told for the paper, with the plain rule",
+        )
     elif step.instrument == "Protractor" and kit.protractor_by <= 0:
         yield Lack(n, "there is no protractor", "lay the angle off by its tangent with the rule")
     elif step.instrument == "Set square":

@@ -134,12 +134,13 @@ def _kit_in(data: Mapping[str, Any]) -> Kit:
         for name, (low, high) in LIMITS.items()
         if _is_number(told.get(name)) and low <= told[name] <= high
     }
-    squares, curves = told.get("squares"), told.get("curves")
-    return usual._replace(
+    squares = told.get("squares")
+    kept: dict[str, Any] = {
         **sizes,
-        squares=squares if squares in SQUARES else usual.squares,
-        curves=curves if isinstance(curves, bool) else usual.curves,
-    )
+        **{name: told[name] for name in ("curves", "scale_rules") if isinstance(told.get(name), bool)},
+        **({"squares": squares} if squares in SQUARES else {}),
+    }
+    return usual._replace(**kept)
 
 
 def _own_in(name: str, told: object) -> Own | None:
