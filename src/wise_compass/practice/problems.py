@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Collection, Mapping
 from typing import Any, NamedTuple
 
@@ -208,13 +207,7 @@ def _jittered(usual: float, random: np.random.Generator, spread: float) -> float
 def _fineness(usual: float) -> float:
     """To which part of a millimetre a length of this size is given."""
     size = abs(usual)
-    return (
-        0.1
-        if size < 8
-        else 0.5
-        if size < 20
-        else 10.0 ** max(math.floor(math.log10(size)) - 1, 0) / (10 if size >= 1000 else 1)
-    )
+    return 0.1 if size < 8 else 0.5 if size < 20 else 1.0 if size < 500 else 10.0
 
 
 def _unround(value: float, by: float) -> float:
