@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import json
+import os
+import tempfile
 import unittest
+from unittest import mock
 
 import numpy as np
 from bench.judgement import main as judgement
@@ -18,6 +21,7 @@ from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_slips
 from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.logbook.store import Logbook
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import INSTRUMENTS, exactly, named, read_measured
 from wise_compass.study.verdicts import check
@@ -149,6 +153,24 @@ class ToMeasure(unittest.TestCase):
             for one in watch.proposed:
                 self.assertIn(one.measure.unit, ("mm", "°"))
                 self.assertTrue(one.measure.unit == "°" or one.exact > 8.0)
+
+    def test_so_many_are_proposed_as_are_wanted_at_least_the_longest_besides(self) -> None:
+        judge = Judge(run(figure_named("polygon-in-circle")()))
+        few, more = what_to_measure(judge), what_to_measure(judge, least=5)
+        self.assertGreaterEqual(len(more.proposed), 5)
+        self.assertLessEqual({one.measure.name for one in few.proposed}, {one.measure.name for one in more.proposed})
+        self.assertEqual(few.unseen, more.unseen)
+        among = what_to_measure(judge, among={"A", "B", "O"})
+        self.assertTrue(all(set(one.measure.points) <= {"A", "B", "O"} for one in among.proposed))
+
+    def test_a_check_is_noted_where_that_is_asked(self) -> None:
+        words = ["check", "rhombus", "--measured", "A-C=104.1", "--keep", "--json"]
+        with mock.patch.dict(os.environ, {"XDG_DATA_HOME": tempfile.mkdtemp()}):
+            status, out, _ = call(*words)
+            (kept,) = Logbook().entries()
+        self.assertEqual(status, 0)
+        self.assertEqual((kept.kind, kept.figure, kept.measures[0].measured), ("check", "rhombus", 104.1))
+        self.assertEqual(json.loads(out)["verdict"], kept.verdict)
 
     def test_a_triangle_is_measured_by_its_sides(self) -> None:
         self.assertEqual([one.measure.name for one in what_to_measure(gable()).proposed], ["A-B", "B-C", "A-C"])

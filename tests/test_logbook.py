@@ -12,6 +12,9 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
 from wise_compass.drafting.refusals import Refused
 from wise_compass.logbook.files import csv_text, json_text, read_csv
 from wise_compass.logbook.plots import plots
@@ -193,6 +196,20 @@ class Kept(unittest.TestCase):
         self.assertTrue((self.folder / "pictures" / name).exists())
         self.book.forget(["entry-2"])
         self.assertFalse((self.folder / "pictures" / name).exists())
+
+    @settings(max_examples=80, deadline=None)
+    @given(st.text('atfigure,methodverdict"\n-29:.éx', max_size=90), st.booleans())
+    def test_no_csv_brings_anything_but_entries_or_one_line(self, words: str, headed: bool) -> None:
+        try:
+            read_csv(("at,figure,method,verdict,minutes\n" if headed else "") + words)
+        except Refused as refusal:
+            self.assertNotIn("\n", refusal.says)
+
+    def test_a_picture_is_attached_to_nobody_and_nothing_is_left_of_it(self) -> None:
+        self.book.note([entry(1)])
+        with self.assertRaises(Refused):
+            self.book.attach("nobody", b"\x89PNG one", "png")
+        self.assertEqual(list((self.folder / "pictures").glob("*")), [])
 
 
 class Told(unittest.TestCase):

@@ -73,6 +73,23 @@ class Order(unittest.TestCase):
         self.assertTrue(allowed(items, found))
         self.assertLessEqual(cost(items, found), cost(items, range(24)))
 
+    def test_a_job_of_two_hundred_figures_is_ordered_with_far_fewer_changes(self) -> None:
+        random = np.random.default_rng(3)
+        tools = ("Compass", "Rule", "Pencil")
+        items = [
+            Item(
+                k,
+                tools[int(random.integers(3))],
+                tools[int(random.integers(2))],
+                float(random.integers(1, 9)),
+                float(random.integers(1, 9)),
+            )
+            for k in range(200)
+        ]
+        found = best_order(items)
+        self.assertEqual(sorted(found), list(range(200)))
+        self.assertLess(cost(items, found), 0.5 * cost(items, range(200)))
+
 
 class Day(unittest.TestCase):
     def test_what_uses_a_value_of_another_figure_waits_for_its_sheet(self) -> None:

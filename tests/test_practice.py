@@ -12,6 +12,8 @@ import unittest
 from pathlib import Path
 
 import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from pypdf import PdfReader
 
 from wise_compass.drafting.catalogue import entered
@@ -44,6 +46,17 @@ class Problems(unittest.TestCase):
             self.assertEqual(lacks(made.steps, drafter.kit, problem.scale), [], figure)
             self.assertEqual(problem_of(problem.code), problem)
             self.assertEqual(problem_of(problem.code.lower()).givens, problem.givens)
+
+    def test_problems_are_never_refused_whatever_the_seed_and_the_paper(self) -> None:
+        for seed in range(3):
+            random = np.random.default_rng(50 + seed)
+            for figure in entered():
+                problem = set_problem(figure, random, ("A4", "A3", "A2")[seed])
+                for value in problem.givens.values():
+                    if isinstance(value, float) and 20 < value < 500 and value not in (45.0, 90.0, 180.0, 270.0):
+                        self.assertTrue(
+                            value % 5 or value in {given.default for given in problem.kind.givens.values()}, problem
+                        )
 
     def test_a_class_set_never_repeats_and_a_seed_sets_it_again(self) -> None:
         def of(seed: int, count: int) -> list[Problem]:
@@ -198,6 +211,24 @@ class Marks(unittest.TestCase):
                 mark_class(read_class(text))
             self.assertIn(part, PLAIN.say(caught.exception.says))
             self.assertNotIn("\n", caught.exception.says)
+
+    def test_names_that_a_table_program_would_take_for_formulas_come_back_as_they_were(self) -> None:
+        code = hexagon().code
+        for name in ("=1+1", "+49", "@home", "'t Hooft", "Ada, the second", "“Ben”"):
+            sheet = class_sheet([Task(name, hexagon())])
+            self.assertFalse(any(line.startswith(("=", "+", "@")) for line in sheet.splitlines()))
+            filled = sheet.replace(f"{code},", f"{code},94.0", 1)
+            (handed,) = read_class(filled)
+            self.assertEqual(handed.pupil, name)
+            self.assertEqual(list(handed.measured.values()), ["94.0"])
+
+    @settings(max_examples=80, deadline=None)
+    @given(st.text('pupilroblem,"\n;A-D9.4=é\x00', max_size=80), st.booleans())
+    def test_no_sheet_brings_anything_but_marks_or_one_line(self, words: str, headed: bool) -> None:
+        try:
+            read_class(("pupil,problem,A-D\n" if headed else "") + words)
+        except Refused as refusal:
+            self.assertNotIn("\n", refusal.says)
 
     def test_the_commands_set_a_class_and_mark_it(self) -> None:
         with tempfile.TemporaryDirectory() as name:

@@ -137,6 +137,46 @@ class Views(DeskCase):
             APP.processEvents()
         self.assertIn("neither a JPEG", view.why.text())
 
+    def test_what_is_typed_is_not_lost_to_another_problem_and_marking_again_replaces_the_entry(self) -> None:
+        view = PracticeView(self.window, self.session, self.path("x.pdf"), self.book, 9)
+        self.addCleanup(view.close)
+        view.show()
+        view.set_it.click()
+        before = view.problem
+        name, field = next(iter(view.fields.items()))
+        field.setText(self.exact(view, name, 1.3))
+        with mock.patch("wise_compass.desk.practiceview.ask", lambda *_: "Stay"):
+            view.set_it.click()
+        self.assertEqual((view.problem, view.fields[name].text()), (before, field.text()))
+        view.mark_it.click()
+        view.fields[name].setText(self.exact(view, name))
+        view.mark_it.click()
+        (kept,) = self.book.entries()
+        self.assertEqual(kept.mark, STEADY)
+        view.set_it.click()
+        self.assertNotEqual(view.problem, before)
+
+    def test_each_view_opens_from_the_menu_and_is_the_same_again(self) -> None:
+        tools = self.window.drafter
+        for name, do in (
+            ("photograph", tools.photograph), ("practice", tools.practice), ("logbook", tools.logbook), ("class", tools.mark_class),
+            ("plan", tools.plan),
+        ):  # fmt: skip
+            do()
+            view = tools._views[name]
+            self.addCleanup(view.close)
+            self.assertTrue(view.isVisible())
+            view.close()
+            do()
+            self.assertIs(tools._views[name], view)
+            self.assertTrue(view.isVisible())
+            if hasattr(view, "settle"):
+                view.settle()
+        APP.processEvents()
+        keys = [action.shortcut().toString() for group in self.window.groups.values() for action in group if action.shortcut()]
+        told = [key for key in keys if key]
+        self.assertEqual(len(told), len(set(told)), "no key does two things")
+
     def test_the_logbook_shows_filters_deletes_and_takes_in(self) -> None:
         wrong = {"verdict": "slip", "slip": "other-crossing", "says": "The other of two crossings."}
         self.book.note([*(entry(k) for k in range(3)), *(entry(k, person="Ben", **wrong) for k in range(3, 8))])

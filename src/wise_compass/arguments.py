@@ -167,6 +167,7 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
     if name == "check":
         says = "what was measured on the paper, as “AB=71.4 angle_C=62 O-P3=44.1”; without it: what to measure"
         one.add_argument("--measured", metavar="SIZES", help=says)
+        one.add_argument("--keep", action="store_true", help="note the check in the logbook")
         one.add_argument("--instrument", default="rule", help="what it was measured with: rule, dividers or protractor")
     if name == "pattern":
         _shop_options(one)

@@ -143,22 +143,34 @@ def _check(args: argparse.Namespace) -> None:
 
         if args.measured is not None:
             raise Refused("photo", "A check takes measurements or a photograph; leave one of them away.")
-        checked = judged(read_told(args, _problem(args) if args.figure else None))
-        data, words = verdicts.record(checked), verdicts.text(checked, style)
-        print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else words)
+        reading = read_told(args, _problem(args) if args.figure else None)
+        _tell_check(args, reading.laid.run, reading.laid.scale, judged(reading), "photograph")
         return
     if not args.figure:
         raise Refused("figure", "Name the figure that is checked, or a photograph of its sheet with --photo.")
     made = _run(args)
     judge = Judge(made, scale)
-    if args.measured is None:
-        watch = what_to_measure(judge, args.instrument)
-        data, words = verdicts.watch_record(watch), verdicts.watch_text(watch, style)
-    else:
+    if args.measured is not None:
         taken = read_measured(made, args.measured, args.instrument, style)
-        checked = verdicts.check(judge, taken, args.instrument)
-        data, words = verdicts.record(checked), verdicts.text(checked, style)
-    print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else words)
+        _tell_check(args, made, scale, verdicts.check(judge, taken, args.instrument), args.instrument)
+        return
+    watch = what_to_measure(judge, args.instrument)
+    data = verdicts.watch_record(watch)
+    print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else verdicts.watch_text(watch, style))
+
+
+def _tell_check(args: argparse.Namespace, made: Any, scale: float, checked: Any, instrument: str) -> None:
+    """Print a check, and note it in the logbook where that is asked."""
+    from wise_compass.study import verdicts
+
+    if args.keep:
+        from wise_compass.job.person import whoever
+        from wise_compass.logbook.store import Logbook
+        from wise_compass.practice.marking import marked_of, noted
+
+        Logbook().note([noted(made, scale, marked_of(checked), "check", whoever(), None, instrument)])
+    data = verdicts.record(checked)
+    print(json.dumps(data, ensure_ascii=False, indent=1) if args.json else verdicts.text(checked, _style(args)))
 
 
 def _problem(args: argparse.Namespace) -> Any:

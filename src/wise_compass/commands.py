@@ -3,37 +3,15 @@
 from __future__ import annotations
 
 import json
-import os
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from wise_compass.drafting.refusals import Refused
+from wise_compass.outputs.files import read_text
 
 if TYPE_CHECKING:
     import argparse
-
-MOST_PUPILS = 200
-LARGEST = 20_000_000
-
-
-def read_text(path: Path, what: str) -> str:
-    """A file's text; raises :class:`Refused` for one that is missing, no text, or absurdly large."""
-    try:
-        if not path.is_file():
-            raise Refused("", f"{path} is no file that {what} could be read from. Check the path.")
-        if path.stat().st_size > LARGEST:
-            raise Refused("", f"{path.name} is over {LARGEST // 1_000_000} MB; it is left unread.")
-        return path.read_text("utf-8-sig")
-    except UnicodeDecodeError:
-        raise Refused("", f"{path.name} is no text in UTF-8, so it is no {what}.") from None
-    except OSError as error:
-        raise Refused("", f"{path} cannot be read: {(error.strerror or str(error)).lower()}. Check the path.") from None
-
-
-def whoever() -> str:
-    """Who sits here, as the system has it."""
-    return os.environ.get("USER") or os.environ.get("LOGNAME") or ""
 
 
 def _print_json(data: Any) -> None:
@@ -85,6 +63,8 @@ def _no_pixels(drawing: Any, clean: bool) -> bytes:
 
 def _pupils(args: argparse.Namespace) -> list[str]:
     """Who is set a problem: names from a file, or so many numbers; one without a name for oneself."""
+    from wise_compass.practice.worksheet import MOST_PUPILS
+
     if args.pupils is None:
         return [""]
     if args.pupils.isdigit():

@@ -7,7 +7,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from wise_compass.drafting.refusals import Refused
-from wise_compass.sheet.paper import SIZES
 
 if TYPE_CHECKING:
     import argparse
@@ -15,25 +14,6 @@ if TYPE_CHECKING:
     from wise_compass.camera.laid import Laid
     from wise_compass.camera.reading import Reading
     from wise_compass.practice.problems import Problem
-
-
-def sides_of(words: str) -> tuple[float, float] | None:
-    """The sides of a frame drawn by hand, such as 267x190; None for none told. Raises :class:`Refused`."""
-    if not words:
-        return None
-    if words.upper() in SIZES:
-        return SIZES[words.upper()]
-    parts = words.lower().replace("×", "x").split("x")
-    try:
-        across, up = (float(part) for part in parts)
-    except ValueError:
-        across, up = 0.0, 0.0
-    if not (20 <= across <= 1200 and 20 <= up <= 1200):
-        raise Refused(
-            "sides",
-            f"sides is “{words[:20]}”; write what the frame measures across and up, 20 to 1200 mm, such as 267x190, or A4 for the paper’s own edges.",
-        )
-    return across, up
 
 
 def laid_told(args: argparse.Namespace) -> Laid | None:
@@ -52,7 +32,7 @@ def laid_told(args: argparse.Namespace) -> Laid | None:
 def read(args: argparse.Namespace) -> None:
     """Square a photograph up and find its points."""
     from wise_compass.camera.reading import read as read_photo
-    from wise_compass.camera.reading import reading_record, reading_text
+    from wise_compass.camera.reading import reading_record, reading_text, sides_of
 
     reading = read_photo(args.photo, laid_told(args), sides_of(args.frame))
     if args.out is not None:
@@ -161,6 +141,7 @@ def read_told(args: argparse.Namespace, problem: Problem | None) -> Reading:
     """A photograph read, of a problem where one is told; raises :class:`Refused`."""
     from wise_compass.camera.laid import laid_of
     from wise_compass.camera.reading import read as read_photo
+    from wise_compass.camera.reading import sides_of
 
     laid = laid_of(problem) if problem is not None else laid_told(args)
     return read_photo(args.photo, laid, sides_of(args.frame))

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from wise_compass.camera.laid import Laid
-from wise_compass.drafting.run import Lanes, lanes_of
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.run import Lanes, Run, lanes_of
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.judge import SETTINGS
 
@@ -13,20 +14,20 @@ HANDS = 400
 
 
 class Beliefs:
-    """What is believed of a hand's errors, a normal distribution over all of them, and so of where its points lie."""
+    """What is believed of a hand's errors, a normal distribution over all of them, and so of where its points lie: about those of ``drawn``, which may itself
+    be a drawing with one setting far off. Raises :class:`KeyError` where that has not all the points."""
 
-    def __init__(self, laid: Laid, slip: str | None) -> None:
+    def __init__(self, laid: Laid, slip: str | None, drawn: Run | Draft) -> None:
         run = laid.run
         self.lanes: Lanes = lanes_of(run.figure, run.method.id, HANDS, 3, run.conventions, laid.scale, slip)
         self.errors, self.labels = self.lanes.errors()
-        self.scale = laid.scale
         spots = {name: spot for name, spot in self.lanes.draft.spots.items() if spot.kind not in ("plain", "label")}
         self.names = list(spots)
+        self.exact = np.array([drawn.spots[name].here for name in self.names]) * laid.scale
         at = np.stack([np.broadcast_to(spot.at, (HANDS + 1, 2)) for spot in spots.values()], axis=1)
         good = np.array(np.isfinite(at).all(axis=(1, 2)))
         good[0] = False
-        self.exact = at[0] * laid.scale
-        off = (at[good] * laid.scale - self.exact).reshape(int(good.sum()), -1)
+        off = ((at[good] - at[0]) * laid.scale).reshape(int(good.sum()), -1)
         errors = self.errors[good[1:]]
         # a hand whose crossing jumped to another place tells nothing of how points scatter
         middle = np.median(off, axis=0)

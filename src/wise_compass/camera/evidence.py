@@ -130,6 +130,8 @@ def _along(reach: tuple[float, float], near: float, arm: float) -> Array:
 
 def _peaks(score: Array) -> list[int]:
     """Where a score has its highest summits, nine at most."""
+    # across a line as dark as counts the score is level: smoothed, it is highest in the middle
+    score = np.convolve(np.pad(score, 2, mode="edge"), np.ones(5) / 5, mode="valid")
     padded = np.concatenate([[-1.0], score, [-1.0]])
     tops = np.flatnonzero((padded[1:-1] >= padded[:-2]) & (padded[1:-1] > padded[2:]) & (score > 0.6 * INK))
     return sorted(tops.tolist(), key=lambda k: -score[k])[:9]

@@ -15,13 +15,14 @@ import numpy as np
 from wise_compass.camera.beliefs import Beliefs
 from wise_compass.camera.evidence import NEAR, Inked, Seen, lines_seen
 from wise_compass.camera.laid import Laid
-from wise_compass.camera.pencil import MISS, SLANT, crossing, lines_at, marks_of, marks_through, ticked
+from wise_compass.camera.pencil import MISS, SLANT, crossing, crossing_of, lines_at, marks_of, marks_through, ticked
 from wise_compass.camera.sketches import TRIED, Sketch, sketches_of
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import ArcMark, Mark
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import NO_END, Run, run
 from wise_compass.geometry.vectors import Array
+from wise_compass.study.judge import unheard
 
 PUSHED = tuple(float(x) for x in np.concatenate([np.arange(-26, -5.9, 0.5), np.arange(6, 26.1, 0.5)]))
 """How many deviations a blundered setting may be off."""
@@ -56,17 +57,15 @@ class Finding(NamedTuple):
     crowded: tuple[str, ...] = ()
 
 
-def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] | None = None) -> Finding:
+def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] = unheard) -> Finding:
     """Find the named points; raises :class:`Refused` where the sheet does not show this drawing."""
-    hear = hear or (lambda done, whole: None)
     sketches = sketches_of(ink, laid, hear)
     lies = max(sketch.lies for sketch in sketches)
     if lies < SEEN:
         raise Refused(
             "photo",
-            f"The sheet does not show {laid.run.figure.title.lower()} as it is asked for: {lies:.0%} of its lines are there. Take its own sheet.".replace(
-                "%", " %", 1
-            ),
+            f"The sheet does not show {laid.run.figure.title.lower()} as it is asked for: {100 * max(lies, 0):.0f} % of its lines are there. "
+            "Take its own sheet.",
         )
     best: Finding | None = None
     score = -np.inf
@@ -102,8 +101,7 @@ def crowded_in(drawn: Run | Draft, scale: float) -> list[str]:
 def _followed(ink: Inked, laid: Laid, sketch: Sketch) -> tuple[Finding, float]:
     """Every point of a drawing looked for, step by step; and how likely it all is, to tell one drawing from another."""
     try:
-        beliefs = Beliefs(laid, sketch.slip)
-        beliefs.exact = np.array([sketch.drawn.spots[name].here for name in beliefs.names]) * laid.scale
+        beliefs = Beliefs(laid, sketch.slip, sketch.drawn)
     except (Refused, *NO_END):
         return Finding({}, tuple(sketch.through), sketch.slip, sketch.lies), -np.inf
     marks = marks_of(sketch.drawn)
@@ -140,17 +138,17 @@ def _looked_for(
     found, _ = _crossing(ink, laid.origin + where, lines, cover)
     if found is not None:
         return found, -1
-    hits: list[tuple[float, float, Found, int]] = []
+    hits: list[tuple[float, Found, int]] = []
     for error in beliefs.settings_of(k):
         tried = laid.origin + where + np.outer(np.array(PUSHED) - beliefs.mean[error], beliefs.move[error, k])
         for push in np.flatnonzero(_dark_there(ink, lines, tried) >= 0.75).tolist():
             hit, score = _crossing(ink, tried[push], lines, np.eye(2) * 0.15**2, certain=True)
             if hit is not None:
-                hits.append((score - 0.02 * abs(PUSHED[push]), abs(PUSHED[push]), hit, error))
+                hits.append((score - 0.02 * abs(PUSHED[push]), hit, error))
     if not hits:
         return None, -1
-    score, _, best, error = max(hits, key=lambda one: one[0])
-    if any(float(np.hypot(*(other.at - best.at))) > 0.6 and other_score > score - TORN for other_score, _, other, _ in hits):
+    score, best, error = max(hits, key=lambda one: one[0])
+    if any(float(np.hypot(*(other.at - best.at))) > 0.6 and other_score > score - TORN for other_score, other, _ in hits):
         return None, -1  # it may be here or there: better none than a wrong one
     return best, error
 
@@ -286,26 +284,15 @@ def _agreeing(x: Array, at: Array, lines: list[_Line], seen: list[list[Seen]]) -
 
 
 def _solved(at: Array, seen: list[tuple[_Line, Seen]]) -> Found | None:
-    """The least-squares crossing of lines that were seen; a line that misses the crossing of the others is left out."""
-    kept = list(seen)
-    while len(kept) >= 2:
-        ways = np.array([line.way + one.lean * np.array([-line.way[1], line.way[0]]) for line, one in kept])
-        ways /= np.hypot(*ways.T)[:, None]
-        normals = np.stack([-ways[:, 1], ways[:, 0]], axis=1)
-        sines = np.abs(ways[:, None, 0] * ways[None, :, 1] - ways[:, None, 1] * ways[None, :, 0])
-        if sines.max() < SLANT:
-            return None
-        places = np.array([at + one.off * np.array([-line.way[1], line.way[0]]) for line, one in kept])
-        weights = np.array([line.weight * 0.05 / (one.sd + 0.04) for line, one in kept])
-        target = (normals * places).sum(axis=1)
-        x, *_ = np.linalg.lstsq(normals * weights[:, None], target * weights, rcond=None)
-        left = np.abs(normals @ x - target)
-        if len(kept) > 2 and left.max() > MISS:
-            kept.pop(int(np.argmax(left)))
-            continue
-        if left.max() > 0.4:
-            return None
-        sds = np.array([one.sd + 0.02 for _, one in kept])
-        cover = np.linalg.inv(normals.T @ (normals / (sds**2)[:, None]))
-        return Found(x, float(np.sqrt(np.trace(cover) / 2)))
-    return None
+    """The crossing of lines that were seen, each worth the more the better it was seen; None where they do not cross well."""
+    placed = [_placed(at, line, one) for line, one in seen]
+    weights = [line.weight * 0.05 / (one.sd + 0.04) for line, one in seen]
+    found = crossing_of([place for place, _ in placed], [way for _, way in placed], weights, MISS)
+    if found is None:
+        return None
+    x, kept = found
+    ways = np.array([placed[k][1] for k in kept])
+    normals = np.stack([-ways[:, 1], ways[:, 0]], axis=1) / np.hypot(*ways.T)[:, None]
+    sds = np.array([seen[k][1].sd + 0.02 for k in kept])
+    cover = np.linalg.inv(normals.T @ (normals / (sds**2)[:, None]))
+    return Found(x, float(np.sqrt(np.trace(cover) / 2)))

@@ -273,15 +273,18 @@ def _shown(draft: Draft, lane: int, name: str, through: Through, ticks: Sequence
     shown = crossing_of(
         [line.near for line in lines], [line.way for line in lines], [line.weight for line in lines], MISS / scale
     )
-    return _in_lane(draft.spots[name].at, lane) if shown is None else shown
+    return _in_lane(draft.spots[name].at, lane) if shown is None else shown[0]
 
 
-def crossing_of(places: Sequence[Array], ways: Sequence[Array], weights: Sequence[float], far: float) -> Array | None:
-    """Where lines cross, by least squares, one that misses the crossing of the others by more than ``far`` left out; None where no two of
-    them cross well enough."""
+def crossing_of(
+    places: Sequence[Array], ways: Sequence[Array], weights: Sequence[float], far: float
+) -> tuple[Array, list[int]] | None:
+    """Where lines cross, by least squares, and which of them: one that misses the crossing of the others by more than ``far`` is left out.
+    None where no two of them cross well enough."""
     kept = list(range(len(places)))
     while len(kept) >= 2:
         u = np.array([ways[k] for k in kept])
+        u /= np.hypot(*u.T)[:, None]
         if np.abs(u[:, None, 0] * u[None, :, 1] - u[:, None, 1] * u[None, :, 0]).max() < SLANT:
             return None
         normals = np.stack([-u[:, 1], u[:, 0]], axis=1)
@@ -290,7 +293,7 @@ def crossing_of(places: Sequence[Array], ways: Sequence[Array], weights: Sequenc
         x, *_ = np.linalg.lstsq(normals * worth[:, None], target * worth, rcond=None)
         left = np.abs(normals @ x - target)
         if len(kept) == 2 or left.max() <= far:
-            return np.asarray(x)
+            return np.asarray(x), kept
         kept.pop(int(np.argmax(left)))
     return None
 

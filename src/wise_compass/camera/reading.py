@@ -18,7 +18,9 @@ from wise_compass.camera.squaring import Squared, flattened, square_up
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN
 from wise_compass.geometry.vectors import Array
+from wise_compass.sheet.paper import SIZES
 from wise_compass.sheet.squarecode import code_cells, joined
+from wise_compass.study.judge import unheard
 
 FINE = (7.0, 12.0)
 """Pixels to a mm of the flattened sheet, at least and at most."""
@@ -38,6 +40,12 @@ class Reading(NamedTuple):
     finding: Finding
     ink: Inked
 
+    def jpeg(self) -> bytes:
+        """The squared-up sheet as a JPEG file, to be kept."""
+        good, content = cv2.imencode(".jpg", self.flat, [cv2.IMWRITE_JPEG_QUALITY, 80])
+        assert good
+        return bytes(content.tobytes())
+
     def moved(self, name: str, at: Array) -> Reading:
         """The reading with a point put elsewhere by hand; one that was not found is found then."""
         points = {**self.finding.points, name: Found(np.asarray(at, dtype=float), BY_HAND)}
@@ -56,13 +64,27 @@ class Reading(NamedTuple):
         return {name: one.at for name, one in self.finding.points.items()}
 
 
-def unheard(done: int, whole: int) -> None:
-    """Nobody asks how far it is."""
-
-
 def read(path: Path, laid: Laid | None = None, sides: tuple[float, float] | None = None, hear: Hear = unheard) -> Reading:
     """Read a photograph's file; raises :class:`Refused` with what to do where it cannot be."""
     return read_pixels(read_picture(path), laid, sides, hear)
+
+
+def sides_of(words: str) -> tuple[float, float] | None:
+    """The sides of a frame drawn by hand, from 267x190, or those of plain paper, from A4; None for none told. Raises :class:`Refused`."""
+    if not words:
+        return None
+    if words.upper() in SIZES:
+        return SIZES[words.upper()]
+    try:
+        across, up = (float(part) for part in words.lower().replace("×", "x").split("x"))
+    except ValueError:
+        across, up = 0.0, 0.0
+    if not (20 <= across <= 1200 and 20 <= up <= 1200):
+        raise Refused(
+            "frame",
+            f"frame is “{words[:20]}”; write what the frame measures across and up, 20 to 1200 mm, such as 267x190, or A4 for plain paper.",
+        )
+    return across, up
 
 
 def read_pixels(
@@ -72,7 +94,7 @@ def read_pixels(
     hear(0, 10)
     if sides is not None and laid is None:
         raise Refused(
-            "sides", "A frame drawn by hand tells not what it holds. Tell the problem's code, or the job and its sheet."
+            "frame", "A frame drawn by hand tells not what it holds. Tell the problem's code, or the job and its sheet."
         )
     squared = square_up(grey, laid.paper if laid is not None and sides is None else None, sides)
     hear(3, 10)
@@ -179,12 +201,20 @@ def reading_record(reading: Reading) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def fit_words(squared: Squared) -> str:
+    """How well a photograph is squared up."""
+    if squared.by == "frame":
+        return f"Squared up by its frame, within {squared.off:.2f} mm at marks that were not used; {squared.fine:.1f} px a mm."
+    return (
+        f"Squared up by the sides that were told, which fit within {squared.rms:.2f} mm: less sure; {squared.fine:.1f} px a mm."
+    )
+
+
 def reading_text(reading: Reading) -> str:
     """A reading for a person."""
     squared, finding, made = reading.squared, reading.finding, reading.laid.run
-    by = "its frame" if squared.by == "frame" else "the sides that were told, which is less sure"
     lines = [f"{made.figure.title}, by {made.method.title}"]
-    lines.append(f"Squared up by {by}: within {squared.off:.2f} mm at marks that were not used, {squared.fine:.1f} px a mm.")
+    lines.append(fit_words(squared))
     for name, one in finding.points.items():
         lines.append(f"  {PLAIN.lettered(name):10} {one.at[0]:8.2f} {one.at[1]:8.2f} mm")
     if finding.missing:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from wise_compass.commands import whoever
 from wise_compass.desk.labels import heading, wrapped
 from wise_compass.desk.progress import Stopped, heard
 from wise_compass.desk.session import Session
@@ -14,6 +13,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.build import style_of
+from wise_compass.job.person import whoever
 from wise_compass.study.judge import Judge, unheard
 from wise_compass.study.measures import Taken, exactly, named, taken_as
 from wise_compass.study.verdicts import Checked, check, headline, held_words, sentence

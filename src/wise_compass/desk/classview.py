@@ -5,17 +5,16 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from wise_compass.commands import read_text
 from wise_compass.desk.edged import Dialog
-from wise_compass.desk.labels import wrapped
+from wise_compass.desk.labels import button, wrapped
 from wise_compass.desk.listing import Listing
 from wise_compass.desk.theme import wide
 from wise_compass.desk.work import Work
 from wise_compass.drafting.refusals import Refused
 from wise_compass.logbook.store import Logbook
-from wise_compass.outputs.files import write_output
+from wise_compass.outputs.files import read_text, write_output
 from wise_compass.practice.classes import Graded, mark_class, marks_csv, most_made, read_class
 
 HEADS = ("pupil", "problem", "mark", "why")
@@ -38,11 +37,8 @@ class ClassView(Dialog):
         self.buttons = {}
         below = QHBoxLayout()
         for words, do in (("Open the sheet…", self.open), ("Save the marks…", self.save), ("Stop", self.stop)):
-            button = QPushButton(words)
-            button.setAutoDefault(False)
-            button.clicked.connect(do)
-            below.addWidget(button)
-            self.buttons[words] = button
+            self.buttons[words] = button(words, do)
+            below.addWidget(self.buttons[words])
         below.addStretch(1)
         below.addWidget(self.keep)
         self.buttons["Stop"].hide()

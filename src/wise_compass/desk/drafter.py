@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +12,7 @@ class DrafterTools:
 
     def __init__(self, window: Any) -> None:
         self.window, self.session = window, window.session
+        self._views: dict[str, Any] = {}
 
     def actions(self) -> list[tuple[str, list[str], Any]]:
         """Words, keys and what they do."""
@@ -24,35 +26,46 @@ class DrafterTools:
             ("Calibrate my hand…", ["Ctrl+Shift+U"], self.hand),
         ]
 
-    def practice(self) -> None:
-        """A problem set, drawn on paper, marked."""
-        from wise_compass.desk.practiceview import PracticeView
-
-        PracticeView(self.window, self.session, self.window.ask_path).show()
+    def _show(self, name: str, make: Callable[[], Any]) -> None:
+        """A view of its kind, made once: what is in it stays while the window does."""
+        if name not in self._views:
+            self._views[name] = make()
+        elif name in ("logbook", "plan"):
+            self._views[name].again()
+        view = self._views[name]
+        view.show()
+        view.raise_()
+        view.activateWindow()
 
     def photograph(self) -> None:
         """A photograph of a sheet, squared up, read and judged."""
         from wise_compass.desk.photoview import PhotoView
 
-        PhotoView(self.window, self.session).show()
+        self._show("photograph", lambda: PhotoView(self.window, self.session))
+
+    def practice(self) -> None:
+        """A problem set, drawn on paper, marked."""
+        from wise_compass.desk.practiceview import PracticeView
+
+        self._show("practice", lambda: PracticeView(self.window, self.session, self.window.ask_path))
 
     def logbook(self) -> None:
         """What was checked and practised."""
         from wise_compass.desk.logbookview import LogbookView
 
-        LogbookView(self.window).show()
+        self._show("logbook", lambda: LogbookView(self.window))
 
     def mark_class(self) -> None:
         """A class's measurements, each against its own numbers."""
         from wise_compass.desk.classview import ClassView
 
-        ClassView(self.window, self.window.ask_path).show()
+        self._show("class", lambda: ClassView(self.window, self.window.ask_path))
 
     def plan(self) -> None:
         """The order of the job's sheets, and how long they take."""
         from wise_compass.desk.planview import PlanView
 
-        PlanView(self.window, self.session, self.window.ask_path).show()
+        self._show("plan", lambda: PlanView(self.window, self.session, self.window.ask_path))
 
     def kit(self) -> None:
         """The instruments that there are."""

@@ -1,8 +1,10 @@
-"""Labels of the panels: the heading of a group, and words that wrap."""
+"""Labels and buttons of panels and dialogs: the heading of a group, words that wrap, and buttons that Enter elsewhere does not press."""
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QLabel
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QLabel, QPushButton
 
 
 def heading(words: str) -> QLabel:
@@ -20,3 +22,11 @@ def wrapped(name: str, object_name: str = "") -> QLabel:
     label.setAccessibleName(name)
     label.setObjectName(object_name)
     return label
+
+
+def button(words: str, do: Callable[[], object]) -> QPushButton:
+    """A button that Enter in a field of its dialog does not press."""
+    made = QPushButton(words)
+    made.setAutoDefault(False)
+    made.clicked.connect(lambda _=False: do())
+    return made

@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 
 from wise_compass.desk.dialogs import ask
 from wise_compass.desk.edged import Dialog
-from wise_compass.desk.labels import wrapped
+from wise_compass.desk.labels import button, wrapped
 from wise_compass.desk.listing import Listing
 from wise_compass.desk.theme import COPPER, INK, PANEL, SETTLE_MS, SOFT, TEAL, shade, show_refused, wide
 from wise_compass.desk.work import Work
@@ -32,7 +32,7 @@ from wise_compass.drafting.figure import FAMILIES
 from wise_compass.drafting.refusals import Refused
 from wise_compass.logbook.reckon import Filter, Row, Snapshot, Told, tables, title_of, without_scatter
 from wise_compass.logbook.store import Logbook
-from wise_compass.outputs.files import write_output
+from wise_compass.outputs.files import read_text, write_output
 
 HEADS = ("when", "who", "figure", "method", "mark", "what it was", "minutes", "picture")
 PAGES = {"slips": "Slips", "scatter": "Scatter", "pace": "Pace"}
@@ -123,11 +123,8 @@ class LogbookView(Dialog):
             ("Take in CSV…", self.take_in),
             ("Save as…", self.save),
         ):
-            button = QPushButton(words)
-            button.setAutoDefault(False)
-            button.clicked.connect(lambda _=False, do=do: self._try(do))
-            below.addWidget(button)
-            self.buttons[words] = button
+            self.buttons[words] = button(words, lambda do=do: self._try(do))
+            below.addWidget(self.buttons[words])
         inside.addLayout(below)
         return page
 
@@ -150,6 +147,10 @@ class LogbookView(Dialog):
         self.person.setCurrentIndex(max(self.person.findData(now), 0))
         self.person.blockSignals(False)
         self.show_chosen()
+
+    def again(self) -> None:
+        """Shown once more: there may be more in it by now."""
+        self.read()
 
     def chosen(self) -> Filter:
         """What is asked for; raises :class:`Refused` for a day that is none."""
@@ -273,7 +274,6 @@ class LogbookView(Dialog):
 
     def take_in(self) -> None:
         """Entries from CSV."""
-        from wise_compass.commands import read_text
         from wise_compass.logbook.files import read_csv
 
         name, _ = QFileDialog.getOpenFileName(self, "Take entries in", "", "CSV (*.csv)")

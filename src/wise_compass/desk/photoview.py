@@ -14,7 +14,6 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QProgressBar,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -22,10 +21,9 @@ from PySide6.QtWidgets import (
 from wise_compass import camera
 from wise_compass.camera.judging import judged
 from wise_compass.camera.laid import Laid, laid_by, laid_in
-from wise_compass.camera.reading import Reading, read
-from wise_compass.commands import whoever
+from wise_compass.camera.reading import Reading, fit_words, read, sides_of
 from wise_compass.desk.edged import Dialog
-from wise_compass.desk.labels import heading, wrapped
+from wise_compass.desk.labels import button, heading, wrapped
 from wise_compass.desk.photoboard import PhotoBoard
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import wide
@@ -33,10 +31,10 @@ from wise_compass.desk.work import Work
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style
 from wise_compass.job.build import style_of
+from wise_compass.job.person import whoever
 from wise_compass.logbook.store import Logbook
-from wise_compass.photocommands import sides_of
 from wise_compass.practice.marking import marked_of, noted
-from wise_compass.study.judge import Judge
+from wise_compass.study.judge import Judge, unheard
 from wise_compass.study.verdicts import Checked, headline, sentence
 
 PICTURES = "Photographs (*.jpg *.jpeg *.png)"
@@ -60,7 +58,7 @@ class PhotoView(Dialog):
         self.board = PhotoBoard()
         self.board.moved.connect(self.judge_now)
         self.board.measured.connect(lambda words: self.measure.setText(f"Dividers: {words}"))
-        self.open_it, self.stop_it = self._button("Open a photograph…", self.open), self._button("Stop", self.stop)
+        self.open_it, self.stop_it = button("Open a photograph…", self.open), button("Stop", self.stop)
         self.tries = QComboBox()
         self.tries.setAccessibleName("Photographs of the demo")
         self.tries.addItem("or try one of the demo’s …", "")
@@ -88,7 +86,7 @@ class PhotoView(Dialog):
         self.tenfold.toggled.connect(self._show_over)
         self.causes, self.measure = wrapped("What may have made this drawing"), wrapped("Dividers", "hint")
         self.measure.setText("Dividers: click two places, or three for an angle.")
-        self.note = self._button("Note it in the logbook", self.note_it)
+        self.note = button("Note it in the logbook", self.note_it)
         side = QVBoxLayout()
         side.setSpacing(8)
         for widget in (self.open_it, self.tries, self.progress, self.stop_it):
@@ -116,12 +114,6 @@ class PhotoView(Dialog):
         self.code.hide()
         self._busy(False)
         self._offer()
-
-    def _button(self, words: str, do: Any) -> QPushButton:
-        button = QPushButton(words)
-        button.setAutoDefault(False)
-        button.clicked.connect(do)
-        return button
 
     @property
     def _style(self) -> Style:
@@ -211,7 +203,7 @@ class PhotoView(Dialog):
 
     def _take(self, found: tuple[Reading, Judge, Checked | Refused]) -> None:
         reading, self._judge, checked = found
-        self._judge.hear = lambda done, whole: None
+        self._judge.hear = unheard
         self._busy(False)
         self.board.show_reading(reading)
         self._show(checked)
@@ -243,11 +235,7 @@ class PhotoView(Dialog):
             told = [one for one in verdict.explanations if one.weight >= 0.01][:4]
             self.causes.setText("\n".join(f"{one.weight * 100:.0f} %  {style.say(one.says)}" for one in told))
         squared, finding = reading.squared, reading.finding
-        sure = "" if squared.by == "frame" else " By the sides that were told: less sure."
-        self.fit.setText(
-            f"{len(finding.points)} points found. Squared up within {squared.off:.2f} mm at marks that were not used; "
-            f"{squared.fine:.1f} px a mm.{sure}"
-        )
+        self.fit.setText(f"{len(finding.points)} points found. {fit_words(squared)}")
         words = [f"Not found: {', '.join(map(style.lettered, finding.missing))}." if finding.missing else ""]
         words.append(f"Too near to each other: {', '.join(map(style.lettered, finding.crowded))}." if finding.crowded else "")
         self.missing.setText(" ".join(word for word in words if word))
@@ -261,16 +249,13 @@ class PhotoView(Dialog):
 
     def note_it(self) -> None:
         """Keep the check in the logbook, the squared-up picture with it."""
-        import cv2
-
         reading, checked = self.board.reading, self.checked
         if reading is None or checked is None:
             return
         entry = noted(reading.laid.run, reading.laid.scale, marked_of(checked), "check", whoever(), None, "photograph")
-        _, content = cv2.imencode(".jpg", reading.flat, [cv2.IMWRITE_JPEG_QUALITY, 80])
         try:
             self.book.note([entry])
-            self.book.attach(entry.id, bytes(content.tobytes()), "jpg")
+            self.book.attach(entry.id, reading.jpeg(), "jpg")
         except Refused as refusal:
             self.says.setText(refusal.says)
             return

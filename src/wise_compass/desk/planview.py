@@ -6,10 +6,10 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from wise_compass.desk.edged import Dialog
-from wise_compass.desk.labels import heading, wrapped
+from wise_compass.desk.labels import button, heading, wrapped
 from wise_compass.desk.listing import Listing
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import show_refused, wide
@@ -52,9 +52,7 @@ class PlanView(Dialog):
         hours.addStretch(1)
         self.title, self.says, self.kit = wrapped("How long", "word"), wrapped("Order and pace", "hint"), wrapped("Kit")
         self.list = Listing("Sheets in order", HEADS, 1, [wide(50), 0, wide(140), wide(90), wide(90), wide(80)])
-        save = QPushButton("Save the plan…")
-        save.setAutoDefault(False)
-        save.clicked.connect(self.save)
+        save = button("Save the plan…", self.save)
         inside = QVBoxLayout(self)
         inside.setContentsMargins(22, 18, 22, 16)
         inside.setSpacing(9)
@@ -99,6 +97,10 @@ class PlanView(Dialog):
         self._work.done.connect(self._show)
         self._work.failed.connect(self._fail)
         self._work.start()
+
+    def again(self) -> None:
+        """Shown once more: the job may be another by now."""
+        self.draw_up()
 
     def settle(self) -> None:
         """Until it is drawn up."""

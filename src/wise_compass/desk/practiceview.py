@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import time
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from PySide6.QtCore import Qt, QTimer
@@ -20,14 +20,13 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
 
-from wise_compass.commands import MOST_PUPILS, whoever
+from wise_compass.desk.dialogs import ask
 from wise_compass.desk.edged import Dialog
-from wise_compass.desk.labels import heading, wrapped
+from wise_compass.desk.labels import button, heading, wrapped
 from wise_compass.desk.progress import Stopped, heard
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import COPPER, TEAL, shade, show_refused, wide
@@ -39,17 +38,20 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.build import style_of
-from wise_compass.job.person import own_drafter
+from wise_compass.job.person import own_drafter, whoever
 from wise_compass.logbook.reckon import gone_wrong
-from wise_compass.logbook.store import Logbook
+from wise_compass.logbook.store import Logbook, new_noted_id
 from wise_compass.outputs.files import write_output
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.practice.marking import STEADY, Marked, mark, marked_of, noted
 from wise_compass.practice.problems import Problem, figures_of, set_problem
-from wise_compass.practice.worksheet import Task, class_key, class_sheet, set_drawings
+from wise_compass.practice.worksheet import MOST_PUPILS, Task, class_key, class_sheet, set_drawings
 from wise_compass.study.judge import Judge, unheard
 from wise_compass.study.measures import Taken, taken_as
 from wise_compass.study.watch import what_to_measure
+
+if TYPE_CHECKING:
+    from wise_compass.camera.reading import Reading
 
 LEAST = 3
 """How many fields there are for what was measured, at least."""
@@ -73,6 +75,8 @@ class PracticeView(Dialog):
         self._set: list[Problem] = []
         self._hints = 0
         self._began = 0.0
+        self._noted = ""
+        self._took: float | None = None
         self.setWindowTitle("Practice")
         self.resize(wide(760), 700)
         self.source, self.paper, self.clocked = QComboBox(), QComboBox(), QCheckBox("with the clock")
@@ -86,7 +90,7 @@ class PracticeView(Dialog):
         for size in ("A4", "A3", "A2"):
             self.paper.addItem(size, size)
         self.clocked.setChecked(True)
-        self.set_it = self._button("Set me a problem", self.set_problem)
+        self.set_it = button("Set me a problem", self.set_problem)
         top = QHBoxLayout()
         for widget in (QLabel("From"), self.source, QLabel("on"), self.paper, self.clocked, self.set_it):
             top.addWidget(widget, 1 if widget is self.source else 0)
@@ -94,10 +98,10 @@ class PracticeView(Dialog):
         self.words.setText(
             "A problem fits your paper and your kit; its numbers are unround, and its answers stay hidden until it is marked."
         )
-        self.sheet, self.again = self._button("Save the worksheet…", self.save_sheet), QLabel()
+        self.sheet, self.again = button("Save the worksheet…", self.save_sheet), QLabel()
         self.again.setObjectName("hint")
         row = QHBoxLayout()
-        self.of_class = self._button("A set for a class…", self.save_class)
+        self.of_class = button("A set for a class…", self.save_class)
         row.addWidget(self.sheet)
         row.addWidget(self.of_class)
         row.addWidget(self.again, 1)
@@ -105,15 +109,15 @@ class PracticeView(Dialog):
         self.steps.setAccessibleName("Steps; tick those that are done")
         self.steps.setMinimumHeight(150)
         self.steps.setWordWrap(True)
-        self.hint = self._button("A hint: the next step", self.show_hint)
+        self.hint = button("A hint: the next step", self.show_hint)
         self.fields: dict[str, QLineEdit] = {}
         self.notes: dict[str, QLabel] = {}
         self._grid = QGridLayout()
         self._grid.setColumnStretch(2, 1)
-        self.mark_it = self._button("Mark it", self.mark_now)
+        self.mark_it = button("Mark it", self.mark_now)
         self.result, self.why = wrapped("The mark", "word"), wrapped("Why")
         below = QHBoxLayout()
-        self.by_photo = self._button("Mark a photograph of it…", self.open_photo)
+        self.by_photo = button("Mark a photograph of it…", self.open_photo)
         below.addWidget(self.mark_it)
         below.addWidget(self.by_photo)
         below.addWidget(self.result, 1)
@@ -134,12 +138,6 @@ class PracticeView(Dialog):
         self._tick.setInterval(1000)
         self._tick.timeout.connect(self._show_clock)
         self._offer()
-
-    def _button(self, words: str, do: Any) -> QPushButton:
-        button = QPushButton(words)
-        button.setAutoDefault(False)
-        button.clicked.connect(do)
-        return button
 
     @property
     def _style(self) -> Style:
@@ -167,7 +165,13 @@ class PracticeView(Dialog):
         return figures_of(source) if source else list(entered()), None
 
     def set_problem(self) -> None:
-        """Another problem; what was typed for the last one goes with it, once it is marked or left."""
+        """Another problem; asked first where what was typed for the last one is not marked."""
+        typed = any(field.text().strip() for field in self.fields.values())
+        words = "What you measured on the last drawing is not marked yet; another problem takes its place."
+        if typed and self.marked is None and ask(self, "Not marked", words, ["Set another", "Stay"]) == "Stay":
+            return
+        if self._work is not None:
+            self._work.stop()  # a photograph of the last one
         try:
             figures, method = self._figures()
             figure = figures[int(self.random.integers(len(figures)))]
@@ -179,7 +183,7 @@ class PracticeView(Dialog):
         drafter: Drafter = own_drafter()
         self.made = self.problem.run(drafter)
         self._judge = Judge(self.made, self.problem.scale)
-        self.marked, self._hints, self._began = None, 0, time.monotonic()
+        self.marked, self._hints, self._began, self._noted = None, 0, time.monotonic(), new_noted_id()
         self.words.setText(self.problem.words(self._style))
         self.steps.clear()
         for step in self.made.steps:
@@ -188,6 +192,7 @@ class PracticeView(Dialog):
             item.setCheckState(Qt.CheckState.Unchecked)
             self.steps.addItem(item)
         self._rows([one.measure.name for one in what_to_measure(self._judge, least=LEAST).proposed])
+        self._took = None
         self.result.setText("")
         self.why.setText("")
         self._show_clock()
@@ -328,8 +333,9 @@ class PracticeView(Dialog):
             return
         self.why.setText(f"{path.name} is squared up and read …")
 
-        def work(hear: Any) -> Marked:
-            return marked_of(judged(read(path, laid_of(problem), None, hear), judge))
+        def work(hear: Any) -> tuple[Reading, Marked]:
+            reading = read(path, laid_of(problem), None, hear)
+            return reading, marked_of(judged(reading, judge))
 
         self._work = Work(work, self)
         self._work.done.connect(self._take_photo)
@@ -344,14 +350,19 @@ class PracticeView(Dialog):
     def _refuse_photo(self, error: Exception) -> None:
         self.why.setText(error.words(self._style) if isinstance(error, Refused) else f"A fault of its own: {error}.")
 
-    def _take_photo(self, marked: Marked) -> None:
-        self.marked = marked
+    def _take_photo(self, found: tuple[Reading, Marked]) -> None:
+        reading, self.marked = found
         self._show_mark("photograph")
+        try:
+            self.book.attach(self._noted, reading.jpeg(), "jpg")
+        except Refused as refusal:
+            self.why.setText(refusal.says)
 
     def _show_mark(self, instrument: str = "rule") -> None:
         marked, made, problem = self.marked, self.made, self.problem
         assert marked is not None and made is not None and problem is not None
-        minutes = self._minutes()
+        minutes = self._minutes() if self._tick.isActive() or self._took is None else self._took
+        self._took = minutes
         self._tick.stop()
         colour = TEAL if marked.mark == STEADY else COPPER
         self.result.setText(f"<b style='color:{shade(colour)}'>{marked.mark}</b>")
@@ -359,7 +370,7 @@ class PracticeView(Dialog):
             exact = self._style.quantity(one.exact, one.unit)
             if one.name in self.notes:
                 self.notes[one.name].setText(f"{marked.each[one.name]}; exactly {exact}")
-        kept = noted(made, problem.scale, marked, "practice", whoever(), minutes, instrument)
+        kept = noted(made, problem.scale, marked, "practice", whoever(), minutes, instrument, self._noted)
         try:
             self.book.note([kept])
             said = "It is noted in the logbook."

@@ -8,9 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-
-class Stopped(Exception):
-    """The work was asked to stop."""
+from wise_compass.desk.progress import Stopped
 
 
 class Work(QObject):

@@ -25,10 +25,10 @@ class Lack(NamedTuple):
 
 def lacks(steps: Sequence[Step], kit: Kit, scale: float = 1.0) -> list[Lack]:
     """What of some steps, on a sheet at ``scale``, a kit cannot do; the first step of each kind tells it."""
-    found: dict[str, Lack] = {}
+    found: dict[tuple[str, str], Lack] = {}
     for step in steps:
         for lack in _of_step(step, kit, scale):
-            found.setdefault(lack.way + lack.says.split(" of ")[0], lack)
+            found.setdefault((step.instrument, lack.way), lack)
     return list(found.values())
 
 

@@ -153,6 +153,11 @@ def _own_in(name: str, told: object) -> Own | None:
     return Own(name, float(limit), int(count), float(low), float(high), float(off))
 
 
+def whoever() -> str:
+    """Who sits here, as the system has it."""
+    return os.environ.get("USER") or os.environ.get("LOGNAME") or ""
+
+
 def keep_person(kept: Person) -> None:
     """Keep it from now on; raises :class:`Refused` where it cannot be written."""
     file = settings_file()

@@ -228,10 +228,10 @@ class Logbook:
             else:
                 count = connection.executemany("DELETE FROM entries WHERE id = ?", [(id,) for id in ids]).rowcount
             kept = {row[0] for row in connection.execute("SELECT DISTINCT picture FROM entries WHERE picture IS NOT NULL")}
-        for picture in (self.folder / "pictures").glob("*"):
-            if picture.name not in kept:
-                with suppress(OSError):
-                    picture.unlink()
+            for picture in (self.folder / "pictures").glob("*"):  # while nobody else can attach one
+                if picture.name not in kept:
+                    with suppress(OSError):
+                        picture.unlink()
         return int(count)
 
     def attach(self, id: str, content: bytes, ending: str) -> str:
@@ -246,11 +246,11 @@ class Logbook:
             folder.mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise Refused("", f"{folder} cannot be made: {(error.strerror or str(error)).lower()}.") from None
-        if not (folder / name).exists():
-            write_whole(folder / name, content)
         with self.opened(writing=True) as connection:
             if connection.execute("UPDATE entries SET picture = ? WHERE id = ?", (name, id)).rowcount != 1:
                 raise Refused("", "There is no such entry in the logbook to attach a picture to.")
+            if not (folder / name).exists():
+                write_whole(folder / name, content)
         return name
 
     # reading

@@ -1,4 +1,4 @@
-"""Files written whole: a kill at any moment leaves the old file or the new one, never half of either."""
+"""Files read, and written whole: a kill at any moment leaves the old file or the new one, never half of either."""
 
 from __future__ import annotations
 
@@ -13,6 +13,24 @@ JOB_FORMAT = "wise-compass-job"
 """What a job file says it is; known here, so that no output ever replaces one."""
 _ORPHANED = 24 * 3600.0
 """Seconds after which a half written file is taken to be of a process that is dead."""
+
+
+LARGEST_TEXT = 20_000_000
+"""Bytes of a text that is read."""
+
+
+def read_text(path: Path, what: str) -> str:
+    """A file's text; raises :class:`Refused` for one that is missing, no text, or absurdly large."""
+    try:
+        if not path.is_file():
+            raise Refused("", f"{path} is no file that {what} could be read from. Check the path.")
+        if path.stat().st_size > LARGEST_TEXT:
+            raise Refused("", f"{path.name} is over {LARGEST_TEXT // 1_000_000} MB; it is left unread.")
+        return path.read_text("utf-8-sig")
+    except UnicodeDecodeError:
+        raise Refused("", f"{path.name} is no text in UTF-8, so it is no {what}.") from None
+    except OSError as error:
+        raise Refused("", f"{path} cannot be read: {(error.strerror or str(error)).lower()}. Check the path.") from None
 
 
 def write_output(path: Path, content: str | bytes) -> None:

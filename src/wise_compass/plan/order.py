@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 EXACT = 11
 """Figures up to which every order is weighed (Held and Karp); beyond, orders are improved until no move makes one better."""
 SAME = 1e-6
+MOST_MOVES = 25_000
+"""Orders that are tried to make one better."""
 
 
 class Item(NamedTuple):
@@ -22,16 +24,21 @@ class Item(NamedTuple):
     after: frozenset[int] = frozenset()
 
 
+def _added(items: Sequence[Item], last: int, opening: float, k: int) -> tuple[int, float]:
+    """What figure ``k`` has changed after another, -1 for none, with an opening standing; and the opening that stands then."""
+    item = items[k]
+    changed = int(last >= 0 and items[last].last_tool != item.first_tool)
+    if not item.first_opening:
+        return changed, opening  # an opening is kept through figures that set none
+    return changed + int(last >= 0 and abs(opening - item.first_opening) > SAME), item.last_opening
+
+
 def cost(items: Sequence[Item], order: Sequence[int]) -> int:
-    """All changes of an order. An opening is kept through figures that set none."""
-    whole, opening = 0, 0.0
-    for k, place in enumerate(order):
-        item = items[place]
-        if k:
-            whole += int(items[order[k - 1]].last_tool != item.first_tool)
-        if item.first_opening:
-            whole += int(k > 0 and abs(opening - item.first_opening) > SAME)
-            opening = item.last_opening
+    """All changes of an order."""
+    whole, last, opening = 0, -1, 0.0
+    for k in order:
+        more, opening = _added(items, last, opening, k)
+        whole, last = whole + more, k
     return whole
 
 
@@ -59,12 +66,7 @@ def _exact(items: Sequence[Item]) -> list[int]:
         further: dict[tuple[frozenset[int], int, float], _Reached] = {}
         for (done, last, opening), have in reached.items():
             for k in _next(items, done, last):
-                item = items[k]
-                more = int(last >= 0 and items[last].last_tool != item.first_tool)
-                stands = opening
-                if item.first_opening:
-                    more += int(bool(have.order) and abs(opening - item.first_opening) > SAME)
-                    stands = item.last_opening
+                more, stands = _added(items, last, opening, k)
                 key, found = (done | {k}, k, stands), _Reached(have.cost + more, (*have.order, k))
                 if key not in further or found < further[key]:
                     further[key] = found
@@ -80,16 +82,22 @@ def _next(items: Sequence[Item], done: frozenset[int], last: int) -> list[int]:
 
 
 def _improved(items: Sequence[Item]) -> list[int]:
-    """A greedy order, then whole sheets, and figures within their sheets, moved while that saves a change."""
+    """A greedy order, then whole sheets, and figures within their sheets, moved while that saves a change and not too many were tried."""
     order: list[int] = []
+    opening = 0.0
     while len(order) < len(items):
-        choices = _next(items, frozenset(order), order[-1] if order else -1)
-        order.append(min(choices, key=lambda k: (cost(items, [*order, k]), k)) if order else choices[0])
-    best = cost(items, order)
-    better = True
+        last = order[-1] if order else -1
+        choices = _next(items, frozenset(order), last)
+        k = min(choices, key=lambda k: (_added(items, last, opening, k)[0], k)) if order else choices[0]
+        opening = _added(items, last, opening, k)[1]
+        order.append(k)
+    best, left, better = cost(items, order), MOST_MOVES, True
     while better:
         better = False
         for moved in _moves(items, order):
+            left -= 1
+            if left < 0:
+                return order
             found = cost(items, moved)
             if found < best and allowed(items, moved):
                 order, best, better = moved, found, True
@@ -97,23 +105,22 @@ def _improved(items: Sequence[Item]) -> list[int]:
     return order
 
 
-def _moves(items: Sequence[Item], order: Sequence[int]) -> list[list[int]]:
+def _moves(items: Sequence[Item], order: Sequence[int]) -> Iterator[list[int]]:
+    """Every order with one sheet elsewhere, or one figure elsewhere on its sheet."""
     runs: list[list[int]] = []
     for k in order:
         if runs and items[runs[-1][-1]].sheet == items[k].sheet:
             runs[-1].append(k)
         else:
             runs.append([k])
-    moved = []
-    for a in range(len(runs)):
+    for a, mine in enumerate(runs):
         rest = [*runs[:a], *runs[a + 1 :]]
         for b in range(len(rest) + 1):
             if b != a:
-                moved.append([k for run in (*rest[:b], runs[a], *rest[b:]) for k in run])
-        for i in range(len(runs[a])):
-            for j in range(len(runs[a])):
+                yield [k for run in (*rest[:b], mine, *rest[b:]) for k in run]
+        for i in range(len(mine)):
+            for j in range(len(mine)):
                 if i != j:
-                    mine = [*runs[a][:i], *runs[a][i + 1 :]]
-                    mine.insert(j, runs[a][i])
-                    moved.append([k for run in (*runs[:a], mine, *runs[a + 1 :]) for k in run])
-    return moved
+                    other = [*mine[:i], *mine[i + 1 :]]
+                    other.insert(j, mine[i])
+                    yield [k for run in (*runs[:a], other, *runs[a + 1 :]) for k in run]

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import csv
 import hashlib
-import io
 from collections.abc import Iterator
 from datetime import UTC, datetime
 from typing import Any
@@ -13,6 +11,7 @@ import numpy as np
 
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import point
+from wise_compass.outputs.rows import rows_csv
 from wise_compass.plan.day import Drawn, Plan
 from wise_compass.sheet.compose import fitted, frame_items
 from wise_compass.sheet.drawing import Drawing, Item, Line, Text
@@ -118,16 +117,13 @@ def plan_record(plan: Plan) -> dict[str, Any]:
 
 def plan_csv(plan: Plan) -> str:
     """A row a sheet."""
-    from wise_compass.practice.worksheet import guarded
-
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["order", "sheet", "title", "figures", "minutes", "low", "high", "begin", "end", "waits_for", "fault"])
+    rows = []
     for k, one in enumerate(plan.sheets, 1):
         times = [f"{value:.1f}" for value in (one.minutes, one.low, one.high)]
         row = [k, one.number, one.title, "; ".join(one.figures), *times, one.begin.isoformat(), one.end.isoformat()]
-        writer.writerow([guarded(str(cell)) for cell in (*row, " ".join(map(str, one.waits)), PLAIN.say(one.fault))])
-    return out.getvalue()
+        rows.append([*row, " ".join(map(str, one.waits)), PLAIN.say(one.fault)])
+    head = ["order", "sheet", "title", "figures", "minutes", "low", "high", "begin", "end", "waits_for", "fault"]
+    return rows_csv(head, rows)
 
 
 def plan_calendar(plan: Plan, made: datetime | None = None) -> bytes:

@@ -14,9 +14,9 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN
 from wise_compass.logbook.store import Noted
+from wise_compass.outputs.rows import rows_csv, unguarded
 from wise_compass.practice.marking import Marked, mark, noted
 from wise_compass.practice.problems import Problem, problem_of
-from wise_compass.practice.worksheet import guarded
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import INSTRUMENTS, Taken, taken_as
 from wise_compass.study.verdicts import headline
@@ -77,7 +77,7 @@ def read_class(text: str) -> list[Handed]:
 
 def _handed(row: Mapping[str, str | None], number: int, seen: dict[tuple[str, str], int]) -> Handed:
     cells = {name: (cell or "").strip() for name, cell in row.items() if name}
-    pupil, code = cells["pupil"].lstrip("'"), cells["problem"]
+    pupil, code = unguarded(cells["pupil"]), cells["problem"]
     if not pupil:
         raise Refused("csv", f"Row {number} names no pupil. Nothing was marked; mend that row.")
     if (pupil, code) in seen:
@@ -148,23 +148,13 @@ def _judge(code: str, drafter: Drafter) -> Judge:
 def marks_csv(graded: Sequence[Graded]) -> str:
     """A row a pupil and problem: the mark, the verdict, the slip or step, why, and each measure’s own mark."""
     names = list(dict.fromkeys(name for one in graded for name in one.marked.each))
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["pupil", "problem", "mark", "verdict", "slip", "step", "why", "minutes", *names])
+    rows = []
     for one in graded:
         kept = one.noted
-        row = [
-            one.handed.pupil,
-            one.handed.problem.code,
-            kept.mark,
-            kept.verdict,
-            kept.slip or "",
-            kept.step or "",
-            one.marked.why,
-        ]
-        row += ["" if kept.minutes is None else f"{kept.minutes:g}", *(one.marked.each.get(name, "") for name in names)]
-        writer.writerow([guarded(str(cell)) for cell in row])
-    return out.getvalue()
+        row = [one.handed.pupil, one.handed.problem.code, kept.mark, kept.verdict, kept.slip, kept.step, one.marked.why]
+        minutes = None if kept.minutes is None else f"{kept.minutes:g}"
+        rows.append([*row, minutes, *(one.marked.each.get(name) for name in names)])
+    return rows_csv(["pupil", "problem", "mark", "verdict", "slip", "step", "why", "minutes", *names], rows)
 
 
 def most_made(graded: Sequence[Graded]) -> list[tuple[str, int]]:

@@ -87,7 +87,8 @@ def _lower(words: str) -> str:
 
 def problem_of(code: str) -> Problem:
     """The problem that a code holds; raises :class:`Refused` for one that holds none."""
-    head, _, rest = code.strip().partition("/")
+    code = "".join(code.split())
+    head, _, rest = code.partition("/")
     parts = rest.lower().split("/")
     if head.upper() != CODE or len(parts) < 4:
         raise Refused(

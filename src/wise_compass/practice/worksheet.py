@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Sequence
 from dataclasses import replace
 from typing import NamedTuple
@@ -13,6 +11,7 @@ import numpy as np
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import Array, point
+from wise_compass.outputs.rows import rows_csv
 from wise_compass.practice.problems import Problem, sheet_of
 from wise_compass.sheet.compose import Sheet
 from wise_compass.sheet.drawing import Drawing, Item, Line, Text
@@ -26,6 +25,7 @@ CROSS = 3.0
 """mm that the cross where the work starts reaches each way."""
 
 
+MOST_PUPILS = 200
 LETTER = 5.5
 """mm from the cross, across and up, at which its letter stands."""
 
@@ -107,7 +107,7 @@ def set_drawings(tasks: Sequence[Task], solutions: bool, style: Style = PLAIN) -
 def class_sheet(tasks: Sequence[Task]) -> str:
     """The CSV that measurements of a class are entered in: pupil, problem, and a column for each measure that serves."""
     names = list(dict.fromkeys(one.measure.name for task in tasks for one in to_measure(task.problem).proposed))
-    return _csv(["pupil", "problem", *names], [[task.pupil, task.problem.code, *[""] * len(names)] for task in tasks])
+    return rows_csv(["pupil", "problem", *names], [[task.pupil, task.problem.code, *[""] * len(names)] for task in tasks])
 
 
 def class_key(tasks: Sequence[Task]) -> str:
@@ -122,17 +122,4 @@ def class_key(tasks: Sequence[Task]) -> str:
         [task.pupil, task.problem.code, task.problem.words(), *(f"{mine[n]:.2f}" if n in mine else "" for n in names)]
         for task, mine in told
     ]
-    return _csv(["pupil", "problem", "words", *names], rows)
-
-
-def _csv(head: Sequence[str], rows: Sequence[Sequence[str]]) -> str:
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(head)
-    writer.writerows([[guarded(cell) for cell in row] for row in rows])
-    return out.getvalue()
-
-
-def guarded(cell: str) -> str:
-    """A cell that no table program takes for a formula."""
-    return f"'{cell}" if cell[:1] in ("=", "+", "@", "\t") else cell
+    return rows_csv(["pupil", "problem", "words", *names], rows)
