@@ -35,6 +35,8 @@ SNAP = 1.0
 PULL, TORN, CLOSE = 0.06, 0.25, 0.02
 """How much a place speaks against itself by each squared deviation from where it is likely, and by how much one has to be better than
 another to be taken for it, among blunders and near where it is believed to lie."""
+LOST = 12.0
+"""mm, one deviation, from which nothing is known of where a point lies by itself, and any crossing could be it."""
 SEEN = 0.5
 """Of a drawing's outline: what has to lie on ink for it to be this drawing at all."""
 
@@ -135,6 +137,8 @@ def _looked_for(
     """Point number k where it is believed to lie; else as far out as a blunder of one setting would have it, with that setting."""
     where, cover = beliefs.place(k)
     lines = _lines(laid, sketch, marks, beliefs.names[k])
+    if float(np.linalg.eigvalsh(cover)[-1]) > LOST**2:  # it is where the whole drawing has it, or nowhere
+        return _crossing(ink, laid.origin + beliefs.exact[k], lines, np.eye(2), certain=True)[0], -1
     found, _ = _crossing(ink, laid.origin + where, lines, cover)
     if found is not None:
         return found, -1

@@ -70,8 +70,10 @@ class CheckPanel(QScrollArea):
         inside.addWidget(heading("What was measured, on the paper"))
         inside.addLayout(self._grid)
         inside.addWidget(self.more)
+        self._answers = []
         for head, widget in (("What may have made this drawing", self.causes), ("Measure next", self.next)):
-            inside.addWidget(heading(head))
+            self._answers.append(heading(head))
+            inside.addWidget(self._answers[-1])
             inside.addWidget(widget)
         inside.addWidget(self.unseen)
         inside.addStretch(1)
@@ -188,6 +190,8 @@ class CheckPanel(QScrollArea):
         style, checked, judge = self._style, self.checked, self._judge
         unseen = ", ".join(map(str, self._watch.unseen))
         self.unseen.setText(f"Nothing proposed here sees step {unseen}." if unseen else "")
+        for head in self._answers:
+            head.setVisible(checked is not None)
         if checked is None or judge is None:
             self.title.setText("Is the drawing right?")
             usual = "Measure what is listed below on the paper and enter it; as many as you like."

@@ -88,15 +88,22 @@ def _slips(axes: Axes, told: Told, colours: Colours) -> None:
 def _scatter(axes: Axes, told: Told, colours: Colours) -> None:
     months = sorted({one.month for one in told.spreads})
     styles = ("-", "--", ":")
+    highest = max(1.4, 1.15 * max(one.ratio for one in told.spreads))
+    ends: list[tuple[float, int, str]] = []
     for k, tool in enumerate(dict.fromkeys(one.instrument for one in told.spreads)):
         mine = {one.month: one.ratio for one in told.spreads if one.instrument == tool}
         places = [months.index(month) for month in mine]
         axes.plot(places, list(mine.values()), styles[k % 3], marker="o", color=colours.calm, linewidth=1.6, markersize=4)
-        axes.annotate(tool, (places[-1], list(mine.values())[-1]), xytext=(6, 4), textcoords="offset points")
+        ends.append((list(mine.values())[-1], places[-1], tool))
+    free = 0.0
+    for ratio, place, tool in sorted(ends):  # each name beside the end of its line, clear of the one below
+        free = max(ratio, free)
+        axes.annotate(tool, (place, free), xytext=(8, -3), textcoords="offset points")
+        free += 0.075 * highest
     axes.axhline(1.0, color=colours.mark, linewidth=1.0)
-    axes.annotate("as stated", (0, 1.0), xytext=(0, 4), textcoords="offset points")
+    axes.annotate("as stated", (0.01, 1.0), xycoords=("axes fraction", "data"), xytext=(0, 4), textcoords="offset points")
     axes.set_xticks(range(len(months)), months)
-    axes.set_ylim(0, max(1.4, 1.15 * max(one.ratio for one in told.spreads)))
+    axes.set_ylim(0, highest)
     axes.margins(x=0.12)
     axes.set_ylabel("scatter, of the stated")
 
