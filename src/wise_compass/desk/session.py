@@ -21,12 +21,13 @@ from wise_compass.job.build import build_sheet, kept_wish, run_entry, run_key, s
 from wise_compass.job.dimensions import read_typed, settled
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job
-from wise_compass.job.person import note_opened
+from wise_compass.job.person import note_opened, own_drafter
 from wise_compass.job.recovery import Keeper
 from wise_compass.job.store import load, parse_job, save, stamp_of
 from wise_compass.sheet.compose import Sheet
 
 if TYPE_CHECKING:
+    from wise_compass.drafting.kit import Drafter
     from wise_compass.study.edges import Hands
 
 
@@ -57,6 +58,7 @@ class Session(Walking, QObject):
         self.hints: tuple[tuple[float, float], ...] = ()
         self.marks_lit: tuple[str, ...] = ()
         self._runs: dict[str, tuple[tuple[object, ...], Run]] = {}
+        self._keys: dict[str, tuple[Job, Entry, Drafter, tuple[object, ...]]] = {}
         self._sheet_key: object = None
         self._keep_soon = QTimer(self)
         self._keep_soon.setSingleShot(True)
@@ -101,11 +103,18 @@ class Session(Walking, QObject):
     def standing(self, entry: Entry | None) -> Run | None:
         """The run that stands for an entry as it is now, if one was made."""
         kept = self._runs.get(entry.id) if entry is not None else None
-        return kept[1] if kept and entry is not None and kept[0] == run_key(entry, self.job) else None
+        return kept[1] if kept and entry is not None and kept[0] == self._key(entry) else None
+
+    def _key(self, entry: Entry) -> tuple[object, ...]:
+        """What the run of an entry depends on, worked out anew where the job or the drafter is another."""
+        asked, have = (self.job, entry, own_drafter()), self._keys.get(entry.id)
+        if have is None or any(one is not other for one, other in zip(have, asked)):
+            have = self._keys[entry.id] = (*asked, run_key(entry, self.job))
+        return have[3]
 
     def _make(self, entry: Entry, figure: Figure | None = None) -> Run:
         """Run an entry, of which the figure may be made already; raises :class:`Refused`."""
-        key, at = run_key(entry, self.job), self.job.find(entry.id)
+        key, at = self._key(entry), self.job.find(entry.id)
         made = run_entry(entry, self.job.settings, self.job.sheets[at[0]] if at else None, figure)
         self._runs[entry.id] = (key, made)
         return made
@@ -371,6 +380,7 @@ class Session(Walking, QObject):
         self.history = History(job)
         self.path, self._stamp = path, stamp_of(path)
         self._runs.clear()
+        self._keys.clear()
         entries = job.entries()
         self.entry_id = entries[0].id if entries else ""
         self._show_other()

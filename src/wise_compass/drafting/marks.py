@@ -105,6 +105,15 @@ class LineMark:
         return along(self.p, self.u, t)
 
 
+def all_drawn(lines: Sequence[LineMark], beyond: Sequence[float]) -> Array:
+    """The ends of many lines as the steady hand draws them, each so far further out; shape (lines, 2, 2)."""
+    if not lines:
+        return np.zeros((0, 2, 2))
+    p, u = (np.array([nominal(at, 1) for at in each])[:, None] for each in ([x.p for x in lines], [x.u for x in lines]))
+    out = np.array(beyond)[:, None] * np.array([-1.0, 1.0])
+    return np.asarray(p + (np.array([(line.lo, line.hi) for line in lines]) + out)[..., None] * u)
+
+
 @dataclass(slots=True, eq=False, repr=False)
 class ArcMark:
     """A circle or an arc from a compass. ``whole`` is a full circle; else short arcs stand about what was found."""
@@ -213,6 +222,8 @@ class Row:
             here = on_curve(self.segments, place)
         else:
             here = self.here[k] + share * (self.here[after] - self.here[k])
+        if self.points[k].ndim == self.points[after].ndim == 1:  # the steady hand
+            return np.asarray(here)
         off = [p - q if p.ndim > 1 else 0.0 * q for p, q in ((self.points[j], self.here[j]) for j in (k, after))]
         return np.asarray(here + (1 - share) * off[0] + share * off[1])
 
@@ -231,6 +242,7 @@ class CurveMark:
     end: float | None = None
     _segments: Array | None = field(default=None, init=False)
     _line: Array | None = field(default=None, init=False)
+    _course: Array | None = field(default=None, init=False)
 
     @property
     def closed(self) -> bool:
@@ -257,7 +269,11 @@ class CurveMark:
 
     def course(self) -> Array:
         """The steady hand's points, shape (n, 2)."""
-        return self.row.here if self.whole else np.array([nominal(p, 1) for p in self.points])
+        if self.whole:
+            return self.row.here
+        if self._course is None:
+            self._course = np.array([nominal(p, 1) for p in self.points])
+        return self._course
 
     def segments(self) -> Array:
         """The steady hand's curve as Bézier segments, shape (n, 4, 2)."""

@@ -107,8 +107,16 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
     ) -> None:
         super().__init__(tuple(tuple(float(x) for x in row) for row in default), says)
         self.columns, self.fewest, self.most = tuple(columns), fewest, most
+        self._made: tuple[tuple[float, ...], ...] | None = None
 
     def read(self, typed: object, style: Style = PLAIN) -> tuple[tuple[float, ...], ...]:
+        """The rows; what it has just made itself it takes as it is."""
+        made = self._made
+        if made is None or typed is not made:
+            made = self._made = self._read(typed, style)
+        return made
+
+    def _read(self, typed: object, style: Style) -> tuple[tuple[float, ...], ...]:
         if isinstance(typed, str):
             text = typed.strip().strip(";")
             marks = text.replace("\n", ";")

@@ -15,7 +15,7 @@ from wise_compass.drafting.course import Course, laid
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method
 from wise_compass.drafting.instruments import Deviation, SteadyHand, UnsteadyHands
-from wise_compass.drafting.marks import ArcMark, Mark, Role, Spot, nominal
+from wise_compass.drafting.marks import ArcMark, LineMark, Mark, Role, Spot, all_drawn, nominal
 from wise_compass.drafting.recorder import ChoicePoint, Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Step
@@ -126,9 +126,11 @@ class Run:
     @cached_property
     def extent(self) -> tuple[Array, Array]:
         """The lowest and the highest coordinates of everything drawn, in figure mm."""
-        points = [np.array([spot.here for spot in self.spots.values()])]
+        lines = [mark for mark in self.marks if isinstance(mark, LineMark)]
+        points = [np.array([spot.here for spot in self.spots.values()]), all_drawn(lines, [0.0] * len(lines)).reshape(-1, 2)]
         for mark in self.marks:
-            points += [mark.outer_points()] if isinstance(mark, ArcMark) else mark.polylines()
+            if not isinstance(mark, LineMark):
+                points += [mark.outer_points()] if isinstance(mark, ArcMark) else mark.polylines()
         everything = np.concatenate(points)
         return everything.min(axis=0), everything.max(axis=0)
 

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import math
-from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -16,9 +15,9 @@ from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, length, unit
 
-SAMPLES, LOOKS = 48, 24
-"""Places of a round edge that are looked at for whether it is there, and of a straight one for whether it is seen."""
-PARTS, NARROWINGS, TURNINGS = 16, 8, 4
+SAMPLES, LOOKS = 48, 48
+"""Places of a round edge that are looked at for whether it is there, and for whether it is seen."""
+PARTS, NARROWINGS, TURNINGS = 8, 8, 3
 """Into how many parts a stretch is cut to find where it changes, how often, and how often a turn is."""
 ONE = 1e-9
 """Of a line: places of it that are nearer than this are one."""
@@ -123,10 +122,6 @@ class Eye(NamedTuple):
     towards: Array
     stands: bool = False
 
-    def ways(self, places: Array) -> Array:
-        """The unit vectors from places (n, 3) towards it."""
-        return np.asarray(unit(self.towards - places) if self.stands else np.broadcast_to(unit(self.towards), places.shape))
-
 
 def contours_of(block: Block, eye: Eye) -> list[float]:
     """Where round a round one its skin turns away from an eye, in degrees: where planes that touch it and hold the eye do so.
@@ -159,11 +154,28 @@ def pieces_of(built: Built, eye: Eye) -> list[Piece]:
     >>> [piece.line.letters for piece in pieces_of(box, Eye(np.array([-1.0, -1, 1]))) if not piece.seen]
     ['BC', 'CD', 'CG']
     """
+    return pieces_for(built, [eye])[0]
+
+
+def pieces_for(built: Built, eyes: Sequence[Eye]) -> list[list[Piece]]:
+    """The same for several eyes, which are quicker asked for together: what is there is there for all of them.
+
+    >>> box = Built((Block("box", (0, 0, 0), (2, 1, 1)),))
+    >>> [len(pieces) for pieces in pieces_for(box, [Eye(np.array([-1.0, -1, 1])), Eye(np.array([0.0, -1, 0]))])]
+    [12, 12]
+    """
     fixed, there = _fixed(built)
-    contours = contour_lines(built, eye)
-    look = _Look(built, [*fixed, *contours], eye)
-    bare = look.there(look.on_skin, np.arange(len(fixed), len(look.lines)))
-    return look.shown(Parts(*(np.concatenate(both) for both in zip(there, bare))))
+    lines, whose, parts = list[Line](), list[int](), list[Parts]()
+    contours = list[int]()
+    for k, eye in enumerate(eyes):
+        parts.append(there._replace(lines=there.lines + len(lines)))
+        mine = contour_lines(built, eye)
+        contours += range(len(lines) + len(fixed), len(lines) + len(fixed) + len(mine))
+        lines += [*fixed, *mine]
+        whose += [k] * (len(fixed) + len(mine))
+    look = _Look(built, lines, eyes, np.array(whose))
+    parts.append(look.there(look.on_skin, np.array(contours, dtype=np.int64)))
+    return look.shown(Parts(*(np.concatenate(each) for each in zip(*parts))))
 
 
 def edges_of(built: Built, chords: int) -> list[Array]:
@@ -204,15 +216,17 @@ class Parts(NamedTuple):
 def _fixed(built: Built) -> tuple[tuple[Line, ...], Parts]:
     """The lines that do not hang on the eye, and where two faces meet on them at an angle: the same for every view."""
     lines = lines_of(built)
-    look = _Look(built, lines, Eye(np.zeros(3)))
+    look = _Look(built, lines, (), np.zeros(len(lines), dtype=np.int64))
     return tuple(lines), look.there(look.turns, np.arange(len(lines)))
 
 
 class _Look:
-    """Lines of a built solid looked at together: where there is an edge, and where an eye sees it."""
+    """Lines of a built solid looked at together: where there is an edge, and where the eye sees it that each is looked at with."""
 
-    def __init__(self, built: Built, lines: Sequence[Line], eye: Eye) -> None:
-        self.built, self.lines, self.eye = built, lines, eye
+    def __init__(self, built: Built, lines: Sequence[Line], eyes: Sequence[Eye], whose: Numbers) -> None:
+        self.built, self.lines, self.eyes, self.whose = built, lines, eyes, whose
+        self.stand = np.array([eye.stands for eye in eyes], dtype=bool)
+        self.towards = np.array([eye.towards if eye.stands else unit(eye.towards) for eye in eyes]).reshape(-1, 3)
         self.round = np.array([line.kind == "rim" for line in lines], dtype=bool)
         self.starts, self.ones, self.others = (
             np.array([getattr(line, name) for line in lines]).reshape(-1, 3) for name in ("start", "one", "other")
@@ -241,20 +255,32 @@ class _Look:
         return [[0.0, *mine, 1.0] for mine in _in_order(inner)]
 
     def turns(self, at: Places) -> Bools:
-        """Whether two faces meet at an angle at places of lines: how much round the edge is solid."""
+        """Whether two faces meet at an angle at places of lines: how much round the edge is solid.
+
+        Where nothing else is near, a convex block has its edge.
+        """
         places, ways = self._places(at)
+        reach = ROUND * self.built.span
+        near = self.built.near(places, reach)
+        alone = near.sum(axis=0) == 1
+        found = alone & ~self.built.packed.holes[near.argmax(axis=0)]
+        if not alone.all():
+            found[~alone] = self._turns_among(places[~alone], ways[~alone], near[:, ~alone], reach)
+        return np.asarray(found)
+
+    def _turns_among(self, places: Array, ways: Array, near: Bools, reach: float) -> Bools:
+        """The same where several blocks, the ``near`` ones, reach within ``reach``."""
         least = np.eye(3)[np.argmin(np.abs(ways), axis=1)]
         first = unit(cross3(ways, least))
         second = cross3(ways, first)
-        reach = ROUND * self.built.span
 
         def solid(turn: Array, mine: Bools | slice) -> Bools:
-            """At angles (n, m) round each place."""
-            c, s = np.cos(turn)[..., None], np.sin(turn)[..., None]
-            return self.built.holds_about(places[mine], reach * (c * first[mine, None] + s * second[mine, None]), reach)
+            """At angles, (n, m) or (1, m), round each place."""
+            c, s = reach * np.cos(turn)[..., None], reach * np.sin(turn)[..., None]
+            return self.built.holds_about(places[mine], c * first[mine, None] + s * second[mine, None], near[:, mine])
 
         turns = (np.arange(WAYS) + 0.3718) * 2 * np.pi / WAYS
-        full = solid(np.broadcast_to(turns, (len(places), WAYS)), slice(None))
+        full = solid(turns[None], slice(None))
         count = full.sum(axis=1)
         several = (full & ~np.roll(full, 1, axis=1)).sum(axis=1) > 1
         found = np.asarray((count > 0) & (count < WAYS))
@@ -314,37 +340,49 @@ class _Look:
 
     # where it is seen
 
-    def shown(self, there: Parts) -> list[Piece]:
-        """Those stretches, parted into what is seen and what is hidden.
+    def shown(self, there: Parts) -> list[list[Piece]]:
+        """Those stretches, parted into what is seen and what is hidden, for every eye.
 
-        Straight lines change where they cross another in the picture; where there are round ones, it is looked for by steps too.
+        Lines change where they cross another in the picture. Where two rims do, it is looked for by steps.
         """
+        found: list[list[Piece]] = [[] for _ in self.eyes]
         if not len(there.lines):
-            return []
-        crossings, cuts, by_steps = self._crossings(), [], bool(self.round.any())
-        for n, a, b in zip(there.lines.tolist(), there.low.tolist(), there.high.tolist()):
-            mine = crossings.get(n, [])
-            mine = mine[bisect_right(mine, a + ONE) : bisect_left(mine, b - ONE)]
-            if by_steps:
-                count = max(3, math.ceil(LOOKS * (b - a) * (3 if self.round[n] else 1)))
-                mine = _each_once(np.array([*mine, *np.linspace(a, b, count + 1)[1:-1]])).tolist()
-            cuts.append([a, *mine, b])
-        parts = Parts.between(there.lines, cuts)
+            return found
+        order = np.argsort(there.lines, kind="stable")
+        crossings = self._crossings()
+        parts = self._cut(Parts(there.lines[order], there.low[order], there.high[order]), crossings)
         states = self._seen(parts.middles)
         merged, seen = self._merged(parts, states, self._seen, self._firm(parts, states, crossings))
-        pieces = zip(*(column.tolist() for column in merged), seen.tolist())
-        return [Piece(self.lines[n], a, b, state) for n, a, b, state in pieces if b - a > 1e-7]
+        for n, a, b, state in zip(*(column.tolist() for column in merged), seen.tolist()):
+            if b - a > 1e-7:
+                found[self.whose[n]].append(Piece(self.lines[n], a, b, state))
+        return found
 
-    def _firm(self, parts: Parts, states: Bools, crossings: Mapping[int, Sequence[float]]) -> Bools:
-        """Which parts of straight lines begin where it changes just there, at a crossing: as just before and just after it tell."""
-        if not self.round.any():
-            return np.ones(len(parts.lines), dtype=bool)
-        changed = np.flatnonzero(states[1:] != states[:-1]) + 1
-        lines, at = parts.lines[changed], parts.low[changed]
-        crossed = np.array([t in crossings.get(n, ()) for n, t in zip(lines.tolist(), at.tolist())], dtype=bool)
-        changed, lines, at = changed[crossed], lines[crossed], at[crossed]
-        firm = np.zeros(len(parts.lines), dtype=bool)
+    def _cut(self, there: Parts, crossings: Places) -> Parts:
+        """Stretches, in the order of their lines, cut where their lines cross others; those of rims at even steps too."""
+        (lines, at), begins, ends = crossings, _along(there.lines, there.low), _along(there.lines, there.high)
+        own = np.searchsorted(begins, _along(lines, at) - ONE) - 1
+        inner = (own >= 0) & (_along(lines, at) < ends[own] - ONE)
+        counts = np.where(self.round[there.lines], np.maximum(3, np.ceil(LOOKS * (there.high - there.low))), 1).astype(np.int64)
+        part = np.repeat(np.arange(len(counts)), counts)
+        step = np.arange(len(part)) - np.repeat(np.cumsum(counts) - counts, counts)
+        even = there.low[part] + (there.high - there.low)[part] * step / counts[part]  # the first of each is where it begins
+        part, cuts = np.concatenate([part, own[inner]]), np.concatenate([even, at[inner]])
+        order = np.lexsort((cuts, part))
+        part, cuts = part[order], cuts[order]
+        apart = np.diff(cuts, prepend=-np.inf) > ONE
+        apart[1:] |= part[1:] != part[:-1]
+        part, cuts = part[apart], cuts[apart]
+        last = np.concatenate([part[1:] != part[:-1], [True]])
+        return Parts(there.lines[part], cuts, np.where(last, there.high[part], np.roll(cuts, -1)))
+
+    def _firm(self, parts: Parts, states: Bools, crossings: Places) -> Bools:
+        """Which parts begin where it changes just there, at a crossing: of rims as just before and just after it tell."""
+        firm = ~self.round[parts.lines]
+        changed = np.flatnonzero((states[1:] != states[:-1]) & ~firm[1:]) + 1
+        changed = changed[np.isin(_along(parts.lines[changed], parts.low[changed]), _along(*crossings))]
         if len(changed):
+            lines, at = parts.lines[changed], parts.low[changed]
             before, after = (self._seen((lines, at + off)) for off in (-AT_ONCE, AT_ONCE))
             firm[changed] = (before == states[changed - 1]) & (after == states[changed])
         return firm
@@ -352,24 +390,66 @@ class _Look:
     def _seen(self, at: Places) -> Bools:
         """Whether a ray just beside, on either side, is open to the eye: what lies in one plane with the sight decides nothing."""
         places, ways = self._places(at)
-        sights = self.eye.ways(places)
+        sights = self._sights(at[0], places)
         across = cross3(ways, sights)
         size = np.asarray(length(across))
         beside = np.where(size[:, None] > 1e-9, across / np.maximum(size, 1e-300)[:, None], 0.0) * BESIDE * self.built.span
         both = self.built.open_to(np.concatenate([places + beside, places - beside]), np.concatenate([sights, sights]))
         return np.asarray(both[: len(places)] | both[len(places) :])
 
-    def _crossings(self) -> dict[int, list[float]]:
-        """Where straight lines cross each other in the picture, in order from 0 to 1 on each, by its number."""
-        straight = np.flatnonzero(~self.round)
-        starts, u = self.starts[straight], self.ones[straight]
-        normals = cross3(self.eye.ways(starts), u)  # of the plane that a line and the eye are in
-        off = ((starts[None, :] - starts[:, None]) * normals[None, :]).sum(axis=2)
+    def _sights(self, numbers: Numbers, places: Array) -> Array:
+        """The unit vectors from places of lines, (n, 3), towards the eye of each."""
+        whose = self.whose[numbers]
+        sights = self.towards[whose]
+        near = self.stand[whose]
+        if near.any():
+            sights[near] = unit(sights[near] - places[near])
+        return np.asarray(sights)
+
+    def _crossings(self) -> Places:
+        """Where straight lines cross each other and rims in an eye’s picture, in the order of lines and along each."""
+        numbers, places = list[Numbers](), list[Array]()
+        for k in range(len(self.eyes)):
+            straight, rims = (np.flatnonzero(mine & (self.whose == k)) for mine in (~self.round, self.round))
+            starts, u = self.starts[straight], self.ones[straight]
+            normals = cross3(self._sights(straight, starts), u)  # of the plane that a line and the eye are in
+            off = (starts * normals).sum(axis=1) - starts @ normals.T
+            with np.errstate(divide="ignore", invalid="ignore"):
+                t = off / (u @ normals.T)
+            good = (t > 0.0) & (t < 1.0) & (t.T > -ONE) & (t.T < 1 + ONE)
+            numbers.append(straight[np.nonzero(good)[0]])
+            places.append(t[good])
+            if len(rims):
+                found = self._crossing_rims(straight, rims, normals)
+                numbers += [lines for lines, _ in found]
+                places += [at for _, at in found]
+        lines, at = np.concatenate(numbers), np.concatenate(places)
+        order = np.lexsort((at, lines))
+        return lines[order], at[order]
+
+    def _touching(self, straight: Numbers, rims: Numbers) -> Bools:
+        """Which lines are contours of the very skin that a rim ends, and touch it: its plane meets the rim in one turn, twice."""
+        blocks = np.array([line.block if line.kind != "line" else -1 for line in self.lines])
+        return np.asarray(blocks[straight, None] == blocks[rims])
+
+    def _crossing_rims(self, straight: Numbers, rims: Numbers, normals: Array) -> list[Places]:
+        """Where straight lines and rims of one eye cross in its picture, on the lines and on the rims: a rim meets the plane of a line and
+        the eye, whose ``normals`` are told, at two turns."""
+        starts, u = self.starts[straight, None, None], self.ones[straight, None, None]
+        middle, one, other = (each[rims] for each in (self.starts, self.ones, self.others))
+        a, b = normals @ one.T, normals @ other.T
+        c = (self.starts[straight] * normals).sum(axis=1)[:, None] - normals @ middle.T
         with np.errstate(divide="ignore", invalid="ignore"):
-            t = off / (u @ normals.T)
-        s = t.T
-        good = (t > 0.0) & (t < 1.0) & (s > -1e-9) & (s < 1 + 1e-9)
-        return dict(zip(straight.tolist(), _in_order(np.where(good, t, np.inf))))
+            half = np.where(self._touching(straight, rims), 0.0, np.arccos(c / np.hypot(a, b)))
+            turn = (np.arctan2(b, a) + half * np.array([-1.0, 1.0])[:, None, None]).transpose(1, 2, 0)
+            at = middle[:, None] + np.cos(turn)[..., None] * one[:, None] + np.sin(turn)[..., None] * other[:, None]
+            whose = np.broadcast_to(rims[:, None], turn.shape)
+            sights = self._sights(whose.ravel(), at.reshape(-1, 3)).reshape(at.shape)
+            across = cross3(sights, np.broadcast_to(normals[:, None, None], at.shape))
+            t = ((at - starts) * across).sum(axis=3) / (u * across).sum(axis=3)
+            good = (t > -ONE) & (t < 1 + ONE)
+        line, rim, _ = np.nonzero(good)
+        return [(straight[line], t[good]), (rims[rim], turn[good] / (2 * np.pi) % 1.0)]
 
 
 Numbers = NDArray[np.int64]
@@ -378,10 +458,9 @@ Places = tuple[Numbers, Array]
 Asked = Callable[[Places], Bools]
 
 
-def _each_once(places: Array) -> Array:
-    """Places in order, each once."""
-    places = np.sort(places)
-    return np.asarray(places[np.diff(places, prepend=-np.inf) > ONE])
+def _along(lines: Numbers, at: Array) -> Array:
+    """Places of lines as numbers that grow from line to line and along each."""
+    return np.asarray(2.0 * lines + at)
 
 
 def _in_order(rows: Array) -> list[list[float]]:

@@ -13,6 +13,8 @@ from wise_compass.geometry.vectors import Array, dot, length, unit
 
 OVER = 1e-4
 """Of the whole's size: how far towards the eye a ray begins."""
+MANY = 20_000
+"""Rays times blocks from which it pays to ask first which come near which."""
 _packed = lru_cache(maxsize=64)(Packed)
 
 
@@ -44,13 +46,14 @@ class Built(NamedTuple):
         within, holes = self.packed.holds(places), self.packed.holes
         return np.asarray(within[~holes].any(axis=0) & ~within[holes].any(axis=0))
 
-    def holds_about(self, places: Array, off: Array, reach: float) -> Bools:
-        """Which of the places ``off`` (n, m, 3) every one of ``places`` (n, 3), none further than ``reach``, are solid: (n, m).
+    def near(self, places: Array, reach: float) -> Bools:
+        """Which blocks have room of their box within ``reach`` of which of some places (n, 3): (blocks, n)."""
+        low, high = self.packed.low[:, None] - reach, (self.packed.low + self.packed.size)[:, None] + reach
+        return np.asarray(((places >= low) & (places <= high)).all(axis=2))
 
-        Only blocks that reach so far are asked.
-        """
-        packed, around = self.packed, places[:, None] + off
-        near = ((places >= packed.low[:, None] - reach) & (places <= (packed.low + packed.size)[:, None] + reach)).all(axis=2)
+    def holds_about(self, places: Array, off: Array, near: Bools) -> Bools:
+        """Which of the places ``off`` (n, m, 3) every one of ``places`` (n, 3) are solid, of the blocks ``near`` each: (n, m)."""
+        around = places[:, None] + off
         full, empty = np.zeros(off.shape[:2], dtype=bool), np.zeros(off.shape[:2], dtype=bool)
         for block, mine in zip(self.blocks, near):
             if mine.any():
@@ -61,14 +64,31 @@ class Built(NamedTuple):
     def open_to(self, places: Array, sights: Array) -> Bools:
         """From which places, (n, 3), nothing solid stands along the unit vectors towards the eye, from ``OVER`` of the whole's size on."""
         start, least, holes = OVER * self.span, 1e-9 * self.span, self.packed.holes
-        first, last = self.packed.spans(places, sights)
-        first, last = np.clip(first, start, 1e9), np.clip(last, start, 1e9)
+        first, last = (np.clip(each, start, 1e9) for each in self._spans(places, sights))
         stands = last - first > least
         shut = stands[~holes].any(axis=0)
         bored = np.flatnonzero(shut & stands[holes].any(axis=0))
         if len(bored):
             shut[bored] = self._through(first[:, bored], last[:, bored], least)
         return np.asarray(~shut)
+
+    def _spans(self, places: Array, sights: Array) -> tuple[Array, Array]:
+        """Where rays run within blocks. Of many rays a block is asked only for those that come through the ball about it and go on there."""
+        packed = self.packed
+        if len(places) * len(self.blocks) < MANY:
+            return packed.spans(places, sights)
+        middles, balls = packed.low + packed.size / 2, (packed.size**2).sum(axis=1) / 4
+        ahead = middles @ sights.T - (places * sights).sum(axis=1)
+        apart = (middles**2).sum(axis=1)[:, None] - 2 * middles @ places.T + (places**2).sum(axis=1)
+        wide = balls[:, None] * (1 + 1e-6) + 1e-9 * self.span**2
+        near = (apart - ahead**2 <= wide) & ((ahead > 0) | (apart <= wide))
+        first = np.zeros(near.shape)
+        last = first.copy()
+        for k, block in enumerate(self.blocks):
+            mine = np.flatnonzero(near[k])
+            if len(mine):
+                (first[k, mine],), (last[k, mine],) = _packed((block,)).spans(places[mine], sights[mine])
+        return first, last
 
     def _through(self, first: Array, last: Array, least: float) -> Bools:
         """Whether anything solid is left on rays that pass holes, by the stretches between all places where anything begins or ends."""

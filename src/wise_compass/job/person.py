@@ -84,8 +84,12 @@ class Person(NamedTuple):
 
 def settings_file() -> Path:
     """Where it is kept (XDG configuration directory; one that is told relative is ignored, as the standard has it)."""
-    told = os.environ.get("XDG_CONFIG_HOME", "")
-    root = told if os.path.isabs(told) else os.path.join(os.path.expanduser("~"), ".config")
+    return _file_below(os.environ.get("XDG_CONFIG_HOME", ""), os.environ.get("HOME", ""))
+
+
+@lru_cache(maxsize=4)
+def _file_below(told: str, home: str) -> Path:
+    root = told if os.path.isabs(told) else os.path.join(home or os.path.expanduser("~"), ".config")
     return Path(root) / "wise-compass" / "person.json"
 
 
@@ -112,12 +116,16 @@ def person() -> Person:
     )
 
 
+USUAL = Drafter()
+"""Whose hand draws where nothing is kept of a person."""
+
+
 def own_drafter() -> Drafter:
     """Whose hand draws on this desk: what is kept now, read again only where the file has changed."""
     try:
         told = settings_file().stat()
     except OSError:
-        return Drafter()
+        return USUAL
     return _drafter_of(str(settings_file()), told.st_ino, told.st_size, told.st_mtime_ns)
 
 

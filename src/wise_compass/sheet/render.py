@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.marks import ArcMark, LineMark, Mark, Role, Spot, nominal
+from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, Role, Spot, all_drawn, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array
@@ -66,12 +66,23 @@ def _layer(role: Role) -> str:
     return "result" if role in RESULT else "construction"
 
 
-def _mark_items(mark: Mark, number: int, scale: float, origin: Array) -> Iterable[Item]:
+def _items_of(marks: Sequence[Mark], scale: float, origin: Array) -> list[Item]:
+    """What is drawn of marks, in their order; the ends of all straight lines are found at once."""
+    lines = [mark for mark in marks if isinstance(mark, LineMark)]
+    over = [OVERSHOOT / scale if line.role in (Role.CONSTRUCTION, Role.LOCUS) and line.hi > line.lo else 0.0 for line in lines]
+    ends = iter(origin + all_drawn(lines, over) * scale)
+    items: list[Item] = []
+    for number, mark in enumerate(marks):
+        if isinstance(mark, LineMark):
+            items.append(Line(_layer(mark.role), mark.step, f"#{number}", mark.role.value, next(ends)))
+        else:
+            items += _bent_items(mark, number, scale, origin)
+    return items
+
+
+def _bent_items(mark: ArcMark | CurveMark, number: int, scale: float, origin: Array) -> Iterable[Item]:
     head = (_layer(mark.role), mark.step, f"#{number}", mark.role.value)
-    if isinstance(mark, LineMark):
-        over = OVERSHOOT / scale if mark.role in (Role.CONSTRUCTION, Role.LOCUS) and mark.hi > mark.lo else 0.0
-        yield Line(*head, origin + mark.drawn(over) * scale)
-    elif isinstance(mark, ArcMark):
+    if isinstance(mark, ArcMark):
         centre, radius = origin + nominal(mark.centre, 1) * scale, float(nominal(mark.radius, 0)) * scale
         for begin, sweep in mark.spans():
             yield Arc(*head, centre, radius, begin, sweep)
@@ -114,7 +125,7 @@ def render(
     ``also`` is what else labels keep clear of, such as a gap plot and the words below the figure; it comes with the rest.
     """
     run, scale = face.run, face.scale
-    marks = [item for number, mark in enumerate(run.marks) for item in _mark_items(mark, number, scale, origin)]
+    marks = _items_of(run.marks, scale, origin)
     marks.sort(key=lambda item: item.layer)
     rings = [_ring(spot, scale, origin) for spot in run.spots.values() if spot.kind not in ("plain", "label")]
     dims = [item.moved(origin) for item in face.dimensions]

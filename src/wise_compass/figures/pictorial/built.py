@@ -17,7 +17,7 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, parallel_picture, turned_outward
 from wise_compass.figures.pictorial.stations import Station
-from wise_compass.geometry.block_edges import Eye, Piece, edges_of, levels_of, pieces_of
+from wise_compass.geometry.block_edges import Eye, Piece, edges_of, levels_of, pieces_for
 from wise_compass.geometry.block_shapes import LINES, Block
 from wise_compass.geometry.blocks import Built, apart_or_within, overlap, towards
 from wise_compass.geometry.vectors import Array, Number, point
@@ -174,29 +174,43 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
     @cached_property
     def horizon(self) -> float:
         """The level of the horizon of a perspective on the sheet: its picture lies clear below the eye of the plan."""
-        highest = max(float(self.station.seen(place)[1]) for place in self.places("picture").values())
+        highest = float(self.station.seen(np.array(list(self.places("picture").values())))[:, 1].max())
         return -self.distance - CLEAR - max(highest, 0.0)
 
-    def places(self, view: str) -> dict[str, Array]:
+    def places(self, view: str) -> Mapping[str, Array]:
         """Where the corners and the places of rims are, by their keys in a view."""
         tail = "" if view == "picture" else f" {view}"
+        return {f"{key}{tail}": place for key, place in self._places.items()} if tail else self._places
+
+    @cached_property
+    def _places(self) -> dict[str, Array]:
         found: dict[str, Array] = {}
         for number, block in enumerate(self.built.blocks, 1):
             letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
-            found |= {f"{letter}{number}{tail}": block.corner(letter) for letter in letters}
+            found |= {f"{letter}{number}": block.corner(letter) for letter in letters}
             for n, level in enumerate(levels_of(self.built, block) if block.axis is not None else ()):
-                for k in range(ROUND):
-                    found[f"{number}R{n}x{k}{tail}"] = block.round_at(np.array(360.0 / ROUND * k), level)
+                around = block.round_at(np.linspace(0.0, 360.0, ROUND, endpoint=False), level)
+                found |= {f"{number}R{n}x{k}": place for k, place in enumerate(around)}
             if block.shape == "cone":
-                found[f"V{number}{tail}"] = block.round_at(np.array(0.0), 1.0)
+                found[f"V{number}"] = block.round_at(np.array(0.0), 1.0)
         return found
 
     def pieces(self, view: str) -> Sequence[Piece]:
         """The edges of a view, of the picture, or of the perspective, seen and hidden."""
+        known, wanted = _known(self.built), self._sight(view)
+        if wanted not in known:
+            seen_near = view in ("plan", "perspective")
+            views = ("perspective" if seen_near else "picture", view, *VIEWS)
+            sights = [sight for sight in dict.fromkeys(map(self._sight, views)) if sight not in known]
+            eyes = [Eye(np.array(at), stands) for at, stands in sights]
+            known.update(zip(sights, pieces_for(self.built, eyes)))
+        return known[wanted]
+
+    def _sight(self, view: str) -> tuple[tuple[float, ...], bool]:
+        """From where a view is seen, and whether the eye stands there, or is far off that way."""
         if view == "perspective":
-            return _pieces(self.built, self.station.eye, True)
-        x, y, z = towards(self.axes.vectors).tolist() if view == "picture" else EYES[view]
-        return _pieces(self.built, (x, y, z))
+            return self.station.eye, True
+        return tuple(towards(self.axes.vectors).tolist()) if view == "picture" else EYES[view], False
 
     def pictured(self, found: Found) -> Picture | None:
         if found.method == "visual-rays":
@@ -218,9 +232,9 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
 
 
 @lru_cache(maxsize=16)
-def _pieces(built: Built, sight: tuple[float, float, float], stands: bool = False) -> tuple[Piece, ...]:
-    """The same for every method, its hands and its slips, and of the three views for every projection: asked for once."""
-    return tuple(pieces_of(built, Eye(np.array(sight), stands)))
+def _known(built: Built) -> dict[tuple[tuple[float, ...], bool], Sequence[Piece]]:
+    """The edges that were asked for already, by sight: the same for every method, its hands and its slips, and for every projection."""
+    return {}
 
 
 def _plug(hole: Block) -> Block:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
-from itertools import combinations, product
+from functools import lru_cache
+from itertools import combinations, compress
 
 import numpy as np
 
@@ -28,6 +30,13 @@ SAME = 7
 """Decimals to which two offsets are one."""
 Key = tuple[float, ...]
 """The offsets of a place along the axes that are shown, rounded."""
+Mask = tuple[bool, ...]
+
+
+@lru_cache(maxsize=8)
+def masks_of(count: int, left: int) -> tuple[Mask, ...]:
+    """Every choice of so many offsets of which some are left out."""
+    return tuple(tuple(k not in out for k in range(count)) for out in combinations(range(count), left))
 
 
 class Offsets:
@@ -38,9 +47,11 @@ class Offsets:
         self.axes: Axes = g.pictures[view]
         self.shown = [k for k in range(3) if self.axes.scales[k]]
         self.low = g.built.extent[0]
+        self._least: list[float] = self.low.tolist()
+        self._masks = [masks_of(len(self.shown), left) for left in range(1, len(self.shown) + 1)]
         self.known: dict[Key, Spot] = {}
         self.true: dict[Key, list[float]] = {}
-        self._sharing: dict[tuple[float | None, ...], tuple[int, Key]] = {}
+        self._sharing: dict[tuple[Mask, Key], tuple[int, Key]] = {}
         self.lines: dict[int, LineMark] = {}
         self.tail = "" if view == "picture" else f" {view}"
         name = "O" if view == "picture" else f"O.{view}"
@@ -49,20 +60,22 @@ class Offsets:
         self._know(self._offsets(self.low), self.start)
 
     def _offsets(self, place: Array) -> list[float]:
-        return [float(place[k] - self.low[k]) for k in self.shown]
+        at: list[float] = place.tolist()
+        return [at[k] - self._least[k] for k in self.shown]
 
     def _know(self, at: list[float], spot: Spot) -> None:
         """Keep a place, and that it shares each choice of its offsets with those to come."""
         key = self.key(at)
+        count = len(self.known)
         self.known[key], self.true[key] = spot, list(at)
-        for shared in product((True, False), repeat=len(key)):
-            part = tuple(x if keep else None for x, keep in zip(key, shared))
-            self._sharing.setdefault(part, (len(self._sharing), key))
+        for masks in self._masks:
+            for mask in masks:
+                self._sharing.setdefault((mask, tuple(compress(key, mask))), (count, key))
 
     def _nearest(self, key: Key) -> Key:
         """What is known that shares most of a place's offsets; of several the first."""
-        for left in range(1, len(key) + 1):
-            parts = (tuple(None if k in out else x for k, x in enumerate(key)) for out in combinations(range(len(key)), left))
+        for masks in self._masks:
+            parts = [(mask, tuple(compress(key, mask))) for mask in masks]
             found = [self._sharing[part] for part in parts if part in self._sharing]
             if found:
                 return min(found)[1]
@@ -70,7 +83,7 @@ class Offsets:
 
     @staticmethod
     def key(offsets: list[float]) -> Key:
-        return tuple(round(off, SAME) + 0.0 for off in offsets)
+        return tuple([round(off, SAME) + 0.0 for off in offsets])
 
     def draw_axes(self, size: Array, angles: Sequence[float] | None = None) -> None:
         """The axes from the nearest lowest corner; at other ``angles`` than they should, by a slip."""
@@ -127,18 +140,20 @@ class Offsets:
         where = ", ".join(f"{NAMES[k]} {trim(block.low[k] - self.low[k])}" for k in self.shown)
         says = f"Row {number}, a {block.shape}: its corner at {where}, then its sizes."
         with d.as_one("Dividers" if self.spacing else "Rule", says, why=self.g.says_scale if self.view == "picture" else ""):
+            places = self.g.places("picture")
             letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
             told = {letters[0], letters[-1]} if letters else set()
             for letter in letters or "A":
                 key = f"{letter}{number}{self.tail}" if letters else ""
-                self.spot(block.corner(letter), key, label if letter in told else "plain", among if letter == "A" else None)
+                place = places[f"{letter}{number}"] if letters else block.corner(letter)
+                self.spot(place, key, label if letter in told else "plain", among if letter == "A" else None)
             if block.axis is None:
                 return
-            for n, level in enumerate(levels_of(self.g.built, block)):
+            for n in range(len(levels_of(self.g.built, block))):
                 for k in range(ROUND):
-                    self.spot(block.round_at(np.array(360.0 / ROUND * k), level), f"{number}R{n}x{k}{self.tail}")
+                    self.spot(places[f"{number}R{n}x{k}"], f"{number}R{n}x{k}{self.tail}")
             if block.shape == "cone":
-                self.spot(np.array(block.low) + np.array(block.size) * [0.5, 0.5, 1.0], f"V{number}{self.tail}")
+                self.spot(places[f"V{number}"], f"V{number}{self.tail}")
 
 
 class Lining:
@@ -146,6 +161,7 @@ class Lining:
 
     def __init__(self, g: BuiltUp, d: Draft, view: str, tail: str) -> None:
         self.g, self.d, self.view, self.tail = g, d, view, tail
+        self._rims: dict[tuple[int, float], Row] = {}
 
     def draw(self, hidden: bool = True) -> None:
         """What is seen dark, and what is hidden dashed."""
@@ -179,7 +195,7 @@ class Lining:
             block = self.g.built.blocks[line.block]
             ends = [d.touched(self._rim(number, 0.0), place)]
             ends.append(d.spots[f"V{number}{self.tail}"] if block.shape == "cone" else d.touched(self._rim(number, 1.0), place))
-        if float(np.hypot(*(ends[1].here - ends[0].here))) < 1e-7:
+        if math.dist(ends[0].here.tolist(), ends[1].here.tolist()) < 1e-7:
             return
         if piece.start <= 1e-9 and piece.end >= 1 - 1e-9:
             d.line_in(ends, role=role)
@@ -187,10 +203,13 @@ class Lining:
             d.piece(d.row(ends, smooth=False), piece.start, piece.end, role)
 
     def _rim(self, number: int, level: float) -> Row:
-        levels = levels_of(self.g.built, self.g.built.blocks[number - 1])
-        n = min(range(len(levels)), key=lambda k: abs(levels[k] - level))
-        spots = [self.d.spots[f"{number}R{n}x{k}{self.tail}"] for k in range(ROUND)]
-        return self.d.row(spots, closed=True)
+        """The curve of a rim through its places, faired once for all its pieces."""
+        if (number, level) not in self._rims:
+            levels = levels_of(self.g.built, self.g.built.blocks[number - 1])
+            n = min(range(len(levels)), key=lambda k: abs(levels[k] - level))
+            spots = [self.d.spots[f"{number}R{n}x{k}{self.tail}"] for k in range(ROUND)]
+            self._rims[number, level] = self.d.row(spots, closed=True)
+        return self._rims[number, level]
 
 
 def _draw(g: BuiltUp, d: Draft, way: str, spacing: float = 0.0) -> None:

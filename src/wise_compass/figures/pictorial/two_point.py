@@ -36,6 +36,9 @@ class _Hand:
         self.low, self.size = low, high - low
         self.seen = np.array([g.station.seen(low + corner * self.size) for corner in CORNERS])
         self.flat = Offsets(g, d, "plan", point(0.0, 0.0))
+        self.places: dict[int, list[tuple[str, Array]]] = {}
+        for key, place in g.places("picture").items():
+            self.places.setdefault(_row_of(key), []).append((key, place))
         self.uprights: dict[Flat, LineMark] = {}
         self.levels: dict[float, tuple[Spot, LineMark]] = {}
         self.found: dict[Flat, Spot] = {}
@@ -95,15 +98,14 @@ class _Hand:
 
     def block(self, number: int) -> None:
         """The places of a block: depth and height in the side view, the ray’s cut carried to the upright."""
-        g, block = self.g, self.g.built.blocks[number - 1]
+        block = self.g.built.blocks[number - 1]
         words = (
             f"Row {number}, a {block.shape}: take depths from the plan, lay them off behind the plane at their heights; rays to S2 cut the plane, "
             "and levels from there meet the uprights."
         )
-        keys = [key for key in g.places("picture") if _row_of(key) == number]
         with self.d.as_one("Dividers", words):
-            for key in keys:
-                self._spot(key, g.places("picture")[key], "found" if key[0] in "AG" else "plain")
+            for key, place in self.places[number]:
+                self._spot(key, place, "found" if key[0] in "AG" else "plain")
 
     def _spot(self, key: str, place: Array, kind: str) -> None:
         d, off = self.d, (place - self.low).tolist()
