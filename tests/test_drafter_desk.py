@@ -59,6 +59,13 @@ class Desk(unittest.TestCase):
         cards = self.window.panels.steps.cards
         self.assertIn("What your kit cannot do", [card.heading for card in cards])
         self.assertTrue(any("opens to 60 mm" in card.note for card in cards[:-1]))
+        self.assertFalse(any("Ways round" in card.body for card in cards))  # which wait until nothing is being changed
+        for _ in range(100):
+            if any("Ways round" in card.body for card in self.window.panels.steps.cards):
+                break
+            QTest.qWait(50)
+        else:
+            self.fail("no way round was told")
         self.window.panels.setCurrentIndex(3)
         self.assertTrue(any("Your kit" in card.note for card in self.window.panels.compare.cards))
         self.assertIn("opens to 60", kit_words(figure_named("polygon-on-side")) or kit_words(figure_named("ellipse")))

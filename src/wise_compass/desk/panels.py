@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from wise_compass.desk.curvepanel import CurvePanel
     from wise_compass.desk.lengths import LengthsBar
     from wise_compass.desk.shoppanel import ShopPanel
+    from wise_compass.study.waysround import Short
 
 
 class Folds:
@@ -184,6 +185,11 @@ class Panels(QTabWidget):
         self._settled.setSingleShot(True)
         self._settled.setInterval(SETTLE_MS)
         self._settled.timeout.connect(self.tell_proofs)
+        self._ways: tuple[Run, float, Short] | None = None
+        self._look_round = QTimer(self)
+        self._look_round.setSingleShot(True)
+        self._look_round.setInterval(SETTLE_MS)
+        self._look_round.timeout.connect(self.tell_ways)
         self.compare.chosen.connect(self._choose_method)
         self.folds = Folds()
         self.steps.chosen.connect(self._choose_step)
@@ -320,17 +326,38 @@ class Panels(QTabWidget):
         missing = lacks(run.steps, kit, scale)
         cards = self.folds.cards(run, style, 0 if self.session.finished else self.session.step, scale, missing)
         if missing:
-            from wise_compass.sheet.paper import SCALES
-            from wise_compass.study.waysround import short_of
-
-            short = short_of(run, scale, kit, SCALES)
-            cards.append(Card(body=style.say(short.says), heading="What your kit cannot do", accent=COPPER))
+            words = style.say(self._short(run, scale, missing).says)
+            cards.append(Card(body=words, heading="What your kit cannot do", accent=COPPER))
         hazards = run.figure.hazards if run.figure.cut_out(run.found) else ()
         warnings = [style.say(words) for words in (*run.figure.cautions(), *hazards)]
         return [
             *cards,
             *(Card(body=words, heading="" if k else "Before you cut", accent=COPPER) for k, words in enumerate(warnings)),
         ]
+
+    def _short(self, run: Run, scale: float, missing: Sequence[Lack]) -> Short:
+        """What the kit lacks; with ways round once they were looked for, which runs every other method and waits for a rest."""
+        if self._ways is not None and self._ways[:2] == (run, scale):
+            return self._ways[2]
+        from wise_compass.study.waysround import Short
+
+        self._look_round.start()
+        return Short(tuple(missing), ())
+
+    def tell_ways(self) -> None:
+        """Look for ways round what the kit lacks for the figure as it stands now, and tell them with its steps."""
+        from wise_compass.sheet.paper import SCALES
+        from wise_compass.study.waysround import short_of
+
+        self._look_round.stop()
+        made, scale = self.session.run, self.session.scale
+        if made is None or self.shown is not self.steps:
+            return
+        short = short_of(made, scale, made.conventions.drafter.kit, SCALES)
+        if short is not None:
+            self._ways = (made, scale, short)
+            self.steps.show_cards(self._step_cards(made, style_of(self.session.job.settings)))
+            self._mark()
 
     def _choose_step(self, row: int) -> None:
         """A click on a step walks there; on a move it opens or folds it."""
