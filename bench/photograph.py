@@ -13,10 +13,10 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from wise_compass.camera.finding import crowded_in
+from wise_compass.camera.finding import adrift_in, crowded_in
 from wise_compass.camera.judging import judged, measures_of
 from wise_compass.camera.laid import laid_of
-from wise_compass.camera.pencil import pencilled
+from wise_compass.camera.pencil import Penned, pencilled
 from wise_compass.camera.picture import picture_of
 from wise_compass.camera.reading import read_pixels
 from wise_compass.camera.stand_in import Shot, jpeg, photographed
@@ -76,7 +76,8 @@ def main() -> None:
             continue
         grey = picture_of(jpeg(photographed(penned, shot)))
         begun = time.perf_counter()
-        shown = [name for name in penned.points if name not in crowded_in(laid.run, laid.scale)]
+        adrift = adrift_in(laid)
+        shown = [name for name in penned.points if name not in {*crowded_in(laid.run, laid.scale), *adrift}]
         points += len(shown)
         try:
             reading = read_pixels(grey)
@@ -85,9 +86,7 @@ def main() -> None:
             print(f"{k} {figure} {kind} {slip or off or ''} REFUSED {refusal.says[:90]}", flush=True)
             continue
         seconds.append(time.perf_counter() - begun)
-        mine = {
-            name: float(np.hypot(*(at - penned.points[name]))) for name, at in reading.points.items() if name in penned.points
-        }
+        mine = {name: _off(penned, name, at) for name, at in reading.points.items() if name in penned.points}
         found += len([name for name in mine if name in shown])
         errors += mine.values()
         far = {name: round(one, 2) for name, one in mine.items() if one > WRONG}
@@ -97,7 +96,11 @@ def main() -> None:
                 f"{k} {figure} {kind} {slip or off or ''} read as {reading.finding.slip} far {far} missing {missing}",
                 flush=True,
             )
-        taken, cover = measures_of(reading)
+        try:
+            taken, cover = measures_of(reading)
+        except Refused as refusal:
+            told[f"read, not judged: {refusal.says[:60]}"] += 1
+            continue
         by_photo = judged(reading).verdict
         exact = _exactly(laid, penned.points, taken, cover)
         verdicts = {"photo": by_photo, "exact": exact}
@@ -116,6 +119,14 @@ def main() -> None:
     for name, count in sorted({**kinds, **told}.items()):
         print(f"{count:5} {name}")
     _bad_ones()
+
+
+def _off(penned: Penned, name: str, at: np.ndarray) -> float:
+    """How far a point was found from where it shows; where a blunder parts its lines by more than :data:`WRONG`, from where the hand had it if
+    that is nearer."""
+    shows, had = penned.points[name], penned.had[name]
+    off = float(np.hypot(*(at - shows)))
+    return min(off, float(np.hypot(*(at - had)))) if float(np.hypot(*(shows - had))) > WRONG else off
 
 
 def _exactly(laid: object, shown: dict[str, np.ndarray], taken: list[Taken], cover: np.ndarray) -> object:

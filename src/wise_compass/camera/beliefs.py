@@ -54,6 +54,10 @@ class Beliefs:
         g = self.move[:, k]
         return self.exact[k] + self.mean @ g, g.T @ self.cover @ g + np.eye(2) * (self.left[k] ** 2 + 1e-4)
 
+    def spread(self, k: int) -> float:
+        """How far point number k is believed to stray, one deviation the way that it strays most."""
+        return float(np.sqrt(np.linalg.eigvalsh(self.place(k)[1])[-1]))
+
     def learn(self, k: int, at: Array, sd: float, blunder: int = -1) -> None:
         """Point number k was found at a place; ``blunder`` is the error that is taken to be far off."""
         if blunder >= 0:
@@ -63,6 +67,16 @@ class Beliefs:
         gain = self.cover @ g @ np.linalg.inv(cover + np.eye(2) * sd**2)
         self.mean = self.mean + gain @ (at - where)
         self.cover = self.cover - gain @ g.T @ self.cover
+
+    def without(self, k: int, at: Array, sd: float) -> tuple[Array, Array]:
+        """Where point number k, learned to be at a place, would be believed to lie by all the others alone, and its covariance there."""
+        g = self.move[:, k]
+        noise = np.eye(2) * (self.left[k] ** 2 + 1e-4 + sd**2)
+        back = self.cover @ g @ np.linalg.inv(noise - g.T @ self.cover @ g)
+        mean = self.mean + back @ (self.mean @ g - (at - self.exact[k]))
+        return self.exact[k] + mean @ g, g.T @ (self.cover + back @ g.T @ self.cover) @ g + np.eye(2) * (
+            self.left[k] ** 2 + 1e-4
+        )
 
     def settings_of(self, k: int) -> list[int]:
         """The errors of settings, not yet known, that a blunder would move point number k by."""

@@ -25,6 +25,8 @@ SAGITTA = 0.9
 """mm that a curve may bend away from its tangent where it is looked at."""
 LEAN, LEAN_OF_CURVE = 0.045, 0.10
 """By how much a line, and a curve, may lean away from its place, as a slope."""
+MOST_TURNED = 0.08
+"""The most that a line may lean beyond that."""
 CLEAR = 0.55
 """The share of a line's places that have to be dark for it to be one."""
 
@@ -92,11 +94,13 @@ def lines_seen(
     bent: float = 0.0,
     heavy: bool = False,
     near: float = NEAR,
+    turned: float = 0.0,
 ) -> list[Seen]:
     """The dark lines that may run through ``at`` along ``way``, within ``wide`` mm across it, the likeliest first.
 
     ``reach`` is how far the line is drawn backward and forward, ``bent`` its curvature (1/mm, to the left); a ``heavy`` one is darker than
-    those of the construction; nearer than ``near`` to the crossing it is not looked at.
+    those of the construction; nearer than ``near`` to the crossing it is not looked at. ``turned`` is by how much more it may lean, its ends being
+    uncertain.
     """
     t = _along(reach, near, min(ARM_OF_CURVE, (2.0 * SAGITTA / abs(bent)) ** 0.5) if bent else ARM)
     if len(t) < 4:
@@ -105,8 +109,8 @@ def lines_seen(
     steps = np.arange(-wide, wide + 1e-9, STEP)
     base = at + t[:, None] * way + (0.5 * bent * t * t)[:, None] * normal
     seen = np.minimum(ink.at(base[:, None] + steps[None, :, None] * normal), HEAVY if heavy else LIGHT)
-    most = LEAN_OF_CURVE if bent else LEAN
-    leans = np.linspace(-most, most, 9) if float(np.ptp(t)) > 3.5 else np.zeros(1)
+    most = (LEAN_OF_CURVE if bent else LEAN) + min(turned, MOST_TURNED)
+    leans = np.linspace(-most, most, 9 + 2 * round(min(turned, MOST_TURNED) / 0.02)) if float(np.ptp(t)) > 3.5 else np.zeros(1)
     columns = np.arange(len(steps))[None, None] + np.round(leans[:, None, None] * t[None, :, None] / STEP).astype(int)
     inside = (columns >= 0) & (columns < len(steps))
     laid = np.where(inside, seen[np.arange(len(t))[None, :, None], np.clip(columns, 0, len(steps) - 1)], 0.0)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from wise_compass.camera.finding import READ
+from wise_compass.camera.crossings import READ
 from wise_compass.camera.reading import Reading
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array

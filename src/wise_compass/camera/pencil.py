@@ -11,7 +11,7 @@ from wise_compass.camera.laid import LINED, Laid, blank, courses_of
 from wise_compass.camera.raster import GreySurface, printed
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.instruments import SteadyHand
-from wise_compass.drafting.marks import LineMark, Mark
+from wise_compass.drafting.marks import ArcMark, LineMark, Mark
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, lanes_of
 from wise_compass.geometry.vectors import Array
@@ -40,10 +40,12 @@ SLANT, PLAIN_SLANT = 0.3, 0.35
 
 
 class Penned(NamedTuple):
-    """A sheet drawn: its pixels, and where each named point shows on the paper, in mm from the lower left corner."""
+    """A sheet drawn: its pixels, where each named point shows on the paper, in mm from the lower left corner, and where the hand had it. The two
+    part where a blunder makes lines miss a point that others had found before."""
 
     surface: GreySurface
     points: dict[str, Array]
+    had: dict[str, Array]
 
 
 class Through(NamedTuple):
@@ -57,11 +59,19 @@ def marks_through(drawn: Run | Draft, scale: float) -> dict[str, Through]:
     """For every named spot the marks of the steady hand's drawing that go through it."""
     marks = marks_of(drawn)
     courses = [courses_of(mark, 0, scale) for mark in marks]
-    found = {}
+    boxes = [
+        [(line.min(axis=0), line.max(axis=0)) for line in lines] or [(np.full(2, np.inf), np.full(2, -np.inf))]
+        for lines in courses
+    ]
+    low, high = (
+        np.array([extreme([box[k] for box in mine], axis=0) for mine in boxes]) for k, extreme in enumerate((np.min, np.max))
+    )
+    near, found = TOUCH / scale, {}
     for name, spot in drawn.spots.items():
         if spot.kind in ("plain", "label"):
             continue
-        mine = [k for k, lines in enumerate(courses) if any(_off(line, spot.here) * scale < TOUCH for line in lines)]
+        close = np.flatnonzero(((spot.here >= low - near) & (spot.here <= high + near)).all(axis=1)).tolist()
+        mine = [k for k in close if any(_off(line, spot.here) < near for line in courses[k])]
         found[name] = Through(tuple(mine), tuple(k for k in mine if marks[k].step <= spot.step))
     return found
 
@@ -172,13 +182,14 @@ def _off_hand(laid: Laid, hands: int, step: int, deviations: float) -> SteadyHan
 def pencilled(laid: Laid, hands: int = 0, slip: str | None = None, off: tuple[int, float] | None = None) -> Penned:
     """A blank sheet of it, drawn upon; raises :class:`Refused`."""
     draft, lane = drawn_by(laid, hands, slip, off)
+    through = marks_through(draft, laid.scale)
+    _swing_far_enough(draft, lane, through)
     surface = printed(blank(laid), FINE)
     random = np.random.default_rng((hands, 77))
     for mark in marks_of(draft):
         width, tone = OUTLINE if mark.role in LINED else FAINT
         for line in courses_of(mark, lane, laid.scale):
             _stroke(surface, laid, mark, line, width, tone, random)
-    through = marks_through(draft, laid.scale)
     ticks = ticked(draft, laid.scale, through)
     for name, ways in ticks.items():
         at = laid.on_paper(_in_lane(draft.spots[name].at, lane))
@@ -188,7 +199,17 @@ def pencilled(laid: Laid, hands: int = 0, slip: str | None = None, off: tuple[in
     points = {
         name: laid.on_paper(_shown(draft, lane, name, one, ticks.get(name, []), laid.scale)) for name, one in through.items()
     }
-    return Penned(surface, points)
+    return Penned(surface, points, {name: laid.on_paper(_in_lane(draft.spots[name].at, lane)) for name in through})
+
+
+def _swing_far_enough(draft: Draft, lane: int, through: dict[str, Through]) -> None:
+    """Have short arcs drawn as far as where this hand found something on them, beside where the steady one does."""
+    marks = marks_of(draft)
+    for name, one in through.items():
+        at = _in_lane(draft.spots[name].at, lane)
+        for mark in (marks[k] for k in one.finding):
+            if isinstance(mark, ArcMark):
+                mark.reach(at - _in_lane(mark.centre, lane) + _in_lane(mark.centre, 0))
 
 
 def _in_lane(value: Array, lane: int) -> Array:

@@ -9,8 +9,9 @@ from typing import Any, NamedTuple
 import cv2
 import numpy as np
 
+from wise_compass.camera.crossings import Found
 from wise_compass.camera.evidence import Inked, inked
-from wise_compass.camera.finding import Finding, Found, find
+from wise_compass.camera.finding import LOST, Finding, find
 from wise_compass.camera.laid import Laid, laid_by
 from wise_compass.camera.picture import read_picture
 from wise_compass.camera.raster import Pixels
@@ -198,6 +199,7 @@ def reading_record(reading: Reading) -> dict[str, Any]:
         "points": {name: {"x": float(one.at[0]), "y": float(one.at[1]), "sd": one.sd} for name, one in finding.points.items()},
         "missing": list(finding.missing),
         "crowded": list(finding.crowded),
+        "adrift": list(finding.adrift),
     }  # fmt: skip
 
 
@@ -221,4 +223,8 @@ def reading_text(reading: Reading) -> str:
         lines.append(f"Not found: {', '.join(PLAIN.lettered(name) for name in finding.missing)}.")
     if finding.crowded:
         lines.append(f"Too near to each other to be told apart: {', '.join(PLAIN.lettered(name) for name in finding.crowded)}.")
+    if finding.adrift:
+        lines.append(
+            f"No steady hand keeps them within {LOST:.0f} mm: {', '.join(PLAIN.lettered(name) for name in finding.adrift)}."
+        )
     return "\n".join(lines)

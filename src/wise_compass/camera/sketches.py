@@ -21,6 +21,8 @@ COARSELY = (-18.0, -12.0, -7.0, 7.0, 12.0, 18.0)
 """Deviations by which settings are tried first, to see which of them may be far off."""
 MOST_TRIED = 1500
 """Marks times settings that are tried; of more, some settings are left out."""
+EVERY = 1.5
+"""mm of the paper from place to place at which it is asked whether a line lies on ink."""
 TRIED = 3
 """How many drawings are followed point by point: the ones that lie best."""
 SETTLED = 0.985
@@ -28,35 +30,37 @@ SETTLED = 0.985
 
 
 class Sketch(NamedTuple):
-    """A drawing as it may be: its draft, where each point lies, in mm of the paper, and which marks go through each."""
+    """A drawing as it may be: its draft, and which marks and ticks go through each point; how well it lies on the ink; ``off`` is the number
+    and the size of the one error that is far off in it."""
 
     slip: str | None
     drawn: Run | Draft
     through: dict[str, Through]
     ticks: dict[str, list[Array]]
     lies: float
+    off: tuple[int, float] | None = None
 
 
 def sketches_of(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> list[Sketch]:
     """The honest drawing first of all; where it does not lie well, those with a slip or with one setting far off that lie better."""
     made = laid.run
-    honest = _lies(ink, laid, made)
-    found: list[tuple[float, str | None, Run | Draft]] = []
+    honest = lies_on(ink, laid, made)
+    found: list[tuple[float, str | None, Run | Draft, tuple[int, float] | None]] = []
     if honest < SETTLED:
         for k, slip in enumerate(made.slips):
             hear(k, len(made.slips) + 1)
             try:
                 other = run(made.figure, made.method.id, made.conventions, slip.id)
-                found.append((_lies(ink, laid, other), slip.id, other))
+                found.append((lies_on(ink, laid, other), slip.id, other, None))
             except (Refused, *NO_END):
                 continue
-        if max((lies for lies, _, _ in found), default=0.0) < SETTLED:
-            found += [(lies, None, draft) for lies, draft in _pushed(ink, laid)]
+        if max((one[0] for one in found), default=0.0) < SETTLED:
+            found += [(lies, None, draft, off) for lies, draft, off in _pushed(ink, laid)]
     better = sorted((one for one in found if one[0] > honest + 0.02), key=lambda one: -one[0])
     sketches = []
-    for lies, slip_id, drawn in [(honest, None, made), *better[: TRIED - 1]]:
+    for lies, slip_id, drawn, off in [(honest, None, made, None), *better[: TRIED - 1]]:
         through = marks_through(drawn, laid.scale)
-        sketches.append(Sketch(slip_id, drawn, through, ticked(drawn, laid.scale, through), lies))
+        sketches.append(Sketch(slip_id, drawn, through, ticked(drawn, laid.scale, through), lies, off))
     return sketches
 
 
@@ -81,8 +85,8 @@ class _OneOff(Pushed):
         return made
 
 
-def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft]]:
-    """The drawings with one setting far off that lie best on the ink, one for each of the best settings."""
+def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft, tuple[int, float]]]:
+    """The drawings with one setting far off that lie best on the ink, one for each of the best settings, with its number and size."""
     made = laid.run
     _, errors = lanes_of(made.figure, made.method.id, 1, 0, made.conventions, laid.scale).errors()
     settings = [error for error in errors if error.tolerance in SETTINGS]
@@ -91,7 +95,7 @@ def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft]]:
     for error in settings:
         for lies, off in _pushed_by(ink, laid, error, [push * error.sd for push in COARSELY]):
             coarse.append((lies, off, error))
-    best: list[tuple[float, Draft]] = []
+    best: list[tuple[float, Draft, tuple[int, float]]] = []
     taken: set[int] = set()
     for _, off, error in sorted(coarse, key=lambda one: -one[0]):
         if error.number in taken or len(taken) == 2:
@@ -101,7 +105,7 @@ def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft]]:
             tried = _pushed_by(ink, laid, error, [off + k * step * error.sd for k in (-2, -1, 0, 1, 2)])
             lies, off = max(tried, key=lambda one: one[0])
         with suppress(Refused, *NO_END):  # where only the steady hand of several comes to the end
-            best.append((lies, _draft_with(laid, error, [off])))
+            best.append((lies, _draft_with(laid, error, [off]), (error.number, off)))
     return best
 
 
@@ -116,27 +120,40 @@ def _pushed_by(ink: Inked, laid: Laid, error: Error, offs: Sequence[float]) -> l
         draft = _draft_with(laid, error, offs)
     except (Refused, *NO_END):
         return [(-1.0, off) for off in offs]
-    return [(_lies(ink, laid, draft, lane), off) for lane, off in enumerate(offs)]
+    return [(lies_on(ink, laid, draft, lane), off) for lane, off in enumerate(offs)]
 
 
-def _lies(ink: Inked, laid: Laid, drawn: Run | Draft, lane: int = 0) -> float:
+def lies_on(ink: Inked, laid: Laid, drawn: Run | Draft, lane: int = 0) -> float:
     """How well a drawing lies on the ink: 1 where every line has some beneath it, outlines counting as much as all the rest."""
-    places, worths = [], []
+    lines, worths = list[Array](), list[float]()
     for mark in marks_of(drawn):
+        worth = 1.0 if mark.role in LINED else 0.35
         for line in courses_of(mark, lane, laid.scale):
             if np.isfinite(line).all():
-                dense = _dense(line, laid.scale)
-                places.append(dense)
-                worths.append(np.full(len(dense), 1.0 if mark.role in LINED else 0.35))
-    if not places:
+                lines.append(line)
+                worths.append(worth)
+    if not lines:
         return 0.0
-    off = np.maximum(ink.off(laid.on_paper(np.concatenate(places))) - 0.35, 0.0)
-    return 2.0 * (float(np.average(1.0 - off / FAR, weights=np.concatenate(worths))) - 0.5)
+    places, weights = _dense(lines, worths, laid.scale)
+    off = np.maximum(ink.off(laid.on_paper(places)) - 0.35, 0.0)
+    return 2.0 * (float(np.average(1.0 - off / FAR, weights=weights)) - 0.5)
 
 
-def _dense(line: Array, scale: float) -> Array:
-    """A polyline with a place every millimetre and a half of the paper or so."""
-    lengths = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
-    count = max(int(lengths[-1] * scale / 1.5), 2)
-    t = np.linspace(0.0, lengths[-1], count)
-    return np.stack([np.interp(t, lengths, line[:, 0]), np.interp(t, lengths, line[:, 1])], axis=1)
+def _dense(lines: Sequence[Array], worths: Sequence[float], scale: float) -> tuple[Array, Array]:
+    """Places on polylines every :data:`EVERY` mm of the paper or so, and their weights: all that is between two of them, times the line's worth."""
+    thinned = [_thinned(line, scale) for line in lines]
+    starts, ends = (np.concatenate([line[k : len(line) - 1 + k] for line in thinned]) for k in (0, 1))
+    worth = np.repeat(worths, [len(line) - 1 for line in thinned])
+    long = np.hypot(*(ends - starts).T) * scale
+    counts = np.maximum(np.ceil(long / EVERY), 1).astype(np.int64)
+    which = np.repeat(np.arange(len(counts)), counts)
+    share = (np.arange(len(which)) - np.repeat(np.cumsum(counts) - counts, counts) + 0.5) / counts[which]
+    return starts[which] + share[:, None] * (ends - starts)[which], (worth * long / counts)[which]
+
+
+def _thinned(line: Array, scale: float) -> Array:
+    """A polyline with fewer of its points where they are close."""
+    if len(line) < 4:
+        return line
+    step = float(np.hypot(*(line[1] - line[0]))) * scale
+    return line if step > EVERY / 2 else np.concatenate([line[: -1 : max(int(EVERY / max(step, 1e-3)), 1)], line[-1:]])

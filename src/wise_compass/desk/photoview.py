@@ -238,6 +238,9 @@ class PhotoView(Dialog):
         self.fit.setText(f"{len(finding.points)} points found. {fit_words(squared)}")
         words = [f"Not found: {', '.join(map(style.lettered, finding.missing))}." if finding.missing else ""]
         words.append(f"Too near to each other: {', '.join(map(style.lettered, finding.crowded))}." if finding.crowded else "")
+        words.append(
+            f"No steady hand keeps them near: {', '.join(map(style.lettered, finding.adrift))}." if finding.adrift else ""
+        )
         self.missing.setText(" ".join(word for word in words if word))
         self.note.setText("Note it in the logbook")
         self._offer()
