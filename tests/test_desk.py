@@ -305,6 +305,7 @@ class Comparing(DeskCase):
     def test_the_comparison_comes_from_running_and_takes_a_method(self) -> None:
         self.session.select("boss9")
         self.window.panels.setCurrentIndex(3)
+        self.window.panels.settle()
         cards = self.window.panels.compare.cards
         self.assertIn(" suits this case: exact", cards[0].body)
         ladder = next(card for card in cards if card.caption.startswith("centre ladder"))

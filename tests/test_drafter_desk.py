@@ -67,6 +67,7 @@ class Desk(unittest.TestCase):
         else:
             self.fail("no way round was told")
         self.window.panels.setCurrentIndex(3)
+        self.window.panels.settle()
         self.assertTrue(any("Your kit" in card.note for card in self.window.panels.compare.cards))
         self.assertIn("opens to 60", kit_words(figure_named("polygon-on-side")) or kit_words(figure_named("ellipse")))
 
@@ -126,6 +127,7 @@ class Desk(unittest.TestCase):
 
         self.window.panels.setCurrentIndex(5)
         panel = self.window.panels._check_panel()
+        panel.settle()
         name, field = next(iter(panel.fields.items()))
         field.setText("12")
         with mock.patch.object(QProgressDialog, "wasCanceled", lambda box: True):

@@ -174,9 +174,11 @@ class AtScale(DeskCase):
     def test_compare_tells_scatter_both_ways(self) -> None:
         self.session.select("tower")
         self.window.panels.setCurrentIndex(3)
+        self.window.panels.settle()
         self.assertIn("on the paper", self.window.panels.compare.cards[0].body)
         self.session.select("arch")
         self.window.panels.setCurrentIndex(3)
+        self.window.panels.settle()
         self.assertNotIn("on the paper", self.window.panels.compare.cards[0].body)
 
 

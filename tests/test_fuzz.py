@@ -63,6 +63,7 @@ class OnTheDesk(DeskCase):
         self.session.select("bead")
         self.window._panel(5)
         APP.processEvents()
+        self.window.panels.settle()
         self.assertIn("larger scale", self.window.panels._check.says.text())
 
 

@@ -218,6 +218,7 @@ class Views(DeskCase):
     def test_a_check_is_noted_on_request(self) -> None:
         self.window.panels.setCurrentIndex(5)
         panel = self.window.panels._check_panel()
+        panel.settle()
         field = next(iter(panel.fields.values()))
         field.setText("50")
         panel.judge_now()

@@ -196,9 +196,11 @@ class AllSheets(DeskCase):
         shown = self.open()
         self.assertEqual(len(shown.model.pictures), 0)
         shown._draw_one()
+        shown.settle()
         self.assertEqual(len(shown.model.pictures), 1, "the window breathes after each")
         for _ in range(len(self.session.job.sheets)):
             shown._draw_one()
+            shown.settle()
         self.assertTrue(all(isinstance(shown.model.picture(n), QPixmap) for n in range(len(self.session.job.sheets))))
         self.session.edit(self.session.job.with_sheet(3, title="Changed"), "Rename")
         self.assertIsNone(shown.model.picture(3))
@@ -206,7 +208,8 @@ class AllSheets(DeskCase):
 
     def test_results_are_seen_on_the_little_paper(self) -> None:
         shown = self.open()
-        shown.model.draw(0)
+        shown._draw_one()
+        shown.settle()
         image = shown.model.picture(0).toImage()
         middle = [
             image.pixelColor(x, y).lightness()
@@ -218,7 +221,9 @@ class AllSheets(DeskCase):
     def test_enter_shows_a_sheet_and_one_that_cannot_be_drawn_says_why(self) -> None:
         shown = self.open()
         self.session.edit(self.session.job.with_sheet(2, scale="10:1", paper="A4"), "Scale")
-        shown.model.draw(2)
+        for _ in range(3):
+            shown._draw_one()
+            shown.settle()
         self.assertIn("runs off", shown.model.picture(2))
         shown.list.setCurrentIndex(shown.model.index(5))
         QTest.keyClick(shown.list, Qt.Key.Key_Return)

@@ -159,9 +159,11 @@ def main() -> None:
     window.panels.setCurrentIndex(1)
     session.select("boss9")
     window.panels.setCurrentIndex(3)
+    window.panels.settle()
     take("compare")
     session.select("gable")
     window.panels.setCurrentWidget(window.panels.check)
+    window.panels.settle()
     for name, size in (("A-B", "96.1"), ("B-C", "70.2"), ("A-C", "59.6")):
         window.panels._check.fields[name].setText(size)
     window.panels._check.judge_now()

@@ -9,6 +9,7 @@ from wise_compass.desk.labels import heading, wrapped
 from wise_compass.desk.progress import Stopped, heard
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import SETTLE_MS, show_refused, wide
+from wise_compass.desk.work import Later
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
@@ -36,6 +37,7 @@ class CheckPanel(QScrollArea):
         self._soon.setSingleShot(True)
         self._soon.setInterval(SETTLE_MS)
         self._soon.timeout.connect(self.judge_now)
+        self._later = Later(self)
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -92,13 +94,28 @@ class CheckPanel(QScrollArea):
             return
         if self._judge is None or self._judge.run is not made or self._judge.scale != self.session.scale:
             typed = {name: field.text() for name, field in self.fields.items() if field.text()} if self._alike(made) else {}
-            self._judge = Judge(made, self.session.scale)
-            try:
-                self._watch, self._why_not = what_to_measure(self._judge), ""
-            except Refused as refusal:
-                self._watch, self._why_not = Watch((), ()), refusal.words(self._style)
-            self._rows([one.measure.name for one in self._watch.proposed], typed)
-            self.judge_now()
+            judge = self._judge = Judge(made, self.session.scale)
+            self._watch, self._why_not = Watch((), ()), "Looking for what to measure …"
+            self._rows([], typed)
+            self._show_nothing()
+            self._later.ask(lambda: what_to_measure(judge), lambda watch: self._propose(watch, typed), self._refuse)
+
+    def settle(self) -> None:
+        """Until what to measure is proposed."""
+        self._later.settle()
+
+    def _propose(self, watch: Watch, typed: dict[str, str]) -> None:
+        """Rows for what is worth measuring, beside what was typed meanwhile."""
+        typed = {**typed, **{name: field.text() for name, field in self.fields.items()}}
+        self._watch, self._why_not = watch, ""
+        self._rows([one.measure.name for one in watch.proposed], typed)
+        self.judge_now()
+
+    def _refuse(self, error: Exception) -> None:
+        if not isinstance(error, Refused):
+            raise error
+        self._why_not = error.words(self._style)
+        self.judge_now()
 
     def _alike(self, made: Run) -> bool:
         return self._judge is not None and type(self._judge.run.figure) is type(made.figure)
@@ -162,7 +179,7 @@ class CheckPanel(QScrollArea):
 
     def judge_now(self) -> None:
         """Judge whatever is told and can be read."""
-        if self._judge is None:
+        if self._judge is None or self._later.busy:  # it is judged once what to measure is known
             return
         taken: list[Taken] = []
         for name, field in self.fields.items():
@@ -190,19 +207,11 @@ class CheckPanel(QScrollArea):
         style, checked, judge = self._style, self.checked, self._judge
         unseen = ", ".join(map(str, self._watch.unseen))
         self.unseen.setText(f"Nothing proposed here sees step {unseen}." if unseen else "")
-        for head in self._answers:
-            head.setVisible(checked is not None)
         if checked is None or judge is None:
-            self.title.setText("Is the drawing right?")
-            usual = "Measure what is listed below on the paper and enter it; as many as you like."
-            self.says.setText(self._why_not or usual)
-            for label in (self.again, self.causes, self.next):
-                label.setText("")
-            self.go.hide()
-            self.note.hide()
-            self.session.show_drawn([])
+            self._show_nothing()
             return
-        self.note.show()
+        for widget in (self.note, *self._answers):
+            widget.show()
         verdict = checked.verdict
         self.title.setText(headline(verdict))
         self.says.setText(style.say(sentence(verdict)))
@@ -219,6 +228,17 @@ class CheckPanel(QScrollArea):
         none = "Nothing more would tell them apart." if verdict.verdict == "unclear" else "Nothing more is needed."
         self.next.setText(style.lettered(checked.next.says) + "." if checked.next else none)
         self.session.show_drawn(judge.lines_drawn(verdict.best) if verdict.verdict in ("slip", "step") else [])
+
+    def _show_nothing(self) -> None:
+        """No verdict yet: what to do, or why there is none."""
+        self.title.setText("Is the drawing right?")
+        usual = "Measure what is listed below on the paper and enter it; as many as you like."
+        self.says.setText(self._why_not or usual)
+        for label in (self.again, self.causes, self.next):
+            label.setText("")
+        for widget in (self.go, self.note, *self._answers):
+            widget.hide()
+        self.session.show_drawn([])
 
     def _note(self) -> None:
         """Keep the check in the logbook."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QPainter, QPen, QPixmap
 from PySide6.QtWidgets import (
@@ -21,6 +23,7 @@ from wise_compass.desk.glass import Glass
 from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, on_paper
+from wise_compass.desk.work import Later
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import SheetPlan
@@ -60,16 +63,22 @@ class _Model(QAbstractListModel):
         plan: SheetPlan = job.sheets[row]
         return plan, job.settings, job.title, row, len(job.sheets)
 
-    def draw(self, row: int) -> None:
-        """Compose a sheet and make its picture."""
-        plan = self.session.job.sheets[row]
+    def draw(self, row: int, later: Later, then: Callable[[], object]) -> None:
+        """Compose a sheet beside the window and make its picture; ``then`` what comes next."""
+        job, plan, key = self.session.job, self.session.job.sheets[row], self.key(row)
         runs = {entry.id: made for entry in plan.entries if (made := self.session.standing(entry)) is not None}
-        try:
-            made: QPixmap | str = small(build_sheet(self.session.job, row, runs).drawing)
-        except Refused as refusal:
-            made = refusal.says
-        self.pictures[row] = (self.key(row), made)
-        self.dataChanged.emit(self.index(row), self.index(row))
+
+        def keep(made: QPixmap | str) -> None:
+            self.pictures[row] = (key, made)
+            self.dataChanged.emit(self.index(row), self.index(row))
+            then()
+
+        def failed(error: Exception) -> None:
+            if not isinstance(error, Refused):
+                raise error
+            keep(error.says)
+
+        later.ask(lambda: build_sheet(job, row, runs).drawing, lambda drawing: keep(small(drawing)), failed, held=0.0)
 
 
 def small(drawing: Drawing) -> QPixmap:
@@ -157,26 +166,30 @@ class Overview(Dialog):
         if at is not None:
             self.list.setCurrentIndex(self.model.index(at[0]))
             self.list.scrollTo(self.model.index(at[0]))
-        self._next = QTimer(self)
+        self._later, self._next = Later(self), QTimer(self)
+        self._next.setSingleShot(True)
         self._next.timeout.connect(self._draw_one)
         self._next.start(0)
+        self.finished.connect(self._later.drop)
         self.list.setFocus()
 
     def _draw_one(self) -> None:
         """Draw one of the papers that are missing, those in sight first."""
         missing = [row for row in range(self.model.rowCount()) if self.model.picture(row) is None]
         if not missing:
-            self._next.stop()
             return
         sight = self.list.viewport().rect()
-        self.model.draw(
-            next((row for row in missing if self.list.visualRect(self.model.index(row)).intersects(sight)), missing[0])
-        )
+        seen = (row for row in missing if self.list.visualRect(self.model.index(row)).intersects(sight))
+        self.model.draw(next(seen, missing[0]), self._later, lambda: self._next.start(0))
+
+    def settle(self) -> None:
+        """Until the paper that is being drawn is there."""
+        self._later.settle()
 
     @property
     def drawing(self) -> bool:
         """Whether papers are still to be drawn."""
-        return self._next.isActive()
+        return self._next.isActive() or self._later.busy
 
     def show_sheet(self, index: QModelIndex) -> None:
         """Show a sheet and leave."""

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 from wise_compass.desk.cards import Card, CardList
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import COPPER, SETTLE_MS, TEAL
+from wise_compass.desk.work import Later
 from wise_compass.drafting.lacks import Lack, lacks
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Step
@@ -190,6 +191,7 @@ class Panels(QTabWidget):
         self._look_round.setSingleShot(True)
         self._look_round.setInterval(SETTLE_MS)
         self._look_round.timeout.connect(self.tell_ways)
+        self._comparing, self._compared = Later(self), ""
         self.compare.chosen.connect(self._choose_method)
         self.folds = Folds()
         self.steps.chosen.connect(self._choose_step)
@@ -237,12 +239,7 @@ class Panels(QTabWidget):
     def _fill(self) -> None:
         """Only the panel in sight is made anew."""
         made, style = self.session.run, style_of(self.session.job.settings)
-        makers = {
-            self.steps: self._step_cards,
-            self.values: self._value_cards,
-            self.proofs: proof_cards,
-            self.compare: self._compare_cards,
-        }
+        makers = {self.steps: self._step_cards, self.values: self._value_cards, self.proofs: proof_cards}
         shown = self.shown
         if shown is self.check:
             self._check_panel().fill()
@@ -254,6 +251,8 @@ class Panels(QTabWidget):
             self.session.hint(())
         if shown is self.shop:
             self._shop_panel().fill()
+        if shown is self.compare:
+            self._fill_compare(made, style)
         if shown in makers:
             shown.show_cards(makers[shown](made, style) if made else [])
         self._offer(self.curve, bool(made) and made.curved)
@@ -316,10 +315,23 @@ class Panels(QTabWidget):
             self.curve.setFocusProxy(self._curve.hold)
         return self._curve
 
-    def _compare_cards(self, run: Run, style: Style) -> list[Card]:
+    def settle(self) -> None:
+        """Until whatever is made beside the window is shown."""
+        self._comparing.settle()
+        if self._check is not None:
+            self._check.settle()
+
+    def _fill_compare(self, made: Run | None, style: Style) -> None:
+        """The methods side by side; until they are run, those of the figure as it was before."""
+        if made is None:
+            self.compare.show_cards([])
+            return
         from wise_compass.desk.comparecards import compare_cards
 
-        return compare_cards(run, style, self.session.scale)
+        if self._compared != self.session.entry_id:
+            self.compare.show_cards([Card(body="Comparing the methods …")])
+        self._compared, scale = self.session.entry_id, self.session.scale
+        self._comparing.ask(lambda: compare_cards(made, style, scale), self.compare.show_cards)
 
     def _step_cards(self, run: Run, style: Style) -> list[Card]:
         scale, kit = self.session.scale, run.conventions.drafter.kit

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
-from typing import Any
+from typing import Any, NamedTuple
 
 from PySide6.QtCore import QObject, Signal
 
@@ -21,6 +21,8 @@ class Work(QObject):
     def __init__(self, do: Callable[[Callable[[int, int], None]], Any], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._do, self._stop = do, threading.Event()
+        self.made: Any = None
+        self.error: Exception | None = None
         self._thread = threading.Thread(target=self._run, daemon=True)
 
     def start(self) -> Work:
@@ -35,6 +37,11 @@ class Work(QObject):
         """Until the thread has ended; its signals come when events are next seen to."""
         self._thread.join(seconds)
 
+    @property
+    def ended(self) -> bool:
+        """Whether the thread has ended."""
+        return not self._thread.is_alive()
+
     def _hear(self, done: int, whole: int) -> None:
         if self._stop.is_set():
             raise Stopped
@@ -42,13 +49,14 @@ class Work(QObject):
 
     def _run(self) -> None:
         try:
-            made = self._do(self._hear)
+            self.made = self._do(self._hear)
         except Stopped:
             return
         except Exception as error:  # handed to the window, which says it
+            self.error = error
             self._hand(self.failed, error)
             return
-        self._hand(self.done, made)
+        self._hand(self.done, self.made)
 
     def _hand(self, signal: Any, what: object) -> None:
         if not self._stop.is_set():
@@ -56,3 +64,67 @@ class Work(QObject):
                 signal.emit(what)
             except RuntimeError:  # the window that asked is gone
                 return
+
+
+HELD_S = 0.06
+"""How long the window may be held up by work that is then done at once."""
+
+
+class Later(QObject):
+    """Work that a widget waits for: done at once where it is quick, else beside the window, which goes on; asked anew, it drops what it was about."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._asked: _Asked | None = None
+
+    @property
+    def busy(self) -> bool:
+        """Whether something is still being worked on."""
+        return self._asked is not None
+
+    def ask(
+        self,
+        do: Callable[[], Any],
+        then: Callable[[Any], None],
+        failed: Callable[[Exception], None] | None = None,
+        held: float = HELD_S,
+    ) -> None:
+        """Have something made and handed to ``then``; what it raises goes to ``failed``, or is raised in the window's thread. The window is
+        ``held`` up for so many seconds at most."""
+        self.drop()
+        work = Work(lambda hear: do(), self)
+        asked = self._asked = _Asked(work, then, failed)
+        work.done.connect(lambda _: self._hand(asked))
+        work.failed.connect(lambda _: self._hand(asked))
+        work.start().wait(held)
+        if work.ended:
+            self._hand(asked)
+
+    def drop(self) -> None:
+        """Nobody waits any longer for what is being made."""
+        if self._asked is not None:
+            self._asked.work.stop()
+            self._asked = None
+
+    def settle(self) -> None:
+        """Hold the window up until what was asked for is handed over, for who cannot go on without it."""
+        while self._asked is not None:
+            self._asked.work.wait()
+            self._hand(self._asked)
+
+    def _hand(self, asked: _Asked) -> None:
+        if self._asked is not asked:  # handed already, or dropped
+            return
+        self._asked = None
+        if asked.work.error is None:
+            asked.then(asked.work.made)
+        elif asked.failed is not None:
+            asked.failed(asked.work.error)
+        else:
+            raise asked.work.error
+
+
+class _Asked(NamedTuple):
+    work: Work
+    then: Callable[[Any], None]
+    failed: Callable[[Exception], None] | None
