@@ -19,8 +19,8 @@ READ = 0.08
 PULL, CLOSE = 0.06, 0.02
 """How much a place speaks against itself by each squared deviation from where it is likely, and by how much it has to be better than another
 to be taken for the point."""
-FAR_OFF, FARTHEST = 20.0, 30.0
-"""Squared deviations from which a place is no likelier the nearer it lies, where all its lines are clearly there, and where they are not."""
+FARTHEST = 30.0
+"""Squared deviations from which a place is no likelier the nearer it lies."""
 APART = 0.4
 """mm by which two crossings are two, and not one seen twice."""
 
@@ -117,8 +117,7 @@ def crossing_seen(ink: Inked, at: Array, lines: list[Line], cover: Array, certai
     where = at
     for x in _crossings(at, lines, seen):
         chosen, score = _agreeing(x, at, lines, seen)
-        whole = all(one.weight < 1 or any(one is line for line, _ in chosen) for one in lines) and _clearly(chosen)
-        score -= PULL * min(float((x - at) @ likely @ (x - at)), FAR_OFF if whole else FARTHEST)
+        score -= PULL * min(float((x - at) @ likely @ (x - at)), FARTHEST)
         tried.append((score, x))
         if score > most:
             best, most, where = chosen, score, x

@@ -35,7 +35,7 @@ ALONGSIDE = 0.3
 """Sine of the angle under which two lines through a point are taken for one."""
 KINK = 0.97
 """Cosine of the turn from which a course has a corner."""
-SLANT, PLAIN_SLANT = 0.3, 0.35
+SLANT, PLAIN_SLANT = 0.3, 0.5
 """Sine of the angle from which two lines cross well enough to show a place, and from which a hand sees no need of a tick."""
 
 

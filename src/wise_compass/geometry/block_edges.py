@@ -10,8 +10,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from wise_compass.geometry.block_shapes import LINES, Block, Bools
-from wise_compass.geometry.blocks import Built
+from wise_compass.geometry.block_shapes import LINES, Block, Bools, Level
+from wise_compass.geometry.blocks import Built, apart_or_within, slope_level
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, length, unit
 
@@ -40,7 +40,7 @@ class Line(NamedTuple):
     block: int
     kind: str
     letters: str
-    level: float
+    level: Level
     turn: float
     start: Array
     one: Array
@@ -73,7 +73,7 @@ def lines_of(built: Built) -> list[Line]:
     for number, block in enumerate(built.blocks):
         for letters in LINES.get(block.shape, "").split():
             a, b = (block.corner(letter) for letter in letters)
-            found.append(Line(number, "line", letters, 0.0, 0.0, a, b - a, a))
+            found.append(Line(number, "line", letters, Level(0.0), 0.0, a, b - a, a))
         for level in levels_of(built, block) if block.axis is not None else ():
             one, other, far = block.round_at(np.array([0.0, 90.0, 180.0]), level)
             middle = (one + far) / 2
@@ -92,27 +92,30 @@ def contour_lines(built: Built, eye: Eye) -> list[Line]:
     for number, block in enumerate(built.blocks):
         for turn in contours_of(block, eye) if block.axis is not None else ():
             a, b = (block.round_at(np.array(turn), level) for level in (0.0, 1.0))
-            found.append(Line(number, "contour", "", 0.0, turn, a, b - a, a))
+            found.append(Line(number, "contour", "", Level(0.0), turn, a, b - a, a))
     return found
 
 
-def levels_of(built: Built, block: Block) -> list[float]:
-    """Where a round one may have rims, as shares of its length: at its ends, and a hole where it enters or leaves a block.
+def levels_of(built: Built, block: Block) -> list[Level]:
+    """Where a round one may have rims: at its ends, and a hole where it enters or leaves a block, aslant where that is a slope.
 
     >>> box, hole = Block("box", (0, 0, 0), (8, 8, 3)), Block("hole", (2, 2, 0), (4, 4, 6))
-    >>> levels_of(Built((box, hole)), hole)
+    >>> [level.at for level in levels_of(Built((box, hole)), hole)]
     [0.0, 0.5, 1.0]
     """
     axis = block.axis
     assert axis is not None
     if not block.is_hole:
-        return [0.0] if block.shape == "cone" else [0.0, 1.0]
-    ends = {0.0, 1.0}
+        return [Level(0.0)] if block.shape == "cone" else [Level(0.0), Level(1.0)]
+    ends = {Level(0.0), Level(1.0)}
     for other in built.solid:
-        for level in (other.low[axis], other.low[axis] + other.size[axis]):
-            share = (level - block.low[axis]) / block.size[axis]
+        for place in (other.low[axis], other.low[axis] + other.size[axis]):
+            share = (place - block.low[axis]) / block.size[axis]
             if 1e-9 < share < 1 - 1e-9:
-                ends.add(share)
+                ends.add(Level(share))
+        slope = slope_level(block, other)
+        if slope is not None and 0.0 < slope.at < 1.0 and apart_or_within(block, other):
+            ends.add(slope)
     return sorted(ends)
 
 

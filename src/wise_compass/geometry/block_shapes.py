@@ -29,6 +29,15 @@ LINES = {
 """The straight edges of the shapes that have some, by the letters of their box."""
 
 
+class Level(NamedTuple):
+    """Where a round one is cut across: how far along its axis in the middle, as a share of its length, and by how much further at the turns of 0°
+    and of 90°, where the cut is aslant."""
+
+    at: float
+    one: float = 0.0
+    other: float = 0.0
+
+
 class Block(NamedTuple):
     """A block: its shape, its nearest lowest corner and its sizes."""
 
@@ -62,15 +71,17 @@ class Block(NamedTuple):
         """A corner of its box."""
         return np.asarray(np.array(self.low) + CORNERS[ord(letter) - ord("A")] * np.array(self.size))
 
-    def round_at(self, turn: Array, level: float) -> Array:
-        """Places round a round one, so far round in degrees, at a level from 0 to 1 along its axis; a cone narrows to its apex."""
+    def round_at(self, turn: Array, level: Level | float) -> Array:
+        """Places round a round one, so far round in degrees, at a level along its axis, from 0 to 1; a cone narrows to its apex."""
         (i, j), k = self.plane, self.axis
         assert k is not None
-        wide = 0.5 * (1 - level) if self.shape == "cone" else 0.5
+        cut = level if isinstance(level, Level) else Level(level)
+        wide = 0.5 * (1 - cut.at) if self.shape == "cone" else 0.5
+        c, s = np.cos(np.deg2rad(turn)), np.sin(np.deg2rad(turn))
         at = np.zeros((*np.shape(turn), 3))
-        at[..., i] = 0.5 + wide * np.cos(np.deg2rad(turn))
-        at[..., j] = 0.5 + wide * np.sin(np.deg2rad(turn))
-        at[..., k] = level
+        at[..., i] = 0.5 + wide * c
+        at[..., j] = 0.5 + wide * s
+        at[..., k] = cut.at + cut.one * c + cut.other * s
         return np.asarray(np.array(self.low) + at * np.array(self.size))
 
 

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.block_shapes import LINES, Block, Bools, Packed
+from wise_compass.geometry.block_shapes import LINES, SLANTS, Block, Bools, Level, Packed
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, dot, length, unit
 
@@ -138,10 +138,40 @@ def _hull(block: Block) -> tuple[Array, Array, Array]:
     return np.concatenate(ends), np.concatenate([np.eye(3)[[block.axis]], cross3(sides, rises)]), np.concatenate([sides, rises])
 
 
-def apart_or_within(hole: Block, block: Block) -> float | None:
-    """How long a hole runs within a block that is as wide all along it, if its whole round lies inside it; 0 if none of it does.
+def slope_level(hole: Block, block: Block) -> Level | None:
+    """Where along a hole the slope of a wedge or a ramp cuts it, all of it aslant; None where it has none that crosses the hole's axis.
 
-    None where it breaks through a side, or the block narrows along the hole.
+    >>> slope_level(Block("hole", (2, 2, 0), (4, 4, 10.0)), Block("ramp", (0, 0, 0), (8, 8, 8.0)))
+    Level(at=0.4, one=-0.2, other=0.0)
+    """
+    aside, k = SLANTS.get(block.shape), hole.axis
+    assert k is not None
+    if aside is None or k not in (0, aside):
+        return None
+    across = aside if k == 0 else 0  # along the hole it recedes as it goes that way
+    middle, wide = hole.low[across] + hole.size[across] / 2, hole.size[across] / 2
+    steep = block.size[k] / block.size[across] / hole.size[k]
+    at = (block.low[k] - hole.low[k] + block.size[k]) / hole.size[k] - (middle - block.low[across]) * steep
+    return Level(at, *(-wide * steep if across == one else 0.0 for one in hole.plane))
+
+
+def _through_slope(hole: Block, block: Block, slope: Level) -> float | None:
+    """How long a hole runs from a block's foot to its slope, or to its own end before that; None where its end lies partly beyond it."""
+    k, reach = hole.axis, abs(slope.one) + abs(slope.other)
+    assert k is not None
+    starts = max((block.low[k] - hole.low[k]) / hole.size[k], 0.0)
+    inside = all(block.low[n] <= hole.low[n] and hole.low[n] + hole.size[n] <= block.low[n] + block.size[n] for n in hole.plane)
+    if starts >= slope.at + reach or starts >= 1.0:
+        return 0.0
+    if not inside or starts > slope.at - reach or slope.at - reach < 1.0 < slope.at + reach:
+        return None
+    return float((min(slope.at, 1.0) - starts) * hole.size[k])
+
+
+def apart_or_within(hole: Block, block: Block) -> float | None:
+    """How long a hole runs within a block, in the middle, if its whole round lies inside it; 0 if none of it does.
+
+    None where it breaks through a side, ends partly beyond a slope, or the block narrows along the hole otherwise.
 
     >>> apart_or_within(Block("hole", (2, 2, 0), (4, 4, 6.0)), Block("box", (0, 0, 0), (8, 8, 3.0)))
     3.0
@@ -151,6 +181,10 @@ def apart_or_within(hole: Block, block: Block) -> float | None:
     start, end = max(hole.low[k], block.low[k]), min(hole.low[k] + hole.size[k], block.low[k] + block.size[k])
     if end - start <= 1e-9:
         return 0.0
+    slope = slope_level(hole, block)
+    beside = any(hole.low[n] >= block.low[n] + block.size[n] or hole.low[n] + hole.size[n] <= block.low[n] for n in hole.plane)
+    if slope is not None and not beside:
+        return _through_slope(hole, block, slope)
     rim = hole.round_at(np.arange(0.0, 360.0, 1.0), 0.0)
     inner = rim.copy()
     inner[:, k] = (start + end) / 2

@@ -94,8 +94,8 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
             if apart_or_within(hole, block) is None:
                 raise Refused(
                     "rows",
-                    f"Row {j} of rows is a hole that breaks through a side of row {k}, or through a slope: only holes whose whole round lies in a "
-                    "block that is as wide all along it are drawn. Narrow or move it in rows.",
+                    f"Row {j} of rows is a hole that breaks through a side of row {k}, or ends within its slope: only holes whose whole round enters "
+                    "and leaves a block through flat faces are drawn. Narrow, lengthen or move it in rows.",
                 )
         elif j < k and overlap(_plug(hole), _plug(block), TOUCH):
             one, other = sorted((hole, block), key=lambda each: each.size[hole.plane[0]])

@@ -17,7 +17,7 @@ from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.blocks import MOST_SPACES, SPACINGS
 from wise_compass.figures.pictorial.built import ROUND, VIEWS, BuiltUp
 from wise_compass.geometry.block_edges import Piece, levels_of
-from wise_compass.geometry.block_shapes import CORNERS, LINES, Block
+from wise_compass.geometry.block_shapes import CORNERS, LINES, Block, Level
 from wise_compass.geometry.vectors import Array, point
 
 GAP = 18.0
@@ -161,7 +161,7 @@ class Lining:
 
     def __init__(self, g: BuiltUp, d: Draft, view: str, tail: str) -> None:
         self.g, self.d, self.view, self.tail = g, d, view, tail
-        self._rims: dict[tuple[int, float], Row] = {}
+        self._rims: dict[tuple[int, Level], Row] = {}
 
     def draw(self, hidden: bool = True) -> None:
         """What is seen dark, and what is hidden dashed."""
@@ -193,8 +193,10 @@ class Lining:
         else:
             place = line.turn % 360.0 / 360.0 * ROUND
             block = self.g.built.blocks[line.block]
-            ends = [d.touched(self._rim(number, 0.0), place)]
-            ends.append(d.spots[f"V{number}{self.tail}"] if block.shape == "cone" else d.touched(self._rim(number, 1.0), place))
+            ends = [d.touched(self._rim(number, Level(0.0)), place)]
+            ends.append(
+                d.spots[f"V{number}{self.tail}"] if block.shape == "cone" else d.touched(self._rim(number, Level(1.0)), place)
+            )
         if math.dist(ends[0].here.tolist(), ends[1].here.tolist()) < 1e-7:
             return
         if piece.start <= 1e-9 and piece.end >= 1 - 1e-9:
@@ -202,11 +204,11 @@ class Lining:
         else:
             d.piece(d.row(ends, smooth=False), piece.start, piece.end, role)
 
-    def _rim(self, number: int, level: float) -> Row:
+    def _rim(self, number: int, level: Level) -> Row:
         """The curve of a rim through its places, faired once for all its pieces."""
         if (number, level) not in self._rims:
             levels = levels_of(self.g.built, self.g.built.blocks[number - 1])
-            n = min(range(len(levels)), key=lambda k: abs(levels[k] - level))
+            n = levels.index(level)
             spots = [self.d.spots[f"{number}R{n}x{k}{self.tail}"] for k in range(ROUND)]
             self._rims[number, level] = self.d.row(spots, closed=True)
         return self._rims[number, level]
