@@ -25,6 +25,9 @@ SAGITTA = 0.9
 """mm that a curve may bend away from its tangent where it is looked at."""
 LEAN, LEAN_OF_CURVE = 0.045, 0.10
 """By how much a line, and a curve, may lean away from its place, as a slope."""
+SHORT, WHOLE = 3.0, 0.7
+"""mm of a stroke by which a place is ticked, and the share of the clearest one's places that another has to have dark: crossing lines look like
+strokes, with gaps."""
 MOST_TURNED = 0.08
 """The most that a line may lean beyond that."""
 CLEAR = 0.55
@@ -121,6 +124,8 @@ def lines_seen(
         one = _refined(ink, base, normal, t, float(steps[k]), float(leans[int(np.argmax(score[:, k]))]), heavy)
         if one is not None and abs(one.lean) < most + 0.04 and all(abs(one.off - other.off) > 0.12 for other in found):
             found.append(one)
+    if sum(reach) < SHORT:
+        found = [one for one in found if one.clear > WHOLE * max(other.clear for other in found)]
     return found
 
 

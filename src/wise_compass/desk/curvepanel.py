@@ -26,13 +26,14 @@ from wise_compass.desk.session import Session
 from wise_compass.desk.slots import ListSlot
 from wise_compass.desk.tablefile import ask_csv, write_table
 from wise_compass.desk.theme import SETTLE_MS, show_refused, wide
+from wise_compass.desk.work import Later
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import INCH, Style, trim
 from wise_compass.job.build import kept_wish, style_of
 from wise_compass.sheet.inks import INKS
-from wise_compass.study.gaps import MOST_EXTRA, Extra, counted, stray
+from wise_compass.study.gaps import MOST_EXTRA, Extra, Stray, counted, stray
 from wise_compass.study.tables import BY, LENGTHS, Table, TableWish, curve_table
 
 MOST_LISTED = 12
@@ -60,6 +61,7 @@ class CurvePanel(QScrollArea):
         self._soon.setInterval(SETTLE_MS)
         self._soon.timeout.connect(self.fill)
         self._places: tuple[tuple[float, float], ...] = ()
+        self._later = Later(self)
         self._stray_part()
         self.inside.addSpacing(8)
         self._table_part()
@@ -124,7 +126,11 @@ class CurvePanel(QScrollArea):
             show_refused(self.hold, True)
             return
         show_refused(self.hold, False)
-        strays = stray(made, limit)
+        self.says.setText("Held against the true curve …")
+        self._later.ask(lambda: stray(made, limit), lambda strays: self._tell_stray(made, strays))
+
+    def _tell_stray(self, made: Run, strays: Stray | None) -> None:
+        """How far the hand's curve strays, and what would hold it closer."""
         if strays is None:
             self.says.setText("This curve is drawn in arcs that are the true curve itself.")
             return
@@ -138,6 +144,11 @@ class CurvePanel(QScrollArea):
             self.further.setText(self._further_words(strays.extras))
             self._places = tuple((float(one.at[0]), float(one.at[1])) for one in strays.extras)
         self.further.setVisible(bool(self.further.text()))
+        self.session.hint(self._places)
+
+    def settle(self) -> None:
+        """Until it is told how far the curve strays."""
+        self._later.settle()
 
     def _offer_divisions(self, made: Run, enough: int | None) -> None:
         """The button that takes the fewest divisions that hold, where they are others than now."""

@@ -318,8 +318,9 @@ class Panels(QTabWidget):
     def settle(self) -> None:
         """Until whatever is made beside the window is shown."""
         self._comparing.settle()
-        if self._check is not None:
-            self._check.settle()
+        for panel in (self._check, self._curve):
+            if panel is not None:
+                panel.settle()
 
     def _fill_compare(self, made: Run | None, style: Style) -> None:
         """The methods side by side; until they are run, those of the figure as it was before."""
