@@ -206,7 +206,7 @@ class EdgeDesk(DeskCase):
     def test_the_dialog_judges_as_it_is_typed(self) -> None:
         edge = edge_of(self.session.run)
         assert edge is not None
-        dialog = EdgeDialog(self.window, self.session.hands, edge, style_of(self.session.job.settings))
+        dialog = EdgeDialog(self.window, self.session.settled_hands(), edge, style_of(self.session.job.settings))
         dialog.show()
         self.assertIn("leave the points", dialog.says.text())
         field = dialog.fields["C"]

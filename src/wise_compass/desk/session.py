@@ -11,7 +11,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from wise_compass.desk.scattering import Scattering
 from wise_compass.desk.walking import Walking
+from wise_compass.desk.work import Later
 from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.refusals import Refused
@@ -28,10 +30,9 @@ from wise_compass.sheet.compose import Sheet
 
 if TYPE_CHECKING:
     from wise_compass.drafting.kit import Drafter
-    from wise_compass.study.edges import Hands
 
 
-class Session(Walking, QObject):
+class Session(Walking, Scattering, QObject):
     """Signals: ``job_changed`` (the list of entries, titles, settings), ``selected`` (another entry), ``drawn`` (the
     shown sheet is new), ``stepped`` (another step), ``lit`` (spots to light up), ``said`` (a message)."""
 
@@ -50,11 +51,10 @@ class Session(Walking, QObject):
         self.entry_id = job.entries()[0].id if job.entries() else ""
         self.sheet: Sheet | None = None
         self.refusal: Refused | None = None
-        self.scatter = False
         self.lines_drawn: list[Array] = []
         self._told_fault = False
         self._stamp = stamp_of(path)
-        self._hands: tuple[Run, Hands] | None = None
+        self._drawing = Later(self)
         self.hints: tuple[tuple[float, float], ...] = ()
         self.marks_lit: tuple[str, ...] = ()
         self._runs: dict[str, tuple[tuple[object, ...], Run]] = {}
@@ -133,18 +133,6 @@ class Session(Walking, QObject):
         self._compose()
         self.selected.emit()
         self.drawn.emit()
-
-    @property
-    def hands(self) -> Hands | None:
-        """Many hands at the selected run, made once; None where it has no auxiliary view whose spots could scatter."""
-        made = self.run
-        if made is None or made.views is None or not made.views.auxiliary:
-            return None
-        if self._hands is None or self._hands[0] is not made or self._hands[1].scale != self.scale:
-            from wise_compass.study.edges import Hands
-
-            self._hands = (made, Hands(made, self.scale))
-        return self._hands[1]
 
     def show_drawn(self, lines: list[Array]) -> None:
         """Show over the exact figure what a wrong drawing would look like; nothing for none."""

@@ -129,7 +129,7 @@ class Stage(QWidget):
 
     def show_scatter(self) -> None:
         """The scatter that a steady hand has in the last view, or not."""
-        if self.session.hands is None:
+        if not self.session.scatters:
             self.session.said.emit("This figure has no auxiliary view; hands tells its scatter under Compare.")
         else:
             self.session.scatter = not self.session.scatter
@@ -139,7 +139,7 @@ class Stage(QWidget):
         """Judge how far the corners stand off an edge on the paper."""
         from wise_compass.study.edges import edge_of
 
-        made, hands = self.session.run, self.session.hands
+        made, hands = self.session.run, self.session.settled_hands()
         edge = edge_of(made) if made is not None else None
         if edge is None or hands is None:
             self.session.said.emit("No plane is seen on edge here: there is no line that its corners should keep.")

@@ -7,6 +7,7 @@ drafter measures off the paper is held against that: how many steady hands are a
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -115,7 +116,8 @@ class Hands:
         return most, float(shares[most] / max(float((off * off).mean(axis=0).sum()), 1e-24))
 
 
-def ellipses(hands: Hands) -> list[Ellipse]:
+@lru_cache(maxsize=4)
+def ellipses(hands: Hands) -> tuple[Ellipse, ...]:
     """The scatter of every spot of the last auxiliary view, and the step that moves it most."""
     run = hands.run
     views = run.views.auxiliary if run.views is not None else []
@@ -132,7 +134,7 @@ def ellipses(hands: Hands) -> list[Ellipse]:
         )
         turn = float(np.rad2deg(np.arctan2(ways[1, 1], ways[0, 1])))
         found.append(Ellipse(key, spot.here, long, short, turn, step, says))
-    return found
+    return tuple(found)
 
 
 def _off_line(along: Array, offs: Array) -> Array:

@@ -1,0 +1,83 @@
+"""How long the window is held up at a time: by choosing a figure, an edit, a walk and every panel, for all methods; by ``python -m bench.stalls``.
+
+What is worked out beside the window does not count; a turn of the event loop does, whole.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from bench.__main__ import desk, nudged, settle
+
+LIMIT_MS = 100.0
+
+
+def turns(app: Any, do: Callable[[], object], rounds: int = 30) -> float:
+    """The longest turn that something causes, in ms: doing it, or what follows of it."""
+    from PySide6.QtCore import QEventLoop
+
+    worst = 0.0
+    for step in [do, *[lambda: app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents)] * rounds]:
+        began = time.perf_counter()
+        step()
+        worst = max(worst, time.perf_counter() - began)
+        time.sleep(0.01)
+    return 1000 * worst
+
+
+def held() -> Iterator[tuple[str, float]]:
+    """What was done and the longest turn of it, the least of three."""
+    from wise_compass.drafting.catalogue import catalogue
+    from wise_compass.drafting.givens import Measure
+    from wise_compass.drafting.places import Blocks, SpacePoint
+    from wise_compass.job.model import Entry
+
+    app, session, window = desk()
+    tabs = window.panels
+    for kind in catalogue().values():
+        measures = [name for name, given in kind.givens.items() if isinstance(given, (Measure, SpacePoint, Blocks))]
+        most = getattr(kind.givens.get("divisions"), "most", 0)
+        for method in kind.methods.values():
+            for title, extra in (("", {}), *([(" at most divisions", {"divisions": most})] if most else [])):
+                if method.fits(kind(**extra)) is not None or not measures:
+                    continue
+                name = f"{kind.id} {method.id}{title}"
+                entry = Entry(kind.id, kind.title, method.id, kind(**extra).stored())
+                session.edit(session.job.added(entry), "New")
+                yield f"{name}: choosing it", turns(app, lambda e=entry: session.select(e.id))
+                given, by = kind.givens[measures[0]], iter(range(1, 9))
+                unit = 1.0 if isinstance(given, Blocks) else 0.1
+
+                def nudge(given: Any = given, by: Iterator[int] = by, unit: float = unit, slot: str = measures[0]) -> None:
+                    session.set_given(slot, nudged(given.default, unit * next(by)))
+
+                yield f"{name}: an edit", min(turns(app, nudge) for _ in range(3))
+                for k in range(1, tabs.count()):
+                    if tabs.isTabVisible(k):
+                        yield f"{name}: {tabs.tabText(k)}", turns(app, lambda k=k: tabs.setCurrentIndex(k))
+                tabs.setCurrentIndex(0)
+                yield f"{name}: a walk", turns(app, lambda: session.walk_to(2))
+                session.edit(session.job.removed(entry.id), "Delete")
+                settle(app)
+
+
+def main() -> int:
+    """Print what held the window up for longer than it may be, and the longest; returns 1 where something did."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    over, worst, count = 0, 0.0, 0
+    for name, ms in held():
+        count += 1
+        worst = max(worst, ms)
+        if ms > LIMIT_MS:
+            over += 1
+            print(f"{ms:6.0f} ms  {name}", flush=True)
+    print(f"{over} of {count} over {LIMIT_MS:.0f} ms; {worst:.0f} ms at most")
+    return 1 if over else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
