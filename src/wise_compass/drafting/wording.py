@@ -19,6 +19,16 @@ _SPOT = re.compile(r"\b([A-Z][A-Za-z]?\d*)\.(front|top|\d+)(?:\.(\w+))?")
 SUBSCRIPTS = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
 
 
+def nth(count: int) -> str:
+    """An ordinal in figures.
+
+    >>> [nth(count) for count in (1, 2, 3, 4, 11, 22, 113)]
+    ['1st', '2nd', '3rd', '4th', '11th', '22nd', '113th']
+    """
+    teens = count % 100 in (11, 12, 13)
+    return f"{count}{'th' if teens else {1: 'st', 2: 'nd', 3: 'rd'}.get(count % 10, 'th')}"
+
+
 def trim(value: float, decimals: int = 4) -> str:
     """A number without idle zeros: 76, 44.5, 13.8571.
 

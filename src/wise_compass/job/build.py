@@ -125,7 +125,8 @@ def sentence_of(entry: Entry, style: Style) -> str:
         kept = entry.givens.get(name, given.stored(given.default))
         return given.text(given.read(kept), style)
 
-    return re.sub(r"\{(\w+)\}", filled, kind.sentence(entry.givens, method))
+    words = re.sub(r"\{(\w+)\}", filled, kind.sentence(entry.givens, method))
+    return re.sub(r"(?<![\w.,/])1 (turn|division|start|part|element)s\b", r"1 \1", words)
 
 
 def kept_wish(table: Mapping[str, Any], made: Run) -> TableWish:

@@ -11,7 +11,7 @@ from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm
+from wise_compass.drafting.wording import bare, mm, nth
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Number, angle_of, distance, point
 
@@ -122,7 +122,7 @@ def divide_dividers(g: DivideLine, d: Draft) -> None:
             b,
             count,
             ["", *_names(count)],
-            f"Step AB into {count} spaces; open or close by a {count}th of what is left over, and step again until it closes.",
+            f"Step AB into {count} spaces; open or close by the {nth(count)} part of what is left over, and step again until it closes.",
             why="measure each mark from A, so that misses do not add up",
             how="trial",
         )

@@ -17,7 +17,7 @@ from wise_compass.drafting.recorder import Opening
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm, trim
+from wise_compass.drafting.wording import bare, mm, nth, trim
 from wise_compass.figures.plane.polygons import (
     CORNERS,
     REGULAR_VALUES,
@@ -270,7 +270,7 @@ def about_tangents(g: PolygonAboutCircle, d: Draft) -> None:
 
 
 class StarPolygon(Figure, id="star-polygon", family="polygons", title="Star"):
-    brief = "A star of {points} points, each joined to the {skip}th from it, in a circle of {diameter}, by {method}."
+    brief = "A star of {points} points, each joined to the one {skip} further round, in a circle of {diameter}, by {method}."
     summary = "Every so-many-eth point of a circle joined: a star floor, a vane."
     value_names = ("edge", "tip_angle")
 
@@ -323,5 +323,5 @@ def star_chords(g: StarPolygon, d: Draft) -> None:
         loops = math.gcd(g.points, g.skip)
         for start in range(loops):
             loop = [spots[(start + k * g.skip) % g.points] for k in range(g.points // loops)]
-            says = f"From {loop[0].name} join every {g.skip}th point until it closes."
+            says = f"From {loop[0].name} join every {nth(g.skip)} point until it closes."
             d.line_in(loop, closed=True, says=says)
