@@ -152,29 +152,43 @@ def _refined(ink: Inked, base: Array, normal: Array, t: Array, off: float, lean:
     middle = off + lean * t
     seen = ink.at(base[:, None] + (middle[:, None] + steps[None])[..., None] * normal)
     deepest = seen[:, 3:-3].max(axis=1)
+    ranked = np.sort(deepest)
     if not heavy:  # what is darker than a line of the construction is another line beside it
-        seen = np.minimum(seen, 1.25 * max(float(np.quantile(deepest, 0.3)), INK))
+        seen = np.minimum(seen, 1.25 * max(_share_of(ranked, 0.3), INK))
     floor = np.minimum(seen[:, :2].mean(axis=1), seen[:, -2:].mean(axis=1))[:, None]
     weight = np.clip(seen - floor - 0.3 * (seen[:, 3:-3].max(axis=1, keepdims=True) - floor), 0.0, None)
-    dark = deepest > max(INK, (0.55 if heavy else 0.35) * float(np.quantile(deepest, 0.7 if heavy else 0.4)))
+    dark = deepest > max(INK, (0.55 if heavy else 0.35) * _share_of(ranked, 0.7 if heavy else 0.4))
     clear = float(dark.mean())
     if clear < CLEAR or dark.sum() < 3:
         return None
     places = middle + (weight * steps).sum(axis=1) / np.maximum(weight.sum(axis=1), 1e-9)
-    good = dark & (np.abs(places - np.median(places[dark] - middle[dark]) - middle) < 0.12)
+    beside = places - middle
+    good = dark & (np.abs(beside - _share_of(np.sort(beside[dark]), 0.5)) < 0.12)
     if good.sum() < 3:
         return None
     spread = bool(np.ptp(t[good]) > 2.0)
     for _ in range(4):
-        design = np.stack([np.ones(int(good.sum())), t[good]], axis=1) if spread else np.ones((int(good.sum()), 1))
-        fit, *_ = np.linalg.lstsq(design, places[good] - (0.0 if spread else lean * t[good]), rcond=None)
-        left = np.abs(places - fit[0] - (fit[1] * t if spread else lean * t))
-        limit = max(2.5 * float(np.median(left[good])), 0.04)
+        at, slope = _straight(t[good], places[good]) if spread else (float(beside[good].mean()) + off, lean)
+        left = np.abs(places - at - slope * t)
+        limit = max(2.5 * _share_of(np.sort(left[good]), 0.5), 0.04)
         fresh = dark & (left < limit)
         if fresh.sum() < 3 or (fresh == good).all():
             break
         good = fresh
-    if abs(float(fit[0]) - off) > 0.35:
+    if abs(at - off) > 0.35:
         return None
     sd = float(np.std(left[good])) / float(np.sqrt(good.sum()))
-    return Seen(float(fit[0]), float(fit[1]) if spread else lean, clear, max(sd, 0.01))
+    return Seen(at, slope, clear, max(sd, 0.01))
+
+
+def _share_of(ranked: Array, share: float) -> float:
+    """The one of values in order that so large a share of them do not exceed."""
+    return float(ranked[round(share * (len(ranked) - 1))])
+
+
+def _straight(t: Array, places: Array) -> tuple[float, float]:
+    """Where a straight line through places is at t = 0, and its slope, by least squares."""
+    middle, level = float(t.mean()), float(places.mean())
+    off = t - middle
+    slope = float(off @ (places - level)) / float(off @ off)
+    return level - slope * middle, slope

@@ -19,7 +19,7 @@ from wise_compass.study.judge import SETTINGS, Pushed
 
 COARSELY = (-18.0, -12.0, -7.0, 7.0, 12.0, 18.0)
 """Deviations by which settings are tried first, to see which of them may be far off."""
-MOST_TRIED = 1000
+MOST_TRIED = 1500
 """Marks times settings that are tried; of more, some settings are left out."""
 EVERY = 1.5
 """mm of the paper from place to place at which it is asked whether a line lies on ink."""
