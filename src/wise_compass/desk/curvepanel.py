@@ -61,7 +61,7 @@ class CurvePanel(QScrollArea):
         self._soon.setInterval(SETTLE_MS)
         self._soon.timeout.connect(self.fill)
         self._places: tuple[tuple[float, float], ...] = ()
-        self._later = Later(self)
+        self._later, self._tabling = Later(self), Later(self)
         self._stray_part()
         self.inside.addSpacing(8)
         self._table_part()
@@ -127,7 +127,7 @@ class CurvePanel(QScrollArea):
             return
         show_refused(self.hold, False)
         self.says.setText("Held against the true curve …")
-        self._later.ask(lambda: stray(made, limit), lambda strays: self._tell_stray(made, strays))
+        self._later.ask(lambda: stray(made, limit), lambda strays: self._tell_stray(made, strays), held=0.02)
 
     def _tell_stray(self, made: Run, strays: Stray | None) -> None:
         """How far the hand's curve strays, and what would hold it closer."""
@@ -147,8 +147,9 @@ class CurvePanel(QScrollArea):
         self.session.hint(self._places)
 
     def settle(self) -> None:
-        """Until it is told how far the curve strays."""
+        """Until it is told how far the curve strays, and tabled where it runs."""
         self._later.settle()
+        self._tabling.settle()
 
     def _offer_divisions(self, made: Run, enough: int | None) -> None:
         """The button that takes the fewest divisions that hold, where they are others than now."""
@@ -276,7 +277,7 @@ class CurvePanel(QScrollArea):
             return None
 
     def _show_table(self, made: Run) -> None:
-        wish, table = self._table_wish(), self.table()
+        wish, style = self._table_wish(), self._style()
         self.by.show_value(wish.by)
         self.decimals.show_value(str(wish.decimals))
         courses = made.courses
@@ -285,9 +286,22 @@ class CurvePanel(QScrollArea):
             self.curves.addItems([course.says for course in courses])
         self.curves.setCurrentIndex(wish.curve)
         self.curves.setVisible(len(courses) > 1)
-        if table is None:
-            self.ordinates.setRowCount(0)
-            return
+        self.table_says.hide()
+        self._tabling.ask(
+            lambda: curve_table(made.figure, made.method.id, wish, style),
+            lambda table: self._put_table(wish, table),
+            self._refuse_table,
+            held=0.05,
+        )
+
+    def _refuse_table(self, error: Exception) -> None:
+        if not isinstance(error, Refused):
+            raise error
+        self._say_refused(error)
+        self.ordinates.setRowCount(0)
+
+    def _put_table(self, wish: TableWish, table: Table) -> None:
+        """The rows of the table as it is wanted."""
         size, unit = (1.0, "°") if wish.by == "angle" else (self._size(), f" {self._style().units}")
         if not self.step.hasFocus():
             self.step.setText(f"{trim(wish.step / size, 6)}{unit}" if wish.step else "")

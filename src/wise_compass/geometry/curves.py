@@ -403,12 +403,27 @@ def turning_points(curve: Curve, u: Array, per_turn: int = 720) -> Array:
 
 
 def _bisected(off: Callable[[Number], Array], low: Array, high: Array) -> Array:
-    """Roots between values of opposite sign, to the last digits, all at once."""
+    """Roots between values of opposite sign, to the last digits, all at once: by inverse quadratic interpolation where that is safe, else by
+    halves (Chandrupatla's rule)."""
     if not len(low):
         return low
-    sign = np.sign(off(low))
-    for _ in range(60):
-        middle = (low + high) / 2
-        before = off(middle) * sign > 0
-        low, high = np.where(before, middle, low), np.where(before, high, middle)
-    return np.asarray((low + high) / 2)
+    x1, x2, f1, f2 = low, high, off(low), off(high)
+    share = np.full(len(low), 0.5)
+    for _ in range(120):
+        x = x1 + share * (x2 - x1)
+        f = off(x)
+        same = f * f1 > 0
+        x3, f3 = np.where(same, x1, x2), np.where(same, f1, f2)
+        x2, f2 = np.where(same, x2, x1), np.where(same, f2, f1)
+        x1, f1 = x, f
+        best = np.where(np.abs(f1) < np.abs(f2), x1, x2)
+        wide = np.abs(x2 - x1)
+        least = (4e-16 * np.abs(best) + 1e-300) / np.maximum(wide, 1e-300)
+        if ((least > 0.5) | (f1 == 0.0) | (f2 == 0.0)).all():
+            break
+        with np.errstate(divide="ignore", invalid="ignore"):
+            xi, phi = (x1 - x2) / (x3 - x2), (f1 - f2) / (f3 - f2)
+            curved = f1 / (f2 - f1) * f3 / (f2 - f3) + (x3 - x1) / (x2 - x1) * f1 / (f3 - f1) * f2 / (f3 - f2)
+        safe = (phi**2 < xi) & ((1 - phi) ** 2 < 1 - xi) & np.isfinite(curved)
+        share = np.clip(np.where(safe, curved, 0.5), np.minimum(least, 0.5), np.maximum(1 - least, 0.5))
+    return np.asarray(np.where(f2 == 0.0, x2, best))
