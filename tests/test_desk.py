@@ -7,6 +7,7 @@ import sys
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -31,6 +32,7 @@ from wise_compass.desk.theme import (
     application,
 )
 from wise_compass.desk.window import DeskWindow
+from wise_compass.desk.work import Later
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Job
@@ -43,6 +45,9 @@ class DeskCase(unittest.TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
+        patient = mock.patch.object(Later, "patient", True)
+        patient.start()
+        self.addCleanup(patient.stop)
         self.folder = Path(folder.name)
         self.session = Session(demo_job(), None, Keeper(self.folder / "kept"))
         self.window = DeskWindow(self.session)

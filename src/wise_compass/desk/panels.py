@@ -318,7 +318,7 @@ class Panels(QTabWidget):
     def settle(self) -> None:
         """Until whatever is made beside the window is shown."""
         self._comparing.settle()
-        for panel in (self._check, self._curve):
+        for panel in (self._check, self._curve, self._shop):
             if panel is not None:
                 panel.settle()
 

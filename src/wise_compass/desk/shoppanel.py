@@ -25,10 +25,13 @@ from wise_compass.desk.labels import heading, wrapped
 from wise_compass.desk.session import Session
 from wise_compass.desk.slots import ListSlot
 from wise_compass.desk.theme import show_refused, wide
+from wise_compass.desk.work import Later
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.build import about_sheet, shop_of, style_of
+from wise_compass.job.model import Entry
 from wise_compass.shop.shop import Shop
 from wise_compass.shop.wish import MATERIALS, SIZES, ShopWish, wish_of
 from wise_compass.shop.words import Told, told_of
@@ -69,6 +72,7 @@ class ShopPanel(QScrollArea):
         self.told.setSpacing(6)
         self.inside.addLayout(self.told)
         self._rows: list[_Row] = []
+        self._later = Later(self)
         self._files_part()
         self.inside.addStretch(1)
 
@@ -187,12 +191,17 @@ class ShopPanel(QScrollArea):
 
     # what is told
 
-    def shop(self) -> Shop | None:
-        """The selected figure's pattern as it is asked for; None where it has none or finds no room."""
+    def shop_wanted(self) -> tuple[Entry, Run] | None:
+        """The selected figure and its run, of which the pattern is made ready."""
         entry, made = self.session.entry, self.session.run
         if entry is None or made is None:
             return None
-        return shop_of(entry if entry.shop else replace(entry, shop={"thickness": 0.0}), made)
+        return (entry if entry.shop else replace(entry, shop={"thickness": 0.0})), made
+
+    def shop(self) -> Shop | None:
+        """The selected figure's pattern as it is asked for; None where it has none or finds no room."""
+        wanted = self.shop_wanted()
+        return None if wanted is None else shop_of(*wanted)
 
     def fill(self) -> None:
         """Bring fields and figures up to the job."""
@@ -208,15 +217,27 @@ class ShopPanel(QScrollArea):
             field.setPlaceholderText("none")
         self.size_is.show_value(wish.size_is)
         self.material.show_value(wish.material)
-        try:
-            shop = self.shop()
-        except Refused as refusal:
-            self._say("", refusal)
-            shop = None
-        else:
-            if not any(key[0] == self.session.entry_id for key in self._typed):
-                self._say("", None)
-        self._show(list(told_of(shop, style)) if shop is not None else [])
+        self._later.ask(partial(self._tell, self.shop_wanted(), style), self._take, self._refuse, held=0.04)
+
+    def settle(self) -> None:
+        """Until the figures of the pattern are told."""
+        self._later.settle()
+
+    @staticmethod
+    def _tell(wanted: tuple[Entry, Run] | None, style: Style) -> list[Told]:
+        shop = shop_of(*wanted) if wanted is not None else None
+        return list(told_of(shop, style)) if shop is not None else []
+
+    def _take(self, told: list[Told]) -> None:
+        if not any(key[0] == self.session.entry_id for key in self._typed):
+            self._say("", None)
+        self._show(told)
+
+    def _refuse(self, error: Exception) -> None:
+        if not isinstance(error, Refused):
+            raise error
+        self._say("", error)
+        self._show([])
 
     def _show(self, told: list[Told]) -> None:
         for row, one in zip(self._rows, told):

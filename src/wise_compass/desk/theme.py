@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import sys
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPalette
@@ -171,12 +172,17 @@ def show_refused(widget: QWidget, refused: bool) -> None:
         widget.style().polish(widget)
 
 
+TURN_S = 0.0005
+"""How long work beside the window keeps the interpreter before the window has its turn."""
+
+
 def application() -> QApplication:
     """The one application, dressed. Its style is told as an argument: setting it would make the style's class, and its enumerations."""
     app = QApplication.instance()
     if app is not None:
         return app
     app = QApplication(["wise-compass", "-style", "Fusion"])
+    sys.setswitchinterval(TURN_S)
     _Look.system = system_text(QFontInfo(app.font()).pixelSize())
     load_fonts()
     dress(app)

@@ -73,6 +73,9 @@ HELD_S = 0.06
 class Later(QObject):
     """Work that a widget waits for: done at once where it is quick, else beside the window, which goes on; asked anew, it drops what it was about."""
 
+    patient = False
+    """Whether the window waits after all, for who looks at once at what comes of it."""
+
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._asked: _Asked | None = None
@@ -96,7 +99,7 @@ class Later(QObject):
         asked = self._asked = _Asked(work, then, failed)
         work.done.connect(lambda _: self._hand(asked))
         work.failed.connect(lambda _: self._hand(asked))
-        work.start().wait(held)
+        work.start().wait(60.0 if self.patient else held)
         if work.ended:
             self._hand(asked)
 
