@@ -13,15 +13,27 @@ from PIL import Image
 from tests.test_camera import HEXAGON
 from wise_compass.camera.beliefs import Beliefs
 from wise_compass.camera.evidence import inked, lines_seen
+from wise_compass.camera.fitting import accounts, drawn_ink, taken_up
 from wise_compass.camera.laid import courses_of, laid_of
-from wise_compass.camera.pencil import crossing_of, drawn_by, lines_at, marks_through, pencilled, pieces_of, ticked
+from wise_compass.camera.pencil import (
+    crossing_of,
+    drawn_by,
+    lines_at,
+    marks_of,
+    marks_through,
+    nearest_on,
+    pencilled,
+    pieces_of,
+    swing_far_enough,
+    ticked,
+)
 from wise_compass.camera.picture import picture_of
 from wise_compass.camera.raster import GreySurface
 from wise_compass.camera.reading import sides_of
 from wise_compass.camera.sketches import sketches_of
 from wise_compass.camera.squaring import square_up
 from wise_compass.camera.stand_in import Shot, jpeg, photographed
-from wise_compass.drafting.marks import CurveMark
+from wise_compass.drafting.marks import ArcMark, CurveMark
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import polar
 from wise_compass.practice.problems import Problem, problem_of
@@ -140,6 +152,50 @@ class Drawings(unittest.TestCase):
         again, spread = beliefs.place(b)
         np.testing.assert_allclose(again, where + np.array([0.2, 0.0]), atol=0.05)
         self.assertLess(float(np.sqrt(spread[0, 0])), 0.08)
+
+    def test_what_all_others_tell_of_a_point_is_as_if_it_had_not_been_found(self) -> None:
+        beliefs = Beliefs(self.laid, None, self.laid.run)
+        b, c = beliefs.names.index("B"), beliefs.names.index("C")
+        beliefs.learn(c, beliefs.exact[c] + np.array([0.1, -0.2]), 0.05)
+        before = beliefs.place(b)
+        at = before[0] + np.array([0.3, 0.1])
+        beliefs.learn(b, at, 0.08)
+        for one, other in zip(beliefs.without(b, at, 0.08), before):
+            np.testing.assert_allclose(one, other, atol=1e-9)
+
+    def test_of_two_drawings_that_lie_on_ink_the_one_that_takes_it_up_accounts_for_it(self) -> None:
+        """A drawing that has shrunk onto lines which are there anyway lies on ink, but leaves its outline unexplained."""
+        ink = inked(pencilled(self.laid, 2).surface.pixels[::2, ::2], 8.0)
+        there = drawn_ink(ink, self.laid)
+        honest = next(
+            one for one in sketches_of(ink, self.laid, lambda done, whole: None) if one.slip is None and one.off is None
+        )
+        whole = accounts(ink, there, self.laid, honest, Beliefs(self.laid, None, self.laid.run))
+        self.assertGreater(whole, 1.8)
+        bare = inked(np.full_like(self.laid_pixels(), 230), 8.0)
+        self.assertEqual(float(drawn_ink(bare, self.laid).sum()), 0.0)
+        lines = [line for mark in marks_of(self.laid.run) for line in courses_of(mark, 0, self.laid.scale)]
+        shares = [taken_up(ink, there, self.laid, lines[:count]) for count in (1, len(lines) // 2, len(lines))]
+        self.assertEqual(shares, sorted(shares))
+        self.assertGreater(shares[-1], 0.9)
+        self.assertLess(shares[0], 0.5)
+
+    def laid_pixels(self) -> np.ndarray:
+        return np.asarray(pencilled(self.laid, 2).surface.pixels[::2, ::2])
+
+    def test_a_short_arc_is_drawn_as_far_as_its_hand_found_something_on_it(self) -> None:
+        laid = laid_of(Problem("cycloid", "instant-centres", {"diameter": 60.0, "turns": 1.0, "divisions": 12}))
+        for hand in (1, 4):
+            draft, lane = drawn_by(laid, hand)
+            through = marks_through(draft, laid.scale)
+            swing_far_enough(draft, lane, through)
+            marks = marks_of(draft)
+            for name, one in through.items():
+                at = draft.spots[name].at
+                for mark in (marks[k] for k in one.finding):
+                    if isinstance(mark, ArcMark) and at.ndim > 1:
+                        near = min(float(nearest_on(line, at[lane])[0]) for line in courses_of(mark, lane, laid.scale))
+                        self.assertLess(near * laid.scale, 0.5, name)
 
     def test_a_blunder_that_is_learned_carries_the_others_along(self) -> None:
         beliefs = Beliefs(self.laid, None, self.laid.run)

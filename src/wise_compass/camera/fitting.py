@@ -53,10 +53,10 @@ def accounts(ink: Inked, drawn_there: NDArray[np.float32], laid: Laid, sketch: S
     except (Refused, *NO_END):
         return 0.0
     lines = [line for mark in marks_of(drawn) for line in courses_of(mark, 0, laid.scale) if np.isfinite(line).all()]
-    return lies_on(ink, laid, drawn) + _taken_up(ink, drawn_there, laid, lines)
+    return lies_on(ink, laid, drawn) + taken_up(ink, drawn_there, laid, lines)
 
 
-def _taken_up(ink: Inked, weight: NDArray[np.float32], laid: Laid, lines: list[Array]) -> float:
+def taken_up(ink: Inked, weight: NDArray[np.float32], laid: Laid, lines: list[Array]) -> float:
     """The share of a sheet's ink that lies by some line, dark ink counting for more."""
     free: NDArray[np.uint8] = np.ones(ink.away.shape, dtype=np.uint8)
     for line in lines:

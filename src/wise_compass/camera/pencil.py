@@ -183,7 +183,7 @@ def pencilled(laid: Laid, hands: int = 0, slip: str | None = None, off: tuple[in
     """A blank sheet of it, drawn upon; raises :class:`Refused`."""
     draft, lane = drawn_by(laid, hands, slip, off)
     through = marks_through(draft, laid.scale)
-    _swing_far_enough(draft, lane, through)
+    swing_far_enough(draft, lane, through)
     surface = printed(blank(laid), FINE)
     random = np.random.default_rng((hands, 77))
     for mark in marks_of(draft):
@@ -202,7 +202,7 @@ def pencilled(laid: Laid, hands: int = 0, slip: str | None = None, off: tuple[in
     return Penned(surface, points, {name: laid.on_paper(_in_lane(draft.spots[name].at, lane)) for name in through})
 
 
-def _swing_far_enough(draft: Draft, lane: int, through: dict[str, Through]) -> None:
+def swing_far_enough(draft: Draft, lane: int, through: dict[str, Through]) -> None:
     """Have short arcs drawn as far as where this hand found something on them, beside where the steady one does."""
     marks = marks_of(draft)
     for name, one in through.items():
