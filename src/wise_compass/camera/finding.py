@@ -164,7 +164,7 @@ class _Search:
             hit = self.hits.get(k)
             if hit is None:
                 where, cover = self.beliefs.place(k)
-                again = self._on_paper(*crossing_seen(self.ink, origin + where, self.lines(k), cover))
+                again = self._on_paper(*crossing_seen(self.ink, origin + where, self.lines(k), cover, certain=True))
                 if again is not None:
                     self._keep(k, again)
                 continue
