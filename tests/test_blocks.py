@@ -12,7 +12,8 @@ from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
-from wise_compass.geometry.block_edges import Eye, pieces_of
+from wise_compass.geometry.block_edges import pieces_of
+from wise_compass.geometry.block_lines import Eye
 from wise_compass.geometry.block_shapes import Block
 from wise_compass.geometry.blocks import Built, towards
 

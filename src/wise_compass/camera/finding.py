@@ -152,8 +152,7 @@ class _Search:
                 continue
             where, cover = self.beliefs.place(k)
             off = hit.found.at - self.laid.origin - where
-            by_chance = 0.5 * float(off @ np.linalg.solve(cover + np.eye(2) * READ**2, off))
-            self.likely -= by_chance if hit.blunder < 0 else BLUNDERED
+            self.likely -= 0.5 * _out(off, cover) if hit.blunder < 0 else BLUNDERED
             self._keep(k, hit)
 
     def look_again(self) -> None:
@@ -170,7 +169,7 @@ class _Search:
                 continue
             where, cover = self.beliefs.without(k, hit.found.at - origin, _deviation(hit.found))
             off = hit.found.at - origin - where
-            if float(off @ np.linalg.solve(cover + np.eye(2) * READ**2, off)) < DOUBTED:
+            if _out(off, cover) < DOUBTED:
                 continue
             found, score = crossing_seen(self.ink, origin + where, self.lines(k), cover)
             if found is not None and score > hit.score - TORN and float(np.hypot(*(found.at - hit.found.at))) > APART:
@@ -244,6 +243,11 @@ class _Hit(NamedTuple):
     found: Found
     score: float
     blunder: int
+
+
+def _out(off: Array, cover: Array) -> float:
+    """How far out a reading is of where a point is believed to lie, in squared deviations."""
+    return float(off @ np.linalg.solve(cover + np.eye(2) * READ**2, off))
 
 
 def _deviation(found: Found) -> float:

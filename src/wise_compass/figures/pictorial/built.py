@@ -17,7 +17,8 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, parallel_picture, turned_outward
 from wise_compass.figures.pictorial.stations import Station
-from wise_compass.geometry.block_edges import Eye, Piece, edges_of, levels_of, pieces_for
+from wise_compass.geometry.block_edges import Piece, edges_of, pieces_for
+from wise_compass.geometry.block_lines import Eye, levels_of
 from wise_compass.geometry.block_shapes import LINES, Block
 from wise_compass.geometry.blocks import Built, apart_or_within, overlap, towards
 from wise_compass.geometry.vectors import Array, Number, point

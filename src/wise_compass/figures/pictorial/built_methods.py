@@ -16,7 +16,8 @@ from wise_compass.drafting.wording import trim
 from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.blocks import MOST_SPACES, SPACINGS
 from wise_compass.figures.pictorial.built import ROUND, VIEWS, BuiltUp
-from wise_compass.geometry.block_edges import Piece, levels_of
+from wise_compass.geometry.block_edges import Piece
+from wise_compass.geometry.block_lines import levels_of
 from wise_compass.geometry.block_shapes import CORNERS, LINES, Block, Level
 from wise_compass.geometry.vectors import Array, point
 
