@@ -43,6 +43,7 @@ class Piece(NamedTuple):
 def pieces_of(built: Built, eye: Eye) -> list[Piece]:
     """Every piece of an edge that is there, seen or hidden; flush faces have no edge.
 
+    >>> from wise_compass.geometry.block_shapes import Block
     >>> box = Built((Block("box", (0, 0, 0), (2, 1, 1)),))
     >>> [piece.line.letters for piece in pieces_of(box, Eye(np.array([-1.0, -1, 1]))) if not piece.seen]
     ['BC', 'CD', 'CG']
@@ -53,6 +54,7 @@ def pieces_of(built: Built, eye: Eye) -> list[Piece]:
 def pieces_for(built: Built, eyes: Sequence[Eye]) -> list[list[Piece]]:
     """The same for several eyes, which are quicker asked for together: what is there is there for all of them.
 
+    >>> from wise_compass.geometry.block_shapes import Block
     >>> box = Built((Block("box", (0, 0, 0), (2, 1, 1)),))
     >>> [len(pieces) for pieces in pieces_for(box, [Eye(np.array([-1.0, -1, 1])), Eye(np.array([0.0, -1, 0]))])]
     [12, 12]
@@ -74,6 +76,7 @@ def pieces_for(built: Built, eyes: Sequence[Eye]) -> list[list[Piece]]:
 def edges_of(built: Built, chords: int) -> list[Array]:
     """The edges of the solid itself, straight pieces (2, 3) of them, rims in ``chords`` to the turn; none where faces run flush.
 
+    >>> from wise_compass.geometry.block_shapes import Block
     >>> two = Built((Block("box", (0, 0, 0), (2, 1, 1)), Block("box", (2, 0, 0), (2, 1, 1))))
     >>> sum(float(np.abs(b - a).sum()) for a, b in edges_of(two, 24))
     24.0
