@@ -123,7 +123,11 @@ def contours_of(block: Block, eye: Eye) -> list[float]:
 
 
 def outward(block: Block, turn: float) -> Array:
-    """The unit normal of a round one's skin, so far round in degrees."""
+    """The unit normal of a round one's skin, so far round in degrees.
+
+    >>> outward(Block("cylinder", (0, 0, 0), (4, 4, 9)), 90.0).round(9).tolist()
+    [0.0, 1.0, 0.0]
+    """
     (i, j), k = block.plane, block.axis
     assert k is not None
     normal = np.zeros(3)
