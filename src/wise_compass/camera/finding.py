@@ -45,6 +45,8 @@ LOST = 12.0
 """mm, one deviation of steady hands, from which a point may be anywhere and tells nothing: any crossing could be it."""
 ACCOUNTS = 100.0
 """How much it counts, against points that lie off or are missing, that a drawing lies on the ink and takes it up."""
+SETTLED = 1.97
+"""How well a drawing has to account for the ink, of 2, for no other to be thought of, if its points lie as a steady hand has them."""
 SEEN = 0.5
 """Of a drawing's outline: what has to lie on ink for it to be this drawing at all."""
 
@@ -82,9 +84,11 @@ def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] = unheard) -> 
         except (Refused, *NO_END):
             continue
         search.follow()
-        likely = search.likely + ACCOUNTS * accounts(ink, drawn_there, laid, sketch, search.beliefs)
-        if likely > score:
-            best, score = search, likely
+        accounted = accounts(ink, drawn_there, laid, sketch, search.beliefs)
+        if search.likely + ACCOUNTS * accounted > score:
+            best, score = search, search.likely + ACCOUNTS * accounted
+        if accounted >= SETTLED and search.whole:
+            break
     if best is None:
         return Finding({}, tuple(sketches[0].through), None, lies)
     best.look_again()
@@ -142,6 +146,11 @@ class _Search:
         if k not in self._lines:
             self._lines[k] = _lines(self.laid, self.sketch, self.marks, self.beliefs.names[k])
         return self._lines[k]
+
+    @property
+    def whole(self) -> bool:
+        """Whether every point was found, and all of them as near as a steady hand has them."""
+        return len(self.hits) == len(self.order) and self.likely >= -len(self.order)
 
     def follow(self) -> None:
         """Every point in the order of the steps."""
