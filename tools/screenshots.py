@@ -171,6 +171,7 @@ def main() -> None:
     session.select("tower")
     take("watch")
     session.select("arch")
+    window.panels.settle()
     judge = window.panels._check._judge
     for name, field in window.panels._check.fields.items():
         size = float(judge.with_slip("circles-exchanged", [named(judge.run, name)])[0])

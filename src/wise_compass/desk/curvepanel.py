@@ -113,6 +113,7 @@ class CurvePanel(QScrollArea):
         return limit / scale
 
     def _say_stray(self, made: Run) -> None:
+        self._later.drop()
         self._enough: int | None = None
         self._places = ()
         self.take.hide()
@@ -131,6 +132,8 @@ class CurvePanel(QScrollArea):
 
     def _tell_stray(self, made: Run, strays: Stray | None) -> None:
         """How far the hand's curve strays, and what would hold it closer."""
+        if made is not self.session.run:  # another figure has been chosen meanwhile
+            return
         if strays is None:
             self.says.setText("This curve is drawn in arcs that are the true curve itself.")
             return

@@ -325,6 +325,7 @@ class Panels(QTabWidget):
     def _fill_compare(self, made: Run | None, style: Style) -> None:
         """The methods side by side; until they are run, those of the figure as it was before."""
         if made is None:
+            self._comparing.drop()
             self.compare.show_cards([])
             return
         from wise_compass.desk.comparecards import compare_cards

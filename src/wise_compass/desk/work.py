@@ -107,6 +107,7 @@ class Later(QObject):
         """Nobody waits any longer for what is being made."""
         if self._asked is not None:
             self._asked.work.stop()
+            self._asked.work.deleteLater()
             self._asked = None
 
     def settle(self) -> None:
@@ -119,6 +120,7 @@ class Later(QObject):
         if self._asked is not asked:  # handed already, or dropped
             return
         self._asked = None
+        asked.work.deleteLater()  # or every edit would leave what it made behind
         if asked.work.error is None:
             asked.then(asked.work.made)
         elif asked.failed is not None:
