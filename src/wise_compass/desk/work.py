@@ -49,14 +49,16 @@ class Work(QObject):
 
     def _run(self) -> None:
         try:
-            self.made = self._do(self._hear)
+            do, self._do = self._do, None  # what it holds goes with it
+            made = do(self._hear)
+            self.made = None if self._stop.is_set() else made
         except Stopped:
             return
         except Exception as error:  # handed to the window, which says it
             self.error = error
             self._hand(self.failed, error)
             return
-        self._hand(self.done, self.made)
+        self._hand(self.done, made)
 
     def _hand(self, signal: Any, what: object) -> None:
         if not self._stop.is_set():
@@ -79,6 +81,7 @@ class Later(QObject):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self._asked: _Asked | None = None
+        self._number = 0
 
     @property
     def busy(self) -> bool:
@@ -97,8 +100,9 @@ class Later(QObject):
         self.drop()
         work = Work(lambda hear: do(), self)
         asked = self._asked = _Asked(work, then, failed)
-        work.done.connect(lambda _: self._hand(asked))
-        work.failed.connect(lambda _: self._hand(asked))
+        self._number += 1
+        for signal in (work.done, work.failed):
+            signal.connect(lambda _, number=self._number: self._arrived(number))
         work.start().wait(60.0 if self.patient else held)
         if work.ended:
             self._hand(asked)
@@ -107,7 +111,6 @@ class Later(QObject):
         """Nobody waits any longer for what is being made."""
         if self._asked is not None:
             self._asked.work.stop()
-            self._asked.work.deleteLater()
             self._asked = None
 
     def settle(self) -> None:
@@ -116,13 +119,18 @@ class Later(QObject):
             self._asked.work.wait()
             self._hand(self._asked)
 
+    def _arrived(self, number: int) -> None:
+        """The outcome of what was asked for by its number, which keeps nothing of it alive."""
+        if self._asked is not None and number == self._number:
+            self._hand(self._asked)
+
     def _hand(self, asked: _Asked) -> None:
         if self._asked is not asked:  # handed already, or dropped
             return
         self._asked = None
-        asked.work.deleteLater()  # or every edit would leave what it made behind
+        made, asked.work.made = asked.work.made, None  # or every edit would leave behind what it made
         if asked.work.error is None:
-            asked.then(asked.work.made)
+            asked.then(made)
         elif asked.failed is not None:
             asked.failed(asked.work.error)
         else:
