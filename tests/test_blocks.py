@@ -242,9 +242,12 @@ class Tables(unittest.TestCase):
             ("hole,0,0,0,4,4,4", "are holes"),
             ("box,0,0,0,40,30,20; box,39.9,0,0,10,10,10", "Rows 1 and 2 of rows overlap"),
             ("box,0,0,0,40,30,20; cylinder,10,10,19.5,10,10,10", "Rows 1 and 2"),
-            ("box,0,0,0,40,30,20; hole,36,10,0,10,10,20", "Row 2 of rows is a hole that breaks through a side of row 1"),
+            (
+                "cylinder,0,0,0,40,30,20; hole-front,0,10,5,40,10,10",
+                "Row 2 of rows is a hole that enters the round skin of row 1",
+            ),
             ("ramp,0,0,0,40,30,20; hole,5,10,0,10,10,14", "ends within its slope"),
-            ("ramp,0,0,0,40,30,20; hole,35,10,0,10,10,20", "breaks through a side"),
+            ("ramp,0,0,0,40,30,20; hole,35,10,0,10,10,20", "leaves by that slope and a side"),
             (
                 "box,0,0,0,40,30,20; hole,5,10,0,10,10,20; hole-front,0,10,5,40,10,10",
                 "Rows 2 and 3 of rows are holes that cross",

@@ -76,7 +76,7 @@ class HiddenEdges(unittest.TestCase):
     def test_left_out_they_are_gone_but_for_the_views(self) -> None:
         block = drawn("pictorial-block", "crate", "out")
         self.assertFalse([mark for mark in block.marks if mark.role is Role.HIDDEN])
-        built = drawn("built-up", "crate", "out")
+        built = drawn("built-up", "crate", "out", rows="box,0,0,0,60,40,20; hole,10,10,0,12,12,20")
         views = {step.n for step in built.steps if "view" in step.phase}
         hidden = {mark.step for mark in built.marks if mark.role is Role.HIDDEN}
         self.assertTrue(hidden)

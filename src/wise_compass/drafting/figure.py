@@ -54,12 +54,18 @@ class Face(NamedTuple):
     """A flat face of a solid: its corners, (m, 3), anticlockwise as seen from outside.
 
     ``round`` numbers the curved surface that it is a part of, 0 for none: edges between two of one number are no edges of the solid.
-    ``cut`` is a face that a plane has laid bare.
+    ``cut`` is a face that a plane has laid bare. Where not all of a face is there, what is left of it are its ``pieces``, convex ones.
     """
 
     corners: Array
     round: int = 0
     cut: bool = False
+    pieces: tuple[Array, ...] = ()
+
+    @property
+    def filled(self) -> Sequence[Array]:
+        """What is there of it."""
+        return self.pieces or (self.corners,)
 
 
 class Picture(NamedTuple):

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wise_compass.geometry.block_lines import Eye, Line, contour_lines, lines_of, outward
+from wise_compass.geometry.block_rings import ROUND, Ring
 from wise_compass.geometry.block_shapes import Bools
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.planes import cross3
@@ -18,17 +19,14 @@ from wise_compass.geometry.vectors import Array, length, unit
 
 SAMPLES, LOOKS = 48, 48
 """Places of a round edge that are looked at for whether it is there, and for whether it is seen."""
-PARTS, NARROWINGS, TURNINGS = 8, 8, 3
-"""Into how many parts a stretch is cut to find where it changes, how often, and how often a turn is."""
+PARTS, NARROWINGS = 24, 5
+"""Into how many parts a stretch is cut to find where it changes, and how often."""
 ONE = 1e-9
 """Of a line: places of it that are nearer than this are one."""
 AT_ONCE = 1e-3
 """Of a line: how far beside a crossing it is looked whether it changes just there."""
-ROUND, BESIDE = 1e-5, 1e-6
-"""Of the whole's size: how far round an edge it is looked for matter, and how far beside it a ray begins."""
-WAYS = 48
-FLAT = 0.05
-"""Degrees by which two faces turn at least, to make an edge."""
+BESIDE = 1e-6
+"""Of the whole's size: how far beside an edge a ray begins."""
 
 
 class Piece(NamedTuple):
@@ -59,34 +57,38 @@ def pieces_for(built: Built, eyes: Sequence[Eye]) -> list[list[Piece]]:
     >>> [len(pieces) for pieces in pieces_for(box, [Eye(np.array([-1.0, -1, 1])), Eye(np.array([0.0, -1, 0]))])]
     [12, 12]
     """
-    fixed, there = _fixed(built)
+    fixed, there, meeting = _fixed(built)
     lines, whose, parts = list[Line](), list[int](), list[Parts]()
-    contours = list[int]()
+    contours, meet = list[int](), list[bool]()
     for k, eye in enumerate(eyes):
         parts.append(there._replace(lines=there.lines + len(lines)))
         mine = contour_lines(built, eye)
         contours += range(len(lines) + len(fixed), len(lines) + len(fixed) + len(mine))
         lines += [*fixed, *mine]
         whose += [k] * (len(fixed) + len(mine))
+        meet += [*meeting, *(False for _ in mine)]
     look = _Look(built, lines, eyes, np.array(whose))
+    look.meeting |= meet
     parts.append(look.there(look.on_skin, np.array(contours, dtype=np.int64)))
     return look.shown(Parts(*(np.concatenate(each) for each in zip(*parts))))
 
 
 def edges_of(built: Built, chords: int) -> list[Array]:
-    """The edges of the solid itself, straight pieces (2, 3) of them, rims in ``chords`` to the turn; none where faces run flush.
+    """The edges of the solid itself, straight pieces (2, 3) of them, rims parted where each of ``chords`` to the turn ends; none where faces run flush.
 
     >>> from wise_compass.geometry.block_shapes import Block
     >>> two = Built((Block("box", (0, 0, 0), (2, 1, 1)), Block("box", (2, 0, 0), (2, 1, 1))))
     >>> sum(float(np.abs(b - a).sum()) for a, b in edges_of(two, 24))
     24.0
     """
-    lines, there = _fixed(built)
+    lines, there, _ = _fixed(built)
     found = []
     for n, a, b in zip(*(column.tolist() for column in there)):
-        count = math.ceil((b - a) * chords - ONE) if lines[n].kind == "rim" else 1
-        at = lines[n].at(np.linspace(a, b, count + 1))
-        found += [at[k : k + 2] for k in range(count)]
+        even = (
+            np.arange(math.floor(a * chords + ONE) + 1, math.ceil(b * chords - ONE)) / chords if lines[n].kind == "rim" else ()
+        )
+        at = lines[n].at(np.array([a, *even, b]))
+        found += [at[k : k + 2] for k in range(len(at) - 1)]
     return found
 
 
@@ -109,11 +111,12 @@ class Parts(NamedTuple):
 
 
 @lru_cache(maxsize=16)
-def _fixed(built: Built) -> tuple[tuple[Line, ...], Parts]:
-    """The lines that do not hang on the eye, and where two faces meet on them at an angle: the same for every view."""
+def _fixed(built: Built) -> tuple[tuple[Line, ...], Parts, list[bool]]:
+    """The lines that do not hang on the eye, where two faces meet on them at an angle, and along which more than two do: the same for every view."""
     lines = lines_of(built)
     look = _Look(built, lines, (), np.zeros(len(lines), dtype=np.int64))
-    return tuple(lines), look.there(look.turns, np.arange(len(lines)))
+    there = look.there(look.turns, np.arange(len(lines)))
+    return tuple(lines), there, look.meeting.tolist()
 
 
 class _Look:
@@ -124,6 +127,8 @@ class _Look:
         self.stand = np.array([eye.stands for eye in eyes], dtype=bool)
         self.towards = np.array([eye.towards if eye.stands else unit(eye.towards) for eye in eyes]).reshape(-1, 3)
         self.round = np.array([line.kind == "rim" for line in lines], dtype=bool)
+        self.meeting = np.zeros(len(lines), dtype=bool)
+        self.ends = np.array([line.kind != "rim" or line.level.at in (0.0, 1.0) for line in lines], dtype=bool)
         self.starts, self.ones, self.others = (
             np.array([getattr(line, name) for line in lines]).reshape(-1, 3) for name in ("start", "one", "other")
         )
@@ -139,9 +144,13 @@ class _Look:
         return Parts(merged.lines[states], merged.low[states], merged.high[states])
 
     def _breaks(self, among: Numbers) -> list[list[float]]:
-        """Where on lines anything can change: where a straight one crosses a face’s plane or a skin, else at even steps."""
+        """Where on lines anything can change: where a straight one crosses a face’s plane or a skin, of rims at even steps and where lips begin."""
         even, straight = [k / SAMPLES for k in range(SAMPLES + 1)], among[~self.round[among]]
         crossed = dict(zip(straight.tolist(), self._crossed(straight)))
+        for line in self.lines:
+            if line.kind == "lip":
+                rims = (n for n in among.tolist() if self.round[n] and self.lines[n].block == line.block)
+                crossed |= {n: sorted({*crossed.get(n, even), line.turn / 360.0}) for n in rims}
         return [crossed.get(n, even) for n in among.tolist()]
 
     def _crossed(self, straight: Numbers) -> list[list[float]]:
@@ -153,37 +162,17 @@ class _Look:
     def turns(self, at: Places) -> Bools:
         """Whether two faces meet at an angle at places of lines: how much round the edge is solid.
 
-        Where nothing else is near, a convex block has its edge.
+        Where nothing else is near, a convex block has its edges, but none along its skin.
         """
         places, ways = self._places(at)
-        reach = ROUND * self.built.span
-        near = self.built.near(places, reach)
+        near = self.built.near(places, ROUND * self.built.span)
         alone = near.sum(axis=0) == 1
-        found = alone & ~self.built.packed.holes[near.argmax(axis=0)]
+        found = alone & ~self.built.packed.holes[near.argmax(axis=0)] & self.ends[at[0]]
         if not alone.all():
-            found[~alone] = self._turns_among(places[~alone], ways[~alone], near[:, ~alone], reach)
+            others = Ring(self.built, places[~alone], ways[~alone], near[:, ~alone])
+            found[~alone] = others.edges()
+            self.meeting[at[0][~alone][others.several]] = True
         return np.asarray(found)
-
-    def _turns_among(self, places: Array, ways: Array, near: Bools, reach: float) -> Bools:
-        """The same where several blocks, the ``near`` ones, reach within ``reach``."""
-        least = np.eye(3)[np.argmin(np.abs(ways), axis=1)]
-        first = unit(cross3(ways, least))
-        second = cross3(ways, first)
-
-        def solid(turn: Array, mine: Bools | slice) -> Bools:
-            """At angles, (n, m) or (1, m), round each place."""
-            c, s = reach * np.cos(turn)[..., None], reach * np.sin(turn)[..., None]
-            return self.built.holds_about(places[mine], c * first[mine, None] + s * second[mine, None], near[:, mine])
-
-        turns = (np.arange(WAYS) + 0.3718) * 2 * np.pi / WAYS
-        full = solid(turns[None], slice(None))
-        count = full.sum(axis=1)
-        several = (full & ~np.roll(full, 1, axis=1)).sum(axis=1) > 1
-        found = np.asarray((count > 0) & (count < WAYS))
-        straight = found & ~several & (np.abs(count - WAYS // 2) <= 1)
-        if straight.any():
-            found[straight] = _bends(lambda turn: solid(turn, straight), full[straight], turns)
-        return found
 
     def on_skin(self, at: Places) -> Bools:
         """Whether the skin of its block is bare at places of contours."""
@@ -291,7 +280,12 @@ class _Look:
         size = np.asarray(length(across))
         beside = np.where(size[:, None] > 1e-9, across / np.maximum(size, 1e-300)[:, None], 0.0) * BESIDE * self.built.span
         both = self.built.open_to(np.concatenate([places + beside, places - beside]), np.concatenate([sights, sights]))
-        return np.asarray(both[: len(places)] | both[len(places) :])
+        seen = np.asarray(both[: len(places)] | both[len(places) :])
+        if self.meeting.any():
+            mine = np.flatnonzero(seen & self.meeting[at[0]])
+            near = self.built.near(places[mine], ROUND * self.built.span)
+            seen[mine] = ~Ring(self.built, places[mine], ways[mine], near).flush(sights[mine])
+        return seen
 
     def _sights(self, numbers: Numbers, places: Array) -> Array:
         """The unit vectors from places of lines, (n, 3), towards the eye of each."""
@@ -325,7 +319,7 @@ class _Look:
 
     def _touching(self, straight: Numbers, rims: Numbers) -> Bools:
         """Which lines are contours of the very skin that a rim ends, and touch it: its plane meets the rim in one turn, twice."""
-        blocks = np.array([line.block if line.kind != "line" else -1 for line in self.lines])
+        blocks = np.array([line.block if line.kind in ("rim", "contour") else -1 for line in self.lines])
         return np.asarray(blocks[straight, None] == blocks[rims])
 
     def _crossing_rims(self, straight: Numbers, rims: Numbers, normals: Array) -> list[Places]:
@@ -365,22 +359,3 @@ def _in_order(rows: Array) -> list[list[float]]:
     with np.errstate(invalid="ignore"):
         kept = np.isfinite(rows) & (np.diff(rows, axis=1, prepend=-np.inf) > ONE)
     return [row[mine].tolist() for row, mine in zip(rows, kept)]
-
-
-def _bends(solid: Callable[[Array], Bools], full: Bools, turns: Array) -> Bools:
-    """Of places that are solid half-way round, or nearly, whether it is not just half."""
-    rows, part = np.arange(len(full)), 2 * np.pi / WAYS
-    begins = np.argmax(full & ~np.roll(full, 1, axis=1), axis=1), np.argmax(~full & np.roll(full, 1, axis=1), axis=1)
-    high = np.stack([turns[k] for k in begins])
-    low, shares = high - part, np.arange(1, PARTS) / PARTS
-    for _ in range(TURNINGS):
-        inner = low[..., None] + shares * (high - low)[..., None]
-        both = solid(np.concatenate(list(inner), axis=1)).reshape(len(full), 2, PARTS - 1)
-        passed = np.stack([(both[:, 0]).argmax(axis=1), (~both[:, 1]).argmax(axis=1)])
-        never = np.stack([~both[:, 0].any(axis=1), both[:, 1].all(axis=1)])
-        places = np.concatenate([low[..., None], inner, high[..., None]], axis=2)
-        last = np.where(never, PARTS - 1, passed)
-        low, high = (np.stack([places[side, rows, last[side] + k] for side in (0, 1)]) for k in (0, 1))
-    ends = (low + high) / 2
-    wide = np.degrees((ends[1] - ends[0]) % (2 * np.pi))
-    return np.asarray(np.abs(wide - 180.0) > FLAT)

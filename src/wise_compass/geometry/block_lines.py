@@ -1,4 +1,5 @@
-"""The lines along which a solid built of blocks may have edges: straight ones, rims, and contours, where a skin turns from an eye."""
+"""The lines along which a solid built of blocks may have edges: straight ones, rims, lips, where a hole runs out through a side that
+runs along it, and contours, where a skin turns from an eye."""
 
 from __future__ import annotations
 
@@ -6,15 +7,20 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.geometry.block_sections import shared
 from wise_compass.geometry.block_shapes import LINES, Block, Level
-from wise_compass.geometry.blocks import Built, apart_or_within, slope_level
+from wise_compass.geometry.blocks import Built, bore, reach_together, slope_level
 from wise_compass.geometry.vectors import Array, unit
+
+SAME = 1e-9
+"""Of a round one's length: levels that are nearer are one."""
 
 
 class Line(NamedTuple):
-    """An edge that may be there: of a block (by number), a straight one by its two letters, a rim by its level, or a contour of its skin.
+    """An edge that may be there: of a block (by number), a straight one by its two letters, a rim by its level, a lip or a contour of its skin,
+    or, where the flat end of a hole breaks through a side, the chord of that side, by number.
 
-    A straight one runs from ``start`` to ``start + one``, as does a contour, which stands at ``turn``; a rim runs once round
+    A straight one runs from ``start`` to ``start + one``, as do a chord, and a lip and a contour, which stand at ``turn``; a rim runs once round
     ``start``, from ``one`` over ``other``.
     """
 
@@ -50,7 +56,55 @@ def lines_of(built: Built) -> list[Line]:
             one, other, far = block.round_at(np.array([0.0, 90.0, 180.0]), level)
             middle = (one + far) / 2
             found.append(Line(number, "rim", "", level, 0.0, middle, one - middle, other - middle))
+        found += [_along_skin(number, block, "lip", turn) for turn in lips_of(built, block)]
+        chords = chords_of(built, block)
+        found += [Line(number, "chord", str(k), level, 0.0, a, b - a, a) for k, (level, (a, b)) in enumerate(chords)]
     return found
+
+
+def _along_skin(number: int, block: Block, kind: str, turn: float) -> Line:
+    """A straight line of a round one's skin, from end to end of it."""
+    a, b = (block.round_at(np.array(turn), level) for level in (0.0, 1.0))
+    return Line(number, kind, "", Level(0.0), turn, a, b - a, a)
+
+
+def lips_of(built: Built, block: Block) -> list[float]:
+    """Where round a hole, in degrees, it runs out through the side of a block: along its skin it may have an edge there.
+
+    >>> box, hole = Block("box", (0, 0, 0), (8, 8, 3)), Block("hole", (2, -2, 0), (4, 4, 3))
+    >>> lips_of(Built((box, hole)), hole)
+    [0.0, 180.0]
+    """
+    if not block.is_hole:
+        return []
+    sections = (shared(block, other) for other in built.solid if reach_together(block, other))
+    return sorted({turn for section in sections if section is not None for turn in section.turns})
+
+
+def chords_of(built: Built, block: Block) -> list[tuple[Level, Array]]:
+    """Where the flat ends of a hole lie within blocks that it breaks out of: the stretches, (2, 3), of their sides there.
+
+    >>> box, hole = Block("box", (0, 0, 0), (8, 8, 3)), Block("hole", (2, -2, 1), (4, 4, 3))
+    >>> [(level.at, chord.tolist()) for level, chord in chords_of(Built((box, hole)), hole)]
+    [(0.0, [[2.0, 0.0, 1.0], [6.0, 0.0, 1.0]])]
+    """
+    found = []
+    for other in built.solid if block.is_hole else ():
+        for level in _ends_within(block, other):
+            section = shared(block, other)
+            for chord in section.chords if section is not None else ():
+                at = np.empty((2, 3))
+                at[:, block.plane], at[:, block.axis] = chord, block.low[block.axis or 0] + level * block.size[block.axis or 0]
+                found.append((Level(level), at))
+    return found
+
+
+def _ends_within(hole: Block, block: Block) -> list[float]:
+    """Which ends of a hole, 0 or 1, lie between those of a block."""
+    k = hole.axis
+    assert k is not None
+    shares = [((place - hole.low[k]) / hole.size[k]) for place in (block.low[k], block.low[k] + block.size[k])]
+    return [end for end in (0.0, 1.0) if shares[0] < end - SAME and end + SAME < shares[1]]
 
 
 def contour_lines(built: Built, eye: Eye) -> list[Line]:
@@ -62,9 +116,9 @@ def contour_lines(built: Built, eye: Eye) -> list[Line]:
     """
     found = []
     for number, block in enumerate(built.blocks):
-        for turn in contours_of(block, eye) if block.axis is not None else ():
-            a, b = (block.round_at(np.array(turn), level) for level in (0.0, 1.0))
-            found.append(Line(number, "contour", "", Level(0.0), turn, a, b - a, a))
+        found += [
+            _along_skin(number, block, "contour", turn) for turn in (contours_of(block, eye) if block.axis is not None else ())
+        ]
     return found
 
 
@@ -78,17 +132,32 @@ def levels_of(built: Built, block: Block) -> list[Level]:
     axis = block.axis
     assert axis is not None
     if not block.is_hole:
-        return [Level(0.0)] if block.shape == "cone" else [Level(0.0), Level(1.0)]
+        return [Level(0.0)] if block.shape == "cone" else sorted({Level(0.0), Level(1.0), *_broken(built, block)})
     ends = {Level(0.0), Level(1.0)}
     for other in built.solid:
-        for place in (other.low[axis], other.low[axis] + other.size[axis]):
-            share = (place - block.low[axis]) / block.size[axis]
-            if 1e-9 < share < 1 - 1e-9:
-                ends.add(Level(share))
+        taken = bore(block, other)
+        if taken is None or not taken.volume_share:
+            continue
+        places = (other.low[axis], other.low[axis] + other.size[axis])
+        shares = ((place - block.low[axis]) / block.size[axis] for place in places)
+        ends |= {Level(share) for share in shares if SAME < share < 1.0 - SAME}
         slope = slope_level(block, other)
-        if slope is not None and 0.0 < slope.at < 1.0 and apart_or_within(block, other):
+        if slope is not None and 0.0 < slope.at < 1.0:
             ends.add(slope)
-    return sorted(ends)
+    levels = sorted(ends)
+    return [level for k, level in enumerate(levels) if not k or max(abs(a - b) for a, b in zip(level, levels[k - 1])) > SAME]
+
+
+def _broken(built: Built, block: Block) -> list[Level]:
+    """Where the flat end of a hole breaks through the skin of a cylinder: its rim runs round there in part."""
+    axis, found = block.axis, []
+    assert axis is not None
+    for hole in built.blocks:
+        section = shared(hole, block) if hole.is_hole and hole.axis == axis else None
+        if section is not None and section.turns:
+            ends = (hole.low[axis] + end * hole.size[axis] for end in _ends_within(hole, block))
+            found += [Level((place - block.low[axis]) / block.size[axis]) for place in ends]
+    return found
 
 
 class Eye(NamedTuple):

@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.geometry.block_sections import NEAR, shared
 from wise_compass.geometry.block_shapes import LINES, SLANTS, Block, Bools, Level, Packed
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, dot, length, unit
@@ -155,49 +156,75 @@ def slope_level(hole: Block, block: Block) -> Level | None:
     return Level(at, *(-wide * steep if across == one else 0.0 for one in hole.plane))
 
 
-def _through_slope(hole: Block, block: Block, slope: Level) -> float | None:
-    """How long a hole runs from a block's foot to its slope, or to its own end before that; None where its end lies partly beyond it."""
+class Bore(NamedTuple):
+    """What a hole takes of a block: so much of its whole round, and how long it runs there, in the middle."""
+
+    share: float
+    long: float
+
+    @property
+    def volume_share(self) -> float:
+        """The length of whole round that is as much."""
+        return self.share * self.long
+
+
+def _through_slope(hole: Block, block: Block, slope: Level) -> Bore | None:
+    """From a block's foot to its slope, or to the hole's own end before that; None where its end lies partly beyond it."""
     k, reach = hole.axis, abs(slope.one) + abs(slope.other)
     assert k is not None
     starts = max((block.low[k] - hole.low[k]) / hole.size[k], 0.0)
-    inside = all(block.low[n] <= hole.low[n] and hole.low[n] + hole.size[n] <= block.low[n] + block.size[n] for n in hole.plane)
     if starts >= slope.at + reach or starts >= 1.0:
-        return 0.0
-    if not inside or starts > slope.at - reach or slope.at - reach < 1.0 < slope.at + reach:
+        return Bore(1.0, 0.0)
+    if not _inside_box(hole, block) or starts > slope.at - reach or slope.at - reach < 1.0 < slope.at + reach:
         return None
-    return float((min(slope.at, 1.0) - starts) * hole.size[k])
+    return Bore(1.0, float((min(slope.at, 1.0) - starts) * hole.size[k]))
 
 
-def apart_or_within(hole: Block, block: Block) -> float | None:
-    """How long a hole runs within a block, in the middle, if its whole round lies inside it; 0 if none of it does.
+def _inside_box(hole: Block, block: Block) -> bool:
+    """Whether the whole round of a hole lies within the sides of a block's box."""
+    room = NEAR * max(hole.size)
+    return all(
+        block.low[n] - room <= hole.low[n] and hole.low[n] + hole.size[n] <= block.low[n] + block.size[n] + room
+        for n in hole.plane
+    )
 
-    None where it breaks through a side, ends partly beyond a slope, or the block narrows along the hole otherwise.
 
-    >>> apart_or_within(Block("hole", (2, 2, 0), (4, 4, 6.0)), Block("box", (0, 0, 0), (8, 8, 3.0)))
-    3.0
+def bore(hole: Block, block: Block) -> Bore | None:
+    """What a hole takes of a block that it runs through, into or out of by its ends or along its sides; nothing where it misses it.
+
+    None where it ends partly beyond a slope or leaves by a slope and a side, and where it enters a round skin: its rim is no plane curve there.
+
+    >>> hole = Block("hole", (2, 2, 0), (4, 4, 6.0))
+    >>> bore(hole, Block("box", (0, 0, 0), (8, 8, 3.0))), bore(hole, Block("box", (0, 4, 0), (8, 8, 3.0)))
+    (Bore(share=1.0, long=3.0), Bore(share=0.5, long=3.0))
     """
-    k = hole.axis
-    assert k is not None
-    start, end = max(hole.low[k], block.low[k]), min(hole.low[k] + hole.size[k], block.low[k] + block.size[k])
-    if end - start <= 1e-9:
-        return 0.0
+    k, together = hole.axis, reach_together(hole, block)
+    if together is None or k is None:
+        return Bore(0.0, 0.0)
+    start, end = together
+    section = shared(hole, block)
+    if section is not None:
+        return Bore(section.share, end - start)
     slope = slope_level(hole, block)
     beside = any(hole.low[n] >= block.low[n] + block.size[n] or hole.low[n] + hole.size[n] <= block.low[n] for n in hole.plane)
     if slope is not None and not beside:
         return _through_slope(hole, block, slope)
-    rim = hole.round_at(np.arange(0.0, 360.0, 1.0), 0.0)
-    inner = rim.copy()
+    inner = hole.round_at(np.arange(0.0, 360.0, 1.0), 0.0)
     inner[:, k] = (start + end) / 2
-    own = _packed((block,))
-    within = own.holds(inner)[0]
-    if not within.any():
-        middle = np.array(hole.low) + np.array(hole.size) / 2
-        return None if overlap(_as_cylinder(hole), block, 1e-9) or own.holds(middle[None])[0, 0] else 0.0
-    prism = block.shape == "box" or block.axis == k and block.shape != "cone" or (block.shape, k) in (("wedge", 2), ("ramp", 1))
-    return end - start if prism and within.all() else None
+    enters = _packed((block,)).holds(inner).any() or overlap(as_cylinder(hole), block, 1e-9)
+    return None if enters else Bore(0.0, 0.0)
 
 
-def _as_cylinder(hole: Block) -> Block:
+def reach_together(hole: Block, block: Block) -> tuple[float, float] | None:
+    """From where to where along a hole's axis both it and a block reach; None where they do not."""
+    k = hole.axis
+    assert k is not None
+    start, end = max(hole.low[k], block.low[k]), min(hole.low[k] + hole.size[k], block.low[k] + block.size[k])
+    return (start, end) if end - start > 1e-9 else None
+
+
+def as_cylinder(hole: Block) -> Block:
+    """What fills a hole."""
     return hole._replace(shape=hole.shape.replace("hole", "cylinder"))
 
 

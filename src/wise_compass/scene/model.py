@@ -101,7 +101,8 @@ def model_items(model: Model, basis: Array, lift: float = 0.0) -> list[Item]:
     items: list[Item] = []
     for k in order:
         ink = "cut_face" if model.faces[k].cut else tones[k]
-        items.append(Line("skin", 0, "", ink, whole.faces[k][:, :2], closed=True, filled=True))
+        pieces = [(piece @ basis.T + up)[:, :2] for piece in model.faces[k].pieces] or [whole.faces[k][:, :2]]
+        items += [Line("skin", 0, "", ink, piece, closed=True, filled=True) for piece in pieces]
         items += [Line("body", 0, "", "body", line) for line in lines.get(k, ())]
     return items
 

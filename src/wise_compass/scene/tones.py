@@ -34,5 +34,6 @@ def tone_items(run: Run, origin: Array, scale: float) -> list[Item]:
         k = seen[place]
         lit = float(-normal_of(faces[k].corners) @ SUN) / float(np.sqrt(SUN @ SUN))
         ink = next(name for least, name in TONES if lit > least)
-        found.append(Line("tone", 0, "", ink, origin + flats[k] * scale, closed=True, filled=True))
+        pieces = (picture.at(piece) for piece in faces[k].filled)
+        found += [Line("tone", 0, "", ink, origin + flat * scale, closed=True, filled=True) for flat in pieces]
     return found

@@ -15,12 +15,13 @@ from wise_compass.drafting.places import Blocks
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, parallel_picture, turned_outward
+from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, parallel_picture
 from wise_compass.figures.pictorial.stations import Station
 from wise_compass.geometry.block_edges import Piece, edges_of, pieces_for
-from wise_compass.geometry.block_lines import Eye, levels_of
-from wise_compass.geometry.block_shapes import LINES, Block
-from wise_compass.geometry.blocks import Built, apart_or_within, overlap, towards
+from wise_compass.geometry.block_faces import STRIPS, faces_of
+from wise_compass.geometry.block_lines import Eye, chords_of, levels_of, lips_of
+from wise_compass.geometry.block_shapes import LINES, Block, Level
+from wise_compass.geometry.blocks import Bore, Built, as_cylinder, bore, overlap, towards
 from wise_compass.geometry.vectors import Array, Number, point
 
 CLEAR = 16.0
@@ -31,7 +32,6 @@ TOUCH = 1e-9
 """mm by which two blocks may share space and still only touch."""
 ROUND = 12
 """Divisions of a rim."""
-FACETS = 24
 VIEWS = {
     "front": Axes((180.0, 0.0, 90.0), (1.0, 0.0, 1.0)),
     "top": Axes((180.0, 90.0, 0.0), (1.0, 1.0, 0.0)),
@@ -92,15 +92,15 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
 
     def _refuse_hole(self, j: int, hole: Block, k: int, block: Block) -> None:
         if not block.is_hole:
-            if apart_or_within(hole, block) is None:
+            if bore(hole, block) is None:
                 raise Refused(
                     "rows",
-                    f"Row {j} of rows is a hole that breaks through a side of row {k}, or ends within its slope: only holes whose whole round enters "
-                    "and leaves a block through flat faces are drawn. Narrow, lengthen or move it in rows.",
+                    f"Row {j} of rows is a hole that enters the round skin of row {k}, ends within its slope, or leaves by that slope and a side: "
+                    "only rims that are plane curves are drawn. Narrow, lengthen or move it in rows.",
                 )
-        elif j < k and overlap(_plug(hole), _plug(block), TOUCH):
+        elif j < k and overlap(as_cylinder(hole), as_cylinder(block), TOUCH):
             one, other = sorted((hole, block), key=lambda each: each.size[hole.plane[0]])
-            if one.axis != other.axis or apart_or_within(one, _plug(other)) is None:
+            if one.axis != other.axis or (bore(one, as_cylinder(other)) or Bore(0.0, 0.0)).share < 1.0:
                 raise Refused(
                     "rows", f"Rows {j} and {k} of rows are holes that cross: one may only widen the other. Move one in rows."
                 )
@@ -114,22 +114,27 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
             yield Value(name, float(high[k] - low[k]), "mm", f"{bare(float(high[k]))} − {bare(float(low[k]))}")
 
     @cached_property
-    def taken(self) -> list[tuple[Block, float]]:
-        """Every hole with how long it runs in blocks, what a wider one takes already left out."""
+    def taken(self) -> list[tuple[Block, Bore]]:
+        """Every hole with what it takes of blocks, by the share of its round; what a wider one takes already is left out."""
         found = []
         holes = [block for block in self.built.blocks if block.is_hole]
         for hole in holes:
-            long = sum(apart_or_within(hole, block) or 0.0 for block in self.built.solid)
+            own = [bore(hole, block) for block in self.built.solid]
             for wider in holes:
                 if wider is not hole and wider.axis == hole.axis and wider.size[hole.plane[0]] > hole.size[hole.plane[0]]:
                     both = _common(hole, wider)
-                    long -= sum(apart_or_within(both, block) or 0.0 for block in self.built.solid) if both is not None else 0.0
-            found.append((hole, long))
+                    less = [bore(both, block) for block in self.built.solid] if both is not None else []
+                    own += [Bore(each.share, -each.long) for each in less if each is not None]
+            long: dict[float, float] = {}
+            for each in own:
+                if each is not None and each.share:
+                    long[each.share] = long.get(each.share, 0.0) + each.long
+            found += [(hole, Bore(share, total)) for share, total in long.items() if total]
         return found
 
     @property
     def volume(self) -> float:
-        bored = sum(np.pi / 4 * hole.size[hole.plane[0]] * hole.size[hole.plane[1]] * long for hole, long in self.taken)
+        bored = sum(_whole_round(hole) * each.volume_share for hole, each in self.taken)
         return float(sum(block.volume for block in self.built.solid) - bored)
 
     def _volume_words(self) -> str:
@@ -138,9 +143,9 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
             " × ".join(bare(size) for size in block.size) + shares.get(block.shape, " × π / 4") for block in self.built.solid
         ]
         less = [
-            f"{bare(hole.size[hole.plane[0]])} × {bare(hole.size[hole.plane[1]])} × {bare(long)} × π / 4"
-            for hole, long in self.taken
-            if long
+            f"{bare(hole.size[hole.plane[0]])} × {bare(hole.size[hole.plane[1]])} × {bare(each.long)} × π / 4"
+            + (f" × {bare(each.share)}" if each.share < 1.0 else "")
+            for hole, each in self.taken
         ]
         return " + ".join(parts) + "".join(f" − {one}" for one in less)
 
@@ -183,15 +188,56 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         tail = "" if view == "picture" else f" {view}"
         return {f"{key}{tail}": place for key, place in self._places.items()} if tail else self._places
 
+    def edge_on(self, block: Block, level: Level, view: str) -> int | None:
+        """Which place of a rim, of ``ROUND``, reaches furthest in a view that it is seen on edge in; None where it is seen as an ellipse."""
+        one, other = block.plane
+        hidden = int(np.argmax(np.abs(EYES[view])))
+        if hidden == other and not level.other:
+            return 0
+        return ROUND // 4 if hidden == one and not level.one else None
+
+    @cached_property
+    def levels(self) -> list[list[Level]]:
+        """Where round ones have rims, by their rows from 0; none of the others."""
+        return [levels_of(self.built, block) if block.axis is not None else [] for block in self.built.blocks]
+
+    @cached_property
+    def lips(self) -> list[list[float]]:
+        """Where round holes, in degrees, they break out of blocks, by their rows from 0."""
+        return [lips_of(self.built, block) for block in self.built.blocks]
+
+    def rim_places(self, number: int, view: str) -> Iterator[tuple[str, Array]]:
+        """Where the places of a round one’s rims are, by key; in the three views only the two furthest of a rim that is seen on edge."""
+        block = self.built.blocks[number - 1]
+        for n, level in enumerate(self.levels[number - 1]):
+            k = self.edge_on(block, level, view) if view in VIEWS else None
+            for key in (f"{number}R{n}x{at}" for at in (range(ROUND) if k is None else (k, k + ROUND // 2))):
+                yield key, self._places[key]
+        yield from self._breaks.get(number, {}).items()
+
+    @cached_property
+    def _breaks(self) -> dict[int, dict[str, Array]]:
+        """Where holes break out of blocks, by their rows and keys."""
+        found = {}
+        for number, block in enumerate(self.built.blocks, 1):
+            lips = self.lips[number - 1]
+            if lips:
+                ends = {n: block.round_at(np.array(lips), float(n > 0)) for n in (0, len(self.levels[number - 1]) - 1)}
+                mine = {f"{number}R{n}y{k}": place for n, places in ends.items() for k, place in enumerate(places)}
+                chords = enumerate(chord for _, chord in chords_of(self.built, block))
+                found[number] = mine | {f"{number}Rz{k}{end}": place for k, chord in chords for end, place in zip("ab", chord)}
+        return found
+
     @cached_property
     def _places(self) -> dict[str, Array]:
         found: dict[str, Array] = {}
         for number, block in enumerate(self.built.blocks, 1):
             letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
             found |= {f"{letter}{number}": block.corner(letter) for letter in letters}
-            for n, level in enumerate(levels_of(self.built, block) if block.axis is not None else ()):
+            for n, level in enumerate(self.levels[number - 1]):
                 around = block.round_at(np.linspace(0.0, 360.0, ROUND, endpoint=False), level)
                 found |= {f"{number}R{n}x{k}": place for k, place in enumerate(around)}
+            found |= self._breaks.get(number, {})
             if block.shape == "cone":
                 found[f"V{number}"] = block.round_at(np.array(0.0), 1.0)
         return found
@@ -219,13 +265,16 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         return parallel_picture(self.axes, found["O"] - self.axes.at(self.built.extent[0]))
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
-        """The faces of all blocks; of holes the space view shows the rims."""
+        """The faces of all blocks, and those of holes."""
         if off:
             return ()
-        return [face for number, block in enumerate(self.built.solid, 1) for face in _faces(block, number)]
+        return [
+            Face(in_space(face.corners)[::-1], face.round, pieces=tuple(in_space(piece)[::-1] for piece in face.pieces))
+            for face in faces_of(self.built)
+        ]
 
     def own_edges(self) -> Sequence[Array]:
-        return [in_space(edge) for edge in edges_of(self.built, FACETS)]
+        return [in_space(edge) for edge in edges_of(self.built, STRIPS)]
 
     def beside(self, method: str = "") -> Sequence[Array]:
         corners = [place for key, place in self.places("picture").items() if "R" not in key]
@@ -238,39 +287,19 @@ def _known(built: Built) -> dict[tuple[tuple[float, ...], bool], Sequence[Piece]
     return {}
 
 
-def _plug(hole: Block) -> Block:
-    """What fills a hole."""
-    return hole._replace(shape=hole.shape.replace("hole", "cylinder"))
+def _whole_round(hole: Block) -> float:
+    """The area of a hole's round."""
+    return float(np.pi / 4 * hole.size[hole.plane[0]] * hole.size[hole.plane[1]])
 
 
 def _common(hole: Block, wider: Block) -> Block | None:
     """The stretch of a hole that a wider one on the same axis takes with it."""
     k = hole.axis
     assert k is not None
-    if not apart_or_within(hole, _plug(wider)):
+    shares = bore(hole, as_cylinder(wider))
+    if shares is None or not shares.volume_share:
         return None
     start, end = max(hole.low[k], wider.low[k]), min(hole.low[k] + hole.size[k], wider.low[k] + wider.size[k])
     low, size = list(hole.low), list(hole.size)
     low[k], size[k] = start, end - start
     return hole._replace(low=(low[0], low[1], low[2]), size=(size[0], size[1], size[2]))
-
-
-LOOPS = {
-    "box": ("AEFB", "ADHE", "EHGF", "ABCD", "BFGC", "DCGH"),
-    "wedge": ("AEFB", "ADHE", "EHF", "ABD", "BFHD"),
-    "ramp": ("AEB", "ADHE", "EHCB", "ABCD", "DCH"),
-}
-
-
-def _faces(block: Block, number: int) -> list[Face]:
-    """The faces of a block in the space view."""
-    if block.axis is None:
-        return [Face(in_space(np.array([block.corner(letter) for letter in loop]))) for loop in LOOPS[block.shape]]
-    turns: Array = 360.0 / FACETS * np.arange(FACETS, dtype=np.float64)
-    low, high = (in_space(block.round_at(turns, level)) for level in (0.0, 1.0))
-    faces = []
-    for k in range(FACETS):
-        corners = np.array([low[k - 1], low[k], high[k], high[k - 1]])
-        faces.append(Face(corners[:3] if block.shape == "cone" else corners, number))
-    faces += [Face(low)] + ([] if block.shape == "cone" else [Face(high)])
-    return turned_outward(faces)

@@ -2,23 +2,22 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import lru_cache
-from itertools import combinations, compress
+from itertools import combinations
+from operator import itemgetter
 
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
-from wise_compass.drafting.marks import LineMark, Role, Row, Spot
+from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.wording import trim
 from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.blocks import MOST_SPACES, SPACINGS
-from wise_compass.figures.pictorial.built import ROUND, VIEWS, BuiltUp
-from wise_compass.geometry.block_edges import Piece
-from wise_compass.geometry.block_lines import levels_of
-from wise_compass.geometry.block_shapes import CORNERS, LINES, Block, Level
+from wise_compass.figures.pictorial.built import VIEWS, BuiltUp
+from wise_compass.figures.pictorial.lining import Lining
+from wise_compass.geometry.block_shapes import CORNERS, LINES, Block
 from wise_compass.geometry.vectors import Array, point
 
 GAP = 18.0
@@ -31,13 +30,13 @@ SAME = 7
 """Decimals to which two offsets are one."""
 Key = tuple[float, ...]
 """The offsets of a place along the axes that are shown, rounded."""
-Mask = tuple[bool, ...]
+Share = Callable[[Key], object]
 
 
 @lru_cache(maxsize=8)
-def masks_of(count: int, left: int) -> tuple[Mask, ...]:
-    """Every choice of so many offsets of which some are left out."""
-    return tuple(tuple(k not in out for k in range(count)) for out in combinations(range(count), left))
+def shares_of(count: int, kept: int) -> tuple[Share, ...]:
+    """Every choice of so many offsets of which some are kept."""
+    return tuple(itemgetter(*chosen) if chosen else bool for chosen in combinations(range(count), kept))
 
 
 class Offsets:
@@ -49,10 +48,11 @@ class Offsets:
         self.shown = [k for k in range(3) if self.axes.scales[k]]
         self.low = g.built.extent[0]
         self._least: list[float] = self.low.tolist()
-        self._masks = [masks_of(len(self.shown), left) for left in range(1, len(self.shown) + 1)]
+        self._shares: list[list[tuple[Share, dict[object, tuple[int, Key]]]]] = [
+            [(share, {}) for share in shares_of(len(self.shown), kept)] for kept in reversed(range(len(self.shown)))
+        ]
         self.known: dict[Key, Spot] = {}
         self.true: dict[Key, list[float]] = {}
-        self._sharing: dict[tuple[Mask, Key], tuple[int, Key]] = {}
         self.lines: dict[int, LineMark] = {}
         self.tail = "" if view == "picture" else f" {view}"
         name = "O" if view == "picture" else f"O.{view}"
@@ -67,17 +67,16 @@ class Offsets:
     def _know(self, at: list[float], spot: Spot) -> None:
         """Keep a place, and that it shares each choice of its offsets with those to come."""
         key = self.key(at)
-        count = len(self.known)
+        mine = len(self.known), key
         self.known[key], self.true[key] = spot, list(at)
-        for masks in self._masks:
-            for mask in masks:
-                self._sharing.setdefault((mask, tuple(compress(key, mask))), (count, key))
+        for kept in self._shares:
+            for share, first in kept:
+                first.setdefault(share(key), mine)
 
     def _nearest(self, key: Key) -> Key:
         """What is known that shares most of a place's offsets; of several the first."""
-        for masks in self._masks:
-            parts = [(mask, tuple(compress(key, mask))) for mask in masks]
-            found = [self._sharing[part] for part in parts if part in self._sharing]
+        for kept in self._shares:
+            found = [first[shared] for share, first in kept if (shared := share(key)) in first]
             if found:
                 return min(found)[1]
         raise KeyError(key)
@@ -139,7 +138,9 @@ class Offsets:
         d = self.d
         label = "found" if self.view == "picture" else "plain"
         where = ", ".join(f"{NAMES[k]} {trim(block.low[k] - self.low[k])}" for k in self.shown)
-        says = f"Row {number}, a {block.shape}: its corner at {where}, then its sizes."
+        breaks_out = block.is_hole and bool(self.g.lips[number - 1])
+        part = "; it breaks out of a side, and only what lies within is lined in later" if breaks_out else ""
+        says = f"Row {number}, a {block.shape}: its corner at {where}, then its sizes{part}."
         with d.as_one("Dividers" if self.spacing else "Rule", says, why=self.g.says_scale if self.view == "picture" else ""):
             places = self.g.places("picture")
             letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
@@ -150,69 +151,10 @@ class Offsets:
                 self.spot(place, key, label if letter in told else "plain", among if letter == "A" else None)
             if block.axis is None:
                 return
-            for n in range(len(levels_of(self.g.built, block))):
-                for k in range(ROUND):
-                    self.spot(places[f"{number}R{n}x{k}"], f"{number}R{n}x{k}{self.tail}")
+            for key, place in self.g.rim_places(number, self.view):
+                self.spot(place, f"{key}{self.tail}")
             if block.shape == "cone":
                 self.spot(places[f"V{number}"], f"V{number}{self.tail}")
-
-
-class Lining:
-    """Lines in what an eye sees of a solid of blocks between places that stand on the sheet; their keys end in ``tail``."""
-
-    def __init__(self, g: BuiltUp, d: Draft, view: str, tail: str) -> None:
-        self.g, self.d, self.view, self.tail = g, d, view, tail
-        self._rims: dict[tuple[int, Level], Row] = {}
-
-    def draw(self, hidden: bool = True) -> None:
-        """What is seen dark, and what is hidden dashed."""
-        d = self.d
-        pieces = self.g.pieces(self.view)
-        for seen, role, words in (
-            (True, Role.OUTLINE, "Line in what is seen."),
-            (False, Role.HIDDEN, "Line in what is hidden."),
-        ):
-            mine = [piece for piece in pieces if piece.seen == seen]
-            if mine and (seen or hidden):
-                with d.as_one("Straightedge", words):
-                    for piece in mine:
-                        self._piece(piece, role)
-
-    def _piece(self, piece: Piece, role: Role) -> None:
-        d, line = self.d, piece.line
-        number = line.block + 1
-        if line.kind == "rim":
-            row = self._rim(number, line.level)
-            start, end = piece.start * ROUND, piece.end * ROUND
-            if end - start > ROUND - 1e-6:
-                d.piece(row, 0.0, float(ROUND), role)
-            else:
-                d.piece(row, start, end, role)
-            return
-        if line.kind == "line":
-            ends = [d.spots[f"{letter}{number}{self.tail}"] for letter in line.letters]
-        else:
-            place = line.turn % 360.0 / 360.0 * ROUND
-            block = self.g.built.blocks[line.block]
-            ends = [d.touched(self._rim(number, Level(0.0)), place)]
-            ends.append(
-                d.spots[f"V{number}{self.tail}"] if block.shape == "cone" else d.touched(self._rim(number, Level(1.0)), place)
-            )
-        if math.dist(ends[0].here.tolist(), ends[1].here.tolist()) < 1e-7:
-            return
-        if piece.start <= 1e-9 and piece.end >= 1 - 1e-9:
-            d.line_in(ends, role=role)
-        else:
-            d.piece(d.row(ends, smooth=False), piece.start, piece.end, role)
-
-    def _rim(self, number: int, level: Level) -> Row:
-        """The curve of a rim through its places, faired once for all its pieces."""
-        if (number, level) not in self._rims:
-            levels = levels_of(self.g.built, self.g.built.blocks[number - 1])
-            n = levels.index(level)
-            spots = [self.d.spots[f"{number}R{n}x{k}{self.tail}"] for k in range(ROUND)]
-            self._rims[number, level] = self.d.row(spots, closed=True)
-        return self._rims[number, level]
 
 
 def _draw(g: BuiltUp, d: Draft, way: str, spacing: float = 0.0) -> None:

@@ -8,7 +8,8 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.figures.pictorial.built import BuiltUp
-from wise_compass.figures.pictorial.built_methods import Lining, Offsets, three_views
+from wise_compass.figures.pictorial.built_methods import Offsets, three_views
+from wise_compass.figures.pictorial.lining import Lining
 from wise_compass.figures.pictorial.stations import right_side_at
 from wise_compass.geometry.block_shapes import CORNERS
 from wise_compass.geometry.vectors import Array, point

@@ -1,0 +1,180 @@
+"""Lining in what an eye sees of a solid of blocks, between places that stand on the sheet."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Hashable, Iterator, Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.marks import Role, Row, Spot
+from wise_compass.figures.pictorial.built import EYES, ROUND, BuiltUp
+from wise_compass.geometry.block_edges import Piece
+from wise_compass.geometry.block_lines import Line
+from wise_compass.geometry.block_shapes import Level
+
+NEAR = 1e-9
+"""Of the whole's size: what is nearer is one in a view."""
+SAME = 6
+"""Decimals of the whole's size to which two lines of a view are one."""
+
+
+class Stroke(NamedTuple):
+    """A stretch of an edge in a view: the line of the sheet that it lies on, from where to where along that, the edge, by a piece of it,
+    and where along the line of the sheet the edge's own line begins and ends."""
+
+    on: Hashable
+    low: float
+    high: float
+    piece: Piece
+    start: float = 0.0
+    end: float = 1.0
+
+    def part(self, low: float, high: float) -> Piece:
+        """The part of the edge that lies from one place of that line to another."""
+        shares = [(at - self.start) / (self.end - self.start) for at in (low, high)]
+        return self.piece._replace(start=min(shares), end=max(shares))
+
+
+class Lining:
+    """Lines in what an eye sees; the keys of places end in ``tail``."""
+
+    def __init__(self, g: BuiltUp, d: Draft, view: str, tail: str) -> None:
+        self.g, self.d, self.view, self.tail = g, d, view, tail
+        self._rims: dict[tuple[int, Level], Row] = {}
+
+    def draw(self, hidden: bool = True) -> None:
+        """What is seen dark, and what is hidden dashed; of edges that lie behind one another in a view the foremost alone."""
+        d = self.d
+        pieces: Sequence[Piece] = self.g.pieces(self.view)
+        if self.view in EYES:
+            pieces = self._uncovered(pieces)
+        for seen, role, words in (
+            (True, Role.OUTLINE, "Line in what is seen."),
+            (False, Role.HIDDEN, "Line in what is hidden."),
+        ):
+            mine = [piece for piece in pieces if piece.seen == seen]
+            if mine and (seen or hidden):
+                with d.as_one("Straightedge", words):
+                    for piece in mine:
+                        self._piece(piece, role)
+
+    # edges behind one another
+
+    def _uncovered(self, pieces: Sequence[Piece]) -> list[Piece]:
+        """The stretches of pieces that lie on no other drawn before them: what is seen goes first, and the longer of two."""
+        strokes = sorted(self._strokes(pieces), key=lambda stroke: (not stroke.piece.seen, stroke.low - stroke.high))
+        covered: dict[Hashable, list[tuple[float, float]]] = {}
+        found = []
+        for stroke in strokes:
+            taken = covered.setdefault(stroke.on, [])
+            found += [stroke.part(*left) for left in _left(stroke.low, stroke.high, taken)]
+            taken.append((stroke.low, stroke.high))
+        return found
+
+    def _strokes(self, pieces: Sequence[Piece]) -> Iterator[Stroke]:
+        """Where pieces lie in the view: none where they are seen as points; a rim on edge runs along its line there and back."""
+        flat, span = self.g.pictures[self.view].vectors, self.g.built.span
+        straight: list[tuple[Piece, float, float]] = []
+        for piece in pieces:
+            k = self._edge_on(piece.line) if piece.line.kind == "rim" else None
+            if k is not None:
+                chord = piece._replace(line=_chord(piece.line, k))
+                straight += [(chord, *stretch) for stretch in _there_and_back(piece.start - k / ROUND, piece.end - k / ROUND)]
+            elif piece.line.kind == "rim":
+                at = np.round(np.array([piece.line.start, piece.line.one, piece.line.other]) @ flat / span, SAME) + 0.0
+                yield Stroke(tuple(at.ravel().tolist()), piece.start, piece.end, piece)
+            else:
+                straight.append((piece, piece.start, piece.end))
+        if not straight:
+            return
+        near = NEAR * span
+        starts, ways = (np.array([getattr(piece.line, name) for piece, _, _ in straight]) @ flat for name in ("start", "one"))
+        for (piece, *stretch), (x, y), (u, v) in zip(straight, starts.tolist(), ways.tolist()):
+            size = math.hypot(u, v)
+            if size < near:
+                continue
+            turned = -size if u < -near or (abs(u) <= near and v < 0) else size
+            u, v = u / turned, v / turned
+            first = u * x + v * y
+            low, high = sorted(first + t * turned for t in stretch)
+            if high - low > near:
+                on = (round(u, SAME) + 0.0, round(v, SAME) + 0.0, round((u * y - v * x) / span, SAME) + 0.0)
+                yield Stroke(on, low, high, piece, first, first + turned)
+
+    def _edge_on(self, line: Line) -> int | None:
+        return self.g.edge_on(self.g.built.blocks[line.block], line.level, self.view) if self.view in EYES else None
+
+    # a piece
+
+    def _piece(self, piece: Piece, role: Role) -> None:
+        d, line = self.d, piece.line
+        if line.kind == "rim":
+            start, end = piece.start * ROUND, piece.end * ROUND
+            d.piece(self._rim(line.block + 1, line.level), start, float(ROUND) if end - start > ROUND - 1e-6 else end, role)
+            return
+        ends = self._ends(line)
+        if math.dist(ends[0].here.tolist(), ends[1].here.tolist()) < 1e-7:
+            return
+        if piece.start <= 1e-9 and piece.end >= 1 - 1e-9:
+            d.line_in(ends, role=role)
+        else:
+            d.piece(d.row(ends, smooth=False), piece.start, piece.end, role)
+
+    def _ends(self, line: Line) -> list[Spot]:
+        """Where a straight line begins and ends."""
+        number, block = line.block + 1, self.g.built.blocks[line.block]
+        levels = self.g.levels[line.block]
+        if line.kind == "line":
+            return [self._spot(f"{letter}{number}") for letter in line.letters]
+        if line.kind == "chord":
+            return [self._spot(f"{number}Rz{line.letters}{end}") for end in "ab"]
+        if line.kind == "lip":
+            k = self.g.lips[line.block].index(line.turn)
+            return [self._spot(f"{number}R{n}y{k}") for n in (0, len(levels) - 1)]
+        if line.kind == "on edge":
+            n, k = levels.index(line.level), int(line.letters)
+            return [self._spot(f"{number}R{n}x{k + half}") for half in (0, ROUND // 2)]
+        apex = [self._spot(f"V{number}")] if block.shape == "cone" else []
+        return [self._on_rim(line, level) for level in levels[:: max(len(levels) - 1, 1)]] + apex
+
+    def _on_rim(self, line: Line, level: Level) -> Spot:
+        """Where a contour touches a rim."""
+        place = line.turn % 360.0 / 360.0 * ROUND
+        if self._edge_on(line._replace(level=level)) is None:
+            return self.d.touched(self._rim(line.block + 1, level), place)
+        n = self.g.levels[line.block].index(level)
+        return self._spot(f"{line.block + 1}R{n}x{round(place) % ROUND}")
+
+    def _spot(self, key: str) -> Spot:
+        return self.d.spots[f"{key}{self.tail}"]
+
+    def _rim(self, number: int, level: Level) -> Row:
+        """The curve of a rim through its places, faired once for all its pieces."""
+        if (number, level) not in self._rims:
+            n = self.g.levels[number - 1].index(level)
+            self._rims[number, level] = self.d.row([self._spot(f"{number}R{n}x{k}") for k in range(ROUND)], closed=True)
+        return self._rims[number, level]
+
+
+def _chord(line: Line, k: int) -> Line:
+    """A rim on edge as the straight line that it is in the view, from where it reaches furthest to where it does so on the other side."""
+    first, last = line.at(np.array([0.0, 0.5]) + k / ROUND)
+    return line._replace(kind="on edge", letters=str(k), start=first, one=last - first)
+
+
+def _there_and_back(start: float, end: float) -> Iterator[tuple[float, float]]:
+    """From where to where along its chord a rim on edge runs, from one place of it to another."""
+    turns = [start, *(t for t in (0.0, 0.5) if start < t < end), end]
+    along = [(1.0 - math.cos(2 * math.pi * t)) / 2 for t in turns]
+    yield from ((min(pair), max(pair)) for pair in zip(along, along[1:]))
+
+
+def _left(low: float, high: float, taken: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """What other stretches leave of one."""
+    left = [(low, high)]
+    for a, b in taken:
+        left = [part for x, y in left for part in ((x, min(y, a)), (max(x, b), y)) if part[1] - part[0] > 1e-7]
+    return left
