@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import builtins
 import gc
 import io
 import json
@@ -334,6 +335,10 @@ def _desk(arguments: Sequence[str]) -> int:
     gc.disable()  # nothing is garbage yet; the desk enables it again once it has painted
     for core in ("build", "demo", "history", "recovery"):  # before Qt: the binding reads the source of what comes after it
         import_module(f"wise_compass.job.{core}")
+    plain = builtins.__import__
+    for part in ("QtCore", "QtGui", "QtWidgets"):
+        import_module(f"PySide6.{part}")
+    builtins.__import__ = plain  # the binding's own looks in every source for switches of its interface; there are none here
     from wise_compass.desk.start import open_desk
 
     status: int = open_desk(jobs[0] if jobs else None, "--demo" in options, "--until-painted" in options)

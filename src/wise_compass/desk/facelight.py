@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPen, QPolygonF
@@ -10,7 +11,9 @@ from PySide6.QtGui import QBrush, QPainter, QPen, QPolygonF
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import COPPER, on_paper
 from wise_compass.geometry.vectors import Array
-from wise_compass.scene.model import Lifted, Sheet
+
+if TYPE_CHECKING:
+    from wise_compass.scene.model import Lifted, Sheet
 
 
 def face_now(session: Session) -> tuple[tuple[str, ...], tuple[str, ...]]:
@@ -38,7 +41,9 @@ def face_in_space(session: Session, shape: Lifted | Sheet | None, place: float) 
     names, _ = face_now(session)
     if made is None or not names:
         return []
-    if isinstance(shape, Sheet):
+    from wise_compass.scene.model import Sheet as Pattern
+
+    if isinstance(shape, Pattern):
         pieces = shape.pattern.pieces
         k = next((k for k, piece in enumerate(pieces) if piece.names == names), None)
         return [] if k is None else list(shape.pattern.folded(place)[k])

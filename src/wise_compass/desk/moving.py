@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
@@ -9,7 +11,9 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 from wise_compass.desk.glass import Glass
 from wise_compass.desk.theme import COPPER, INK, PAPER, TEAL, on_paper
 from wise_compass.geometry.vectors import Array
-from wise_compass.study.motion import Motion
+
+if TYPE_CHECKING:
+    from wise_compass.study.motion import Motion
 
 
 class MovingParts:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -14,7 +14,9 @@ from wise_compass.geometry.vectors import Array, angle_of, distance
 from wise_compass.sheet.compose import Placed, Sheet
 from wise_compass.sheet.drawing import Arc, Item
 from wise_compass.sheet.gaps import enlargement
-from wise_compass.study.gaps import Gap
+
+if TYPE_CHECKING:
+    from wise_compass.study.gaps import Gap
 
 
 class Pick(NamedTuple):

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QTimer
 
-from wise_compass.desk.theme import application
+from wise_compass.desk.theme import application, style_sheet
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import Job
 
@@ -85,7 +85,7 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
             says = f"There is no screen to open a window on: {why}. Commands such as solve, draw and print need none."
             raise Refused("", says)
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
-    app = application()
+    app = application(sheet=False)
     app.setApplicationName("Wise Compass")
     app.setDesktopFileName("wise-compass")
     from wise_compass.desk.window import DeskWindow
@@ -99,6 +99,7 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
         if path is not None:
             session.open(path)
     window = DeskWindow(session)
+    app.setStyleSheet(style_sheet())  # once for all of it: told before, every part would ask it anew while it is put together
     _on_faults(window)
     app.styleHints().colorSchemeChanged.connect(lambda _: _follow_system())
     if until_painted:

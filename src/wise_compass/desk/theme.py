@@ -176,8 +176,9 @@ TURN_S = 0.0005
 """How long work beside the window keeps the interpreter before the window has its turn."""
 
 
-def application() -> QApplication:
-    """The one application, dressed. Its style is told as an argument: setting it would make the style's class, and its enumerations."""
+def application(sheet: bool = True) -> QApplication:
+    """The one application, dressed, but for its style sheet where that is told later. Its style is told as an argument: setting it would make
+    the style's class, and its enumerations."""
     app = QApplication.instance()
     if app is not None:
         return app
@@ -185,7 +186,7 @@ def application() -> QApplication:
     sys.setswitchinterval(TURN_S)
     _Look.system = system_text(QFontInfo(app.font()).pixelSize())
     load_fonts()
-    dress(app)
+    dress(app, sheet=sheet)
     return app
 
 
@@ -209,7 +210,7 @@ def _nearest(text: float) -> float:
     return min(TEXT_SIZES, key=lambda size: abs(size - text))
 
 
-def dress(app: QApplication, kept: Person | None = None) -> bool:
+def dress(app: QApplication, kept: Person | None = None, sheet: bool = True) -> bool:
     """Give the application its colours and the size of its text as a person keeps them; whether anything has changed by it."""
     kept = kept or person()
     dark = kept.theme == "dark" or (kept.theme == "system" and system_is_dark(app))
@@ -231,5 +232,6 @@ def dress(app: QApplication, kept: Person | None = None) -> bool:
     ):
         palette.setColor(role, colour(name))
     app.setPalette(palette)
-    app.setStyleSheet(style_sheet())
+    if sheet:
+        app.setStyleSheet(style_sheet())
     return True

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.curves import Curve, moved
 from wise_compass.geometry.vectors import Array, distance, left_of, unit
+
+if TYPE_CHECKING:
+    from wise_compass.geometry.curves import Curve
 
 
 class Course(NamedTuple):
@@ -55,6 +57,8 @@ def laid(course: Course, places: Array) -> Course:
 
     It is laid by its first point and the one that is farthest from that.
     """
+    from wise_compass.geometry.curves import moved
+
     own = course.curve.at(course.stations)
     k = int(np.argmax(distance(own, own[0])))
     flat, drawn = unit(own[k] - own[0]), unit(places[k] - places[0])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from typing import Any, ClassVar, NamedTuple, TypeVar
+from typing import TYPE_CHECKING, Any, ClassVar, NamedTuple, TypeVar
 
 from wise_compass.drafting.course import Course, Frame
 from wise_compass.drafting.dimensions import Dimension
@@ -12,8 +12,10 @@ from wise_compass.drafting.givens import Given
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import PLAIN, Style
-from wise_compass.geometry.unfold import Pattern
 from wise_compass.geometry.vectors import Array, Number
+
+if TYPE_CHECKING:
+    from wise_compass.geometry.unfold import Pattern
 
 F = TypeVar("F", bound="Figure")
 FAMILIES = {

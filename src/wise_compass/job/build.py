@@ -18,12 +18,12 @@ from wise_compass.job.person import own_drafter
 from wise_compass.sheet.compose import Piece, Placed, Sheet, Wishes, compose
 from wise_compass.sheet.drawing import Drawing, Item
 from wise_compass.sheet.paper import papers
-from wise_compass.study.gaps import gaps
-from wise_compass.study.tables import TableWish, table_of
 
 if TYPE_CHECKING:
     from wise_compass.shop.shop import Shop
     from wise_compass.shop.wish import ShopWish
+    from wise_compass.study.gaps import Gap
+    from wise_compass.study.tables import TableWish
 
 NARROWEST, WIDEST = 45.0, 120.0
 """Width in mm that a space view takes on a sheet, at least and at most."""
@@ -104,11 +104,16 @@ def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
 
 def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     """An entry for its sheet: with a gap plot where it is wanted or its method is approximate, and its table if wanted."""
-    plotted = made.curved and (entry.gaps or not made.method.exact(made.figure))
-    wish = kept_wish(entry.table, made)
-    listed = wish.on_sheet and (made.curved or made.figure.true_lines())
-    table = table_of(made.figure, made.method.id, wish, style) if listed else None
-    plots = tuple(gaps(made)) if plotted else ()
+    plots: tuple[Gap, ...] = ()
+    table = None
+    if made.curved and (entry.gaps or not made.method.exact(made.figure)):
+        from wise_compass.study.gaps import gaps
+
+        plots = tuple(gaps(made))
+    if entry.table.get("on_sheet") and (made.curved or made.figure.true_lines()):
+        from wise_compass.study.tables import table_of
+
+        table = table_of(made.figure, made.method.id, kept_wish(entry.table, made), style)
     return Piece(made, entry.title, entry.shift, entry.notes, plots, table, shop_of(entry, made))
 
 
@@ -131,6 +136,8 @@ def sentence_of(entry: Entry, style: Style) -> str:
 
 def kept_wish(table: Mapping[str, Any], made: Run) -> TableWish:
     """How an entry's table is wanted, of the last curve where the one that was chosen is there no longer."""
+    from wise_compass.study.tables import TableWish
+
     wish = TableWish(**table)
     return wish._replace(curve=min(wish.curve, max(len(made.courses) - 1, 0))) if wish.curve else wish
 

@@ -19,11 +19,11 @@ from wise_compass.sheet.lettering import SMALL, TITLE, lacking, text_width
 from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_named
 from wise_compass.sheet.render import LABEL_PAD, Face, render
 from wise_compass.sheet.tables import table_items, table_size
-from wise_compass.study.gaps import Gap
-from wise_compass.study.tables import Table
 
 if TYPE_CHECKING:
     from wise_compass.shop.shop import Shop
+    from wise_compass.study.gaps import Gap
+    from wise_compass.study.tables import Table
 
 NOTES, MOST_WORDS = 4, 600
 """Lines that notes take under a figure, and letters of a line that are read at all."""

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from wise_compass.drafting.wording import Style, trim
 from wise_compass.geometry.vectors import Array, left_of, unit
 from wise_compass.sheet.drawing import Item, Line
-from wise_compass.study.gaps import Gap
+
+if TYPE_CHECKING:
+    from wise_compass.study.gaps import Gap
 
 TALLEST = 9.0
 """The longest tooth of the comb on the sheet, in mm, as near as a round enlargement comes to it."""

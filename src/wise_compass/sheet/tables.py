@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Item, Line, Text
 from wise_compass.sheet.lettering import SMALL, text_width
-from wise_compass.study.tables import Table
+
+if TYPE_CHECKING:
+    from wise_compass.study.tables import Table
 
 ROW = 4.8
 COLUMN_GAP, BLOCK_GAP = 4.0, 7.0
