@@ -29,6 +29,17 @@ ROUNDS = {"hole": "cylinder", "hole-front": "cylinder-front", "hole-right": "cyl
 PRISMS = {"hole": "wedge", "hole-front": "box", "hole-right": "ramp"}
 
 
+CROSSING = (
+    "cylinder-front,0,0,0,40,20,20; hole,15,6,0,8,8,20",
+    "cylinder-front,0,0,0,40,20,20; hole,15,6,10,8,8,10; hole-front,0,6,6,40,8,8",
+    "box,0,0,0,40,30,30; hole-front,0,8,8,40,14,14; hole,15,11,0,8,8,30; hole-right,26,0,11,7,15,8",
+    "box,0,0,0,40,40,10; cone,0,0,10,40,40,40; hole,17,18,0,9,9,50; hole-right,18,0,16,7,22,6",
+    "cylinder,0,0,0,40,40,10; cylinder,8,8,10,24,24,30; hole,14,14,0,12,12,40; hole-right,16,8,20,8,24,8; hole,33,17,0,5,5,10",
+    "box,0,0,0,60,40,30; hole-front,0,14,22,60,16,16; hole,24,18,0,8,8,30",
+)
+"""Bores that enter round skins and each other: of a shaft, one as wide as another, of a block, of a cone through its apex, a hub, an oil hole of a groove."""
+
+
 def built_of(rows: str) -> Any:
     return make(catalogue()["built-up"], {"rows": rows})
 
@@ -79,7 +90,7 @@ class Sections(unittest.TestCase):
 class Solids(unittest.TestCase):
     def test_volumes_and_faces(self) -> None:
         """The volume against places drawn evenly, and against the divergence theorem over the faces, round ones taken for strips."""
-        for rows in (PILLOW, *drawn_tables(3, 25)):
+        for rows in (PILLOW, *CROSSING, *drawn_tables(3, 25)):
             figure = built_of(rows)
             low, high = figure.built.extent
             places = np.random.default_rng(6).uniform(low, high, (100_000, 3))
@@ -97,9 +108,29 @@ class Solids(unittest.TestCase):
 
     def test_edges_against_brute_force(self) -> None:
         holding = test_blocks.Edges("test_known_tables")
-        for rows in (PILLOW, *drawn_tables(3, 5)):
+        for rows in (PILLOW, *CROSSING, *drawn_tables(3, 5)):
             with self.subTest(rows=rows):
                 holding.hold(built_of(rows).built, ISO)
+
+    def test_bores_that_cross_take_what_they_share_once(self) -> None:
+        """Of two as wide the body in both is 16 r³ / 3 (Archimedes); of a narrower one, each line of it that runs within the wide one."""
+        two = built_of("box,0,0,0,40,30,30; hole-front,0,10,10,40,10,10; hole,15,10,0,10,10,30")
+        bored = math.pi * 25 * 40 + math.pi * 25 * 30 - 16 / 3 * 125
+        self.assertAlmostEqual(two.volume, 40 * 30 * 30 - bored, places=7)
+        oiled = built_of("cylinder-front,0,0,0,40,20,20; hole,15,6,0,8,8,20")
+        across = np.polynomial.legendre.leggauss(200)
+        shared_ = sum(w * 4 * math.sqrt(16 - (4 * x) ** 2) * math.sqrt(100 - (4 * x) ** 2) * 4 for x, w in zip(*across))
+        self.assertAlmostEqual(oiled.volume, math.pi * 100 * 40 - shared_, places=3)
+
+    def test_a_rim_on_a_round_skin_lies_on_both(self) -> None:
+        figure = built_of(CROSSING[0])
+        made = run(figure, "crate")
+        places = [place for key, place in figure.places("picture").items() if key.startswith(("2R2x", "2R3x"))]
+        self.assertEqual(len(places), 24)
+        for x, y, z in places:
+            self.assertAlmostEqual((x - 19) ** 2 + (y - 10) ** 2, 16.0)
+            self.assertAlmostEqual((y - 10) ** 2 + (z - 10) ** 2, 100.0)
+        self.assertTrue(all(proof.holds for proof in made.proofs))
 
     def test_a_wedge_that_ends_flush_on_a_box_leaves_no_line_between_them(self) -> None:
         """They touch in an edge alone, behind which is a gap; before it their faces run flush."""

@@ -111,10 +111,8 @@ class CheckPanel(QScrollArea):
         self._rows([one.measure.name for one in watch.proposed], typed)
         self.judge_now()
 
-    def _refuse(self, error: Exception) -> None:
-        if not isinstance(error, Refused):
-            raise error
-        self._why_not = error.words(self._style)
+    def _refuse(self, refusal: Refused) -> None:
+        self._why_not = refusal.words(self._style)
         self.judge_now()
 
     def _alike(self, made: Run) -> bool:

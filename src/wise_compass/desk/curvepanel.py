@@ -297,10 +297,8 @@ class CurvePanel(QScrollArea):
             held=0.05,
         )
 
-    def _refuse_table(self, error: Exception) -> None:
-        if not isinstance(error, Refused):
-            raise error
-        self._say_refused(error)
+    def _refuse_table(self, refusal: Refused) -> None:
+        self._say_refused(refusal)
         self.ordinates.setRowCount(0)
 
     def _put_table(self, wish: TableWish, table: Table) -> None:

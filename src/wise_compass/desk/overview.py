@@ -24,7 +24,6 @@ from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, on_paper
 from wise_compass.desk.work import Later
-from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import SheetPlan
 from wise_compass.sheet.drawing import Drawing
@@ -73,12 +72,12 @@ class _Model(QAbstractListModel):
             self.dataChanged.emit(self.index(row), self.index(row))
             then()
 
-        def failed(error: Exception) -> None:
-            if not isinstance(error, Refused):
-                raise error
-            keep(error.says)
-
-        later.ask(lambda: build_sheet(job, row, runs).drawing, lambda drawing: keep(small(drawing)), failed, held=0.0)
+        later.ask(
+            lambda: build_sheet(job, row, runs).drawing,
+            lambda drawing: keep(small(drawing)),
+            lambda refusal: keep(refusal.says),
+            held=0.0,
+        )
 
 
 def small(drawing: Drawing) -> QPixmap:

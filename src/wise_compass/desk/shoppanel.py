@@ -233,10 +233,8 @@ class ShopPanel(QScrollArea):
             self._say("", None)
         self._show(told)
 
-    def _refuse(self, error: Exception) -> None:
-        if not isinstance(error, Refused):
-            raise error
-        self._say("", error)
+    def _refuse(self, refusal: Refused) -> None:
+        self._say("", refusal)
         self._show([])
 
     def _show(self, told: list[Told]) -> None:

@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 from PySide6.QtCore import QObject, Signal
 
 from wise_compass.desk.progress import Stopped
+from wise_compass.drafting.refusals import Refused
 
 
 class Work(QObject):
@@ -92,14 +93,14 @@ class Later(QObject):
         self,
         do: Callable[[], Any],
         then: Callable[[Any], None],
-        failed: Callable[[Exception], None] | None = None,
+        refused: Callable[[Refused], None] | None = None,
         held: float = HELD_S,
     ) -> None:
-        """Have something made and handed to ``then``; what it raises goes to ``failed``, or is raised in the window's thread. The window is
-        ``held`` up for so many seconds at most."""
+        """Have something made and handed to ``then``; what it refuses goes to ``refused``, and all else that it raises is raised in the
+        window's thread. The window is ``held`` up for so many seconds at most."""
         self.drop()
         work = Work(lambda hear: do(), self)
-        asked = self._asked = _Asked(work, then, failed)
+        asked = self._asked = _Asked(work, then, refused)
         self._number += 1
         for signal in (work.done, work.failed):
             signal.connect(lambda _, number=self._number: self._arrived(number))
@@ -131,8 +132,8 @@ class Later(QObject):
         made, asked.work.made = asked.work.made, None  # or every edit would leave behind what it made
         if asked.work.error is None:
             asked.then(made)
-        elif asked.failed is not None:
-            asked.failed(asked.work.error)
+        elif asked.refused is not None and isinstance(asked.work.error, Refused):
+            asked.refused(asked.work.error)
         else:
             raise asked.work.error
 
@@ -140,4 +141,4 @@ class Later(QObject):
 class _Asked(NamedTuple):
     work: Work
     then: Callable[[Any], None]
-    failed: Callable[[Exception], None] | None
+    refused: Callable[[Refused], None] | None

@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 
 from wise_compass.geometry.block_lines import Eye, Line, contour_lines, lines_of, outward
 from wise_compass.geometry.block_rings import ROUND, Ring
-from wise_compass.geometry.block_shapes import Bools
+from wise_compass.geometry.block_saddles import Saddle
+from wise_compass.geometry.block_shapes import Bools, Level
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, length, unit
@@ -23,6 +24,8 @@ PARTS, NARROWINGS = 24, 5
 """Into how many parts a stretch is cut to find where it changes, and how often."""
 ONE = 1e-9
 """Of a line: places of it that are nearer than this are one."""
+AHEAD = 1e-3
+"""Degrees on either side by which the way of a rim on a saddle is told."""
 AT_ONCE = 1e-3
 """Of a line: how far beside a crossing it is looked whether it changes just there."""
 BESIDE = 1e-6
@@ -128,7 +131,8 @@ class _Look:
         self.towards = np.array([eye.towards if eye.stands else unit(eye.towards) for eye in eyes]).reshape(-1, 3)
         self.round = np.array([line.kind == "rim" for line in lines], dtype=bool)
         self.meeting = np.zeros(len(lines), dtype=bool)
-        self.ends = np.array([line.kind != "rim" or line.level.at in (0.0, 1.0) for line in lines], dtype=bool)
+        self.saddles = {n: line.level for n, line in enumerate(lines) if isinstance(line.level, Saddle)}
+        self.ends = np.array([line.kind != "rim" or line.level in (Level(0.0), Level(1.0)) for line in lines], dtype=bool)
         self.starts, self.ones, self.others = (
             np.array([getattr(line, name) for line in lines]).reshape(-1, 3) for name in ("start", "one", "other")
         )
@@ -195,7 +199,13 @@ class _Look:
         c, s = np.cos(turn)[:, None], np.sin(turn)[:, None]
         round_at, straight_at = start + c * one + s * other, start + t[:, None] * one
         ways = np.where(rim[:, None], c * other - s * one, one)
-        return np.where(rim[:, None], round_at, straight_at), np.asarray(unit(ways))
+        places = np.where(rim[:, None], round_at, straight_at)
+        for n, saddle in self.saddles.items():
+            mine = np.flatnonzero(numbers == n)
+            if len(mine):
+                places[mine] = saddle.at(360.0 * t[mine])
+                ways[mine] = saddle.at(360.0 * t[mine] + AHEAD) - saddle.at(360.0 * t[mine] - AHEAD)
+        return places, np.asarray(unit(ways))
 
     def _merged(self, parts: Parts, states: Bools, ask: Asked, firm: Bools) -> tuple[Parts, Bools]:
         """Neighbours of one state as one. Where it changes at a place that is not ``firm``, it is settled between their middles."""
@@ -228,7 +238,7 @@ class _Look:
     def shown(self, there: Parts) -> list[list[Piece]]:
         """Those stretches, parted into what is seen and what is hidden, for every eye.
 
-        Lines change where they cross another in the picture. Where two rims do, it is looked for by steps.
+        Lines change where they cross another in the picture. Where two rims do, or one on a saddle, it is looked for by steps.
         """
         found: list[list[Piece]] = [[] for _ in self.eyes]
         if not len(there.lines):
@@ -300,7 +310,9 @@ class _Look:
         """Where straight lines cross each other and rims in an eye’s picture, in the order of lines and along each."""
         numbers, places = list[Numbers](), list[Array]()
         for k in range(len(self.eyes)):
-            straight, rims = (np.flatnonzero(mine & (self.whose == k)) for mine in (~self.round, self.round))
+            plane = self.round.copy()
+            plane[list(self.saddles)] = False
+            straight, rims = (np.flatnonzero(mine & (self.whose == k)) for mine in (~self.round, plane))
             starts, u = self.starts[straight], self.ones[straight]
             normals = cross3(self._sights(straight, starts), u)  # of the plane that a line and the eye are in
             off = (starts * normals).sum(axis=1) - starts @ normals.T

@@ -7,27 +7,31 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.geometry.block_saddles import Saddle, saddles_of
 from wise_compass.geometry.block_sections import shared
 from wise_compass.geometry.block_shapes import LINES, Block, Level
-from wise_compass.geometry.blocks import Built, bore, reach_together, slope_level
+from wise_compass.geometry.blocks import Built, as_cylinder, bore, enters, reach_together, slope_level
 from wise_compass.geometry.vectors import Array, unit
 
 SAME = 1e-9
 """Of a round one's length: levels that are nearer are one."""
 
 
+Rim = Level | Saddle
+
+
 class Line(NamedTuple):
-    """An edge that may be there: of a block (by number), a straight one by its two letters, a rim by its level, a lip or a contour of its skin,
+    """An edge that may be there: of a block (by number), a straight one by its two letters, a rim by its level or its saddle, a lip or a contour of its skin,
     or, where the flat end of a hole breaks through a side, the chord of that side, by number.
 
     A straight one runs from ``start`` to ``start + one``, as do a chord, and a lip and a contour, which stand at ``turn``; a rim runs once round
-    ``start``, from ``one`` over ``other``.
+    ``start``, from ``one`` over ``other``; one on a saddle does so in the mean.
     """
 
     block: int
     kind: str
     letters: str
-    level: Level
+    level: Rim
     turn: float
     start: Array
     one: Array
@@ -37,6 +41,8 @@ class Line(NamedTuple):
         """Its places (n, 3), from 0 to 1."""
         if self.kind != "rim":
             return np.asarray(self.start + t[:, None] * self.one)
+        if isinstance(self.level, Saddle):
+            return self.level.at(360.0 * t)
         turn = 2 * np.pi * t[:, None]
         return np.asarray(self.start + np.cos(turn) * self.one + np.sin(turn) * self.other)
 
@@ -52,9 +58,9 @@ def lines_of(built: Built) -> list[Line]:
         for letters in LINES.get(block.shape, "").split():
             a, b = (block.corner(letter) for letter in letters)
             found.append(Line(number, "line", letters, Level(0.0), 0.0, a, b - a, a))
-        for level in levels_of(built, block) if block.axis is not None else ():
-            one, other, far = block.round_at(np.array([0.0, 90.0, 180.0]), level)
-            middle = (one + far) / 2
+        for level in rims_of(built, block):
+            one, other, far, near = rim_at(block, level, np.array([0.0, 90.0, 180.0, 270.0]))
+            middle = (one + far + other + near) / 4
             found.append(Line(number, "rim", "", level, 0.0, middle, one - middle, other - middle))
         found += [_along_skin(number, block, "lip", turn) for turn in lips_of(built, block)]
         chords = chords_of(built, block)
@@ -122,8 +128,26 @@ def contour_lines(built: Built, eye: Eye) -> list[Line]:
     return found
 
 
+def rims_of(built: Built, block: Block) -> list[Rim]:
+    """Every rim that a block may have: plane ones, then those on saddles, where a hole enters a round skin or another hole."""
+    if block.axis is None:
+        return []
+    saddles: list[Rim] = []
+    for other in built.blocks if block.is_hole else ():
+        if other.is_hole and enters(block, other):
+            saddles += saddles_of(block, as_cylinder(other)) or ()
+        elif not other.is_hole and other.axis is not None and shared(block, other) is None:
+            saddles += saddles_of(block, other) or ()
+    return [*levels_of(built, block), *saddles]
+
+
+def rim_at(block: Block, rim: Rim, turns: Array) -> Array:
+    """Places of a rim of a block, so far round in degrees, (n, 3)."""
+    return rim.at(turns) if isinstance(rim, Saddle) else block.round_at(turns, rim)
+
+
 def levels_of(built: Built, block: Block) -> list[Level]:
-    """Where a round one may have rims: at its ends, and a hole where it enters or leaves a block, aslant where that is a slope.
+    """Where a round one may have plane rims: at its ends, and a hole where it enters or leaves a block, aslant where that is a slope.
 
     >>> box, hole = Block("box", (0, 0, 0), (8, 8, 3)), Block("hole", (2, 2, 0), (4, 4, 6))
     >>> [level.at for level in levels_of(Built((box, hole)), hole)]
@@ -135,7 +159,7 @@ def levels_of(built: Built, block: Block) -> list[Level]:
         return [Level(0.0)] if block.shape == "cone" else sorted({Level(0.0), Level(1.0), *_broken(built, block)})
     ends = {Level(0.0), Level(1.0)}
     for other in built.solid:
-        taken = bore(block, other)
+        taken = bore(block, other) if other.axis in (None, axis) else None
         if taken is None or not taken.volume_share:
             continue
         places = (other.low[axis], other.low[axis] + other.size[axis])

@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.geometry.block_saddles import mean_run, saddles_of
 from wise_compass.geometry.block_sections import NEAR, shared
 from wise_compass.geometry.block_shapes import LINES, SLANTS, Block, Bools, Level, Packed
 from wise_compass.geometry.planes import cross3
@@ -157,7 +158,7 @@ def slope_level(hole: Block, block: Block) -> Level | None:
 
 
 class Bore(NamedTuple):
-    """What a hole takes of a block: so much of its whole round, and how long it runs there, in the middle."""
+    """What a hole takes of a block: so much of its whole round, and how long it runs there, in the mean."""
 
     share: float
     long: float
@@ -192,7 +193,7 @@ def _inside_box(hole: Block, block: Block) -> bool:
 def bore(hole: Block, block: Block) -> Bore | None:
     """What a hole takes of a block that it runs through, into or out of by its ends or along its sides; nothing where it misses it.
 
-    None where it ends partly beyond a slope or leaves by a slope and a side, and where it enters a round skin: its rim is no plane curve there.
+    None where it ends partly beyond a slope or leaves by a slope and a side, and where only a part of its round enters a round skin.
 
     >>> hole = Block("hole", (2, 2, 0), (4, 4, 6.0))
     >>> bore(hole, Block("box", (0, 0, 0), (8, 8, 3.0))), bore(hole, Block("box", (0, 4, 0), (8, 8, 3.0)))
@@ -209,10 +210,23 @@ def bore(hole: Block, block: Block) -> Bore | None:
     beside = any(hole.low[n] >= block.low[n] + block.size[n] or hole.low[n] + hole.size[n] <= block.low[n] for n in hole.plane)
     if slope is not None and not beside:
         return _through_slope(hole, block, slope)
-    inner = hole.round_at(np.arange(0.0, 360.0, 1.0), 0.0)
-    inner[:, k] = (start + end) / 2
-    enters = _packed((block,)).holds(inner).any() or overlap(as_cylinder(hole), block, 1e-9)
-    return None if enters else Bore(0.0, 0.0)
+    if block.axis is None:
+        return None if overlap(as_cylinder(hole), block, 1e-9) else Bore(0.0, 0.0)
+    long = mean_run(hole, (block,)) if saddles_of(hole, block) is not None else None
+    return None if long is None else Bore(1.0, long)
+
+
+def enters(hole: Block, other: Block) -> bool:
+    """Whether a hole runs into another that crosses it, with its whole round: of two that cross the narrower does, of two as wide the one that comes
+    later of front, right and upright.
+
+    >>> wide, narrow = Block("hole-front", (0, 10, 10), (40, 20, 20)), Block("hole", (15, 16, 20), (8, 8, 20))
+    >>> enters(narrow, wide), enters(wide, narrow)
+    (True, False)
+    """
+    if hole.axis is None or other.axis is None or hole.axis == other.axis or not saddles_of(hole, as_cylinder(other)):
+        return False
+    return hole.axis > other.axis or not saddles_of(other, as_cylinder(hole))
 
 
 def reach_together(hole: Block, block: Block) -> tuple[float, float] | None:

@@ -19,9 +19,10 @@ from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, parall
 from wise_compass.figures.pictorial.stations import Station
 from wise_compass.geometry.block_edges import Piece, edges_of, pieces_for
 from wise_compass.geometry.block_faces import STRIPS, faces_of
-from wise_compass.geometry.block_lines import Eye, chords_of, levels_of, lips_of
+from wise_compass.geometry.block_lines import Eye, Rim, chords_of, lips_of, rim_at, rims_of
+from wise_compass.geometry.block_saddles import Saddle, mean_run
 from wise_compass.geometry.block_shapes import LINES, Block, Level
-from wise_compass.geometry.blocks import Bore, Built, as_cylinder, bore, overlap, towards
+from wise_compass.geometry.blocks import Bore, Built, as_cylinder, bore, enters, overlap, towards
 from wise_compass.geometry.vectors import Array, Number, point
 
 CLEAR = 16.0
@@ -80,6 +81,7 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         blocks = self.built.blocks
         if not self.built.solid:
             raise Refused("rows", "All rows of rows are holes, and there is nothing to take them from. Add a box.")
+        self._refuse_three()
         for (j, one), (k, other) in combinations(enumerate(blocks, 1), 2):
             if one.is_hole == other.is_hole and not one.is_hole and overlap(one, other, TOUCH):
                 raise Refused(
@@ -90,19 +92,37 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
                 if hole.is_hole and j != k:
                     self._refuse_hole(j, hole, k, block)
 
+    def _refuse_three(self) -> None:
+        holes = [(j, as_cylinder(hole)) for j, hole in enumerate(self.built.blocks, 1) if hole.is_hole]
+        crossing = {(j, k) for (j, one), (k, other) in combinations(holes, 2) if overlap(one, other, TOUCH)}
+        for i, j, k in combinations([j for j, _ in holes], 3):
+            axes = {self.built.blocks[n - 1].axis for n in (i, j, k)}
+            if len(axes) > 1 and {(i, j), (i, k), (j, k)} <= crossing:
+                raise Refused(
+                    "rows", f"Rows {i}, {j} and {k} of rows are holes that all cut into each other; two may. Move one in rows."
+                )
+
     def _refuse_hole(self, j: int, hole: Block, k: int, block: Block) -> None:
         if not block.is_hole:
             if bore(hole, block) is None:
                 raise Refused(
                     "rows",
-                    f"Row {j} of rows is a hole that enters the round skin of row {k}, ends within its slope, or leaves by that slope and a side: "
-                    "only rims that are plane curves are drawn. Narrow, lengthen or move it in rows.",
+                    f"Row {j} of rows is a hole that ends within the slope or the skin of row {k}, or runs out over an edge of it: only whole rounds "
+                    "go through those. Narrow, lengthen or move it in rows.",
                 )
         elif j < k and overlap(as_cylinder(hole), as_cylinder(block), TOUCH):
             one, other = sorted((hole, block), key=lambda each: each.size[hole.plane[0]])
-            if one.axis != other.axis or (bore(one, as_cylinder(other)) or Bore(0.0, 0.0)).share < 1.0:
+            if one.axis != other.axis:
+                one, other = (one, other) if enters(one, other) else (other, one)
+                runs = [mean_run(one, (each, as_cylinder(other))) for each in self.built.solid]
+                crosses = not enters(one, other) or None in runs
+            else:
+                crosses = (bore(one, as_cylinder(other)) or Bore(0.0, 0.0)).share < 1.0
+            if crosses:
                 raise Refused(
-                    "rows", f"Rows {j} and {k} of rows are holes that cross: one may only widen the other. Move one in rows."
+                    "rows",
+                    f"Rows {j} and {k} of rows are holes that cut into each other: one may widen the other, or enter it with its whole round. "
+                    "Narrow or move one in rows.",
                 )
 
     # what is told
@@ -125,6 +145,8 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
                     both = _common(hole, wider)
                     less = [bore(both, block) for block in self.built.solid] if both is not None else []
                     own += [Bore(each.share, -each.long) for each in less if each is not None]
+                elif enters(hole, wider):
+                    own += [Bore(1.0, -(mean_run(hole, (block, as_cylinder(wider))) or 0.0)) for block in self.built.solid]
             long: dict[float, float] = {}
             for each in own:
                 if each is not None and each.share:
@@ -188,8 +210,10 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         tail = "" if view == "picture" else f" {view}"
         return {f"{key}{tail}": place for key, place in self._places.items()} if tail else self._places
 
-    def edge_on(self, block: Block, level: Level, view: str) -> int | None:
+    def edge_on(self, block: Block, level: Rim, view: str) -> int | None:
         """Which place of a rim, of ``ROUND``, reaches furthest in a view that it is seen on edge in; None where it is seen as an ellipse."""
+        if isinstance(level, Saddle):
+            return None
         one, other = block.plane
         hidden = int(np.argmax(np.abs(EYES[view])))
         if hidden == other and not level.other:
@@ -197,9 +221,9 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         return ROUND // 4 if hidden == one and not level.one else None
 
     @cached_property
-    def levels(self) -> list[list[Level]]:
-        """Where round ones have rims, by their rows from 0; none of the others."""
-        return [levels_of(self.built, block) if block.axis is not None else [] for block in self.built.blocks]
+    def rims(self) -> list[list[Rim]]:
+        """The rims of round ones, by their rows from 0; none of the others."""
+        return [rims_of(self.built, block) for block in self.built.blocks]
 
     @cached_property
     def lips(self) -> list[list[float]]:
@@ -209,7 +233,7 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
     def rim_places(self, number: int, view: str) -> Iterator[tuple[str, Array]]:
         """Where the places of a round one’s rims are, by key; in the three views only the two furthest of a rim that is seen on edge."""
         block = self.built.blocks[number - 1]
-        for n, level in enumerate(self.levels[number - 1]):
+        for n, level in enumerate(self.rims[number - 1]):
             k = self.edge_on(block, level, view) if view in VIEWS else None
             for key in (f"{number}R{n}x{at}" for at in (range(ROUND) if k is None else (k, k + ROUND // 2))):
                 yield key, self._places[key]
@@ -222,7 +246,7 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         for number, block in enumerate(self.built.blocks, 1):
             lips = self.lips[number - 1]
             if lips:
-                ends = {n: block.round_at(np.array(lips), float(n > 0)) for n in (0, len(self.levels[number - 1]) - 1)}
+                ends = {n: block.round_at(np.array(lips), float(n > 0)) for n in (0, self.rims[number - 1].index(Level(1.0)))}
                 mine = {f"{number}R{n}y{k}": place for n, places in ends.items() for k, place in enumerate(places)}
                 chords = enumerate(chord for _, chord in chords_of(self.built, block))
                 found[number] = mine | {f"{number}Rz{k}{end}": place for k, chord in chords for end, place in zip("ab", chord)}
@@ -234,8 +258,8 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         for number, block in enumerate(self.built.blocks, 1):
             letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
             found |= {f"{letter}{number}": block.corner(letter) for letter in letters}
-            for n, level in enumerate(self.levels[number - 1]):
-                around = block.round_at(np.linspace(0.0, 360.0, ROUND, endpoint=False), level)
+            for n, level in enumerate(self.rims[number - 1]):
+                around = rim_at(block, level, np.linspace(0.0, 360.0, ROUND, endpoint=False))
                 found |= {f"{number}R{n}x{k}": place for k, place in enumerate(around)}
             found |= self._breaks.get(number, {})
             if block.shape == "cone":

@@ -12,7 +12,7 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Role, Row, Spot
 from wise_compass.figures.pictorial.built import EYES, ROUND, BuiltUp
 from wise_compass.geometry.block_edges import Piece
-from wise_compass.geometry.block_lines import Line
+from wise_compass.geometry.block_lines import Line, Rim
 from wise_compass.geometry.block_shapes import Level
 
 NEAR = 1e-9
@@ -43,7 +43,7 @@ class Lining:
 
     def __init__(self, g: BuiltUp, d: Draft, view: str, tail: str) -> None:
         self.g, self.d, self.view, self.tail = g, d, view, tail
-        self._rims: dict[tuple[int, Level], Row] = {}
+        self._rims: dict[tuple[int, Rim], Row] = {}
 
     def draw(self, hidden: bool = True) -> None:
         """What is seen dark, and what is hidden dashed; of edges that lie behind one another in a view the foremost alone."""
@@ -126,35 +126,35 @@ class Lining:
     def _ends(self, line: Line) -> list[Spot]:
         """Where a straight line begins and ends."""
         number, block = line.block + 1, self.g.built.blocks[line.block]
-        levels = self.g.levels[line.block]
+        rims = self.g.rims[line.block]
         if line.kind == "line":
             return [self._spot(f"{letter}{number}") for letter in line.letters]
         if line.kind == "chord":
             return [self._spot(f"{number}Rz{line.letters}{end}") for end in "ab"]
         if line.kind == "lip":
             k = self.g.lips[line.block].index(line.turn)
-            return [self._spot(f"{number}R{n}y{k}") for n in (0, len(levels) - 1)]
+            return [self._spot(f"{number}R{n}y{k}") for n in (0, rims.index(Level(1.0)))]
         if line.kind == "on edge":
-            n, k = levels.index(line.level), int(line.letters)
+            n, k = rims.index(line.level), int(line.letters)
             return [self._spot(f"{number}R{n}x{k + half}") for half in (0, ROUND // 2)]
-        apex = [self._spot(f"V{number}")] if block.shape == "cone" else []
-        return [self._on_rim(line, level) for level in levels[:: max(len(levels) - 1, 1)]] + apex
+        foot = self._on_rim(line, Level(0.0))
+        return [foot, self._spot(f"V{number}") if block.shape == "cone" else self._on_rim(line, Level(1.0))]
 
     def _on_rim(self, line: Line, level: Level) -> Spot:
         """Where a contour touches a rim."""
         place = line.turn % 360.0 / 360.0 * ROUND
         if self._edge_on(line._replace(level=level)) is None:
             return self.d.touched(self._rim(line.block + 1, level), place)
-        n = self.g.levels[line.block].index(level)
+        n = self.g.rims[line.block].index(level)
         return self._spot(f"{line.block + 1}R{n}x{round(place) % ROUND}")
 
     def _spot(self, key: str) -> Spot:
         return self.d.spots[f"{key}{self.tail}"]
 
-    def _rim(self, number: int, level: Level) -> Row:
+    def _rim(self, number: int, level: Rim) -> Row:
         """The curve of a rim through its places, faired once for all its pieces."""
         if (number, level) not in self._rims:
-            n = self.g.levels[number - 1].index(level)
+            n = self.g.rims[number - 1].index(level)
             self._rims[number, level] = self.d.row([self._spot(f"{number}R{n}x{k}") for k in range(ROUND)], closed=True)
         return self._rims[number, level]
 

@@ -1,0 +1,162 @@
+"""Where a round hole meets what is not the same all along it: a round skin, or a bore that crosses it. Its rim there is no plane curve.
+
+Every straight line of the hole's skin, and every line within it that runs as its axis does, meets a convex block in one stretch.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.geometry.block_shapes import Block, Packed
+from wise_compass.geometry.vectors import Array
+
+NEAR = 1e-9
+"""Of a hole's length: what is nearer is level with it."""
+LOOKS = 360
+RINGS, ROUND = 48, 256
+"""Places across a round, by Gauss’s rule, and round a pole, at which lengths are summed up."""
+
+
+class Saddle(NamedTuple):
+    """Where a hole enters a convex block, or, ``far``, leaves it: on its skin."""
+
+    hole: Block
+    other: Block
+    far: bool
+
+    def at(self, turns: Array) -> Array:
+        """Its places, so far round the hole in degrees, (…, 3)."""
+        places, axis = self.hole.round_at(turns, 0.0), self.hole.axis
+        assert axis is not None
+        places[..., axis] += runs(self.hole, self.other, places)[int(self.far)] * self.hole.size[axis]
+        return places
+
+
+def runs(hole: Block, block: Block, places: Array) -> tuple[Array, Array]:
+    """From where to where, in lengths of the hole from its beginning, lines from places there along it are within a block.
+
+    They begin at ∞ and end at −∞ where they miss it; those that only touch a round skin begin and end there.
+    """
+    k = hole.axis
+    assert k is not None
+    if block.axis is None or (block.axis == k and block.shape != "cone"):
+        way = np.zeros(3)
+        way[k] = hole.size[k]
+        (first,), (last,) = Packed((block,)).spans(places, way)
+        return np.where(first > last, np.inf, first), np.where(first > last, -np.inf, last)
+    own = (places - np.array(block.low)) / np.array(block.size)
+    level = own[..., block.axis]
+    wide = 0.5 * (1.0 - level) if block.shape == "cone" else np.full(level.shape, 0.5)
+    if block.axis == k:
+        first, last = np.zeros(level.shape), 1.0 - 2.0 * np.hypot(*(own[..., n] - 0.5 for n in block.plane))
+        misses = last < -NEAR
+    else:
+        across = own[..., sum(block.plane) - k] - 0.5
+        half = np.sqrt(np.maximum(wide**2 - across**2, 0.0))
+        first, last = 0.5 - half, 0.5 + half
+        misses = (wide - np.abs(across) < -NEAR) | (level < -NEAR) | (level > 1.0 + NEAR)
+    ends = ((block.low[k] + end * block.size[k] - places[..., k]) / hole.size[k] for end in (first, last))
+    first, last = ends
+    return np.where(misses, np.inf, first), np.where(misses, -np.inf, last)
+
+
+@lru_cache(maxsize=256)
+def saddles_of(hole: Block, block: Block) -> tuple[Saddle, ...] | None:
+    """Where a hole enters and leaves a block through its skin, none where it runs beside it or within it; None where it does so in part, runs out
+    over an edge, or ends in the skin.
+
+    >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 20))
+    >>> [saddle.far for saddle in saddles_of(hole, post)]
+    [False, True]
+    >>> saddles_of(hole._replace(low=(15, -3, 0)), post) is None
+    True
+    """
+    assert hole.axis is not None
+    rim = hole.round_at(np.arange(LOOKS) * 360.0 / LOOKS, 0.0)
+    first, last = runs(hole, block, rim)
+    meets = (last >= first) & (last > -NEAR) & (first < 1.0 + NEAR)
+    if not (meets & (last > NEAR) & (first < 1.0 - NEAR)).any():
+        return ()
+    if not meets.all():
+        return None
+    found = []
+    for far, at in ((False, first), (True, last)):
+        if (at < NEAR).all() or (at > 1.0 - NEAR).all():  # it begins, or ends, within the block
+            continue
+        places = rim.copy()
+        places[:, hole.axis] += at * hole.size[hole.axis]
+        flat = _on_end(block, places)
+        if (at < -NEAR).any() or (at > 1.0 + NEAR).any() or flat.any() != flat.all():
+            return None
+        if not flat.any():
+            found.append(Saddle(hole, block, far))
+    return tuple(found)
+
+
+def _on_end(block: Block, places: Array) -> Array:
+    """Which places are on a flat end of a round block."""
+    k = block.axis
+    if k is None:
+        return np.zeros(len(places), dtype=bool)
+    share = (places[:, k] - block.low[k]) / block.size[k]
+    return np.asarray((np.abs(share) < NEAR) | (np.abs(share - 1.0) < NEAR))
+
+
+def mean_run(hole: Block, blocks: Sequence[Block]) -> float | None:
+    """How long lines along a hole are, in the mean over its round, within all of some convex blocks and itself; None where another of them
+    bounds them in one part of the round than in another.
+
+    >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 20))
+    >>> round(mean_run(hole, [post]), 6)
+    19.591569
+    """
+    assert hole.axis is not None
+    places, weights = _round(hole, blocks)
+    spans = [runs(hole, block, places) for block in blocks]
+    firsts = np.stack([np.zeros(len(places)), *(first for first, _ in spans)])
+    lasts = np.stack([np.ones(len(places)), *(last for _, last in spans)])
+    first, last = firsts.max(axis=0), lasts.min(axis=0)
+    if (last < first + NEAR).all():
+        return 0.0
+    if not (np.isfinite(first) & np.isfinite(last)).all() or (last < first - NEAR).any():
+        return None
+    for every, bound in ((firsts, first), (lasts, last)):
+        if not (np.abs(every - bound) < NEAR).all(axis=1).any():
+            return None
+    return float(weights @ (last - first)) * hole.size[hole.axis]
+
+
+def _round(hole: Block, blocks: Sequence[Block]) -> tuple[Array, Array]:
+    """Places of a hole's round, and what each counts for.
+
+    In strips across the first block that it crosses, by the angle at which each ends on the rim, so that lengths are smooth up to where a skin
+    is only touched; or outward from the apex of a cone that stands over it, where they have a kink.
+    """
+    k = hole.axis
+    assert k is not None
+    nodes, shares = np.polynomial.legendre.leggauss(RINGS)
+    apex = next((block for block in blocks if block.shape == "cone" and block.axis == k), None)
+    if apex is not None:
+        x, y = ((apex.low[n] + apex.size[n] / 2 - hole.low[n]) / hole.size[n] * 2 - 1 for n in hole.plane)
+        x, y = (x, y) if np.hypot(x, y) < 1.0 else (0.0, 0.0)
+        turn = 2 * np.pi * (np.arange(ROUND) + 0.5) / ROUND
+        c, s = np.cos(turn)[:, None], np.sin(turn)[:, None]
+        reach = np.sqrt(1.0 - (x * s - y * c) ** 2) - (x * c + y * s)
+        out = reach * (nodes + 1) / 2
+        flat = {hole.plane[0]: x + out * c, hole.plane[1]: y + out * s}
+        weights = out * reach * shares / ROUND
+    else:
+        crossed = next((block for block in blocks if block.axis not in (None, k)), None)
+        across = hole.plane[0] if crossed is None else sum(crossed.plane) - k
+        ends = np.pi / 2 * nodes[:, None]
+        flat = {across: np.sin(ends) + 0.0 * nodes, sum(hole.plane) - across: np.cos(ends) * nodes}
+        weights = np.cos(ends) ** 2 * shares[:, None] * shares / 2
+    places = np.zeros((weights.size, 3))
+    for n, at in flat.items():
+        places[:, n] = hole.low[n] + (at.ravel() + 1) / 2 * hole.size[n]
+    places[:, k] = hole.low[k]
+    return places, weights.ravel()
