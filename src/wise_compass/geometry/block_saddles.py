@@ -130,6 +130,13 @@ def mean_run(hole: Block, blocks: Sequence[Block]) -> float | None:
     return float(weights @ (last - first)) * hole.size[hole.axis]
 
 
+@lru_cache(maxsize=1)
+def _gauss() -> tuple[Array, Array]:
+    """Gauss’s places from −1 to 1, and what each counts for."""
+    nodes, shares = np.polynomial.legendre.leggauss(RINGS)
+    return nodes, shares
+
+
 def _round(hole: Block, blocks: Sequence[Block]) -> tuple[Array, Array]:
     """Places of a hole's round, and what each counts for.
 
@@ -138,7 +145,7 @@ def _round(hole: Block, blocks: Sequence[Block]) -> tuple[Array, Array]:
     """
     k = hole.axis
     assert k is not None
-    nodes, shares = np.polynomial.legendre.leggauss(RINGS)
+    nodes, shares = _gauss()
     apex = next((block for block in blocks if block.shape == "cone" and block.axis == k), None)
     if apex is not None:
         x, y = ((apex.low[n] + apex.size[n] / 2 - hole.low[n]) / hole.size[n] * 2 - 1 for n in hole.plane)

@@ -190,6 +190,7 @@ def _inside_box(hole: Block, block: Block) -> bool:
     )
 
 
+@lru_cache(maxsize=512)
 def bore(hole: Block, block: Block) -> Bore | None:
     """What a hole takes of a block that it runs through, into or out of by its ends or along its sides; nothing where it misses it.
 
@@ -200,15 +201,15 @@ def bore(hole: Block, block: Block) -> Bore | None:
     (Bore(share=1.0, long=3.0), Bore(share=0.5, long=3.0))
     """
     k, together = hole.axis, reach_together(hole, block)
-    if together is None or k is None:
+    beside = any(hole.low[n] >= block.low[n] + block.size[n] or hole.low[n] + hole.size[n] <= block.low[n] for n in hole.plane)
+    if together is None or k is None or beside:
         return Bore(0.0, 0.0)
     start, end = together
     section = shared(hole, block)
     if section is not None:
         return Bore(section.share, end - start)
     slope = slope_level(hole, block)
-    beside = any(hole.low[n] >= block.low[n] + block.size[n] or hole.low[n] + hole.size[n] <= block.low[n] for n in hole.plane)
-    if slope is not None and not beside:
+    if slope is not None:
         return _through_slope(hole, block, slope)
     if block.axis is None:
         return None if overlap(as_cylinder(hole), block, 1e-9) else Bore(0.0, 0.0)
