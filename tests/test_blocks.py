@@ -243,14 +243,6 @@ class Tables(unittest.TestCase):
             ("box,0,0,0,40,30,20; box,39.9,0,0,10,10,10", "Rows 1 and 2 of rows overlap"),
             ("box,0,0,0,40,30,20; cylinder,10,10,19.5,10,10,10", "Rows 1 and 2"),
             (
-                "cylinder,0,0,0,40,30,20; hole-front,0,22,5,40,10,10",
-                "Row 2 of rows is a hole that ends within the slope or the skin of row 1",
-            ),
-            ("cylinder-front,0,0,0,40,20,20; hole,35,4,0,10,12,20", "runs out over an edge of it"),
-            ("cylinder-front,0,0,0,40,20,20; hole,15,6,0.5,8,8,20", "Row 2 of rows is a hole that ends within"),
-            ("ramp,0,0,0,40,30,20; hole,5,10,0,10,10,14", "ends within the slope"),
-            ("ramp,0,0,0,40,30,20; hole,35,10,0,10,10,20", "runs out over an edge of it"),
-            (
                 "box,0,0,0,40,30,20; hole,5,10,0,10,10,20; hole-front,0,5,5,40,10,10",
                 "Rows 2 and 3 of rows are holes that cut into",
             ),

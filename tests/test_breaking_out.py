@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 import unittest
 from collections.abc import Iterator
 from typing import Any
@@ -14,7 +15,9 @@ from tests.test_blocks import ISO, matter, told
 from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import CurveMark, LineMark, Role
+from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_hands
+from wise_compass.drafting.wording import Style
 from wise_compass.geometry.block_faces import faces_of
 from wise_compass.geometry.block_sections import shared
 from wise_compass.geometry.block_shapes import Block
@@ -121,6 +124,41 @@ class Solids(unittest.TestCase):
         across = np.polynomial.legendre.leggauss(200)
         shared_ = sum(w * 4 * math.sqrt(16 - (4 * x) ** 2) * math.sqrt(100 - (4 * x) ** 2) * 4 for x, w in zip(*across))
         self.assertAlmostEqual(oiled.volume, math.pi * 100 * 40 - shared_, places=3)
+
+    def test_a_hole_told_twice_is_taken_once_and_a_counterbore_has_its_floor(self) -> None:
+        box, hole, wide = "box,0,0,0,40,30,30", "hole,10,5,0,10,10,30", "hole,7,2,20,16,16,10"
+        self.assertAlmostEqual(built_of(f"{box}; {hole}; {hole}").volume, 36000 - math.pi * 25 * 30)
+        figure = built_of(f"{box}; {hole}; {wide}")
+        self.assertAlmostEqual(figure.volume, 36000 - math.pi * 25 * 20 - math.pi * 64 * 10)
+        rims = {
+            (piece.line.block, round(float(piece.line.start[2]), 9))
+            for piece in figure.pieces("top")
+            if piece.line.kind == "rim"
+        }
+        self.assertEqual(rims, {(1, 0.0), (1, 20.0), (2, 20.0), (2, 30.0)})
+
+    def test_limits_told_in_a_refusal_are_taken(self) -> None:
+        places = (
+            ("cylinder,0,0,0,40,30,20; hole-front,0,{},5,40,10,10", "22"),
+            ("cylinder-front,0,0,0,40,20,20; hole,{},4,0,10,12,20", "35"),
+            ("cylinder-front,0,0,0,40,20,20; hole,15,6,{},8,8,20", "0.5"),
+            ("ramp,0,0,0,40,30,20; hole,{},10,0,10,10,20", "35"),
+        )
+        sizes = (
+            ("cylinder-front,0,0,0,40,20,20; hole,5,0,0,22,{},20", "22"),
+            ("ramp,0,0,0,40,30,20; hole,5,10,0,10,10,{}", "14"),
+            ("cone,0,0,-3,40,40,30; hole,5,5,0,20,20,{}", "8"),
+        )
+        for rows, at in (*places, *sizes):
+            with self.assertRaises(Refused, msg=rows) as caught:
+                built_of(rows.format(at))
+            words = caught.exception.words(Style())
+            self.assertIn("Row 2 of rows is a hole that", words)
+            limits = re.findall(r"(-?[\d.]+) mm", words.replace("−", "-"))
+            self.assertTrue(limits, words)
+            for limit in limits:
+                if (rows, at) in places or float(limit) > 0:
+                    built_of(rows.format(limit))
 
     def test_a_rim_on_a_round_skin_lies_on_both(self) -> None:
         figure = built_of(CROSSING[0])

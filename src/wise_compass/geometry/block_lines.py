@@ -129,7 +129,12 @@ def contour_lines(built: Built, eye: Eye) -> list[Line]:
 
 
 def rims_of(built: Built, block: Block) -> list[Rim]:
-    """Every rim that a block may have: plane ones, then those on saddles, where a hole enters a round skin or another hole."""
+    """Every rim that a block may have: plane ones, then those on saddles, where a hole enters a round skin or another hole.
+
+    >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 20))
+    >>> [type(rim).__name__ for rim in rims_of(Built((post, hole)), hole)]
+    ['Level', 'Level', 'Saddle', 'Saddle']
+    """
     if block.axis is None:
         return []
     saddles: list[Rim] = []
@@ -142,12 +147,16 @@ def rims_of(built: Built, block: Block) -> list[Rim]:
 
 
 def rim_at(block: Block, rim: Rim, turns: Array) -> Array:
-    """Places of a rim of a block, so far round in degrees, (n, 3)."""
+    """Places of a rim of a block, so far round in degrees, (n, 3).
+
+    >>> rim_at(Block("hole", (2, 2, 0), (4, 4, 6)), Level(0.5), np.array([0.0])).tolist()
+    [[6.0, 4.0, 3.0]]
+    """
     return rim.at(turns) if isinstance(rim, Saddle) else block.round_at(turns, rim)
 
 
 def levels_of(built: Built, block: Block) -> list[Level]:
-    """Where a round one may have plane rims: at its ends, and a hole where it enters or leaves a block, aslant where that is a slope.
+    """Where a round one may have plane rims: at its ends, and a hole where it enters or leaves a block or a wider hole, aslant where that is a slope.
 
     >>> box, hole = Block("box", (0, 0, 0), (8, 8, 3)), Block("hole", (2, 2, 0), (4, 4, 6))
     >>> [level.at for level in levels_of(Built((box, hole)), hole)]
@@ -158,8 +167,10 @@ def levels_of(built: Built, block: Block) -> list[Level]:
     if not block.is_hole:
         return [Level(0.0)] if block.shape == "cone" else sorted({Level(0.0), Level(1.0), *_broken(built, block)})
     ends = {Level(0.0), Level(1.0)}
-    for other in built.solid:
-        taken = bore(block, other) if other.axis in (None, axis) else None
+    for other in built.blocks:
+        if other is block or other.axis not in (None, axis):
+            continue
+        taken = bore(block, as_cylinder(other))
         if taken is None or not taken.volume_share:
             continue
         places = (other.low[axis], other.low[axis] + other.size[axis])

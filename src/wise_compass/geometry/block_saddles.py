@@ -40,6 +40,10 @@ def runs(hole: Block, block: Block, places: Array) -> tuple[Array, Array]:
     """From where to where, in lengths of the hole from its beginning, lines from places there along it are within a block.
 
     They begin at ∞ and end at −∞ where they miss it; those that only touch a round skin begin and end there.
+
+    >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 20))
+    >>> [at.tolist() for at in runs(hole, post, np.array([[19.0, 10, 0], [19, 31, 0]]))]
+    [[0.0, inf], [1.0, -inf]]
     """
     k = hole.axis
     assert k is not None
@@ -66,8 +70,8 @@ def runs(hole: Block, block: Block, places: Array) -> tuple[Array, Array]:
 
 @lru_cache(maxsize=256)
 def saddles_of(hole: Block, block: Block) -> tuple[Saddle, ...] | None:
-    """Where a hole enters and leaves a block through its skin, none where it runs beside it or within it; None where it does so in part, runs out
-    over an edge, or ends in the skin.
+    """Where a hole enters and leaves a round block, a cone or a cylinder that lies across it, through its skin; none where it runs beside or within
+    it; None where it does so in part, runs out over an edge, or ends in the skin.
 
     >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 20))
     >>> [saddle.far for saddle in saddles_of(hole, post)]
@@ -87,23 +91,11 @@ def saddles_of(hole: Block, block: Block) -> tuple[Saddle, ...] | None:
     for far, at in ((False, first), (True, last)):
         if (at < NEAR).all() or (at > 1.0 - NEAR).all():  # it begins, or ends, within the block
             continue
-        places = rim.copy()
-        places[:, hole.axis] += at * hole.size[hole.axis]
-        flat = _on_end(block, places)
-        if (at < -NEAR).any() or (at > 1.0 + NEAR).any() or flat.any() != flat.all():
+        if (at < -NEAR).any() or (at > 1.0 + NEAR).any():
             return None
-        if not flat.any():
+        if far or block.axis != hole.axis:  # else it enters by the flat foot of a cone
             found.append(Saddle(hole, block, far))
     return tuple(found)
-
-
-def _on_end(block: Block, places: Array) -> Array:
-    """Which places are on a flat end of a round block."""
-    k = block.axis
-    if k is None:
-        return np.zeros(len(places), dtype=bool)
-    share = (places[:, k] - block.low[k]) / block.size[k]
-    return np.asarray((np.abs(share) < NEAR) | (np.abs(share - 1.0) < NEAR))
 
 
 def mean_run(hole: Block, blocks: Sequence[Block]) -> float | None:

@@ -112,10 +112,8 @@ def _with_round(hole: Block, block: Block) -> Section:
         same = (off(middle) > NEAR) == outside
         low, high = np.where(same, middle, low), np.where(same, high, middle)
     turns = _each_once(np.degrees((low + high) / 2).tolist())
-    area, around = (
-        0.0,
-        sorted(math.atan2((math.sin(t) - y) / q, (math.cos(t) - x) / p) for t in map(math.radians, turns)) or [0.0],
-    )
+    area, crossings = 0.0, [(math.cos(math.radians(turn)), math.sin(math.radians(turn))) for turn in turns]
+    around = sorted(math.atan2((v - y) / q, (u - x) / p) for u, v in crossings) or [0.0]
     for a, b in zip(around, [*around[1:], around[0] + 2 * math.pi]):
         if math.hypot(x + p * math.cos((a + b) / 2), y + q * math.sin((a + b) / 2)) < 1.0 - NEAR:
             area += (p * q * (b - a) + x * q * (math.sin(b) - math.sin(a)) - y * p * (math.cos(b) - math.cos(a))) / 2

@@ -207,7 +207,7 @@ def bore(hole: Block, block: Block) -> Bore | None:
     start, end = together
     section = shared(hole, block)
     if section is not None:
-        return Bore(section.share, end - start)
+        return Bore(section.share, float(end - start))
     slope = slope_level(hole, block)
     if slope is not None:
         return _through_slope(hole, block, slope)
@@ -231,7 +231,11 @@ def enters(hole: Block, other: Block) -> bool:
 
 
 def reach_together(hole: Block, block: Block) -> tuple[float, float] | None:
-    """From where to where along a hole's axis both it and a block reach; None where they do not."""
+    """From where to where along a hole's axis both it and a block reach; None where they do not.
+
+    >>> reach_together(Block("hole", (2, 2, 1), (4, 4, 6.0)), Block("box", (0, 0, 0), (8, 8, 3.0)))
+    (1, 3.0)
+    """
     k = hole.axis
     assert k is not None
     start, end = max(hole.low[k], block.low[k]), min(hole.low[k] + hole.size[k], block.low[k] + block.size[k])
@@ -239,7 +243,11 @@ def reach_together(hole: Block, block: Block) -> tuple[float, float] | None:
 
 
 def as_cylinder(hole: Block) -> Block:
-    """What fills a hole."""
+    """What fills a hole.
+
+    >>> as_cylinder(Block("hole-front", (0, 0, 0), (9, 4, 4))).shape
+    'cylinder-front'
+    """
     return hole._replace(shape=hole.shape.replace("hole", "cylinder"))
 
 

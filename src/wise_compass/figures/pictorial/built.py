@@ -16,21 +16,20 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, parallel_picture
+from wise_compass.figures.pictorial.bores import TOUCH, refuse_holes, taken_by
 from wise_compass.figures.pictorial.stations import Station
 from wise_compass.geometry.block_edges import Piece, edges_of, pieces_for
 from wise_compass.geometry.block_faces import STRIPS, faces_of
 from wise_compass.geometry.block_lines import Eye, Rim, chords_of, lips_of, rim_at, rims_of
-from wise_compass.geometry.block_saddles import Saddle, mean_run
+from wise_compass.geometry.block_saddles import Saddle
 from wise_compass.geometry.block_shapes import LINES, Block, Level
-from wise_compass.geometry.blocks import Bore, Built, as_cylinder, bore, enters, overlap, towards
+from wise_compass.geometry.blocks import Bore, Built, overlap, towards
 from wise_compass.geometry.vectors import Array, Number, point
 
 CLEAR = 16.0
 """Between the eye in plan and a perspective."""
 SHAPES = ("box", "wedge", "ramp", "cylinder", "cone", "hole", "cylinder-front", "cylinder-right", "hole-front", "hole-right")
 MOST = 16
-TOUCH = 1e-9
-"""mm by which two blocks may share space and still only touch."""
 ROUND = 12
 """Divisions of a rim."""
 VIEWS = {
@@ -81,49 +80,12 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         blocks = self.built.blocks
         if not self.built.solid:
             raise Refused("rows", "All rows of rows are holes, and there is nothing to take them from. Add a box.")
-        self._refuse_three()
         for (j, one), (k, other) in combinations(enumerate(blocks, 1), 2):
             if one.is_hole == other.is_hole and not one.is_hole and overlap(one, other, TOUCH):
                 raise Refused(
                     "rows", f"Rows {j} and {k} of rows overlap. Blocks may touch; move or shorten one of the two in rows."
                 )
-        for j, hole in enumerate(blocks, 1):
-            for k, block in enumerate(blocks, 1):
-                if hole.is_hole and j != k:
-                    self._refuse_hole(j, hole, k, block)
-
-    def _refuse_three(self) -> None:
-        holes = [(j, as_cylinder(hole)) for j, hole in enumerate(self.built.blocks, 1) if hole.is_hole]
-        crossing = {(j, k) for (j, one), (k, other) in combinations(holes, 2) if overlap(one, other, TOUCH)}
-        for i, j, k in combinations([j for j, _ in holes], 3):
-            axes = {self.built.blocks[n - 1].axis for n in (i, j, k)}
-            if len(axes) > 1 and {(i, j), (i, k), (j, k)} <= crossing:
-                raise Refused(
-                    "rows", f"Rows {i}, {j} and {k} of rows are holes that all cut into each other; two may. Move one in rows."
-                )
-
-    def _refuse_hole(self, j: int, hole: Block, k: int, block: Block) -> None:
-        if not block.is_hole:
-            if bore(hole, block) is None:
-                raise Refused(
-                    "rows",
-                    f"Row {j} of rows is a hole that ends within the slope or the skin of row {k}, or runs out over an edge of it: only whole rounds "
-                    "go through those. Narrow, lengthen or move it in rows.",
-                )
-        elif j < k and overlap(as_cylinder(hole), as_cylinder(block), TOUCH):
-            one, other = sorted((hole, block), key=lambda each: each.size[hole.plane[0]])
-            if one.axis != other.axis:
-                one, other = (one, other) if enters(one, other) else (other, one)
-                runs = [mean_run(one, (each, as_cylinder(other))) for each in self.built.solid]
-                crosses = not enters(one, other) or None in runs
-            else:
-                crosses = (bore(one, as_cylinder(other)) or Bore(0.0, 0.0)).share < 1.0
-            if crosses:
-                raise Refused(
-                    "rows",
-                    f"Rows {j} and {k} of rows are holes that cut into each other: one may widen the other, or enter it with its whole round. "
-                    "Narrow or move one in rows.",
-                )
+        refuse_holes(self.built)
 
     # what is told
 
@@ -135,24 +97,8 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
 
     @cached_property
     def taken(self) -> list[tuple[Block, Bore]]:
-        """Every hole with what it takes of blocks, by the share of its round; what a wider one takes already is left out."""
-        found = []
-        holes = [block for block in self.built.blocks if block.is_hole]
-        for hole in holes:
-            own = [bore(hole, block) for block in self.built.solid]
-            for wider in holes:
-                if wider is not hole and wider.axis == hole.axis and wider.size[hole.plane[0]] > hole.size[hole.plane[0]]:
-                    both = _common(hole, wider)
-                    less = [bore(both, block) for block in self.built.solid] if both is not None else []
-                    own += [Bore(each.share, -each.long) for each in less if each is not None]
-                elif enters(hole, wider):
-                    own += [Bore(1.0, -(mean_run(hole, (block, as_cylinder(wider))) or 0.0)) for block in self.built.solid]
-            long: dict[float, float] = {}
-            for each in own:
-                if each is not None and each.share:
-                    long[each.share] = long.get(each.share, 0.0) + each.long
-            found += [(hole, Bore(share, total)) for share, total in long.items() if total]
-        return found
+        """Every hole with what it takes of blocks, by the share of its round."""
+        return taken_by(self.built)
 
     @property
     def volume(self) -> float:
@@ -314,16 +260,3 @@ def _known(built: Built) -> dict[tuple[tuple[float, ...], bool], Sequence[Piece]
 def _whole_round(hole: Block) -> float:
     """The area of a hole's round."""
     return float(np.pi / 4 * hole.size[hole.plane[0]] * hole.size[hole.plane[1]])
-
-
-def _common(hole: Block, wider: Block) -> Block | None:
-    """The stretch of a hole that a wider one on the same axis takes with it."""
-    k = hole.axis
-    assert k is not None
-    shares = bore(hole, as_cylinder(wider))
-    if shares is None or not shares.volume_share:
-        return None
-    start, end = max(hole.low[k], wider.low[k]), min(hole.low[k] + hole.size[k], wider.low[k] + wider.size[k])
-    low, size = list(hole.low), list(hole.size)
-    low[k], size[k] = start, end - start
-    return hole._replace(low=(low[0], low[1], low[2]), size=(size[0], size[1], size[2]))
