@@ -30,7 +30,7 @@ def turns(app: Any, do: Callable[[], object], rounds: int = 30) -> float:
 
 
 def held() -> Iterator[tuple[str, float]]:
-    """What was done and the longest turn of it, the least of three."""
+    """What was done and the longest turn of it; of an edit the least of three."""
     from wise_compass.drafting.catalogue import catalogue
     from wise_compass.drafting.givens import Measure
     from wise_compass.drafting.places import Blocks, SpacePoint
