@@ -10,6 +10,7 @@ from PySide6.QtTest import QTest
 
 from wise_compass.desk.theme import application
 from wise_compass.desk.work import Later
+from wise_compass.drafting.refusals import Refused
 
 APP = application()
 
@@ -53,14 +54,19 @@ class Waiting(unittest.TestCase):
         QTest.qWait(50)
         self.assertEqual(self.made, ["new"])
 
-    def test_what_goes_wrong_is_told_to_who_asked(self) -> None:
+    def test_what_is_refused_is_told_to_who_asked_and_a_fault_is_not_hidden(self) -> None:
+        def refused() -> None:
+            raise Refused("long", "no")
+
         def wrong() -> None:
             raise ValueError("no")
 
-        self.later.ask(wrong, self.made.append, lambda error: self.made.append(str(error)))
+        self.later.ask(refused, self.made.append, lambda refusal: self.made.append(refusal.says))
         self.assertEqual(self.made, ["no"])
-        with self.assertRaises(ValueError):
-            self.later.ask(wrong, self.made.append)
+        for do, kind in ((wrong, ValueError), (refused, Refused)):
+            with self.assertRaises(kind):
+                self.later.ask(do, self.made.append, self.made.append if do is wrong else None)
+        self.assertEqual(self.made, ["no"])
 
     def test_who_cannot_go_on_without_it_waits(self) -> None:
         self.later.ask(self.slow, self.made.append, held=0.0)
