@@ -289,8 +289,9 @@ class _Look:
         across = cross3(ways, sights)
         size = np.asarray(length(across))
         beside = np.where(size[:, None] > 1e-9, across / np.maximum(size, 1e-300)[:, None], 0.0) * BESIDE * self.built.span
-        both = self.built.open_to(np.concatenate([places + beside, places - beside]), np.concatenate([sights, sights]))
-        seen = np.asarray(both[: len(places)] | both[len(places) :])
+        seen = self.built.open_to(places + beside, sights)
+        shut = np.flatnonzero(~seen)
+        seen[shut] = self.built.open_to((places - beside)[shut], sights[shut])
         if self.meeting.any():
             mine = np.flatnonzero(seen & self.meeting[at[0]])
             near = self.built.near(places[mine], ROUND * self.built.span)
