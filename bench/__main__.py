@@ -128,7 +128,7 @@ def edits() -> dict[str, dict[str, float]]:
                 name, state = measures[0], [0.0]
 
                 def nudge(given: Any = kind.givens[measures[0]], name: str = name, state: list[float] = state) -> None:
-                    state[0] += 1.0 if isinstance(given, Blocks) else 0.1  # on a grid only whole spaces are taken
+                    state[0] += 2.0 if isinstance(given, Blocks) else 0.1  # on a grid only whole spaces are taken, 40 at most
                     assert session.set_given(name, nudged(given.default, state[0]))
                     app.processEvents()
 

@@ -28,6 +28,8 @@ AHEAD = 1e-3
 """Degrees on either side by which the way of a rim on a saddle is told."""
 AT_ONCE = 1e-3
 """Of a line: how far beside a crossing it is looked whether it changes just there."""
+FEW = 1000
+"""Places up to which both sides of an edge are asked for at once."""
 BESIDE = 1e-6
 """Of the whole's size: how far beside an edge a ray begins."""
 
@@ -289,9 +291,14 @@ class _Look:
         across = cross3(ways, sights)
         size = np.asarray(length(across))
         beside = np.where(size[:, None] > 1e-9, across / np.maximum(size, 1e-300)[:, None], 0.0) * BESIDE * self.built.span
-        seen = self.built.open_to(places + beside, sights)
-        shut = np.flatnonzero(~seen)
-        seen[shut] = self.built.open_to((places - beside)[shut], sights[shut])
+        sides = [places + beside, places - beside]
+        if len(places) < FEW:
+            both = self.built.open_to(np.concatenate(sides), np.concatenate([sights, sights]))
+            seen = np.asarray(both[: len(places)] | both[len(places) :])
+        else:
+            seen = self.built.open_to(sides[0], sights)
+            shut = np.flatnonzero(~seen)
+            seen[shut] = self.built.open_to(sides[1][shut], sights[shut])
         if self.meeting.any():
             mine = np.flatnonzero(seen & self.meeting[at[0]])
             near = self.built.near(places[mine], ROUND * self.built.span)

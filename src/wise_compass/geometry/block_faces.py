@@ -81,7 +81,7 @@ def faces_of(built: Built) -> tuple[Facet, ...]:
 def _strips(built: Built, block: Block, number: int) -> list[Facet]:
     """The faces of one block, as if it stood alone; a round one's skin in strips that part at its lips too."""
     if block.axis is None:
-        loops = [np.array([block.corner(letter) for letter in loop]) for loop in LOOPS[block.shape]]
+        loops = [block.corners(loop) for loop in LOOPS[block.shape]]
         skins = [0] * len(loops)
     else:
         turns = np.unique(np.concatenate([360.0 / STRIPS * np.arange(STRIPS), lips_of(built, block)]))

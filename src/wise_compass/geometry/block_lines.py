@@ -55,9 +55,9 @@ def lines_of(built: Built) -> list[Line]:
     """
     found: list[Line] = []
     for number, block in enumerate(built.blocks):
-        for letters in LINES.get(block.shape, "").split():
-            a, b = (block.corner(letter) for letter in letters)
-            found.append(Line(number, "line", letters, Level(0.0), 0.0, a, b - a, a))
+        pairs = LINES.get(block.shape, "").split()
+        starts, ends = (block.corners("".join(pair[k] for pair in pairs)) for k in (0, 1))
+        found += [Line(number, "line", pair, Level(0.0), 0.0, a, b - a, a) for pair, a, b in zip(pairs, starts, ends)]
         for level in rims_of(built, block):
             one, other, far, near = rim_at(block, level, np.array([0.0, 90.0, 180.0, 270.0]))
             middle = (one + far + other + near) / 4

@@ -17,7 +17,7 @@ ROUND = 1e-5
 """Of the whole's size: how far round an edge it is looked for matter."""
 WAYS = 48
 """The ways round an edge that are looked at."""
-PARTS, TURNINGS = 8, 3
+PARTS, TURNINGS = 24, 2
 """Into how many parts a stretch between two ways is cut to find where it changes, and how often."""
 FLAT = 0.05
 """Degrees by which two faces turn at least, to make an edge."""

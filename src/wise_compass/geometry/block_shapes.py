@@ -67,6 +67,10 @@ class Block(NamedTuple):
         share = {"box": 1.0, "wedge": 0.5, "ramp": 0.5, "cone": np.pi / 12}.get(self.shape, np.pi / 4)
         return float(share * np.prod(self.size))
 
+    def corners(self, letters: str) -> Array:
+        """Some corners of its box, (n, 3)."""
+        return np.asarray(np.array(self.low) + CORNERS[[ord(letter) - ord("A") for letter in letters]] * np.array(self.size))
+
     def corner(self, letter: str) -> Array:
         """A corner of its box."""
         return np.asarray(np.array(self.low) + CORNERS[ord(letter) - ord("A")] * np.array(self.size))

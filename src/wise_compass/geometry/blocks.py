@@ -130,8 +130,9 @@ def _hull(block: Block) -> tuple[Array, Array, Array]:
     normals = [*np.eye(3), *(np.array(one) / size for one in flat)]
     if block.axis is None:
         letters = {"wedge": "ABDEFH", "ramp": "ABCDEH"}.get(block.shape, "ABCDEFGH")
-        corners = np.array([block.corner(letter) for letter in letters])
-        edges = np.array([block.corner(pair[1]) - block.corner(pair[0]) for pair in LINES[block.shape].split()])
+        pairs = LINES[block.shape].split()
+        starts, ends = (block.corners("".join(pair[k] for pair in pairs)) for k in (0, 1))
+        corners, edges = block.corners(letters), ends - starts
         return corners, np.array(normals), edges
     turns: Array = 360.0 / SIDES * np.arange(SIDES, dtype=np.float64)
     ends = [block.round_at(turns, 0.0), block.round_at(turns, 1.0)]

@@ -203,7 +203,7 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         found: dict[str, Array] = {}
         for number, block in enumerate(self.built.blocks, 1):
             letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
-            found |= {f"{letter}{number}": block.corner(letter) for letter in letters}
+            found |= {f"{letter}{number}": place for letter, place in zip(letters, block.corners("".join(letters)))}
             for n, level in enumerate(self.rims[number - 1]):
                 around = rim_at(block, level, np.linspace(0.0, 360.0, ROUND, endpoint=False))
                 found |= {f"{number}R{n}x{k}": place for k, place in enumerate(around)}
