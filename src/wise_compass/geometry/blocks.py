@@ -131,9 +131,8 @@ def _hull(block: Block) -> tuple[Array, Array, Array]:
     if block.axis is None:
         letters = {"wedge": "ABDEFH", "ramp": "ABCDEH"}.get(block.shape, "ABCDEFGH")
         pairs = LINES[block.shape].split()
-        starts, ends = (block.corners("".join(pair[k] for pair in pairs)) for k in (0, 1))
-        corners, edges = block.corners(letters), ends - starts
-        return corners, np.array(normals), edges
+        first, last = (block.corners("".join(pair[k] for pair in pairs)) for k in (0, 1))
+        return block.corners(letters), np.array(normals), last - first
     turns: Array = 360.0 / SIDES * np.arange(SIDES, dtype=np.float64)
     ends = [block.round_at(turns, 0.0), block.round_at(turns, 1.0)]
     sides = np.roll(ends[0], -1, axis=0) - ends[0]
