@@ -125,12 +125,7 @@ def edits() -> dict[str, dict[str, float]]:
                 session.select(entry.id)
                 app.processEvents()
                 settle(app)
-                name, state = measures[0], [0.0]
-
-                def nudge(given: Any = kind.givens[measures[0]], name: str = name, state: list[float] = state) -> None:
-                    state[0] += 2.0 if isinstance(given, Blocks) else 0.1  # on a grid only whole spaces are taken, 40 at most
-                    assert session.set_given(name, nudged(given.default, state[0]))
-                    app.processEvents()
+                nudge = nudging(session, measures[0], app.processEvents)
 
                 def repaint() -> None:
                     window.repaint()
@@ -139,6 +134,25 @@ def edits() -> dict[str, dict[str, float]]:
                 results[title][f"{kind.id} {method.id}"] = ratio_of(nudge, repaint)
                 session.edit(session.job.removed(entry.id), "Delete")
     return results
+
+
+def nudging(session: Any, name: str, after: Callable[[], object] = lambda: None) -> Callable[[], None]:
+    """What makes a given of the selected figure a little larger, by as little as is taken: some are whole numbers, or whole spaces of a grid. Where
+    it would be too large it begins again."""
+    from wise_compass.drafting.catalogue import figure_named
+
+    given = figure_named(session.entry.figure).givens[name]
+    step = next(step for step in (0.1, 1.0, 2.0) if session.set_given(name, nudged(given.default, step)))
+    by = [step]
+
+    def nudge() -> None:
+        by[0] += step
+        if not session.set_given(name, nudged(given.default, by[0])):
+            by[0] = step
+            assert session.set_given(name, nudged(given.default, by[0]))
+        after()
+
+    return nudge
 
 
 TWELVE = (

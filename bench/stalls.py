@@ -11,7 +11,7 @@ import time
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from bench.__main__ import desk, nudged, settle
+from bench.__main__ import desk, nudging, settle
 
 LIMIT_MS = 100.0
 
@@ -49,12 +49,7 @@ def held() -> Iterator[tuple[str, float]]:
                 entry = Entry(kind.id, kind.title, method.id, kind(**extra).stored())
                 session.edit(session.job.added(entry), "New")
                 yield f"{name}: choosing it", turns(app, lambda e=entry: session.select(e.id))
-                given, by = kind.givens[measures[0]], iter(range(1, 9))
-                unit = 1.0 if isinstance(given, Blocks) else 0.1
-
-                def nudge(given: Any = given, by: Iterator[int] = by, unit: float = unit, slot: str = measures[0]) -> None:
-                    session.set_given(slot, nudged(given.default, unit * next(by)))
-
+                nudge = nudging(session, measures[0])
                 yield f"{name}: an edit", min(turns(app, nudge) for _ in range(3))
                 for k in range(1, tabs.count()):
                     if tabs.isTabVisible(k):
