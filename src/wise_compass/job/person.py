@@ -10,13 +10,15 @@ from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from wise_compass.drafting.instruments import TOLERANCES
 from wise_compass.drafting.kit import LIMITS, SQUARES, Drafter, Kit
 from wise_compass.drafting.refusals import Refused
 from wise_compass.outputs.files import write_whole
-from wise_compass.study.calibration import Own
+
+if TYPE_CHECKING:
+    from wise_compass.study.calibration import Own
 
 MOST_OFF = 0.03
 """Of a length: by how much a print or a screen may be off and still be corrected; beyond that something else is wrong."""
@@ -158,6 +160,8 @@ def _own_in(name: str, told: object) -> Own | None:
     limit, count, low, high, off = told
     if not 0 < low <= limit <= high <= 100 * TOLERANCES[name].limit:
         return None
+    from wise_compass.study.calibration import Own
+
     return Own(name, float(limit), int(count), float(low), float(high), float(off))
 
 
