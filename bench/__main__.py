@@ -171,10 +171,8 @@ def twelve_blocks() -> dict[str, float]:
 
     app, session, window = desk()
     kind, results = catalogue()["built-up"], {}
-    rows, taller = (
-        kind.givens["rows"].read(TWELVE),
-        iter(0.1 * k for k in range(1, 99)),
-    )  # never the same twice: what is known is not measured
+    rows = kind.givens["rows"].read(TWELVE)
+    taller = iter(0.1 * k for k in range(1, 99))  # never the same twice: what is known is not measured
     for method in kind.methods.values():
         figure = make(kind, {"rows": TWELVE})
         if method.fits(figure) is not None:

@@ -290,6 +290,10 @@ class CheckDesk(DeskCase):
         self.assertEqual(self.session.step, 4)
         self.window.panels.setCurrentIndex(0)
         self.assertEqual(self.session.lines_drawn, [], "it is gone with its panel")
+        self.panel.fields["A-C"].setText("59.6")  # judged late, but for a panel that is looked at no more
+        self.window.panels.setCurrentIndex(1)
+        QTest.qWait(400)
+        self.assertEqual(self.session.lines_drawn, [])
 
     def test_each_proposed_measure_says_which_steps_it_sees_until_it_is_taken(self) -> None:
         for one in self.panel._watch.proposed:

@@ -100,6 +100,11 @@ class CheckPanel(QScrollArea):
             self._show_nothing()
             self._later.ask(lambda: what_to_measure(judge), lambda watch: self._propose(watch, typed), self._refuse)
 
+    def leave(self) -> None:
+        """Another panel is looked at: nothing is judged late, and nothing shown over the figure."""
+        self._soon.stop()
+        self.session.show_drawn([])
+
     def settle(self) -> None:
         """Until what to measure is proposed."""
         self._later.settle()
@@ -225,7 +230,7 @@ class CheckPanel(QScrollArea):
         self.causes.setText("\n".join(f"{one.weight * 100:.0f} %  {style.say(one.says)}" for one in told))
         none = "Nothing more would tell them apart." if verdict.verdict == "unclear" else "Nothing more is needed."
         self.next.setText(style.lettered(checked.next.says) + "." if checked.next else none)
-        self.session.show_drawn(judge.lines_drawn(verdict.best) if verdict.verdict in ("slip", "step") else [])
+        self.session.show_drawn(judge.lines_drawn(verdict.best) if verdict.verdict in ("slip", "step") else [], judge.run)
 
     def _show_nothing(self) -> None:
         """No verdict yet: what to do, or why there is none."""

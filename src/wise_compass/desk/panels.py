@@ -243,8 +243,8 @@ class Panels(QTabWidget):
         shown = self.shown
         if shown is self.check:
             self._check_panel().fill()
-        else:
-            self.session.show_drawn([])
+        elif self._check is not None:
+            self._check.leave()
         if shown is self.curve:
             self._curve_panel().fill_soon()
         else:

@@ -51,7 +51,7 @@ class Session(Walking, Scattering, QObject):
         self.entry_id = job.entries()[0].id if job.entries() else ""
         self.sheet: Sheet | None = None
         self.refusal: Refused | None = None
-        self.lines_drawn: list[Array] = []
+        self._wrong: tuple[Run | None, list[Array]] = (None, [])
         self._told_fault = False
         self._stamp = stamp_of(path)
         self._drawing = Later(self)
@@ -134,9 +134,15 @@ class Session(Walking, Scattering, QObject):
         self.selected.emit()
         self.drawn.emit()
 
-    def show_drawn(self, lines: list[Array]) -> None:
-        """Show over the exact figure what a wrong drawing would look like; nothing for none."""
-        self.lines_drawn, before = lines, self.lines_drawn
+    @property
+    def lines_drawn(self) -> list[Array]:
+        """What a wrong drawing of the selected run would look like, where that is shown."""
+        made, lines = self._wrong
+        return lines if made is self.run else []
+
+    def show_drawn(self, lines: list[Array], made: Run | None = None) -> None:
+        """Show over the exact figure what a wrong drawing of that run would look like; nothing for none."""
+        before, self._wrong = self.lines_drawn, (made, lines)
         if lines or before:
             self.lit.emit()
 

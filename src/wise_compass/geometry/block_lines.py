@@ -94,13 +94,15 @@ def chords_of(built: Built, block: Block) -> list[tuple[Level, Array]]:
     >>> [(level.at, chord.tolist()) for level, chord in chords_of(Built((box, hole)), hole)]
     [(0.0, [[2.0, 0.0, 1.0], [6.0, 0.0, 1.0]])]
     """
-    found = []
-    for other in built.solid if block.is_hole else ():
-        for level in _ends_within(block, other):
-            section = shared(block, other)
+    found, k = [], block.axis
+    if not block.is_hole or k is None:
+        return []
+    for other in built.solid:
+        section = shared(block, other)
+        for level in _ends_within(block, other) if section is not None else ():
             for chord in section.chords if section is not None else ():
-                at = np.empty((2, 3))
-                at[:, block.plane], at[:, block.axis] = chord, block.low[block.axis or 0] + level * block.size[block.axis or 0]
+                at = np.full((2, 3), block.low[k] + level * block.size[k])
+                at[:, block.plane] = chord
                 found.append((Level(level), at))
     return found
 

@@ -63,8 +63,7 @@ def runs(hole: Block, block: Block, places: Array) -> tuple[Array, Array]:
         half = np.sqrt(np.maximum(wide**2 - across**2, 0.0))
         first, last = 0.5 - half, 0.5 + half
         misses = (wide - np.abs(across) < -NEAR) | (level < -NEAR) | (level > 1.0 + NEAR)
-    ends = ((block.low[k] + end * block.size[k] - places[..., k]) / hole.size[k] for end in (first, last))
-    first, last = ends
+    first, last = ((block.low[k] + end * block.size[k] - places[..., k]) / hole.size[k] for end in (first, last))
     return np.where(misses, np.inf, first), np.where(misses, -np.inf, last)
 
 

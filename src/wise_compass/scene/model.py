@@ -17,8 +17,8 @@ from wise_compass.sheet.drawing import Item, Line
 LIGHT = np.array([-0.45, 0.55, 0.7])
 """Where light comes from in the picture: from the left, from above and from before it."""
 TONES = ("skin_dark", "skin", "skin_light")
-ON = 1e-3
-"""Of a solid's size: how near to a face a line is that lies on it; chords of a round edge are off its skin by less."""
+ON = 5e-3
+"""Of a solid's size: how near to a face a line is that lies on it; the strips of a round skin are off it by less."""
 SAME = 6
 """Decimals to which corners of neighbouring faces agree."""
 
