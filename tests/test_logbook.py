@@ -203,7 +203,12 @@ class Kept(unittest.TestCase):
         try:
             read_csv(("at,figure,method,verdict,minutes\n" if headed else "") + words)
         except Refused as refusal:
-            self.assertNotIn("\n", refusal.says)
+            self.assertEqual(refusal.says.splitlines(), [refusal.says])
+
+    def test_what_a_refusal_repeats_leaves_it_one_line(self) -> None:
+        with self.assertRaises(Refused) as caught:
+            read_csv('at,figure,method,verdict,minutes\n,"2\n2",a,b,1\n')
+        self.assertIn("“2 2” is no figure", str(caught.exception))
 
     def test_a_picture_is_attached_to_nobody_and_nothing_is_left_of_it(self) -> None:
         self.book.note([entry(1)])
