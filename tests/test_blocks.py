@@ -207,6 +207,34 @@ class FromAPlace(unittest.TestCase):
         for shown in (True, False):
             self.assertAlmostEqual(near[shown], far[shown], delta=1e-3 * far[shown])
 
+    def seen_of(self, rows: str, way: tuple[float, float, float], at: tuple[float, float]) -> float:
+        """How much is seen, far off that way, of edges that run to the front at that place to the right and that height."""
+        built = make(catalogue()["built-up"], {"rows": rows}).built  # type: ignore[attr-defined]
+        found = 0.0
+        for piece in pieces_of(built, Eye(np.array(way))):
+            first, last = piece.line.at(np.array([piece.start, piece.end]))
+            if piece.seen and np.allclose([first[1:], last[1:]], at):
+                found += math.dist(first, last)
+        return found
+
+    def test_an_edge_under_the_end_of_a_round_bar_that_is_seen_on_edge(self) -> None:
+        bar = "box,0,0,0,60,10,10; cylinder-front,20,-5,10,20,20,20"
+        self.assertAlmostEqual(self.seen_of(bar, (0, 0, 1), (0.0, 10.0)), 40.0, places=6)
+        self.assertAlmostEqual(self.seen_of(bar, (1e-4, 2e-4, 1), (0.0, 10.0)), 40.0, delta=0.02)
+
+    def test_an_edge_through_a_bore_across_a_shaft(self) -> None:
+        """It runs beside the middle of a bore of 10 mm, and is seen within its round alone, or, aslant, as rays find it."""
+        shaft = "box,0,0,0,60,9,10; cylinder-front,0,0,12,60,20,20; hole,25,5,12,10,10,20"
+        self.assertAlmostEqual(self.seen_of(shaft, (0, 0, 1), (9.0, 10.0)), 2 * math.sqrt(24), places=6)
+        way = np.array([0.06, -0.04, 1.0])
+        x = np.arange(0.0, 60.0, 0.01)
+        edge = np.stack([x, np.full(len(x), 9.0), np.full(len(x), 10.0)], axis=1)
+        built = make(catalogue()["built-up"], {"rows": shaft}).built  # type: ignore[attr-defined]
+        rays = edge[:, None] + np.linspace(0.01, 25.0, 900)[:, None] * way
+        bare = 0.01 * float((~matter(built, rays).any(axis=1)).sum())
+        self.assertGreater(bare, 5.0)
+        self.assertAlmostEqual(self.seen_of(shaft, (0.06, -0.04, 1.0), (9.0, 10.0)), bare, delta=0.02)
+
     def test_the_picture_by_a_matrix(self) -> None:
         """Every found place against the projection by a 4 × 4 matrix, worked out anew."""
         figure: Any = make(catalogue()["built-up"], {"angle": 25, "distance": 180, "eye_height": 55})

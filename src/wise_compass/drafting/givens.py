@@ -127,12 +127,14 @@ class Measure(Given[float]):
                 return parse_quantity(typed, self.kind, style.size)
             except Refused as refusal:
                 raise Refused(self.name, refusal.template) from None
-        such = self.exact_text(self.default)
         if isinstance(typed, bool) or not isinstance(typed, (int, float)):
-            raise Refused(self.name, f"{self.says} must be a number; write one such as {such}.")
+            raise self._unlike("a number")
         if not abs(typed) < 1e300:
-            raise Refused(self.name, f"{self.says} must be a finite number; write one such as {such}.")
+            raise self._unlike("a finite number")
         return float(typed)
+
+    def _unlike(self, what: str) -> Refused:
+        return Refused(self.name, f"{self.says} must be {what}; write one such as {self.exact_text(self.default)}.")
 
     def limit(self, which: str, figure: Figure) -> float | None:
         """The value of a bound for this figure's numbers, or None."""

@@ -33,6 +33,7 @@ DEGREE_SIGNS = ("°", "deg", "degrees")
 MINUTE_SIGNS = ("'", "′")
 SECOND_SIGNS = ('"', "″")
 _DASHED = re.compile(r"(?<![\d.)])(\d+)-(\d+/\d+)(?=\s*(?:in|ft|['\"′″]))")
+_NUMBER = re.compile(r"\s*-?[0-9]+(?:\.[0-9]+)?\s*")
 _TOKEN = re.compile(r"\s*(?:(?P<number>(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|(?P<word>[A-Za-zπ]+)|(?P<sign>\*\*|[^\s\w]))")
 
 
@@ -255,6 +256,8 @@ def parse_quantity(text: str, kind: str = "number", bare: float = 1.0) -> float:
         raise Refused("", "Nothing is written; write a number such as 88.")
     if "," in text:
         raise _unreadable(text, ",")
+    if _NUMBER.fullmatch(text):  # as most are, in tables of many
+        return float(text) * (bare if kind == "length" else 1.0)
     reader = _Reader(_plain(text), kind, bare)
     result = reader.total()
     if reader.at < len(reader.tokens):

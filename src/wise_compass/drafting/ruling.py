@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
@@ -148,7 +150,7 @@ class Ruling(Recorder):
 
     def _read_off(self, length: float) -> float:
         """The length, or by a slip a centimetre more on the rule."""
-        longer = float(np.copysign(abs(length) + CENTIMETRE / getattr(self.hand, "scale", 1.0), length))
+        longer = math.copysign(abs(length) + CENTIMETRE / getattr(self.hand, "scale", 1.0), length)
         return self.usual_slip(
             "rule-a-centimetre-off", length, longer, "The rule read a centimetre too far.", when=length != 0.0
         )

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Hashable, Iterator, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
+from wise_compass.geometry.block_crossings import ONE, Drawn, Numbers, Places, crossings
 from wise_compass.geometry.block_lines import Eye, Line, contour_lines, lines_of, outward
 from wise_compass.geometry.block_rings import ROUND, Ring
 from wise_compass.geometry.block_saddles import Saddle
@@ -22,8 +22,6 @@ SAMPLES, LOOKS = 48, 48
 """Places of a round edge that are looked at for whether it is there, and for whether it is seen."""
 PARTS, NARROWINGS = 24, 5
 """Into how many parts a stretch is cut to find where it changes, and how often."""
-ONE = 1e-9
-"""Of a line: places of it that are nearer than this are one."""
 AHEAD = 1e-3
 """Degrees on either side by which the way of a rim on a saddle is told."""
 AT_ONCE = 1e-3
@@ -117,11 +115,45 @@ class Parts(NamedTuple):
 
 @lru_cache(maxsize=16)
 def _fixed(built: Built) -> tuple[tuple[Line, ...], Parts, list[bool]]:
-    """The lines that do not hang on the eye, where two faces meet on them at an angle, and along which more than two do: the same for every view."""
-    lines = lines_of(built)
-    look = _Look(built, lines, (), np.zeros(len(lines), dtype=np.int64))
-    there = look.there(look.turns, np.arange(len(lines)))
-    return tuple(lines), there, look.meeting.tolist()
+    """The lines that do not hang on the eye, where two faces meet on them at an angle, and along which more than two do: the same for every view.
+
+    Of a block that stands among the same ones as in a solid looked at before it is known.
+    """
+    lines, keys = lines_of(built), _neighbours(built)
+    whose = np.array([line.block for line in lines])
+    known = {k: _kept[key] for k, key in enumerate(keys) if key in _kept}
+    fresh = np.flatnonzero(~np.isin(whose, list(known)))
+    look = _Look(built, [lines[n] for n in fresh.tolist()], (), np.zeros(len(fresh), dtype=np.int64))
+    there = look.there(look.turns, np.arange(len(fresh)))
+    if len(_kept) > MANY:
+        _kept.clear()
+    for k in np.unique(whose[fresh]).tolist():
+        mine, first = whose[fresh][there.lines] == k, np.searchsorted(whose[fresh], k)
+        known[k] = Parts(there.lines[mine] - first, there.low[mine], there.high[mine]), look.meeting[whose[fresh] == k]
+        _kept[keys[k]] = known[k]
+    ordered = [(np.searchsorted(whose, k), *known[k]) for k in np.unique(whose).tolist()]
+    moved = [parts._replace(lines=parts.lines + first) for first, parts, _ in ordered]
+    return (
+        tuple(lines),
+        Parts(*(np.concatenate(each) for each in zip(*moved))),
+        np.concatenate([meeting for _, _, meeting in ordered]).tolist(),
+    )
+
+
+def _neighbours(built: Built) -> list[Hashable]:
+    """Of every block what tells where it has edges: itself, those that it touches, and the size of the whole."""
+    low, reach = built.packed.low, ROUND * built.span
+    high = low + built.packed.size
+    near = ((low[:, None] <= high + reach) & (low <= high[:, None] + reach)).all(axis=2)
+    return [
+        (block, tuple([other for other, close in zip(built.blocks, mine) if close]), built.span)
+        for block, mine in zip(built.blocks, near.tolist())
+    ]
+
+
+_kept: dict[Hashable, tuple[Parts, Bools]] = {}
+MANY = 500
+"""Blocks whose edges are kept."""
 
 
 class _Look:
@@ -134,6 +166,7 @@ class _Look:
         self.round = np.array([line.kind == "rim" for line in lines], dtype=bool)
         self.meeting = np.zeros(len(lines), dtype=bool)
         self.saddles = {n: line.level for n, line in enumerate(lines) if isinstance(line.level, Saddle)}
+        self.on_saddle = np.isin(np.arange(len(lines)), list(self.saddles))
         self.ends = np.array([line.kind != "rim" or line.level in (Level(0.0), Level(1.0)) for line in lines], dtype=bool)
         self.starts, self.ones, self.others = (
             np.array([getattr(line, name) for line in lines]).reshape(-1, 3) for name in ("start", "one", "other")
@@ -186,28 +219,36 @@ class _Look:
         blocks = [self.built.blocks[line.block] for line in self.lines]
         contours = {n: outward(blocks[n], self.lines[n].turn) for n in np.unique(numbers).tolist()}
         holes = np.array([block.is_hole for block in blocks], dtype=bool)[numbers]
-        places, off = (
-            self._places(at)[0],
-            np.array([contours[n] for n in numbers.tolist()]).reshape(-1, 3) * ROUND * self.built.span,
-        )
+        places, off = (self._at(at), np.array([contours[n] for n in numbers.tolist()]).reshape(-1, 3) * ROUND * self.built.span)
         inner, outer = self.built.holds(np.stack([places - off, places + off]))
         return np.asarray(np.where(holes, outer & ~inner, inner & ~outer))
 
+    def _at(self, at: Places) -> Array:
+        """Places of lines, (n, 3)."""
+        (numbers, t), rim = at, self.round[at[0]]
+        turn = 2 * np.pi * t
+        along = np.where(rim, np.cos(turn), t)[:, None] * self.ones[numbers]
+        places = self.starts[numbers] + along + np.where(rim, np.sin(turn), 0.0)[:, None] * self.others[numbers]
+        for saddle, mine in self._on_saddles(numbers):
+            places[mine] = saddle.at(360.0 * t[mine])
+        return np.asarray(places)
+
     def _places(self, at: Places) -> tuple[Array, Array]:
         """Places of lines, and the way that each runs there."""
-        numbers, t = at
-        start, one, other, rim = (each[numbers] for each in (self.starts, self.ones, self.others, self.round))
+        (numbers, t), rim = at, self.round[at[0]]
         turn = 2 * np.pi * t
-        c, s = np.cos(turn)[:, None], np.sin(turn)[:, None]
-        round_at, straight_at = start + c * one + s * other, start + t[:, None] * one
-        ways = np.where(rim[:, None], c * other - s * one, one)
-        places = np.where(rim[:, None], round_at, straight_at)
+        ahead = np.where(rim, np.cos(turn), 0.0)[:, None] * self.others[numbers]
+        ways = np.where(rim, -np.sin(turn), 1.0)[:, None] * self.ones[numbers] + ahead
+        for saddle, mine in self._on_saddles(numbers):
+            ways[mine] = saddle.at(360.0 * t[mine] + AHEAD) - saddle.at(360.0 * t[mine] - AHEAD)
+        return self._at(at), np.asarray(unit(ways))
+
+    def _on_saddles(self, numbers: Numbers) -> Iterator[tuple[Saddle, Numbers]]:
+        """The saddles that some of the lines are on, and which of them each."""
         for n, saddle in self.saddles.items():
             mine = np.flatnonzero(numbers == n)
             if len(mine):
-                places[mine] = saddle.at(360.0 * t[mine])
-                ways[mine] = saddle.at(360.0 * t[mine] + AHEAD) - saddle.at(360.0 * t[mine] - AHEAD)
-        return places, np.asarray(unit(ways))
+                yield saddle, mine
 
     def _merged(self, parts: Parts, states: Bools, ask: Asked, firm: Bools) -> tuple[Parts, Bools]:
         """Neighbours of one state as one. Where it changes at a place that is not ``firm``, it is settled between their middles."""
@@ -240,7 +281,7 @@ class _Look:
     def shown(self, there: Parts) -> list[list[Piece]]:
         """Those stretches, parted into what is seen and what is hidden, for every eye.
 
-        Lines change where they cross another in the picture. Where two rims do, or one on a saddle, it is looked for by steps.
+        Lines change where they cross another in the picture. Where two on saddles do, it is looked for by steps.
         """
         found: list[list[Piece]] = [[] for _ in self.eyes]
         if not len(there.lines):
@@ -256,11 +297,13 @@ class _Look:
         return found
 
     def _cut(self, there: Parts, crossings: Places) -> Parts:
-        """Stretches, in the order of their lines, cut where their lines cross others; those of rims at even steps too."""
+        """Stretches, in the order of their lines, cut where their lines cross others; those on saddles at even steps too."""
         (lines, at), begins, ends = crossings, _along(there.lines, there.low), _along(there.lines, there.high)
         own = np.searchsorted(begins, _along(lines, at) - ONE) - 1
         inner = (own >= 0) & (_along(lines, at) < ends[own] - ONE)
-        counts = np.where(self.round[there.lines], np.maximum(3, np.ceil(LOOKS * (there.high - there.low))), 1).astype(np.int64)
+        counts = np.where(self.on_saddle[there.lines], np.maximum(3, np.ceil(LOOKS * (there.high - there.low))), 1).astype(
+            np.int64
+        )
         part = np.repeat(np.arange(len(counts)), counts)
         step = np.arange(len(part)) - np.repeat(np.cumsum(counts) - counts, counts)
         even = there.low[part] + (there.high - there.low)[part] * step / counts[part]  # the first of each is where it begins
@@ -274,8 +317,8 @@ class _Look:
         return Parts(there.lines[part], cuts, np.where(last, there.high[part], np.roll(cuts, -1)))
 
     def _firm(self, parts: Parts, states: Bools, crossings: Places) -> Bools:
-        """Which parts begin where it changes just there, at a crossing: of rims as just before and just after it tell."""
-        firm = ~self.round[parts.lines]
+        """Which parts begin where it changes just there, at a crossing: on saddles as just before and just after it tell."""
+        firm = ~self.on_saddle[parts.lines]
         changed = np.flatnonzero((states[1:] != states[:-1]) & ~firm[1:]) + 1
         changed = changed[np.isin(_along(parts.lines[changed], parts.low[changed]), _along(*crossings))]
         if len(changed):
@@ -315,56 +358,22 @@ class _Look:
         return np.asarray(sights)
 
     def _crossings(self) -> Places:
-        """Where straight lines cross each other and rims in an eye’s picture, in the order of lines and along each."""
-        numbers, places = list[Numbers](), list[Array]()
-        for k in range(len(self.eyes)):
-            plane = self.round.copy()
-            plane[list(self.saddles)] = False
-            straight, rims = (np.flatnonzero(mine & (self.whose == k)) for mine in (~self.round, plane))
-            starts, u = self.starts[straight], self.ones[straight]
-            normals = cross3(self._sights(straight, starts), u)  # of the plane that a line and the eye are in
-            off = (starts * normals).sum(axis=1) - starts @ normals.T
-            with np.errstate(divide="ignore", invalid="ignore"):
-                t = off / (u @ normals.T)
-            good = (t > 0.0) & (t < 1.0) & (t.T > -ONE) & (t.T < 1 + ONE)
-            numbers.append(straight[np.nonzero(good)[0]])
-            places.append(t[good])
-            if len(rims):
-                found = self._crossing_rims(straight, rims, normals)
-                numbers += [lines for lines, _ in found]
-                places += [at for _, at in found]
-        lines, at = np.concatenate(numbers), np.concatenate(places)
-        order = np.lexsort((at, lines))
-        return lines[order], at[order]
+        """Where lines cross in an eye’s picture, in the order of lines and along each."""
+        at = list[Places]()
+        for k, eye in enumerate(self.eyes):
+            mine = np.flatnonzero(self.whose == k)
 
-    def _touching(self, straight: Numbers, rims: Numbers) -> Bools:
-        """Which lines are contours of the very skin that a rim ends, and touch it: its plane meets the rim in one turn, twice."""
-        blocks = np.array([line.block if line.kind in ("rim", "contour") else -1 for line in self.lines])
-        return np.asarray(blocks[straight, None] == blocks[rims])
+            def places(there: Places, mine: Numbers = mine) -> Array:
+                return self._at((mine[there[0]], there[1]))
 
-    def _crossing_rims(self, straight: Numbers, rims: Numbers, normals: Array) -> list[Places]:
-        """Where straight lines and rims of one eye cross in its picture, on the lines and on the rims: a rim meets the plane of a line and
-        the eye, whose ``normals`` are told, at two turns."""
-        starts, u = self.starts[straight, None, None], self.ones[straight, None, None]
-        middle, one, other = (each[rims] for each in (self.starts, self.ones, self.others))
-        a, b = normals @ one.T, normals @ other.T
-        c = (self.starts[straight] * normals).sum(axis=1)[:, None] - normals @ middle.T
-        with np.errstate(divide="ignore", invalid="ignore"):
-            half = np.where(self._touching(straight, rims), 0.0, np.arccos(c / np.hypot(a, b)))
-            turn = (np.arctan2(b, a) + half * np.array([-1.0, 1.0])[:, None, None]).transpose(1, 2, 0)
-            at = middle[:, None] + np.cos(turn)[..., None] * one[:, None] + np.sin(turn)[..., None] * other[:, None]
-            whose = np.broadcast_to(rims[:, None], turn.shape)
-            sights = self._sights(whose.ravel(), at.reshape(-1, 3)).reshape(at.shape)
-            across = cross3(sights, np.broadcast_to(normals[:, None, None], at.shape))
-            t = ((at - starts) * across).sum(axis=3) / (u * across).sum(axis=3)
-            good = (t > -ONE) & (t < 1 + ONE)
-        line, rim, _ = np.nonzero(good)
-        return [(straight[line], t[good]), (rims[rim], turn[good] / (2 * np.pi) % 1.0)]
+            along = (self.starts[mine], self.ones[mine], self.others[mine])
+            lines, t = crossings(Drawn(self.towards[k], eye.stands, *along, self.round[mine], self.on_saddle[mine], places))
+            at.append((mine[lines], t))
+        lines, t = (np.concatenate(each) for each in zip(*at))
+        order = np.lexsort((t, lines))
+        return lines[order], t[order]
 
 
-Numbers = NDArray[np.int64]
-Places = tuple[Numbers, Array]
-"""Lines by their numbers, and where on each, from 0 to 1."""
 Asked = Callable[[Places], Bools]
 
 
