@@ -53,7 +53,13 @@ def four_arcs(d: Draft, line: LineMark, foot: Spot, radius: float, name: str = "
         step = d.compass(sixty, radius, "Step it once more.", whole=False)
         second = d.meet(arc, step, near=turned[1])
         one = d.compass(sixty, radius, "From the first of these marks swing above.", whole=False)
-        two = d.compass(second, radius, "From the second cross it.", whole=False)
+        opened = d.choice(
+            "unequal-arcs",
+            right=radius,
+            slip=1.1 * radius,
+            says="The compass opens before the last of the arcs: its radius is larger.",
+        )
+        two = d.compass(second, opened, "From the second cross it.", whole=False)
         top = d.meet(one, two, name, far=foot)
         return d.rule(foot, top, f"Join {foot.name} to the crossing: it stands square on the line.")
 

@@ -175,6 +175,13 @@ def spiral_by_angle(g: LogarithmicSpiral, d: Draft) -> None:
     # in the triangle of two neighbouring vectors, the angle at the first one's end
     w = float(np.deg2rad(g.vector_angle))
     lean = float(np.rad2deg(np.arctan2(g.ratio * np.sin(w), 1.0 - g.ratio * np.cos(w))))
+    lean = d.choice(
+        "ten-degrees-off",
+        right=lean,
+        slip=lean - 10.0,
+        says="The protractor read ten degrees too low at every vector.",
+        when=lean > 15.0,
+    )
     with d.phase("Find the points"):
         points = [d.lay_off(rays[0], centre, g.start_radius, "P0", "Lay off the first vector: P0.")]
         for k in range(1, g.spaces + 1):

@@ -23,7 +23,7 @@ from wise_compass.figures.plane.lines import base_line
 from wise_compass.figures.plane.polygons import CORNERS
 from wise_compass.geometry.curves import Curve, arcs_curve, involute_curve
 from wise_compass.geometry.polygons import regular_corners
-from wise_compass.geometry.vectors import Array, Number, angle_of, cross, distance, dot, point, polar
+from wise_compass.geometry.vectors import Array, Number, angle_of, cross, distance, dot, point, polar, sind
 
 ORIGIN = point(0.0, 0.0)
 
@@ -109,7 +109,12 @@ class InvoluteCircle(Touching, id="involute-circle", family="rolling", title="In
 
 def _involute(g: InvoluteCircle, d: Draft, how: str) -> None:
     r = g.diameter / 2
-    part = np.pi * g.diameter / g.divisions
+    part = d.choice(
+        "chords",
+        right=np.pi * g.diameter / g.divisions,
+        slip=g.diameter * float(sind(180.0 / g.divisions)),
+        says="Chords of the divisions laid off for their arcs.",
+    )
     with d.phase("Circle"):
         centre = d.start_at("O", says="Mark the centre O.")
         circle = d.circle_in(centre, r, "Centre O, line in the circle.")
@@ -262,13 +267,16 @@ def string_at(g: Touching, d: Draft, corners: list[Spot]) -> tuple[Spot, LineMar
 def unwind(d: Draft, corners: list[Spot], side: float, arcs: int) -> None:
     """Arcs about the corners in turn, each a side longer than the one before; they join on one normal (P0, P1 …)."""
     count = len(corners)
+    before = d.choice(
+        "one-side-too-many", right=0, slip=1, says="The first arc ended two sides off, as if one had been unwound before it."
+    )
     with d.phase("Unwind"):
         end = d.also("P0", corners[0])
         for k in range(1, arcs + 1):
             corner, following = corners[k % count], corners[(k + 1) % count]
             with d.as_one("Straightedge", f"Produce the next side back beyond {corner.name}: arc {k} ends on it at P{k}."):
-                produced = d.rule(following, corner, beyond=k * side)
-                fresh = d.lay_off(produced, corner, k * side, f"P{k}")
+                produced = d.rule(following, corner, beyond=(k + before) * side)
+                fresh = d.lay_off(produced, corner, (k + before) * side, f"P{k}")
             says = f"Centre {corner.name}, {k} sides long: swing from P{k - 1} exactly to P{k}."
             d.arc_in(corner, d.opening(corner, end), end, fresh, says)
             end = fresh

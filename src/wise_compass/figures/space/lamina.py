@@ -155,7 +155,14 @@ def lamina_by_stages(g: Lamina, d: Draft) -> None:
         )
     with d.phase("Leaned"):
         foot = d.on(ground, GAP + wide + GAP, "A2.front", kind="found")
-        ray = d.ray(foot, g.angle_h, "From a place clear of it draw the lean.", why="the surface seen on edge")
+        lean = d.choice(
+            "lean-from-the-upright",
+            right=g.angle_h,
+            slip=90.0 - g.angle_h,
+            says="The lean set off from the upright, and not from the ground.",
+            when=FLAT < g.angle_h < 90.0 - FLAT and abs(g.angle_h - 45.0) > FLAT,
+        )
+        ray = d.ray(foot, lean, "From a place clear of it draw the lean.", why="the surface seen on edge")
         second_front = [foot]
         with d.as_one("Dividers", "Step the distances of the corners from the edge along it: the leaning lamina on edge."):
             for name, spot in list(zip(names, first_front))[1:]:
