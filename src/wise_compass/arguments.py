@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -15,9 +16,27 @@ from wise_compass.photocommands import HANDLERS as PHOTOS
 from wise_compass.photocommands import options as photo_options
 from wise_compass.photocommands import told_options
 
+PROGRAM = "wise-compass"
+WIDE = 80
+"""Columns of help where no terminal tells."""
+
+
+class _Help(argparse.HelpFormatter):
+    """As wide as the terminal, asked without what its own way of asking would import at every start."""
+
+    def __init__(self, prog: str) -> None:
+        try:
+            wide = int(os.environ.get("COLUMNS", "") or os.get_terminal_size().columns)
+        except (OSError, ValueError):
+            wide = WIDE
+        super().__init__(prog, width=max(wide, 40) - 2)
+
 
 class _Parser(argparse.ArgumentParser):
     """Complains in one line, like every other refusal."""
+
+    def __init__(self, **words: Any) -> None:
+        super().__init__(**words, formatter_class=_Help)
 
     def error(self, message: str) -> Any:
         raise Refused("", f"{message[0].upper()}{message[1:]}. See {self.prog} --help.")
@@ -25,11 +44,17 @@ class _Parser(argparse.ArgumentParser):
 
 def parsed(arguments: Sequence[str]) -> argparse.Namespace:
     """The arguments, givens standing before or behind the options; complains by raising :class:`Refused`."""
-    whole = parser(arguments[0])
-    args, others = whole.parse_known_args(arguments)
+    name = arguments[0]
+    if name in COMMANDS:
+        known: argparse.ArgumentParser = _Parser(prog=f"{PROGRAM} {name}", description=COMMANDS[name])
+        _options(known, name)
+        args, others = known.parse_known_args(arguments[1:], argparse.Namespace(command=name))
+    else:
+        known = parser()
+        args, others = known.parse_known_args(arguments)
     strays = [word for word in others if word.startswith("-") or "=" not in word or "givens" not in args]
     if strays:
-        whole.error(f"unrecognized arguments: {' '.join(strays)}")
+        known.error(f"unrecognized arguments: {' '.join(strays)}")
     if others:
         args.givens = [*args.givens, *others]
     return args
@@ -61,51 +86,53 @@ COMMANDS = {
 }
 
 
-def parser(asked: str) -> argparse.ArgumentParser:
-    """The parser of the commands, with the options of the one that is asked for; complains by raising :class:`Refused`."""
+def parser() -> argparse.ArgumentParser:
+    """The parser of the commands, for help about them; complains by raising :class:`Refused`."""
     whole = _Parser(
-        prog="wise-compass",
+        prog=PROGRAM,
         description="Derives, walks and proves the constructions of technical drawing.",
         epilog="Without a command it opens the desk, with JOB (a job file, or an SVG drawn here) if given.",
     )
-    whole.add_argument("--version", action="version", version=f"wise-compass {__version__}")
+    whole.add_argument("--version", action="version", version=f"{PROGRAM} {__version__}")
     commands = whole.add_subparsers(dest="command", required=True, parser_class=_Parser)
     for name, says in COMMANDS.items():
-        one = commands.add_parser(name, help=says, description=says)
-        if name != asked:
-            continue
-        if name in RUNS:
-            _figure_options(one, name)
-        elif name == "list":
-            one.add_argument("--json", action="store_true", help="print JSON")
-        elif name == "calibrate":
-            one.add_argument("--out", type=Path, metavar="FILE.pdf", help="write the sheets of exercises")
-            one.add_argument("--measured", metavar="SIZES", help="what was measured on them, as “opening-1=23.2 angle-17=29.4”")
-            one.add_argument("--instrument", choices=("rule", "dividers"), default="rule", help="what it was measured with")
-            one.add_argument("--keep", action="store_true", help="keep it: scatter and checks are this hand's from then on")
-            one.add_argument("--json", action="store_true", help="print JSON")
-        elif name in LEARNING:
-            options(one, name)
-        elif name in PHOTOS:
-            photo_options(one, name)
-        elif name == "grid":
-            one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf or png")
-            one.add_argument("--spacing", type=float, default=5.0, metavar="MM", help="from crossing to crossing, 5 by default")
-            one.add_argument("--kind", choices=("dots", "lines"), default="dots", help="what marks the crossings")
-            one.add_argument("--paper", default="A4", help="A4, A3, A2, A1 or A0")
-            one.add_argument("--lie", choices=("landscape", "portrait"), default="landscape", help="which way up it lies")
-        else:
-            one.add_argument("job", type=Path)
-            one.add_argument("--out", required=True, type=Path, metavar="FILE.pdf")
-            one.add_argument("--clean", action="store_true", help="leave the construction away")
-            one.add_argument(
-                "--steps", action="store_true", help="with the steps of each figure and what to measure behind its sheet"
-            )
-            one.add_argument("--blank", action="store_true", help="blank frames to draw on, which a photograph is read by")
-            one.add_argument("--plan", action="store_true", help="with the day's plan as the first page")
-            says = "part larger sheets into tiles of this paper, that are joined at crosses"
-            one.add_argument("--tiles", choices=("A4", "A3", "A2", "A1"), default="", help=says)
+        commands.add_parser(name, help=says, description=says)
     return whole
+
+
+def _options(one: argparse.ArgumentParser, name: str) -> None:
+    """What the command of this name takes."""
+    if name in RUNS:
+        _figure_options(one, name)
+    elif name == "list":
+        one.add_argument("--json", action="store_true", help="print JSON")
+    elif name == "calibrate":
+        one.add_argument("--out", type=Path, metavar="FILE.pdf", help="write the sheets of exercises")
+        one.add_argument("--measured", metavar="SIZES", help="what was measured on them, as “opening-1=23.2 angle-17=29.4”")
+        one.add_argument("--instrument", choices=("rule", "dividers"), default="rule", help="what it was measured with")
+        one.add_argument("--keep", action="store_true", help="keep it: scatter and checks are this hand's from then on")
+        one.add_argument("--json", action="store_true", help="print JSON")
+    elif name in LEARNING:
+        options(one, name)
+    elif name in PHOTOS:
+        photo_options(one, name)
+    elif name == "grid":
+        one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf or png")
+        one.add_argument("--spacing", type=float, default=5.0, metavar="MM", help="from crossing to crossing, 5 by default")
+        one.add_argument("--kind", choices=("dots", "lines"), default="dots", help="what marks the crossings")
+        one.add_argument("--paper", default="A4", help="A4, A3, A2, A1 or A0")
+        one.add_argument("--lie", choices=("landscape", "portrait"), default="landscape", help="which way up it lies")
+    else:
+        one.add_argument("job", type=Path)
+        one.add_argument("--out", required=True, type=Path, metavar="FILE.pdf")
+        one.add_argument("--clean", action="store_true", help="leave the construction away")
+        one.add_argument(
+            "--steps", action="store_true", help="with the steps of each figure and what to measure behind its sheet"
+        )
+        one.add_argument("--blank", action="store_true", help="blank frames to draw on, which a photograph is read by")
+        one.add_argument("--plan", action="store_true", help="with the day's plan as the first page")
+        says = "part larger sheets into tiles of this paper, that are joined at crosses"
+        one.add_argument("--tiles", choices=("A4", "A3", "A2", "A1"), default="", help=says)
 
 
 def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
@@ -116,7 +143,7 @@ def _figure_options(one: argparse.ArgumentParser, name: str) -> None:
         told_options(one, job=False)
     else:
         one.add_argument("figure", help="a figure's id")
-    one.add_argument("givens", nargs="*", metavar="name=value", help="givens; the others take their defaults")
+    one.add_argument("givens", nargs="*", default=[], metavar="name=value", help="givens; the others take their defaults")
     one.add_argument("--method", help="a method's id")
     one.add_argument("--projection", choices=("first", "third"), default="first", help="angle of projection")
     one.add_argument("--lettering", choices=("primes", "numbers"), default="primes", help="how views are lettered")
