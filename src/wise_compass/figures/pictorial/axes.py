@@ -6,7 +6,7 @@ A place of the thing is told by how far it is from the nearest, lowest corner al
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
@@ -36,11 +36,18 @@ class Axes(NamedTuple):
     @property
     def vectors(self) -> Array:
         """A mm along front, right and height as it is drawn, (3, 2)."""
-        return np.array([scale * direction(angle) for angle, scale in zip(self.angles, self.scales)])
+        return _vectors(self)
 
     def at(self, places: Array) -> Array:
         """Where places (…, 3) are drawn, (…, 2)."""
         return np.asarray(places @ self.vectors)
+
+
+@lru_cache(maxsize=64)
+def _vectors(axes: Axes) -> Array:
+    found = np.array([scale * direction(angle) for angle, scale in zip(axes.angles, axes.scales)])
+    found.flags.writeable = False
+    return found
 
 
 def axes_of(drawn: str, receding: float, scale: str) -> Axes:

@@ -39,6 +39,8 @@ VIEWS = {
 }
 """The three views, by how their axes lie and whether they are seen at all."""
 EYES = {"front": (0.0, -1.0, 0.0), "top": (0.0, 0.0, 1.0), "side": (-1.0, 0.0, 0.0), "plan": (0.0, 0.0, 1.0)}
+HIDDEN = {view: next(k for k in range(3) if eye[k]) for view, eye in EYES.items()}
+"""The axis along which each is looked."""
 COLUMNS = {0: "front", 1: "right", 2: "height"}
 
 
@@ -161,7 +163,7 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         if isinstance(level, Saddle):
             return None
         one, other = block.plane
-        hidden = int(np.argmax(np.abs(EYES[view])))
+        hidden = HIDDEN[view]
         if hidden == other and not level.other:
             return 0
         return ROUND // 4 if hidden == one and not level.one else None
