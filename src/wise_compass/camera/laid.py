@@ -15,8 +15,8 @@ from wise_compass.job.build import build_sheet, run_entry
 from wise_compass.job.model import Job
 from wise_compass.practice.problems import Problem, problem_of, sheet_of
 from wise_compass.practice.worksheet import start_of, worksheet
-from wise_compass.sheet.compose import frame_items
 from wise_compass.sheet.drawing import Drawing, Line
+from wise_compass.sheet.frame import frame_items
 from wise_compass.sheet.paper import Paper
 from wise_compass.sheet.squarecode import code_items
 

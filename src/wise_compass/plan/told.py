@@ -13,9 +13,9 @@ from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import point
 from wise_compass.outputs.rows import rows_csv
 from wise_compass.plan.day import Drawn, Plan
-from wise_compass.sheet.compose import fitted, frame_items
 from wise_compass.sheet.drawing import Drawing, Item, Line, Text
-from wise_compass.sheet.lettering import SMALL, TEXT, text_width
+from wise_compass.sheet.frame import frame_items
+from wise_compass.sheet.lettering import SMALL, TEXT, fitted, text_width
 from wise_compass.sheet.paper import Paper
 from wise_compass.sheet.stepsheet import wrapped_to
 

@@ -1,4 +1,4 @@
-"""A whole sheet: which paper and scale, where each figure stands, the frame, the title strip and the check bar."""
+"""A whole sheet: which paper and scale, and where each figure stands."""
 
 from __future__ import annotations
 
@@ -13,9 +13,10 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.geometry.vectors import Array
-from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
+from wise_compass.sheet.drawing import Drawing, Item, Text
+from wise_compass.sheet.frame import Strip, surround
 from wise_compass.sheet.gaps import gap_items, gap_words
-from wise_compass.sheet.lettering import SMALL, TITLE, lacking, text_width
+from wise_compass.sheet.lettering import SMALL, fitted, lacking, text_width
 from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_named
 from wise_compass.sheet.render import LABEL_PAD, Face, render
 from wise_compass.sheet.tables import table_items, table_size
@@ -315,7 +316,8 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
             room = _table_room(paper)
             drawing.items += table_items(piece.table, at + faces.table_corner(k, scale, room), room)
     views = any(piece.run.figure.in_views for piece in pieces)
-    drawing.items += _surround(paper, scale, wishes, views, pieces[0].run.conventions.projection if pieces else "first")
+    projection = pieces[0].run.conventions.projection if views else ""
+    drawing.items += surround(paper, Strip(wishes.project, wishes.title, wishes.number, scale, wishes.style.units, projection))
     return Sheet(
         paper,
         scale,
@@ -354,77 +356,3 @@ def _caption(placed: Placed, lines: Sequence[str]) -> Iterator[Item]:
     for k, line in enumerate(lines):
         at = np.array([middle, placed.low[1] + LEADING * (len(lines) - 1 - k) + 1.0])
         yield Text("lettering", 0, "", "dimension", at, line, SMALL, 0.5)
-
-
-def _box(left: float, bottom: float, right: float, top: float, ink: str) -> Line:
-    corners = np.array([[left, bottom], [right, bottom], [right, top], [left, top]])
-    return Line("frame", 0, "", ink, corners, closed=True)
-
-
-@lru_cache(maxsize=32)
-def _surround(paper: Paper, scale: float, wishes: Wishes, views: bool, projection: str) -> tuple[Item, ...]:
-    """The frame and the strip: the same from edit to edit."""
-    return (*frame_items(paper), *_strip(paper, scale, wishes, views, projection))
-
-
-def frame_items(paper: Paper) -> Iterator[Item]:
-    """The frame, its centring marks (ISO 5457) and the bar that tells whether a print is at true scale."""
-    left, bottom, right, top = paper.frame
-    yield _box(left, bottom, right, top, "frame")
-    for a, b in (
-        ((paper.width / 2, 6.0), (paper.width / 2, bottom)),
-        ((paper.width / 2, paper.height - 5), (paper.width / 2, top)),
-        ((5.0, paper.height / 2), (left, paper.height / 2)),
-        ((paper.width - 5, paper.height / 2), (right, paper.height / 2)),
-    ):
-        yield Line("frame", 0, "", "strip", np.array([a, b]))
-    start, y = left, 3.2
-    yield Line("frame", 0, "", "strip", np.array([[start, y], [start + 100, y]]))
-    for k in range(11):
-        yield Line("frame", 0, "", "strip", np.array([[start + 10 * k, y], [start + 10 * k, y + (1 if k % 5 else 1.8)]]))
-    yield Text("frame", 0, "", "dimension", np.array([start + 102, y]), "100 mm on a true print", SMALL)
-
-
-def _strip(paper: Paper, scale: float, wishes: Wishes, views: bool, projection: str) -> Iterator[Item]:
-    left, bottom, right, top = paper.strip
-    yield _box(left, bottom, right, top, "strip")
-    cells = [
-        (left + 92, "Scale", scale_name(scale)),
-        (left + 114, "Paper", paper.size),
-        (left + 132, "Sheet", wishes.number),
-        (left + 150, "Projection" if views else "Unit", "" if views else wishes.style.units),
-    ]
-    for x, caption, words in cells:
-        yield Line("frame", 0, "", "strip", np.array([[x, bottom], [x, top]]))
-        yield Text("frame", 0, "", "dimension", np.array([x + 2, top - 4.6]), caption, SMALL - 0.4)
-        yield Text("frame", 0, "", "frame", np.array([x + 2, bottom + 3.6]), words, TITLE, bold=True)
-    yield Text("frame", 0, "", "dimension", np.array([left + 3, top - 5.0]), fitted(wishes.project, SMALL, 87), SMALL)
-    title = fitted(wishes.title, TITLE, 86)
-    yield Text("frame", 0, "", "frame", np.array([left + 3, bottom + 3.6]), title, TITLE, bold=True)
-    if views:
-        yield from _projection_symbol(left + 153, bottom + 5.4, projection)
-
-
-def fitted(words: str, size: float, room: float) -> str:
-    """Words shortened to the room they have."""
-    if text_width(words, size, True) <= room:
-        return words
-    low, high = 0, len(words)
-    while low < high:
-        middle = (low + high + 1) // 2
-        low, high = (middle, high) if text_width(words[:middle].rstrip() + "…", size, True) <= room else (low, middle - 1)
-    return words[:low].rstrip() + "…" if low else ""
-
-
-def _projection_symbol(x: float, y: float, projection: str) -> Iterator[Item]:
-    """The truncated cone of ISO 5456-2, small end to the left; its end view right (first angle) or left (third)."""
-    cone_x, circle_x = (x, x + 19) if projection == "first" else (x + 11, x + 4)
-    low, high, length = 2.0, 3.6, 9.0
-    points = np.array([[0, -low], [0, low], [length, high], [length, -high]]) + np.array([cone_x, y])
-    yield Line("frame", 0, "", "strip", points, closed=True)
-    for radius in (low, high):
-        yield Arc("frame", 0, "", "strip", np.array([circle_x, y]), radius)
-    yield Line("frame", 0, "", "centre", np.array([[cone_x - 1.5, y], [cone_x + length + 1.5, y]]))
-    for way in (np.array([1.0, 0.0]), np.array([0.0, 1.0])):
-        centre = np.array([circle_x, y])
-        yield Line("frame", 0, "", "centre", np.array([centre - way * 4.6, centre + way * 4.6]))

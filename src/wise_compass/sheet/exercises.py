@@ -7,8 +7,8 @@ from collections.abc import Callable, Iterator, Sequence
 import numpy as np
 
 from wise_compass.geometry.vectors import Array, point, polar
-from wise_compass.sheet.compose import frame_items
 from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
+from wise_compass.sheet.frame import frame_items
 from wise_compass.sheet.lettering import SMALL, TEXT
 from wise_compass.sheet.paper import Paper
 from wise_compass.study.calibration import BASE, EXERCISES, STEPS, Exercise

@@ -8,8 +8,8 @@ import numpy as np
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array, point
-from wise_compass.sheet.compose import frame_items
 from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
+from wise_compass.sheet.frame import frame_items
 from wise_compass.sheet.inks import FAINT
 from wise_compass.sheet.lettering import SMALL, text_width
 from wise_compass.sheet.paper import Paper

@@ -48,3 +48,14 @@ def lacking(words: str) -> str:
 def with_signs(words: str) -> str:
     """Words with every sign that the type lacks shown as a question mark, for a surface that has no other type to turn to."""
     return "".join("?" if sign in lacking(words) else sign for sign in words) if lacking(words) else words
+
+
+def fitted(words: str, size: float, room: float) -> str:
+    """Words shortened to the room they have."""
+    if text_width(words, size, True) <= room:
+        return words
+    low, high = 0, len(words)
+    while low < high:
+        middle = (low + high + 1) // 2
+        low, high = (middle, high) if text_width(words[:middle].rstrip() + "…", size, True) <= room else (low, middle - 1)
+    return words[:low].rstrip() + "…" if low else ""

@@ -12,9 +12,9 @@ from wise_compass.drafting.lacks import lacks
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style, scale_name
 from wise_compass.geometry.vectors import point
-from wise_compass.sheet.compose import fitted, frame_items
 from wise_compass.sheet.drawing import Drawing, Item, Line, Text
-from wise_compass.sheet.lettering import SMALL, TEXT, text_width
+from wise_compass.sheet.frame import frame_items
+from wise_compass.sheet.lettering import SMALL, TEXT, fitted, text_width
 from wise_compass.sheet.paper import Paper
 from wise_compass.study.judge import Judge
 from wise_compass.study.watch import Watch, what_to_measure

@@ -16,7 +16,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm
-from wise_compass.figures.curves.open_conics import curve_in
+from wise_compass.figures.curves.parabolas import curve_in
 from wise_compass.figures.curves.touching import Touching, by_focal_radii
 from wise_compass.geometry.curves import Curve, hyperbola_curve, reciprocal_curve
 from wise_compass.geometry.vectors import Number, distance, point
