@@ -130,6 +130,7 @@ class _Crossings:
         with np.errstate(divide="ignore", invalid="ignore"):
             t = off / (self.ways @ self.normals.T)
         good = (t > 0.0) & (t < 1.0) & (t.T > -ONE) & (t.T < 1 + ONE)
+        np.fill_diagonal(good, False)
         yield from self._lines_at(np.nonzero(good)[0], t[good])
         if not len(self.rims):
             return
