@@ -93,15 +93,17 @@ class Pictures(unittest.TestCase):
         self.assertGreater(sum(found), 150)
 
     def test_rims_on_edge_are_straight_and_turn_back(self) -> None:
-        for stands, eye in ((False, np.array([0.0, -1.0, 0.0])), (True, np.array([0.0, -40.0, 0.0]))):
+        for stands, eye in ((False, np.array([0.0, -1.0, 0.0])), (True, np.array([0.0, -9.0, 0.0]))):
             lines = Lines(3, True)
             self.assertGreater(self.hold(lines, eye, stands), 10)
-            if not stands:
-                numbers, at = crossings(lines.drawn(eye, False))
-                for n in (0, 2):
-                    ends = np.sort(at[numbers == n])
-                    for turned in (0.0, 0.5):
-                        self.assertLess(np.abs(ends - turned).min(), 1e-9, f"{n}")
+            numbers, at = crossings(lines.drawn(eye, stands))
+            for n in (0, 2):
+                t = np.concatenate([np.arange(4000) / 4000, at[numbers == n]])
+                flat = pictured(lines.at((np.full(len(t), n), t)), eye, stands)
+                for way in np.eye(2):
+                    reach = flat @ way
+                    self.assertLess(np.abs(reach[4000:].max() - reach.max()), 1e-12)
+                    self.assertLess(np.abs(reach[4000:].min() - reach.min()), 1e-12)
 
     def test_rims_whose_places_alone_are_told(self) -> None:
         found = [self.hold(Lines(seed, False), np.array([0.3, -1.0, 0.6]), False, (0, 4)) for seed in range(4)]
