@@ -139,7 +139,7 @@ class ThroughTheDialog(DeskCase):
             QTest.keyClick(self.window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
             APP.processEvents()
         self.assertEqual(len(PdfReader(path).pages), 1)
-        self.assertIn("One sheet is printed at true scale", said[-1])
+        self.assertIn("1 sheet is printed at true scale", said[-1])
 
     def test_printed_to_a_file_it_replaces_no_job(self) -> None:
         from wise_compass.job.store import save

@@ -123,7 +123,7 @@ def _options(one: argparse.ArgumentParser, name: str) -> None:
         one.add_argument("--paper", default="A4", help="A4, A3, A2, A1 or A0")
         one.add_argument("--lie", choices=("landscape", "portrait"), default="landscape", help="which way up it lies")
     else:
-        one.add_argument("job", type=Path)
+        one.add_argument("job", type=Path, help="a job file")
         one.add_argument("--out", required=True, type=Path, metavar="FILE.pdf")
         one.add_argument("--clean", action="store_true", help="leave the construction away")
         one.add_argument(

@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Any
 
 from wise_compass import commands, papercommands, photocommands
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import Style
+from wise_compass.drafting.wording import Style, are
 from wise_compass.papercommands import pixels
 
 if TYPE_CHECKING:
@@ -214,7 +214,7 @@ def _table(args: argparse.Namespace) -> None:
     table = table_of(made.figure, made.method.id, wish, _style(args))
     if args.out is not None:
         _write(args.out, table.csv())
-        print(f"{table.title}: {len(table.rows)} rows are in {args.out.name}.")
+        print(f"{table.title}: {are(len(table.rows), 'row')} in {args.out.name}.")
     elif args.json:
         print(json.dumps({"title": table.title, "columns": table.columns, "units": table.units, "rows": table.rows}, indent=1))
     else:

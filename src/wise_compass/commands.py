@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import are, many
 from wise_compass.outputs.files import read_text
 
 if TYPE_CHECKING:
@@ -147,24 +148,24 @@ def logbook(args: argparse.Namespace) -> None:
     if args.take is not None:
         entries = read_csv(read_text(args.take, "a logbook"))
         book.note(entries)
-        print(f"{len(entries)} entries are taken in.")
+        print(f"{are(len(entries), 'entry', 'entries')} taken in.")
         return
     if args.forget is not None:
         count = book.forget(None if args.forget == "all" else [args.forget])
         if not count and args.forget != "all":
             raise Refused("forget", f"There is no entry {args.forget}; wise-compass logbook --json lists them.")
-        print(f"{count} entries are forgotten.")
+        print(f"{are(count, 'entry', 'entries')} forgotten.")
         return
     chosen = Filter(_moment(args.since, "since"), _moment(args.until, "until"), args.family, args.person)
     if args.out is not None:
         entries = book.entries(*chosen.where)
         write_output(args.out, csv_text(entries) if ending_of(args.out, ("csv", "json")) == "csv" else json_text(entries))
-        print(f"{len(entries)} entries are in {args.out.name}.")
+        print(f"{are(len(entries), 'entry', 'entries')} in {args.out.name}.")
     elif args.json:
         print(json_text(book.entries(*chosen.where)), end="")
     else:
         every = told(book, chosen)
-        print(f"{every.entries} entries")
+        print(many(every.entries, "entry", "entries"))
         for name, (head, rows) in tables(every).items():
             print(f"\n{name.capitalize()}\n  " + " | ".join(head))
             for row in rows[:20]:
@@ -263,7 +264,7 @@ def options(one: argparse.ArgumentParser, name: str) -> None:
         one.add_argument("--until", default="", metavar="DAY", help="entries before this day")
         one.add_argument("--family", default="", help="entries of a family")
     else:
-        one.add_argument("job", type=Path)
+        one.add_argument("job", type=Path, help="a job file")
         one.add_argument(
             "--start", default="", metavar="TIME", help="when work begins, such as 2026-11-25T09:00; now by default"
         )

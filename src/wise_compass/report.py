@@ -12,7 +12,7 @@ from wise_compass.drafting.figure import FAMILIES
 from wise_compass.drafting.recorder import ChoicePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import HandsResult, Run, Scatter
-from wise_compass.drafting.wording import PLAIN, Style, scale_name, trim
+from wise_compass.drafting.wording import PLAIN, Style, many, scale_name, trim
 from wise_compass.outputs.record import coordinates
 from wise_compass.shop.shop import Shop
 from wise_compass.shop.words import told_of
@@ -177,7 +177,7 @@ def _number(value: Any) -> float | None:
 
 def slips_text(data: dict[str, Any]) -> str:
     """The slips for a person."""
-    lines = [f"{data['figure']} by {data['method']}: {len(data['slips'])} known slips"]
+    lines = [f"{data['figure']} by {data['method']}: {many(len(data['slips']), 'known slip')}"]
     for row in data["slips"]:
         lines += ["", f"{row['slip']}: {row['says']}"]
         if row["refused"]:
@@ -221,7 +221,7 @@ def stray_text(data: dict[str, Any]) -> str:
     lines = [data["says"]]
     lines += [f"  {one['curve']}: {trim(one['largest'], 4)} mm {one['where']}" for one in data["curves"]]
     if data["further_points"]:
-        lines.append(f"Or these {len(data['further_points'])} further points, where it is sharp:")
+        lines.append(f"Or these {many(len(data['further_points']), 'further point')}, where it is sharp:")
     for one in data["further_points"]:
         x, y = one["at"]
         lines.append(f"  between {one['between'][0]} and {one['between'][1]}: x {trim(x, 2)}, y {trim(y, 2)}")

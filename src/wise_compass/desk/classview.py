@@ -13,6 +13,7 @@ from wise_compass.desk.listing import Listing
 from wise_compass.desk.theme import wide
 from wise_compass.desk.work import Work
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import are
 from wise_compass.logbook.store import Logbook
 from wise_compass.outputs.files import read_text, write_output
 from wise_compass.practice.classes import Graded, mark_class, marks_csv, most_made, read_class
@@ -95,11 +96,11 @@ class ClassView(Dialog):
         self.most.setText(
             f"Most often, {made[0][1]} of {len(graded)}: {made[0][0].rstrip('.')}." if made else "No drawing went wrong."
         )
-        self.says.setText(f"{len(graded)} drawings are marked.")
+        self.says.setText(f"{are(len(graded), 'drawing')} marked.")
         if self.keep.isChecked():
             try:
                 self.book.note([one.noted for one in graded])
-                self.says.setText(f"{len(graded)} drawings are marked, and noted in the logbook.")
+                self.says.setText(f"{are(len(graded), 'drawing')} marked, and noted in the logbook.")
             except Refused as refusal:
                 self.says.setText(refusal.says)
 

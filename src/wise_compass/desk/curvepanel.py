@@ -329,7 +329,7 @@ class CurvePanel(QScrollArea):
         """Write the table as CSV; says so, or why not."""
         table = self.table()
         if table is not None:
-            write_table(self.session, table, path, "rows")
+            write_table(self.session, table, path, "row")
 
     # both
 

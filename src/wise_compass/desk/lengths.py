@@ -76,4 +76,4 @@ class LengthsBar(QWidget):
         made = self.session.run
         if made is not None:
             table = lengths_table(made.figure, style=style_of(self.session.job.settings))
-            write_table(self.session, table, path, "true lengths")
+            write_table(self.session, table, path, "true length")

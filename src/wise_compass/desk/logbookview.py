@@ -30,6 +30,7 @@ from wise_compass.desk.theme import COPPER, INK, PANEL, SETTLE_MS, SOFT, TEAL, s
 from wise_compass.desk.work import Work
 from wise_compass.drafting.figure import FAMILIES
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import are, many
 from wise_compass.logbook.reckon import Filter, Row, Snapshot, Told, tables, title_of, without_scatter
 from wise_compass.logbook.store import Logbook
 from wise_compass.outputs.files import read_text, write_output
@@ -176,7 +177,7 @@ class LogbookView(Dialog):
             return
         self.shown = self.snapshot.chosen(chosen)
         told = without_scatter(self.shown)
-        count = f"{told.entries} entries" if told.entries != 1 else "One entry"
+        count = many(told.entries, "entry", "entries")
         self.says.setText(
             self.book.said or (f"{count}." if self.snapshot.rows else "Nothing is noted yet. Practise, or keep a check.")
         )
@@ -281,7 +282,7 @@ class LogbookView(Dialog):
             entries = read_csv(read_text(Path(name), "a logbook"))
             self.book.note(entries)
             self.read()
-            self.says.setText(f"{len(entries)} entries are taken in.")
+            self.says.setText(f"{are(len(entries), 'entry', 'entries')} taken in.")
 
     def save(self) -> None:
         """What is shown, as CSV or JSON."""
@@ -296,7 +297,7 @@ class LogbookView(Dialog):
 
         entries = self.book.entries(*self.chosen().where)
         write_output(path, json_text(entries) if ending_of(path, ("csv", "json")) == "json" else csv_text(entries))
-        self.says.setText(f"{len(entries)} entries are in {path.name}.")
+        self.says.setText(f"{are(len(entries), 'entry', 'entries')} in {path.name}.")
 
 
 class _Lines:

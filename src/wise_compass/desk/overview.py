@@ -24,6 +24,7 @@ from wise_compass.desk.session import Session
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.desk.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, on_paper
 from wise_compass.desk.work import Later
+from wise_compass.drafting.wording import many
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import SheetPlan
 from wise_compass.sheet.drawing import Drawing
@@ -49,7 +50,7 @@ class _Model(QAbstractListModel):
             return self.session.job.sheets[index.row()].title
         if role == Qt.ItemDataRole.AccessibleTextRole:
             plan = self.session.job.sheets[index.row()]
-            return f"Sheet {index.row() + 1}, {plan.title}, {len(plan.entries)} figures"
+            return f"Sheet {index.row() + 1}, {plan.title}, {many(len(plan.entries), 'figure')}"
         return None
 
     def picture(self, row: int) -> QPixmap | str | None:

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from wise_compass.desk.progress import one_by_one
+from wise_compass.drafting.wording import are, many
 from wise_compass.job.build import build_sheet, kept_wish, sentence_of, sheet_pages, style_of
 from wise_compass.sheet.drawing import Drawing
 
@@ -84,7 +85,7 @@ class Papers:
 
         drawings = blanks(self.session.job)
         write(path, Output(drawings, None, 1.0, self.session.job.title, False, png_bytes), ("pdf",))
-        self.session.said.emit(f"{len(drawings)} blank frames are in {path.name}. Print them at true scale.")
+        self.session.said.emit(f"{are(len(drawings), 'blank frame')} in {path.name}. Print them at true scale.")
 
     def _write_job(self, path: Path, tiles: str, steps: bool = False, plan: bool = False) -> None:
         from wise_compass.desk.raster import png_bytes
@@ -98,7 +99,7 @@ class Papers:
             drawings = [*self._plan(), *drawings]
         write(path, Output(drawings, None, 1.0, job.title, self._clean(), png_bytes, tiles), ("pdf",))
         parted = f", larger ones in tiles of {tiles}" if tiles else ""
-        self.session.said.emit(f"{len(job.sheets)} sheets are in {path.name}{parted}.")
+        self.session.said.emit(f"{are(len(job.sheets), 'sheet')} in {path.name}{parted}.")
 
     def _plan(self) -> list[Drawing]:
         """The day's plan on paper; raises :class:`Refused`."""
@@ -142,7 +143,7 @@ class Papers:
             self.session.said.emit("There are no values to copy; set a figure first.")
             return
         copy_text(values_text(made, style_of(self.session.job.settings)))
-        self.session.said.emit(f"{len(made.values)} values are copied.")
+        self.session.said.emit(f"{are(len(made.values), 'value')} copied.")
 
     def copy_table(self) -> None:
         """The curve table of the selected figure, or its true lengths, in columns."""
@@ -158,7 +159,7 @@ class Papers:
         def copy() -> None:
             table = table_of(made.figure, made.method.id, kept_wish(entry.table, made), style)
             copy_text(table_text(table))
-            self.session.said.emit(f"The table is copied: {len(table.rows)} rows.")
+            self.session.said.emit(f"The table is copied: {many(len(table.rows), 'row')}.")
 
         self.window.attempt(copy, "Not copied")
 
@@ -190,8 +191,9 @@ class Papers:
         if away and not self._print_all_the_same(name, away):
             return
         print_pages(printer, pages, clean, stretch)
-        count = "One sheet is" if len(sheets) == 1 else f"{len(sheets)} sheets are"
-        self.session.said.emit(f"{count} printed at true scale. Measure the 100 mm bar before you rely on it.")
+        self.session.said.emit(
+            f"{are(len(sheets), 'sheet')} printed at true scale. Measure the 100 mm bar before you rely on it."
+        )
 
     def _print_all_the_same(self, name: str, away: Sequence[str]) -> bool:
         from wise_compass.desk.dialogs import ask

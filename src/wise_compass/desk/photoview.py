@@ -29,7 +29,7 @@ from wise_compass.desk.session import Session
 from wise_compass.desk.theme import wide
 from wise_compass.desk.work import Work
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import Style
+from wise_compass.drafting.wording import Style, many
 from wise_compass.job.build import style_of
 from wise_compass.job.person import whoever
 from wise_compass.logbook.store import Logbook
@@ -235,7 +235,7 @@ class PhotoView(Dialog):
             told = [one for one in verdict.explanations if one.weight >= 0.01][:4]
             self.causes.setText("\n".join(f"{one.weight * 100:.0f} %  {style.say(one.says)}" for one in told))
         squared, finding = reading.squared, reading.finding
-        self.fit.setText(f"{len(finding.points)} points found. {fit_words(squared)}")
+        self.fit.setText(f"{many(len(finding.points), 'point')} found. {fit_words(squared)}")
         words = [f"Not found: {', '.join(map(style.lettered, finding.missing))}." if finding.missing else ""]
         words.append(f"Too near to each other: {', '.join(map(style.lettered, finding.crowded))}." if finding.crowded else "")
         words.append(

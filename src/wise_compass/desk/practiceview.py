@@ -36,7 +36,7 @@ from wise_compass.drafting.figure import FAMILIES
 from wise_compass.drafting.kit import Drafter
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
-from wise_compass.drafting.wording import Style
+from wise_compass.drafting.wording import Style, are
 from wise_compass.job.build import style_of
 from wise_compass.job.person import own_drafter, whoever
 from wise_compass.logbook.reckon import gone_wrong
@@ -261,7 +261,7 @@ class PracticeView(Dialog):
         write_output(path, pdf_bytes(set_drawings(tasks, False, self._style), "Practice"))
         write_output(key, class_key(tasks))
         write_output(sheet, class_sheet(tasks))
-        return f"{count} worksheets are in {path.name}, the key in {key.name}; what is measured goes into {sheet.name}."
+        return f"{are(count, 'worksheet')} in {path.name}, the key in {key.name}; what is measured goes into {sheet.name}."
 
     # at work
 

@@ -14,7 +14,7 @@ from wise_compass.desk.theme import TEAL, colour, font, px, show_refused
 from wise_compass.drafting.givens import Count, Given, Measure
 from wise_compass.drafting.places import Lengths, Rows
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import INCH, PLAIN, Style
+from wise_compass.drafting.wording import INCH, PLAIN, Style, many
 
 
 class FlowLayout(QLayout):
@@ -162,7 +162,7 @@ class RowsSlot(QPushButton):
         self.clicked.connect(self.open_table)
 
     def show_rows(self, rows: Sequence[object]) -> None:
-        words = f"{len(rows)} rows …"
+        words = f"{many(len(rows), 'row')} …"
         if words != self.text():
             self.setText(words)
             self.setFixedWidth(self.fontMetrics().horizontalAdvance(words) + 20)

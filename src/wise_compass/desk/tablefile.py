@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from wise_compass.desk.session import Session
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import are
 from wise_compass.job.build import style_of
 from wise_compass.outputs.files import write_output
 from wise_compass.study.tables import Table
@@ -19,11 +20,11 @@ def ask_csv(parent: QWidget, title: str, name: str) -> Path | None:
     return Path(chosen if chosen.endswith(".csv") else f"{chosen}.csv") if chosen else None
 
 
-def write_table(session: Session, table: Table, path: Path, rows_called: str) -> None:
+def write_table(session: Session, table: Table, path: Path, row_called: str) -> None:
     """Write a table; says so, or why not."""
     try:
         write_output(path, table.csv())
     except Refused as refusal:
         session.said.emit(refusal.words(style_of(session.job.settings)))
         return
-    session.said.emit(f"{len(table.rows)} {rows_called} are in {path.name}.")
+    session.said.emit(f"{are(len(table.rows), row_called)} in {path.name}.")

@@ -29,6 +29,24 @@ def nth(count: int) -> str:
     return f"{count}{'th' if teens else {1: 'st', 2: 'nd', 3: 'rd'}.get(count % 10, 'th')}"
 
 
+def many(count: int, one: str, more: str = "") -> str:
+    """So many of a thing, whose plural may be told.
+
+    >>> many(1, "sheet"), many(3, "entry", "entries")
+    ('1 sheet', '3 entries')
+    """
+    return f"{count} {one if count == 1 else more or one + 's'}"
+
+
+def are(count: int, one: str, more: str = "") -> str:
+    """The same as what a sentence is about.
+
+    >>> are(1, "sheet"), are(0, "sheet")
+    ('1 sheet is', '0 sheets are')
+    """
+    return f"{many(count, one, more)} {'is' if count == 1 else 'are'}"
+
+
 def trim(value: float, decimals: int = 4) -> str:
     """A number without idle zeros: 76, 44.5, 13.8571.
 

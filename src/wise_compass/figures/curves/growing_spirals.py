@@ -17,7 +17,7 @@ from wise_compass.drafting.places import parts_of_turns
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm, trim
+from wise_compass.drafting.wording import bare, many, mm, trim
 from wise_compass.figures.curves.involutes import string_at, unwind, volute_curve
 from wise_compass.figures.curves.spirals import by_subnormal
 from wise_compass.figures.curves.touching import WORDS, Touching
@@ -246,7 +246,7 @@ class ArcVolute(Touching, id="arc-volute", family="spirals", title="Volute by ar
         for k in range(1, self.arcs + 1):
             hub, before = hubs[k % self.centres], hubs[(k - 1) % self.centres]
             yield Truth(
-                f"Arc {k} has a radius of {k} sides at both ends",
+                f"Arc {k} has a radius of {many(k, 'side')} at both ends",
                 np.stack([distance(found[f"P{j}"], hub) - k * self.side for j in (k - 1, k)], axis=-1),
             )
             if k > 1:

@@ -17,7 +17,7 @@ from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.places import parts_of_turns
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, trim
+from wise_compass.drafting.wording import bare, many, trim
 from wise_compass.figures.curves.touching import WORDS, Touching
 from wise_compass.figures.plane.lines import base_line
 from wise_compass.figures.plane.polygons import CORNERS
@@ -206,7 +206,7 @@ class InvolutePolygon(Touching, id="involute-polygon", family="rolling", title="
         for k in range(1, self.arcs + 1):
             corner, before = corners[k % self.sides], corners[(k - 1) % self.sides]
             end = found[f"P{k}"]
-            yield Truth(f"String {k} is {k} sides long", distance(end, corner) - k * self.side)
+            yield Truth(f"String {k} is {many(k, 'side')} long", distance(end, corner) - k * self.side)
             following = corners[(k + 1) % self.sides]
             yield Truth(f"String {k} runs in one line with the next side", cross(following - corner, end - corner) / self.side)
             yield Truth(
@@ -277,6 +277,6 @@ def unwind(d: Draft, corners: list[Spot], side: float, arcs: int) -> None:
             with d.as_one("Straightedge", f"Produce the next side back beyond {corner.name}: arc {k} ends on it at P{k}."):
                 produced = d.rule(following, corner, beyond=(k + before) * side)
                 fresh = d.lay_off(produced, corner, (k + before) * side, f"P{k}")
-            says = f"Centre {corner.name}, {k} sides long: swing from P{k - 1} exactly to P{k}."
+            says = f"Centre {corner.name}, {many(k, 'side')} long: swing from P{k - 1} exactly to P{k}."
             d.arc_in(corner, d.opening(corner, end), end, fresh, says)
             end = fresh

@@ -101,10 +101,11 @@ class ConicByEccentricity(Touching, id="conic-by-eccentricity", family="conics",
         return {"vertex_to_focus": lead, "semi_latus_rectum": semi, **self.touch_measure(found)}
 
     def truths(self, found: Found) -> Iterator[Truth]:
+        times = "just" if self.eccentricity == 1 else f"{trim(self.eccentricity)} times"
         p = found.group("P")
         focus = point(self.focus_distance, 0.0)
         yield Truth(
-            f"Every point is {trim(self.eccentricity)} times as far from the focus as from the directrix",
+            f"Every point is {times} as far from the focus as from the directrix",
             (distance(p, focus) - self.eccentricity * p[..., 0]) / max(1.0, self.eccentricity),
         )
         yield Truth("So is the vertex", distance(found["V"], focus) - self.eccentricity * found["V"][..., 0])

@@ -16,7 +16,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.places import parts_of_turns
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, trim
+from wise_compass.drafting.wording import bare, many, trim
 from wise_compass.figures.curves.touching import Touching
 from wise_compass.geometry.curves import Curve, even_radius, polar_curve
 from wise_compass.geometry.spirals import archimedean_length
@@ -204,9 +204,14 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
         space = (outer - rim) / cut
         first = rays[0]
         start = d.lay_off(first, centre, rim, "", "On the first ray mark the inner circle.", kind="plain") if rim else centre
-        says = f"Cut the first ray {where} into {cut} equal spaces: {cut} spaces, {cut + 1} marks."
+        says = f"Cut the first ray {where} into {many(cut, 'equal space')}: {many(cut, 'space')}, {cut + 1} marks."
         marks = d.step_along(
-            first, start, space, spaces, says=says, why=f"{trim(g.whole_turns)} turns of {g.divisions} divisions"
+            first,
+            start,
+            space,
+            spaces,
+            says=says,
+            why=f"{trim(g.whole_turns)} {'turn' if g.whole_turns == 1 else 'turns'} of {g.divisions} divisions",
         )
     points: list[Spot] = []
     with d.phase("Find the points"):
