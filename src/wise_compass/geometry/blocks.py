@@ -15,8 +15,6 @@ from wise_compass.geometry.vectors import Array, dot, length, unit
 
 OVER = 1e-4
 """Of the whole's size: how far towards the eye a ray begins."""
-MANY = 20_000
-"""Rays times blocks from which it pays to ask first which come near which."""
 _packed = lru_cache(maxsize=64)(Packed)
 
 
@@ -66,31 +64,13 @@ class Built(NamedTuple):
     def open_to(self, places: Array, sights: Array) -> Bools:
         """From which places, (n, 3), nothing solid stands along the unit vectors towards the eye, from ``OVER`` of the whole's size on."""
         start, least, holes = OVER * self.span, 1e-9 * self.span, self.packed.holes
-        first, last = (np.clip(each, start, 1e9) for each in self._spans(places, sights))
+        first, last = (np.clip(each, start, 1e9) for each in self.packed.spans(places, sights))
         stands = last - first > least
         shut = stands[~holes].any(axis=0)
         bored = np.flatnonzero(shut & stands[holes].any(axis=0))
         if len(bored):
             shut[bored] = self._through(first[:, bored], last[:, bored], least)
         return np.asarray(~shut)
-
-    def _spans(self, places: Array, sights: Array) -> tuple[Array, Array]:
-        """Where rays run within blocks. Of many rays a block is asked only for those that come through the ball about it and go on there."""
-        packed = self.packed
-        if len(places) * len(self.blocks) < MANY:
-            return packed.spans(places, sights)
-        middles, balls = packed.low + packed.size / 2, (packed.size**2).sum(axis=1) / 4
-        ahead = middles @ sights.T - (places * sights).sum(axis=1)
-        apart = (middles**2).sum(axis=1)[:, None] - 2 * middles @ places.T + (places**2).sum(axis=1)
-        wide = balls[:, None] * (1 + 1e-6) + 1e-9 * self.span**2
-        near = (apart - ahead**2 <= wide) & ((ahead > 0) | (apart <= wide))
-        first = np.zeros(near.shape)
-        last = first.copy()
-        for k, block in enumerate(self.blocks):
-            mine = np.flatnonzero(near[k])
-            if len(mine):
-                (first[k, mine],), (last[k, mine],) = _packed((block,)).spans(places[mine], sights[mine])
-        return first, last
 
     def _through(self, first: Array, last: Array, least: float) -> Bools:
         """Whether anything solid is left on rays that pass holes, by the stretches between all places where anything begins or ends."""
