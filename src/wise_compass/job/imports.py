@@ -14,7 +14,7 @@ from wise_compass.geometry.vectors import Array
 
 _NUMBER = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
 _COMMAND = re.compile(rf"([A-DF-Za-df-z])|({_NUMBER.pattern})")
-_WIDTH = re.compile(rf"({_NUMBER.pattern})\s*(mm|cm|in|pt|pc|px|)")
+_LENGTH = re.compile(rf"({_NUMBER.pattern})\s*(mm|cm|in|pt|pc|px|)")
 UNITS = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6, "px": 25.4 / 96, "": 25.4 / 96}
 """Millimetres of a unit of length in SVG."""
 LARGEST = 5_000_000
@@ -46,7 +46,11 @@ def polyline_from_svg(text: str) -> list[list[str]]:
         root = ElementTree.fromstring(text)
     except ElementTree.ParseError:
         raise Refused("", "This file is no readable SVG; choose another.") from None
-    scale = _scale(root)
+    with np.errstate(over="ignore", invalid="ignore"):  # what lies beyond all numbers is told below
+        return _first_polyline(root, _scale(root))
+
+
+def _first_polyline(root: ElementTree.Element, scale: float) -> list[list[str]]:
     for element, matrix in _elements(root, np.eye(3)):
         kind = element.tag.rpartition("}")[2]
         points: list[tuple[float, float]] = []
@@ -102,22 +106,25 @@ def _matrix(name: str, n: list[float]) -> Array:
 
 
 def _scale(root: ElementTree.Element) -> float:
-    """Millimetres of a user unit: from the width and the view box, or a pixel of 1/96 inch where neither is given.
+    """Millimetres of a user unit (SVG 2, 8): a pixel of 1/96 inch, or, with a view box, as much as the sizes that are given let it be at most;
+    a millimetre where none is.
 
-    Raises :class:`Refused` for a width or a view box that is no number.
+    Raises :class:`Refused` for a size or a view box that is no number.
     """
-    words, box = (root.get("width") or "").strip(), (root.get("viewBox") or "").replace(",", " ").split()
-    if not words or words.endswith("%"):
-        return 1.0
-    width = _WIDTH.fullmatch(words)
-    try:
-        across = float(box[2]) if box else 0.0
-    except (ValueError, IndexError):
-        across = math.nan
-    size = float(width.group(1)) * UNITS[width.group(2)] if width else math.nan
-    if not math.isfinite(size) or not math.isfinite(across) or size <= 0 or across < 0:
-        raise Refused("", f"This SVG’s width “{words}” or its view box cannot be read; save it with a width in mm.")
-    return size / across if across else UNITS[width.group(2)] if width else 1.0
+    words = (root.get("viewBox") or "").replace(",", " ").split()
+    if not words:
+        return UNITS["px"]
+    box = [float(word) if _NUMBER.fullmatch(word) else math.nan for word in words]
+    scales = []
+    for name, k in (("width", 2), ("height", 3)):
+        told = (root.get(name) or "").strip()
+        if told and not told.endswith("%"):
+            found = _LENGTH.fullmatch(told)
+            size = float(found.group(1)) * UNITS[found.group(2)] if found else math.nan
+            if not (len(box) == 4 and size > 0 and box[k] > 0 and math.isfinite(size / box[k])):
+                raise Refused("", f"This SVG’s {name} “{told}” or its view box cannot be read; save it with a {name} in mm.")
+            scales.append(size / box[k])
+    return min(scales, default=1.0)
 
 
 def _path_points(course: str) -> list[tuple[float, float]]:
