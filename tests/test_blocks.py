@@ -235,6 +235,26 @@ class FromAPlace(unittest.TestCase):
         self.assertGreater(bare, 5.0)
         self.assertAlmostEqual(self.seen_of(shaft, (0.06, -0.04, 1.0), (9.0, 10.0)), bare, delta=0.02)
 
+    def test_its_rays_in_space_cut_the_pane_where_the_corners_are_drawn(self) -> None:
+        """Eye, pane, rays and picture of a solid of blocks as the space view shows them, in the pane's own plane."""
+        for givens in ({"angle": 25.0, "distance": 180.0, "eye_height": 55.0}, {"angle": 70.0, "eye_height": 2.0}):
+            figure: Any = make(catalogue()["built-up"], givens)
+            made = run(figure, "visual-rays")
+            pane, *lines = figure.beside("visual-rays")
+            corners = [key for key in figure.places("picture") if "R" not in key]
+            rays, picture = lines[: len(corners)], lines[len(corners) :]
+            across = (pane[1] - pane[0]) / np.linalg.norm(pane[1] - pane[0])
+            out = np.cross(across, [0.0, 0.0, 1.0])
+            self.assertAlmostEqual(abs(float((pane[0] - rays[0][0]) @ out)), figure.distance)
+            for key, (eye, corner) in zip(corners, rays):
+                cut = eye + (pane[0] - eye) @ out / ((corner - eye) @ out) * (corner - eye)
+                want = made.found[key] - (0.0, figure.horizon)
+                np.testing.assert_allclose([(cut - eye) @ across, cut[2] - eye[2]], want, atol=1e-9, err_msg=key)
+            self.assertGreater(len(picture), 8)
+            for line in picture:
+                self.assertLess(np.abs((line - pane[0]) @ out).max(), 1e-9)
+                self.assertTrue((line[:, 2] <= pane[:, 2].max()).all() and (line[:, 2] >= pane[:, 2].min()).all())
+
     def test_the_picture_by_a_matrix(self) -> None:
         """Every found place against the projection by a 4 × 4 matrix, worked out anew."""
         figure: Any = make(catalogue()["built-up"], {"angle": 25, "distance": 180, "eye_height": 55})
