@@ -272,6 +272,16 @@ class Actions(DeskCase):
             APP.processEvents()
             self.assertEqual(spine.list.currentIndex().data(Qt.ItemDataRole.DisplayRole).split("\n")[0], entry.title)
 
+    def test_a_slot_that_outlives_its_figure_changes_nothing(self) -> None:
+        """Typed into the figure that is shown now, a given that it has not would spoil the job's file."""
+        before = self.session.job
+        self.assertTrue(self.session.set_given("weave", "3"))
+        self.session.set_given("wide", "x")
+        self.session.set_given("weave", "4")
+        self.assertEqual(self.session.entry.typed, {"wide": "x"})
+        self.session.undo()
+        self.assertEqual(self.session.job, before)
+
     def test_no_action_faults(self) -> None:
         """Every action that opens no dialog is done once; any exception in a slot or a paint fails the test."""
         faults: list[object] = []

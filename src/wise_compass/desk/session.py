@@ -203,8 +203,11 @@ class Session(Walking, Scattering, QObject):
         entry = self.entry
         if entry is None:
             return False
-        typed = {**entry.typed, **texts}
         kind = figure_named(entry.figure)
+        texts = {
+            given: words for given, words in texts.items() if given in kind.givens
+        }  # a slot may outlive its figure by a moment
+        typed = {**entry.typed, **texts}
         try:
             read, links = read_typed(self.job, entry, typed, style_of(self.job.settings))
             changed = replace(entry, givens={**entry.givens, **read}, typed={}, links=links)
