@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
 from contextlib import suppress
 from dataclasses import replace
@@ -11,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from wise_compass.desk.filing import Filing
 from wise_compass.desk.scattering import Scattering
 from wise_compass.desk.walking import Walking
 from wise_compass.desk.work import Later
@@ -23,16 +23,16 @@ from wise_compass.job.build import build_sheet, kept_wish, run_entry, run_key, s
 from wise_compass.job.dimensions import read_typed, settled
 from wise_compass.job.history import History
 from wise_compass.job.model import Entry, Job
-from wise_compass.job.person import note_opened, own_drafter
+from wise_compass.job.person import own_drafter
 from wise_compass.job.recovery import Keeper
-from wise_compass.job.store import load, parse_job, save, stamp_of
+from wise_compass.job.store import stamp_of
 from wise_compass.sheet.compose import Sheet
 
 if TYPE_CHECKING:
     from wise_compass.drafting.kit import Drafter
 
 
-class Session(Walking, Scattering, QObject):
+class Session(Walking, Scattering, Filing, QObject):
     """Signals: ``job_changed`` (the list of entries, titles, settings), ``selected`` (another entry), ``drawn`` (the
     shown sheet is new), ``stepped`` (another step), ``lit`` (spots to light up), ``said`` (a message)."""
 
@@ -52,7 +52,6 @@ class Session(Walking, Scattering, QObject):
         self.sheet: Sheet | None = None
         self.refusal: Refused | None = None
         self._wrong: tuple[Run | None, list[Array]] = (None, [])
-        self._told_fault = False
         self._stamp = stamp_of(path)
         self._drawing = Later(self)
         self.hints: tuple[tuple[float, float], ...] = ()
@@ -310,6 +309,11 @@ class Session(Walking, Scattering, QObject):
         except Refused as refusal:
             self.refusal = refusal
 
+    def _forget(self) -> None:
+        """Nothing that was made for another job is of use."""
+        self._runs.clear()
+        self._keys.clear()
+
     def redraw(self) -> None:
         """What is drawn follows something beside the job that has changed, such as the drafter's kit."""
         self._compose()
@@ -352,67 +356,3 @@ class Session(Walking, Scattering, QObject):
     def sheet_number(self) -> int:
         at = self.job.find(self.entry_id)
         return at[0] if at else -1
-
-    # files
-
-    def open(self, path: Path) -> None:
-        """Open a job file, or an SVG drawn here; raises :class:`Refused` and leaves everything as it was."""
-        if path.suffix.lower() == ".svg":
-            try:
-                from wise_compass.outputs.svg import read_about
-
-                text = path.read_text("utf-8")
-            except (OSError, UnicodeDecodeError):
-                raise Refused("", f"{path} cannot be read as SVG. Check the path.") from None
-            job, bound = parse_job(json.dumps(read_about(text)), path.name), None
-        else:
-            job, bound = load(path), path
-        self.start(job, bound)
-        if bound is not None:
-            note_opened(bound)
-
-    def start(self, job: Job, path: Path | None) -> None:
-        """Begin with another job."""
-        self.keeper.drop()
-        self.history = History(job)
-        self.path, self._stamp = path, stamp_of(path)
-        self._runs.clear()
-        self._keys.clear()
-        entries = job.entries()
-        self.entry_id = entries[0].id if entries else ""
-        self._show_other()
-        self.job_changed.emit()
-
-    @property
-    def on_disk(self) -> str:
-        """What became of the job's file since it was opened or saved: nothing (""), "changed" or "gone"."""
-        now = stamp_of(self.path)
-        return "" if now == self._stamp else "changed" if now else "gone"
-
-    def take_theirs(self) -> None:
-        """Open the job's file as another has left it; raises :class:`Refused`. What was here can be undone to."""
-        assert self.path is not None
-        theirs, self._stamp = load(self.path), stamp_of(self.path)
-        self.edit(theirs, "Take what is on the disk")
-        self.history.mark_saved()
-        self.job_changed.emit()
-
-    def save_as(self, path: Path) -> None:
-        """Save; raises :class:`Refused`."""
-        save(self.job, path)
-        self.path, self._stamp = path, stamp_of(path)
-        self.history.mark_saved()
-        self._keep_soon.stop()
-        self.keeper.drop()
-        self.job_changed.emit()
-        note_opened(path)
-        self.said.emit(f"Saved as {path.name}.")
-
-    def _keep(self) -> None:
-        if self.history.unsaved:
-            self.keeper.keep(self.job, self.path)
-            if self.keeper.fault and not self._told_fault:
-                self._told_fault = True
-                self.said.emit(f"What you do cannot be kept aside until you save it: {self.keeper.fault}.")
-        else:
-            self.keeper.drop()
