@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import atexit
 import doctest
 import io
 import multiprocessing
 import os
-import shutil
 import sys
-import tempfile
 import time
 import unittest
 from collections.abc import Iterator
@@ -77,17 +74,8 @@ def _run(name: str) -> Outcome:
     return Outcome(name, result.testsRun, failed, len(result.skipped), words, time.perf_counter() - began)
 
 
-def _keep_apart() -> None:
-    """Nothing of the person whose machine this is, is read or written: every worker has folders of its own."""
-    folder = tempfile.mkdtemp(prefix="wise-compass-tests-")
-    atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
-        os.environ[name] = os.path.join(folder, name.lower())
-
-
 def _make_application() -> None:
     """The one application of a worker, with widgets, before any test could make one without."""
-    _keep_apart()
     from wise_compass.desk.theme import application
 
     global APPLICATION

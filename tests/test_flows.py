@@ -20,7 +20,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFileDialog, QMessageBox
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.dialogs import KeysDialog, SettingsDialog, ask
+from wise_compass.desk.dialogs import KeysDialog, NotesDialog, SettingsDialog, ask
 from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Settings
 from wise_compass.job.recovery import Keeper, left_behind
@@ -69,7 +69,7 @@ class Dialogs(DeskCase):
             assert isinstance(dialog, SettingsDialog)
             for name, id in (("units", "in"), ("projection", "third"), ("lettering", "numbers")):
                 dialog.boxes[name].setCurrentIndex(dialog.boxes[name].findData(id))
-            dialog.decimals.setValue(3)
+            dialog.decimals.setCurrentIndex(dialog.decimals.findData(3))
             dialog.accept()
 
         during_next_dialog(choose)
@@ -117,7 +117,11 @@ class Dialogs(DeskCase):
 
     def test_notes_are_written_on_the_sheet(self) -> None:
         def write(dialog: QDialog) -> None:
-            dialog.setTextValue("Stone, not timber.\nSecond line.")
+            assert isinstance(dialog, NotesDialog)
+            dialog.text.selectAll()
+            QTest.keyClicks(dialog.text, "Stone, not timber.")
+            QTest.keyClick(dialog.text, Qt.Key.Key_Return)
+            QTest.keyClicks(dialog.text, "Second line.")
             dialog.accept()
 
         during_next_dialog(write)

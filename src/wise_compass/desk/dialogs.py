@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction
+from PySide6.QtGui import QAction, QTextCursor
 from PySide6.QtWidgets import (
     QComboBox,
     QDialogButtonBox,
@@ -13,14 +13,15 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QLabel,
     QMessageBox,
+    QPlainTextEdit,
     QPushButton,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
 
 from wise_compass.desk.edged import Dialog, Question
-from wise_compass.desk.theme import TEAL, shade
+from wise_compass.desk.picks import Pick
+from wise_compass.desk.theme import TEAL, px, shade
 from wise_compass.job.model import Settings
 from wise_compass.sheet.paper import SIZES
 
@@ -42,6 +43,9 @@ CHOICES = {
 }
 
 
+MOST_DECIMALS = 6
+
+
 class SettingsDialog(Dialog):
     """Settings of the job; read :attr:`settings` after it was accepted."""
 
@@ -53,16 +57,17 @@ class SettingsDialog(Dialog):
         form.setVerticalSpacing(10)
         self.boxes: dict[str, QComboBox] = {}
         for name, (caption, options) in CHOICES.items():
-            box = QComboBox()
+            box = Pick()
             for id, words in options.items():
                 box.addItem(words, id)
             box.setCurrentIndex(box.findData(getattr(settings, name)))
             box.setAccessibleName(caption)
             form.addRow(caption, box)
             self.boxes[name] = box
-        self.decimals = QSpinBox()
-        self.decimals.setRange(0, 6)
-        self.decimals.setValue(settings.decimals)
+        self.decimals = Pick()
+        for count in range(MOST_DECIMALS + 1):
+            self.decimals.addItem(f"{0.0:.{count}f}", count)
+        self.decimals.setCurrentIndex(self.decimals.findData(min(settings.decimals, MOST_DECIMALS)))
         self.decimals.setAccessibleName("Decimals")
         form.addRow("Decimals", self.decimals)
         note = QLabel(
@@ -77,7 +82,30 @@ class SettingsDialog(Dialog):
 
     @property
     def settings(self) -> Settings:
-        return Settings(decimals=self.decimals.value(), **{name: box.currentData() for name, box in self.boxes.items()})
+        return Settings(decimals=self.decimals.currentData(), **{name: box.currentData() for name, box in self.boxes.items()})
+
+
+class NotesDialog(Dialog):
+    """What is written under a figure; read :attr:`words` after it was accepted."""
+
+    def __init__(self, parent: QWidget | None, notes: str) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Notes under the figure")
+        self.setMinimumWidth(px(520))
+        says = QLabel("Up to two lines stand under the figure on its sheet; longer ones are wrapped.")
+        says.setObjectName("hint")
+        self.text = QPlainTextEdit(notes)
+        self.text.setTabChangesFocus(True)
+        self.text.setAccessibleName("Notes")
+        self.text.setFixedHeight(px(92))
+        self.text.moveCursor(QTextCursor.MoveOperation.End)
+        inside = QVBoxLayout(self)
+        for part in (says, self.text, two_buttons(self, "Write them")):
+            inside.addWidget(part)
+
+    @property
+    def words(self) -> str:
+        return self.text.toPlainText()
 
 
 def two_buttons(dialog: Dialog, yes: str) -> QDialogButtonBox:

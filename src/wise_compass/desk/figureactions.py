@@ -63,14 +63,15 @@ class FigureActions:
         self.session.edit(self.session.job.rehoused(self.session.entry_id), "Move to another sheet")
 
     def _notes(self) -> None:
-        from PySide6.QtWidgets import QInputDialog
+        from wise_compass.desk.dialogs import NotesDialog
 
         entry = self.session.entry
         if entry is None:
             return
-        words, good = QInputDialog.getMultiLineText(self, "Notes", "Two lines under the figure on its sheet:", entry.notes)
-        if good:
-            self.session.edit(self.session.job.with_entry(entry.id, lambda e: replace(e, notes=words[:4000])), "Notes")
+        dialog = NotesDialog(self, entry.notes)
+        if dialog.exec():
+            words = dialog.words[:4000]
+            self.session.edit(self.session.job.with_entry(entry.id, lambda e: replace(e, notes=words)), "Notes")
 
     def dimensions(self) -> None:
         """The job's lengths and angles by name."""

@@ -7,7 +7,6 @@ from typing import Any
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QFormLayout,
     QGridLayout,
     QHBoxLayout,
@@ -22,6 +21,7 @@ from PySide6.QtWidgets import (
 from wise_compass.desk.dialogs import two_buttons
 from wise_compass.desk.edged import Dialog
 from wise_compass.desk.labels import heading, wrapped
+from wise_compass.desk.picks import Pick
 from wise_compass.desk.theme import show_refused, wide
 from wise_compass.drafting.kit import LIMITS, SQUARES, Kit
 from wise_compass.drafting.parse import parse_quantity
@@ -60,7 +60,7 @@ class KitDialog(Dialog):
             field.setFixedWidth(wide(90))
             form.addRow(words, field)
             self.fields[name] = field
-        self.squares, self.curves = QComboBox(), QCheckBox("drawing curves")
+        self.squares, self.curves = Pick(), QCheckBox("drawing curves")
         for name in SQUARES:
             self.squares.addItem(SQUARE_WORDS[name], name)
         self.squares.setCurrentIndex(self.squares.findData(now.squares))

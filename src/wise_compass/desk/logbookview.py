@@ -10,22 +10,13 @@ from typing import Any
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QPixmap
-from PySide6.QtWidgets import (
-    QComboBox,
-    QFileDialog,
-    QHBoxLayout,
-    QLabel,
-    QLineEdit,
-    QPushButton,
-    QTabWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from wise_compass.desk.dialogs import ask
 from wise_compass.desk.edged import Dialog
 from wise_compass.desk.labels import button, wrapped
 from wise_compass.desk.listing import Listing
+from wise_compass.desk.picks import Pick
 from wise_compass.desk.theme import COPPER, INK, PANEL, SETTLE_MS, SOFT, TEAL, shade, show_refused, wide
 from wise_compass.desk.work import Work
 from wise_compass.drafting.figure import FAMILIES
@@ -57,7 +48,7 @@ class LogbookView(Dialog):
         self._work: Work | None = None
         self.setWindowTitle("Logbook")
         self.resize(wide(900), 680)
-        self.since, self.until, self.family, self.person = QLineEdit(), QLineEdit(), QComboBox(), QComboBox()
+        self.since, self.until, self.family, self.person = QLineEdit(), QLineEdit(), Pick(), Pick()
         top = QHBoxLayout()
         for words, box in (("From", self.since), ("to before", self.until), ("of", self.family), ("by", self.person)):
             box.setAccessibleName({"of": "Family", "by": "Person"}.get(words, f"{words}, a day such as 2026-11-25"))

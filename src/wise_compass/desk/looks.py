@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtWidgets import QApplication, QComboBox, QFormLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QFormLayout, QLabel, QVBoxLayout, QWidget
 
 from wise_compass.desk.dialogs import two_buttons
 from wise_compass.desk.edged import Dialog
+from wise_compass.desk.picks import Pick
 from wise_compass.desk.theme import dress
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.person import TEXT_SIZES, THEMES, Person, keep_person, person
@@ -56,7 +57,7 @@ class LookDialog(Dialog):
         self.setWindowTitle("This desk")
         self.setMinimumWidth(360)
         now = person()
-        self.theme, self.text = QComboBox(), QComboBox()
+        self.theme, self.text = Pick(), Pick()
         for name in THEMES:
             self.theme.addItem(THEME_WORDS[name], name)
         for size in TEXT_SIZES:

@@ -6,17 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QCheckBox,
-    QComboBox,
-    QFileDialog,
-    QHBoxLayout,
-    QLabel,
-    QLineEdit,
-    QProgressBar,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QProgressBar, QVBoxLayout, QWidget
 
 from wise_compass import camera
 from wise_compass.camera.judging import judged
@@ -25,6 +15,7 @@ from wise_compass.camera.reading import Reading, fit_words, read, sides_of
 from wise_compass.desk.edged import Dialog
 from wise_compass.desk.labels import button, heading, wrapped
 from wise_compass.desk.photoboard import PhotoBoard
+from wise_compass.desk.picks import Pick
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import wide
 from wise_compass.desk.work import Work
@@ -59,7 +50,7 @@ class PhotoView(Dialog):
         self.board.moved.connect(self.judge_now)
         self.board.measured.connect(lambda words: self.measure.setText(f"Dividers: {words}"))
         self.open_it, self.stop_it = button("Open a photograph…", self.open), button("Stop", self.stop)
-        self.tries = QComboBox()
+        self.tries = Pick()
         self.tries.setAccessibleName("Photographs of the demo")
         self.tries.addItem("or try one of the demo’s …", "")
         for name, words in DEMO.items():
@@ -68,7 +59,7 @@ class PhotoView(Dialog):
         self.progress = QProgressBar()
         self.progress.setTextVisible(False)
         self.progress.setFixedHeight(8)
-        self.shows = QComboBox()
+        self.shows = Pick()
         self.shows.setAccessibleName("What the photograph shows")
         for words, id in (("what its code says", CODE), ("the sheet now shown", SHEET), ("a problem, by its code", TOLD)):
             self.shows.addItem(words, id)

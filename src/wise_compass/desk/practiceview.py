@@ -11,7 +11,6 @@ import numpy as np
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
@@ -27,6 +26,7 @@ from PySide6.QtWidgets import (
 from wise_compass.desk.dialogs import ask
 from wise_compass.desk.edged import Dialog
 from wise_compass.desk.labels import button, heading, wrapped
+from wise_compass.desk.picks import Pick
 from wise_compass.desk.progress import Stopped, heard
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import COPPER, TEAL, shade, show_refused, wide
@@ -79,7 +79,7 @@ class PracticeView(Dialog):
         self._took: float | None = None
         self.setWindowTitle("Practice")
         self.resize(wide(760), 700)
-        self.source, self.paper, self.clocked = QComboBox(), QComboBox(), QCheckBox("with the clock")
+        self.source, self.paper, self.clocked = Pick(), Pick(), QCheckBox("with the clock")
         self.source.setAccessibleName("From where a problem is taken")
         for id, title in {"": "any family", **FAMILIES}.items():
             self.source.addItem(title, id)

@@ -9,9 +9,10 @@ from pathlib import Path
 from PySide6.QtCore import QMarginsF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-from PySide6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QWidget
+from PySide6.QtWidgets import QCheckBox, QFormLayout, QLabel, QWidget
 
 from wise_compass.desk.glass import Glass
+from wise_compass.desk.picks import Pick
 from wise_compass.desk.surface import PainterSurface
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import point
@@ -35,7 +36,7 @@ class Options(QWidget):
     def __init__(self, clean: bool) -> None:
         super().__init__()
         self.setWindowTitle("Sheets")
-        self.tiles = QComboBox()
+        self.tiles = Pick()
         self.tiles.addItem("whole, on paper of their own size", "")
         for size in list(SIZES)[:3]:
             self.tiles.addItem(f"in tiles of {size}, where they are larger", size)

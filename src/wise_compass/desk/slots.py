@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QSize, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QEvent, QPoint, QRect, QSize, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent
 from PySide6.QtWidgets import QComboBox, QLayout, QLayoutItem, QLineEdit, QPushButton
 
 from wise_compass.desk.keys import PRESS, keep
+from wise_compass.desk.picks import Pick
 from wise_compass.desk.session import Session
-from wise_compass.desk.theme import TEAL, colour, font, px, show_refused
+from wise_compass.desk.theme import font, px, show_refused
 from wise_compass.drafting.givens import Count, Given, Measure
 from wise_compass.drafting.places import Lengths, Rows
 from wise_compass.drafting.refusals import Refused
@@ -176,7 +177,7 @@ class RowsSlot(QPushButton):
         show_refused(self, refused)
 
 
-class ListSlot(QComboBox):
+class ListSlot(Pick):
     """A slot that is a choice."""
 
     def __init__(self, name: str, says: str, options: list[tuple[str, str]], current: str, small: bool = False) -> None:
@@ -209,15 +210,6 @@ class ListSlot(QComboBox):
         return QSize(metrics.horizontalAdvance(self.currentText()) + (36 if self.objectName() == "slot" else 24), hint.height())
 
     minimumSizeHint = sizeHint
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        super().paintEvent(event)
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(colour(TEAL), 1.4))
-        x, y = self.width() - 13, self.height() / 2
-        painter.drawPolyline([QPointF(x - 4, y - 2), QPointF(x, y + 2), QPointF(x + 4, y - 2)])
-        painter.end()
 
     def wheelEvent(self, event: QEvent) -> None:
         event.ignore()

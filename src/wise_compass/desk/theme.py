@@ -73,8 +73,10 @@ QToolTip { background: <INK>; color: <PAPER>; border: 0; padding: 4px 6px; }
         border-bottom: 2px solid <TEAL>; border-radius: 3px; padding: 1px 5px; selection-background-color: <TEAL>; }
 #slot:focus { border: 1px solid <COPPER>; border-bottom: 2px solid <COPPER>; }
 #slot[refused="true"] { color: <COPPER>; border: 1px dashed <COPPER>; border-bottom: 2px dashed <COPPER>; }
-#slot::drop-down, #small::drop-down { border: 0; width: 16px; }
-#slot::down-arrow, #small::down-arrow { image: none; }
+#pick { font-size: 13px; background: <PAPER>; border: 1px solid <HAIRLINE>; border-radius: 3px; padding: 4px 22px 4px 8px; }
+#pick:focus { border-color: <COPPER>; }
+#slot::drop-down, #small::drop-down, #pick::drop-down { border: 0; width: 16px; }
+#slot::down-arrow, #small::down-arrow, #pick::down-arrow { image: none; }
 #small { font-size: 13px; color: <TEAL>; background: transparent; border: 0; border-bottom: 1px solid <HAIRLINE>;
          padding: 0 2px; }
 #small:focus { border-bottom: 2px solid <COPPER>; }
@@ -89,6 +91,8 @@ QTabWidget::pane { border: 0; border-top: 1px solid <HAIRLINE>; }
 QListView { background: <PANEL>; border: 0; outline: 0; }
 QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
 QScrollBar::handle:vertical { background: <HAIRLINE>; border-radius: 4px; min-height: 30px; }
+QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }
+QScrollBar::handle:horizontal { background: <HAIRLINE>; border-radius: 4px; min-width: 30px; }
 QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
 #spine { background: <PINE>; }
 #spine QListView { background: <PINE>; }

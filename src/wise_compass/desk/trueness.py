@@ -5,9 +5,10 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QScreen
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-from PySide6.QtWidgets import QComboBox, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSlider, QVBoxLayout, QWidget
 
 from wise_compass.desk.edged import Dialog
+from wise_compass.desk.picks import Pick
 from wise_compass.desk.printing import paper_of, print_pages, set_page
 from wise_compass.desk.theme import INK, PAPER, TEAL, colour, font, show_refused
 from wise_compass.drafting.parse import parse_quantity
@@ -178,7 +179,7 @@ class ScreenCheck(Dialog):
         self.screen_ = screen
         known = person().screens.get(screen.name())
         start = known or screen.physicalDotsPerInch() / 25.4
-        self.held = QComboBox()
+        self.held = Pick()
         for words, long in HELD.items():
             self.held.addItem(words, long)
         self.held.setAccessibleName("What is held to the screen")
