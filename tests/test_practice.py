@@ -171,6 +171,7 @@ class Marks(unittest.TestCase):
             self.assertEqual(marked.mark, whole, sizes)
             self.assertEqual(set(marked.each), set(sizes))
             self.assertEqual(bool(marked.why), whole != STEADY)
+            self.assertEqual("it is loose" in marked.why, whole == LOOSE, "mark and sentence say the same")
 
     def test_a_class_is_marked_each_against_its_own_numbers_and_told_what_it_does_wrong(self) -> None:
         rows = []

@@ -11,11 +11,11 @@ from wise_compass.drafting.wording import PLAIN
 from wise_compass.logbook.store import Measure, Noted, new_noted_id
 from wise_compass.study.judge import Held, Judge, Verdict
 from wise_compass.study.measures import Taken
-from wise_compass.study.verdicts import Checked, check, headline, sentence
+from wise_compass.study.verdicts import SHARE, Checked, check, headline, sentence
 
 STEADY, LOOSE, WRONG = "within a steady hand", "loose", "wrong"
-SHARE, FAR = 0.05, 0.001
-"""The share of steady hands as far out from which a measure is within one, and under which it is wrong by itself."""
+FAR = 0.001
+"""The share of steady hands as far out under which a measure is wrong by itself."""
 
 
 class Marked(NamedTuple):

@@ -14,6 +14,8 @@ from wise_compass.study.watch import Next, Watch, next_measure
 
 MOVED = 0.05
 """mm on the paper from which a point has to be drawn again."""
+SHARE = 0.05
+"""The share of steady hands as far out over which a measure is within a steady hand."""
 WORTH = 0.01
 """Weight under which an explanation is not told a person."""
 
@@ -68,7 +70,12 @@ def sentence(verdict: Verdict) -> str:
     best = verdict.best
     if verdict.verdict == "honest":
         least = min((one.share for one in verdict.measured), default=1.0)
-        return f"All of it is within a steady hand; of the furthest measure {_percent(least)} of steady hands are as far out."
+        furthest = f"of the furthest measure {_percent(least)} of steady hands are as far out."
+        return (
+            f"All of it is within a steady hand; {furthest}"
+            if least > SHARE
+            else f"No slip or step explains it, but it is loose: {furthest}"
+        )
     if verdict.verdict == "unclear":
         left = [one for one in verdict.explanations if one.weight > 0.05][:3]
         return "It may be " + "; or ".join(f"{one.says} ({_percent(one.weight)})" for one in left) + "."
@@ -86,7 +93,7 @@ def held_words(one: Held, style: Style) -> str:
     """One measurement in words: how far out, and what share of steady hands is."""
     off = one.measured - one.exact
     size = style.quantity(abs(off), one.unit)
-    if one.share > 0.05:
+    if one.share > SHARE:
         return f"within a steady hand ({'+' if off >= 0 else '−'}{size})"
     much = "under 1 hand in 100" if one.share < 0.01 else f"{one.share:.0%} of hands".replace("%", " %")
     return f"{size} {'over' if off > 0 else 'short'}: {much} as far out"
