@@ -217,7 +217,7 @@ class Plans(AtHome):
     def test_what_cannot_be(self) -> None:
         for words, what in (
             (["--start", "tomorrow"], "start is “tomorrow”"), (["--work", "-1"], "Raise work"), (["--rest", "481"], "Lower rest"),
-            (["--day", "9999"], "Lower day"), (["--out", f"{self.folder}/plan.svg"], "csv"),
+            (["--day", "9999"], "Lower day"), (["--week", "8"], "--week"), (["--out", f"{self.folder}/plan.svg"], "csv"),
         ):  # fmt: skip
             self.assertIn(what, self.refused("plan", str(self.job), *words))
         self.assertIn("nowhere.json", self.refused("plan", f"{self.folder}/nowhere.json"))

@@ -7,7 +7,7 @@ import io
 import itertools
 import tempfile
 import unittest
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from pathlib import Path
 
 import numpy as np
@@ -40,6 +40,11 @@ def small_job() -> Job:
     given = next(iter(figure_named("polygon-in-circle").givens))
     hoop = Entry(hoop.figure, hoop.title, hoop.method, hoop.givens, links={given: Link("2*Floor.circumradius")}, id=hoop.id)
     return Job("Wrenfold Mill", (SheetPlan("Hoop", (hoop,)), SheetPlan("Lid", (lid,)), SheetPlan("Floor", (floor,))))
+
+
+def after(start: datetime) -> list[date]:
+    """That day and those that follow."""
+    return [(start + timedelta(days=k)).date() for k in range(400)]
 
 
 class Order(unittest.TestCase):
@@ -117,6 +122,18 @@ class Day(unittest.TestCase):
         self.assertAlmostEqual((straight.end - MORNING) / timedelta(minutes=1), straight.minutes, 3)
         self.assertAlmostEqual(plan.minutes / straight.minutes, 1.5)
         self.assertFalse(straight.breaks)
+
+    def test_days_off_are_not_worked(self) -> None:
+        every = plan_of(demo_job(), Pace(), Hours(MORNING, 0.0, 0.0, 120.0))
+        for week in range(1, 8):
+            for start in (MORNING, MORNING + timedelta(days=2), MORNING + timedelta(days=3)):
+                plan = plan_of(demo_job(), Pace(), Hours(start, 0.0, 0.0, 120.0, week))
+                days = sorted({moment.date() for one in plan.sheets for moment in (one.begin, one.end)})
+                self.assertTrue(all(day.weekday() < week for day in days), f"{week} {start}")
+                self.assertEqual(len(days), every.days, "as many days as without")
+                self.assertEqual(days[0], next(day for day in after(start) if day.weekday() < week))
+                worked = [day for day in after(start) if day <= days[-1] and day.weekday() < week]
+                self.assertEqual(days, worked, "and none is left out between")
 
     def test_the_kit_holds_what_the_sheets_are_drawn_with(self) -> None:
         plan = plan_of(small_job(), Pace(), Hours(MORNING))

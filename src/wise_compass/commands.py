@@ -210,7 +210,7 @@ def plan(args: argparse.Namespace) -> None:
             raise Refused(
                 name, f"{name} is {value:g} minutes; it goes from 0 to {most:g}. {'Raise' if value < 0 else 'Lower'} {name}."
             )
-    made = plan_of(job, own_pace(Logbook(), args.person), Hours(start, args.work, args.rest, args.day))
+    made = plan_of(job, own_pace(Logbook(), args.person), Hours(start, args.work, args.rest, args.day, args.week))
     style = style_of(job.settings)
     if ending == "csv":
         write_output(args.out, plan_csv(made))
@@ -271,6 +271,8 @@ def options(one: argparse.ArgumentParser, name: str) -> None:
         one.add_argument("--work", type=float, default=90.0, metavar="MIN", help="minutes of work between breaks; 0 for none")
         one.add_argument("--rest", type=float, default=10.0, metavar="MIN", help="minutes of a break")
         one.add_argument("--day", type=float, default=480.0, metavar="MIN", help="minutes that a day has; 0 for no end")
+        says = "days of the week that are worked, from Monday on; 7 by default"
+        one.add_argument("--week", type=int, default=7, choices=range(1, 8), metavar="DAYS", help=says)
         one.add_argument("--out", type=Path, metavar="FILE", help="csv, ics, pdf or json")
     if name != "mark":
         one.add_argument("--person", default="", help="whose entries count")

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidg
 from wise_compass.desk.edged import Dialog
 from wise_compass.desk.labels import button, heading, wrapped
 from wise_compass.desk.listing import Listing
+from wise_compass.desk.picks import Pick
 from wise_compass.desk.session import Session
 from wise_compass.desk.theme import show_refused, wide
 from wise_compass.desk.work import Work
@@ -24,6 +25,7 @@ from wise_compass.plan.told import kit_lines, minutes_words, order_words, plan_c
 
 HEADS = ("sheet", "title", "minutes", "from", "to", "waits for")
 FIELDS = {"start": "Begin", "work": "a break after, min", "rest": "of, min", "day": "a day of, min"}
+WEEKS = {7: "every day", 6: "to Saturday", 5: "to Friday"}
 KINDS = "PDF (*.pdf);;CSV (*.csv);;Calendar (*.ics)"
 
 
@@ -49,6 +51,12 @@ class PlanView(Dialog):
             hours.addWidget(QLabel(words))
             hours.addWidget(field)
             self.fields[name] = field
+        self.week = Pick()
+        self.week.setAccessibleName("Days of the week that are worked")
+        for days, words in WEEKS.items():
+            self.week.addItem(words, days)
+        self.week.currentIndexChanged.connect(self.draw_up)
+        hours.addWidget(self.week)
         hours.addStretch(1)
         self.title, self.says, self.kit = wrapped("How long", "word"), wrapped("Order and pace", "hint"), wrapped("Kit")
         self.list = Listing("Sheets in order", HEADS, 1, [wide(50), 0, wide(140), wide(90), wide(90), wide(80)])
@@ -81,7 +89,7 @@ class PlanView(Dialog):
                 show_refused(field, True)
                 what = "a day and time such as 2026-11-25 09:00" if name == "start" else "minutes from 0 to 1440"
                 raise Refused(name, f"“{field.text()[:30]}” cannot be; write {what}.") from None
-        return Hours(**values)
+        return Hours(**values, week=self.week.currentData())
 
     def draw_up(self) -> None:
         """Draw the plan up anew, beside the window's own work."""

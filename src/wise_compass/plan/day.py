@@ -23,12 +23,14 @@ LEADS = {Role.CONSTRUCTION: "2H for construction", Role.OUTLINE: "HB for the out
 
 
 class Hours(NamedTuple):
-    """When work begins, a break of so many minutes after so many of work, and how many minutes a day has, breaks included; 0 for none."""
+    """When work begins, a break of so many minutes after so many of work, and how many minutes a day has, breaks included; 0 for none. Of the ``week``
+    so many days are worked, from Monday on, where days have an end."""
 
     start: datetime
     work: float = 90.0
     rest: float = 10.0
     day: float = 480.0
+    week: int = 7
 
 
 class Drawn(NamedTuple):
@@ -204,7 +206,8 @@ class _Clock:
     """The time of day as work goes on, breaks taken where they fall due."""
 
     def __init__(self, hours: Hours) -> None:
-        self.hours, self.now, self._worked, self._dawn = hours, hours.start, 0.0, hours.start
+        self.hours, self._worked = hours, 0.0
+        self.now = self._dawn = self._workday(hours.start)
         self.breaks: list[tuple[datetime, datetime]] = []
 
     def spend(self, minutes: float) -> tuple[datetime, datetime]:
@@ -219,6 +222,12 @@ class _Clock:
             left -= part
         return begin, self.now
 
+    def _workday(self, day: datetime) -> datetime:
+        """That day, or the next that is worked."""
+        while self.hours.day and day.weekday() >= self.hours.week:
+            day += timedelta(days=1)
+        return day
+
     def _till_break(self) -> float:
         return self.hours.work - self._worked if self.hours.work and self.hours.rest else math.inf
 
@@ -228,8 +237,8 @@ class _Clock:
     def _due(self) -> None:
         """Go home where the day is over, else rest where a break is due."""
         if self._till_night() < 0.5:
-            self._dawn += timedelta(days=1)
-            self.now, self._worked = self._dawn, 0.0
+            self.now = self._dawn = self._workday(self._dawn + timedelta(days=1))
+            self._worked = 0.0
         elif self._till_break() < 0.5:
             begin = self.now
             self.now += timedelta(minutes=min(self.hours.rest, self._till_night()))
