@@ -18,11 +18,12 @@ from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import Entry, Job, SheetPlan, from_data, to_data
-from wise_compass.scene.picture import Eye, Shown, inset, picture
+from wise_compass.scene.picture import Eye, Shown, extent, inset, picture
 from wise_compass.scene.scene import Scene
 from wise_compass.sheet.bounds import bounds
 from wise_compass.sheet.drawing import Line, Text
 from wise_compass.sheet.free import free_box
+from wise_compass.sheet.lettering import text_width
 from wise_compass.sheet.paper import Paper
 
 TIGHT = 1e-9
@@ -172,6 +173,34 @@ class Turnings(unittest.TestCase):
         for shown, count in ((Shown(step=step, swing=0.5), 3), (Shown(step=step + 1), 0), (Shown(1.0, step), 0)):
             items = [item for item in picture(scene, Eye(), shown) if item.layer == "turning"]
             self.assertEqual(len(items), count)
+
+
+class Letters(unittest.TestCase):
+    def over(self, made: Run, eye: Eye) -> tuple[int, int]:
+        """How many letters there are at the size that they have on a screen, and how many pairs of them lie over each other."""
+        scene = Scene(made)
+        low, high = extent(scene, eye, 0.0)
+        items = [item for item in picture(scene, eye, Shown(), float((high - low).max()) / 54) if isinstance(item, Text)]
+        boxes = []
+        for item in items:
+            wide = text_width(item.words, item.size, item.bold)
+            left = float(item.at[0]) - item.anchor * wide
+            boxes.append((left, left + wide, float(item.at[1]), float(item.at[1]) + 0.7 * item.size))
+        pairs = sum(a[0] < b[1] and b[0] < a[1] and a[2] < b[3] and b[2] < a[3] for k, a in enumerate(boxes) for b in boxes[:k])
+        return len(items), pairs
+
+    def test_they_stand_clear_of_each_other_where_there_is_room(self) -> None:
+        letters = crossed = 0
+        for kind in catalogue().values():
+            if kind.in_views:
+                made = run(kind())
+                for eye in (Eye(), Eye(-60.0, 35.0), Eye(20.0, 12.0)):
+                    here, pairs = self.over(made, eye)
+                    if here < 20:
+                        self.assertEqual(pairs, 0, f"{kind.id} {eye}")
+                    letters, crossed = letters + here, crossed + pairs
+        self.assertGreater(letters, 1000)
+        self.assertLess(crossed, 0.05 * letters)
 
 
 class Hatching(unittest.TestCase):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from itertools import pairwise
 from typing import NamedTuple
 
@@ -16,9 +17,13 @@ from wise_compass.scene.scene import AFTER, Scene
 from wise_compass.scene.unfolding import Stand
 from wise_compass.sheet.bounds import bounds
 from wise_compass.sheet.drawing import Item, Line, Text
+from wise_compass.sheet.lettering import text_width
 
 STANDING = (-34.0, 24.0)
 """Where the eye stands at first: turned to the left of the front, and raised, in degrees."""
+
+CORNERS = ((3, 0.0), (2, 1.0), (0, 0.0), (1, 1.0))
+"""Where the name of a plane may stand, the first that is free: at which corner, and whether it begins or ends there."""
 
 FINER = {"body": "frame", "body_hidden": "hidden", "outline": "strip", "hidden": "fine_hidden", "reference": "dimension"}
 """What stands for an ink in a small picture on a sheet, so that it does not outweigh the drawing."""
@@ -96,7 +101,7 @@ def proportions(scene: Scene) -> float:
 
 def _scaled(item: Item, zoom: float, origin: Array, size: float) -> Item:
     if isinstance(item, Text):
-        return Text("space", 0, "", item.ink, origin + item.at * zoom, item.words, item.size * zoom, bold=item.bold)
+        return replace(item, layer="space", step=0, owner="", at=origin + item.at * zoom, size=item.size * zoom)
     assert isinstance(item, Line)
     return Line("space", 0, "", FINER.get(item.ink, item.ink), origin + item.points * zoom, item.closed, item.filled)
 
@@ -183,13 +188,48 @@ def _joined(pieces: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
     return found
 
 
+class _Lettering:
+    """Texts that stand clear of those before them, where they can."""
+
+    def __init__(self, size: float) -> None:
+        self.right, self.up, self.down = 0.5 * size, 0.35 * size, -1.0 * size
+        self.items: list[Item] = []
+        self._taken: list[tuple[float, float, float, float]] = []
+
+    def put(self, text: Text, places: Sequence[tuple[float, float, float]]) -> None:
+        """A text at the first free of some places, x and y, that it begins at (anchor 0) or ends at (1); at the first where none is."""
+        wide, high = text_width(text.words, text.size, text.bold), text.size
+
+        def room(x: float, y: float, anchor: float) -> tuple[float, float, float, float]:
+            left = x - anchor * wide
+            return left, y - 0.25 * high, left + wide, y + high
+
+        place = next((one for one in places if self._is_free(room(*one))), places[0])
+        text.at, text.anchor = np.array(place[:2]), place[2]
+        self._taken.append(room(*place))
+        self.items.append(text)
+
+    def _is_free(self, one: tuple[float, float, float, float]) -> bool:
+        left, low, right, high = one
+        return not any(left < r and x < right and low < h and y < high for x, y, r, h in self._taken)
+
+    def beside(self, text: Text) -> None:
+        """A text beside its place: to the right of it, to the left, or lower."""
+        x, y = text.at.tolist()
+        heights = (y + self.up, y + self.down)
+        self.put(text, [place for high in heights for place in ((x + self.right, high, 0.0), (x - self.right, high, 1.0))])
+
+
 def _letters(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, shown: Shown, size: float) -> list[Item]:
-    """The letters of the views, of the body in capitals, and the names of the planes in a corner of each.
+    """The letters of the body in capitals and those of the views, and the names of the planes in a corner of each.
 
     While the planes stand, places that only the construction needs are lettered at their own step alone.
     """
-    off = np.array([0.5, 0.35]) * size
-    items: list[Item] = []
+    letters = _Lettering(size)
+    if shown.folded < 1.0:
+        for names, place in scene.lettered:
+            at = _flat(place[None], basis)[0]
+            letters.beside(Text("body", 0, names[0], "frame", at, " ".join(names), 1.15 * size, bold=True))
     lettered: set[tuple[object, ...]] = set()
     for one in scene.drawn:
         if not one.words or one.step > last:
@@ -201,13 +241,12 @@ def _letters(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int,
             if key in lettered:
                 continue
             lettered.add(key)
-            items.append(Text("points", one.step, one.owner, "frame", at + off, shown.style.lettered(one.words), size))
+            letters.beside(Text("points", one.step, one.owner, "frame", at, shown.style.lettered(one.words), size))
     for glass in scene.glass:
         if glass.step <= last:
-            corner = _flat(frames[glass.view].at(glass.corners[3:4]), basis)[0]
-            items.append(Text("glass", glass.step, f"plane:{glass.view}", "dimension", corner + off, glass.name, 0.8 * size))
-    if shown.folded < 1.0:
-        for names, place in scene.lettered:
-            at = _flat(place[None], basis)[0]
-            items.append(Text("body", 0, names[0], "frame", at + off, " ".join(names), 1.15 * size, bold=True))
-    return items
+            corners = _flat(frames[glass.view].at(glass.corners), basis)
+            name = Text("glass", glass.step, f"plane:{glass.view}", "dimension", corners[3], glass.name, 0.8 * size)
+            at = corners.tolist()
+            places = [(at[k][0] + letters.right * (1 - 2 * anchor), at[k][1] + letters.up, anchor) for k, anchor in CORNERS]
+            letters.put(name, places)
+    return letters.items

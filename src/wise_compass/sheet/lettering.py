@@ -7,7 +7,7 @@ against them.
 from __future__ import annotations
 
 import json
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
 
 FONTS = Path(__file__).parent.parent / "fonts"
@@ -32,8 +32,13 @@ def _advances() -> dict[str, dict[str, float]]:
 
 def text_width(words: str, size: float, bold: bool = False) -> float:
     """Width in mm of words at a size."""
+    return size * _advance(words, bold)
+
+
+@lru_cache(maxsize=4096)
+def _advance(words: str, bold: bool) -> float:
     table = _advances()["bold" if bold else "regular"]
-    return size * sum(table.get(sign, 0.6) for sign in words)
+    return sum(table.get(sign, 0.6) for sign in words)
 
 
 def lacking(words: str) -> str:
