@@ -6,13 +6,16 @@ import unittest
 from dataclasses import replace
 from unittest import mock
 
+import numpy as np
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QPixmap
 from PySide6.QtTest import QTest
 
 from tests.test_desk import APP, DeskCase
 from wise_compass.desk.overview import Overview
+from wise_compass.desk.pictures import default_courses
 from wise_compass.desk.spinerows import Command, dropped, rows_of
+from wise_compass.drafting.catalogue import catalogue
 from wise_compass.job.model import Entry, Job, SheetPlan
 
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -183,6 +186,16 @@ class OnTheDesk(DeskCase):
         self.session.edit(self.session.job.with_entry(first.id, lambda one: replace(one, typed={"side": "x"})), "Type")
         spoken = self.spine.model.index(self.place("figure", first.title)).data(Qt.ItemDataRole.AccessibleTextRole)
         self.assertIn("!", spoken)
+
+
+class LittlePictures(unittest.TestCase):
+    def test_each_figure_is_told_by_more_than_one_line(self) -> None:
+        for kind in catalogue().values():
+            lines = default_courses(kind)
+            points = np.concatenate(lines)
+            along, across = np.linalg.svd(points - points.mean(axis=0), compute_uv=False)
+            self.assertGreater(across, 0.01 * along, kind.id)
+            self.assertTrue(np.isfinite(points).all(), kind.id)
 
 
 class AllSheets(DeskCase):

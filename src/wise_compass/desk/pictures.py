@@ -15,16 +15,23 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.geometry.vectors import Array
 
+THIN = 0.01
+"""Of how far it spreads along: a result that spreads no further across is one line, which tells nothing by itself."""
 SHOWN = (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE)
 
 
 def courses(made: Run) -> list[Array]:
-    """The result as polylines in figure mm."""
-    lines: list[Array] = []
-    for mark in made.marks:
-        if mark.role in SHOWN:
-            lines += mark.polylines()
+    """The result as polylines in figure mm; of one that is a single straight line, what it was found by too."""
+    lines = [line for mark in made.marks if mark.role in SHOWN for line in mark.polylines()]
+    if lines and _is_one_line(np.concatenate(lines)):
+        lines = [line for mark in made.marks for line in mark.polylines()]
     return lines
+
+
+def _is_one_line(points: Array) -> bool:
+    """Whether points lie along one straight line, by the spread across and along it."""
+    along, across = np.linalg.svd(points - points.mean(axis=0), compute_uv=False)
+    return bool(across <= THIN * along)
 
 
 @lru_cache(maxsize=256)
