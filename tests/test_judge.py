@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import tempfile
+import time
 import unittest
 from unittest import mock
 
@@ -16,6 +17,7 @@ from PySide6.QtWidgets import QApplication
 
 from tests.test_cli import call
 from tests.test_desk import APP, DeskCase
+from wise_compass.desk.work import Later
 from wise_compass.drafting.catalogue import catalogue, figure_named
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
@@ -25,7 +27,7 @@ from wise_compass.logbook.store import Logbook
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import INSTRUMENTS, exactly, named, read_measured
 from wise_compass.study.verdicts import check
-from wise_compass.study.watch import what_to_measure
+from wise_compass.study.watch import Watch, what_to_measure
 
 GABLE = {"ab": 96, "bc": 70, "ca": 63}
 
@@ -257,6 +259,11 @@ class HowGood(unittest.TestCase):
         self.assertGreaterEqual(good / whole, 0.8)
 
 
+def _slow(judge: Judge) -> Watch:
+    time.sleep(0.6)
+    return what_to_measure(judge)
+
+
 class CheckDesk(DeskCase):
     def setUp(self) -> None:
         super().setUp()
@@ -301,6 +308,18 @@ class CheckDesk(DeskCase):
         first = self.panel._watch.proposed[0].measure.name
         self.enter(first, "96.0")
         self.assertNotIn("sees", self.panel.notes[first].text())
+
+    def test_while_it_looks_it_tells_nothing_of_the_figure_before(self) -> None:
+        self.session.select("tower")
+        self.idle()
+        self.assertIn("Nothing proposed here sees step", self.panel.unseen.text())
+        with mock.patch.object(Later, "patient", False), mock.patch("wise_compass.desk.checkpanel.what_to_measure", _slow):
+            self.session.select("arch")
+            APP.processEvents()
+            self.assertIn("Looking for what to measure", self.panel.says.text())
+            self.assertEqual(self.panel.unseen.text(), "")
+            self.panel.settle()
+        self.assertTrue(self.panel.fields)
 
     def test_another_measurement_is_added_and_bad_ones_stay_typed(self) -> None:
         more = self.panel.more

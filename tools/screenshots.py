@@ -169,6 +169,7 @@ def main() -> None:
     window.panels._check.judge_now()
     take("check")
     session.select("tower")
+    window.panels.settle()
     take("watch")
     session.select("arch")
     window.panels.settle()

@@ -97,6 +97,7 @@ class CheckPanel(QScrollArea):
             judge = self._judge = Judge(made, self.session.scale)
             self._watch, self._why_not = Watch((), ()), "Looking for what to measure …"
             self._rows([], typed)
+            self.unseen.clear()
             self._show_nothing()
             self._later.ask(lambda: what_to_measure(judge), lambda watch: self._propose(watch, typed), self._refuse)
 
