@@ -13,6 +13,11 @@ from shiboken6 import isValid
 
 from tests.test_desk import APP, DeskCase
 from wise_compass.desk import looks, theme
+from wise_compass.desk.chooser import Chooser
+from wise_compass.desk.dialogs import NotesDialog, SettingsDialog
+from wise_compass.desk.dimensiontable import DimensionTable
+from wise_compass.desk.kitdialogs import KitDialog
+from wise_compass.desk.looks import LookDialog
 from wise_compass.desk.theme import (
     BOXWOOD,
     BOXWOOD_INK,
@@ -28,6 +33,7 @@ from wise_compass.desk.theme import (
     dress,
     shade,
 )
+from wise_compass.desk.trueness import PrinterCheck, ScreenCheck
 from wise_compass.job.person import Person, keep_person, person
 
 PAIRS = (
@@ -100,6 +106,27 @@ class Looks(DeskCase):
         side = [image.pixelColor(left + QPoint(x, y)).lightness() for x in range(4, 320, 7) for y in range(50, 600, 11)]
         self.assertLess(sorted(side)[len(side) // 2], 80)
         self.assertEqual(person().theme, "dark")
+
+    def test_at_night_every_dialog_is_dark(self) -> None:
+        """Median lightness of what each shows, and no part of it that is as light as by day, but for paper."""
+        self.restyle(Person(theme="dark"))
+        window = self.current
+        dialogs = {
+            "chooser": Chooser(window, True), "settings": SettingsDialog(window, self.session.job.settings), "look": LookDialog(window),
+            "notes": NotesDialog(window, "Stone."), "dimensions": DimensionTable(window, self.session),
+            "kit": KitDialog(window), "screen": ScreenCheck(window, window.screen()), "printer": PrinterCheck(window),
+        }  # fmt: skip
+        for name, dialog in dialogs.items():
+            dialog.show()
+            for _ in range(4):
+                APP.processEvents()
+            image = dialog.grab().toImage()
+            light = sorted(
+                image.pixelColor(x, y).lightness() for x in range(3, image.width(), 6) for y in range(3, image.height(), 6)
+            )
+            self.assertLess(light[len(light) // 2], 90, name)
+            self.assertLess(sum(one > 200 for one in light), 0.1 * len(light), name)
+            dialog.close()
 
     def test_the_session_goes_on_in_the_window_made_anew(self) -> None:
         self.session.set_given("wide", "71")

@@ -106,7 +106,7 @@ class Chooser(Dialog):
         self.list.setItemDelegate(_Painter(self.list))
         self.list.setAccessibleName("Figures of the catalogue")
         self.list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
-        self.list.setStyleSheet("QListWidget { background: #F1EDE4; border: 1px solid #CFC8B8; outline: 0; }")
+        self.list.setObjectName("choices")
         self.list.itemActivated.connect(lambda _: self.accept())
         self.share = QCheckBox("On the same sheet as the figure now shown")
         self.share.setEnabled(can_share)

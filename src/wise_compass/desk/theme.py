@@ -89,6 +89,7 @@ QTabBar::tab:selected { color: <INK>; border-bottom: 2px solid <COPPER>; font-we
 QTabBar::tab:focus { color: <COPPER>; }
 QTabWidget::pane { border: 0; border-top: 1px solid <HAIRLINE>; }
 QListView { background: <PANEL>; border: 0; outline: 0; }
+#choices { border: 1px solid <HAIRLINE>; }
 QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
 QScrollBar::handle:vertical { background: <HAIRLINE>; border-radius: 4px; min-height: 30px; }
 QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }
