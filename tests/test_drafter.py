@@ -23,7 +23,7 @@ from wise_compass.drafting.lacks import lacks
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run, run_hands
-from wise_compass.drafting.wording import PLAIN
+from wise_compass.drafting.wording import PLAIN, scale_name
 from wise_compass.job.person import Person, keep_person, own_drafter, person, settings_file
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.sheet.exercises import exercise_drawings
@@ -56,6 +56,18 @@ class Kits(unittest.TestCase):
         self.assertGreater(max(one.value for one in step.settings), 60.0)
         self.assertIn("a sheet at 1:2", short.ways)
         self.assertEqual(lacks(self.hexagon.steps, kit, 0.5), [])
+
+    def test_the_scale_offered_is_the_nearest_that_serves(self) -> None:
+        for most in (20.0, 25.0, 45.0, 70.0):
+            kit = Kit(compass_most=most, beam_most=0.0, dividers_most=most)
+            for scale in (1.0, 2.0):
+                short = short_of(self.hexagon, scale, kit, SCALES)
+                assert short is not None
+                serving = [one for one in SCALES if not lacks(self.hexagon.steps, kit, one)]
+                nearest = min(serving, key=lambda one: abs(one / scale - 1))
+                self.assertEqual(
+                    [way for way in short.ways if way.startswith("a sheet")], [f"a sheet at {scale_name(nearest)}"]
+                )
 
     def test_another_method_is_offered_only_where_the_kit_does_it(self) -> None:
         kit = Kit(protractor_by=0.0)
