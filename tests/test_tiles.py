@@ -9,6 +9,8 @@ import unittest
 from pathlib import Path
 
 import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from pypdf import PdfReader
 from pypdf.generic import ContentStream
 
@@ -19,6 +21,7 @@ from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Job
 from wise_compass.job.store import save
 from wise_compass.outputs.pdf import pdf_bytes
+from wise_compass.sheet.paper import SIZES
 from wise_compass.sheet.tiles import EDGE, OVERLAP, register_marks, tiling
 
 
@@ -82,6 +85,25 @@ class Tiles(unittest.TestCase):
             left = round(tile.corner[0] * per)
             seen[max(top, 0) : top + mine.shape[0], max(left, 0) : left + mine.shape[1]] = True
         self.assertTrue(seen[whole].all(), "every line is on a tile")
+
+    @settings(max_examples=150, deadline=None)
+    @given(st.floats(30.0, 2500.0), st.floats(30.0, 2500.0), st.sampled_from(["A4", "A3", "A2", "A1"]))
+    def test_it_covers_the_sheet_and_is_none_only_where_one_piece_holds_it(
+        self, width: float, height: float, size: str
+    ) -> None:
+        parted = tiling(width, height, size)
+        sides = sorted(SIZES[size])
+        holds = any(width <= a and height <= b for a, b in (sides, sides[::-1]))
+        self.assertEqual(parted is None, holds)
+        if parted is None:
+            return
+        low = parted.first
+        high = low + np.array([parted.columns, parted.rows]) * parted.step + OVERLAP
+        self.assertTrue((low <= 1e-9).all() and (high >= np.array([width, height]) - 1e-9).all())
+        for count, reach, long in zip((parted.columns, parted.rows), parted.step, (width, height)):
+            self.assertTrue(count == 1 or (count - 1) * reach + OVERLAP < long + 1e-9, "none could be left away")
+        turned = [tiling(long, wide, size) for long, wide in ((width, height), (height, width))]
+        self.assertEqual(*(one.rows * one.columns for one in turned if one is not None))
 
     def test_every_joint_has_crosses_that_both_tiles_show(self) -> None:
         parted = tiling(self.drawing.width, self.drawing.height, "A4")
