@@ -18,6 +18,7 @@ from wise_compass.cli import main
 from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import Style
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import Entry, Job, SheetPlan, from_data, to_data
 from wise_compass.outputs.svg import svg_text
@@ -76,6 +77,18 @@ class Ordinates(unittest.TestCase):
         table = table_of("archimedean-spiral", TableWish("level", 10.0), outer=112, inner=0, turns=3)
         middle = next(row for row in table.rows if row[0] == 0.0)
         self.assertEqual(len([y for y in middle[1:] if y is not None]), 7, "start, and twice in each of three turns")
+
+    def test_without_a_step_it_is_a_round_one_that_gives_some_twenty_rows(self) -> None:
+        for long in np.geomspace(8.0, 4000.0, 60):
+            for style in (Style(), Style(units="in")):
+                figure = make(catalogue()["ellipse"], {"long": float(long), "wide": float(0.6 * long)})
+                table = curve_table(figure, "two-circles", TableWish(), style)
+                first = [row[0] for row in table.rows]
+                steps = np.diff(np.array(first[1:-1], dtype=float))
+                self.assertLess(np.ptp(steps), 1e-9 * long)
+                power = math.floor(math.log10(steps[0]) + 1e-9)
+                self.assertIn(round(float(steps[0]) / 10.0**power, 6), (1.0, 2.0, 5.0), f"{long} {style.units}")
+                self.assertTrue(12 <= len(first) <= 36, f"{long}: {len(first)} rows")
 
     def test_steps_too_fine_and_figures_without_curves_are_refused(self) -> None:
         with self.assertRaises(Refused) as caught:
