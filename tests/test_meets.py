@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import unittest
 
@@ -53,6 +54,51 @@ class Apollonius(unittest.TestCase):
             given = np.array(moved)
             _, radii, _ = tangent_circles(given[:, :2], given[:, 2], 1e6)
             np.testing.assert_allclose(radii / times, alike, atol=2e-4)
+
+
+class Searched(unittest.TestCase):
+    """All circles that touch three, against a search by Newton's rule from everywhere, for every choice of inside and outside."""
+
+    def by_search(self, rows: np.ndarray, draw: np.random.Generator) -> list[tuple[float, float, float]]:
+        found: list[tuple[float, float, float]] = []
+        at, r = rows[:, :2], rows[:, 2]
+        for signs in itertools.product((1.0, -1.0), repeat=3):
+            s = np.array(signs)
+            x = np.concatenate([draw.uniform(-150, 150, (300, 2)), np.abs(draw.normal(0, 90, (300, 1)))], axis=1)
+            with np.errstate(all="ignore"):
+                for _ in range(60):
+                    off = x[:, None, :2] - at
+                    far = np.hypot(off[..., 0], off[..., 1])
+                    miss = far - (x[:, 2:] + s * r)
+                    jacobian = np.concatenate([off / far[..., None], -np.ones((len(x), 3, 1))], axis=2)
+                    good = np.abs(np.linalg.det(jacobian)) > 1e-9
+                    x[good] -= np.linalg.solve(jacobian[good], miss[good, :, None])[..., 0]
+            off = np.hypot(x[:, 0, None] - at[:, 0], x[:, 1, None] - at[:, 1])
+            good = (np.abs(off - (x[:, 2:] + s * r)).max(axis=1) < 1e-9) & (x[:, 2] > 1e-3) & (x[:, 2] < 3000)
+            for one in x[good]:
+                if all(np.abs(one - other).max() > 1e-4 for other in found):
+                    found.append(tuple(one))  # type: ignore[arg-type]
+        return sorted(found, key=lambda one: one[2])
+
+    def test_none_is_missing_and_none_too_many(self) -> None:
+        draw, counts = np.random.default_rng(8), set()
+        for k in range(24):
+            rows = np.column_stack([draw.uniform(-60, 60, (3, 2)), draw.uniform(4, 40, 3)])
+            if k % 3 == 2:
+                rows[0, 2] = 0.0  # a point
+            if k % 6 == 1:
+                rows[1, :2], rows[1, 2] = rows[0, :2] + draw.normal(0, 2, 2), rows[0, 2] / 2  # one within another
+            centres, radii, contacts = tangent_circles(rows[:, :2], rows[:, 2], 3000.0)
+            want = self.by_search(rows, draw)
+            got = [(float(c[0]), float(c[1]), float(r)) for c, r in zip(centres, radii)]
+            for one in want:
+                near = min((float(np.abs(np.array(one) - other).max()) for other in got), default=9.0)
+                self.assertLess(near, 1e-4, f"{rows.tolist()}: {one} is missing")
+            for centre, radius, touch in zip(centres, radii, contacts):
+                far = np.hypot(*(rows[:, :2] - centre).T)
+                np.testing.assert_allclose(far, np.abs(radius + touch * rows[:, 2]), atol=1e-7)
+            counts.add(len(got))
+        self.assertGreater(len(counts), 2)
 
 
 class Meets(unittest.TestCase):
