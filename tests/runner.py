@@ -17,18 +17,8 @@ from typing import NamedTuple
 
 APPLICATION: object = None
 HERE = Path(__file__).parent
-SLOW = (
-    *(
-        "test_catalogue",
-        "test_house",
-        "test_readme",
-        "test_desk",
-        "test_curve_desk",
-        "test_properties",
-        "test_flows",
-        "test_ruler",
-    ),
-    "test_wander",
+SLOW = tuple(
+    "test_catalogue test_house test_readme test_desk test_curve_desk test_properties test_flows test_ruler test_wander".split()
 )
 """Modules whose tests go first, so that no long one is left for the end."""
 
