@@ -17,8 +17,15 @@ from typing import NamedTuple
 
 APPLICATION: object = None
 HERE = Path(__file__).parent
-SLOW = tuple(
-    "test_catalogue test_house test_readme test_desk test_curve_desk test_properties test_flows test_ruler test_wander".split()
+SLOW = (
+    "test_catalogue",
+    "test_house",
+    "test_readme",
+    "test_desk",
+    "test_curve_desk",
+    "test_properties",
+    "test_flows",
+    "test_ruler",
 )
 """Modules whose tests go first, so that no long one is left for the end."""
 
