@@ -46,7 +46,7 @@ class Read(unittest.TestCase):
     @given(st.decimals(-99999, 99999, places=4))
     def test_a_plain_number_is_what_the_whole_reader_makes_of_it(self, value: object) -> None:
         """Most of what is typed is one, and read by a way of its own."""
-        for kind, size in (("length", 1.0), ("length", INCH), ("angle", 1.0), ("number", 1.0)):
+        for kind, size in (("length", 1.0), ("length", INCH), ("angle", INCH), ("number", INCH)):
             alone = parse_quantity(f" {value}", kind, size)
             self.assertEqual(alone, float(str(value)) * (size if kind == "length" else 1.0))
             self.assertAlmostEqual(alone, parse_quantity(f"{value} + 0", kind, size), places=9)
