@@ -10,7 +10,7 @@ from wise_compass.drafting.marks import ArcMark, nominal
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run, run_hands
 from wise_compass.drafting.steps import Step
-from wise_compass.drafting.wording import PLAIN, Style, trim
+from wise_compass.drafting.wording import PLAIN, Style, many, trim
 from wise_compass.study.gaps import gaps
 
 HANDS = 160
@@ -105,7 +105,7 @@ def advice(rows: list[Comparison], style: Style = PLAIN, scale: float = 1.0) -> 
     others = [row for row in rows if not row.refusal and row is not best]
     kind = "exact" if best.exact else f"approximate by {miss(best)}"
     worst = style.lettered(best.worst)
-    says = f"{best.method.title.capitalize()} suits this case: {kind}, {best.steps} steps, and even its worst point, {worst}, stays "
+    says = f"{best.method.title.capitalize()} suits this case: {kind}, {many(best.steps, 'step')}, and even its worst point, {worst}, stays "
     says += f"within {both_ways(best.scatter, style, scale)}."
     if not others:
         return says if len(rows) == 1 else f"{says} No other method serves for these givens."
@@ -116,7 +116,7 @@ def advice(rows: list[Comparison], style: Style = PLAIN, scale: float = 1.0) -> 
     if near.scatter > best.scatter * 1.02:
         reasons.append(f"scatters to {both_ways(near.scatter, style, scale)} at {style.lettered(near.worst)}")
     if near.steps > best.steps:
-        reasons.append(f"takes {near.steps} steps")
+        reasons.append(f"takes {many(near.steps, 'step')}")
     elif near.steps < best.steps:
-        reasons.append(f"is {best.steps - near.steps} steps shorter")
+        reasons.append(f"is {many(best.steps - near.steps, 'step')} shorter")
     return f"{says} {near.method.title.capitalize()} {' and '.join(reasons) or 'is as good'}."
