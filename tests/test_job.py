@@ -14,9 +14,12 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.demo import DEMO_FILE, demo_job
-from wise_compass.job.history import History
+from wise_compass.job.history import DEEPEST, History
 from wise_compass.job.model import Entry, Job, from_data, to_data
 from wise_compass.job.recovery import Keeper, left_behind
 from wise_compass.job.store import LARGEST, load, parse_job, save
@@ -146,6 +149,44 @@ class Edits(unittest.TestCase):
             history.edit(Job(title), "Change", key="same")
         history.undo()
         self.assertEqual(history.job.title, "a")
+
+    @settings(max_examples=200, deadline=None)
+    @given(
+        st.lists(st.tuples(st.sampled_from(["edit", "edit", "nudge", "undo", "redo", "save"]), st.integers(0, 5)), max_size=40)
+    )
+    def test_any_deeds_against_two_plain_stacks(self, deeds: list[tuple[str, int]]) -> None:
+        history = History(Job("0"))
+        before, now, after = list[str](), "0", list[str]()
+        held, saved = False, "0"
+        for deed, number in deeds:
+            if deed in ("edit", "nudge") and str(number) != now:
+                if not (deed == "nudge" and held and before):
+                    before.append(now)
+                now, after, held = str(number), [], deed == "nudge"
+                history.edit(Job(now), f"to {now}", "nudge" if deed == "nudge" else "")
+            elif deed in ("edit", "nudge"):
+                history.edit(Job(now), "nothing", "nudge" if deed == "nudge" else "")
+            elif deed == "save":
+                history.mark_saved()
+                saved, held = now, False
+            else:
+                source, target = (before, after) if deed == "undo" else (after, before)
+                self.assertEqual(getattr(history, deed)(), bool(source))
+                if source:
+                    target.append(now)
+                    now, held = source.pop(), False
+            self.assertEqual(history.job.title, now)
+            self.assertEqual(history.unsaved, now != saved)
+            self.assertEqual((bool(history.undo_title), bool(history.redo_title)), (bool(before), bool(after)))
+
+    def test_the_deepest_states_are_let_go(self) -> None:
+        history = History(Job("0"))
+        for k in range(1, DEEPEST + 21):
+            history.edit(Job(str(k)), "Edit")
+        undone = 0
+        while history.undo():
+            undone += 1
+        self.assertEqual((undone, history.job.title), (DEEPEST, "20"))
 
     def test_moving_between_sheets_keeps_every_entry(self) -> None:
         job = demo_job()

@@ -23,6 +23,7 @@ from tests.test_camera import HEXAGON, SHOT, penned
 from tests.test_desk import APP, DeskCase
 from wise_compass.camera.stand_in import jpeg, photographed
 from wise_compass.desk.chooser import Chooser
+from wise_compass.desk.dialogs import SettingsDialog
 from wise_compass.desk.dimensiontable import NAME, TYPED, DimensionTable
 from wise_compass.desk.logbookview import LogbookView
 from wise_compass.desk.photoview import PhotoView
@@ -217,6 +218,32 @@ class Loupe(DeskCase):
             QTest.mouseClick(self.board, Qt.MouseButton.LeftButton, pos=self.board.to_widget(np.array(place)).toPoint())
         self.assertIn("° at the second place", self.view.measure.text())
         self.assertAlmostEqual(float(self.view.measure.text().split()[1].rstrip("°")), 90.0, delta=1.0)
+
+
+class Picks(DeskCase):
+    def test_a_list_of_a_dialog_tells_that_it_opens_and_is_set_by_keys(self) -> None:
+        dialog = SettingsDialog(self.window, self.session.job.settings)
+        self.addCleanup(dialog.close)
+        dialog.show()
+        APP.processEvents()
+        for name, box in dialog.boxes.items():
+            image = box.grab().toImage()
+            hook = [x for row in range(image.height()) for x in columns_of(image, TEAL, row) if x > image.width() - 24]
+            self.assertGreater(len(hook), 6, f"{name}: the hook at its right end")
+        box = dialog.boxes["projection"]
+        box.setFocus()
+        first = box.currentIndex()
+        QTest.keyClick(box, Qt.Key.Key_Down)
+        self.assertEqual(box.currentIndex(), first + 1)
+        QTest.keyClick(box, Qt.Key.Key_Up)
+        dialog.decimals.setFocus()
+        QTest.keyClick(dialog.decimals, Qt.Key.Key_End)
+        self.assertEqual(dialog.settings, self.session.job.settings._replace(decimals=6))
+
+    def test_more_decimals_than_it_offers_are_no_fault(self) -> None:
+        dialog = SettingsDialog(self.window, self.session.job.settings._replace(decimals=9))
+        self.addCleanup(dialog.close)
+        self.assertEqual(dialog.settings.decimals, 6)
 
 
 class Elsewhere(DeskCase):
