@@ -12,6 +12,7 @@ from wise_compass.geometry import block_edges
 from wise_compass.geometry.block_crossings import Drawn, Places, crossings
 from wise_compass.geometry.block_edges import edges_of, pieces_of
 from wise_compass.geometry.block_lines import Eye
+from wise_compass.geometry.block_shapes import Block
 from wise_compass.geometry.blocks import Built
 
 CHORDS = 400
@@ -121,6 +122,13 @@ class Pictures(unittest.TestCase):
 
 class Kept(unittest.TestCase):
     """The edges of a block that stands among the same ones as before are known: they are what a fresh look finds."""
+
+    def test_blocks_that_stand_apart_in_another_order(self) -> None:
+        one, other = Block("cylinder", (0, 0, 0), (20, 20, 30)), Block("box", (50, 0, 0), (20, 30, 25))
+        first, turned = edges_of(Built((one, other)), 24), edges_of(Built((other, one)), 24)
+        self.assertEqual(len(first), len(turned))
+        places = [np.sort(np.concatenate(edges), axis=0) for edges in (first, turned)]
+        np.testing.assert_allclose(*places, atol=1e-12)
 
     def test_a_block_changed_among_others(self) -> None:
         for rows in (*CROSSING, PILLOW):

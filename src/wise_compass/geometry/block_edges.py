@@ -121,7 +121,7 @@ def _fixed(built: Built) -> tuple[tuple[Line, ...], Parts, list[bool]]:
     """
     lines, keys = lines_of(built), _neighbours(built)
     whose = np.array([line.block for line in lines])
-    known = {k: _kept[key] for k, key in enumerate(keys) if key in _kept}
+    known = {k: one for k, key in enumerate(keys) if (one := _kept.get(key)) is not None}
     fresh = np.flatnonzero(~np.isin(whose, list(known)))
     look = _Look(built, [lines[n] for n in fresh.tolist()], (), np.zeros(len(fresh), dtype=np.int64))
     there = look.there(look.turns, np.arange(len(fresh)))
