@@ -62,7 +62,7 @@ def median_ms(do: Callable[[], object], rounds: int = 15) -> float:
 
 
 def hands_ratios() -> dict[str, float]:
-    """A thousand unsteady hands over one exact run, for every method."""
+    """A thousand unsteady hands over one exact run, for every method; in turn, since the speed of a machine may swing between the two."""
     from wise_compass.drafting.catalogue import catalogue
     from wise_compass.drafting.run import run, run_hands
 
@@ -77,9 +77,8 @@ def hands_ratios() -> dict[str, float]:
                 made = run(figure, method.id)  # type: ignore[arg-type, attr-defined]
                 assert made.values and made.proofs and made.measured
 
-            one = median_ms(exact)
-            many = median_ms(lambda f=figure, m=method: run_hands(f, m.id, 1000), 5)  # type: ignore[misc]
-            ratios[f"{kind.id} {method.id}"] = many / one
+            many = ratio_of(lambda f=figure, m=method: run_hands(f, m.id, 1000), exact, 5)  # type: ignore[misc]
+            ratios[f"{kind.id} {method.id}"] = many
     return ratios
 
 
