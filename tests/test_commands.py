@@ -36,9 +36,7 @@ class AtHome(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
         homes = {name: str(self.folder / name.lower()) for name in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME")}
-        patch = mock.patch.dict(os.environ, homes)
-        patch.start()
-        self.addCleanup(patch.stop)
+        self.enterContext(mock.patch.dict(os.environ, homes))
 
     def refused(self, *arguments: str) -> str:
         status, out, err = call(*arguments)

@@ -4,17 +4,15 @@ from __future__ import annotations
 
 import contextlib
 import csv
-import os
 import re
 import shlex
-import tempfile
 import unittest
 from pathlib import Path
-from unittest import mock
 
 from PySide6.QtGui import QKeySequence, QShortcut
 
 from tests.test_cli import call
+from tests.test_commands import AtHome
 from tests.test_desk import DeskCase
 from wise_compass.drafting.catalogue import entered, figure_named
 from wise_compass.job.demo import demo_job
@@ -27,15 +25,10 @@ COMMANDS = [shlex.split(line, comments=True)[1:] for line in README.splitlines()
 BEGINS = {".pdf": b"%PDF", ".svg": b"<", ".png": b"\x89PNG", ".jpg": b"\xff\xd8", ".ics": b"BEGIN:VCALENDAR"}
 
 
-class Commands(unittest.TestCase):
+class Commands(AtHome):
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-        homes = {name: str(self.folder / name.lower()) for name in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME")}
-        for patch in (mock.patch.dict(os.environ, homes), contextlib.chdir(self.folder)):
-            patch.__enter__()
-            self.addCleanup(patch.__exit__, None, None, None)
+        super().setUp()
+        self.enterContext(contextlib.chdir(self.folder))
         save(with_dimension(demo_job(), "", "race", "150 mm", "mm"), Path("mill.json"))
 
     def named(self, *words: str) -> list[str]:

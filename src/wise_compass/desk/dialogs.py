@@ -41,9 +41,8 @@ CHOICES = {
     ),
     "paper": ("Paper of a new sheet", {"auto": "smallest that serves", **{size: size for size in SIZES}}),
 }
-
-
 MOST_DECIMALS = 6
+"""That values are shown with."""
 
 
 class SettingsDialog(Dialog):

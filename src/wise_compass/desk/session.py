@@ -203,9 +203,8 @@ class Session(Walking, Scattering, Filing, QObject):
         if entry is None:
             return False
         kind = figure_named(entry.figure)
-        texts = {
-            given: words for given, words in texts.items() if given in kind.givens
-        }  # a slot may outlive its figure by a moment
+        # a slot may outlive its figure by a moment
+        texts = {given: words for given, words in texts.items() if given in kind.givens}
         typed = {**entry.typed, **texts}
         try:
             read, links = read_typed(self.job, entry, typed, style_of(self.job.settings))
