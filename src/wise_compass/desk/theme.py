@@ -118,6 +118,9 @@ QPushButton { background: <PAPER>; border: 1px solid <HAIRLINE>; border-radius: 
 QPushButton:focus, QPushButton:hover { border-color: <TEAL>; }
 QPushButton:default { background: <TEAL>; color: <PAPER>; border-color: <TEAL>; }
 #switch { padding: 3px 12px; color: <TEAL>; }
+QCheckBox::indicator, QListView::indicator { width: 12px; height: 12px; border: 1px solid <SOFT>; border-radius: 2px; background: <PAPER>; }
+QCheckBox::indicator:checked, QListView::indicator:checked { background: <TEAL>; border-color: <TEAL>; }
+QCheckBox::indicator:focus, QCheckBox::indicator:hover { border-color: <COPPER>; }
 QSlider::groove:horizontal { height: 3px; background: <HAIRLINE>; border-radius: 1px; }
 QSlider::handle:horizontal { width: 12px; height: 16px; margin: -7px 0; background: <TEAL>; border-radius: 3px; }
 QSlider::handle:horizontal:hover { background: <COPPER>; }
