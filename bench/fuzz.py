@@ -1,4 +1,5 @@
-"""Twenty thousand hostile command lines and two thousand spoilt jobs, from a fixed seed: what faulted, and what took over two seconds.
+"""Twenty thousand hostile command lines and two thousand spoilt jobs, from a fixed seed: what faulted, and what took
+over two seconds.
 
 ``PYTHONPATH=src:. .venv/bin/python -m bench.fuzz [share]``; a share of 0.1 tries a tenth of them.
 """
@@ -51,7 +52,9 @@ def main() -> int:
         if time.perf_counter() - began > SOON:
             slow.append("a job")
     print(
-        json.dumps({"endings": {str(key): count for key, count in endings.items()}, "faults": faults, "slow": slow}, indent=1)
+        json.dumps(
+            {"endings": {str(key): count for key, count in endings.items()}, "faults": faults, "slow": slow}, indent=1
+        )
     )
     return 1 if faults or slow else 0
 

@@ -1,4 +1,5 @@
-"""How good the judgement is: simulated drawings, honest, with a slip and with one setting far off, measured as proposed.
+"""How good the judgement is: simulated drawings, honest, with a slip and with one setting far off, measured as
+proposed.
 
 ``PYTHONPATH=src .venv/bin/python -m bench.judgement [share]``; a share of 0.1 draws a tenth of them.
 """
@@ -12,31 +13,13 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.catalogue import catalogue
-from wise_compass.drafting.instruments import UnsteadyHands
+from wise_compass.drafting.instruments import ErringHands, errors_of
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, lanes_of, run
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import Taken
 from wise_compass.study.watch import what_to_measure
-
-
-class Blundering(UnsteadyHands):
-    """Unsteady hands of whom one error is as far off as told."""
-
-    def __init__(self, count: int, seed: int, number: int, axis: int, times: float) -> None:
-        super().__init__(count, seed)
-        self.number, self.axis, self.times = number, axis, times
-
-    def _drawn(self, tolerance: str, step: int, shape: tuple[int, ...]) -> Any:
-        by = super()._drawn(tolerance, step, shape)
-        if len(self.made) - 1 == self.number:
-            sd = self.made[-1].sd
-            if by.ndim == 1:
-                by[1:] = self.times * sd
-            else:
-                by[1:, self.axis] = self.times * sd
-        return by
 
 
 class Table:
@@ -50,14 +33,14 @@ class Table:
         self.watched = {n for one in watch.proposed for n in one.sees}
         self.sds = np.array([0.2 if one.unit == "mm" else 0.4 for one in self.measures])
 
-    def drawings(self, count: int, slip: str | None = None, hand: UnsteadyHands | None = None) -> list[list[Taken]]:
+    def drawings(self, count: int, slip: str | None = None, hand: ErringHands | None = None) -> list[list[Taken]]:
         """What drawings come to, with the error of measuring; those that no hand could finish are left out."""
         seed = int(self.draw.integers(1 << 30))
         try:
             lanes = lanes_of(self.made.figure, self.made.method.id, count, seed, None, 1.0, slip, hand)
         except Refused:
             return []
-        sizes = self.judge.table_of(lanes._replace(made=hand.made) if hand else lanes, self.measures)[1:]
+        sizes = self.judge.table_of(lanes, self.measures)[1:]
         return [
             [Taken(one, float(self.draw.normal(size, sd)), sd) for one, size, sd in zip(self.measures, row, self.sds)]
             for row in sizes
@@ -94,9 +77,10 @@ class Table:
         seen = 100.0 * np.einsum("ij,jk,ik->i", move, weigh, move) >= 16.0
         for _ in range(count):
             k = int(self.draw.integers(len(labels)))
-            step, _, _, _, number = labels[k]
+            step, number = labels[k].step, labels[k].number
             times = float(self.draw.uniform(8, 20)) * (1 if self.draw.integers(2) else -1)
-            hand = Blundering(1, int(self.draw.integers(1 << 30)), number // 2, number % 2, times)
+            made = lanes_of(self.made.figure, self.made.method.id, 1, int(self.draw.integers(1 << 30)), None, 1.0).made
+            hand = ErringHands(2, {**errors_of(made), number: (0.0, times * made[number // 2].sd)})
             for taken in self.drawings(1, hand=hand):
                 if not seen[k]:
                     self.tally["blunder unseen"] += 1

@@ -1,4 +1,5 @@
-"""The logbook with 20,000 entries: how long its view takes to open, and to follow a filter. ``PYTHONPATH=src python -m bench.logbook``."""
+"""The logbook with 20,000 entries: how long its view takes to open, and to follow a filter. ``PYTHONPATH=src python -m
+bench.logbook``."""
 
 from __future__ import annotations
 
@@ -11,10 +12,10 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 
-from wise_compass.desk.logbookview import LogbookView
-from wise_compass.desk.theme import application
-from wise_compass.drafting.catalogue import catalogue
-from wise_compass.logbook.store import Logbook, Measure, Noted
+from wise_compass.desk.drafter.logbookview import LogbookView
+from wise_compass.desk.parts.theme import application
+from wise_compass.figures.catalogue import catalogue
+from wise_compass.logbook.store import Logbook, Noted, NotedMeasure
 
 ENTRIES = 20_000
 NAMES = [f"Pupil {k}" for k in range(30)]
@@ -27,14 +28,24 @@ def filled(folder: Path) -> Logbook:
     for k in range(ENTRIES):
         kind, chance = kinds[int(random.integers(len(kinds)))], float(random.random())
         measures = tuple(
-            Measure(f"A-{j}", "mm", 50.0, 50.0 + 0.2 * float(random.standard_normal()), 0.25, 0.5, ("rule", "dividers")[j % 2])
+            NotedMeasure(
+                f"A-{j}",
+                "mm",
+                50.0,
+                50.0 + 0.2 * float(random.standard_normal()),
+                0.25,
+                0.5,
+                ("rule", "dividers")[j % 2],
+            )
             for j in range(4)
         )
         verdict = "slip" if chance < 0.15 else "step" if chance < 0.3 else "honest"
         entries.append(
             Noted(
-                f"e{k}", 1.76e9 + 900 * k, "practice", NAMES[k % 30], kind.family, kind.id, next(iter(kind.methods)), {}, 1.0, {}, verdict,
-                "other-crossing" if verdict == "slip" else None, 3 if verdict == "step" else None, "The other of two crossings.", "loose",
+                f"e{k}", 1.76e9 + 900 * k, "practice", NAMES[k % 30], kind.family, kind.id, next(iter(kind.methods)),
+                {}, 1.0, {}, verdict,
+                "other-crossing" if verdict == "slip" else None, 3 if verdict == "step" else None,
+                "The other of two crossings.", "loose",
                 float(random.uniform(5, 60)), 12, None, measures,
             )
         )  # fmt: skip

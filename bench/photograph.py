@@ -1,7 +1,9 @@
-"""How well photographs are read: simulated sheets over many figures, by ``python -m bench.photograph [SHARE]``; 1 is 200 of them.
+"""How well photographs are read: simulated sheets over many figures, by ``python -m bench.photograph [SHARE]``; 1 is
+200 of them.
 
-Points found, how far off, points wrongly found, slips and lone steps judged from the photograph beside exact measurements, bad photographs
-refused, and seconds. A point is wrongly found where it is over half a millimetre from where it shows.
+Points found, how far off, points wrongly found, slips and lone steps judged from the photograph beside exact
+measurements, bad photographs refused, and seconds. A point is wrongly found where it is over half a millimetre from
+where it shows.
 """
 
 from __future__ import annotations
@@ -26,8 +28,10 @@ from wise_compass.study.judge import Judge
 from wise_compass.study.measures import Taken
 
 FIGURES = (
-    "bisect-angle", "triangle-three-sides", "triangle-circumradius-angles", "polygon-on-side", "polygon-in-circle", "star-polygon", "rectangle",
-    "rhombus", "trapezium", "fillet", "arc-two-circles", "common-tangents", "reverse-curve", "ellipse", "parabola", "cycloid",
+    "bisect-angle", "triangle-three-sides", "triangle-circumradius-angles", "polygon-on-side", "polygon-in-circle",
+    "star-polygon", "rectangle",
+    "rhombus", "trapezium", "fillet", "arc-two-circles", "common-tangents", "reverse-curve", "ellipse", "parabola",
+    "cycloid",
     "archimedean-spiral", "skew-lines", "frustum", "pictorial-block",
 )  # fmt: skip
 PHOTOGRAPHS = 200
@@ -40,7 +44,9 @@ def shots(count: int, random: np.random.Generator) -> Iterator[Shot]:
         tilt = random.uniform(-1, 1, 2)
         tilt *= random.uniform(0, 25) / max(float(np.hypot(*tilt)), 1e-9)
         turn = float(random.uniform(-8, 8) + (180 if k % 7 == 3 else 0))
-        yield Shot(float(random.uniform(6, 12)), (float(tilt[0]), float(tilt[1])), turn, k, float(random.uniform(0.7, 1.2)))
+        yield Shot(
+            float(random.uniform(6, 12)), (float(tilt[0]), float(tilt[1])), turn, k, float(random.uniform(0.7, 1.2))
+        )
 
 
 def main() -> None:
@@ -122,8 +128,8 @@ def main() -> None:
 
 
 def _off(penned: Penned, name: str, at: np.ndarray) -> float:
-    """How far a point was found from where it shows; where a blunder parts its lines by more than :data:`WRONG`, from where the hand had it if
-    that is nearer."""
+    """How far a point was found from where it shows; where a blunder parts its lines by more than :data:`WRONG`, from
+    where the hand had it if that is nearer."""
     shows, had = penned.points[name], penned.had[name]
     off = float(np.hypot(*(at - shows)))
     return min(off, float(np.hypot(*(at - had)))) if float(np.hypot(*(shows - had))) > WRONG else off

@@ -1,4 +1,5 @@
-"""How long the window is held up at a time: by choosing a figure, an edit, a walk and every panel, for all methods; by ``python -m bench.stalls``.
+"""How long the window is held up at a time: by choosing a figure, an edit, a walk and every panel, for all methods; by
+``python -m bench.stalls``.
 
 What is worked out beside the window does not count; a turn of the event loop does, whole.
 """
@@ -31,9 +32,9 @@ def turns(app: Any, do: Callable[[], object], rounds: int = 30) -> float:
 
 def held() -> Iterator[tuple[str, float]]:
     """What was done and the longest turn of it; of an edit the least of three."""
-    from wise_compass.drafting.catalogue import catalogue
     from wise_compass.drafting.givens import Measure
     from wise_compass.drafting.places import Blocks, SpacePoint
+    from wise_compass.figures.catalogue import catalogue
     from wise_compass.job.model import Entry
 
     app, session, window = desk()

@@ -1,4 +1,5 @@
-"""A pocket calculator for workings: evaluates the formula of a value as a person would key it in, or says that it cannot."""
+"""A pocket calculator for workings: evaluates the formula of a value as a person would key it in, or says that it
+cannot."""
 
 from __future__ import annotations
 
@@ -52,7 +53,9 @@ class _Keys:
                 value *= self.factor()
             elif self.take("/"):
                 value /= self.factor()
-            elif self.next and (self.next in ("(", "√", "π", "|", "½") or self.next in FUNCTIONS or self.next[0].isdigit()):
+            elif self.next and (
+                self.next in ("(", "√", "π", "|", "½") or self.next in FUNCTIONS or self.next[0].isdigit()
+            ):
                 value *= self.factor()  # side by side: times
             else:
                 return value

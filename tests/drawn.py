@@ -44,7 +44,10 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
             st.floats(0.2, 3.0).map(lambda f: f * given.default),
         )
     if isinstance(given, Blocks):
-        places, sizes = st.integers(0, 5).map(lambda n: 10.0 * n), st.integers(1, 4).map(lambda n: 10.0 * n) | st.floats(-1, 40)
+        places, sizes = (
+            st.integers(0, 5).map(lambda n: 10.0 * n),
+            st.integers(1, 4).map(lambda n: 10.0 * n) | st.floats(-1, 40),
+        )
         row = st.tuples(st.sampled_from(given.shapes), places, places, places, sizes, sizes, sizes)
         return st.lists(row, min_size=1, max_size=4).map(tuple) | st.just(given.default)
     if isinstance(given, Rows):
@@ -65,7 +68,11 @@ def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
 
         if "vector_angle" in values and values["turns"] > 0 and 5 <= values["vector_angle"] <= 90:
             part = values["vector_angle"] / 360
-            return {**values, "turns": max(round(values["turns"] / part), 1) * part, "ratio": 0.8 + values["ratio"] % 0.5}
+            return {
+                **values,
+                "turns": max(round(values["turns"] / part), 1) * part,
+                "ratio": 0.8 + values["ratio"] % 0.5,
+            }
         if "core_diameter" in values:
             values = {**values, "core_diameter": values["outer_diameter"] * (0.2 + 0.8 * (values["core_diameter"] % 1))}
         parts = values.get("divisions") or values.get("sides") or values.get("centres") or 12

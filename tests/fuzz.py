@@ -1,4 +1,5 @@
-"""Command lines as a fuzzer would write them: figures and options that are there, with values that should not be, from a fixed seed."""
+"""Command lines as a fuzzer would write them: figures and options that are there, with values that should not be, from
+a fixed seed."""
 
 from __future__ import annotations
 
@@ -8,7 +9,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from wise_compass.drafting.catalogue import catalogue
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.job.demo import DEMO_FILE
 
 NUMBERS = (

@@ -1,4 +1,5 @@
-"""Independent readers of what was written: an SVG and a PDF turned into ink on a grid, without the code that wrote them."""
+"""Independent readers of what was written: an SVG and a PDF turned into ink on a grid, without the code that wrote
+them."""
 
 from __future__ import annotations
 
@@ -18,7 +19,7 @@ from PySide6.QtCore import QByteArray, QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
 from PySide6.QtSvg import QSvgRenderer
 
-from wise_compass.desk.theme import application
+from wise_compass.desk.parts.theme import application
 
 DPI = 100.0
 SVG = "{http://www.w3.org/2000/svg}"
@@ -130,7 +131,9 @@ def _paint(painter: QPainter, state: _State, name: str) -> None:
     if name[0] in "fB":
         painter.fillPath(placed, state.fill)
     if name[0] in "SsB":
-        pen = QPen(state.stroke, state.width * size, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.RoundJoin)
+        pen = QPen(
+            state.stroke, state.width * size, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.RoundJoin
+        )
         if state.dashes:
             pen.setDashPattern([d / state.width for d in state.dashes])
         painter.strokePath(placed, pen)
@@ -160,7 +163,8 @@ def blurred(image: np.ndarray, reach: int = 1) -> np.ndarray:
 
 
 def pdf_lines(content: bytes, page: int = 0) -> list[np.ndarray]:
-    """Every straight line of a PDF's page as its corners on the page in mm, (n, 2), whether it is clipped away or not."""
+    """Every straight line of a PDF's page as its corners on the page in mm, (n, 2), whether it is clipped away or
+    not."""
     reader = PdfReader(io.BytesIO(content))
     matrix, stack = QTransform(), []
     found: list[np.ndarray] = []

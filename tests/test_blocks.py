@@ -8,10 +8,10 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.geometry.block_edges import pieces_of
 from wise_compass.geometry.block_lines import Eye
 from wise_compass.geometry.block_shapes import Block
@@ -56,7 +56,8 @@ def matter(built: Built, p: np.ndarray) -> np.ndarray:
 
 
 def depths(built: Built, drawn: np.ndarray, pixels: int) -> tuple[np.ndarray, np.ndarray, float]:
-    """How far from the eye's plane the first matter is under every pixel of the picture, by marching along rays; NaN where there is none."""
+    """How far from the eye's plane the first matter is under every pixel of the picture, by marching along rays; NaN
+    where there is none."""
     sight = towards(drawn)
     low, high = built.extent
     corners = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
@@ -97,7 +98,9 @@ class Edges(unittest.TestCase):
         for axis in (0, 1):
             a, b, c = (np.take(depth, range(k, pixels - 2 + k), axis=axis) for k in range(3))
             bend = np.abs(a + c - 2 * b)
-            sharp = np.where(np.isnan(bend), np.isnan(a) != np.isnan(b), bend > 0.6 * step) & ~(np.isnan(a) & np.isnan(b))
+            sharp = np.where(np.isnan(bend), np.isnan(a) != np.isnan(b), bend > 0.6 * step) & ~(
+                np.isnan(a) & np.isnan(b)
+            )
             there = np.take(near, range(1, pixels - 1), axis=axis)
             missing = sharp & ~there
             self.assertLessEqual(missing.sum(), 0.02 * max(sharp.sum(), 1), f"{built.blocks} {span}")
@@ -144,7 +147,9 @@ class Edges(unittest.TestCase):
                 for j in range(int(draw.integers(1, 5))):
                     shape = draw.choice(["box", "box", "ramp", "wedge", "cylinder"])
                     high = float(draw.integers(1, 5)) * 8
-                    inset = 3.0 if shape == "cylinder" else 0.0  # a round one that touches leaves a gap finer than the raster
+                    inset = (
+                        3.0 if shape == "cylinder" else 0.0
+                    )  # a round one that touches leaves a gap finer than the raster
                     low, size = (24.0 * i + inset, 18.0 * j + inset, 0.0), (24.0 - 2 * inset, 18.0 - 2 * inset, high)
                     rows.append(Block(str(shape), low, size))
                     if shape == "box" and draw.random() < 0.4 and len(rows) < 12:
@@ -155,7 +160,10 @@ class Edges(unittest.TestCase):
         two = Built((Block("box", (0, 0, 0), (20, 40, 20)), Block("box", (20, 0, 0), (30, 40, 20))))
         one = Built((Block("box", (0, 0, 0), (50, 40, 20)),))
         long = [
-            sum(math.dist(*piece.line.at(np.array([piece.start, piece.end]))) for piece in pieces_of(built, Eye(towards(ISO))))
+            sum(
+                math.dist(*piece.line.at(np.array([piece.start, piece.end])))
+                for piece in pieces_of(built, Eye(towards(ISO)))
+            )
             for built in (two, one)
         ]
         self.assertAlmostEqual(long[0], long[1], places=6)
@@ -175,7 +183,8 @@ class FromAPlace(unittest.TestCase):
     )
 
     def test_pieces_against_marching_along_rays(self) -> None:
-        """A place beside the edge has an open way to the eye, or none has; places just by a change of state are left out."""
+        """A place beside the edge has an open way to the eye, or none has; places just by a change of state are left
+        out."""
         built = Built(tuple(Block(row[0], row[1:4], row[4:]) for row in self.ROWS))
         draw = np.random.default_rng(4)
         for eye in (np.array([-170.0, -110.0, 60.0]), np.array([-90.0, -200.0, 150.0]), np.array([-300.0, 40.0, 12.0])):
@@ -198,7 +207,9 @@ class FromAPlace(unittest.TestCase):
         near, far = (
             {
                 shown: sum(
-                    math.dist(*piece.line.at(np.array([piece.start, piece.end]))) for piece in pieces if piece.seen is shown
+                    math.dist(*piece.line.at(np.array([piece.start, piece.end])))
+                    for piece in pieces
+                    if piece.seen is shown
                 )
                 for shown in (True, False)
             }
@@ -208,7 +219,8 @@ class FromAPlace(unittest.TestCase):
             self.assertAlmostEqual(near[shown], far[shown], delta=1e-3 * far[shown])
 
     def seen_of(self, rows: str, way: tuple[float, float, float], at: tuple[float, float]) -> float:
-        """How much is seen, far off that way, of edges that run to the front at that place to the right and that height."""
+        """How much is seen, far off that way, of edges that run to the front at that place to the right and that
+        height."""
         built = make(catalogue()["built-up"], {"rows": rows}).built  # type: ignore[attr-defined]
         found = 0.0
         for piece in pieces_of(built, Eye(np.array(way))):
@@ -223,7 +235,8 @@ class FromAPlace(unittest.TestCase):
         self.assertAlmostEqual(self.seen_of(bar, (1e-4, 2e-4, 1), (0.0, 10.0)), 40.0, delta=0.02)
 
     def test_an_edge_through_a_bore_across_a_shaft(self) -> None:
-        """It runs beside the middle of a bore of 10 mm, and is seen within its round alone, or, aslant, as rays find it."""
+        """It runs beside the middle of a bore of 10 mm, and is seen within its round alone, or, aslant, as rays find
+        it."""
         shaft = "box,0,0,0,60,9,10; cylinder-front,0,0,12,60,20,20; hole,25,5,12,10,10,20"
         self.assertAlmostEqual(self.seen_of(shaft, (0, 0, 1), (9.0, 10.0)), 2 * math.sqrt(24), places=6)
         way = np.array([0.06, -0.04, 1.0])
@@ -302,7 +315,10 @@ class Tables(unittest.TestCase):
             self.assertIn(part, self.refused(rows))
 
     def test_touching_is_no_overlap_and_volumes_add_up(self) -> None:
-        rows = "box,0,0,0,40,30,20; box,40,0,0,10,10,10; cylinder,5,5,20,20,20,9; hole,10,10,0,10,10,29; hole,8,8,0,14,14,5"
+        rows = (
+            "box,0,0,0,40,30,20; box,40,0,0,10,10,10; cylinder,5,5,20,20,20,9; "
+            "hole,10,10,0,10,10,29; hole,8,8,0,14,14,5"
+        )
         made = run(make(catalogue()["built-up"], {"rows": rows}))
         solid_parts = 40 * 30 * 20 + 10**3 + math.pi / 4 * 20 * 20 * 9
         bored = math.pi / 4 * (10 * 10 * 24 + 14 * 14 * 5)
@@ -337,7 +353,8 @@ class Tables(unittest.TestCase):
         self.assertEqual(given_rows.read(given_rows.stored(rows)), rows)
 
     def test_three_views_show_the_same_thing(self) -> None:
-        """Of every view the visible and hidden lines together are as the projection of its own edges: the same overall sizes."""
+        """Of every view the visible and hidden lines together are as the projection of its own edges: the same overall
+        sizes."""
         made = run(make(catalogue()["built-up"], {}))
         values = told(made)
         for view, wide, tall in (("front", "front", "height"), ("top", "front", "right"), ("side", "right", "height")):

@@ -1,4 +1,5 @@
-"""Holes that break out of blocks: volumes, faces, edges, and what of them is lined in, against places drawn at random."""
+"""Holes that break out of blocks: volumes, faces, edges, and what of them is lined in, against places drawn at
+random."""
 
 from __future__ import annotations
 
@@ -12,19 +13,21 @@ import numpy as np
 
 from tests import test_blocks
 from tests.test_blocks import ISO, matter, told
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
+from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.marks import CurveMark, LineMark, Role
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, run, run_hands
+from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.geometry.block_faces import faces_of
 from wise_compass.geometry.block_sections import shared
 from wise_compass.geometry.block_shapes import Block
 from wise_compass.geometry.blocks import Built, towards
 
 PILLOW = (
-    "box,0,0,0,60,40,30; hole-front,0,14,22,60,16,16; hole,-6,-6,0,14,14,30; box,60,0,0,20,40,12; hole,72,10,0,16,16,12; "
+    "box,0,0,0,60,40,30; hole-front,0,14,22,60,16,16; hole,-6,-6,0,14,14,30; "
+    "box,60,0,0,20,40,12; hole,72,10,0,16,16,12; "
     "box,0,40,0,30,10,30; hole,10,41,20,7,7,10"
 )
 """A bearing block with a groove, a corner taken off, a notch in its foot and a blind hole."""
@@ -37,10 +40,12 @@ CROSSING = (
     "cylinder-front,0,0,0,40,20,20; hole,15,6,10,8,8,10; hole-front,0,6,6,40,8,8",
     "box,0,0,0,40,30,30; hole-front,0,8,8,40,14,14; hole,15,11,0,8,8,30; hole-right,26,0,11,7,15,8",
     "box,0,0,0,40,40,10; cone,0,0,10,40,40,40; hole,17,18,0,9,9,50; hole-right,18,0,16,7,22,6",
-    "cylinder,0,0,0,40,40,10; cylinder,8,8,10,24,24,30; hole,14,14,0,12,12,40; hole-right,16,8,20,8,24,8; hole,33,17,0,5,5,10",
+    "cylinder,0,0,0,40,40,10; cylinder,8,8,10,24,24,30; hole,14,14,0,12,12,40; "
+    "hole-right,16,8,20,8,24,8; hole,33,17,0,5,5,10",
     "box,0,0,0,60,40,30; hole-front,0,14,22,60,16,16; hole,24,18,0,8,8,30",
 )
-"""Bores that enter round skins and each other: of a shaft, one as wide as another, of a block, of a cone through its apex, a hub, an oil hole of a groove."""
+"""Bores that enter round skins and each other: of a shaft, one as wide as another, of a block, of a cone through its
+apex, a hub, an oil hole of a groove."""
 
 
 def built_of(rows: str) -> Any:
@@ -68,7 +73,9 @@ class Sections(unittest.TestCase):
         draw = np.random.default_rng(3)
         for _ in range(60):
             hole = Block("hole", (*draw.uniform(-6, 6, 2).tolist(), 0.0), (*draw.uniform(2, 9, 2).tolist(), 1.0))
-            block = Block(str(draw.choice(["box", "wedge", "cylinder"])), (0, 0, 0), (*draw.uniform(2, 9, 2).tolist(), 1.0))
+            block = Block(
+                str(draw.choice(["box", "wedge", "cylinder"])), (0, 0, 0), (*draw.uniform(2, 9, 2).tolist(), 1.0)
+            )
             section = shared(hole, block)
             assert section is not None
             turn, out = draw.uniform(0, 2 * np.pi, 40_000), np.sqrt(draw.random(40_000)) / 2
@@ -80,7 +87,11 @@ class Sections(unittest.TestCase):
                 self.assertNotEqual(*matter(Built((block,)), near).tolist(), f"{hole} {block} {t}")
 
     def test_what_only_touches_does_not_cross(self) -> None:
-        for low, size in (((0.1, 0.2, 0), (0.3, 0.3, 1)), ((0.4, 0.2, 0), (0.7, 0.3, 1)), ((-0.6, 0, 0), (0.7, 0.7, 1))):
+        for low, size in (
+            ((0.1, 0.2, 0), (0.3, 0.3, 1)),
+            ((0.4, 0.2, 0), (0.7, 0.3, 1)),
+            ((-0.6, 0, 0), (0.7, 0.7, 1)),
+        ):
             box = Block("box", (0.1, 0.2, 0.0), (0.3, 0.3, 1.0))
             section = shared(Block("hole", low, size), box)
             assert section is not None
@@ -92,7 +103,8 @@ class Sections(unittest.TestCase):
 
 class Solids(unittest.TestCase):
     def test_volumes_and_faces(self) -> None:
-        """The volume against places drawn evenly, and against the divergence theorem over the faces, round ones taken for strips."""
+        """The volume against places drawn evenly, and against the divergence theorem over the faces, round ones taken
+        for strips."""
         for rows in (PILLOW, *CROSSING, *drawn_tables(3, 25)):
             figure = built_of(rows)
             low, high = figure.built.extent
@@ -116,7 +128,8 @@ class Solids(unittest.TestCase):
                 holding.hold(built_of(rows).built, ISO)
 
     def test_bores_that_cross_take_what_they_share_once(self) -> None:
-        """Of two as wide the body in both is 16 r³ / 3 (Archimedes); of a narrower one, each line of it that runs within the wide one."""
+        """Of two as wide the body in both is 16 r³ / 3 (Archimedes); of a narrower one, each line of it that runs
+        within the wide one."""
         two = built_of("box,0,0,0,40,30,30; hole-front,0,10,10,40,10,10; hole,15,10,0,10,10,30")
         bored = math.pi * 25 * 40 + math.pi * 25 * 30 - 16 / 3 * 125
         self.assertAlmostEqual(two.volume, 40 * 30 * 30 - bored, places=7)
@@ -215,7 +228,8 @@ def lined_in(made: Run, view: str, role: Role) -> list[np.ndarray]:
 
 
 class Views(unittest.TestCase):
-    """In the three views nothing is drawn twice: a dashed line under a full one, or two dashed ones in one place, fill each other's gaps."""
+    """In the three views nothing is drawn twice: a dashed line under a full one, or two dashed ones in one place, fill
+    each other's gaps."""
 
     def test_no_two_lines_lie_on_each_other(self) -> None:
         made = run(built_of(PILLOW), "crate")
@@ -235,7 +249,10 @@ class Views(unittest.TestCase):
         made = run(built_of("box,0,0,0,40,30,20; cylinder,5,5,20,20,20,9; hole,10,10,5,10,10,24"), "crate")
         start = made.spots["O.front"].here
         seen, hidden = (
-            {tuple(np.round(np.abs(line - start), 6).ravel().tolist()) for line in lined_in(made, "The front view", role)}
+            {
+                tuple(np.round(np.abs(line - start), 6).ravel().tolist())
+                for line in lined_in(made, "The front view", role)
+            }
             for role in (Role.OUTLINE, Role.HIDDEN)
         )
         self.assertIn(True, [{line[0], line[2]} == {5.0, 25.0} and line[1] == line[3] == 29.0 for line in seen])

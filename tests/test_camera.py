@@ -1,4 +1,5 @@
-"""The sheet photographed: squared up, read, judged, and refused where it cannot be, against simulated photographs with the truth known."""
+"""The sheet photographed: squared up, read, judged, and refused where it cannot be, against simulated photographs with
+the truth known."""
 
 from __future__ import annotations
 
@@ -25,7 +26,6 @@ from wise_compass.camera.picture import picture_of, read_picture
 from wise_compass.camera.reading import Reading, read_pixels
 from wise_compass.camera.squaring import flattened, square_up
 from wise_compass.camera.stand_in import Shot, jpeg, photographed
-from wise_compass.cli import main
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.demo import demo_job
 from wise_compass.job.store import save
@@ -34,6 +34,7 @@ from wise_compass.practice.problems import Problem
 from wise_compass.sheet.drawing import Drawing, Line
 from wise_compass.sheet.paper import Paper
 from wise_compass.sheet.squarecode import joined, parts_of
+from wise_compass.terminal.main import main
 
 HEXAGON = Problem("polygon-on-side", "circumcentre", {"side": 47.0, "sides": 6})
 SHOT = Shot(7.0, (11.0, -8.0), 5.0, 1)
@@ -67,7 +68,9 @@ class Squaring(unittest.TestCase):
     def test_the_sheet_lies_flat_afterwards_as_it_was_printed(self) -> None:
         grey = picture()
         flat = flattened(grey, square_up(grey), 8.0)
-        printed = cv2.resize(penned(HEXAGON.code).surface.pixels, (flat.shape[1], flat.shape[0]), interpolation=cv2.INTER_AREA)
+        printed = cv2.resize(
+            penned(HEXAGON.code).surface.pixels, (flat.shape[1], flat.shape[0]), interpolation=cv2.INTER_AREA
+        )
         inner = (slice(100, -100), slice(180, -100))
         score = np.corrcoef(flat[inner].ravel().astype(float), printed[inner].ravel().astype(float))[0, 1]
         self.assertGreater(score, 0.75)
@@ -193,7 +196,11 @@ class Reads(unittest.TestCase):
 class Pictures(unittest.TestCase):
     def test_the_cameras_turning_tag_is_obeyed(self) -> None:
         original = Image.fromarray(np.tile(np.arange(0, 250, dtype=np.uint8)[:, None], (2, 600)))
-        for tag, turned in ((6, Image.Transpose.ROTATE_90), (8, Image.Transpose.ROTATE_270), (3, Image.Transpose.ROTATE_180)):
+        for tag, turned in (
+            (6, Image.Transpose.ROTATE_90),
+            (8, Image.Transpose.ROTATE_270),
+            (3, Image.Transpose.ROTATE_180),
+        ):
             exif = original.getexif()
             exif[0x0112] = tag
             out = io.BytesIO()
@@ -252,7 +259,9 @@ class Commands(unittest.TestCase):
             self.assertEqual(status, 0, error)
             self.assertIn("Ada", (folder / "marks.csv").read_text())
             self.assertIn("Ben.png", error)
-            self.assertEqual(self.run_main("print", folder / "job.json", "--blank", "--out", folder / "blank.pdf")[0], 0)
+            self.assertEqual(
+                self.run_main("print", folder / "job.json", "--blank", "--out", folder / "blank.pdf")[0], 0
+            )
             self.assertEqual(len(PdfReader(folder / "blank.pdf").pages), len(demo_job().sheets))
             for wrong in (
                 ("read", folder / "job.json"),

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from tests import examples
 from tests.test_camera import HEXAGON
 from wise_compass.camera.beliefs import Beliefs
 from wise_compass.camera.evidence import inked, lines_seen
@@ -55,7 +56,7 @@ def straight(at: tuple[float, float], angle: float, half: float = 14.0) -> np.nd
 
 
 class Lines(unittest.TestCase):
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=examples(30), deadline=None)
     @given(st.floats(-0.9, 0.9), st.floats(0.0, 180.0))
     def test_a_line_is_found_where_it_was_drawn(self, off: float, angle: float) -> None:
         normal = polar(np.zeros(2), 1.0, angle + 90.0)
@@ -66,7 +67,9 @@ class Lines(unittest.TestCase):
         self.assertEqual(seen[0].clear, 1.0)
 
     def test_a_faint_line_beside_a_heavy_one_is_told_from_it(self) -> None:
-        ink = inked(paper((straight((30.0, 20.8), 0.0), 0.45, 50), (straight((30.0, 20.0), 0.0), 0.22, 128)).pixels, FINE)
+        ink = inked(
+            paper((straight((30.0, 20.8), 0.0), 0.45, 50), (straight((30.0, 20.0), 0.0), 0.22, 128)).pixels, FINE
+        )
         at, way = np.array([30.0, 20.2]), np.array([1.0, 0.0])
         heavy = lines_seen(ink, at, way, (12.0, 12.0), 1.5, heavy=True)
         self.assertAlmostEqual(heavy[0].off, 0.6, delta=0.05)
@@ -103,7 +106,9 @@ class Drawings(unittest.TestCase):
         self.assertEqual(len(pieces_of(mark, 0, 1.0)), 6)
         through = marks_through(self.laid.run, 1.0)
         ticks = ticked(self.laid.run, 1.0, through)
-        ways = [one.way for one in lines_at(self.laid.run, "D", through["D"], ticks.get("D", ()), 1.0) if one.weight > 2]
+        ways = [
+            one.way for one in lines_at(self.laid.run, "D", through["D"], ticks.get("D", ()), 1.0) if one.weight > 2
+        ]
         self.assertEqual(len(ways), 2)
         self.assertAlmostEqual(abs(float(ways[0] @ ways[1])), 0.5, 6)
 
@@ -164,7 +169,8 @@ class Drawings(unittest.TestCase):
             np.testing.assert_allclose(one, other, atol=1e-9)
 
     def test_of_two_drawings_that_lie_on_ink_the_one_that_takes_it_up_accounts_for_it(self) -> None:
-        """A drawing that has shrunk onto lines which are there anyway lies on ink, but leaves its outline unexplained."""
+        """A drawing that has shrunk onto lines which are there anyway lies on ink, but leaves its outline
+        unexplained."""
         ink = inked(pencilled(self.laid, 2).surface.pixels[::2, ::2], 8.0)
         there = drawn_ink(ink, self.laid)
         honest = next(
@@ -230,9 +236,11 @@ class Papers(unittest.TestCase):
 
 
 class Hostile(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=examples(60), deadline=None)
     @given(st.binary(max_size=400), st.integers(0, 3), st.data())
-    def test_no_bytes_bring_anything_but_a_picture_or_one_line(self, noise: bytes, kind: int, data: st.DataObject) -> None:
+    def test_no_bytes_bring_anything_but_a_picture_or_one_line(
+        self, noise: bytes, kind: int, data: st.DataObject
+    ) -> None:
         out = io.BytesIO()
         Image.new("L", (640, 500), 200).save(out, ("PNG", "JPEG")[kind % 2])
         whole = out.getvalue()
@@ -243,7 +251,7 @@ class Hostile(unittest.TestCase):
         except Refused as refusal:
             self.assertNotIn("\n", refusal.says)
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=examples(150), deadline=None)
     @given(
         st.text("WC1/POLYGON-SIDE:*.0123456789A4é\n", max_size=60) | st.just(HEXAGON.code),
         st.integers(0, 60),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import inspect
+import contextlib
 import json
 import math
 import os
@@ -18,14 +18,21 @@ import numpy as np
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
+from tests import examples
 from tests.drawn import drawn_givens
-from wise_compass.drafting.catalogue import catalogue, entered
+from tests.parted import parted
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.figure import Figure, Method, make
+from wise_compass.drafting.givens import Choice
+from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, run, run_hands, run_slips
+from wise_compass.drafting.run import Run, run, run_slips
+from wise_compass.drafting.truths import Found
+from wise_compass.figures.catalogue import catalogue
+from wise_compass.geometry.vectors import Array
 
 KNOWN = json.loads((Path(__file__).parent / "known-answers.json").read_text())
-EXAMPLES = int(os.environ.get("WISE_COMPASS_EXAMPLES", "60"))
+EXAMPLES = int(os.environ.get("WISE_COMPASS_EXAMPLES", str(examples(60))))
 
 
 def fitting(kind: type[Figure], method: Method) -> Figure:
@@ -54,6 +61,22 @@ def numbers(value: object) -> list[float]:
     return [] if value is None or isinstance(value, str) else [float(value)]  # type: ignore[arg-type]
 
 
+class Asked(Found):
+    """Found points that note what is asked of them, numbers as stars."""
+
+    def __init__(self, found: Found) -> None:
+        super().__init__(dict(found), found.method)
+        self.asked: set[str] = set()
+
+    def __getitem__(self, name: str) -> Array:
+        self.asked.add(re.sub(r"\d+", "*", name))
+        return super().__getitem__(name)
+
+    def group(self, prefix: str) -> Array:
+        self.asked.add(f"{prefix}*")
+        return super().group(prefix)
+
+
 class Checked(unittest.TestCase):
     def check_run(self, made: Run) -> None:
         where = f"{made.figure.id} by {made.method.id} with {made.figure.stored()}"
@@ -68,6 +91,39 @@ class Checked(unittest.TestCase):
         for name, at in made.found.items():
             self.assertTrue(np.isfinite(at).all(), f"{where}: {name} at {at}")
 
+    def prove_drawn(self, kind: type[Figure]) -> int:
+        """How many runs at drawn givens were proved; fails at the first that neither proves nor is refused well."""
+        proved = 0
+
+        @settings(
+            max_examples=EXAMPLES,
+            deadline=None,
+            derandomize=True,
+            phases=[Phase.explicit, Phase.generate],
+            suppress_health_check=list(HealthCheck),
+        )
+        @given(drawn_givens(kind))
+        def check(values: dict[str, object]) -> None:
+            nonlocal proved
+            try:
+                figure = make(kind, values)
+            except Refused as refusal:
+                self.assertIn(refusal.given, kind.givens, refusal.says)
+                self.assertIn(refusal.given, refusal.says)
+                return
+            for method in kind.methods.values():
+                try:
+                    made = run(figure, method.id)
+                except Refused as refusal:
+                    self.assertIsNotNone(method.fits(figure), f"{figure.stored()} {method.id}: {refusal.says}")
+                    self.assertTrue(refusal.given in kind.givens or refusal.given == "method", refusal.says)
+                    continue
+                self.check_run(made)
+                proved += 1
+
+        check()
+        return proved
+
 
 class Catalogue(Checked):
     def test_every_method_reads_as_a_construction(self) -> None:
@@ -81,10 +137,13 @@ class Catalogue(Checked):
                     self.assertTrue(step.phase and step.instrument and step.sentence().endswith("."), step)
 
     def test_sentences_settings_and_workings_read_well_whatever_is_chosen(self) -> None:
-        """No brackets, double spaces, stops or words of the program's own; no length to set that is less than nothing."""
+        """No brackets, double spaces, stops or words of the program's own; no length to set that is less than
+        nothing."""
         wrong = re.compile(r"  |None|nan|[{}]|\.\.|:\.| ,|−0\.00|--")
         for kind, method in every_method():
-            choices = [{name: option} for name, one in kind.givens.items() if one.kind == "choice" for option in one.options]  # type: ignore[attr-defined]
+            choices = [
+                {name: option} for name, one in kind.givens.items() if one.kind == "choice" for option in one.options
+            ]  # type: ignore[attr-defined]
             for choice in choices or [{}]:
                 try:
                     figure = make(kind, choice)
@@ -124,47 +183,17 @@ class Catalogue(Checked):
                 for value in made.values:
                     if value.name in made.measured and (method.exact(made.figure) or value.drawn):
                         self.assertTrue(
-                            np.allclose(np.asarray(made.measured[value.name], dtype=float), value.value, rtol=1e-9, atol=1e-7),
+                            np.allclose(
+                                np.asarray(made.measured[value.name], dtype=float), value.value, rtol=1e-9, atol=1e-7
+                            ),
                             value,
                         )
 
-    def test_drawn_givens_prove_or_are_refused_by_name(self) -> None:
-        for kind in catalogue().values():
+    @parted(8)
+    def test_drawn_givens_prove_or_are_refused_by_name(self, kinds: list[type[Figure]]) -> None:
+        for kind in kinds:
             with self.subTest(figure=kind.id):
                 self.assertGreaterEqual(self.prove_drawn(kind), EXAMPLES // 30, "most drawn givens were refused")
-
-    def prove_drawn(self, kind: type[Figure]) -> int:
-        """How many runs at drawn givens were proved; fails at the first that neither proves nor is refused well."""
-        proved = 0
-
-        @settings(
-            max_examples=EXAMPLES,
-            deadline=None,
-            derandomize=True,
-            phases=[Phase.explicit, Phase.generate],
-            suppress_health_check=list(HealthCheck),
-        )
-        @given(drawn_givens(kind))
-        def check(values: dict[str, object]) -> None:
-            nonlocal proved
-            try:
-                figure = make(kind, values)
-            except Refused as refusal:
-                self.assertIn(refusal.given, kind.givens, refusal.says)
-                self.assertIn(refusal.given, refusal.says)
-                return
-            for method in kind.methods.values():
-                try:
-                    made = run(figure, method.id)
-                except Refused as refusal:
-                    self.assertIsNotNone(method.fits(figure), f"{figure.stored()} {method.id}: {refusal.says}")
-                    self.assertTrue(refusal.given in kind.givens or refusal.given == "method", refusal.says)
-                    continue
-                self.check_run(made)
-                proved += 1
-
-        check()
-        return proved
 
     def test_unsteady_hands_scatter_about_the_exact_figure(self) -> None:
         for kind, method in every_method():
@@ -192,7 +221,7 @@ class Catalogue(Checked):
         from wise_compass.drafting.recorder import Conventions
 
         for kind, method in every_method():
-            if kind.in_views:
+            if issubclass(kind, InViews):
                 for lettering in ("primes", "numbers"):
                     self.check_run(run(fitting(kind, method), method.id, Conventions("third", lettering)))
 
@@ -253,7 +282,11 @@ class Edges(Checked):
             ("common-tangents", {"radius_1": 30, "radius_2": 20, "distance": 50, "kind": "crossed"}, "50 mm"),
             ("tangents-from-point", {"radius": 29, "distance": 29}, "29 mm"),
             ("star-polygon", {"points": 8, "skip": 4}, "3 places"),
-            ("tangent-chain", {"corners": ((0, 0), (30, 0), (30, 40)), "radii": ((35,),)}, "largest that fits there is 30"),
+            (
+                "tangent-chain",
+                {"corners": ((0, 0), (30, 0), (30, 40)), "radii": ((35,),)},
+                "largest that fits there is 30",
+            ),
             ("three-circle-tangents", {"circle_2": (0, 0, 18)}, "same as circle_1"),
             ("trapezium", {"ab": 110, "cd": 20, "left_leg": 48, "right_leg": 40}, "90"),
         ):
@@ -278,21 +311,53 @@ class KnownAnswers(unittest.TestCase):
         self.assertEqual(set(catalogue()), (answered - set(self.PENDING.split())) | set(self.WITHOUT.split()))
         self.assertLessEqual(set(self.PENDING.split()), answered)
 
+    def test_every_method_finds_the_points_that_others_rely_on(self) -> None:
+        """With each word of each choice: the keys that a figure declares are found, and truths ask for no others in
+        every run."""
+        for id, kind in catalogue().items():
+            asked: list[set[str]] = []
+            for made in self.varied(kind):
+                found = Asked(made.found)
+                starred = {re.sub(r"\d+", "*", key) for key in found}
+                self.assertEqual(
+                    set(kind.keys) - starred - set(found), set(), f"{id} by {made.method.id} {made.figure.stored()}"
+                )
+                list(made.figure.truths(found))
+                asked.append(found.asked & starred)
+            in_every_run = {key for key in set.intersection(*asked) if " " not in key}
+            self.assertLessEqual(in_every_run, set(kind.keys), id)
+
+    @staticmethod
+    def varied(kind: type[Figure]) -> Iterator[Run]:
+        """Runs of every method at the defaults, and with each word of each choice."""
+        words = [
+            {name: word} for name, given in kind.givens.items() if isinstance(given, Choice) for word in given.options
+        ]
+        for told in ({}, *words):
+            for method in kind.methods:
+                with contextlib.suppress(Refused):
+                    yield run(make(kind, told), method)
+
+    def test_a_figure_without_keys_is_not_entered(self) -> None:
+        with self.assertRaisesRegex(TypeError, "declares the keys"):
+            type("Bare", (Figure,), {}, id="bare", family="lines", title="Bare")
+
+    def test_the_index_tells_the_classes(self) -> None:
+        from tools.declared import FOLDER, index_text
+
+        self.assertEqual(
+            (FOLDER / "index.py").read_text("utf-8"), index_text(), "python -m tools.declared writes it anew"
+        )
+
     def test_a_figure_asked_for_alone_has_all_its_methods(self) -> None:
         """The module of every method is among those that come in with the figure, so that none hangs on the others."""
-        self.assertEqual(list(catalogue()), list(entered()))
-        for id, kind in catalogue().items():
-            line = entered()[id]
-            self.assertEqual((line.family, line.title), (kind.family, kind.title))
-            sources = [inspect.getsource(sys.modules[name]) for name in line.modules]
-            imported = re.findall(r"^from (wise_compass\.figures\.[\w.]+)", "\n".join(sources), re.M)
-            drawn_in = {one.draw.__module__ for one in kind.methods.values()}
-            self.assertEqual(drawn_in - {*line.modules, *imported}, set(), id)
-        alone = "from wise_compass.drafting.catalogue import *; import sys; figure_named('cycloid');" + (
+        alone = "from wise_compass.figures.catalogue import *; import sys; figure_named('cycloid');" + (
             "print(sum(name.startswith('wise_compass.figures.') for name in sys.modules), len(Figure.catalogue))"
         )
         environment = {**os.environ, "PYTHONPATH": str(Path(__file__).parent.parent / "src")}
-        done = subprocess.run([sys.executable, "-c", alone], capture_output=True, text=True, check=True, env=environment)
+        done = subprocess.run(
+            [sys.executable, "-c", alone], capture_output=True, text=True, check=True, env=environment
+        )
         modules, figures = map(int, done.stdout.split())
         self.assertLess(modules, 12)
         self.assertLess(figures, 20)
@@ -335,7 +400,7 @@ class KnownAnswers(unittest.TestCase):
 
 
 class Refusals(unittest.TestCase):
-    @settings(max_examples=200, deadline=None, derandomize=True)
+    @settings(max_examples=examples(200), deadline=None, derandomize=True)
     @given(st.text(max_size=30))
     def test_no_typed_text_ever_breaks(self, typed: str) -> None:
         for name in catalogue()["ellipse"].givens:

@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
-from wise_compass.cli import main
+from wise_compass.terminal.main import main
 
 ROOT = Path(__file__).parent.parent
 
@@ -69,9 +69,13 @@ class Solve(unittest.TestCase):
     def test_list_tells_all_that_others_need(self) -> None:
         figures = {f["figure"]: f for family in data("list", "--json")["families"] for f in family["figures"]}
         ladder = {m["method"]: m["exact"] for m in figures["polygon-on-side"]["methods"]}
-        self.assertEqual(ladder, {"circumcentre": True, "centre-ladder": False, "pentagon-arcs": True, "protractor": True})
+        self.assertEqual(
+            ladder, {"circumcentre": True, "centre-ladder": False, "pentagon-arcs": True, "protractor": True}
+        )
         wide = next(g for g in figures["ellipse"]["givens"] if g["name"] == "wide")
-        self.assertEqual((wide["kind"], wide["unit"], wide["bounds"]["most"], wide["default"]), ("length", "mm", "long", 88))
+        self.assertEqual(
+            (wide["kind"], wide["unit"], wide["bounds"]["most"], wide["default"]), ("length", "mm", "long", 88)
+        )
 
     def test_hands_and_slips(self) -> None:
         hands = data("hands", "polygon-on-side", "--hands", "300", "--seed", "4", "--json")
@@ -145,7 +149,7 @@ class Faults(unittest.TestCase):
 class NoQt(unittest.TestCase):
     def test_only_the_desk_and_png_import_qt(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            lines = ["import sys", "from wise_compass.cli import main"]
+            lines = ["import sys", "from wise_compass.terminal.main import main"]
             for command in (
                 ["list"],
                 ["solve", "ellipse"],

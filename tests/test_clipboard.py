@@ -11,12 +11,16 @@ from PySide6.QtGui import QAccessible, QGuiApplication
 from PySide6.QtTest import QTest
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.job.build import sentence_of
 from wise_compass.job.model import Entry
 
-CTRL, SHIFT, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.AltModifier
+CTRL, SHIFT, ALT = (
+    Qt.KeyboardModifier.ControlModifier,
+    Qt.KeyboardModifier.ShiftModifier,
+    Qt.KeyboardModifier.AltModifier,
+)
 
 
 class Copied(DeskCase):
@@ -38,7 +42,9 @@ class Copied(DeskCase):
         root = ElementTree.fromstring(bytes(data.data("image/svg+xml").data()))
         paper = self.session.sheet.paper
         self.assertEqual(root.get("width"), f"{paper.width:g}mm")
-        self.assertAlmostEqual(data.imageData().width() / data.imageData().height(), paper.width / paper.height, delta=0.01)
+        self.assertAlmostEqual(
+            data.imageData().width() / data.imageData().height(), paper.width / paper.height, delta=0.01
+        )
 
     def test_values_in_columns_one_line_each(self) -> None:
         lines = [line.split("\t") for line in self.press(Qt.Key.Key_C, CTRL | ALT).splitlines()]

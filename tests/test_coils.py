@@ -10,13 +10,13 @@ from typing import Any
 import numpy as np
 
 from tests.test_plane_figures import solved, value
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import CurveMark, Role
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.figures.wound.winding import Wound
-from wise_compass.geometry.coils import Edge, Winding, visible_pieces
+from wise_compass.geometry.coils import CoilEdge, Winding, visible_pieces
 from wise_compass.geometry.vectors import Number
 from wise_compass.study.motion import motion_of
 
@@ -30,7 +30,8 @@ def outlines(made: Run) -> list[np.ndarray]:
 
 
 def depth_picture(figure: Wound, columns: int, rows: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """How near the solid comes to the eye behind each place of the elevation, by asking everywhere; −inf where it is empty."""
+    """How near the solid comes to the eye behind each place of the elevation, by asking everywhere; −inf where it is
+    empty."""
     winding = figure.winding
     low = -figure.winding.lead / winding.starts
     x = np.linspace(-winding.outer, winding.outer, columns)
@@ -74,7 +75,8 @@ class Visibility(unittest.TestCase):
             self.assertLess(lone, 0.2 * len(points), f"{id} {givens}: lines where nothing ends")
 
     def test_a_square_thread_hides_its_far_flank_on_one_side(self) -> None:
-        """In front of the axis the root is seen only where the crest beside it, at the same place across, lies lower."""
+        """In front of the axis the root is seen only where the crest beside it, at the same place across, lies
+        lower."""
         for hand, sign in (("right", 1), ("left", -1)):
             figure = make(catalogue()["screw-thread"], {"turns": 2, "hand": hand})
             assert isinstance(figure, Wound)
@@ -84,7 +86,7 @@ class Visibility(unittest.TestCase):
                 seen = []
                 for part in np.linspace(12, 168, 27):  # degrees round the front half of the middle turn
                     turned = 360.0 + (180 + part if sign > 0 else part)
-                    edge = Edge(partial(root_at, winding, core, up), turned, turned + 1e-3)
+                    edge = CoilEdge(partial(root_at, winding, core, up), turned, turned + 1e-3)
                     (pieces,) = visible_pieces(winding, [edge], 1.0)
                     root = winding.on(core, turned, up)
                     across = math.degrees(math.acos(root[0] / outer))
@@ -131,7 +133,10 @@ class Sizes(unittest.TestCase):
             np.testing.assert_allclose(np.hypot(out[:, 0], out[:, 1]), 3.5, atol=1e-9)
 
     def test_edges_of_every_form_keep_their_radius_in_space(self) -> None:
-        forms: tuple[dict[str, Any], ...] = ({"form": "square", "starts": 3, "lead": 30}, {"form": "vee", "hand": "left"})
+        forms: tuple[dict[str, Any], ...] = (
+            {"form": "square", "starts": 3, "lead": 30},
+            {"form": "vee", "hand": "left"},
+        )
         for givens in forms:
             made = solved("screw-thread", outer_diameter=48, core_diameter=36, **givens)
             figure = made.figure
@@ -141,7 +146,9 @@ class Sizes(unittest.TestCase):
             for letter, radius, up in figure.helix_lines():
                 points = made.found.group(letter)
                 np.testing.assert_allclose(points[:, 0], radius * np.cos(bearing), atol=1e-9)
-                np.testing.assert_allclose(points[:, 1] - figure.lift, figure.pitch_of * k / figure.divisions + up, atol=1e-9)
+                np.testing.assert_allclose(
+                    points[:, 1] - figure.lift, figure.pitch_of * k / figure.divisions + up, atol=1e-9
+                )
 
     def test_lead_angle_at_the_mean_diameter(self) -> None:
         made = solved("screw-thread", outer_diameter=60, core_diameter=40, lead=20, starts=2)

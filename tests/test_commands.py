@@ -19,13 +19,13 @@ from pypdf import PdfReader
 
 from tests.test_cli import call, data
 from tests.test_plan import small_job
-from wise_compass.arguments import COMMANDS
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import many
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.store import save
 from wise_compass.practice.problems import problem_of
 from wise_compass.study.measures import exactly, named
+from wise_compass.terminal.parsing import command, names
 
 
 class AtHome(unittest.TestCase):
@@ -35,7 +35,9 @@ class AtHome(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
-        homes = {name: str(self.folder / name.lower()) for name in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME")}
+        homes = {
+            name: str(self.folder / name.lower()) for name in ("XDG_DATA_HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME")
+        }
         self.enterContext(mock.patch.dict(os.environ, homes))
 
     def refused(self, *arguments: str) -> str:
@@ -78,7 +80,9 @@ class Classes(AtHome):
         for one in first:
             problem = problem_of(one["code"])
             self.assertEqual((problem.figure, problem.words()), ("rhombus", one["words"]))
-        self.assertEqual(len(PdfReader(self.folder / "w.pdf").pages) // 4, 3)  # each with its solution behind it, and its steps
+        self.assertEqual(
+            len(PdfReader(self.folder / "w.pdf").pages) // 4, 3
+        )  # each with its solution behind it, and its steps
 
     def test_the_key_is_what_the_figure_comes_to(self) -> None:
         told = self.set_of("--no-solutions")
@@ -166,7 +170,8 @@ class Logbooks(AtHome):
     def test_only_what_is_asked_for(self) -> None:
         self.taken()
         for words, count in (
-            (["--person", "Ada"], 1), (["--family", "conics"], 1), (["--since", "2026-11-25"], 1), (["--until", "2026-11-25"], 1),
+            (["--person", "Ada"], 1), (["--family", "conics"], 1), (["--since", "2026-11-25"], 1), (["--until",
+            "2026-11-25"], 1),
             (["--since", "2026-12-01"], 0),
         ):  # fmt: skip
             self.assertTrue(call("logbook", *words)[1].startswith(f"{many(count, 'entry', 'entries')}\n"), words)
@@ -193,11 +198,15 @@ class Plans(AtHome):
         sheets = made["sheets"]
         self.assertEqual(len(sheets), 3)
         for ending in ("csv", "ics", "pdf", "json"):
-            status, out, err = call("plan", str(self.job), "--start", self.START, "--out", f"{self.folder}/plan.{ending}")
+            status, out, err = call(
+                "plan", str(self.job), "--start", self.START, "--out", f"{self.folder}/plan.{ending}"
+            )
             self.assertEqual((status, out, err), (0, f"The plan is in plan.{ending}.\n", ""))
         self.assertEqual(json.loads((self.folder / "plan.json").read_text()), made)
         self.assertEqual([row["title"] for row in self.rows("plan.csv")], [one["title"] for one in sheets])
-        events = [part for part in Calendar.from_ical((self.folder / "plan.ics").read_text()).walk() if part.name == "VEVENT"]
+        events = [
+            part for part in Calendar.from_ical((self.folder / "plan.ics").read_text()).walk() if part.name == "VEVENT"
+        ]
         self.assertEqual(events[0]["DTSTART"].dt, datetime.fromisoformat(self.START))
         page = PdfReader(self.folder / "plan.pdf").pages[0].extract_text()
         words = call("plan", str(self.job), "--start", self.START)[1]
@@ -214,8 +223,10 @@ class Plans(AtHome):
 
     def test_what_cannot_be(self) -> None:
         for words, what in (
-            (["--start", "tomorrow"], "start is “tomorrow”"), (["--work", "-1"], "Raise work"), (["--rest", "481"], "Lower rest"),
-            (["--day", "9999"], "Lower day"), (["--week", "8"], "--week"), (["--out", f"{self.folder}/plan.svg"], "csv"),
+            (["--start", "tomorrow"], "start is “tomorrow”"), (["--work", "-1"], "Raise work"), (["--rest", "481"],
+            "Lower rest"),
+            (["--day", "9999"], "Lower day"), (["--week", "8"], "--week"), (["--out", f"{self.folder}/plan.svg"],
+            "csv"),
         ):  # fmt: skip
             self.assertIn(what, self.refused("plan", str(self.job), *words))
         self.assertIn("nowhere.json", self.refused("plan", f"{self.folder}/nowhere.json"))
@@ -230,7 +241,7 @@ class Help(unittest.TestCase):
 
     def test_every_command_tells_what_it_takes(self) -> None:
         whole = self.asked("--help")
-        for name, says in COMMANDS.items():
+        for name, says in ((name, command(name).SAYS) for name in names()):
             self.assertIn(name, whole)
             told = self.asked(name, "--help")
             self.assertTrue(told.startswith(f"usage: wise-compass {name} "), told)
@@ -245,7 +256,7 @@ class Help(unittest.TestCase):
 
 
 def call_bare(*words: str) -> None:
-    from wise_compass.cli import main
+    from wise_compass.terminal.main import main
 
     main(list(words))
 

@@ -8,8 +8,9 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from wise_compass.drafting.catalogue import catalogue
+from tests import examples
 from wise_compass.drafting.wording import Style
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.study.compare import Comparison, advice, compare, recommended
 
 METHODS = list(catalogue()["ellipse"].methods.values())
@@ -20,11 +21,13 @@ def row(k: int, steps: int, miss: float, scatter: float, refusal: str = "") -> C
 
 
 ROWS = st.lists(
-    st.tuples(st.integers(1, 40), st.sampled_from([0.0, 0.0, 0.4]), st.floats(0.05, 9.0), st.sampled_from(["", "", "", "no"])),
+    st.tuples(
+        st.integers(1, 40), st.sampled_from([0.0, 0.0, 0.4]), st.floats(0.05, 9.0), st.sampled_from(["", "", "", "no"])
+    ),
     min_size=1,
     max_size=len(METHODS),
 ).map(lambda rows: [row(k, *one) for k, one in enumerate(rows)])
-some = settings(max_examples=300, deadline=None)
+some = settings(max_examples=examples(300), deadline=None)
 
 
 class Advised(unittest.TestCase):

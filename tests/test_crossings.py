@@ -1,4 +1,5 @@
-"""Where the lines of a solid cross in an eye's picture, against the crossings of fine chords, and what is kept of a block among its neighbours."""
+"""Where the lines of a solid cross in an eye's picture, against the crossings of fine chords, and what is kept of a
+block among its neighbours."""
 
 from __future__ import annotations
 
@@ -9,7 +10,7 @@ import numpy as np
 
 from tests.test_breaking_out import CROSSING, PILLOW, built_of
 from wise_compass.geometry import block_edges
-from wise_compass.geometry.block_crossings import Drawn, Places, crossings
+from wise_compass.geometry.block_crossings import DrawnLines, Places, crossings
 from wise_compass.geometry.block_edges import edges_of, pieces_of
 from wise_compass.geometry.block_lines import Eye
 from wise_compass.geometry.block_shapes import Block
@@ -37,11 +38,13 @@ class Lines:
         numbers, t = places
         turn = 2 * np.pi * t[:, None]
         bent = np.cos(turn) * self.ones[numbers] + np.sin(turn) * self.others[numbers]
-        return np.asarray(self.starts[numbers] + np.where(self.round[numbers, None], bent, t[:, None] * self.ones[numbers]))
+        return np.asarray(
+            self.starts[numbers] + np.where(self.round[numbers, None], bent, t[:, None] * self.ones[numbers])
+        )
 
-    def drawn(self, eye: np.ndarray, stands: bool, saddles: tuple[int, ...] = ()) -> Drawn:
+    def drawn(self, eye: np.ndarray, stands: bool, saddles: tuple[int, ...] = ()) -> DrawnLines:
         on = np.isin(np.arange(len(self.starts)), saddles)
-        return Drawn(eye, stands, self.starts, self.ones, self.others, self.round, on, self.at)
+        return DrawnLines(eye, stands, self.starts, self.ones, self.others, self.round, on, self.at)
 
 
 def pictured(places: np.ndarray, eye: np.ndarray, stands: bool) -> np.ndarray:
@@ -143,7 +146,9 @@ class Kept(unittest.TestCase):
                 np.testing.assert_allclose(np.array(kept), np.array(edges_of(changed, 24)), atol=1e-9)
                 again = pieces_of(changed, Eye(np.array([-1.0, -0.8, 0.7])))
                 for one, other in itertools.zip_longest(seen, again):
-                    self.assertEqual((one.line.block, one.line.kind, one.seen), (other.line.block, other.line.kind, other.seen))
+                    self.assertEqual(
+                        (one.line.block, one.line.kind, one.seen), (other.line.block, other.line.kind, other.seen)
+                    )
                     np.testing.assert_allclose((one.start, one.end), (other.start, other.end), atol=1e-9)
 
 

@@ -12,9 +12,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.curvepanel import CurvePanel
-from wise_compass.desk.theme import COPPER
-from wise_compass.drafting.catalogue import catalogue
+from wise_compass.desk.parts.theme import COPPER
+from wise_compass.desk.side.curvepanel import CurvePanel
+from wise_compass.drafting.capabilities import courses_of
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.figures.curves.touching import Touching as TouchingFigure
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.study.gaps import gaps
@@ -258,10 +259,14 @@ class Touching(CurveCase):
         session, board = self.session, self.window.board
         session.edit(Job("Wrenfold Mill"), "Empty it")
         for kind in catalogue().values():
-            if not kind().courses(next(iter(kind.methods))):
+            if not courses_of(kind(), next(iter(kind.methods))):
                 continue
             for method in kind.methods.values():
-                figure = kind(touch="circle-inside", at=40.0, circle_radius=4.0) if issubclass(kind, TouchingFigure) else kind()
+                figure = (
+                    kind(touch="circle-inside", at=40.0, circle_radius=4.0)
+                    if issubclass(kind, TouchingFigure)
+                    else kind()
+                )
                 if method.fits(figure) is not None:
                     continue
                 table = {"by": "angle", "on_sheet": True}
@@ -323,7 +328,9 @@ class Gliding(CurveCase):
             for j in range(-3, 4)
         ]
         arm = QColor(COPPER)
-        closest = min(abs(c.red() - arm.red()) + abs(c.green() - arm.green()) + abs(c.blue() - arm.blue()) for c in near)
+        closest = min(
+            abs(c.red() - arm.red()) + abs(c.green() - arm.green()) + abs(c.blue() - arm.blue()) for c in near
+        )
         self.assertLess(closest, 90, "the arm of the tracing point")
 
     def test_playing_glides_and_walking_snaps(self) -> None:
@@ -355,5 +362,10 @@ def _moved(x: int) -> object:
 
     at = QPointF(x, 10)
     return QMouseEvent(
-        QEvent.Type.MouseMove, at, at, Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        QEvent.Type.MouseMove,
+        at,
+        at,
+        Qt.MouseButton.NoButton,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
     )

@@ -9,22 +9,21 @@ import numpy as np
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from wise_compass.drafting.catalogue import catalogue
+from tests import examples
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.run import run
-from wise_compass.geometry.coils import Edge, Winding, even_half, visible_pieces
+from wise_compass.figures.catalogue import catalogue
+from wise_compass.geometry.coils import CoilEdge, Winding, even_half, visible_pieces
+from wise_compass.geometry.curve_places import crossings, nearest, turning_points
 from wise_compass.geometry.curves import (
     Curve,
     conic_radius,
-    crossings,
     ellipse_curve,
     even_radius,
     hyperbola_curve,
-    nearest,
     parabola_curve,
     polar_curve,
     reciprocal_curve,
-    turning_points,
 )
 from wise_compass.geometry.rolling import CircleRoll, LineRoll
 from wise_compass.geometry.vectors import direction, distance, point
@@ -33,7 +32,7 @@ from wise_compass.study.tables import TableWish, curve_table
 
 SIZES = st.floats(5, 200)
 ANGLES = st.floats(0, 360)
-drawn = settings(max_examples=60, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+drawn = settings(max_examples=examples(60), deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
 
 
 def beside(curve: Curve, t: float, by: float) -> np.ndarray:
@@ -66,11 +65,15 @@ class Nearest(unittest.TestCase):
 class Meets(unittest.TestCase):
     @drawn
     @given(SIZES, st.floats(0.1, 1.0), ANGLES, st.floats(-1.3, 1.3))
-    def test_a_line_meets_an_ellipse_where_the_quadratic_says(self, a: float, flat: float, angle: float, off: float) -> None:
+    def test_a_line_meets_an_ellipse_where_the_quadratic_says(
+        self, a: float, flat: float, angle: float, off: float
+    ) -> None:
         b = a * flat
         curve = ellipse_curve(point(a, 0.0), point(0.0, b))
         u = direction(angle)
-        reach = math.hypot(a * math.sin(math.radians(angle)), b * math.cos(math.radians(angle)))  # half the width across u
+        reach = math.hypot(
+            a * math.sin(math.radians(angle)), b * math.cos(math.radians(angle))
+        )  # half the width across u
         assume(abs(abs(off) - 1.0) > 1e-3)
         p = off * reach * point(-float(u[1]), float(u[0]))
         met = crossings(curve, p, u)
@@ -134,7 +137,9 @@ class Rolls(unittest.TestCase):
         arm = roll.tracer(angle) - roll.contact(angle)
         way = roll.derivative(angle)
         self.assertAlmostEqual(float(arm @ way), 0, delta=1e-9 * float(arm @ arm + way @ way + 1))
-        self.assertAlmostEqual(float(np.hypot(*way)), spin * float(np.hypot(*arm)), delta=1e-9 * float(np.hypot(*way) + 1))
+        self.assertAlmostEqual(
+            float(np.hypot(*way)), spin * float(np.hypot(*arm)), delta=1e-9 * float(np.hypot(*way) + 1)
+        )
 
 
 class Windings(unittest.TestCase):
@@ -161,7 +166,7 @@ class Windings(unittest.TestCase):
     @given(st.floats(6, 60), st.sampled_from((1, -1)), st.integers(1, 4))
     def test_pieces_of_an_edge_are_in_order_and_within_it(self, lead: float, sign: int, starts: int) -> None:
         winding = self.thread(lead, sign, starts)
-        edge = Edge(lambda t: winding.on(winding.outer, t, lead / starts / 4), 0.0, 1080.0)
+        edge = CoilEdge(lambda t: winding.on(winding.outer, t, lead / starts / 4), 0.0, 1080.0)
         (pieces,) = visible_pieces(winding, [edge], 6.0)
         ends = [end for piece in pieces for end in piece]
         self.assertEqual(ends, sorted(ends))
@@ -187,7 +192,9 @@ class Tables(unittest.TestCase):
                     self.assertAlmostEqual(one, other, places=5)
 
     @drawn
-    @given(st.sampled_from(["cycloid", "epicycloid", "involute-circle", "helix", "archimedean-spiral"]), st.integers(0, 6))
+    @given(
+        st.sampled_from(["cycloid", "epicycloid", "involute-circle", "helix", "archimedean-spiral"]), st.integers(0, 6)
+    )
     def test_decimals_are_those_asked_for(self, id: str, decimals: int) -> None:
         kind = catalogue()[id]
         table = curve_table(kind(), next(iter(kind.methods)), TableWish("angle", 45.0, decimals))

@@ -10,9 +10,9 @@ import numpy as np
 from scipy.integrate import quad
 
 from tests.test_plane_figures import at, gap, off_line, solved, turn, value
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.run import Run, run_slips
+from wise_compass.figures.catalogue import catalogue
 
 
 def row(made: Run, letter: str = "P") -> list[tuple[float, ...]]:

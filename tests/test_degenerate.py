@@ -9,10 +9,10 @@ from typing import Any
 import numpy as np
 
 from tests.test_catalogue import Checked
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.geometry.vectors import distance
 
 ROOT3 = math.sqrt(3)
@@ -93,7 +93,10 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"line": (0, 0, 0, 90), "point": (30, 40)},
         {"radius": 38, "point": (40, 38)},
     ],
-    "reverse-curve": [{"length": 100, "offset": 100, "first_radius": 50}, {"length": 104, "offset": 42, "first_radius": 0.1}],
+    "reverse-curve": [
+        {"length": 100, "offset": 100, "first_radius": 50},
+        {"length": 104, "offset": 42, "first_radius": 0.1},
+    ],
     "tangent-chain": [
         {"corners": ((0, 0), (40, 0), (40, 40), (0, 40)), "radii": ((20,), (20,))},
         {"corners": ((0, 0), (40, 0), (80, 0)), "radii": ((10,),)},
@@ -109,7 +112,11 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"circle_1": (0, 0, 15), "circle_2": (60, 0, 15), "circle_3": (120, 0, 15)},
         {"circle_1": (0, 0, 15), "circle_2": (60, 0, 15), "circle_3": (30, 50, 15)},
     ],
-    "ellipse": [{"long": 100, "wide": 100}, {"wide": 151.9}, {"lie": "upright", "wide": 151.9, "touch": "tangent", "at": 0}],
+    "ellipse": [
+        {"long": 100, "wide": 100},
+        {"wide": 151.9},
+        {"lie": "upright", "wide": 151.9, "touch": "tangent", "at": 0},
+    ],
     "ellipse-tangent": [{"at": 0}, {"at": 90}, {"at": 180}, {"wide": 151, "at": 45}],
     "ellipse-conjugate": [
         {"angle": 90},
@@ -135,7 +142,10 @@ CASES: dict[str, list[dict[str, Any]]] = {
     "helix": [{"starts": 8}, {"turns": 0.25, "divisions": 8}, {"starts": 3, "divisions": 8}],
     "conical-helix": [{"turns": 0.25, "divisions": 8}],
     "coil-spring": [{"pitch": 7.01}, {"wire": 24, "pitch": 40}, {"section": "square", "pitch": 7}],
-    "screw-thread": [{"starts": 4, "lead": 50, "divisions": 8}, {"form": "vee", "starts": 3, "lead": 40, "divisions": 8}],
+    "screw-thread": [
+        {"starts": 4, "lead": 50, "divisions": 8},
+        {"form": "vee", "starts": 3, "lead": 40, "divisions": 8},
+    ],
     "line-in-space": [
         {"angle_h": 49, "angle_v": 41},
         {"angle_h": 90, "angle_v": 0},
@@ -210,7 +220,9 @@ CASES: dict[str, list[dict[str, Any]]] = {
         )
     ],
     "lamina": [
-        {"sides": n, "angle_h": h, "edge_angle_v": v} for n in (3, 4, 8, 16) for h, v in ((0, 0), (90, 0), (0, 90), (90, 90))
+        {"sides": n, "angle_h": h, "edge_angle_v": v}
+        for n in (3, 4, 8, 16)
+        for h, v in ((0, 0), (90, 0), (0, 90), (90, 90))
     ],
     "square-on-side": [{"side": 0.1}],
     "square-in-circle": [{"diameter": 0.2}],
@@ -249,7 +261,12 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"cut_height": 71.99, "cut_angle": 0},
         {"cut": "none", "divisions": 6},
     ],
-    "frustum": [{"bottom": 48, "top": 76}, {"top": 0.1}, {"bottom": 76, "top": 75}, {"bottom": 10, "top": 400, "height": 1}],
+    "frustum": [
+        {"bottom": 48, "top": 76},
+        {"top": 0.1},
+        {"bottom": 76, "top": 75},
+        {"bottom": 10, "top": 400, "height": 1},
+    ],
     "oblique-cone": [
         {"offset": 0},
         {"offset": 29, "divisions": 8},
@@ -318,10 +335,18 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"rows": (("box", 0, 0, 0, 10, 10, 10), ("box", 10, 0, 0, 10, 10, 10), ("box", 0, 10, 0, 20, 5, 10))},
         {"rows": (("cylinder", 0, 0, 0, 10, 10, 10), ("cone", 0, 0, 10, 10, 10, 10))},
         {"rows": (("box", 0, 0, 0, 30, 30, 10), ("hole", 5, 5, 0, 20, 20, 10), ("hole", 0, 0, 4, 30, 30, 6))},
-        {"rows": (("cylinder-front", 5, 3, -4, 30, 12, 12), ("cylinder-right", 5, 15, -4, 12, 30, 12)), "drawn": "cabinet"},
+        {
+            "rows": (("cylinder-front", 5, 3, -4, 30, 12, 12), ("cylinder-right", 5, 15, -4, 12, 30, 12)),
+            "drawn": "cabinet",
+        },
         {"rows": (("wedge", 0, 0, 0, 20, 20, 20), ("ramp", 0, 0, 20, 20, 20, 5)), "drawn": "cavalier"},
         {"rows": (("box", 0, 0, 0, 40, 40, 75), ("cylinder", 0, 0, 75, 40, 40, 5)), "angle": 45, "eye_height": 75},
-        {"rows": (("cone", 0, 0, 0, 40, 40, 60), ("box", 40, 0, 0, 5, 5, 5)), "angle": 5, "eye_height": 60, "distance": 30},
+        {
+            "rows": (("cone", 0, 0, 0, 40, 40, 60), ("box", 40, 0, 0, 5, 5, 5)),
+            "angle": 5,
+            "eye_height": 60,
+            "distance": 30,
+        },
     ],
     "saddle": [
         {"long": 80, "wide": 80},

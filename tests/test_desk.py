@@ -16,8 +16,7 @@ from PySide6.QtGui import QColor, QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton, QWidget
 
-from wise_compass.desk.session import Session
-from wise_compass.desk.theme import (
+from wise_compass.desk.parts.theme import (
     BOXWOOD,
     BOXWOOD_INK,
     COPPER,
@@ -30,12 +29,15 @@ from wise_compass.desk.theme import (
     SOFT,
     TEAL,
     application,
+    dress,
 )
+from wise_compass.desk.parts.work import Later
+from wise_compass.desk.session.session import Session
 from wise_compass.desk.window import DeskWindow
-from wise_compass.desk.work import Later
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Job
+from wise_compass.job.person import Person
 from wise_compass.job.recovery import Keeper
 
 APP = application()
@@ -43,6 +45,7 @@ APP = application()
 
 class DeskCase(unittest.TestCase):
     def setUp(self) -> None:
+        dress(APP, Person(theme="light"))  # whatever a test before it had the application look like
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         patient = mock.patch.object(Later, "patient", True)
@@ -203,7 +206,7 @@ class Reading(DeskCase):
         for name in ("P0", "P6"):
             QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=self.shown_at(name))
         self.assertEqual([pick.name for pick in board.picks], ["P0", "P6"])
-        from wise_compass.desk.reading import dividers_words
+        from wise_compass.desk.paper.reading import dividers_words
         from wise_compass.drafting.wording import PLAIN
 
         self.assertIn("152.00 mm", dividers_words(*board.picks, PLAIN))
@@ -246,7 +249,9 @@ class Reading(DeskCase):
         self.assertAlmostEqual(self.shown_at("P0").x() - before.x(), 20, delta=1)
         self.assertAlmostEqual(self.session.entry.shift[0], 20 / board.zoom, places=2)
         for _ in range(40):
-            QTest.keyClick(board, Qt.Key.Key_Left, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+            QTest.keyClick(
+                board, Qt.Key.Key_Left, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
+            )
         self.assertIn("runs off the sheet", self.window.brief.room.text())
         QTest.keyClick(board, Qt.Key.Key_Home, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
         self.assertIsNone(self.session.entry.shift)
@@ -266,7 +271,7 @@ class Lists(DeskCase):
     def setUp(self) -> None:
         super().setUp()
         self.session.select("bracket")
-        from wise_compass.desk.rows import RowsEditor
+        from wise_compass.desk.sentence.rows import RowsEditor
 
         self.editor = RowsEditor(self.window, self.session)
         self.editor.show()
@@ -297,9 +302,8 @@ class Lists(DeskCase):
         self.assertEqual(self.session.entry.givens["radii"], [[12.0], [9.0]])
         from wise_compass.job.imports import polyline_from_svg
 
-        text = (
-            '<svg xmlns="http://www.w3.org/2000/svg" width="10cm" viewBox="0 0 200 100"><path d="M10 80 h40 v-20 l10,0"/></svg>'
-        )
+        head = '<svg xmlns="http://www.w3.org/2000/svg" width="10cm" viewBox="0 0 200 100">'
+        text = f'{head}<path d="M10 80 h40 v-20 l10,0"/></svg>'
         self.assertEqual(polyline_from_svg(text), [["0", "0"], ["20", "0"], ["20", "10"], ["25", "10"]])
         for bad in ("", "<svg/>", "<svg xmlns='x'><path d='M0 0 C1 1 2 2 3 3'/></svg>"):
             with self.assertRaises(Refused):
@@ -335,7 +339,7 @@ class Comparing(DeskCase):
 
 class JobList(DeskCase):
     def test_add_duplicate_move_delete_and_undo(self) -> None:
-        from wise_compass.desk.chooser import Chooser
+        from wise_compass.desk.spine.chooser import Chooser
 
         chooser = Chooser(self.window, True)
         chooser.show()
@@ -401,7 +405,9 @@ class Manners(DeskCase):
         for kind in (QLineEdit, QComboBox, QPushButton):
             for control in self.window.findChildren(kind):
                 if control.isVisible():
-                    self.assertTrue(control.accessibleName() or (isinstance(control, QPushButton) and control.text()), control)
+                    self.assertTrue(
+                        control.accessibleName() or (isinstance(control, QPushButton) and control.text()), control
+                    )
         for widget in (self.window.board, self.window.rule, self.window.panels.steps, self.window.spine.list):
             self.assertTrue(widget.accessibleName())
 
@@ -416,7 +422,7 @@ class Manners(DeskCase):
         self.assertIn(self.window.rule, seen)
 
     def test_every_figure_can_be_set_and_walked(self) -> None:
-        from wise_compass.drafting.catalogue import catalogue
+        from wise_compass.figures.catalogue import catalogue
         from wise_compass.job.model import Entry
 
         for kind in catalogue().values():

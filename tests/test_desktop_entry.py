@@ -1,4 +1,5 @@
-"""At home on a desk: what the installer puts there, that a job is known by name and by content, and that a wheel holds all of it."""
+"""At home on a desk: what the installer puts there, that a job is known by name and by content, and that a wheel holds
+all of it."""
 
 from __future__ import annotations
 
@@ -61,7 +62,9 @@ class Installed(unittest.TestCase):
         odd = self.home / 'a $place `with` 100% "odd" signs'
         shutil.copytree(ROOT / "tools", odd / "tools")
         shutil.copytree(ROOT / "data", odd / "data")
-        subprocess.run([sys.executable, str(odd / "tools" / "install-desktop")], env=self.env, check=True, capture_output=True)
+        subprocess.run(
+            [sys.executable, str(odd / "tools" / "install-desktop")], env=self.env, check=True, capture_output=True
+        )
         text = (self.data / "applications" / "wise-compass.desktop").read_text()
         line = next(one for one in text.splitlines() if one.startswith("Exec=")).removeprefix("Exec=")
         line = line.replace("\\\\", "\\")  # a string of the file
@@ -71,7 +74,9 @@ class Installed(unittest.TestCase):
         self.assertEqual(inner.replace("%%", "%"), str(odd / "wise-compass"))
 
     def test_a_job_is_known_by_name_and_by_content_and_other_json_is_not(self) -> None:
-        self.assertIsNotNone(shutil.which("update-mime-database"), "shared-mime-info is installed by the desktop itself")
+        self.assertIsNotNone(
+            shutil.which("update-mime-database"), "shared-mime-info is installed by the desktop itself"
+        )
         self.install()
         bare, named, other = (self.home / name for name in ("mill", "x.wisecompass.json", "other.json"))
         save(demo_job(), bare)
@@ -112,7 +117,9 @@ class Wheel(unittest.TestCase):
             for name in ("pyproject.toml", "README.md", "LICENSE"):
                 shutil.copy(ROOT / name, copy / name)
             build = "from setuptools.build_meta import build_wheel; import sys; print(build_wheel(sys.argv[1]))"
-            done = subprocess.run([sys.executable, "-c", build, folder], cwd=copy, capture_output=True, text=True, check=False)
+            done = subprocess.run(
+                [sys.executable, "-c", build, folder], cwd=copy, capture_output=True, text=True, check=False
+            )
             self.assertEqual(done.returncode, 0, done.stderr[-2000:])
             (wheel,) = Path(folder).glob("*.whl")
             names = zipfile.ZipFile(wheel).namelist()

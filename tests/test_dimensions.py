@@ -1,4 +1,5 @@
-"""Dimensions of the job and values of other figures, used in slots: what they come to, what follows them, and what is refused."""
+"""Dimensions of the job and values of other figures, used in slots: what they come to, what follows them, and what is
+refused."""
 
 from __future__ import annotations
 
@@ -14,7 +15,7 @@ from PySide6.QtWidgets import QTableWidgetItem
 
 from tests.test_cli import call
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.dimensiontable import NAME, TYPED, DimensionTable
+from wise_compass.desk.sentence.dimensiontable import NAME, TYPED, DimensionTable
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.job.dimensions import Names, comes_to, read_typed, settled, users, with_dimension, without_dimension
@@ -182,7 +183,9 @@ class Kept(unittest.TestCase):
 
     def test_a_circle_in_a_file_leaves_the_figures_as_they_are(self) -> None:
         job = job_of()._replace(dimensions=(Dimension("a", "b"), Dimension("b", "a")))
-        job = job.with_entry("e", lambda e: Entry(e.figure, e.title, givens={"long": 99.0}, links={"long": Link("a")}, id="e"))
+        job = job.with_entry(
+            "e", lambda e: Entry(e.figure, e.title, givens={"long": 99.0}, links={"long": Link("a")}, id="e")
+        )
         entry = parse_job(job_text(job)).entry("e")
         assert entry is not None
         self.assertEqual((entry.givens["long"], entry.typed), (99.0, {"long": "a"}))

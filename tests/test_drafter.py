@@ -15,15 +15,16 @@ from unittest import mock
 import numpy as np
 from pypdf import PdfReader
 
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.figure import make
+from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.instruments import TOLERANCES
 from wise_compass.drafting.kit import Drafter, Kit
 from wise_compass.drafting.lacks import lacks
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import run, run_hands
+from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import PLAIN, scale_name
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.person import Person, keep_person, own_drafter, person, settings_file
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.sheet.exercises import exercise_drawings
@@ -165,7 +166,10 @@ class Hands(unittest.TestCase):
         for exercise in EXERCISES:
             self.assertIn(exercise.name, words)
         lines = [item.polyline() for page in drawings for item in page.items if item.layer == "result"]
-        lows, highs = np.min([one.min(axis=0) for one in lines], axis=0), np.max([one.max(axis=0) for one in lines], axis=0)
+        lows, highs = (
+            np.min([one.min(axis=0) for one in lines], axis=0),
+            np.max([one.max(axis=0) for one in lines], axis=0),
+        )
         self.assertTrue((lows > (20, 10)).all() and (highs < (200, 287)).all(), (lows, highs))
 
     def test_the_command_prints_takes_and_keeps(self) -> None:
@@ -175,7 +179,9 @@ class Hands(unittest.TestCase):
             told = subprocess.run([*command, "--out", out], capture_output=True, text=True, check=True)
             self.assertIn("exercises.pdf", told.stdout)
             self.assertEqual(len(PdfReader(out).pages), 2)
-            subprocess.run([*command, "--measured", "opening-1=24.2 opening-2=38.4", "--keep"], check=True, capture_output=True)
+            subprocess.run(
+                [*command, "--measured", "opening-1=24.2 opening-2=38.4", "--keep"], check=True, capture_output=True
+            )
             kept = subprocess.run([*command, "--json"], capture_output=True, text=True, check=True)
             (own,) = json.loads(kept.stdout)["hand"]
             self.assertEqual((own["tolerance"], own["taken"]), ("compass setting", 2))

@@ -11,17 +11,17 @@ from unittest import mock
 from pypdf import PdfReader
 from PySide6.QtTest import QTest
 
-from wise_compass.desk.chooser import kit_words
-from wise_compass.desk.kitdialogs import HandDialog, KitDialog
-from wise_compass.desk.papers import PDF_KINDS
-from wise_compass.desk.session import Session
-from wise_compass.desk.theme import application
+from wise_compass.desk.drafter.kitdialogs import HandDialog, KitDialog
+from wise_compass.desk.leaving.papers import PDF_KINDS
+from wise_compass.desk.parts.theme import application
+from wise_compass.desk.session.session import Session
+from wise_compass.desk.spine.chooser import kit_words
 from wise_compass.desk.window import DeskWindow
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.kit import Kit
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import PLAIN
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.person import Person, keep_person, person
 from wise_compass.sheet.stepsheet import step_drawings
@@ -39,7 +39,9 @@ class Desk(unittest.TestCase):
         home.start()
         self.addCleanup(home.stop)
         figure = figure_named("polygon-on-side")
-        entry = Entry("polygon-on-side", "Floor", next(iter(figure.methods)), {**figure().stored(), "sides": 6, "side": 90.0})
+        entry = Entry(
+            "polygon-on-side", "Floor", next(iter(figure.methods)), {**figure().stored(), "sides": 6, "side": 90.0}
+        )
         self.session = Session(Job("Wrenfold Mill", (SheetPlan("Floor", (entry,), "A3"),)))
         self.window = DeskWindow(self.session)
         self.window.show()
@@ -145,11 +147,15 @@ class Desk(unittest.TestCase):
         self.assertIn("opens to 30 mm", told)
         whole = run(figure_named("round-to-round")(), None)
         many = step_drawings(whole, "Stool", PLAIN, 1.0, watched=False)
-        numbers = {item.words for page in many for item in page.items if hasattr(item, "words") and item.words.isdigit()}
+        numbers = {
+            item.words for page in many for item in page.items if hasattr(item, "words") and item.words.isdigit()
+        }
         self.assertGreater(len(many), 1)
         self.assertLessEqual({str(step.n) for step in whole.steps}, numbers)
         for page in many:
-            self.assertTrue(all(item.at[1] > 10.0 for item in page.items if item.layer == "lettering" and hasattr(item, "at")))
+            self.assertTrue(
+                all(item.at[1] > 10.0 for item in page.items if item.layer == "lettering" and hasattr(item, "at"))
+            )
 
 
 if __name__ == "__main__":

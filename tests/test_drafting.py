@@ -7,15 +7,16 @@ import unittest
 
 import numpy as np
 
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import make
+from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.instruments import TOLERANCES, UnsteadyHands
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, run, run_hands, run_slips
+from wise_compass.drafting.run import Run, run, run_slips
 from wise_compass.drafting.wording import Style, power_of_ten
+from wise_compass.figures.catalogue import figure_named
 
 
 class Typed(unittest.TestCase):
@@ -154,7 +155,9 @@ class Language(unittest.TestCase):
         draft = Draft()
         draft.compass(draft.start_at("O"), 200.0)
         step = draft.steps[-1]
-        self.assertEqual([step.tool(), step.tool(0.5), step.setting(scale=0.5)], ["Beam compass", "Compass", "100.00 mm"])
+        self.assertEqual(
+            [step.tool(), step.tool(0.5), step.setting(scale=0.5)], ["Beam compass", "Compass", "100.00 mm"]
+        )
 
     def test_an_approximate_method_never_claims_more(self) -> None:
         kind = figure_named("polygon-on-side")

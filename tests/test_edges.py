@@ -11,12 +11,13 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.edgedialog import EdgeDialog
-from wise_compass.desk.theme import TEAL
-from wise_compass.drafting.catalogue import figure_named
+from wise_compass.desk.parts.theme import TEAL
+from wise_compass.desk.side.edgedialog import EdgeDialog
+from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, run, run_hands
+from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import PLAIN
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.build import style_of
 from wise_compass.job.model import Entry
 from wise_compass.study.edges import DISTANCES, HONEST, EdgeOn, Hands, edge_of, ellipses, judge_edge
@@ -65,7 +66,11 @@ class Edges(unittest.TestCase):
     def test_the_share_of_the_setting_that_moves_a_point_most(self) -> None:
         """What ``hands`` tells of each point, against a least-squares fit of its scatter on all errors."""
         checked = 0
-        for id, method in (("triangle-three-sides", "arcs"), ("true-shape", "two-auxiliary-views"), ("perpendicular", None)):
+        for id, method in (
+            ("triangle-three-sides", "arcs"),
+            ("true-shape", "two-auxiliary-views"),
+            ("perpendicular", None),
+        ):
             one = run(figure_named(id)(), method)
             hands = Hands(one, count=4000)
             for point in run_hands(one.figure, one.method.id, 4000).points:
@@ -107,7 +112,8 @@ class Edges(unittest.TestCase):
         self.assertLess(wrong / 300, 2 * HONEST)
 
     def test_a_distance_taken_wrong_is_named(self) -> None:
-        """The distance that lays off a corner in the edge view is put off on purpose: its own step is among the first."""
+        """The distance that lays off a corner in the edge view is put off on purpose: its own step is among the
+        first."""
         named = 0
         for id, method in CASES:
             one = made(id, method)
@@ -117,7 +123,9 @@ class Edges(unittest.TestCase):
                 key = f"{letter}.{edge.view}"
                 step = one.spots[key].step
                 spots = {name: one.spots[f"{name}.{edge.view}"].here for name in edge.letters}
-                ends = max(((p, q) for p in spots for q in spots), key=lambda pq: np.linalg.norm(spots[pq[0]] - spots[pq[1]]))
+                ends = max(
+                    ((p, q) for p in spots for q in spots), key=lambda pq: np.linalg.norm(spots[pq[0]] - spots[pq[1]])
+                )
                 way = (spots[ends[1]] - spots[ends[0]]) / np.linalg.norm(spots[ends[1]] - spots[ends[0]])
                 assert one.views is not None
                 v = next(view.v for view in one.views.auxiliary if view.id == edge.view)
@@ -178,7 +186,9 @@ class EdgeDesk(DeskCase):
     def teal(self) -> int:
         image = self.window.board.grab().toImage()
         return sum(
-            image.pixelColor(x, y).name().upper() == TEAL for x in range(image.width()) for y in range(0, image.height(), 2)
+            image.pixelColor(x, y).name().upper() == TEAL
+            for x in range(image.width())
+            for y in range(0, image.height(), 2)
         )
 
     def test_e_shows_the_scatter_and_hovering_tells_it(self) -> None:

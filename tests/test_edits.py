@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 import unittest
+from contextlib import nullcontext
 from typing import Any
 from unittest import mock
 
@@ -11,12 +12,17 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.drafting.catalogue import figure_named
+from wise_compass.drafting.capabilities import Curved
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.sheet.drawing import Text
 
-CTRL, SHIFT, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.AltModifier
+CTRL, SHIFT, ALT = (
+    Qt.KeyboardModifier.ControlModifier,
+    Qt.KeyboardModifier.ShiftModifier,
+    Qt.KeyboardModifier.AltModifier,
+)
 
 
 class Counting(DeskCase):
@@ -24,7 +30,8 @@ class Counting(DeskCase):
 
     def counts(self, edit: Any) -> dict[str, int]:
         """How often figures, runs, layouts and the like are made while ``edit`` is done and painted."""
-        import wise_compass.desk.session as session
+        import wise_compass.desk.session.session as session
+        import wise_compass.desk.session.standing as standing
         import wise_compass.job.build as build
         import wise_compass.sheet.compose as compose
         import wise_compass.sheet.render as render
@@ -45,10 +52,10 @@ class Counting(DeskCase):
         with (
             counted(session, "make", "figures"),
             counted(build, "run", "runs"),
-            counted(session, "build_sheet", "sheets"),
+            counted(standing, "build_sheet", "sheets"),
             counted(compose, "render", "rendered"),
             counted(build, "compose", "composed"),
-            counted(kind, "courses", "courses"),
+            counted(kind, "courses", "courses") if issubclass(kind, Curved) else nullcontext(),
             counted(kind, "dimensions", "dimensions"),
             counted(render, "dimension_items", "dimension items"),
             counted(render, "place_labels", "labels"),
@@ -116,7 +123,9 @@ class Units(DeskCase):
     def setUp(self) -> None:
         super().setUp()
 
-        self.session.edit(self.session.job._replace(settings=self.session.job.settings._replace(units="in")), "Settings")
+        self.session.edit(
+            self.session.job._replace(settings=self.session.job.settings._replace(units="in")), "Settings"
+        )
         self.session.select("arch")
 
     def nudged(self, typed: str, key: Qt.Key, modifier: Any = Qt.KeyboardModifier.NoModifier) -> str:
@@ -168,7 +177,11 @@ class AtScale(DeskCase):
         self.session.set_sheet(scale="1:20", paper="A2")
         cards = {card.number: card for card in self.window.panels.steps.cards}
         self.assertEqual((cards["6"].caption, cards["6"].figure), ("Beam compass", "169.85 mm"))
-        dims = [item.words for item in self.session.sheet.drawing.items if isinstance(item, Text) and item.layer == "dimension"]
+        dims = [
+            item.words
+            for item in self.session.sheet.drawing.items
+            if isinstance(item, Text) and item.layer == "dimension"
+        ]
         self.assertIn("2600", dims, "dimensions stay true sizes")
 
     def test_compare_tells_scatter_both_ways(self) -> None:
@@ -194,7 +207,8 @@ class Actions(DeskCase):
 
     def test_reordering_moves_just_this_figure(self) -> None:
         self.session.start(
-            Job("J", tuple(SheetPlan(t, tuple(Entry("bisect-line", e, id=e) for e in t)) for t in ("ab", "c", "d"))), None
+            Job("J", tuple(SheetPlan(t, tuple(Entry("bisect-line", e, id=e) for e in t)) for t in ("ab", "c", "d"))),
+            None,
         )
         self.session.select("b")
         steps = (

@@ -113,10 +113,14 @@ class FirstStart(unittest.TestCase):
 class NoScreen(unittest.TestCase):
     def desk(self, **extra: str) -> subprocess.CompletedProcess[str]:
         env = {
-            name: value for name, value in os.environ.items() if name not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+            name: value
+            for name, value in os.environ.items()
+            if name not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
         }
         env |= {"PYTHONPATH": str(ROOT / "src"), **extra}
-        return subprocess.run([sys.executable, "-m", "wise_compass"], env=env, capture_output=True, text=True, timeout=60)
+        return subprocess.run(
+            [sys.executable, "-m", "wise_compass"], env=env, capture_output=True, text=True, timeout=60
+        )
 
     def test_without_a_screen_it_says_so_in_one_line(self) -> None:
         for extra in ({}, {"DISPLAY": ":987"}, {"DISPLAY": "nonsense"}, {"WAYLAND_DISPLAY": "wayland-987"}):

@@ -1,4 +1,5 @@
-"""Whole flows through the real window and real processes: dialogs, files, recovery after a kill, the launcher's command."""
+"""Whole flows through the real window and real processes: dialogs, files, recovery after a kill, the launcher's
+command."""
 
 from __future__ import annotations
 
@@ -20,7 +21,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFileDialog, QMessageBox
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.dialogs import KeysDialog, NotesDialog, SettingsDialog, ask
+from wise_compass.desk.parts.dialogs import KeysDialog, NotesDialog, SettingsDialog, ask
 from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Settings
 from wise_compass.job.recovery import Keeper, left_behind
@@ -29,9 +30,9 @@ from wise_compass.job.store import load, save
 ROOT = Path(__file__).parent.parent
 EDITOR = """
 import sys
-from wise_compass.desk.theme import application
+from wise_compass.desk.parts.theme import application
 app = application()
-from wise_compass.desk.session import Session
+from wise_compass.desk.session.session import Session
 from wise_compass.desk.window import DeskWindow
 from wise_compass.job.demo import demo_job
 session = Session(demo_job())
@@ -69,12 +70,14 @@ class Dialogs(DeskCase):
             assert isinstance(dialog, SettingsDialog)
             for name, id in (("units", "in"), ("projection", "third"), ("lettering", "numbers")):
                 dialog.boxes[name].setCurrentIndex(dialog.boxes[name].findData(id))
-            dialog.decimals.setCurrentIndex(dialog.decimals.findData(3))
+            dialog.boxes["decimals"].setCurrentIndex(dialog.boxes["decimals"].findData(3))
             dialog.accept()
 
         during_next_dialog(choose)
         QTest.keyClick(self.window.board, Qt.Key.Key_Comma, Qt.KeyboardModifier.ControlModifier)
-        self.assertEqual(self.session.job.settings, Settings("third", "numbers", "in", 3, "A4"))
+        self.assertEqual(
+            self.session.job.settings, Settings(projection="third", lettering="numbers", units="in", decimals=3)
+        )
         self.assertEqual(self.slot("length").text(), "3.38583 in")
         self.assertIn("b₂", {getattr(item, "words", "") for item in self.session.sheet.drawing.items})
         self.assertTrue(all(proof.holds for proof in self.session.run.proofs))
@@ -217,7 +220,7 @@ class Recovery(unittest.TestCase):
             self._offered(work, kept)
 
     def _offered(self, work: object, kept: Path) -> None:
-        from wise_compass.desk.session import Session
+        from wise_compass.desk.session.session import Session
         from wise_compass.desk.start import _offer_recovered
         from wise_compass.desk.window import DeskWindow
         from wise_compass.job.model import Job

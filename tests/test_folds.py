@@ -14,7 +14,6 @@ from tests.test_catalogue import Checked
 from tests.test_cli import call
 from tests.test_desk import APP, DeskCase
 from tests.test_space import ANGLES, by_name, positions
-from wise_compass.drafting.catalogue import catalogue, figure_named
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.places import SpacePoint
 from wise_compass.drafting.recorder import Conventions
@@ -22,6 +21,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.views import View
 from wise_compass.drafting.wording import PLAIN, way_words
+from wise_compass.figures.catalogue import catalogue, figure_named
 from wise_compass.job.model import Entry, Job, SheetPlan, from_data, to_data
 
 FOLDED = [
@@ -72,7 +72,9 @@ class Sides(Checked):
                 whys = [step.why for step in made.steps if step.why.startswith(way_words((view.v * 1.0).tolist()))]
                 clear = any("fit there" in why for why in whys)
                 others = [
-                    one for one in (views.front, views.top, *views.auxiliary) if one is not view and one is not view.parent
+                    one
+                    for one in (views.front, views.top, *views.auxiliary)
+                    if one is not view and one is not view.parent
                 ]
                 if clear and not any("would lie over" in why for why in whys):
                     self.assertFalse(any(overlaps(made, view, one) for one in others[:1]), f"{id} {method} {givens}")
@@ -93,7 +95,8 @@ class Sides(Checked):
                         np.testing.assert_allclose(np.asarray(measured, dtype=float), by_name(made)[name], atol=1e-6)
 
     def test_a_datum_of_its_own_saves_room_where_all_lies_far_off(self) -> None:
-        """A hundred millimetres from both planes the same figure takes hardly more paper beside its views, and measures alike."""
+        """A hundred millimetres from both planes the same figure takes hardly more paper beside its views, and measures
+        alike."""
         for id, method in FOLDED:
             kind = figure_named(id)
             near = kind()
@@ -128,7 +131,9 @@ class Sides(Checked):
         made = run(figure_named("true-shape")(), "two-auxiliary-views")
         whys = [PLAIN.say(step.why) for step in made.steps if "fit there" in step.why]
         self.assertEqual(len(whys), 2)
-        self.assertRegex(whys[0], r"^(up|down|to)[a-z ]*: \d+ mm × \d+ mm fit there; [a-z ]+ it would lie over the front view$")
+        self.assertRegex(
+            whys[0], r"^(up|down|to)[a-z ]*: \d+ mm × \d+ mm fit there; [a-z ]+ it would lie over the front view$"
+        )
 
     def test_paper_that_is_too_narrow_turns_a_view_to_the_other_side(self) -> None:
         """On a low, wide paper the view that would go down goes elsewhere, or the step says by how much it leaves."""
@@ -140,7 +145,12 @@ class Sides(Checked):
         self.assertEqual(by_name(free), by_name(tight))
 
     def test_way_words(self) -> None:
-        for out, words in (((0, 1), "up"), ((0, -1), "down"), ((1, 0), "to the right"), ((-0.7, -0.7), "down to the left")):
+        for out, words in (
+            ((0, 1), "up"),
+            ((0, -1), "down"),
+            ((1, 0), "to the right"),
+            ((-0.7, -0.7), "down to the left"),
+        ):
             self.assertEqual(way_words(out), words)
 
     def test_the_command_line_and_the_file_take_it(self) -> None:
@@ -157,7 +167,9 @@ class Sides(Checked):
         entry = Entry("true-shape", "Glass", sides=("auto", "other"))
         job = Job("Wrenfold Mill", (SheetPlan("S", (entry,)),))
         self.assertEqual(from_data(to_data(job)).entries()[0].sides, ("auto", "other"))
-        self.assertNotIn("sides", to_data(Job("J", (SheetPlan("S", (Entry("ellipse", "Arch"),)),)))["sheets"][0]["entries"][0])
+        self.assertNotIn(
+            "sides", to_data(Job("J", (SheetPlan("S", (Entry("ellipse", "Arch"),)),)))["sheets"][0]["entries"][0]
+        )
 
 
 class SidesDesk(DeskCase):

@@ -9,13 +9,14 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import examples
 from wise_compass.sheet.drawing import Arc, Item, Line, Text
-from wise_compass.sheet.frame import Strip, frame_items, surround
+from wise_compass.sheet.frame import TitleStrip, frame_items, surround
 from wise_compass.sheet.lettering import fitted, text_width
 from wise_compass.sheet.paper import SCALES, SIZES, Paper
 
 PAPERS = [Paper(size, lie) for size in SIZES for lie in ("landscape", "portrait")]
-STRIP = Strip("Wrenfold Mill", "Arch over the race", "6/50", 0.05, "mm")
+STRIP = TitleStrip("Wrenfold Mill", "Arch over the race", "6/50", 0.05, "mm")
 
 
 def texts(items: tuple[Item, ...]) -> dict[str, Text]:
@@ -37,7 +38,9 @@ class Frames(unittest.TestCase):
                 self.assertEqual(len(mine), 2, f"{paper.size} {paper.lie}")
                 for mark in mine:
                     edge = min(mark[:, 1 - axis], key=lambda x: min(abs(x - low[1 - axis]), abs(x - high[1 - axis])))
-                    self.assertLess(min(abs(edge - low[1 - axis]), abs(edge - high[1 - axis])), 1e-9, "it reaches the frame")
+                    self.assertLess(
+                        min(abs(edge - low[1 - axis]), abs(edge - high[1 - axis])), 1e-9, "it reaches the frame"
+                    )
 
     def test_the_bar_is_100_mm_parted_by_tens(self) -> None:
         for paper in PAPERS:
@@ -81,13 +84,16 @@ class Strips(unittest.TestCase):
                     self.assertLessEqual(float(item.at[0]) + text_width(words, item.size, item.bold), end + 1e-9, words)
 
     def test_the_symbol_shows_the_small_end_where_that_projection_has_it(self) -> None:
-        """ISO 5456-2: in first angle the circles stand to the right of the cone that narrows to the left; in third to its left."""
+        """ISO 5456-2: in first angle the circles stand to the right of the cone that narrows to the left; in third to
+        its left."""
         for projection in ("first", "third"):
             items = surround(PAPERS[0], STRIP._replace(projection=projection))
             circles = [item for item in items if isinstance(item, Arc)]
             self.assertEqual([circle.radius for circle in circles], [2.0, 3.6])
             (cone,) = [
-                item for item in items if isinstance(item, Line) and item.closed and len(item.points) == 4 and _is_cone(item)
+                item
+                for item in items
+                if isinstance(item, Line) and item.closed and len(item.points) == 4 and _is_cone(item)
             ]
             at, middle = float(circles[0].centre[0]), float(cone.points[:, 0].mean())
             self.assertEqual(at > middle, projection == "first")
@@ -96,7 +102,7 @@ class Strips(unittest.TestCase):
             self.assertLess(np.ptp(left[:, 1]), np.ptp(right[:, 1]))
             self.assertIn("Projection", texts(items))
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=examples(150), deadline=None)
     @given(st.text("abc dWM,.é", max_size=80), st.floats(1.0, 90.0), st.floats(1.5, 5.0))
     def test_words_are_shortened_to_their_room_and_no_more(self, words: str, room: float, size: float) -> None:
         found = fitted(words, size, room)
@@ -110,7 +116,8 @@ class Strips(unittest.TestCase):
             self.assertTrue(words.startswith(kept))
             more = words[: len(kept) + 1].rstrip() + "…"
             self.assertTrue(
-                more == found or text_width(more, size, True) > room or words[len(kept)] == " ", "a letter more has no room"
+                more == found or text_width(more, size, True) > room or words[len(kept)] == " ",
+                "a letter more has no room",
             )
 
 
@@ -121,7 +128,8 @@ def _upright(item: Item, bottom: float, top: float) -> bool:
         and not item.closed
         and item.points.shape == (2, 2)
         and bool(
-            item.points[0, 0] == item.points[1, 0] and {float(item.points[0, 1]), float(item.points[1, 1])} == {bottom, top}
+            item.points[0, 0] == item.points[1, 0]
+            and {float(item.points[0, 1]), float(item.points[1, 1])} == {bottom, top}
         )
     )
 

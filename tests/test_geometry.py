@@ -77,7 +77,12 @@ class Lengths(unittest.TestCase):
     def test_ellipse_perimeter_against_the_integral(self) -> None:
         for a, b in ((76, 44), (50, 50), (100, 0.5), (44, 76)):
             arc = quad(
-                lambda t, a=a, b=b: np.hypot(a * np.sin(t), b * np.cos(t)), 0, np.pi / 2, epsabs=0, epsrel=1e-13, limit=400
+                lambda t, a=a, b=b: np.hypot(a * np.sin(t), b * np.cos(t)),
+                0,
+                np.pi / 2,
+                epsabs=0,
+                epsrel=1e-13,
+                limit=400,
             )[0]
             self.assertAlmostEqual(float(conics.ellipse_perimeter(a, b)) / (4 * arc), 1.0, delta=1e-11)
 
@@ -85,7 +90,11 @@ class Lengths(unittest.TestCase):
         for first, last, turns in ((12, 48, 1.25), (0, 56, 2), (30, 30, 1)):
             rate = (last - first) / (2 * np.pi * turns)
             arc = quad(
-                lambda t, first=first, rate=rate: np.hypot(first + rate * t, rate), 0, 2 * np.pi * turns, epsabs=0, epsrel=1e-13
+                lambda t, first=first, rate=rate: np.hypot(first + rate * t, rate),
+                0,
+                2 * np.pi * turns,
+                epsabs=0,
+                epsrel=1e-13,
             )[0]
             self.assertAlmostEqual(float(spirals.archimedean_length(first, last, turns)) / arc, 1.0, delta=1e-12)
 
@@ -122,12 +131,16 @@ class Apollonius(unittest.TestCase):
         self.assertEqual(self.count((0, 0, 20), (80, 0, 0), (30, 60, 0)), 2, "two points and a circle")
         self.assertEqual(self.count((0, 0, 10), (50, 0, 10), (25, 50, 10)), 8, "equal circles")
         self.assertEqual(self.count((0, 0, 60), (0, 0, 20), (40, 0, 5)), 8, "a ring and a circle in it")
-        self.assertEqual(self.count((0, 0, 60), (10, 5, 20), (200, 0, 5)), 0, "the second in the first, the third outside")
+        self.assertEqual(
+            self.count((0, 0, 60), (10, 5, 20), (200, 0, 5)), 0, "the second in the first, the third outside"
+        )
 
     def test_touching_and_collinear_circles_have_some(self) -> None:
         self.assertGreaterEqual(self.count((0, 0, 20), (40, 0, 20), (20, 40, 12)), 5, "two that touch")
         self.assertGreaterEqual(self.count((0, 0, 12), (40, 0, 9), (90, 0, 15)), 4, "centres in one line")
-        self.assertGreaterEqual(self.count((0, 0, 20), (40.000001, 0, 20), (20, 40, 12)), 6, "a micrometre from touching")
+        self.assertGreaterEqual(
+            self.count((0, 0, 20), (40.000001, 0, 20), (20, 40, 12)), 6, "a micrometre from touching"
+        )
 
 
 def load_tests(loader: unittest.TestLoader, tests: unittest.TestSuite, pattern: str | None) -> unittest.TestSuite:

@@ -7,12 +7,12 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.desk.ghosts import Ghosts
-from wise_compass.desk.glass import Glass
-from wise_compass.drafting.catalogue import figure_named
+from wise_compass.desk.paper.ghosts import Ghosts
+from wise_compass.desk.paper.glass import Glass
 from wise_compass.drafting.marks import ArcMark, LineMark, nominal
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.steps import Step
+from wise_compass.figures.catalogue import figure_named
 
 
 class Paper:
@@ -82,7 +82,9 @@ class Instruments(unittest.TestCase):
                 self.assertEqual(len(corner), 3)
                 a, b, c = corner
                 self.assertAlmostEqual(float((b - a) @ (c - a)), 0.0, delta=1e-6)
-                self.assertAlmostEqual(float(np.linalg.norm(c - a) / np.linalg.norm(b - a)), np.tan(np.radians(30)), places=6)
+                self.assertAlmostEqual(
+                    float(np.linalg.norm(c - a) / np.linalg.norm(b - a)), np.tan(np.radians(30)), places=6
+                )
                 seen += 1
         self.assertGreater(seen, 2)
 
@@ -101,7 +103,9 @@ class Instruments(unittest.TestCase):
                 np.testing.assert_allclose(legs[0][1], legs[1][1], atol=1e-9)
                 np.testing.assert_allclose(paper.circles[0], legs[0][1], atol=1e-9)
                 self.assertAlmostEqual(
-                    float(np.linalg.norm(legs[0][1] - legs[0][0])), float(np.linalg.norm(legs[1][1] - legs[1][0])), places=6
+                    float(np.linalg.norm(legs[0][1] - legs[0][0])),
+                    float(np.linalg.norm(legs[1][1] - legs[1][0])),
+                    places=6,
                 )
                 seen += 1
         self.assertGreater(seen, 5)

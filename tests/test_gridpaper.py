@@ -11,15 +11,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
-from wise_compass.cli import main
+from tests import examples
 from wise_compass.drafting.refusals import Refused
 from wise_compass.sheet.drawing import Arc, Line
 from wise_compass.sheet.gridpaper import crossings, grid_drawing
 from wise_compass.sheet.paper import Paper
+from wise_compass.terminal.main import main
 
 
 class GridPaper(unittest.TestCase):
-    @settings(deadline=None, max_examples=25)
+    @settings(deadline=None, max_examples=examples(25))
     @given(st.floats(2, 50), st.sampled_from([Paper("A4", "landscape"), Paper("A3", "portrait")]))
     def test_every_crossing_has_its_neighbours_all_round(self, spacing: float, paper: Paper) -> None:
         at = crossings(paper, spacing)

@@ -9,18 +9,23 @@ from pathlib import Path
 import numpy as np
 
 from tests.test_catalogue import every_method, fitting
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method, make
+from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.instruments import TOLERANCES, UnsteadyHands
 from wise_compass.drafting.marks import Mark, Role
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import run, run_hands, run_slips
+from wise_compass.drafting.run import run, run_slips
+from wise_compass.figures.catalogue import figure_named
 
 FIGURES = Path(__file__).parent.parent / "src" / "wise_compass" / "figures"
 SEEN = (Role.OUTLINE, Role.HIDDEN)
 VARIANTS = {
-    "screw-thread": [{"form": "vee", "starts": 2, "lead": 24}, {"starts": 3, "divisions": 8, "lead": 30}, {"hand": "left"}],
+    "screw-thread": [
+        {"form": "vee", "starts": 2, "lead": 24},
+        {"starts": 3, "divisions": 8, "lead": 30},
+        {"hand": "left"},
+    ],
     "coil-spring": [{"section": "square"}, {"hand": "left"}],
     "helix": [{"starts": 3, "divisions": 8}],
     "ellipse": [{"lie": "upright"}],
@@ -52,7 +57,9 @@ class HandsReachEveryMark(unittest.TestCase):
                 self.assertTrue(marks, kind.id)
                 for mark in marks:
                     where = f"{kind.id} by {method.id} {givens}, step {mark.step}"
-                    spread = max((float(np.nanstd(part, axis=0).max()) for part in mark.lanes if part.ndim > 1), default=0.0)
+                    spread = max(
+                        (float(np.nanstd(part, axis=0).max()) for part in mark.lanes if part.ndim > 1), default=0.0
+                    )
                     self.assertGreater(spread, 1e-6, where)
 
     def test_every_slip_changes_what_is_lined_in(self) -> None:

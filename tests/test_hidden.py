@@ -1,4 +1,5 @@
-"""Hidden lines against brute force: from a place of the drawn line a ray runs to the eye, and may meet the solid or not."""
+"""Hidden lines against brute force: from a place of the drawn line a ray runs to the eye, and may meet the solid or
+not."""
 
 from __future__ import annotations
 
@@ -12,11 +13,12 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 from scipy.spatial import ConvexHull
 
-from wise_compass.drafting.catalogue import catalogue
+from tests import examples
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import Mark, Role, nominal
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import catalogue
 
 EYES = {"front": np.array([0.0, 1.0, 0.0]), "top": np.array([0.0, 0.0, 1.0])}
 SHARES = (0.13, 0.37, 0.5, 0.71, 0.91)
@@ -83,7 +85,7 @@ def doubled(made: Run, key: str, edges: set[tuple[str, ...]], edge: tuple[str, .
 
 
 class Tilted(unittest.TestCase):
-    @settings(max_examples=30, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=examples(30), deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
     @given(positions(), st.sampled_from(("prism", "pyramid")), st.sampled_from(("three-stages", "auxiliary-plane")))
     def test_edges_of_flat_sided_ones(self, givens: dict[str, Any], kind: str, method: str) -> None:
         figure: Any = make(catalogue()["tilted-solid"], {**givens, "kind": kind})
@@ -98,7 +100,8 @@ class Tilted(unittest.TestCase):
                     continue
                 drawn = roles(made.marks, *flat)
                 behind = {
-                    hidden(places[a] + share * (places[b] - places[a]), EYES[view], hull.holds, hull.size) for share in SHARES
+                    hidden(places[a] + share * (places[b] - places[a]), EYES[view], hull.holds, hull.size)
+                    for share in SHARES
                 }
                 along = self.along_a_face(figure, places, EYES[view], a, b)
                 if not drawn and (along or behind == {True}):
@@ -127,7 +130,7 @@ class Tilted(unittest.TestCase):
                 return True
         return False
 
-    @settings(max_examples=24, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=examples(24), deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
     @given(positions(), st.sampled_from(("cylinder", "cone")), st.sampled_from(("three-stages", "auxiliary-plane")))
     def test_rims_of_round_ones(self, givens: dict[str, Any], kind: str, method: str) -> None:
         figure: Any = make(catalogue()["tilted-solid"], {**givens, "kind": kind})
@@ -153,7 +156,8 @@ class Tilted(unittest.TestCase):
                     near = [middle + turned(at - middle, tip - base, by) for by in (-9.0, 0.0, 9.0)]
                     behind = {hidden(one, EYES[view], inside, size) for one in near}
                     off = {
-                        role: min((course_gap(line, flat) for line in lines), default=9e9) for role, lines in courses.items()
+                        role: min((course_gap(line, flat) for line in lines), default=9e9)
+                        for role, lines in courses.items()
                     }
                     if len(behind) == 1 and min(off.values()) > 0.2:
                         self.fail(f"{name} in {view} is not lined in: {off}, {kind} {method} {givens}")
@@ -211,7 +215,13 @@ class Meeting(unittest.TestCase):
             (64, 44, 10, 65),
             (64, 44, -10, 65),
         ):
-            givens = {"main_diameter": main, "branch_diameter": branch, "offset": offset, "angle": angle, "branch_length": 140}
+            givens = {
+                "main_diameter": main,
+                "branch_diameter": branch,
+                "offset": offset,
+                "angle": angle,
+                "branch_length": 140,
+            }
             figure: Any = make(catalogue()["meeting-cylinders"], givens)
             made = run(figure, None, Conventions())
             fine = np.linspace(0.0, 360.0, 7201)
@@ -267,8 +277,12 @@ class Upright(unittest.TestCase):
                     continue
                 drawn = roles(made.marks, *flat)
                 ends = kept.places[a], kept.places[b]
-                behind = {hidden(ends[0] + t * (ends[1] - ends[0]), EYES["front"], hull.holds, hull.size) for t in SHARES}
+                behind = {
+                    hidden(ends[0] + t * (ends[1] - ends[0]), EYES["front"], hull.holds, hull.size) for t in SHARES
+                }
                 if drawn and len(behind) == 1 and not doubled(made, "front", edges, (a, b)):
-                    self.assertEqual(drawn, {Role.HIDDEN if behind == {True} else Role.OUTLINE}, f"{id} {givens}: {a} {b}")
+                    self.assertEqual(
+                        drawn, {Role.HIDDEN if behind == {True} else Role.OUTLINE}, f"{id} {givens}: {a} {b}"
+                    )
                     checked += 1
             self.assertGreater(checked, 2, f"{id} {givens}")

@@ -46,7 +46,9 @@ class HonestSteps(unittest.TestCase):
                     if isinstance(mark, ArcMark):
                         centre = nominal(mark.centre, 1)
                         least = min(float(np.hypot(*(centre - at))) for at in there)
-                        self.assertLess(least, NEAR, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}")
+                        self.assertLess(
+                            least, NEAR, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}"
+                        )
 
     def test_it_stands_at_the_opening_that_the_step_tells(self) -> None:
         told = 0
@@ -136,7 +138,9 @@ class HonestSteps(unittest.TestCase):
                 one = step.instrument == "Rule" and len(fresh) == 1 and bool(there)
                 if len(lengths) == 1 and fresh and (one or step.instrument == "Dividers"):
                     gaps = [abs(float(np.hypot(*(at - p))) - lengths[0]) for at in fresh for p in [*there, *fresh]]
-                    self.assertLess(min(gaps), NEAR, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}")
+                    self.assertLess(
+                        min(gaps), NEAR, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}"
+                    )
                     checked += 1
                 there += fresh
         self.assertGreater(checked, 300)
@@ -147,4 +151,6 @@ class HonestSteps(unittest.TestCase):
             for step in made.steps:
                 known |= {part for spot in step.spots if spot.name for part in (spot.name, spot.name.partition(".")[0])}
                 named = set(re.findall(r"\b[A-Z]\d+\b", step.sentence()))
-                self.assertLessEqual(named, known, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}")
+                self.assertLessEqual(
+                    named, known, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}"
+                )

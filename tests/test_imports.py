@@ -9,6 +9,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import examples
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.imports import polyline_from_svg, rows_from_text
 
@@ -58,10 +59,13 @@ class Polylines(unittest.TestCase):
 
     def test_paths_of_straight_lines_however_they_are_told(self) -> None:
         for course in (
-            "M0 0 L40 0 L40 30 L10 50", "M0,0 40,0 40,30 10,50 Z", "m0 0 40 0 0 30 -30 20", "M0 0H40V30L10 50", "m0 0h40v30l-30 20z",
+            "M0 0 L40 0 L40 30 L10 50", "M0,0 40,0 40,30 10,50 Z", "m0 0 40 0 0 30 -30 20", "M0 0H40V30L10 50",
+            "m0 0h40v30l-30 20z",
             "M0 0L40 0 40 30 10 50M200 200L300 300",
         ):  # fmt: skip
-            np.testing.assert_allclose(read(svg(f'<path d="{course}"/>'))[:4], upward(CORNERS), atol=1e-9, err_msg=course)
+            np.testing.assert_allclose(
+                read(svg(f'<path d="{course}"/>'))[:4], upward(CORNERS), atol=1e-9, err_msg=course
+            )
 
     def test_the_first_that_is_drawn(self) -> None:
         hidden = '<defs><polyline points="0,0 1,1"/></defs><path d="M0 0 C1 1 2 2 3 3"/><polyline points="9,9"/>'
@@ -83,9 +87,11 @@ class Polylines(unittest.TestCase):
 
     def test_what_cannot_be_read_is_one_line(self) -> None:
         for text in (
-            "no file", svg(""), svg('<polyline points="1,1"/>'), svg(f'<polyline transform="spin(3)" points="{POINTS}"/>'),
+            "no file", svg(""), svg('<polyline points="1,1"/>'),
+            svg(f'<polyline transform="spin(3)" points="{POINTS}"/>'),
             svg(f'<polyline transform="matrix(1 2)" points="{POINTS}"/>'), svg("", 'width="wide" viewBox="0 0 9 9"'),
-            svg("", 'width="0" viewBox="0 0 9 9"'), svg("", 'width="9mm" viewBox="0 0 a 9"'), svg("", 'height="9mm" viewBox="0 0 9"'),
+            svg("", 'width="0" viewBox="0 0 9 9"'), svg("", 'width="9mm" viewBox="0 0 a 9"'), svg("",
+            'height="9mm" viewBox="0 0 9"'),
             svg(f'<polyline transform="scale(1e300) scale(1e300)" points="{POINTS}"/>'),
             '<!DOCTYPE svg [<!ENTITY a "b">]><svg/>',
         ):  # fmt: skip
@@ -93,8 +99,10 @@ class Polylines(unittest.TestCase):
                 polyline_from_svg(text)
             self.assertEqual(len(caught.exception.says.splitlines()), 1)
 
-    @settings(max_examples=150, deadline=None)
-    @given(st.text("MLHVZmlhvzCc0123456789.,-e ", max_size=40), st.text("abcdegiklmnoprstuw0123456789.,-e() ", max_size=30))
+    @settings(max_examples=examples(150), deadline=None)
+    @given(
+        st.text("MLHVZmlhvzCc0123456789.,-e ", max_size=40), st.text("abcdegiklmnoprstuw0123456789.,-e() ", max_size=30)
+    )
     def test_no_file_brings_anything_but_corners_or_one_line(self, course: str, transform: str) -> None:
         try:
             found = read(svg(f'<path transform="{transform}" d="{course}"/>'))

@@ -14,15 +14,21 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 
+import fastjsonschema
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tools import declared as declarations
 
+from tests import examples
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wishes import declared
 from wise_compass.job.demo import DEMO_FILE, demo_job
 from wise_compass.job.history import DEEPEST, History
-from wise_compass.job.model import Entry, Job, from_data, to_data
+from wise_compass.job.model import Entry, Job, Settings, SheetPlan, from_data, to_data
 from wise_compass.job.recovery import Keeper, left_behind
-from wise_compass.job.store import LARGEST, load, parse_job, save
+from wise_compass.job.store import LARGEST, load, parse_job, save, schema
+from wise_compass.shop.wish import ShopWish
+from wise_compass.study.tables import TableWish
 
 SAVER = """
 import sys
@@ -35,6 +41,47 @@ for n in range(100000):
     save(job._replace(title=f"Wrenfold Mill {n}"), path)
     print(n, flush=True)
 """
+
+
+class Declared(unittest.TestCase):
+    """What may be wished for is declared once; schema, docs and command line say the same."""
+
+    def test_the_schema_and_the_page_about_the_file_are_written_from_it(self) -> None:
+        self.assertEqual(declarations.SCHEMA.read_text("utf-8"), declarations.schema_text(), "python -m tools.declared")
+        page = declarations.JOB_FORMAT.read_text("utf-8")
+        self.assertEqual(page, declarations.job_format_text(page), "python -m tools.declared")
+
+    def test_every_key_of_the_schema_stands_on_the_page(self) -> None:
+        def keys(schema: object) -> set[str]:
+            if isinstance(schema, list):
+                return {key for part in schema for key in keys(part)}
+            if not isinstance(schema, dict):
+                return set()
+            own = set(schema.get("properties", {}))
+            return own.union(*(keys(part) for part in schema.values()))
+
+        page = declarations.JOB_FORMAT.read_text("utf-8")
+        self.assertEqual({key for key in keys(schema()) if f"`{key}`" not in page}, set())
+
+    def test_a_value_out_of_bounds_is_refused_by_its_limit_and_so_is_it_in_a_file(self) -> None:
+        for holder, name, good, bad in (
+            (Entry, "grid", 0.0, 0.5),
+            (Entry, "grid", 1000.0, 1001.0),
+            (Entry, "hidden", "out", "never"),
+            (SheetPlan, "scale", "1:50", "1:3"),
+            (TableWish, "decimals", 6, 7),
+            (ShopWish, "sheet_long", 1.0, 0.0),
+            (Settings, "units", "in", "ell"),
+        ):
+            asked = declared(holder)[name]
+            asked.check(good)
+            with self.assertRaises(Refused) as refused:
+                asked.check(bad)
+            self.assertEqual(refused.exception.given, name)
+            fastjsonschema.compile(asked.schema())(good)
+            if (holder, bad) != (Entry, 0.5):  # a file may hold any grid from none up
+                with self.assertRaises(fastjsonschema.JsonSchemaException):
+                    fastjsonschema.compile(asked.schema())(bad)
 
 
 class JobFile(unittest.TestCase):
@@ -95,7 +142,9 @@ class JobFile(unittest.TestCase):
             last = int(rest[-1]) if rest else 0
             kills, saves = kills + 1, saves + last + 1
             found = int(load(file).title.split()[-1])
-            self.assertIn(found, (last, last + 1), "the file holds the last save that was reported, or the one under way")
+            self.assertIn(
+                found, (last, last + 1), "the file holds the last save that was reported, or the one under way"
+            )
         self.assertGreaterEqual(kills, 2)
 
     def test_work_of_a_killed_process_is_found_again(self) -> None:
@@ -150,9 +199,12 @@ class Edits(unittest.TestCase):
         history.undo()
         self.assertEqual(history.job.title, "a")
 
-    @settings(max_examples=200, deadline=None)
+    @settings(max_examples=examples(200), deadline=None)
     @given(
-        st.lists(st.tuples(st.sampled_from(["edit", "edit", "nudge", "undo", "redo", "save"]), st.integers(0, 5)), max_size=40)
+        st.lists(
+            st.tuples(st.sampled_from(["edit", "edit", "nudge", "undo", "redo", "save"]), st.integers(0, 5)),
+            max_size=40,
+        )
     )
     def test_any_deeds_against_two_plain_stacks(self, deeds: list[tuple[str, int]]) -> None:
         history = History(Job("0"))

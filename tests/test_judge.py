@@ -15,14 +15,16 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from tests import quick
+from tests.parted import parted
 from tests.test_cli import call
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.work import Later
-from wise_compass.drafting.catalogue import catalogue, figure_named
-from wise_compass.drafting.figure import make
+from wise_compass.desk.parts.work import Later
+from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_slips
 from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.logbook.store import Logbook
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import INSTRUMENTS, exactly, named, read_measured
@@ -54,9 +56,10 @@ class Verdicts(unittest.TestCase):
             self.assertAlmostEqual(verdict.best.off, off, delta=0.25)  # type: ignore[attr-defined]
             self.assertIn(f"step {step}", PLAIN.say(verdict.best.says))  # type: ignore[attr-defined]
 
-    def test_an_exact_drawing_is_honest_whatever_is_measured(self) -> None:
-        for id in catalogue():
-            made = run(figure_named(id)())
+    @parted(6)
+    def test_an_exact_drawing_is_honest_whatever_is_measured(self, kinds: list[type[Figure]]) -> None:
+        for kind in kinds:
+            id, made = kind.id, run(kind())
             judge = Judge(made)
             watch = what_to_measure(judge)
             measures = [one.measure for one in watch.proposed]
@@ -239,9 +242,10 @@ class CommandLine(unittest.TestCase):
         self.assertEqual((status, len(err.strip().splitlines())), (2, 1))
 
 
+@unittest.skipIf(quick, "takes a minute or two by itself")
 class HowGood(unittest.TestCase):
     def test_simulated_drawings_are_judged_well(self) -> None:
-        """A tenth of the bench over the whole catalogue, from a fixed start."""
+        """A part of the bench over the whole catalogue, from a fixed start."""
         tally = judgement(0.1)["tally"]
 
         def part(kind: str, *right: str) -> tuple[int, int]:
@@ -313,7 +317,10 @@ class CheckDesk(DeskCase):
         self.session.select("tower")
         self.idle()
         self.assertIn("Nothing proposed here sees step", self.panel.unseen.text())
-        with mock.patch.object(Later, "patient", False), mock.patch("wise_compass.desk.checkpanel.what_to_measure", _slow):
+        with (
+            mock.patch.object(Later, "patient", False),
+            mock.patch("wise_compass.desk.side.checkpanel.what_to_measure", _slow),
+        ):
             self.session.select("arch")
             APP.processEvents()
             self.assertIn("Looking for what to measure", self.panel.says.text())

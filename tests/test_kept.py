@@ -93,7 +93,12 @@ class Recovery(unittest.TestCase):
             keeper.keep(demo_job()._replace(title=title), Path("/somewhere/job.json"))
             os.close(keeper._held)
             os.utime(keeper.file, (1000.0 + k, 1000.0 + k))
-        for name, text in (("a.json", "half a fi"), ("b.json", "[1, 2]"), ("c.json", '{"job": "{}"}'), ("d.json", "[" * 5000)):
+        for name, text in (
+            ("a.json", "half a fi"),
+            ("b.json", "[1, 2]"),
+            ("c.json", '{"job": "{}"}'),
+            ("d.json", "[" * 5000),
+        ):
             (self.folder / name).write_text(text)
         (self.folder / "e.json").mkdir()
         (self.folder / "f.json").symlink_to(self.folder / "nowhere")
@@ -228,7 +233,12 @@ class Damaged(unittest.TestCase):
 
     def test_levels_without_end_are_refused(self) -> None:
         for levels in (200, 990, 5000, 100_000):
-            deep = '{"format": "wise-compass-job", "version": 1, "title": "x", "sheets": ' + "[" * levels + "]" * levels + "}"
+            deep = (
+                '{"format": "wise-compass-job", "version": 1, "title": "x", "sheets": '
+                + "[" * levels
+                + "]" * levels
+                + "}"
+            )
             with self.assertRaises(Refused):
                 parse_job(deep)
             givens = json.loads(DEMO_FILE.read_text("utf-8"))

@@ -7,6 +7,7 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import examples
 from wise_compass.drafting.kit import LIMITS, SQUARES, Kit
 from wise_compass.drafting.lacks import lacks
 from wise_compass.drafting.steps import Setting, Step
@@ -37,7 +38,9 @@ class EachInstrument(unittest.TestCase):
             ("Rule", KIT.rule_long, "is 300 mm long"),
         ):
             for scale in (1.0, 0.5, 2.0):
-                self.assertEqual(self.lack(step(instrument, 20.0 / scale, most / scale + HAIR), scale=scale), "", instrument)
+                self.assertEqual(
+                    self.lack(step(instrument, 20.0 / scale, most / scale + HAIR), scale=scale), "", instrument
+                )
                 told = self.lack(step(instrument, (most + 0.02) / scale), scale=scale)
                 self.assertIn(what, told)
                 self.assertIn(f"{most + 0.02:.2f} mm", told)
@@ -49,7 +52,9 @@ class EachInstrument(unittest.TestCase):
         told = self.lack(step("Compass", 1.0, 200.0))
         self.assertIn("closes to", told)
         self.assertIn("there is no beam compass", told)
-        self.assertIn("the beam compass reaches 180 mm", self.lack(step("Compass", 200.0), KIT._replace(beam_most=180.0)))
+        self.assertIn(
+            "the beam compass reaches 180 mm", self.lack(step("Compass", 200.0), KIT._replace(beam_most=180.0))
+        )
         self.assertEqual(self.lack(step("Compass", 200.0), KIT._replace(beam_most=200.0)), "")
 
     def test_what_is_not_there_at_all(self) -> None:
@@ -72,7 +77,9 @@ class EachInstrument(unittest.TestCase):
                     if quarter >= 0:
                         self.assertEqual(told == "", served, f"{squares} {quarter + lean}")
                 if squares != "none":
-                    self.assertEqual(self.lack(step("Set square", quarter, unit="°"), KIT._replace(squares=squares)), "")
+                    self.assertEqual(
+                        self.lack(step("Set square", quarter, unit="°"), KIT._replace(squares=squares)), ""
+                    )
 
     def test_a_scale_rule_is_missed_only_where_lengths_are_laid_off_at_a_scale(self) -> None:
         kit = KIT._replace(scale_rules=False)
@@ -88,10 +95,15 @@ class EachInstrument(unittest.TestCase):
 
 class OfManySteps(unittest.TestCase):
     def test_the_first_step_of_a_kind_tells_it(self) -> None:
-        every = [step("Compass", 10.0, n=1), step("Compass", 400.0, n=2), step("Compass", 500.0, n=3), step("Rule", 900.0, n=4)]
+        every = [
+            step("Compass", 10.0, n=1),
+            step("Compass", 400.0, n=2),
+            step("Compass", 500.0, n=3),
+            step("Rule", 900.0, n=4),
+        ]
         self.assertEqual([(lack.step, lack.length) for lack in lacks(every, KIT)], [(2, True), (4, True)])
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=examples(80), deadline=None)
     @given(st.data())
     def test_more_of_everything_lacks_no_more(self, data: st.DataObject) -> None:
         """A kit whose instruments reach further in every way does whatever the other does."""
@@ -105,7 +117,9 @@ class OfManySteps(unittest.TestCase):
             rule_long=2000.0,
         )
         steps = [
-            step(data.draw(st.sampled_from(["Compass", "Dividers", "Rule"])), data.draw(st.floats(0.0, 6000.0)), n=k + 1)
+            step(
+                data.draw(st.sampled_from(["Compass", "Dividers", "Rule"])), data.draw(st.floats(0.0, 6000.0)), n=k + 1
+            )
             for k in range(4)
         ]
         for one in steps:

@@ -10,12 +10,13 @@ import numpy as np
 
 from tests.test_catalogue import Checked
 from tests.test_space import ANGLES, by_name, positions, vectors
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.figure import Figure, make
+from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.marks import CurveMark, Role
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, run, run_hands
+from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.geometry.hidden import hidden_pieces, within_triangle
 
 SIDES = ("AB", "BC", "CA", "DE", "EF", "FD")
@@ -44,7 +45,8 @@ def barycentric(givens: dict[str, Any], letters: str, at: np.ndarray) -> np.ndar
 
 
 def covers(givens: dict[str, Any], letters: str, at: np.ndarray, eye: np.ndarray, room: float) -> int:
-    """1 where a ray from ``at`` to the eye goes through the lamina, 0 where it passes by, −1 where that is too near to tell."""
+    """1 where a ray from ``at`` to the eye goes through the lamina, 0 where it passes by, −1 where that is too near to
+    tell."""
     a, b, c = vectors(givens, letters)
     matrix = np.array([b - a, c - a, -eye]).T
     if abs(np.linalg.det(matrix)) < 1e-6 * np.linalg.norm(b - a) * np.linalg.norm(c - a):
@@ -64,7 +66,9 @@ class TwoLaminae(Checked):
                 for angle in ANGLES:
                     with self.subTest(method=method.id, angle=angle, givens=givens):
                         if method.fits(figure) is not None:
-                            self.assertEqual(method.id, "cutting-planes")  # level cuts always serve, as the others are cuts too
+                            self.assertEqual(
+                                method.id, "cutting-planes"
+                            )  # level cuts always serve, as the others are cuts too
                             continue
                         made = run(figure, method.id, Conventions(angle))
                         self.check_run(made)
@@ -90,7 +94,9 @@ class TwoLaminae(Checked):
                 at, further = (barycentric(givens, letters, start + way * t) for t in (0.0, 1.0))
                 for weight, slope in zip(at, further - at):
                     if abs(slope) > 1e-9:
-                        low, high = (max(low, -weight / slope), high) if slope > 0 else (low, min(high, -weight / slope))
+                        low, high = (
+                            (max(low, -weight / slope), high) if slope > 0 else (low, min(high, -weight / slope))
+                        )
                     elif weight < -1e-9:
                         high = -1e9
             self.assertAlmostEqual(values["common_length"], max(high - low, 0.0), delta=1e-6, msg=str(givens))
@@ -108,7 +114,9 @@ class TwoLaminae(Checked):
                     spans = [(low, high) for name, low, high in pieces if name == side]
                     for t in (np.arange(23) + 0.37) / 23:
                         ray = covers(givens, "DEF" if side[0] in "ABC" else "ABC", a + (b - a) * t, EYES[view], 1e-3)
-                        if ray >= 0 and all(min(abs(t * size - low), abs(t * size - high)) > 1e-2 for low, high in spans):
+                        if ray >= 0 and all(
+                            min(abs(t * size - low), abs(t * size - high)) > 1e-2 for low, high in spans
+                        ):
                             inside = any(low < t * size < high for low, high in spans)
                             self.assertEqual(inside, ray == 1, f"{view} {side} at {t}: {givens}")
                             hidden += ray
@@ -152,7 +160,9 @@ class TwoLaminae(Checked):
                     if isinstance(mark, CurveMark) and mark.role is Role.HIDDEN and self.in_view(made, mark, view)
                 ]
                 long = float(sum(np.linalg.norm(course[-1] - course[0]) for course in drawn))
-                self.assertAlmostEqual(long, expected, delta=float(np.linalg.norm(b - a)) / 100 + 0.1, msg=f"{view} {givens}")
+                self.assertAlmostEqual(
+                    long, expected, delta=float(np.linalg.norm(b - a)) / 100 + 0.1, msg=f"{view} {givens}"
+                )
                 hidden += expected > 1
         self.assertGreater(hidden, 8)
 
@@ -162,7 +172,9 @@ class TwoLaminae(Checked):
         size = float(np.linalg.norm(b - a))
         way, off = (b - a) / max(size, 1e-9), mark.course() - a
         along = off @ way
-        return bool((along >= -1e-6).all() and (along <= size + 1e-6).all() and np.abs(off - np.outer(along, way)).max() < 1e-6)
+        return bool(
+            (along >= -1e-6).all() and (along <= size + 1e-6).all() and np.abs(off - np.outer(along, way)).max() < 1e-6
+        )
 
     def test_shared_corners_save_cuts(self) -> None:
         kind = figure_named("two-laminae")

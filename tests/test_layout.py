@@ -6,10 +6,10 @@ import unittest
 
 import numpy as np
 
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import Style
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.sheet.bounds import bounds, text_box
 from wise_compass.sheet.compose import BETWEEN, LEADING, Piece, Sheet, Wishes, compose
 from wise_compass.sheet.drawing import Arc, Item, Line, Text
@@ -43,13 +43,25 @@ class Strip(unittest.TestCase):
             self.assertEqual(
                 sorted(item.words for item in words),
                 sorted(
-                    ["Scale", "Paper", "Sheet", "Projection", "1:1", size, "7/24", "Wrenfold Mill", "Brace of the sail stock"]
+                    [
+                        "Scale",
+                        "Paper",
+                        "Sheet",
+                        "Projection",
+                        "1:1",
+                        size,
+                        "7/24",
+                        "Wrenfold Mill",
+                        "Brace of the sail stock",
+                    ]
                 ),
             )
             posts = sorted(
                 float(item.points[0, 0])
                 for item in frame_items(sheet)
-                if isinstance(item, Line) and len(item.points) == 2 and abs(item.points[0, 0] - item.points[1, 0]) < 1e-9
+                if isinstance(item, Line)
+                and len(item.points) == 2
+                and abs(item.points[0, 0] - item.points[1, 0]) < 1e-9
                 if abs(float(np.ptp(item.points[:, 1])) - (top - bottom)) < 1e-9
             )
             self.assertEqual([round(post - left) for post in posts], [92, 114, 132, 150])
@@ -101,7 +113,11 @@ class Frame(unittest.TestCase):
             low, high = box.points.min(axis=0), box.points.max(axis=0)
             np.testing.assert_allclose([*low, *high], paper.frame)
             bar = max(
-                (item for item in items if isinstance(item, Line) and item.points[:, 1].max() < 5 and len(item.points) == 2),
+                (
+                    item
+                    for item in items
+                    if isinstance(item, Line) and item.points[:, 1].max() < 5 and len(item.points) == 2
+                ),
                 key=lambda item: float(np.ptp(item.points[:, 0])),
             )
             self.assertAlmostEqual(float(np.ptp(bar.points[:, 0])), 100.0)
@@ -132,7 +148,9 @@ class Several(unittest.TestCase):
         sheet = compose(pieces, Wishes("A4", scale="1:1"))
         left, bottom, right, top = sheet.paper.field
         for k, one in enumerate(sheet.placed):
-            self.assertTrue((one.low >= (left - 1e-6, bottom - 1e-6)).all() and (one.high <= (right + 1e-6, top + 1e-6)).all())
+            self.assertTrue(
+                (one.low >= (left - 1e-6, bottom - 1e-6)).all() and (one.high <= (right + 1e-6, top + 1e-6)).all()
+            )
             for other in sheet.placed[:k]:
                 apart = np.maximum(other.low - one.high, one.low - other.high)
                 self.assertGreaterEqual(float(apart.max()), BETWEEN - 1e-6)

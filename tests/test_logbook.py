@@ -1,4 +1,5 @@
-"""The logbook: whole after kills, safe with two writers, damage kept aside, migrated after a backup, and what it tells."""
+"""The logbook: whole after kills, safe with two writers, damage kept aside, migrated after a backup, and what it
+tells."""
 
 from __future__ import annotations
 
@@ -15,20 +16,22 @@ from unittest import mock
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests import examples
 from wise_compass.drafting.refusals import Refused
 from wise_compass.logbook.files import csv_text, json_text, read_csv
 from wise_compass.logbook.plots import plots
 from wise_compass.logbook.reckon import Filter, Snapshot, gone_wrong, tables, told
-from wise_compass.logbook.store import STEPS, VERSION, Logbook, Measure, Noted, new_noted_id
+from wise_compass.logbook.store import STEPS, VERSION, Logbook, Noted, NotedMeasure, new_noted_id
 
 NOW = 1_795_600_000.0
 
 
 def entry(k: int = 0, **changes: object) -> Noted:
     one = Noted(
-        f"entry-{k}", NOW + k, "practice", "Ada", "polygons", "polygon-on-side", "circumcentre", {"side": 47.0, "sides": 6}, 1.0, {},
+        f"entry-{k}", NOW + k, "practice", "Ada", "polygons", "polygon-on-side", "circumcentre", {"side": 47.0,
+        "sides": 6}, 1.0, {},
         "honest", None, None, "An honest drawing", "within a steady hand", 16.0, 8, None,
-        (Measure("A-D", "mm", 94.0, 94.3, 0.3, 0.3), Measure("B-E", "mm", 94.0, 93.7, 0.3, 0.3, "dividers")),
+        (NotedMeasure("A-D", "mm", 94.0, 94.3, 0.3, 0.3), NotedMeasure("B-E", "mm", 94.0, 93.7, 0.3, 0.3, "dividers")),
     )  # fmt: skip
     return one._replace(**changes)
 
@@ -173,7 +176,8 @@ class Kept(unittest.TestCase):
             for statement in STEPS[1]:
                 connection.execute(statement)
             connection.execute(
-                "INSERT INTO entries VALUES ('old', 1, 'check', 'Ada', 'polygons', 'rhombus', 'arcs', '{}', 1, '{}', 'honest', NULL, NULL, "
+                "INSERT INTO entries VALUES ('old', 1, 'check', 'Ada', 'polygons', 'rhombus', "
+                "'arcs', '{}', 1, '{}', 'honest', NULL, NULL, "
                 "'', '', NULL, 3)"
             )
             connection.execute("PRAGMA user_version = 1")
@@ -197,7 +201,7 @@ class Kept(unittest.TestCase):
         self.book.forget(["entry-2"])
         self.assertFalse((self.folder / "pictures" / name).exists())
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=examples(80), deadline=None)
     @given(st.text('atfigure,methodverdict"\n-29:.éx', max_size=90), st.booleans())
     def test_no_csv_brings_anything_but_entries_or_one_line(self, words: str, headed: bool) -> None:
         try:
@@ -227,7 +231,16 @@ class Told(unittest.TestCase):
             [
                 *(entry(k) for k in range(4)),
                 *(entry(k, **wrong, minutes=24.0) for k in range(4, 7)),
-                entry(7, verdict="step", step=4, says="Step 4.", figure="rhombus", method="arcs", person="Ben", minutes=None),
+                entry(
+                    7,
+                    verdict="step",
+                    step=4,
+                    says="Step 4.",
+                    figure="rhombus",
+                    method="arcs",
+                    person="Ben",
+                    minutes=None,
+                ),
                 entry(8, family="conics", figure="ellipse", method="concentric", at=NOW - 90 * 86400.0),
             ]
         )
@@ -248,7 +261,8 @@ class Told(unittest.TestCase):
     def test_filters_let_through_what_they_say(self) -> None:
         snapshot = Snapshot(self.book)
         for chosen, count in (
-            (Filter(), 9), (Filter(person="Ben"), 1), (Filter(family="conics"), 1), (Filter(since=NOW), 8), (Filter(until=NOW), 1),
+            (Filter(), 9), (Filter(person="Ben"), 1), (Filter(family="conics"), 1), (Filter(since=NOW), 8),
+            (Filter(until=NOW), 1),
             (Filter(NOW, NOW + 3, "polygons", "Ada"), 3),
         ):  # fmt: skip
             self.assertEqual(snapshot.told(chosen).entries, count, chosen)
@@ -257,12 +271,16 @@ class Told(unittest.TestCase):
         self.assertEqual(gone_wrong(self.book, now=NOW + 60), ["polygon-on-side", "rhombus"])
 
     def test_csv_and_json_hold_everything_and_csv_comes_back(self) -> None:
-        entries = self.book.entries()
+        entries = [
+            *self.book.entries(),
+            self.book.entries()[0]._replace(id="formula", person="=1+1", says="-A1 measured", mark="@bad"),
+        ]
+        self.assertIn(",'=1+1,", csv_text(entries))
         back = {one.id: one for one in read_csv(csv_text(entries))}
         self.assertEqual(set(back), {one.id for one in entries})
         for one in entries:
             self.assertEqual(back[one.id]._replace(picture=one.picture), one)
-        self.assertEqual(json_text(entries).count('"id":'), 9)
+        self.assertEqual(json_text(entries).count('"id":'), 10)
 
     def test_csv_that_cannot_be_is_refused_by_row(self) -> None:
         head = "at,figure,method,verdict,minutes\n"

@@ -1,4 +1,5 @@
-"""The looks of the desk: dark and light with enough contrast, text that grows without being cut off, and what is kept of both."""
+"""The looks of the desk: dark and light with enough contrast, text that grows without being cut off, and what is kept
+of both."""
 
 from __future__ import annotations
 
@@ -12,13 +13,13 @@ from PySide6.QtWidgets import QComboBox, QFrame, QLabel, QLineEdit, QPushButton,
 from shiboken6 import isValid
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk import looks, theme
-from wise_compass.desk.chooser import Chooser
-from wise_compass.desk.dialogs import NotesDialog, SettingsDialog
-from wise_compass.desk.dimensiontable import DimensionTable
-from wise_compass.desk.kitdialogs import KitDialog
-from wise_compass.desk.looks import LookDialog
-from wise_compass.desk.theme import (
+from wise_compass.desk.drafter import looks
+from wise_compass.desk.drafter.kitdialogs import KitDialog
+from wise_compass.desk.drafter.looks import LookDialog
+from wise_compass.desk.leaving.trueness import PrinterCheck, ScreenCheck
+from wise_compass.desk.parts import theme
+from wise_compass.desk.parts.dialogs import NotesDialog, SettingsDialog
+from wise_compass.desk.parts.theme import (
     BOXWOOD,
     BOXWOOD_INK,
     COPPER,
@@ -33,7 +34,8 @@ from wise_compass.desk.theme import (
     dress,
     shade,
 )
-from wise_compass.desk.trueness import PrinterCheck, ScreenCheck
+from wise_compass.desk.sentence.dimensiontable import DimensionTable
+from wise_compass.desk.spine.chooser import Chooser
 from wise_compass.job.person import Person, keep_person, person
 
 PAIRS = (
@@ -112,7 +114,8 @@ class Looks(DeskCase):
         self.restyle(Person(theme="dark"))
         window = self.current
         dialogs = {
-            "chooser": Chooser(window, True), "settings": SettingsDialog(window, self.session.job.settings), "look": LookDialog(window),
+            "chooser": Chooser(window, True), "settings": SettingsDialog(window, self.session.job.settings),
+            "look": LookDialog(window),
             "notes": NotesDialog(window, "Stone."), "dimensions": DimensionTable(window, self.session),
             "kit": KitDialog(window), "screen": ScreenCheck(window, window.screen()), "printer": PrinterCheck(window),
         }  # fmt: skip
@@ -122,7 +125,9 @@ class Looks(DeskCase):
                 APP.processEvents()
             image = dialog.grab().toImage()
             light = sorted(
-                image.pixelColor(x, y).lightness() for x in range(3, image.width(), 6) for y in range(3, image.height(), 6)
+                image.pixelColor(x, y).lightness()
+                for x in range(3, image.width(), 6)
+                for y in range(3, image.height(), 6)
             )
             self.assertLess(light[len(light) // 2], 90, name)
             self.assertLess(sum(one > 200 for one in light), 0.1 * len(light), name)
@@ -159,7 +164,9 @@ class Looks(DeskCase):
             self.session.select(id)
             for _ in range(4):
                 APP.processEvents()
-            self.assertEqual((self.current.width(), self.current.height()), (1280, 800), f"{id}: the window has to grow")
+            self.assertEqual(
+                (self.current.width(), self.current.height()), (1280, 800), f"{id}: the window has to grow"
+            )
             for widget in (
                 one for kind in (QLabel, QPushButton, QLineEdit, QComboBox) for one in self.current.findChildren(kind)
             ):
@@ -167,12 +174,16 @@ class Looks(DeskCase):
                     continue
                 self.assertLessEqual(widget.fontMetrics().height(), widget.height() + 1, f"{id}: {words}")
                 if not (isinstance(widget, QLabel) and widget.wordWrap()):
-                    self.assertLessEqual(widget.fontMetrics().horizontalAdvance(words), widget.width() + 1, f"{id}: {words}")
+                    self.assertLessEqual(
+                        widget.fontMetrics().horizontalAdvance(words), widget.width() + 1, f"{id}: {words}"
+                    )
                 corner = widget.mapTo(self.current, QPoint(widget.width(), widget.height()))
                 self.assertLessEqual(corner.x(), 1281, f"{id}: {words}")
                 self.assertLessEqual(corner.y(), 801, f"{id}: {words}")
             tabs = self.current.panels.findChild(QTabBar)
-            self.assertLessEqual(sum(tabs.tabRect(n).width() for n in range(tabs.count())), self.current.panels.width() + 1)
+            self.assertLessEqual(
+                sum(tabs.tabRect(n).width() for n in range(tabs.count())), self.current.panels.width() + 1
+            )
 
     @staticmethod
     def _words(widget: object) -> str:
@@ -180,12 +191,12 @@ class Looks(DeskCase):
 
     def test_the_system_is_followed_where_a_person_wants_it(self) -> None:
         with mock.patch.object(theme, "system_is_dark", return_value=True):
-            looks.follow(self.current)
+            looks.made_anew(self.current)
             self.current = looks._OPEN[-1]
             self.assertNotEqual(shade(PANEL), PANEL)
         keep_person(Person(theme="light"))
         with mock.patch.object(theme, "system_is_dark", return_value=True):
-            looks.follow(self.current)
+            looks.made_anew(self.current)
             self.current = looks._OPEN[-1]
             self.assertEqual(shade(PANEL), PANEL)
 

@@ -29,7 +29,9 @@ class Apollonius(unittest.TestCase):
                 )
         for k, one in enumerate(centres):
             for j in range(k):
-                self.assertGreater(float(distance(one, centres[j])) + abs(radii[k] - radii[j]), 1e-3, "one circle twice")
+                self.assertGreater(
+                    float(distance(one, centres[j])) + abs(radii[k] - radii[j]), 1e-3, "one circle twice"
+                )
         return [round(float(r), 4) for r in radii]
 
     def test_three_that_touch_each_other_have_two(self) -> None:
@@ -57,7 +59,8 @@ class Apollonius(unittest.TestCase):
 
 
 class Searched(unittest.TestCase):
-    """All circles that touch three, against a search by Newton's rule from everywhere, for every choice of inside and outside."""
+    """All circles that touch three, against a search by Newton's rule from everywhere, for every choice of inside and
+    outside."""
 
     def by_search(self, rows: np.ndarray, draw: np.random.Generator) -> list[tuple[float, float, float]]:
         found: list[tuple[float, float, float]] = []

@@ -1,4 +1,5 @@
-"""What mouse and keys alone reach in corners of the desk: the rule, lists, tables, the loupe, the bar on the screen, the menu, files by dialog."""
+"""What mouse and keys alone reach in corners of the desk: the rule, lists, tables, the loupe, the bar on the screen,
+the menu, files by dialog."""
 
 from __future__ import annotations
 
@@ -22,14 +23,14 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QTableWidgetItem
 from tests.test_camera import HEXAGON, SHOT, penned
 from tests.test_desk import APP, DeskCase
 from wise_compass.camera.stand_in import jpeg, photographed
-from wise_compass.desk.chooser import Chooser
-from wise_compass.desk.dialogs import SettingsDialog
-from wise_compass.desk.dimensiontable import NAME, TYPED, DimensionTable
-from wise_compass.desk.logbookview import LogbookView
-from wise_compass.desk.photoview import PhotoView
-from wise_compass.desk.rows import RowsEditor
-from wise_compass.desk.theme import COPPER, TEAL, shade
-from wise_compass.desk.trueness import ScreenCheck
+from wise_compass.desk.drafter.logbookview import LogbookView
+from wise_compass.desk.drafter.photoview import PhotoView
+from wise_compass.desk.leaving.trueness import ScreenCheck
+from wise_compass.desk.parts.dialogs import SettingsDialog
+from wise_compass.desk.parts.theme import COPPER, TEAL, shade
+from wise_compass.desk.sentence.dimensiontable import NAME, TYPED, DimensionTable
+from wise_compass.desk.sentence.rows import RowsEditor
+from wise_compass.desk.spine.chooser import Chooser
 from wise_compass.job.dimensions import with_dimension
 from wise_compass.logbook.files import csv_text, read_csv
 from wise_compass.logbook.store import Logbook
@@ -39,7 +40,9 @@ from wise_compass.study.tables import lengths_table
 def near(colour: QColor, name: str) -> bool:
     """Whether a pixel is of a colour, the edge of a line being paler."""
     want = QColor(shade(name))
-    return max(abs(colour.red() - want.red()), abs(colour.green() - want.green()), abs(colour.blue() - want.blue())) < 90
+    return (
+        max(abs(colour.red() - want.red()), abs(colour.green() - want.green()), abs(colour.blue() - want.blue())) < 90
+    )
 
 
 def columns_of(image: QImage, name: str, row: int) -> list[int]:
@@ -117,11 +120,14 @@ class Tables(DeskCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "outline.svg"
             path.write_text(
-                '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 200"><path d="M0 90H90V30L150 20"/></svg>', "utf-8"
+                '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 200"><path d="M0 90H90V30L150 20"/></svg>',
+                "utf-8",
             )
             with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(path), "")):
                 editor.read_svg()
-            self.assertEqual(self.session.entry.givens["corners"], [[0.0, 0.0], [90.0, 0.0], [90.0, 60.0], [150.0, 70.0]])
+            self.assertEqual(
+                self.session.entry.givens["corners"], [[0.0, 0.0], [90.0, 0.0], [90.0, 60.0], [150.0, 70.0]]
+            )
             stands = self.session.entry.givens["corners"]
             for bad in (path, Path(folder) / "nowhere.svg"):
                 path.write_text("no drawing", "utf-8")
@@ -207,7 +213,8 @@ class Loupe(DeskCase):
         before = self.board.to_paper(at)
         for turn in (240, 120, -120):
             event = QWheelEvent(
-                at, self.board.mapToGlobal(at), QPoint(), QPoint(0, turn), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
+                at, self.board.mapToGlobal(at), QPoint(), QPoint(0, turn), Qt.MouseButton.NoButton,
+                Qt.KeyboardModifier.NoModifier,
                 Qt.ScrollPhase.NoScrollPhase, False,
             )  # fmt: skip
             QApplication.sendEvent(self.board, event)
@@ -236,8 +243,8 @@ class Picks(DeskCase):
         QTest.keyClick(box, Qt.Key.Key_Down)
         self.assertEqual(box.currentIndex(), first + 1)
         QTest.keyClick(box, Qt.Key.Key_Up)
-        dialog.decimals.setFocus()
-        QTest.keyClick(dialog.decimals, Qt.Key.Key_End)
+        dialog.boxes["decimals"].setFocus()
+        QTest.keyClick(dialog.boxes["decimals"], Qt.Key.Key_End)
         self.assertEqual(dialog.settings, self.session.job.settings._replace(decimals=6))
 
     def test_more_decimals_than_it_offers_are_no_fault(self) -> None:

@@ -1,4 +1,5 @@
-"""What a picture shows on request: its hidden edges and an isometric grid under it; and in space its own edges alone."""
+"""What a picture shows on request: its hidden edges and an isometric grid under it; and in space its own edges
+alone."""
 
 from __future__ import annotations
 
@@ -13,11 +14,11 @@ from PySide6.QtTest import QTest
 
 from tests.test_cli import call
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.roundmodes import shape_of
-from wise_compass.drafting.catalogue import catalogue
+from wise_compass.desk.round.roundmodes import shape_of
 from wise_compass.drafting.marks import CurveMark, Role
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.geometry.vectors import Array
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import Entry, Job, SheetPlan
@@ -33,7 +34,11 @@ def drawn(id: str, method: str, hidden: str, **givens: Any) -> Run:
 
 def straight(made: Run, role: Role) -> list[Array]:
     """The straight pieces lined in by a role, two ends each."""
-    lines = [mark.polylines()[0] for mark in made.marks if mark.role is role and isinstance(mark, CurveMark) and not mark.fair]
+    lines = [
+        mark.polylines()[0]
+        for mark in made.marks
+        if mark.role is role and isinstance(mark, CurveMark) and not mark.fair
+    ]
     return [line[k : k + 2] for line in lines for k in range(len(line) - 1)]
 
 
@@ -50,9 +55,14 @@ class HiddenEdges(unittest.TestCase):
                 made = drawn("pictorial-prism", "from-centre", "shown", sides=sides, axis=axis, hole=0)
                 edges = straight(made, Role.OUTLINE) + straight(made, Role.HIDDEN)
                 self.assertEqual(len(edges), 3 * sides)
-                self.assertEqual(len({tuple(np.round(np.sort(edge, axis=0), 6).ravel().tolist()) for edge in edges}), 3 * sides)
                 self.assertEqual(
-                    straight(drawn("pictorial-prism", "from-centre", "usual", sides=sides, axis=axis, hole=0), Role.HIDDEN), []
+                    len({tuple(np.round(np.sort(edge, axis=0), 6).ravel().tolist()) for edge in edges}), 3 * sides
+                )
+                self.assertEqual(
+                    straight(
+                        drawn("pictorial-prism", "from-centre", "usual", sides=sides, axis=axis, hole=0), Role.HIDDEN
+                    ),
+                    [],
                 )
 
     def test_hidden_edges_of_a_prism_end_within_its_outline_and_seen_ones_bound_it(self) -> None:
@@ -108,12 +118,18 @@ class Grid(unittest.TestCase):
         self.assertAlmostEqual(gaps.min(), 5.0)
         first = next(k for k, item in enumerate(sheet.drawing.items) if item.layer == "construction")
         self.assertLess(
-            max(k for k, item in enumerate(sheet.drawing.items) if item.layer == "grid"), first, "it lies under all lines"
+            max(k for k, item in enumerate(sheet.drawing.items) if item.layer == "grid"),
+            first,
+            "it lies under all lines",
         )
 
     def test_at_the_isometric_scale_its_spaces_shrink_with_the_picture(self) -> None:
         entry = Entry(
-            "pictorial-block", "Block", "crate", {"scale": "isometric", "front": 60, "right": 40, "height": 25}, grid=5.0
+            "pictorial-block",
+            "Block",
+            "crate",
+            {"scale": "isometric", "front": 60, "right": 40, "height": 25},
+            grid=5.0,
         )
         sheet = self.sheet(entry)
         dots = np.array([item.centre for item in sheet.drawing.items if item.layer == "grid"])

@@ -1,4 +1,5 @@
-"""What is lined in: unbroken from end to end, through every found point, arcs to their points, and of coils what is seen."""
+"""What is lined in: unbroken from end to end, through every found point, arcs to their points, and of coils what is
+seen."""
 
 from __future__ import annotations
 
@@ -9,10 +10,10 @@ from typing import Any
 import numpy as np
 
 from tests.test_catalogue import every_method, fitting
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import ArcMark, CurveMark, Role
 from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.figures.wound.winding import Wound
 from wise_compass.geometry.vectors import distance
 
@@ -126,7 +127,8 @@ class CoilsSeen(unittest.TestCase):
     )
 
     def picture(self, figure: Wound, x: np.ndarray, z: np.ndarray) -> np.ndarray:
-        """Depth of the nearest solid behind each place; far away where there is none. Literal: a march along each ray."""
+        """Depth of the nearest solid behind each place; far away where there is none. Literal: a march along each
+        ray."""
         winding = figure.winding
         depth = np.linspace(winding.outer, -winding.outer, 481)
         near = np.full((len(x), len(z)), -3 * winding.outer)

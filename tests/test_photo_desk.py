@@ -13,7 +13,7 @@ from PySide6.QtTest import QTest
 from tests.test_camera import HEXAGON, SHOT, penned
 from tests.test_desk import APP, DeskCase
 from wise_compass.camera.stand_in import jpeg, photographed
-from wise_compass.desk.photoview import PhotoView
+from wise_compass.desk.drafter.photoview import PhotoView
 from wise_compass.logbook.store import Logbook
 
 
@@ -88,7 +88,9 @@ class Photo(DeskCase):
         self.read(self.photo)
         self.view.note.click()
         (kept,) = Logbook(self.folder / "data").entries()
-        self.assertEqual((kept.kind, kept.figure, kept.measures[0].instrument), ("check", "polygon-on-side", "photograph"))
+        self.assertEqual(
+            (kept.kind, kept.figure, kept.measures[0].instrument), ("check", "polygon-on-side", "photograph")
+        )
         self.assertTrue((self.folder / "data" / "pictures" / str(kept.picture)).exists())
         self.read(self.folder / "data" / "logbook.sqlite")
         self.assertEqual(self.view.title.text(), "Not read")

@@ -11,14 +11,15 @@ import numpy as np
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from tests import examples
 from tests.drawn import drawn_givens
 from tests.test_blocks import told
 from tests.test_solids import drawn, solid, volume_of
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import ArcMark, CurveMark, Role
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.study.gaps import gaps
 
 
@@ -112,7 +113,11 @@ class Circles(unittest.TestCase):
 
     def test_axes_by_singular_values(self) -> None:
         kind = catalogue()["pictorial-circle"]
-        for drawn_as, face, receding in (("isometric", "left", "45"), ("cabinet", "top", "30"), ("cavalier", "right", "60")):
+        for drawn_as, face, receding in (
+            ("isometric", "left", "45"),
+            ("cabinet", "top", "30"),
+            ("cavalier", "right", "60"),
+        ):
             figure = kind(drawn=drawn_as, face=face, receding=receding)
             sizes = np.linalg.svd(np.array(figure.halves), compute_uv=False)
             values = told(run(figure, "ordinates"))
@@ -158,7 +163,9 @@ class Holes(unittest.TestCase):
     def test_too_thick_a_plate_shows_none_and_says_why(self) -> None:
         made = run(catalogue()["pictorial-prism"](length=40.0))
         self.assertEqual(told(made)["hole_far_arc"], 0)
-        self.assertIn("thicker", next(step.why for step in made.steps if step.says == "Nothing is seen of the far rim."))
+        self.assertIn(
+            "thicker", next(step.why for step in made.steps if step.says == "Nothing is seen of the far rim.")
+        )
 
     def test_a_hole_as_wide_as_the_prism_is_refused_with_the_limit(self) -> None:
         with self.assertRaises(Refused) as caught:
@@ -169,7 +176,7 @@ class Holes(unittest.TestCase):
 
 
 class Contours(unittest.TestCase):
-    @settings(drawn, max_examples=30)
+    @settings(drawn, max_examples=examples(30))
     @given(drawn_givens(catalogue()["pictorial-round"]))
     def test_they_touch_both_ends(self, givens: dict[str, Any]) -> None:
         """Every contour line has both ellipses on one side and touches them, or runs from the apex."""
@@ -182,7 +189,9 @@ class Contours(unittest.TestCase):
             for radius, centre in zip(figure.radii, (made.found["C"], made.found["M"]))
         ]
         lines = [
-            mark.course() for mark in made.marks if isinstance(mark, CurveMark) and not mark.fair and mark.role is Role.OUTLINE
+            mark.course()
+            for mark in made.marks
+            if isinstance(mark, CurveMark) and not mark.fair and mark.role is Role.OUTLINE
         ]
         if figure.touch is None:
             self.assertEqual(lines, [])
@@ -264,7 +273,7 @@ class Measured(unittest.TestCase):
 
 
 class Drawn(unittest.TestCase):
-    @settings(drawn, max_examples=25)
+    @settings(drawn, max_examples=examples(25))
     @given(
         st.sampled_from(["built-up", "perspective-block"]).flatmap(
             lambda id: st.tuples(st.just(id), drawn_givens(catalogue()[id]))

@@ -1,4 +1,5 @@
-"""Pictures through the real window: the table of blocks, tones under the lines, the solid in space, every figure by every method."""
+"""Pictures through the real window: the table of blocks, tones under the lines, the solid in space, every figure by
+every method."""
 
 from __future__ import annotations
 
@@ -11,8 +12,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QTableWidgetItem
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.rows import RowsEditor
-from wise_compass.drafting.catalogue import catalogue
+from wise_compass.desk.sentence.rows import RowsEditor
+from wise_compass.drafting.capabilities import Solid
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.store import job_text, parse_job
@@ -75,7 +77,10 @@ class Tones(DeskCase):
         self.idle()
         items = self.session.sheet.drawing.items
         corners = [len(items[k].points) for k in tones()]
-        walls = "two walls of house and tower each, and the tower's floor, which the house covers; no flat roof from the road"
+        walls = (
+            "two walls of house and tower each, and the tower's floor, which the "
+            "house covers; no flat roof from the road"
+        )
         self.assertEqual(corners.count(4), 5, walls)
         self.assertGreater(corners.count(3), 4, "and the round cap in bands")
 
@@ -103,7 +108,8 @@ class Glide(DeskCase):
         APP.processEvents()
 
     def stands_as_pictured(self) -> bool:
-        """Whether every corner of the solid is where the sheet's picture has it, but for where the whole stands and how large."""
+        """Whether every corner of the solid is where the sheet's picture has it, but for where the whole stands and how
+        large."""
         run = self.session.run
         picture = run.figure.pictured(run.found)
         corners = np.concatenate([face.corners for face in run.figure.skin()])
@@ -134,7 +140,9 @@ class Glide(DeskCase):
         before = self.space.basis()
         self.space.turn(5.0, 0.0)
         right = self.space.basis()[0]
-        self.assertAlmostEqual(float(before[0] @ right) / float(np.linalg.norm(before[0])), float(np.cos(np.radians(5.0))))
+        self.assertAlmostEqual(
+            float(before[0] @ right) / float(np.linalg.norm(before[0])), float(np.cos(np.radians(5.0)))
+        )
         self.assertFalse(self.stands_as_pictured())
         self.space.front()
         self.assertTrue(self.stands_as_pictured())
@@ -156,7 +164,7 @@ class Everywhere(DeskCase):
             self.window.board.setFocus()
             QTest.keyClick(self.window.board, Qt.Key.Key_V)
             APP.processEvents()
-            if kind.is_solid():
+            if issubclass(kind, Solid):
                 self.window.stage.space.repaint()
                 self.assertTrue(self.window.stage.space._shown, kind.id)
             if self.window.stage.in_space:

@@ -1,4 +1,5 @@
-"""The day's plan: its order against brute force, times with breaks and nights, one's own pace, and what is written of it."""
+"""The day's plan: its order against brute force, times with breaks and nights, one's own pace, and what is written of
+it."""
 
 from __future__ import annotations
 
@@ -14,16 +15,16 @@ import numpy as np
 from icalendar import Calendar
 from pypdf import PdfReader
 
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import scale_name
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.build import build_sheet, style_of
 from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Entry, Job, Link, SheetPlan
 from wise_compass.logbook.store import Logbook, Noted
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.plan.day import LEADS, Hours, plan_of
-from wise_compass.plan.order import Item, allowed, best_order, cost
+from wise_compass.plan.order import PlanItem, allowed, best_order, cost
 from wise_compass.plan.pace import ENOUGH, Pace, minutes_of, own_pace
 from wise_compass.plan.told import plan_calendar, plan_csv, plan_drawings, plan_record, plan_text
 
@@ -32,14 +33,18 @@ MORNING = datetime(2026, 11, 26, 8, 0)
 
 def entry(figure: str, title: str, **givens: object) -> Entry:
     kind = figure_named(figure)
-    return Entry(figure, title, next(iter(kind.methods)), {**kind().stored(), **givens}, id=title.lower().replace(" ", "-"))
+    return Entry(
+        figure, title, next(iter(kind.methods)), {**kind().stored(), **givens}, id=title.lower().replace(" ", "-")
+    )
 
 
 def small_job() -> Job:
     floor, lid = entry("polygon-on-side", "Floor", side=44.0, sides=6), entry("square-on-side", "Lid", side=60.0)
     hoop = entry("polygon-in-circle", "Hoop", sides=6)
     given = next(iter(figure_named("polygon-in-circle").givens))
-    hoop = Entry(hoop.figure, hoop.title, hoop.method, hoop.givens, links={given: Link("2*Floor.circumradius")}, id=hoop.id)
+    hoop = Entry(
+        hoop.figure, hoop.title, hoop.method, hoop.givens, links={given: Link("2*Floor.circumradius")}, id=hoop.id
+    )
     return Job("Wrenfold Mill", (SheetPlan("Hoop", (hoop,)), SheetPlan("Lid", (lid,)), SheetPlan("Floor", (floor,))))
 
 
@@ -60,7 +65,14 @@ class Order(unittest.TestCase):
                 after = frozenset(int(n) for n in range(k) if random.random() < 0.2)
                 tool = [tools[int(random.integers(4))] for _ in range(2)]
                 items.append(
-                    Item(int(random.integers(0, 4)), tool[0], tool[1], first if last else 0.0, last if first else 0.0, after)
+                    PlanItem(
+                        int(random.integers(0, 4)),
+                        tool[0],
+                        tool[1],
+                        first if last else 0.0,
+                        last if first else 0.0,
+                        after,
+                    )
                 )
             found = best_order(items)
             self.assertEqual(sorted(found), list(range(count)))
@@ -71,7 +83,8 @@ class Order(unittest.TestCase):
     def test_of_many_figures_the_order_waits_for_what_it_must_and_is_no_worse_than_the_jobs(self) -> None:
         random = np.random.default_rng(9)
         items = [
-            Item(k // 2, "Compass", ["Rule", "Compass"][int(random.integers(2))], float(random.integers(1, 5)), float(random.integers(1, 5)),
+            PlanItem(k // 2, "Compass", ["Rule", "Compass"][int(random.integers(2))], float(random.integers(1, 5)),
+            float(random.integers(1, 5)),
                  frozenset([k - 3]) if k % 5 == 4 else frozenset())
             for k in range(24)
         ]  # fmt: skip
@@ -83,7 +96,7 @@ class Order(unittest.TestCase):
         random = np.random.default_rng(3)
         tools = ("Compass", "Rule", "Pencil")
         items = [
-            Item(
+            PlanItem(
                 k,
                 tools[int(random.integers(3))],
                 tools[int(random.integers(2))],
@@ -155,7 +168,9 @@ class Day(unittest.TestCase):
             self.assertTrue(plan.entries)
         needed = plan_of(job, Pace(), Hours(MORNING)).needed
         self.assertAlmostEqual(needed.opening, max(openings))
-        self.assertEqual(set(needed.rules), {scale_name(build_sheet(job, s).scale) for s in range(len(job.sheets))} - {"1:1"})
+        self.assertEqual(
+            set(needed.rules), {scale_name(build_sheet(job, s).scale) for s in range(len(job.sheets))} - {"1:1"}
+        )
         self.assertEqual(set(needed.instruments), tools)
         self.assertEqual(set(needed.leads), {words for role, words in LEADS.items() if role in roles})
         self.assertEqual(sum(needed.papers.values()), len(job.sheets))
@@ -181,7 +196,8 @@ class Day(unittest.TestCase):
 
             def timed(k: int) -> Noted:
                 return Noted(
-                    f"e{k}", float(k), "practice", "Ada", "polygons", "rhombus", made.method.id, kind().stored(), 1.0, {}, "honest", None,
+                    f"e{k}", float(k), "practice", "Ada", "polygons", "rhombus", made.method.id, kind().stored(), 1.0,
+                    {}, "honest", None,
                     None, "", "", 2.0 * assumed * (1.1 if k % 2 else 1 / 1.1), len(made.steps),
                 )  # fmt: skip
 

@@ -1,4 +1,5 @@
-"""Lines, triangles, polygons and tangency held to their definitions, by plain arithmetic of the points that come out."""
+"""Lines, triangles, polygons and tangency held to their definitions, by plain arithmetic of the points that come
+out."""
 
 from __future__ import annotations
 
@@ -8,9 +9,10 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
-from wise_compass.drafting.run import Run, run, run_hands, run_slips
+from wise_compass.drafting.hands import run_hands
+from wise_compass.drafting.run import Run, run, run_slips
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.study.compare import advice, compare, recommended
 
 Point = tuple[float, float]
@@ -56,7 +58,9 @@ class Lines(unittest.TestCase):
             self.assertAlmostEqual(value(made, "total_3"), 3 * 97 / 7)
 
     def test_miscounting_shows_in_the_space(self) -> None:
-        slips = {choice.id: one for choice, one in run_slips(make(catalogue()["divide-line"], {"length": 96, "parts": 8}))}
+        slips = {
+            choice.id: one for choice, one in run_slips(make(catalogue()["divide-line"], {"length": 96, "parts": 8}))
+        }
         for id, spaces in (("mark-too-few", 7), ("mark-too-many", 9)):
             one = slips[id]
             assert isinstance(one, Run)
@@ -240,7 +244,10 @@ class Tangency(unittest.TestCase):
                 start, sweep = mark.span
                 cx, cy = (float(x) for x in mark.centre)
                 for angle in (start, start + sweep):
-                    p = (cx + mark.radius * math.cos(math.radians(angle)), cy + mark.radius * math.sin(math.radians(angle)))
+                    p = (
+                        cx + mark.radius * math.cos(math.radians(angle)),
+                        cy + mark.radius * math.sin(math.radians(angle)),
+                    )
                     self.assertLess(min(gap(p, q) for q in ends), 1e-8)
                 count += 1
         return count
@@ -257,7 +264,9 @@ class Tangency(unittest.TestCase):
                 made = solved(id, method)
                 self.assertEqual(self.arcs_end_where_they_touch(made), arcs, id)
                 touching = max(spot.step for spot in made.spots.values() if spot.kind == "tangent")
-                lined = [mark.step for mark in made.marks if mark.role.value == "outline" and getattr(mark, "span", None)]
+                lined = [
+                    mark.step for mark in made.marks if mark.role.value == "outline" and getattr(mark, "span", None)
+                ]
                 self.assertLess(touching, min(lined) if id != "tangent-chain" else max(lined), id)
 
     def test_a_fillet_at_every_angle(self) -> None:
@@ -274,7 +283,13 @@ class Tangency(unittest.TestCase):
             for two in ("outside", "inside"):
                 radius = 70 if "inside" in (one, two) else 30
                 made = solved(
-                    "arc-two-circles", radius_1=19, radius_2=27, distance=74, radius=radius, contact_1=one, contact_2=two
+                    "arc-two-circles",
+                    radius_1=19,
+                    radius_2=27,
+                    distance=74,
+                    radius=radius,
+                    contact_1=one,
+                    contact_2=two,
                 )
                 for centre in (at(made, "K1"), at(made, "K2")):
                     for hub, r, contact in (((0, 0), 19, one), ((74, 0), 27, two)):
@@ -290,7 +305,9 @@ class Tangency(unittest.TestCase):
                 angle = math.radians(turn(p, hub, q))
                 middle = math.radians(turn(p, hub, (hub[0] + far[0], 0.0)))
                 length += r * (
-                    angle if middle <= math.pi / 2 and angle <= math.pi and middle * 2 - 1e-9 <= angle else 2 * math.pi - angle
+                    angle
+                    if middle <= math.pi / 2 and angle <= math.pi and middle * 2 - 1e-9 <= angle
+                    else 2 * math.pi - angle
                 )
             self.assertAlmostEqual(value(made, "belt_length"), length, places=6, msg=kind)
 

@@ -16,11 +16,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pypdf import PdfReader
 
-from wise_compass.drafting.catalogue import entered
+from tests import examples
 from wise_compass.drafting.kit import Drafter, Kit
 from wise_compass.drafting.lacks import lacks
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN
+from wise_compass.figures.catalogue import ENTERED
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.practice.classes import mark_class, marks_csv, most_made, read_class
 from wise_compass.practice.marking import LOOSE, STEADY, WRONG, mark
@@ -38,7 +39,7 @@ def hexagon() -> Problem:
 class Problems(unittest.TestCase):
     def test_every_figure_has_problems_that_fit_their_paper_and_kit_and_are_held_by_their_code(self) -> None:
         random, drafter = np.random.default_rng(11), Drafter(Kit(compass_most=130.0, beam_most=0.0))
-        for figure in entered():
+        for figure in ENTERED:
             problem = set_problem(figure, random, drafter=drafter)
             made = problem.run(drafter)
             sheet = sheet_of(problem, made)
@@ -50,7 +51,7 @@ class Problems(unittest.TestCase):
     def test_problems_are_never_refused_whatever_the_seed_and_the_paper(self) -> None:
         for seed in range(3):
             random = np.random.default_rng(50 + seed)
-            for figure in entered():
+            for figure in ENTERED:
                 problem = set_problem(figure, random, ("A4", "A3", "A2")[seed])
                 for value in problem.givens.values():
                     if isinstance(value, float) and 20 < value < 500 and value not in (45.0, 90.0, 180.0, 270.0):
@@ -100,7 +101,8 @@ class Worksheets(unittest.TestCase):
         for figure in ("triangle-three-sides", "ellipse", "prism", "skew-lines", "common-tangents"):
             problem = set_problem(figure, random)
             pages = [
-                page.extract_text() for page in PdfReader(io.BytesIO(pdf_bytes(set_drawings([Task("", problem)], True)))).pages
+                page.extract_text()
+                for page in PdfReader(io.BytesIO(pdf_bytes(set_drawings([Task("", problem)], True)))).pages
             ]
             sheet = " ".join(pages[0].split())
             for word in problem.words().split():
@@ -129,8 +131,8 @@ class Worksheets(unittest.TestCase):
     def test_the_code_on_the_sheet_is_read_by_another_library(self) -> None:
         import cv2
 
-        from wise_compass.desk.raster import png_bytes
-        from wise_compass.desk.theme import application
+        from wise_compass.desk.paper.raster import png_bytes
+        from wise_compass.desk.parts.theme import application
 
         application()
         for problem in (hexagon(), set_problem("built-up", np.random.default_rng(2))):
@@ -141,7 +143,8 @@ class Worksheets(unittest.TestCase):
             fine, high = picture.shape[1] / 297.0, 210.0
             for x, y in cells[: len(parts_of(problem.code))]:
                 crop = picture[
-                    round((high - y - side) * fine) : round((high - y) * fine), round(x * fine) : round((x + side) * fine)
+                    round((high - y - side) * fine) : round((high - y) * fine),
+                    round(x * fine) : round((x + side) * fine),
                 ]
                 crop = cv2.copyMakeBorder(crop, 20, 20, 20, 20, cv2.BORDER_CONSTANT, value=(255,))
                 tries = (cv2.GaussianBlur(crop, (0, 0), blur) for blur in (0.4, 0.8, 1.2, 1.6, 2.0))
@@ -215,15 +218,15 @@ class Marks(unittest.TestCase):
 
     def test_names_that_a_table_program_would_take_for_formulas_come_back_as_they_were(self) -> None:
         code = hexagon().code
-        for name in ("=1+1", "+49", "@home", "'t Hooft", "Ada, the second", "“Ben”"):
+        for name in ("=1+1", "+49", "-Ada", "@home", "'t Hooft", "Ada, the second", "“Ben”"):
             sheet = class_sheet([Task(name, hexagon())])
-            self.assertFalse(any(line.startswith(("=", "+", "@")) for line in sheet.splitlines()))
+            self.assertFalse(any(line.startswith(("=", "+", "-", "@")) for line in sheet.splitlines()))
             filled = sheet.replace(f"{code},", f"{code},94.0", 1)
             (handed,) = read_class(filled)
             self.assertEqual(handed.pupil, name)
             self.assertEqual(list(handed.measured.values()), ["94.0"])
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=examples(80), deadline=None)
     @given(st.text('pupilroblem,"\n;A-D9.4=é\x00', max_size=80), st.booleans())
     def test_no_sheet_brings_anything_but_marks_or_one_line(self, words: str, headed: bool) -> None:
         try:
@@ -236,7 +239,8 @@ class Marks(unittest.TestCase):
             folder = Path(name)
             command = [sys.executable, "-m", "wise_compass"]
             told = subprocess.run(
-                [*command, "practice", "rhombus", "--pupils", "3", "--seed", "5", "--out", folder / "w.pdf", "--key", folder / "k.csv"]
+                [*command, "practice", "rhombus", "--pupils", "3", "--seed", "5", "--out", folder / "w.pdf", "--key",
+                folder / "k.csv"]
                 + ["--sheet", folder / "c.csv", "--no-solutions", "--json"],
                 capture_output=True, text=True, check=True,
             )  # fmt: skip
@@ -247,12 +251,19 @@ class Marks(unittest.TestCase):
             with (folder / "c.csv").open("w") as out:
                 writer = csv.DictWriter(out, list(blank[0]))
                 writer.writeheader()
-                writer.writerows({name: row[name] or answers.get(name, "") for name in row} for row, answers in zip(blank, key))
+                writer.writerows(
+                    {name: row[name] or answers.get(name, "") for name in row} for row, answers in zip(blank, key)
+                )
             told = subprocess.run(
-                [*command, "mark", folder / "c.csv", "--out", folder / "m.csv"], capture_output=True, text=True, check=True
+                [*command, "mark", folder / "c.csv", "--out", folder / "m.csv"],
+                capture_output=True,
+                text=True,
+                check=True,
             )
             self.assertIn("No drawing went wrong", told.stdout)
-            self.assertEqual({row["mark"] for row in csv.DictReader(io.StringIO((folder / "m.csv").read_text()))}, {STEADY})
+            self.assertEqual(
+                {row["mark"] for row in csv.DictReader(io.StringIO((folder / "m.csv").read_text()))}, {STEADY}
+            )
             for wrong in (
                 ["practice", "--family", "weaving"],
                 ["mark", folder / "none.csv"],

@@ -14,10 +14,10 @@ from PySide6.QtWidgets import QApplication
 
 from tests.test_desk import APP, DeskCase
 from tests.test_logbook import NOW, entry
-from wise_compass.desk.classview import ClassView
-from wise_compass.desk.logbookview import LogbookView
-from wise_compass.desk.planview import PlanView
-from wise_compass.desk.practiceview import PracticeView
+from wise_compass.desk.drafter.classview import ClassView
+from wise_compass.desk.drafter.logbookview import LogbookView
+from wise_compass.desk.drafter.planview import PlanView
+from wise_compass.desk.drafter.practiceview import PracticeView
 from wise_compass.drafting.refusals import Refused
 from wise_compass.logbook.store import Logbook
 from wise_compass.practice.marking import STEADY
@@ -145,7 +145,7 @@ class Views(DeskCase):
         before = view.problem
         name, field = next(iter(view.fields.items()))
         field.setText(self.exact(view, name, 1.3))
-        with mock.patch("wise_compass.desk.practiceview.ask", lambda *_: "Stay"):
+        with mock.patch("wise_compass.desk.drafter.practiceview.ask", lambda *_: "Stay"):
             view.set_it.click()
         self.assertEqual((view.problem, view.fields[name].text()), (before, field.text()))
         view.mark_it.click()
@@ -159,7 +159,8 @@ class Views(DeskCase):
     def test_each_view_opens_from_the_menu_and_is_the_same_again(self) -> None:
         tools = self.window.drafter
         for name, do in (
-            ("photograph", tools.photograph), ("practice", tools.practice), ("logbook", tools.logbook), ("class", tools.mark_class),
+            ("photograph", tools.photograph), ("practice", tools.practice), ("logbook", tools.logbook), ("class",
+            tools.mark_class),
             ("plan", tools.plan),
         ):  # fmt: skip
             do()
@@ -173,7 +174,12 @@ class Views(DeskCase):
             if hasattr(view, "settle"):
                 view.settle()
         APP.processEvents()
-        keys = [action.shortcut().toString() for group in self.window.groups.values() for action in group if action.shortcut()]
+        keys = [
+            action.shortcut().toString()
+            for group in self.window.groups.values()
+            for action in group
+            if action.shortcut()
+        ]
         told = [key for key in keys if key]
         self.assertEqual(len(told), len(set(told)), "no key does two things")
 
@@ -197,11 +203,11 @@ class Views(DeskCase):
         view.since.clear()
         view.show_chosen()
         view.entries.selectRow(0)
-        with mock.patch("wise_compass.desk.logbookview.ask", lambda *_: "Delete"):
+        with mock.patch("wise_compass.desk.drafter.logbookview.ask", lambda *_: "Delete"):
             view.buttons["Delete it"].click()
         self.assertEqual(len(self.book.entries()), 7)
         view.save_to(self.folder / "out.csv")
-        with mock.patch("wise_compass.desk.logbookview.ask", lambda *_: "Delete all"):
+        with mock.patch("wise_compass.desk.drafter.logbookview.ask", lambda *_: "Delete all"):
             view.buttons["Delete all…"].click()
         self.assertEqual(self.book.entries(), [])
         with mock.patch("PySide6.QtWidgets.QFileDialog.getOpenFileName", lambda *_: (str(self.folder / "out.csv"), "")):
@@ -246,7 +252,9 @@ class Views(DeskCase):
         view.buttons["Save the marks…"].click()
         self.assertIn(STEADY, (self.folder / "marks.csv").read_text())
         view.mark(self.folder / "marks.csv")
-        self.assertIn("Row 2", view.says.text() + str(view.settle() or "") + (APP.processEvents() or "") + view.says.text())
+        self.assertIn(
+            "Row 2", view.says.text() + str(view.settle() or "") + (APP.processEvents() or "") + view.says.text()
+        )
 
     def test_the_plan_follows_its_hours_and_is_saved(self) -> None:
         view = PlanView(self.window, self.session, self.path("plan.ics"), self.book)

@@ -1,4 +1,5 @@
-"""Printing as it leaves the desk: true lengths read back from the file, what is out of reach told, printers and screens made true."""
+"""Printing as it leaves the desk: true lengths read back from the file, what is out of reach told, printers and screens
+made true."""
 
 from __future__ import annotations
 
@@ -15,8 +16,16 @@ from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtTest import QTest
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.printing import Options, chosen_sheets, pages_to_print, paper_of, put_pages, set_page, unreached
-from wise_compass.desk.trueness import PrinterCheck, ScreenCheck
+from wise_compass.desk.leaving.printing import (
+    Options,
+    chosen_sheets,
+    pages_to_print,
+    paper_of,
+    put_pages,
+    set_page,
+    unreached,
+)
+from wise_compass.desk.leaving.trueness import PrinterCheck, ScreenCheck
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import build_sheet
 from wise_compass.job.demo import demo_job
@@ -100,7 +109,9 @@ class TrueScale(DeskCase):
         read = PdfReader(path)
         self.assertEqual(len(read.pages), len(pages))
         for page in read.pages:
-            self.assertAlmostEqual(float(page.mediabox.width) * float(page.mediabox.height) * POINT**2, 420 * 297, delta=300)
+            self.assertAlmostEqual(
+                float(page.mediabox.width) * float(page.mediabox.height) * POINT**2, 420 * 297, delta=300
+            )
 
     def test_what_the_printer_does_not_reach_is_named(self) -> None:
         drawing = build_sheet(demo_job(), 0).drawing
@@ -147,7 +158,10 @@ class ThroughTheDialog(DeskCase):
         path, told = self.folder / "mill.pdf", []
         save(demo_job(), path)
         before = path.read_bytes()
-        with self.accept(path), mock.patch("wise_compass.desk.dialogs.tell", lambda *words: told.append(words[-1])):
+        with (
+            self.accept(path),
+            mock.patch("wise_compass.desk.parts.dialogs.tell", lambda *words: told.append(words[-1])),
+        ):
             self.window.papers.print_sheets()
         self.assertIn("is a job file", told[0])
         self.assertEqual(path.read_bytes(), before)
@@ -159,8 +173,8 @@ class ThroughTheDialog(DeskCase):
             asked.append(words)
             return answers[-1]
 
-        margins = mock.patch("wise_compass.desk.printing.margins_of", return_value=Margins(5, 5, 5, 5))
-        with self.accept(path), margins, mock.patch("wise_compass.desk.dialogs.ask", answer):
+        margins = mock.patch("wise_compass.desk.leaving.printing.margins_of", return_value=Margins(5, 5, 5, 5))
+        with self.accept(path), margins, mock.patch("wise_compass.desk.parts.dialogs.ask", answer):
             self.window.papers.print_sheets()
         self.assertIn("the bar of 100 mm would fall off", asked[0])
         self.assertFalse(path.exists(), "it was cancelled")
@@ -209,7 +223,14 @@ class Checks(DeskCase):
     def test_what_is_no_printer_is_refused_by_its_limits_and_stays_typed(self) -> None:
         dialog = PrinterCheck(self.window)
         self.addCleanup(dialog.close)
-        for typed, good in (("96.9", False), ("97", True), ("103", True), ("103.1", False), ("wide", False), ("", False)):
+        for typed, good in (
+            ("96.9", False),
+            ("97", True),
+            ("103", True),
+            ("103.1", False),
+            ("wide", False),
+            ("", False),
+        ):
             dialog.fields["across"].setText(typed)
             self.assertEqual(dialog.keep.isEnabled(), good, typed)
             self.assertEqual(dialog.fields["across"].text(), typed)

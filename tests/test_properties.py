@@ -9,6 +9,7 @@ import numpy as np
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from tests import examples
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry import meets, polygons, triangles
@@ -22,7 +23,7 @@ ordinate = st.floats(-200, 200)
 places = st.tuples(ordinate, ordinate).map(lambda p: point(*p))
 radii = st.floats(0.5, 150)
 angles = st.floats(-720, 720)
-drawn = settings(max_examples=150, deadline=None, derandomize=True)
+drawn = settings(max_examples=examples(150), deadline=None, derandomize=True)
 
 
 class Meeting(unittest.TestCase):
@@ -39,7 +40,9 @@ class Meeting(unittest.TestCase):
             self.assertAlmostEqual(float(distance(p, a)), r, delta=tolerance)
             self.assertAlmostEqual(float(distance(p, b)), s, delta=tolerance)
         u = b - a
-        self.assertGreaterEqual(float(u[0] * (both[0] - a)[1] - u[1] * (both[0] - a)[0]), -1e-6, "the first is on the left")
+        self.assertGreaterEqual(
+            float(u[0] * (both[0] - a)[1] - u[1] * (both[0] - a)[0]), -1e-6, "the first is on the left"
+        )
 
     @drawn
     @given(places, angles, places, radii)
@@ -103,7 +106,9 @@ class Figures(unittest.TestCase):
             arm = roll.tracer(angle) - roll.contact(angle)
             heading = roll.derivative(angle)
             scale = float(np.hypot(*heading)) + 1e-9
-            self.assertAlmostEqual(float((arm * heading).sum()) / scale, 0, delta=1e-7, msg="velocity is square to the arm")
+            self.assertAlmostEqual(
+                float((arm * heading).sum()) / scale, 0, delta=1e-7, msg="velocity is square to the arm"
+            )
             step = 1e-5
             moved = (roll.tracer(angle + step) - roll.tracer(angle - step)) / (2 * math.radians(step))
             self.assertLess(float(np.abs(moved - heading).max()), 1e-3, "and it is the derivative")
@@ -162,7 +167,10 @@ class Typing(unittest.TestCase):
         self.assertAlmostEqual(parse_quantity(f"{number!r} {unit}", "length") / (number * factor), 1, delta=1e-12)
 
     @drawn
-    @given(st.text(alphabet="0123456789.+-*/()^√ sqrtpicmn°'\"", max_size=24), st.sampled_from(["length", "angle", "number"]))
+    @given(
+        st.text(alphabet="0123456789.+-*/()^√ sqrtpicmn°'\"", max_size=24),
+        st.sampled_from(["length", "angle", "number"]),
+    )
     def test_any_scribble_is_a_number_or_a_refusal(self, typed: str, kind: str) -> None:
         try:
             self.assertTrue(math.isfinite(parse_quantity(typed, kind)))

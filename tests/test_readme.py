@@ -1,4 +1,5 @@
-"""What README and docs tell is true: every command runs as it stands there, every key does something, every file that is named exists."""
+"""What README and docs tell is true: every command runs as it stands there, every key does something, every file that
+is named exists."""
 
 from __future__ import annotations
 
@@ -14,14 +15,16 @@ from PySide6.QtGui import QKeySequence, QShortcut
 from tests.test_cli import call
 from tests.test_commands import AtHome
 from tests.test_desk import DeskCase
-from wise_compass.drafting.catalogue import entered, figure_named
+from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.job.demo import demo_job
 from wise_compass.job.dimensions import with_dimension
 from wise_compass.job.store import save
 
 ROOT = Path(__file__).parent.parent
 README = (ROOT / "README.md").read_text("utf-8")
-COMMANDS = [shlex.split(line, comments=True)[1:] for line in README.splitlines() if line.startswith("    wise-compass ")]
+COMMANDS = [
+    shlex.split(line, comments=True)[1:] for line in README.splitlines() if line.startswith("    wise-compass ")
+]
 BEGINS = {".pdf": b"%PDF", ".svg": b"<", ".png": b"\x89PNG", ".jpg": b"\xff\xd8", ".ics": b"BEGIN:VCALENDAR"}
 
 
@@ -54,7 +57,9 @@ class Commands(AtHome):
         with open("class.csv", "w", encoding="utf-8") as out:
             writer = csv.DictWriter(out, list(rows[0]))
             writer.writeheader()
-            writer.writerows({name: row[name] or told.get(name, "") for name in row} for row, told in zip(rows, answers))
+            writer.writerows(
+                {name: row[name] or told.get(name, "") for name in row} for row, told in zip(rows, answers)
+            )
 
     def test_every_one_runs_as_it_stands(self) -> None:
         self.assertGreater(len(COMMANDS), 25)
@@ -68,7 +73,7 @@ class Commands(AtHome):
     def test_every_figure_and_method_that_is_named_exists(self) -> None:
         for command in COMMANDS:
             if len(command) > 1 and command[0] in ("solve", "draw", "hands", "slips", "table", "stray", "pattern"):
-                self.assertIn(command[1], entered())
+                self.assertIn(command[1], ENTERED)
                 if "--method" in command:
                     self.assertIn(command[command.index("--method") + 1], figure_named(command[1]).methods)
 
@@ -78,9 +83,9 @@ class Keys(DeskCase):
         told = set(re.findall(r"\b(?:Ctrl|Alt)(?:\+(?:Shift|Alt|[A-Z0-9,]|PgUp|PgDown|Up|Down))+(?![\w+])", README))
         self.assertGreater(len(told), 20)
         told.remove("Ctrl+C")  # of the list that has the focus
-        known = {key.toString() for group in self.window.groups.values() for action in group for key in action.shortcuts()} | {
-            one.key().toString() for one in self.window.findChildren(QShortcut)
-        }
+        known = {
+            key.toString() for group in self.window.groups.values() for action in group for key in action.shortcuts()
+        } | {one.key().toString() for one in self.window.findChildren(QShortcut)}
         for key in told:
             self.assertIn(QKeySequence(key).toString(), known, key)
 

@@ -1,4 +1,5 @@
-"""What stands on a drawing that metal is cut from, and the hatch of patterns and closed solids: places and ways, each worked out anew."""
+"""What stands on a drawing that metal is cut from, and the hatch of patterns and closed solids: places and ways, each
+worked out anew."""
 
 from __future__ import annotations
 
@@ -30,7 +31,9 @@ def ready(of: tuple[str, dict[str, Any]], **laps: float) -> Shop:
 class Drawings(unittest.TestCase):
     def lines(self, drawing: Any, layer: str, ink: str = "") -> list[np.ndarray]:
         return [
-            item.points for item in drawing.items if isinstance(item, Line) and item.layer == layer and ink in ("", item.ink)
+            item.points
+            for item in drawing.items
+            if isinstance(item, Line) and item.layer == layer and ink in ("", item.ink)
         ]
 
     def test_everything_lies_on_the_paper_and_the_bar_is_100_mm(self) -> None:
@@ -51,14 +54,19 @@ class Drawings(unittest.TestCase):
             shift = self.lines(drawing, "cut")[0].min(axis=0) - made.cuts[0].outline.min(axis=0)
             ticks = self.lines(drawing, "mark")[:-3]
             edges = [
-                side for cut in made.cuts for side in cut.sides if side.kind not in ("seam", "side") and len(side.keys) > 2
+                side
+                for cut in made.cuts
+                for side in cut.sides
+                if side.kind not in ("seam", "side") and len(side.keys) > 2
             ]
             self.assertEqual(len(ticks), sum(len(side.keys) - 2 for side in edges), of[0])
             self.assertGreater(len(ticks), 5, of[0])
             for k, tick in enumerate(ticks):
                 self.assertAlmostEqual(math.dist(*tick), TICK)
                 part = next(
-                    cut for cut in made.cuts if Polygon(cut.outline + shift).buffer(0.3).contains(Point(tick.mean(axis=0)))
+                    cut
+                    for cut in made.cuts
+                    if Polygon(cut.outline + shift).buffer(0.3).contains(Point(tick.mean(axis=0)))
                 )
                 edge = LineString(np.concatenate([part.outline, part.outline[:1]]) + shift)
                 self.assertLess(edge.distance(Point(tick[0])), 1e-6, f"{of[0]} {k}")
@@ -73,7 +81,9 @@ class Drawings(unittest.TestCase):
             drawing = cutting_drawing(made, "Meal hopper", PLAIN)
             folds = self.lines(drawing, "fold")
             self.assertEqual(len(folds), len(made.folds))
-            lettered = [item for item in drawing.items if isinstance(item, Text) and item.words.endswith("°") and item.turn]
+            lettered = [
+                item for item in drawing.items if isinstance(item, Text) and item.words.endswith("°") and item.turn
+            ]
             for item in lettered:
                 self.assertTrue(-90.0 <= item.turn <= 90.0)
                 line = min(folds, key=lambda one: float(np.hypot(*(one.mean(axis=0) - item.at))))
@@ -115,7 +125,7 @@ class Drawings(unittest.TestCase):
 
 class Hatches(unittest.TestCase):
     def hatched(self, figure: str, **givens: Any) -> tuple[Any, list[np.ndarray]]:
-        from wise_compass.drafting.catalogue import catalogue
+        from wise_compass.figures.catalogue import catalogue
 
         entry = Entry(figure, "Hopper", givens=catalogue()[figure](**givens).stored(), hatched=True)
         sheet = build_sheet(Job("Wrenfold Mill", (SheetPlan("Hopper", (entry,), "A1"),)), 0)

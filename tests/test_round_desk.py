@@ -1,4 +1,5 @@
-"""Solids through the real window: the solid lifted, its pattern folded with its gap, its true lengths; and what covers what."""
+"""Solids through the real window: the solid lifted, its pattern folded with its gap, its true lengths; and what covers
+what."""
 
 from __future__ import annotations
 
@@ -11,12 +12,12 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.run import run
-from wise_compass.scene.model import Lifted, Model, Sheet
-from wise_compass.scene.order import Seen
-from wise_compass.scene.picture import Eye
+from wise_compass.figures.catalogue import catalogue
+from wise_compass.scene.model import FoldedSheet, Lifted, Model
+from wise_compass.scene.order import SeenFaces
+from wise_compass.scene.picture import Viewer
 from wise_compass.sheet.drawing import Line
 from wise_compass.study.lengths import true_lengths
 
@@ -84,7 +85,7 @@ class RoundDesk(DeskCase):
     def test_the_pattern_folds_and_tells_its_gap(self) -> None:
         self.press("pattern")
         shape = self.space.shape
-        assert isinstance(shape, Sheet)
+        assert isinstance(shape, FoldedSheet)
         self.assertLess(shape.gap, 1e-9)
         flat = {item.points.tobytes() for item in self.shown()}
         self.space.slider.setValue(500)
@@ -103,7 +104,7 @@ class RoundDesk(DeskCase):
             slips.setCurrentIndex(k)
             slips.activated.emit(k)
             shape = self.space.shape
-            assert isinstance(shape, Sheet)
+            assert isinstance(shape, FoldedSheet)
             gaps[slips.slip] = max(shape.gap, shape.stray)
         self.assertEqual(set(gaps), {choice.id for choice in self.session.run.choices})
         self.assertTrue(all(gap > 1 for gap in gaps.values()), gaps)
@@ -114,7 +115,7 @@ class RoundDesk(DeskCase):
         self.session.set_given("sides", "5")
         APP.processEvents()
         self.assertIsNot(self.space.shape, before)
-        assert isinstance(self.space.shape, Sheet)
+        assert isinstance(self.space.shape, FoldedSheet)
         self.assertEqual(len(self.space.shape.pattern.pieces), 5)
 
     def test_true_lengths_are_listed_printed_and_saved(self) -> None:
@@ -131,7 +132,9 @@ class RoundDesk(DeskCase):
         self.assertTrue(bar.isVisible())
         bar.on_sheet.click()
         APP.processEvents()
-        words = [item.words for item in self.session.sheet.drawing.items if item.layer == "table" and hasattr(item, "words")]
+        words = [
+            item.words for item in self.session.sheet.drawing.items if item.layer == "table" and hasattr(item, "words")
+        ]
         self.assertIn("V B5", words)
         self.session.undo()
         APP.processEvents()
@@ -162,7 +165,8 @@ class RoundDesk(DeskCase):
         self.assertGreater(panels._curve.ordinates.rowCount(), 10)
 
     def test_a_table_outlives_the_curve_that_it_was_of(self) -> None:
-        """A cone whose pattern's edge was tabulated and is drawn no longer shows another curve's table, and refuses nothing."""
+        """A cone whose pattern's edge was tabulated and is drawn no longer shows another curve's table, and refuses
+        nothing."""
         self.session.select("gutter")
         self.idle()
         self.session.set_table(by="level", curve=1, on_sheet=True)
@@ -184,16 +188,16 @@ class RoundDesk(DeskCase):
             self.assertEqual(len(sharp), edges, id)
             self.press("pattern")
             shape = self.space.shape
-            assert isinstance(shape, Sheet)
+            assert isinstance(shape, FoldedSheet)
             self.assertLess(max(shape.gap, shape.stray), 1e-9)
         self.session.select("flue-elbow")
         self.idle()
         self.press("pattern")
-        assert isinstance(self.space.shape, Sheet)
+        assert isinstance(self.space.shape, FoldedSheet)
         self.assertLess(max(self.space.shape.gap, self.space.shape.stray), 1e-9)
         self.session.select("ball")
         self.idle()
-        assert isinstance(self.space.shape, Sheet)
+        assert isinstance(self.space.shape, FoldedSheet)
         self.assertGreater(self.space.shape.stray, 0.5, "a ball is not developed truly, and it says so")
 
 
@@ -202,7 +206,7 @@ class Painting(unittest.TestCase):
 
     def check(self, faces: list[np.ndarray], seen: list[bool], basis: np.ndarray) -> int:
         flats = [face @ basis.T for face, yes in zip(faces, seen) if yes]
-        order = Seen.of([face for face, yes in zip(faces, seen) if yes], basis).back_to_front()
+        order = SeenFaces.of([face for face, yes in zip(faces, seen) if yes], basis).back_to_front()
         corners = np.concatenate(flats)
         draw = np.random.default_rng(5)
         checked = 0
@@ -230,9 +234,11 @@ class Painting(unittest.TestCase):
         for givens in ({}, {"offset": 10, "branch_diameter": 30, "angle": 40, "branch_length": 120}):
             faces = list(make(catalogue()["meeting-cylinders"], givens).skin())
             for turn, rise in ((30, 25), (-70, 10), (120, 60), (200, -30)):
-                basis = Eye(turn, rise).basis()
+                basis = Viewer(turn, rise).basis()
                 flats = [face.corners @ basis.T for face in faces]
-                seen = [float(np.cross(f[1:-1] - f[0], f[2:] - f[0]).sum(axis=0)[2] if len(f) else 0) > 1e-9 for f in flats]
+                seen = [
+                    float(np.cross(f[1:-1] - f[0], f[2:] - f[0]).sum(axis=0)[2] if len(f) else 0) > 1e-9 for f in flats
+                ]
                 checked += self.check([face.corners for face in faces], seen, basis)
         self.assertGreater(checked, 30)
 
@@ -245,7 +251,7 @@ class Painting(unittest.TestCase):
             for share in (0.4, 0.7, 1.0):
                 for turn, rise in ((30, 25), (-70, 10), (120, 60)):
                     places = pattern.folded(share)
-                    checked += self.check(places, [True] * len(places), Eye(turn, rise).basis())
+                    checked += self.check(places, [True] * len(places), Viewer(turn, rise).basis())
         self.assertGreater(checked, 500)
 
     def test_edges_of_one_round_skin_are_drawn_only_at_its_contour(self) -> None:

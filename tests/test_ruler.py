@@ -1,6 +1,7 @@
 """Steps followed literally by a second, small ruler-and-compass hand that knows nothing but what the steps say.
 
-It reads each step's sentence and its settings on the paper, draws on a paper of its own, and must come out where the method does.
+It reads each step's sentence and its settings on the paper, draws on a paper of its own, and must come out where the
+method does.
 """
 
 from __future__ import annotations
@@ -47,7 +48,9 @@ class Hand:
         fresh = _fresh(says)
         if found := re.match(rf"Mark {NAME} at the left\.|Mark the (?:left end|centre) {NAME}", says):
             self.points[found.group(1) or found.group(2)] = (0.0, 0.0)
-        elif found := re.match(rf"Draw (?:a level line|the base level|level|the level diameter)(?: from {NAME})?", says):
+        elif found := re.match(
+            rf"Draw (?:a level line|the base level|level|the level diameter)(?: from {NAME})?", says
+        ):
             start = self.points[found.group(1) or "O"]
             self.lines.append((start, (start[0] + 1.0, start[1])))
             if "diameter" in says:

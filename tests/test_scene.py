@@ -11,14 +11,15 @@ import numpy as np
 
 from tests.test_cli import call
 from tests.test_laminae import covers
-from wise_compass.drafting.catalogue import catalogue, figure_named
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.marks import Role
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
+from wise_compass.figures.catalogue import catalogue, figure_named
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import Entry, Job, SheetPlan, from_data, to_data
-from wise_compass.scene.picture import Eye, Shown, extent, inset, picture
+from wise_compass.scene.picture import Shown, Viewer, extent, inset, picture
 from wise_compass.scene.scene import Scene
 from wise_compass.sheet.bounds import bounds
 from wise_compass.sheet.drawing import Line, Text
@@ -33,7 +34,7 @@ def in_views() -> Iterator[Run]:
     """Every method that draws views, in both angles."""
     for kind in catalogue().values():
         for method in kind.methods.values():
-            if kind.in_views and method.fits(kind()) is None:
+            if issubclass(kind, InViews) and method.fits(kind()) is None:
                 for angle in ("first", "third"):
                     yield run(kind(), method.id, Conventions(angle))
 
@@ -67,7 +68,7 @@ class Planes(unittest.TestCase):
             scene = Scene(made)
             shift = -scene.views.front.origin  # where the sheet puts the origin of space
             marks = made.marks
-            for item in picture(scene, Eye(), Shown(1.0, 0, Style(), lettered=False)):
+            for item in picture(scene, Viewer(), Shown(1.0, 0, Style(), lettered=False)):
                 if item.owner.startswith("#") and isinstance(item, Line):
                     lines = [line for line in marks[int(item.owner[1:])].polylines() if len(line) == len(item.points)]
                     for line in lines:
@@ -102,20 +103,22 @@ class Planes(unittest.TestCase):
             for view, name, at, _ in scene.rays:
                 foot = scene.frames(0.0)[view].at(made.spots[f"{name}.{view}"].here)
                 frame = scene.frames(0.0)[view]
-                self.assertLess(np.abs(np.array([frame.x, frame.y]) @ (at - foot)).max(), 1e-6, f"{made.figure.id} {name}")
+                self.assertLess(
+                    np.abs(np.array([frame.x, frame.y]) @ (at - foot)).max(), 1e-6, f"{made.figure.id} {name}"
+                )
 
 
 class Pictures(unittest.TestCase):
     def test_the_eye_is_a_turn(self) -> None:
-        for eye in (Eye(), Eye(120, -40), Eye(0, 89)):
+        for eye in (Viewer(), Viewer(120, -40), Viewer(0, 89)):
             np.testing.assert_allclose(eye.basis() @ eye.basis().T, np.eye(3), atol=1e-12)
-        np.testing.assert_allclose(Eye(50, 20).gliding(1.0).basis(), [[1, 0, 0], [0, 0, 1], [0, 1, 0]], atol=1e-12)
+        np.testing.assert_allclose(Viewer(50, 20).gliding(1.0).basis(), [[1, 0, 0], [0, 0, 1], [0, 1, 0]], atol=1e-12)
 
     def test_edges_behind_a_face_are_dashed(self) -> None:
         made = run(figure_named("two-laminae")())
         scene = Scene(made)
         givens = {letter: made.figure.given_values[letter] for letter in "ABCDEF"}
-        for eye in (Eye(), Eye(60, 40), Eye(-120, 10)):
+        for eye in (Viewer(), Viewer(60, 40), Viewer(-120, 10)):
             basis = eye.basis()
             dashed = [item for item in picture(scene, eye, Shown(lettered=False)) if item.ink == "body_hidden"]
             for letters, others in (("ABC", "DEF"), ("DEF", "ABC")):
@@ -138,13 +141,13 @@ class Pictures(unittest.TestCase):
         made = run(figure_named("skew-lines")())
         scene = Scene(made)
         for step in (1, 8, len(made.steps) // 2, len(made.steps)):
-            items = picture(scene, Eye(), Shown(0.0, step))
+            items = picture(scene, Viewer(), Shown(0.0, step))
             self.assertLessEqual(max(item.step for item in items), step)
-        self.assertEqual({item.layer for item in picture(scene, Eye(), Shown(1.0))} & {"body", "ray"}, set())
+        self.assertEqual({item.layer for item in picture(scene, Viewer(), Shown(1.0))} & {"body", "ray"}, set())
 
     def test_clean_leaves_the_construction_away(self) -> None:
         scene = Scene(run(figure_named("lamina")()))
-        inks = {item.ink for item in picture(scene, Eye(), Shown(clean=True))}
+        inks = {item.ink for item in picture(scene, Viewer(), Shown(clean=True))}
         self.assertIn("outline", inks)
         self.assertEqual(inks & {"construction", "projector", "locus"}, set())
 
@@ -171,30 +174,35 @@ class Turnings(unittest.TestCase):
         scene = Scene(run(figure_named("line-from-views")(), "rotation"))
         step = next(iter(scene.turnings))
         for shown, count in ((Shown(step=step, swing=0.5), 3), (Shown(step=step + 1), 0), (Shown(1.0, step), 0)):
-            items = [item for item in picture(scene, Eye(), shown) if item.layer == "turning"]
+            items = [item for item in picture(scene, Viewer(), shown) if item.layer == "turning"]
             self.assertEqual(len(items), count)
 
 
 class Letters(unittest.TestCase):
-    def over(self, made: Run, eye: Eye) -> tuple[int, int]:
-        """How many letters there are at the size that they have on a screen, and how many pairs of them lie over each other."""
+    def over(self, made: Run, eye: Viewer) -> tuple[int, int]:
+        """How many letters there are at the size that they have on a screen, and how many pairs of them lie over each
+        other."""
         scene = Scene(made)
         low, high = extent(scene, eye, 0.0)
-        items = [item for item in picture(scene, eye, Shown(), float((high - low).max()) / 54) if isinstance(item, Text)]
+        items = [
+            item for item in picture(scene, eye, Shown(), float((high - low).max()) / 54) if isinstance(item, Text)
+        ]
         boxes = []
         for item in items:
             wide = text_width(item.words, item.size, item.bold)
             left = float(item.at[0]) - item.anchor * wide
             boxes.append((left, left + wide, float(item.at[1]), float(item.at[1]) + 0.7 * item.size))
-        pairs = sum(a[0] < b[1] and b[0] < a[1] and a[2] < b[3] and b[2] < a[3] for k, a in enumerate(boxes) for b in boxes[:k])
+        pairs = sum(
+            a[0] < b[1] and b[0] < a[1] and a[2] < b[3] and b[2] < a[3] for k, a in enumerate(boxes) for b in boxes[:k]
+        )
         return len(items), pairs
 
     def test_they_stand_clear_of_each_other_where_there_is_room(self) -> None:
         letters = crossed = 0
         for kind in catalogue().values():
-            if kind.in_views:
+            if issubclass(kind, InViews):
                 made = run(kind())
-                for eye in (Eye(), Eye(-60.0, 35.0), Eye(20.0, 12.0)):
+                for eye in (Viewer(), Viewer(-60.0, 35.0), Viewer(20.0, 12.0)):
                     here, pairs = self.over(made, eye)
                     if here < 20:
                         self.assertEqual(pairs, 0, f"{kind.id} {eye}")
@@ -271,11 +279,15 @@ class OnTheSheet(unittest.TestCase):
         corner, wide = found
         self.assertTrue(corner[0] > left + 100 or corner[0] + wide < left + 100 + 3)
         self.assertGreater(wide, min(right - left - 100, top - bottom) - 9)
-        grid = [Line("result", 1, "#1", "outline", np.array([[x, bottom], [x, top]])) for x in np.arange(left, right, 2.0)]
+        grid = [
+            Line("result", 1, "#1", "outline", np.array([[x, bottom], [x, top]])) for x in np.arange(left, right, 2.0)
+        ]
         self.assertIsNone(free_box(grid, paper, 1.0))
 
     def test_the_file_keeps_the_wish_and_the_command_line_takes_it(self) -> None:
-        job = Job("Wrenfold Mill", (SheetPlan("S", (Entry("skew-lines", "Stay", space=True), Entry("ellipse", "Arch"))),))
+        job = Job(
+            "Wrenfold Mill", (SheetPlan("S", (Entry("skew-lines", "Stay", space=True), Entry("ellipse", "Arch"))),)
+        )
         again = from_data(to_data(job))
         self.assertEqual([entry.space for entry in again.entries()], [True, False])
         with tempfile.TemporaryDirectory() as folder:

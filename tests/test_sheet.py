@@ -14,11 +14,11 @@ from pathlib import Path
 import numpy as np
 from pypdf import PdfReader
 
-from wise_compass.desk.raster import png_bytes
-from wise_compass.drafting.catalogue import catalogue, figure_named
+from wise_compass.desk.paper.raster import png_bytes
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
+from wise_compass.figures.catalogue import catalogue, figure_named
 from wise_compass.job.build import build_sheet
 from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Entry, Job, SheetPlan
@@ -176,7 +176,9 @@ class Files(unittest.TestCase):
         self.assertAlmostEqual(max(x for x, _ in drawn) - min(x for x, _ in drawn), 152.0, delta=0.01)
         fonts = page["/Resources"]["/Font"]
         files = [
-            f.get_object()["/FontDescriptor"].get("/FontFile2") for f in fonts.values() if "/FontDescriptor" in f.get_object()
+            f.get_object()["/FontDescriptor"].get("/FontFile2")
+            for f in fonts.values()
+            if "/FontDescriptor" in f.get_object()
         ]
         self.assertTrue(files and all(files), "the type is embedded")
         about = json.loads((reader.metadata or {})["/Subject"])
@@ -188,7 +190,9 @@ class Files(unittest.TestCase):
         (self.path / "a.png").write_bytes(png_bytes(sheet.drawing, dpi=200))
         raw = (self.path / "a.png").read_bytes()
         width, height = struct.unpack(">II", raw[16:24])
-        self.assertEqual((width, height), (round(sheet.paper.width / 25.4 * 200), round(sheet.paper.height / 25.4 * 200)))
+        self.assertEqual(
+            (width, height), (round(sheet.paper.width / 25.4 * 200), round(sheet.paper.height / 25.4 * 200))
+        )
         at = raw.index(b"pHYs") + 4
         self.assertEqual(struct.unpack(">IIB", raw[at : at + 9]), (7874, 7874, 1))
 

@@ -12,17 +12,18 @@ import numpy as np
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from tests import examples
 from tests.drawn import drawn_givens
 from tests.test_solids import drawn, solid
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.job.build import build_sheet, run_entry
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.shop import takings
 from wise_compass.shop.laps import Lap
-from wise_compass.shop.parts import Cut, cuts_of, folds_of
+from wise_compass.shop.parts import CutPart, cuts_of, folds_of
 from wise_compass.shop.shop import Shop
 from wise_compass.shop.takings import rows_on
 from wise_compass.shop.tucked import tucked
@@ -101,7 +102,9 @@ class Parts(unittest.TestCase):
                 self.assertAlmostEqual(side.stations[-1], side.long, delta=1e-6 * size)
                 for key in (side.keys[0], side.keys[-1]):
                     self.assertTrue(any(np.allclose(made.found[key], at, atol=1e-9 * size) for at in side.course))
-        together = [sum(side.long for cut in cuts for side in cut.sides if side.kind == kind) for kind in ("seam", "side")]
+        together = [
+            sum(side.long for cut in cuts for side in cut.sides if side.kind == kind) for kind in ("seam", "side")
+        ]
         # where a cut runs through the foot of the seam both are nothing but rounding
         whole = max(float(np.ptp(cut.outline, axis=0).max()) for cut in cuts)
         self.assertAlmostEqual(together[0], together[1], delta=1e-9 * whole)
@@ -115,7 +118,8 @@ class Parts(unittest.TestCase):
         self.assertAlmostEqual(sum(area_of(cut.outline) for cut in cuts_of(made)) / pattern.area, 1.0, places=9)
 
     def test_curved_edges_follow_what_was_lined_in(self) -> None:
-        """The elbow's pieces part the strip without waste; a frustum's edges are its arcs; all zones are as large as theirs."""
+        """The elbow's pieces part the strip without waste; a frustum's edges are its arcs; all zones are as large as
+        theirs."""
         elbow = developed("elbow", {"pieces": 5})
         strip = cuts_of(elbow)
         low, high = (
@@ -150,7 +154,7 @@ def shop(id: str, givens: dict[str, Any] | None = None, **wish: Any) -> Shop:
 
 
 class Laps(unittest.TestCase):
-    @settings(drawn, max_examples=24)
+    @settings(drawn, max_examples=examples(24))
     @given(PATTERNS, st.tuples(st.floats(0.2, 40), st.floats(0, 40), st.floats(0, 40)))
     def test_they_never_cross_the_pattern_nor_each_other(
         self, one: tuple[str, dict[str, Any]], widths: tuple[float, ...]
@@ -175,14 +179,16 @@ class Laps(unittest.TestCase):
             back = np.vstack([lap.side.course, lap.side.course[::-1]])
             self.assertAlmostEqual(float(to_edge(lap.free[1:-1], back).min()), lap.width, delta=0.01)
 
-    def hold_apart(self, cuts: list[Cut], laps: list[Lap]) -> None:
+    def hold_apart(self, cuts: list[CutPart], laps: list[Lap]) -> None:
         shapes = [*((cut.outline, "part") for cut in cuts), *((lap.outline, "lap") for lap in laps)]
         touch = 1e-3 * float(np.ptp(cuts[0].outline, axis=0).max())
         for (one, first), (other, second) in combinations(shapes, 2):
             if first == second == "part":
                 continue
             close = (one.min(axis=0) < other.max(axis=0)).all() and (other.min(axis=0) < one.max(axis=0)).all()
-            self.assertFalse(close and (shares(one, other, touch) or shares(other, one, touch)), f"{first} and {second}")
+            self.assertFalse(
+                close and (shares(one, other, touch) or shares(other, one, touch)), f"{first} and {second}"
+            )
 
     def test_a_lap_wider_than_its_edge_is_refused_with_the_limit(self) -> None:
         """Beside an edge of 24 mm the two notches of 45° meet at 12 mm."""
@@ -206,7 +212,9 @@ class Laps(unittest.TestCase):
     def test_cut_edges_take_the_top_allowance_and_parts_in_two_both_have_laps(self) -> None:
         cut = shop("pyramid", {"cut": "plane"}, top_lap=3)
         self.assertEqual({lap.side.kind for lap in cut.laps}, {"cut"})
-        parted = shop("cylinder", {"cut": "plane", "cut_height": 10, "cut_angle": 60, "seam": 6}, seam_lap=1, base_lap=2)
+        parted = shop(
+            "cylinder", {"cut": "plane", "cut_height": 10, "cut_angle": 60, "seam": 6}, seam_lap=1, base_lap=2
+        )
         self.assertEqual({lap.part for lap in parted.laps}, set(range(len(parted.cuts))))
 
     def test_what_is_out_of_bounds_is_named(self) -> None:
@@ -241,7 +249,9 @@ class Laps(unittest.TestCase):
 
 class Plates(unittest.TestCase):
     def values(self, id: str, givens: dict[str, Any], **shop: Any) -> dict[str, Any]:
-        entry = Entry(id, "P", "", {**givens, **({"show": "all"} if "show" in catalogue()[id].givens else {})}, shop=shop)
+        entry = Entry(
+            id, "P", "", {**givens, **({"show": "all"} if "show" in catalogue()[id].givens else {})}, shop=shop
+        )
         return {value.name: value.value for value in run_entry(entry).values}
 
     def test_the_girth_of_the_middle_is_stepped_off_and_the_body_stays(self) -> None:
@@ -280,7 +290,11 @@ class Folds(unittest.TestCase):
 
     def test_they_are_the_angles_between_the_faces_of_the_body(self) -> None:
         """By the normals of the skin's faces on both sides of every fold that was drawn."""
-        for id, givens in (("pyramid", {"sides": 5}), ("rect-to-rect", {"turn": 25}), ("rect-to-round", {"offset_x": 30.0})):
+        for id, givens in (
+            ("pyramid", {"sides": 5}),
+            ("rect-to-rect", {"turn": 25}),
+            ("rect-to-round", {"offset_x": 30.0}),
+        ):
             made = developed(id, givens)
             places = made.figure.pattern(made.found).lies  # type: ignore[union-attr]
             folds = folds_of(made)
@@ -338,7 +352,8 @@ class Takings(unittest.TestCase):
         self.assertEqual([blank.copies for blank in zones.blanks], [2, 2, 1])
 
     def test_rows_of_known_outlines(self) -> None:
-        """Rectangles; circles, whose shifted rows stand √3 / 2 of a diameter apart; triangles, which stand no closer than their height."""
+        """Rectangles; circles, whose shifted rows stand √3 / 2 of a diameter apart; triangles, which stand no closer
+        than their height."""
         box = np.array([[0.0, 0], [30, 0], [30, 20], [0, 20]])
         self.assertEqual(rows_on(box, 95, 65).straight, 9)
         self.assertEqual(rows_on(box, 29, 19), (0, 0))
@@ -353,9 +368,13 @@ class Takings(unittest.TestCase):
 
     @drawn
     @given(
-        st.lists(st.tuples(st.floats(0, 60), st.floats(0, 40)), min_size=3, max_size=9), st.floats(80, 300), st.floats(60, 300)
+        st.lists(st.tuples(st.floats(0, 60), st.floats(0, 40)), min_size=3, max_size=9),
+        st.floats(80, 300),
+        st.floats(60, 300),
     )
-    def test_rows_take_no_more_than_their_areas(self, places: list[tuple[float, float]], long: float, wide: float) -> None:
+    def test_rows_take_no_more_than_their_areas(
+        self, places: list[tuple[float, float]], long: float, wide: float
+    ) -> None:
         """No more than their areas allow, whatever the outline, and turned round the sheet the same."""
         from shapely import MultiPoint, Polygon
 
@@ -366,7 +385,7 @@ class Takings(unittest.TestCase):
         self.assertLessEqual(max(rows) * hull.area, long * wide * (1 + 1e-9))
         self.assertEqual(rows, rows_on(outline, wide, long))
 
-    @settings(deadline=None, max_examples=60)
+    @settings(deadline=None, max_examples=examples(60))
     @given(st.lists(st.tuples(st.floats(0, 60), st.floats(0, 40)), min_size=3, max_size=9))
     def test_rows_laid_out_do_not_overlap_and_a_hair_closer_they_do(self, places: list[tuple[float, float]]) -> None:
         from shapely import MultiPoint, Polygon
@@ -404,7 +423,9 @@ class Tucked(unittest.TestCase):
             for corners in whole.folded(1.0)[len(plain.pieces) :]:
                 self.assertTrue((corners > low).all() and (corners < high).all(), id)
             flat = whole.folded(0.0)
-            self.assertTrue(all(np.abs(np.ptp(corners @ np.linalg.svd(flat[0] - flat[0][0])[2][2])) < 1e-6 for corners in flat))
+            self.assertTrue(
+                all(np.abs(np.ptp(corners @ np.linalg.svd(flat[0] - flat[0][0])[2][2])) < 1e-6 for corners in flat)
+            )
 
     def test_a_seams_lap_lies_against_the_face_beside_it(self) -> None:
         ready = shop("rect-to-rect", {"turn": 0}, seam_lap=6)
@@ -418,7 +439,9 @@ class Tucked(unittest.TestCase):
 
     def test_zones_roll_up_to_the_ball_and_a_sector_that_is_off_gapes(self) -> None:
         for zones in (2, 5, 12):
-            pattern = catalogue()["sphere-zones"](zones=zones).pattern(developed("sphere-zones", {"zones": zones}).found)
+            pattern = catalogue()["sphere-zones"](zones=zones).pattern(
+                developed("sphere-zones", {"zones": zones}).found
+            )
             assert pattern is not None
             self.assertLess(max(pattern.gap(), pattern.stray()), 1e-9 * 90)
             for name, at in pattern.lies.items():

@@ -16,8 +16,8 @@ from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QLabel, QPushB
 from tests.surfaces import pdf_lines
 from tests.test_desk import APP, DeskCase
 from tests.test_flows import during_next_dialog
-from wise_compass.desk.facelight import face_in_space, face_now, faces_on_paper
-from wise_compass.desk.shoppanel import ShopPanel
+from wise_compass.desk.paper.facelight import face_in_space, face_now, faces_on_paper
+from wise_compass.desk.side.shoppanel import ShopPanel
 from wise_compass.sheet.tiles import EDGE, OVERLAP
 
 
@@ -45,7 +45,9 @@ class ShopDesk(DeskCase):
         APP.processEvents()
 
     def told(self) -> str:
-        return "\n".join(label.text() for row in self.panel._rows if not row.isHidden() for label in row.findChildren(QLabel))
+        return "\n".join(
+            label.text() for row in self.panel._rows if not row.isHidden() for label in row.findChildren(QLabel)
+        )
 
     def click(self, words: str) -> None:
         button = next(one for one in self.panel.findChildren(QPushButton) if one.text() == words)
@@ -155,7 +157,9 @@ class ShopDesk(DeskCase):
     def test_what_finds_no_room_stays_typed_and_is_said(self) -> None:
         self.field("base_lap", "9")
         self.field("base_lap", "900")
-        self.assertEqual(self.session.entry.shop["base_lap"], 9, "the last that could be, while typing: 90 finds no room")
+        self.assertEqual(
+            self.session.entry.shop["base_lap"], 9, "the last that could be, while typing: 90 finds no room"
+        )
         self.assertIn("Lower base_lap to", self.panel.says.text())
         self.assertEqual(self.panel.fields["base_lap"].text(), "900")
         self.assertTrue(self.panel.fields["base_lap"].property("refused"))

@@ -17,16 +17,16 @@ import numpy as np
 from pypdf import PdfReader
 
 from tests.test_shop import SHEETS, area_of, developed, shop
-from wise_compass.cli import main
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import PLAIN
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.store import job_text, parse_job
 from wise_compass.shop.parts import folds_of
+from wise_compass.terminal.main import main
 
 SVG = "{http://www.w3.org/2000/svg}"
 
@@ -53,7 +53,9 @@ class Files(unittest.TestCase):
         self.assertEqual(list(groups), ["cut", "fold", "mark", "text"])
         self.assertFalse(root.findall(f"{SVG}path") + root.findall(f"{SVG}rect"), "nothing outside the groups")
         (cut,) = groups["cut"].findall(f"{SVG}path")
-        course = np.array([[float(x) for x in pair.split()] for pair in re.findall(r"[ML]([^MLZ]+)", cut.get("d") or "")])
+        course = np.array(
+            [[float(x) for x in pair.split()] for pair in re.findall(r"[ML]([^MLZ]+)", cut.get("d") or "")]
+        )
         ready = shop("rect-to-rect", {"turn": 20}, seam_lap=8, base_lap=6)
         self.assertAlmostEqual(abs(area_of(course)), ready.takings.area, delta=0.05)
         self.assertEqual(len(groups["fold"].findall(f"{SVG}path")), len(ready.folds) + len(ready.laps))
@@ -124,7 +126,9 @@ class Warnings(unittest.TestCase):
             self.assertEqual(
                 any("local codes" in words for words in told), id not in ("prism", "pyramid", "cylinder", "cone"), id
             )
-            sheet = build_sheet(Job("J", (SheetPlan("S", (Entry(id, "P", made.method.id, made.figure.stored()),), "A1"),)), 0)
+            sheet = build_sheet(
+                Job("J", (SheetPlan("S", (Entry(id, "P", made.method.id, made.figure.stored()),), "A1"),)), 0
+            )
             words = " ".join(getattr(item, "words", "") for item in sheet.drawing.items)
             self.assertEqual(words.count("Cut edges of sheet are sharp"), 1, id)
         self.assertNotIn("cautions", record(run(catalogue()["prism"](show="views"))))

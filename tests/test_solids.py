@@ -14,12 +14,14 @@ import numpy as np
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
+from tests import examples
 from tests.drawn import drawn_givens
-from wise_compass.drafting.catalogue import catalogue
-from wise_compass.drafting.figure import Face, Figure, make
+from wise_compass.drafting.capabilities import Face
+from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import PLAIN
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.figures.solids.cut_solids import CutSolid
 from wise_compass.figures.transitions.ducts import Duct
 from wise_compass.geometry.round_cuts import RoundCut, conic_part, cut_cone, cut_cylinder
@@ -28,7 +30,7 @@ DUCTS = ("rect-to-round", "rect-to-rect", "round-to-round", "elbow")
 DEVELOPED = ("prism", "pyramid", "cylinder", "cone", "frustum", "oblique-cone", "meeting-cylinders", *DUCTS)
 CUT = DEVELOPED[:4]
 SOLIDS = st.sampled_from(DEVELOPED).flatmap(lambda id: st.tuples(st.just(id), drawn_givens(catalogue()[id])))
-drawn = settings(max_examples=60, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+drawn = settings(max_examples=examples(60), deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
 
 
 def solid(id: str, givens: dict[str, Any]) -> Figure:
@@ -76,11 +78,15 @@ class Cuts(unittest.TestCase):
                 self.assertLess(abs(((plane > 0) * cell).sum() - cut.base), 4e-3 * size)
                 self._sides(cut, k, radius, tall, height, slope, turn, plane, top, cell)
 
-    def _sides(self, cut: RoundCut, k: int, radius: float, tall: float, height: float, slope: float, *grid: Any) -> None:
+    def _sides(
+        self, cut: RoundCut, k: int, radius: float, tall: float, height: float, slope: float, *grid: Any
+    ) -> None:
         turn, plane, top, cell = grid
         if k % 2:
             heights = np.clip(height - slope * radius * np.cos(turn), 0, tall)
-            self.assertLess(abs(heights.mean() * 2 * math.pi * radius - cut.lateral), 2e-3 * 2 * math.pi * radius * tall)
+            self.assertLess(
+                abs(heights.mean() * 2 * math.pi * radius - cut.lateral), 2e-3 * 2 * math.pi * radius * tall
+            )
         else:
             lateral = ((plane >= top) * cell).sum() * math.hypot(radius, tall) / radius
             self.assertLess(abs(lateral - cut.lateral), 4e-3 * math.pi * radius * math.hypot(radius, tall))
@@ -205,7 +211,8 @@ class Patterns(unittest.TestCase):
             before = now
 
     def test_slips_are_left_with_what_they_cost(self) -> None:
-        """Chords for arcs leave the girth short by what they are short; what closes all the same stands off the solid."""
+        """Chords for arcs leave the girth short by what they are short; what closes all the same stands off the
+        solid."""
         for id, slip, gapes in (
             ("cylinder", "chords", True),
             ("cylinder", "diameter", True),
@@ -273,13 +280,17 @@ class Meeting(unittest.TestCase):
 
     def test_equal_ones_meet_in_straight_lines_and_say_so(self) -> None:
         for angle in (20, 55, 90):
-            made = run(make(catalogue()["meeting-cylinders"], {"branch_diameter": 64, "angle": angle, "branch_length": 300}))
+            made = run(
+                make(catalogue()["meeting-cylinders"], {"branch_diameter": 64, "angle": angle, "branch_length": 300})
+            )
             said = [proof for proof in made.proofs if "straight lines" in proof.says]
             self.assertEqual([proof.holds for proof in said], [True])
 
     def test_corners_stay_sharp_where_no_division_stands(self) -> None:
         """Ten divisions have none at the quarters, where equal cylinders have their corners."""
-        made = run(make(catalogue()["meeting-cylinders"], {"branch_diameter": 64, "branch_length": 130, "divisions": 10}))
+        made = run(
+            make(catalogue()["meeting-cylinders"], {"branch_diameter": 64, "branch_length": 130, "divisions": 10})
+        )
         self.assertIn("SL1", made.found)
         figure: Any = made.figure
         reach = float(np.asarray(made.found["SL1"] - made.found["Q0"])[1])
@@ -311,7 +322,9 @@ class Limits(unittest.TestCase):
                     make(catalogue()[id], givens)
                 says = caught.exception.words(PLAIN)
                 self.assertEqual(caught.exception.given, name, says)
-                numbers = re.search(rf"{name}[^.]* to ([\d.]*\d)|numbered \d+ to (\d+)|must be at most ([\d.]*\d)", says)
+                numbers = re.search(
+                    rf"{name}[^.]* to ([\d.]*\d)|numbered \d+ to (\d+)|must be at most ([\d.]*\d)", says
+                )
                 self.assertIsNotNone(numbers, says)
                 limit = float(next(part for part in numbers.groups() if part))  # type: ignore[union-attr]
                 served = make(catalogue()[id], {**givens, name: int(limit) if name == "seam" else limit})

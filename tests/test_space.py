@@ -1,4 +1,5 @@
-"""Figures in space: every method in both angles against vectors, in all quadrants, and in positions that hide a dimension."""
+"""Figures in space: every method in both angles against vectors, in all quadrants, and in positions that hide a
+dimension."""
 
 from __future__ import annotations
 
@@ -11,13 +12,13 @@ import numpy as np
 from scipy.optimize import minimize
 
 from tests.test_catalogue import Checked
-from wise_compass.drafting.catalogue import catalogue, figure_named
 from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.marks import Role
 from wise_compass.drafting.places import SpacePoint
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import catalogue, figure_named
 
 ON_POINTS = ("point-in-space", "line-from-views", "true-shape", "point-to-plane", "line-meets-plane", "skew-lines")
 ANGLES = ("first", "third")
@@ -114,7 +115,9 @@ class AgainstVectors(unittest.TestCase):
     def test_triangles(self) -> None:
         for givens, values in self.each("true-shape"):
             a, b, c = vectors(givens, "ABC")
-            self.assertAlmostEqual(values["area"], np.linalg.norm(np.cross(b - a, c - a)) / 2, delta=1e-7 * values["area"])
+            self.assertAlmostEqual(
+                values["area"], np.linalg.norm(np.cross(b - a, c - a)) / 2, delta=1e-7 * values["area"]
+            )
             cosine = (b - a) @ (c - a) / (values["ab"] * values["ca"])
             self.assertAlmostEqual(np.cos(np.radians(values["angle_A"])), cosine, places=9)
             self.assertAlmostEqual(values["angle_A"] + values["angle_B"] + values["angle_C"], 180.0, places=9)
@@ -186,7 +189,14 @@ class AgainstVectors(unittest.TestCase):
             self.assertAlmostEqual(values["front_width"], float(np.ptp(turned[:, 0])), places=8)
 
     def test_quadrants(self) -> None:
-        for p, quadrant in (((1, 2, 3), 1), ((1, -2, 3), 2), ((1, -2, -3), 3), ((1, 2, -3), 4), ((1, 0, 3), 0), ((1, 2, 0), 0)):
+        for p, quadrant in (
+            ((1, 2, 3), 1),
+            ((1, -2, 3), 2),
+            ((1, -2, -3), 3),
+            ((1, 2, -3), 4),
+            ((1, 0, 3), 0),
+            ((1, 2, 0), 0),
+        ):
             self.assertEqual(by_name(run(figure_named("point-in-space")(P=p)))["quadrant"], quadrant)
 
 
@@ -234,7 +244,9 @@ class Refusals(unittest.TestCase):
         self.assertEqual(self.says("line-meets-plane", C=(0, 0, 0), D=(9, 9, 9), E=(18, 18, 18)).given, "E")
 
     def test_parallels_are_refused_by_name(self) -> None:
-        self.assertIn("parallel", self.says("skew-lines", A=(0, 0, 0), B=(30, 10, 20), C=(5, 5, 5), D=(65, 25, 45)).says)
+        self.assertIn(
+            "parallel", self.says("skew-lines", A=(0, 0, 0), B=(30, 10, 20), C=(5, 5, 5), D=(65, 25, 45)).says
+        )
         level = {"C": (0, 0, 10), "D": (50, 0, 10), "E": (0, 50, 10)}
         self.assertIn("parallel", self.says("line-meets-plane", A=(0, 0, 40), B=(30, 10, 40), **level).says)
         self.assertIn("lies in", self.says("line-meets-plane", A=(0, 0, 10), B=(30, 10, 10), **level).says)

@@ -12,10 +12,10 @@ from PySide6.QtGui import QPixmap
 from PySide6.QtTest import QTest
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.overview import Overview
-from wise_compass.desk.pictures import default_courses
-from wise_compass.desk.spinerows import Command, dropped, rows_of
-from wise_compass.drafting.catalogue import catalogue
+from wise_compass.desk.spine.overview import Overview
+from wise_compass.desk.spine.pictures import default_courses
+from wise_compass.desk.spine.spinerows import SpineCommand, dropped, rows_of
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.job.model import Entry, Job, SheetPlan
 
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -31,12 +31,15 @@ def order(job: Job) -> list[list[str]]:
     return [[one.id for one in sheet.entries] for sheet in job.sheets]
 
 
-JOB = Job("J", (SheetPlan("One", (entry("a"), entry("b"))), SheetPlan("Two", (entry("c"),)), SheetPlan("Three", (entry("d"),))))
+JOB = Job(
+    "J",
+    (SheetPlan("One", (entry("a"), entry("b"))), SheetPlan("Two", (entry("c"),)), SheetPlan("Three", (entry("d"),))),
+)
 
 
 class Lines(unittest.TestCase):
     def titles(self, selected: str = "c", opened: tuple[str, ...] = (), sought: str = "") -> list[str]:
-        commands = [Command("Print…", "Ctrl+P", lambda: None), Command("Undo", "Ctrl+Z", lambda: None)]
+        commands = [SpineCommand("Print…", "Ctrl+P", lambda: None), SpineCommand("Undo", "Ctrl+Z", lambda: None)]
         return [row.title for row in rows_of(JOB, selected, opened, sought, commands)]
 
     def test_the_sheet_at_hand_is_open_and_others_are_a_line(self) -> None:
@@ -52,7 +55,9 @@ class Lines(unittest.TestCase):
 
     def test_what_is_dragged_goes_where_it_is_dropped(self) -> None:
         rows = rows_of(JOB, "c", ("a", "d"))
-        self.assertEqual([row.title for row in rows], ["One", "Figure a", "Figure b", "Two", "Figure c", "Three", "Figure d"])
+        self.assertEqual(
+            [row.title for row in rows], ["One", "Figure a", "Figure b", "Two", "Figure c", "Three", "Figure d"]
+        )
         for moved, before, want in (
             (1, 5, [["b"], ["c", "a"], ["d"]]),
             (4, 2, [["a", "c", "b"], ["d"]]),
@@ -99,10 +104,14 @@ class OnTheDesk(DeskCase):
         self.click(self.place("sheet", job.sheets[6].title), 90)
         self.assertEqual(self.session.entry_id, job.sheets[6].entries[0].id)
         self.click(self.place("sheet", job.sheets[4].title), 15)
-        self.assertEqual([row.sheet for row in self.spine.model.rows if row.kind == "figure"], [6] * len(job.sheets[6].entries))
+        self.assertEqual(
+            [row.sheet for row in self.spine.model.rows if row.kind == "figure"], [6] * len(job.sheets[6].entries)
+        )
 
     def test_more_than_twice_as_many_sheets_are_seen_at_once(self) -> None:
-        seen = {self.spine.list.indexAt(QPoint(90, y)).row() for y in range(2, self.spine.list.viewport().height(), 4)} - {-1}
+        seen = {
+            self.spine.list.indexAt(QPoint(90, y)).row() for y in range(2, self.spine.list.viewport().height(), 4)
+        } - {-1}
         self.assertGreaterEqual(len(seen), 20)
 
     def test_left_and_right_fold_and_open(self) -> None:
@@ -120,19 +129,19 @@ class OnTheDesk(DeskCase):
     def test_ctrl_k_finds_a_figure_and_a_command(self) -> None:
         QTest.keyClick(self.window, Qt.Key.Key_K, CTRL)
         wanted = self.session.job.entry("road")
-        QTest.keyClicks(self.spine.find, "mill road")
+        QTest.keyClicks(self.spine.finder, "mill road")
         APP.processEvents()
-        QTest.keyClick(self.spine.find, Qt.Key.Key_Return)
+        QTest.keyClick(self.spine.finder, Qt.Key.Key_Return)
         self.assertEqual(self.session.entry_id, wanted.id)
-        self.assertEqual(self.spine.find.text(), "")
+        self.assertEqual(self.spine.finder.text(), "")
         self.spine.seek()
-        QTest.keyClicks(self.spine.find, "hide the constr")
-        QTest.keyClick(self.spine.find, Qt.Key.Key_Return)
+        QTest.keyClicks(self.spine.finder, "hide the constr")
+        QTest.keyClick(self.spine.finder, Qt.Key.Key_Return)
         self.assertTrue(self.window.clean.isChecked())
-        QTest.keyClicks(self.spine.find, "zzz")
+        QTest.keyClicks(self.spine.finder, "zzz")
         self.assertEqual(self.titles(), [])
-        QTest.keyClick(self.spine.find, Qt.Key.Key_Return)
-        QTest.keyClick(self.spine.find, Qt.Key.Key_Escape)
+        QTest.keyClick(self.spine.finder, Qt.Key.Key_Return)
+        QTest.keyClick(self.spine.finder, Qt.Key.Key_Escape)
         self.assertGreater(len(self.titles()), 40)
 
     def test_long_names_take_two_lines_and_are_seen_whole(self) -> None:
@@ -142,7 +151,9 @@ class OnTheDesk(DeskCase):
             self.spine.list.itemDelegate(),
             self.spine.model.index(self.place("figure", "Setting out of the tower at sill")),
         )
-        self.assertEqual(" ".join(delegate._lines("Setting out of the tower at sill")), "Setting out of the tower at sill")
+        self.assertEqual(
+            " ".join(delegate._lines("Setting out of the tower at sill")), "Setting out of the tower at sill"
+        )
         tall = delegate.sizeHint(None, index).height()
         self.spine.rename(first, "Sill")
         self.assertLess(delegate.sizeHint(None, self.spine.model.index(self.place("figure", "Sill"))).height(), tall)
@@ -191,7 +202,7 @@ class OnTheDesk(DeskCase):
 class LittlePictures(unittest.TestCase):
     def test_each_figure_is_told_by_more_than_one_line(self) -> None:
         for kind in catalogue().values():
-            lines = default_courses(kind)
+            lines = default_courses(kind.id)
             points = np.concatenate(lines)
             along, across = np.linalg.svd(points - points.mean(axis=0), compute_uv=False)
             self.assertGreater(across, 0.01 * along, kind.id)

@@ -15,13 +15,13 @@ from pathlib import Path
 import numpy as np
 
 from tests.surfaces import DPI, blurred, ink, pdf_ink, svg_ink, without_text
-from wise_compass.desk.raster import png_bytes
-from wise_compass.drafting.catalogue import catalogue, figure_named
+from wise_compass.desk.paper.raster import png_bytes
 from wise_compass.drafting.dimensions import Angular, Linear, Radial
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.figures.catalogue import catalogue, figure_named
 from wise_compass.job.build import build_sheet
 from wise_compass.job.demo import demo_job
 from wise_compass.job.store import load, save
@@ -33,7 +33,7 @@ from wise_compass.sheet.compose import Piece, Sheet, compose
 from wise_compass.sheet.dimensions import ARROW, dimension_items
 from wise_compass.sheet.drawing import Arc, Drawing, Line, Text
 from wise_compass.sheet.paper import SCALES
-from wise_compass.sheet.render import Face
+from wise_compass.sheet.render import ScaledFace
 
 ROOT = Path(__file__).parent.parent
 
@@ -67,7 +67,9 @@ class ThreeSurfaces(unittest.TestCase):
         ]
         drawing = Drawing(200.0, 120.0, items)
         dark = self.compare(drawing)
-        centre = [(int((120 - y) / 25.4 * DPI), int(x / 25.4 * DPI)) for x, y in ((40, 60), (90, 60), (135, 48), (175, 48))]
+        centre = [
+            (int((120 - y) / 25.4 * DPI), int(x / 25.4 * DPI)) for x, y in ((40, 60), (90, 60), (135, 48), (175, 48))
+        ]
         self.assertEqual([bool(dark[at] > 0.5) for at in centre], [False, True, True, False])
 
     def compare(self, drawing: Drawing) -> np.ndarray:
@@ -165,7 +167,8 @@ class Whole(unittest.TestCase):
                 content = target.read_bytes()
                 replaced += content != b"old"
                 self.assertTrue(
-                    content == b"old" or (content.startswith(head) and content.rstrip().endswith(tail)), f"{ending} {part}"
+                    content == b"old" or (content.startswith(head) and content.rstrip().endswith(tail)),
+                    f"{ending} {part}",
                 )
 
     def test_the_ending_picks_the_writer_in_one_place(self) -> None:
@@ -208,15 +211,21 @@ class Dimensions(unittest.TestCase):
                     span = float(np.hypot(*(arrows[0][0] - arrows[1][0])))
                     self.assertAlmostEqual(span, float(np.hypot(*(dim.q - dim.p))) * scale, places=9, msg=where)
                     if "gap" not in dim.prefix:
-                        self.assertAlmostEqual(float(np.hypot(*(dim.q - dim.p))), dim.value, delta=1e-6 * dim.value, msg=where)
+                        self.assertAlmostEqual(
+                            float(np.hypot(*(dim.q - dim.p))), dim.value, delta=1e-6 * dim.value, msg=where
+                        )
                     self.arrows_face(arrows, inside=span > 2 * ARROW + 1, where=where)
                 elif isinstance(dim, Radial):
                     arrows = [item.points for item in items if isinstance(item, Line) and item.filled]
                     self.assertEqual(len(arrows), 2 if dim.diameter else 1, where)
                     for arrow in arrows:
-                        self.assertAlmostEqual(float(np.hypot(*(arrow[0] - dim.centre * scale))), dim.radius * scale, places=9)
+                        self.assertAlmostEqual(
+                            float(np.hypot(*(arrow[0] - dim.centre * scale))), dim.radius * scale, places=9
+                        )
                         out = arrow[0] - arrow[1:].mean(axis=0)
-                        self.assertGreater(float(out @ (arrow[0] - dim.centre * scale)), 0, f"{where}: it points at the rim")
+                        self.assertGreater(
+                            float(out @ (arrow[0] - dim.centre * scale)), 0, f"{where}: it points at the rim"
+                        )
                     self.assertTrue(words[0].startswith("⌀" if dim.diameter else "R"), where)
                 elif isinstance(dim, Angular):
                     arcs = [item for item in items if isinstance(item, Arc)]
@@ -237,11 +246,13 @@ class Dimensions(unittest.TestCase):
             made = run(kind())
             for scale in SCALES:
                 for style in (PLAIN, Style("in", 2), Style("in", 2, fractions=True)):
-                    face = Face(made, scale, style)
+                    face = ScaledFace(made, scale, style)
                     low, high = face.box
                     one, other = bounds(face.dimensions)
                     if face.dimensions:
-                        self.assertTrue((one >= low - 1e-9).all() and (other <= high + 1e-9).all(), f"{kind.id} at {scale}")
+                        self.assertTrue(
+                            (one >= low - 1e-9).all() and (other <= high + 1e-9).all(), f"{kind.id} at {scale}"
+                        )
 
     def test_figures_are_read_from_below_or_from_the_right(self) -> None:
         for _, dim in self.every():
@@ -261,7 +272,8 @@ class Dimensions(unittest.TestCase):
 
 
 class DemoSheets(unittest.TestCase):
-    """Every sheet of the demo as it was looked at: its scale, its paper, where its figures stand and what they are lettered."""
+    """Every sheet of the demo as it was looked at: its scale, its paper, where its figures stand and what they are
+    lettered."""
 
     PINNED = Path(__file__).parent / "demo-sheets.json"
 
@@ -285,7 +297,9 @@ class DemoSheets(unittest.TestCase):
                     "title": plan.title,
                     "scale": sheet.scale,
                     "paper": f"{sheet.paper.size} {sheet.paper.lie}",
-                    "placed": [[round(float(x), 1) for x in (*one.origin, *one.low, *one.high)] for one in sheet.placed],
+                    "placed": [
+                        [round(float(x), 1) for x in (*one.origin, *one.low, *one.high)] for one in sheet.placed
+                    ],
                     "items": dict(sorted(layers.items())),
                     "labels": sorted(item.words for item in points),
                     "words": sorted(words),

@@ -14,16 +14,17 @@ from pathlib import Path
 import numpy as np
 
 from tests.test_plane_figures import gap, solved
-from wise_compass.cli import main
-from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.capabilities import courses_of
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.job.build import build_sheet
 from wise_compass.job.model import Entry, Job, SheetPlan, from_data, to_data
 from wise_compass.outputs.svg import svg_text
 from wise_compass.study.motion import motion_of
 from wise_compass.study.tables import Table, TableWish, curve_table
+from wise_compass.terminal.main import main
 
 
 def table_of(id: str, wish: TableWish, **givens: object) -> Table:
@@ -48,7 +49,7 @@ class Ordinates(unittest.TestCase):
         for id, kind in catalogue().items():
             figure = kind()
             method = next(iter(kind.methods))
-            for number, course in enumerate(figure.courses(method)):
+            for number, course in enumerate(courses_of(figure, method)):
                 curve = course.curve
                 fine = curve.at(np.linspace(curve.first, curve.last, 40001))
                 room = 2e-4 * np.ptp(fine, axis=0).max()
@@ -145,7 +146,9 @@ class Written(unittest.TestCase):
     def test_the_sheet_bears_its_table_and_its_gap_plot(self) -> None:
         kind = catalogue()["ellipse"]
         plain = Entry("ellipse", "Rib", "two-circles", kind().stored())
-        full = Entry("ellipse", "Rib", "two-circles", kind().stored(), gaps=True, table={"step": 20.0, "on_sheet": True})
+        full = Entry(
+            "ellipse", "Rib", "two-circles", kind().stored(), gaps=True, table={"step": 20.0, "on_sheet": True}
+        )
         job = Job("Wrenfold Mill", (SheetPlan("Rib", (full,)), SheetPlan("Rib", (plain,))))
         again = from_data(json.loads(json.dumps(to_data(job))))
         self.assertEqual(again.sheets[0].entries[0].table, full.table)
@@ -201,7 +204,14 @@ class Motion(unittest.TestCase):
                 self.assertAlmostEqual(gap(n, p), 44, places=9)
 
     def test_strings_and_vectors_end_on_the_curve_at_every_found_point(self) -> None:
-        for id in ("involute-circle", "archimedean-spiral", "logarithmic-spiral", "helix", "conical-helix", "hypotrochoid"):
+        for id in (
+            "involute-circle",
+            "archimedean-spiral",
+            "logarithmic-spiral",
+            "helix",
+            "conical-helix",
+            "hypotrochoid",
+        ):
             made = solved(id)
             motion = motion_of(made)
             assert motion is not None, id

@@ -14,8 +14,8 @@ from hypothesis import strategies as st
 from pypdf import PdfReader
 from pypdf.generic import ContentStream
 
+from tests import examples
 from tests.surfaces import DPI, pdf_ink
-from wise_compass.cli import main
 from wise_compass.job.build import build_sheet
 from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Job
@@ -23,6 +23,7 @@ from wise_compass.job.store import save
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.sheet.paper import SIZES
 from wise_compass.sheet.tiles import EDGE, OVERLAP, register_marks, tiling
+from wise_compass.terminal.main import main
 
 
 def window(image: np.ndarray, height: float, low: np.ndarray, size: np.ndarray) -> np.ndarray:
@@ -54,7 +55,8 @@ class Tiles(unittest.TestCase):
         self.drawing = build_sheet(self.job, 0).drawing
 
     def test_joined_they_are_the_sheet(self) -> None:
-        """In every tile the sheet lies where its corner says, and all but ends of dashes is there to two pixels, so that sizes hold across the joints."""
+        """In every tile the sheet lies where its corner says, and all but ends of dashes is there to two pixels, so
+        that sizes hold across the joints."""
         parted = tiling(self.drawing.width, self.drawing.height, "A4")
         assert parted is not None
         content = pdf_bytes([self.drawing], tiles="A4")
@@ -71,7 +73,9 @@ class Tiles(unittest.TestCase):
             ]
             scale = next(m[0] for m in moves if abs(m[0] - 72 / 25.4) < 1e-3)
             self.assertAlmostEqual(scale, 72 / 25.4, places=4)
-            off = min(float(np.abs(np.array(m[4:]) - (EDGE - tile.corner)).max()) for m in moves if m[:4] == [1, 0, 0, 1])
+            off = min(
+                float(np.abs(np.array(m[4:]) - (EDGE - tile.corner)).max()) for m in moves if m[:4] == [1, 0, 0, 1]
+            )
             self.assertLess(off, 0.001)
             height = float(pages[number].mediabox.height) * 25.4 / 72
             self.assertAlmostEqual(height, parted.paper.height, places=2)
@@ -86,7 +90,7 @@ class Tiles(unittest.TestCase):
             seen[max(top, 0) : top + mine.shape[0], max(left, 0) : left + mine.shape[1]] = True
         self.assertTrue(seen[whole].all(), "every line is on a tile")
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=examples(150), deadline=None)
     @given(st.floats(30.0, 2500.0), st.floats(30.0, 2500.0), st.sampled_from(["A4", "A3", "A2", "A1"]))
     def test_it_covers_the_sheet_and_is_none_only_where_one_piece_holds_it(
         self, width: float, height: float, size: str
@@ -113,7 +117,9 @@ class Tiles(unittest.TestCase):
         self.assertEqual(len(crosses), 4 * joints)
         for cross in crosses:
             middle = cross.points.mean(axis=0)
-            showing = [t for t in parted.tiles() if (t.corner < middle).all() and (middle < t.corner + parted.shown).all()]
+            showing = [
+                t for t in parted.tiles() if (t.corner < middle).all() and (middle < t.corner + parted.shown).all()
+            ]
             self.assertGreaterEqual(len(showing), 2)
         self.assertGreater(OVERLAP, 2 * 3.0)
 

@@ -10,17 +10,24 @@ from typing import Any
 import numpy as np
 
 from tests.test_plane_figures import at, gap, solved, turn, value
-from wise_compass.drafting.catalogue import catalogue
+from wise_compass.drafting.capabilities import courses_of
 from wise_compass.drafting.figure import Figure, make
+from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Role
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, run, run_hands
+from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import catalogue
 from wise_compass.figures.curves.touching import Touching
-from wise_compass.geometry.curves import Curve, clear_radius
+from wise_compass.geometry.curve_places import clear_radius
+from wise_compass.geometry.curves import Curve
 from wise_compass.study.gaps import closer, fewest, finer, gaps, largest_gap, stray
 
 OTHERS: dict[str, list[dict[str, Any]]] = {
-    "ellipse": [{"lie": "upright", "divisions": 8}, {"long": 100, "wide": 100}, {"long": 300, "wide": 9, "divisions": 72}],
+    "ellipse": [
+        {"lie": "upright", "divisions": 8},
+        {"long": 100, "wide": 100},
+        {"long": 300, "wide": 9, "divisions": 72},
+    ],
     "ellipse-conjugate": [{"angle": 118, "divisions": 24}, {"first": 60, "second": 130, "angle": 35}],
     "parabola": [{"base": 20, "axis": 200, "divisions": 12}, {"base": 300, "axis": 12}],
     "hyperbola": [{"foci": 94, "vertices": 12}, {"foci": 94, "vertices": 90, "divisions": 11}],
@@ -45,7 +52,7 @@ OTHERS: dict[str, list[dict[str, Any]]] = {
 def curved() -> Iterator[Figure]:
     """Every figure with a curve, at its defaults and at givens near the edges of what it may be."""
     for id, kind in catalogue().items():
-        if kind().courses(next(iter(kind.methods))):
+        if courses_of(kind(), next(iter(kind.methods))):
             yield kind()
             for givens in OTHERS.get(id, ()):
                 yield make(kind, givens)
@@ -65,7 +72,7 @@ def inner_places(curve: Curve, count: int = 41) -> np.ndarray:
 class Derivatives(unittest.TestCase):
     def test_first_and_second_derivatives_are_those_of_the_points(self) -> None:
         for figure in curved():
-            for course in figure.courses(next(iter(figure.methods))):
+            for course in courses_of(figure, next(iter(figure.methods))):
                 curve = course.curve
                 t = inner_places(curve)
                 h = 1e-4 * (curve.last - curve.first) / len(t)
@@ -141,7 +148,12 @@ class FoundPoints(unittest.TestCase):
 
 class HandsCurve(unittest.TestCase):
     def test_the_gap_is_the_distance_to_the_true_curve(self) -> None:
-        for id, givens in (("ellipse", {"divisions": 8}), ("cycloid", {"turns": 2}), ("archimedean-spiral", {}), ("helix", {})):
+        for id, givens in (
+            ("ellipse", {"divisions": 8}),
+            ("cycloid", {"turns": 2}),
+            ("archimedean-spiral", {}),
+            ("helix", {}),
+        ):
             made = solved(id, **givens)
             (one,) = gaps(made)[:1]
             curve = one.course.curve
@@ -225,7 +237,8 @@ class FourCentres(unittest.TestCase):
             for angle in np.linspace(start, end, 201):
                 if abs(angle) <= joint if hub == "C1" else joint <= angle <= 180 - joint:
                     p = np.add(
-                        at(self.made, hub), radius * np.array([math.cos(math.radians(angle)), math.sin(math.radians(angle))])
+                        at(self.made, hub),
+                        radius * np.array([math.cos(math.radians(angle)), math.sin(math.radians(angle))]),
                     )
                     worst = max(worst, float(np.hypot(*(ring - p).T).min()))
         (one,) = gaps(self.made)

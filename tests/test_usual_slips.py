@@ -4,17 +4,24 @@ from __future__ import annotations
 
 import math
 import unittest
+from collections.abc import Iterable, Iterator
 from typing import Any
 
 import numpy as np
 
 from tests.test_catalogue import every_method, fitting
 from tests.test_hands import lined_in
-from wise_compass.drafting.catalogue import catalogue
 from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Figure
+from wise_compass.drafting.figure import method as entered
+from wise_compass.drafting.givens import Angle
 from wise_compass.drafting.instruments import UnsteadyHands
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_slips
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.figures.catalogue import catalogue
+from wise_compass.geometry.vectors import Number
+from wise_compass.study.judge import Judge
 
 
 def size_of(made: Run) -> float:
@@ -25,7 +32,9 @@ def size_of(made: Run) -> float:
 class Everywhere(unittest.TestCase):
     def test_every_method_knows_one(self) -> None:
         without = {
-            f"{kind.id} {method.id}" for kind, method in every_method() if not run(fitting(kind, method), method.id).slips
+            f"{kind.id} {method.id}"
+            for kind, method in every_method()
+            if not run(fitting(kind, method), method.id).slips
         }
         self.assertEqual(without, set())
 
@@ -38,7 +47,9 @@ class Everywhere(unittest.TestCase):
                 if choice.id in own:
                     continue
                 wrong = run(made.figure, method.id, slip=choice.id)
-                gaps = {name: float(np.abs(np.asarray(wrong.found[name]) - at).max()) for name, at in made.found.items()}
+                gaps = {
+                    name: float(np.abs(np.asarray(wrong.found[name]) - at).max()) for name, at in made.found.items()
+                }
                 mine, theirs = lined_in(made), lined_in(wrong)
                 same = len(mine) == len(theirs) and all(
                     a.shape == b.shape and np.abs(a - b).max() < 1e-4 * size_of(made) for a, b in zip(mine, theirs)
@@ -46,10 +57,14 @@ class Everywhere(unittest.TestCase):
                 self.assertFalse(same, f"{kind.id} {method.id} {choice.id}")
                 self.assertFalse(all(proof.holds for proof in wrong.proofs), f"{kind.id} {method.id} {choice.id}")
                 moved = [
-                    made.spots[name].step for name, gap in gaps.items() if name in made.spots and gap > 1e-9 * size_of(made)
+                    made.spots[name].step
+                    for name, gap in gaps.items()
+                    if name in made.spots and gap > 1e-9 * size_of(made)
                 ]
                 still = [made.spots[name].step for name, gap in gaps.items() if name in made.spots and gap == 0.0]
-                self.assertTrue(not still or not moved or min(still) <= min(moved), f"{kind.id} {method.id} {choice.id}")
+                self.assertTrue(
+                    not still or not moved or min(still) <= min(moved), f"{kind.id} {method.id} {choice.id}"
+                )
                 told += 1
         self.assertGreater(told, 250)
 
@@ -58,6 +73,40 @@ class Everywhere(unittest.TestCase):
         ids = [choice.id for choice, _ in run_slips(kind(), "protractor", usual=True)]
         self.assertIn("other-scale", ids)
         self.assertTrue(all(not isinstance(made, Refused) for _, made in run_slips(kind(), "protractor", usual=True)))
+
+
+class Faulty(Figure):
+    """A figure with a fault that only a slip comes to: it looks for the angle that was drawn among those that it
+    knows."""
+
+    angle = Angle(35, "the angle")
+
+    def values(self, method: str) -> Iterable[Value]:
+        return ()
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        return {}
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        yield Truth("A stands where it was put", found["A"])
+
+
+@entered(Faulty, "by-name")
+def faulty(g: Faulty, d: Draft) -> None:
+    a = d.start_at("A")
+    arm = d.ray(a, g.angle, instrument="Protractor", length=60.0)
+    known = {round(g.angle): "B"}
+    d.line_in([a, d.on(arm, 60.0, known[round(math.degrees(math.atan2(arm.u[1], arm.u[0])))])])
+
+
+class Faults(unittest.TestCase):
+    def test_a_fault_of_a_figure_is_no_slip_that_leads_nowhere(self) -> None:
+        """Only where lines that have to meet do not is a slip left out; a fault comes through wherever slips are
+        drawn."""
+        made = run(Faulty())
+        for asked in (lambda: made.slips, lambda: Judge(made).slips, lambda: run_slips(Faulty(), usual=True)):
+            with self.assertRaises(KeyError):
+                asked()
 
 
 class EachOne(unittest.TestCase):
@@ -69,7 +118,9 @@ class EachOne(unittest.TestCase):
 
     def test_the_other_scale_of_the_protractor(self) -> None:
         for angle, want in ((35.0, 145.0), (110.0, 70.0), (-35.0, -145.0), (-160.0, -20.0)):
-            line = self.drawn("other-scale", lambda d, angle=angle: d.ray(d.start_at("A"), angle, instrument="Protractor"))
+            line = self.drawn(
+                "other-scale", lambda d, angle=angle: d.ray(d.start_at("A"), angle, instrument="Protractor")
+            )
             self.assertAlmostEqual(math.degrees(math.atan2(line.u[1], line.u[0])), want)
         upright = self.drawn("other-scale", lambda d: d.ray(d.start_at("A"), 90.0, instrument="Protractor"))
         self.assertAlmostEqual(upright.u[1], 1.0)
@@ -138,7 +189,9 @@ class OfOneMethod(unittest.TestCase):
     def test_a_compass_that_opens_before_the_last_of_four_arcs(self) -> None:
         foot, r = np.array([20.0, 0.0]), 40.0
         found = self.wrong("perpendicular", "four-arcs", "unequal-arcs", length=100, at=20).found
-        sixty, twice = (foot + r * np.array([math.cos(turn), math.sin(turn)]) for turn in (math.pi / 3, 2 * math.pi / 3))
+        sixty, twice = (
+            foot + r * np.array([math.cos(turn), math.sin(turn)]) for turn in (math.pi / 3, 2 * math.pi / 3)
+        )
         self.assertAlmostEqual(math.dist(found["Q"], sixty), r)
         self.assertAlmostEqual(math.dist(found["Q"], twice), 1.1 * r)
 

@@ -7,7 +7,7 @@ import unittest
 import numpy as np
 
 from tests.test_words import choices_of
-from wise_compass.drafting.catalogue import catalogue, figure_named
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.instruments import UnsteadyHands
@@ -17,6 +17,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.figures.catalogue import catalogue, figure_named
 from wise_compass.geometry.planes import (
     Plane,
     cross3,
@@ -103,7 +104,9 @@ class Tree(unittest.TestCase):
         board = Board(hands=400)
         top = board.views.top
         line = board.d.rule(board.spot("A", top), board.spot("B", top))
-        view = board.views.fold_off(top, board.d.measure_off(board.spot("A", top), np.array([0.0, 60.0])), line, "Fold.")
+        view = board.views.fold_off(
+            top, board.d.measure_off(board.spot("A", top), np.array([0.0, 60.0])), line, "Fold."
+        )
         spots = [board.views.transfer(letter, view) for letter in "AB"]
         gaps = distance(spots[0].at, spots[1].at)
         self.assertGreater(float(np.std(gaps[1:])), 0.1)
@@ -127,7 +130,7 @@ class Lettering(unittest.TestCase):
 
     def test_values_light_their_spots_under_both_letterings_and_angles(self) -> None:
         for kind in catalogue().values():
-            if not kind.in_views:
+            if not issubclass(kind, InViews):
                 continue
             for choice in choices_of(kind):
                 try:
@@ -169,7 +172,9 @@ class Planes(unittest.TestCase):
         for one in (plane, other):
             np.testing.assert_allclose(distance_to_plane(on + 7 * way, one), 0.0, atol=1e-6)
         cosine = np.abs((plane.normal * other.normal).sum(axis=1))
-        np.testing.assert_allclose(dihedral_angle(plane, other), np.degrees(np.arccos(np.clip(cosine, 0, 1))), atol=1e-6)
+        np.testing.assert_allclose(
+            dihedral_angle(plane, other), np.degrees(np.arccos(np.clip(cosine, 0, 1))), atol=1e-6
+        )
         axis = np.array([1.0, 2.0, -0.5])
         turned = turned_about(p, a, axis, 37.0)
         np.testing.assert_allclose(np.linalg.norm(turned - a, axis=1), np.linalg.norm(p - a, axis=1))

@@ -1,4 +1,5 @@
-"""Somebody who does anything at all at the desk, in any order: nothing faults, nothing typed is lost, and all of it can be undone."""
+"""Somebody who does anything at all at the desk, in any order: nothing faults, nothing typed is lost, and all of it can
+be undone."""
 
 from __future__ import annotations
 
@@ -13,16 +14,23 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLineEdit
+from shiboken6 import isValid
 
+from tests import quick
 from tests.test_desk import APP, DeskCase
-from wise_compass.drafting.catalogue import entered, figure_named
+from wise_compass.desk.drafter import looks
+from wise_compass.desk.parts.theme import dress
+from wise_compass.desk.window import DeskWindow
+from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.job.model import Entry, Job
+from wise_compass.job.person import Person, keep_person
 from wise_compass.job.store import job_text, parse_job
 
 SEEDS = range(int(os.environ.get("WISE_COMPASS_WANDER_FROM", "0")), int(os.environ.get("WISE_COMPASS_WANDER_TO", "3")))
 DEEDS = 45
 TYPED = (
-    "0", "1", "7.5", "60", "88", "300", "9999", "-4", "1e9", "", " ", "x", "3 7/16 in", "2*36+5", "45", "37°30'", "1/0", "12,5",
+    "0", "1", "7.5", "60", "88", "300", "9999", "-4", "1e9", "", " ", "x", "3 7/16 in", "2*36+5", "45", "37°30'",
+    "1/0", "12,5",
     "0,0; 80,0; 80,60", "10, 20, 30", "box,0,0,0,40,30,20", "5", "12", "race/2", "sqrt(2)*40",
 )  # fmt: skip
 ASKING = "…"
@@ -36,7 +44,7 @@ class Wanderer:
         self.case, self.window, self.session = case, case.window, case.session
         self.draw = random.Random(seed)
         self.done: list[str] = []
-        self.kinds = list(entered())
+        self.kinds = list(ENTERED)
         self.actions = [
             action
             for group in self.window.groups.values()
@@ -46,7 +54,8 @@ class Wanderer:
 
     def deed(self) -> None:
         deeds: list[Callable[[], str]] = [
-            self.type_a_given, self.type_a_given, self.type_a_given, self.choose, self.choose, self.act, self.act, self.act, self.select,
+            self.type_a_given, self.type_a_given, self.type_a_given, self.choose, self.choose, self.act, self.act,
+            self.act, self.select,
             self.add, self.look, self.walk, self.press, self.settle,
         ]  # fmt: skip
         self.done.append(self.draw.choice(deeds)())
@@ -130,6 +139,19 @@ class Wanderer:
 
 
 class Anything(DeskCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.addCleanup(self.as_before)
+
+    def as_before(self) -> None:
+        """What was kept of the person on the way, such as larger text, is no concern of the tests that come after."""
+        for window in looks._OPEN:
+            if isinstance(window, DeskWindow) and isValid(window):
+                window.give_way()
+        looks._OPEN.clear()
+        keep_person(Person())
+        dress(APP, Person(theme="light"))
+
     def hold(self, job: Job) -> None:
         """What is true at every moment."""
         self.assertEqual(parse_job(job_text(job)), job)
@@ -143,11 +165,18 @@ class Anything(DeskCase):
             self.assertTrue(all(proof.holds or proof.by_design for proof in made.proofs))
 
     def test_nothing_faults_and_everything_can_be_undone(self) -> None:
-        for seed in SEEDS:
+        for seed in SEEDS[2:]:
             with self.subTest(seed=seed):
-                if seed != SEEDS[0]:
+                if seed != SEEDS[2]:
                     self.setUp()
                 self.wander(seed)
+
+    def test_a_first_walk(self) -> None:
+        self.wander(SEEDS[0])
+
+    @unittest.skipIf(quick, "two walks are enough for every day")
+    def test_a_second_walk(self) -> None:
+        self.wander(SEEDS[1])
 
     def wander(self, seed: int) -> None:
         faults: list[object] = []

@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.session import Session
+from wise_compass.desk.session.session import Session
 from wise_compass.desk.window import DeskWindow
 from wise_compass.job.demo import demo_job
 from wise_compass.job.model import Job
@@ -76,7 +76,7 @@ class Empty(DeskCase):
         self.session.open(path)
         path.write_text("{")
         window = self.empty()
-        with mock.patch("wise_compass.desk.dialogs.tell", lambda *words: told.append(words[-1])):
+        with mock.patch("wise_compass.desk.parts.dialogs.tell", lambda *words: told.append(words[-1])):
             self.press(window._welcome.recent[0])
         self.assertEqual(len(told), 1)
         self.assertTrue(window._welcome.isVisible())

@@ -1,4 +1,5 @@
-"""What is said: workings that a calculator can follow, refusals whose limits work, inches wherever a person asked for inches."""
+"""What is said: workings that a calculator can follow, refusals whose limits work, inches wherever a person asked for
+inches."""
 
 from __future__ import annotations
 
@@ -17,12 +18,12 @@ from tests.calculator import Unkeyed, keyed
 from tests.surfaces import numbers_in
 from tests.test_catalogue import every_method, fitting
 from tests.test_cli import call
-from wise_compass.drafting.catalogue import catalogue, figure_named
 from wise_compass.drafting.figure import Figure, Method, make
 from wise_compass.drafting.givens import Count, Measure
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import CLOSE, OPEN, PLAIN, Style
+from wise_compass.figures.catalogue import catalogue, figure_named
 
 INCHES = Style("in", 2)
 TOLD = Path(__file__).parent / "told-values.json"
@@ -50,7 +51,8 @@ def every_choice() -> Iterator[tuple[Method, dict[str, Any], Run]]:
 
 class Workings(unittest.TestCase):
     def test_a_pocket_calculator_follows_them(self) -> None:
-        """Every working of a single number is keyed in as it stands, in both units; the rest is measured off the drawing."""
+        """Every working of a single number is keyed in as it stands, in both units; the rest is measured off the
+        drawing."""
         followed = 0
         for method, choice, made in every_choice():
             for value in made.values:
@@ -119,20 +121,24 @@ class Workings(unittest.TestCase):
                     keyed(PLAIN.say(value.working))
                 except Unkeyed:
                     self.assertRegex(
-                        value.working, r"given|∫|elliptic|…|derivative|A4|scatter|parts|both ends|laid|ways|nothing|straight"
+                        value.working,
+                        r"given|∫|elliptic|…|derivative|A4|scatter|parts|both ends|laid|ways|nothing|straight",
                     )
 
 
 class Told(unittest.TestCase):
     def test_what_is_told_and_proved_is_listed_for_every_choice(self) -> None:
-        """Values and truths by name, for each choice: one that vanishes is noticed. ``WISE_COMPASS_PIN=1`` writes the list."""
+        """Values and truths by name, for each choice: one that vanishes is noticed. ``WISE_COMPASS_PIN=1`` writes the
+        list."""
         told: dict[str, dict[str, list[str]]] = {}
         for method, choice, made in every_choice():
             words = [re.sub(rf"{OPEN}[^{CLOSE}]*{CLOSE}|\d+", "#", proof.says) for proof in made.proofs]
             key = f"{made.figure.id} {method.id} {json.dumps(choice)}"
             told[key] = {"values": [value.name for value in made.values], "truths": sorted(set(words))}
         if os.environ.get("WISE_COMPASS_PIN"):
-            lines = ",\n".join(f"{json.dumps(key)}: {json.dumps(told[key], ensure_ascii=False)}" for key in sorted(told))
+            lines = ",\n".join(
+                f"{json.dumps(key)}: {json.dumps(told[key], ensure_ascii=False)}" for key in sorted(told)
+            )
             TOLD.write_text("{\n" + lines + "\n}\n", "utf-8")
         pinned = json.loads(TOLD.read_text("utf-8"))
         self.assertEqual(sorted(pinned), sorted(told))
@@ -167,7 +173,9 @@ class Limits(unittest.TestCase):
                         outward = -1 if which in ("least", "over") else 1
                         step = 1e-6 * max(abs(bound), 1.0)
                         self.refused(kind, name, bound if which in ("over", "under") else bound + outward * step)
-                        self.within(kind, name, bound + (-outward * 0.02 if which in ("over", "under") else 0.0), given.name)
+                        self.within(
+                            kind, name, bound + (-outward * 0.02 if which in ("over", "under") else 0.0), given.name
+                        )
                         counted += 2
         self.assertGreater(counted, 500)
 
@@ -185,7 +193,9 @@ class Limits(unittest.TestCase):
         except Refused as refusal:
             words = ("must be at least", "must be at most", "must be more", "must stay under")
             says = kind.givens[name].says
-            own = refusal.says.startswith(says[0].upper() + says[1:]) and any(f"; it {word}" in refusal.says for word in words)
+            own = refusal.says.startswith(says[0].upper() + says[1:]) and any(
+                f"; it {word}" in refusal.says for word in words
+            )
             self.assertFalse(own, f"{kind.id} {name}={value}: {refusal.says}")
 
     ADVICE = (

@@ -1,4 +1,5 @@
-"""Work beside the window: quick work is there at once, long work leaves the window free, and what nobody waits for any longer is dropped."""
+"""Work beside the window: quick work is there at once, long work leaves the window free, and what nobody waits for any
+longer is dropped."""
 
 from __future__ import annotations
 
@@ -8,8 +9,8 @@ import unittest
 from PySide6.QtCore import QObject
 from PySide6.QtTest import QTest
 
-from wise_compass.desk.theme import application
-from wise_compass.desk.work import Later
+from wise_compass.desk.parts.theme import application
+from wise_compass.desk.parts.work import Later
 from wise_compass.drafting.refusals import Refused
 
 APP = application()

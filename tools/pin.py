@@ -1,6 +1,8 @@
-"""Writes the hashes of every file that the package index has of each pinned version into the lock files. ``python -m tools.pin``.
+"""Writes the hashes of every file that the package index has of each pinned version into the lock files. ``python -m
+tools.pin``.
 
-Every machine that a version is there for is served by the same lock file. Versions are changed by hand, in the lines without their hashes.
+Every machine that a version is there for is served by the same lock file. Versions are changed by hand, in the lines
+without their hashes.
 """
 
 from __future__ import annotations
@@ -22,7 +24,9 @@ def hashes_of(name: str, version: str) -> list[str]:
     normal = name.replace("-", "_").replace(".", "_").lower()
     stems = (f"{normal}-{version}-", f"{normal}-{version}.")
     found = {
-        one["hashes"]["sha256"] for one in files if one["filename"].lower().replace(".", "_", name.count(".")).startswith(stems)
+        one["hashes"]["sha256"]
+        for one in files
+        if one["filename"].lower().replace(".", "_", name.count(".")).startswith(stems)
     }
     found |= {
         one["hashes"]["sha256"]

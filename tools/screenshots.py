@@ -17,20 +17,20 @@ from PIL import Image
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QApplication, QWidget
 
-from wise_compass.desk.glass import Glass
-from wise_compass.desk.logbookview import LogbookView
-from wise_compass.desk.looks import made_anew
-from wise_compass.desk.overview import Overview
-from wise_compass.desk.photoview import DEMO_FOLDER, PhotoView
-from wise_compass.desk.planview import PlanView
-from wise_compass.desk.practiceview import PracticeView
-from wise_compass.desk.raster import png_bytes
-from wise_compass.desk.session import Session
-from wise_compass.desk.surface import PainterSurface
-from wise_compass.desk.theme import application
+from wise_compass.desk.drafter.logbookview import LogbookView
+from wise_compass.desk.drafter.looks import made_anew
+from wise_compass.desk.drafter.photoview import DEMO_FOLDER, PhotoView
+from wise_compass.desk.drafter.planview import PlanView
+from wise_compass.desk.drafter.practiceview import PracticeView
+from wise_compass.desk.paper.glass import Glass
+from wise_compass.desk.paper.raster import png_bytes
+from wise_compass.desk.paper.surface import PainterSurface
+from wise_compass.desk.parts.theme import application
+from wise_compass.desk.session.session import Session
+from wise_compass.desk.spine.overview import Overview
 from wise_compass.desk.window import DeskWindow
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.run import run
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.build import shop_of, style_of
 from wise_compass.job.demo import demo_job
 from wise_compass.job.dimensions import with_dimension

@@ -2,7 +2,7 @@
 
 import sys
 
-from wise_compass.cli import main
+from wise_compass.terminal.main import main
 
 if __name__ == "__main__":
     sys.exit(main())

@@ -1,4 +1,9 @@
-"""What is believed of a hand's errors while its points are found, and so of where the others lie."""
+"""A Kalman filter over the errors of a hand: their normal distribution while points are found, and where the others
+lie.
+
+The state is every error in its own deviations, a priori independent and of variance 1; how each point moves with each
+error is a linear regression on simulated hands; a point that is found is an observation of two coordinates.
+"""
 
 from __future__ import annotations
 
@@ -14,8 +19,9 @@ HANDS = 400
 
 
 class Beliefs:
-    """What is believed of a hand's errors, a normal distribution over all of them, and so of where its points lie: about those of ``drawn``, which may itself
-    be a drawing with one setting far off. Raises :class:`KeyError` where that has not all the points."""
+    """What is believed of a hand's errors, a normal distribution over all of them, and so of where its points lie:
+    about those of ``drawn``, which may itself be a drawing with one setting far off. Raises :class:`KeyError` where
+    that has not all the points."""
 
     def __init__(self, laid: Laid, slip: str | None, drawn: Run | Draft) -> None:
         run = laid.run
@@ -59,7 +65,10 @@ class Beliefs:
         return float(np.sqrt(np.linalg.eigvalsh(self.place(k)[1])[-1]))
 
     def learn(self, k: int, at: Array, sd: float, blunder: int = -1) -> None:
-        """Point number k was found at a place; ``blunder`` is the error that is taken to be far off."""
+        """The Kalman update by point number k, observed at a place with noise ``sd``.
+
+        ``blunder`` is an error that is taken to be far off: its variance is widened first.
+        """
         if blunder >= 0:
             self.cover[blunder, blunder] += 20.0**2
         g = self.move[:, k]
@@ -69,7 +78,8 @@ class Beliefs:
         self.cover = self.cover - gain @ g.T @ self.cover
 
     def without(self, k: int, at: Array, sd: float) -> tuple[Array, Array]:
-        """Where point number k, learned to be at a place, would be believed to lie by all the others alone, and its covariance there."""
+        """Leave-one-out prediction: where point number k, learned to be at a place, would be believed to lie by all
+        the others alone, and its covariance there (the update taken back)."""
         g = self.move[:, k]
         noise = np.eye(2) * (self.left[k] ** 2 + 1e-4 + sd**2)
         back = self.cover @ g @ np.linalg.inv(noise - g.T @ self.cover @ g)
@@ -82,5 +92,7 @@ class Beliefs:
         """The errors of settings, not yet known, that a blunder would move point number k by."""
         size = np.hypot(*self.move[:, k].T)
         return [
-            e for e in np.flatnonzero(size > 0.02).tolist() if self.cover[e, e] > 0.3 and self.labels[e].tolerance in SETTINGS
+            e
+            for e in np.flatnonzero(size > 0.02).tolist()
+            if self.cover[e, e] > 0.3 and self.labels[e].tolerance in SETTINGS
         ]

@@ -17,7 +17,8 @@ ENDINGS = (".jpg", ".jpeg", ".png")
 
 
 def mark_photographs(folder: Path, hear: Callable[[int, int], None] | None = None) -> tuple[list[Graded], list[str]]:
-    """Each photograph of a folder marked, and a line for each that could not be; raises :class:`Refused` where there is none at all."""
+    """Each photograph of a folder marked, and a line for each that could not be; raises :class:`Refused` where there is
+    none at all."""
     files = sorted(file for file in folder.iterdir() if file.suffix.lower() in ENDINGS and file.is_file())
     if not files:
         raise Refused("photo", f"There is no photograph (jpg or png) in {folder}.")
@@ -40,4 +41,6 @@ def graded_of(reading: Reading, pupil: str, row: int = 0, minutes: float | None 
     """What a photograph of a worksheet comes to; raises :class:`Refused`."""
     marked = marked_of(judged(reading))
     handed = Handed(row, pupil, problem_of(reading.laid.code), {}, minutes, "photograph")
-    return Graded(handed, marked, noted(reading.laid.run, reading.laid.scale, marked, "mark", pupil, minutes, "photograph"))
+    return Graded(
+        handed, marked, noted(reading.laid.run, reading.laid.scale, marked, "mark", pupil, minutes, "photograph")
+    )

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.camera.evidence import ARM, NEAR, Inked, Seen, lines_seen
+from wise_compass.camera.evidence import ARM, NEAR, Inked, SeenInk, lines_seen
 from wise_compass.camera.pencil import MISS, SLANT, Through, crossing, crossing_of, lines_at
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import ArcMark, Mark
@@ -17,17 +17,17 @@ from wise_compass.geometry.vectors import Array
 READ = 0.08
 """mm by which the crossing of pencil lines may miss the point that they go through, one deviation."""
 PULL, CLOSE = 0.06, 0.02
-"""How much a place speaks against itself by each squared deviation from where it is likely, and by how much it has to be better than another
-to be taken for the point."""
+"""How much a place speaks against itself by each squared deviation from where it is likely, and by how much it has to
+be better than another to be taken for the point."""
 FARTHEST = 30.0
 """Squared deviations from which a place is no likelier the nearer it lies."""
 APART = 0.4
 """mm by which two crossings are two, and not one seen twice."""
 
 
-class Found(NamedTuple):
-    """A point found: where, mm from the paper's lower left corner, one deviation of that, the sine of the angle at which its lines cross best, and
-    whether no line that is lined in there is missing."""
+class FoundCrossing(NamedTuple):
+    """A point found: where, mm from the paper's lower left corner, one deviation of that, the sine of the angle at
+    which its lines cross best, and whether no line that is lined in there is missing."""
 
     at: Array
     sd: float
@@ -35,9 +35,9 @@ class Found(NamedTuple):
     whole: bool = True
 
 
-class Line(NamedTuple):
-    """A line through a point: its direction there, how far it is drawn either way in mm of the paper, its curvature, how much it counts,
-    and from how far off the crossing it is looked at."""
+class InkLine(NamedTuple):
+    """A line through a point: its direction there, how far it is drawn either way in mm of the paper, its curvature,
+    how much it counts, and from how far off the crossing it is looked at."""
 
     way: Array
     reach: tuple[float, float]
@@ -48,7 +48,7 @@ class Line(NamedTuple):
 
 def lines_of(
     drawn: Run | Draft, through: Through, ticks: Sequence[Array], marks: list[Mark], name: str, scale: float
-) -> list[Line]:
+) -> list[InkLine]:
     """The lines by which a point of a drawing shows."""
     made = []
     for one in lines_at(drawn, name, through, ticks, scale):
@@ -58,13 +58,15 @@ def lines_of(
             mark = marks[one.mark]
             if isinstance(mark, ArcMark) and mark.whole and mark.span is None:
                 reach = (9.0, 9.0)
-        made.append(Line(one.way, reach, _bent(one.course, one.along) / scale, one.weight))
+        made.append(InkLine(one.way, reach, _bent(one.course, one.along) / scale, one.weight))
     return [line._replace(near=_clear_of(line, made)) for line in made]
 
 
-def _clear_of(line: Line, lines: list[Line]) -> float:
+def _clear_of(line: InkLine, lines: list[InkLine]) -> float:
     """How far from the crossing a line stands clear of the others that cross it aslant."""
-    sines = [abs(float(line.way[0] * other.way[1] - line.way[1] * other.way[0])) for other in lines if other is not line]
+    sines = [
+        abs(float(line.way[0] * other.way[1] - line.way[1] * other.way[0])) for other in lines if other is not line
+    ]
     return float(np.clip(0.45 / max(min(sines, default=1.0), 0.1), NEAR, 3.0))
 
 
@@ -84,8 +86,9 @@ def _bent(line: Array, along: float) -> float:
     return turn / max(0.5 * float(np.hypot(*u) + np.hypot(*v)), 1e-9)
 
 
-def dark_there(ink: Inked, lines: list[Line], at: Array) -> Array:
-    """How much of the lines through a point would lie on ink, were it at each of some places: a quick look before a careful one."""
+def dark_there(ink: Inked, lines: list[InkLine], at: Array) -> Array:
+    """How much of the lines through a point would lie on ink, were it at each of some places: a quick look before a
+    careful one."""
     shares = np.ones(len(at))
     for line in lines[:4]:
         t = np.linspace(-min(line.reach[0], 3.0), min(line.reach[1], 3.0), 9)
@@ -95,23 +98,33 @@ def dark_there(ink: Inked, lines: list[Line], at: Array) -> Array:
     return shares
 
 
-def crossing_seen(ink: Inked, at: Array, lines: list[Line], cover: Array, certain: bool = False) -> tuple[Found | None, float]:
-    """Where the lines through a point cross on the paper, near ``at`` where it is believed to lie, and how much speaks for it; None where they
-    are not to be seen.
+def crossing_seen(
+    ink: Inked, at: Array, lines: list[InkLine], cover: Array, certain: bool = False
+) -> tuple[FoundCrossing | None, float]:
+    """Where the lines through a point cross on the paper, near ``at`` where it is believed to lie, and how much speaks
+    for it; None where they are not to be seen.
 
-    Of the lines that may be each of them, those are taken that cross in one place, are clear, and lie where they are likely. ``certain`` asks
-    for every line that counts to be there without a gap.
+    Of the lines that may be each of them, those are taken that cross in one place, are clear, and lie where they are
+    likely. ``certain`` asks for every line that counts to be there without a gap.
     """
     wide = min(3.5 * float(np.sqrt(np.linalg.eigvalsh(cover)[-1])) + 0.6, 4.0)
     likely = np.linalg.inv(cover + np.eye(2) * READ**2)
     far = float(np.sqrt(np.linalg.eigvalsh(cover)[-1]))
     seen = [
         lines_seen(
-            ink, at, line.way, line.reach, wide, line.bent, line.weight > 2, line.near, 2.0 * far / max(sum(line.reach), ARM)
+            ink,
+            at,
+            line.way,
+            line.reach,
+            wide,
+            line.bent,
+            line.weight > 2,
+            line.near,
+            2.0 * far / max(sum(line.reach), ARM),
         )
         for line in lines
     ]
-    best: list[tuple[Line, Seen]] = []
+    best: list[tuple[InkLine, SeenInk]] = []
     most = -np.inf
     tried: list[tuple[float, Array]] = []
     where = at
@@ -134,12 +147,12 @@ def crossing_seen(ink: Inked, at: Array, lines: list[Line], cover: Array, certai
     return solved._replace(whole=all(any(one is line for one, _ in best) for line in heavy)), most
 
 
-def _clearly(seen: list[tuple[Line, Seen]]) -> bool:
+def _clearly(seen: list[tuple[InkLine, SeenInk]]) -> bool:
     """Whether lines were seen without a gap."""
     return all(one.clear >= 0.9 for _, one in seen)
 
 
-def _crossings(at: Array, lines: list[Line], seen: list[list[Seen]]) -> list[Array]:
+def _crossings(at: Array, lines: list[InkLine], seen: list[list[SeenInk]]) -> list[Array]:
     """Every place where two of the lines that were seen cross well."""
     found = []
     for i in range(len(lines)):
@@ -152,15 +165,17 @@ def _crossings(at: Array, lines: list[Line], seen: list[list[Seen]]) -> list[Arr
     return found
 
 
-def _placed(at: Array, line: Line, one: Seen) -> tuple[Array, Array]:
+def _placed(at: Array, line: InkLine, one: SeenInk) -> tuple[Array, Array]:
     """A line as it was seen: a place of it, and its direction."""
     normal = np.array([-line.way[1], line.way[0]])
     return at + one.off * normal, line.way + one.lean * normal
 
 
-def _agreeing(x: Array, at: Array, lines: list[Line], seen: list[list[Seen]]) -> tuple[list[tuple[Line, Seen]], float]:
+def _agreeing(
+    x: Array, at: Array, lines: list[InkLine], seen: list[list[SeenInk]]
+) -> tuple[list[tuple[InkLine, SeenInk]], float]:
     """The lines that go through a place, and how much speaks for it."""
-    chosen: list[tuple[Line, Seen]] = []
+    chosen: list[tuple[InkLine, SeenInk]] = []
     score = 0.0
     for line, candidates in zip(lines, seen):
         runs_out = line.bent and min(line.reach) < line.near  # how a curve bends at its end nobody knows
@@ -170,7 +185,9 @@ def _agreeing(x: Array, at: Array, lines: list[Line], seen: list[list[Seen]]) ->
             place, way = _placed(at, line, one)
             misses.append(abs(float((x - place)[0] * way[1] - (x - place)[1] * way[0])))
         k = int(np.argmin(misses)) if misses else -1
-        limit = 0.4 if line.weight > 1 else 0.25 if line.weight == 1 else 0.5  # a broad line is drawn into one beside it
+        limit = (
+            0.4 if line.weight > 1 else 0.25 if line.weight == 1 else 0.5
+        )  # a broad line is drawn into one beside it
         if k < 0 or misses[k] > limit:
             score -= 0.5 * worth
             continue
@@ -179,9 +196,9 @@ def _agreeing(x: Array, at: Array, lines: list[Line], seen: list[list[Seen]]) ->
     return chosen, score
 
 
-def _solved(at: Array, seen: list[tuple[Line, Seen]], where: Array) -> Found | None:
-    """The crossing of lines that were seen, each worth the more the better it was seen, but no other than that at ``where``; None where they
-    do not cross well."""
+def _solved(at: Array, seen: list[tuple[InkLine, SeenInk]], where: Array) -> FoundCrossing | None:
+    """The crossing of lines that were seen, each worth the more the better it was seen, but no other than that at
+    ``where``; None where they do not cross well."""
     placed = [_placed(at, line, one) for line, one in seen]
     weights = [line.weight * 0.05 / (one.sd + 0.04) for line, one in seen]
     found = crossing_of([place for place, _ in placed], [way for _, way in placed], weights, MISS)
@@ -196,4 +213,4 @@ def _solved(at: Array, seen: list[tuple[Line, Seen]], where: Array) -> Found | N
     cover = np.linalg.inv(normals.T @ (normals / (sds**2)[:, None]))
     u = ways / np.hypot(*ways.T)[:, None]
     sine = float(np.abs(u[:, None, 0] * u[None, :, 1] - u[:, None, 1] * u[None, :, 0]).max())
-    return Found(x, float(np.sqrt(np.trace(cover) / 2)), sine)
+    return FoundCrossing(x, float(np.sqrt(np.trace(cover) / 2)), sine)

@@ -16,7 +16,8 @@ INK = 0.09
 FAR = 3.0
 """mm from ink beyond which a place is as badly off as can be."""
 ARM, ARM_OF_CURVE, NEAR = 7.0, 4.5, 0.7
-"""mm along a line, and along a curve, to either side of a crossing at which it is looked at, and how near to the crossing it is not."""
+"""mm along a line, and along a curve, to either side of a crossing at which it is looked at, and how near to the
+crossing it is not."""
 LIGHT, HEAVY = 0.2, 0.8
 """How dark a place can count for: of a line of the construction, and of one that is lined in."""
 STEP = 0.06
@@ -26,8 +27,8 @@ SAGITTA = 0.9
 LEAN, LEAN_OF_CURVE = 0.045, 0.10
 """By how much a line, and a curve, may lean away from its place, as a slope."""
 SHORT, WHOLE = 3.0, 0.7
-"""mm of a stroke by which a place is ticked, and the share of the clearest one's places that another has to have dark: crossing lines look like
-strokes, with gaps."""
+"""mm of a stroke by which a place is ticked, and the share of the clearest one's places that another has to have dark:
+crossing lines look like strokes, with gaps."""
 MOST_TURNED = 0.08
 """The most that a line may lean beyond that."""
 CLEAR = 0.55
@@ -35,8 +36,8 @@ CLEAR = 0.55
 
 
 class Inked(NamedTuple):
-    """A sheet flattened: how dark each pixel is against the paper round it (0 to 1), ``fine`` pixels to a mm, ``high`` mm, and the
-    distance of every pixel of a coarser map, ``coarse`` to a mm, from ink, in mm."""
+    """A sheet flattened: how dark each pixel is against the paper round it (0 to 1), ``fine`` pixels to a mm, ``high``
+    mm, and the distance of every pixel of a coarser map, ``coarse`` to a mm, from ink, in mm."""
 
     dark: NDArray[np.float32]
     fine: float
@@ -54,21 +55,25 @@ class Inked(NamedTuple):
 
 
 def _looked_up(field: NDArray[np.float32], places: Array, fine: float, high: float) -> Array:
+    """Bilinear interpolation of a field at places (…, 2) in mm; beyond its edge, what stands on the edge."""
     flat = np.asarray(places, dtype=float).reshape(-1, 2)
     x, y = flat[:, 0] * fine - 0.5, (high - flat[:, 1]) * fine - 0.5
     i, j = np.floor(x).astype(int), np.floor(y).astype(int)
-    inside = (i >= 0) & (j >= 0) & (i < field.shape[1] - 1) & (j < field.shape[0] - 1)
     i, j = np.clip(i, 0, field.shape[1] - 2), np.clip(j, 0, field.shape[0] - 2)
     s, t = np.clip(x - i, 0, 1), np.clip(y - j, 0, 1)
-    found = (field[j, i] * (1 - s) + field[j, i + 1] * s) * (1 - t) + (field[j + 1, i] * (1 - s) + field[j + 1, i + 1] * s) * t
-    return np.asarray(np.where(inside, found, 0.0 if field.dtype != np.float32 else found)).reshape(np.shape(places)[:-1])
+    found = (field[j, i] * (1 - s) + field[j, i + 1] * s) * (1 - t) + (
+        field[j + 1, i] * (1 - s) + field[j + 1, i + 1] * s
+    ) * t
+    return np.asarray(found).reshape(np.shape(places)[:-1])
 
 
 def inked(flat: Pixels, fine: float) -> Inked:
     """A flattened sheet as ink on paper, whatever the light."""
     small = cv2.resize(flat, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
     light = cv2.morphologyEx(small, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (15, 15)))
-    light = cv2.resize(cv2.GaussianBlur(light, (0, 0), 7), (flat.shape[1], flat.shape[0]), interpolation=cv2.INTER_LINEAR)
+    light = cv2.resize(
+        cv2.GaussianBlur(light, (0, 0), 7), (flat.shape[1], flat.shape[0]), interpolation=cv2.INTER_LINEAR
+    )
     dark = np.clip(1.0 - flat.astype(np.float32) / np.maximum(light.astype(np.float32), 30.0), 0.0, 1.0)
     calm = cv2.GaussianBlur(dark, (0, 0), 0.07 * fine)
     factor = 4.0 / fine
@@ -78,9 +83,9 @@ def inked(flat: Pixels, fine: float) -> Inked:
     return Inked(dark.astype(np.float32), fine, flat.shape[0] / fine, np.asarray(away, dtype=np.float32), 4.0)
 
 
-class Seen(NamedTuple):
-    """A line as it was found near its place: how far it lies off it there (mm, to its left), its lean, the share of its places that are dark,
-    and one deviation of where it lies."""
+class SeenInk(NamedTuple):
+    """A line as it was found near its place: how far it lies off it there (mm, to its left), its lean, the share of its
+    places that are dark, and one deviation of where it lies."""
 
     off: float
     lean: float
@@ -98,12 +103,12 @@ def lines_seen(
     heavy: bool = False,
     near: float = NEAR,
     turned: float = 0.0,
-) -> list[Seen]:
+) -> list[SeenInk]:
     """The dark lines that may run through ``at`` along ``way``, within ``wide`` mm across it, the likeliest first.
 
-    ``reach`` is how far the line is drawn backward and forward, ``bent`` its curvature (1/mm, to the left); a ``heavy`` one is darker than
-    those of the construction; nearer than ``near`` to the crossing it is not looked at. ``turned`` is by how much more it may lean, its ends being
-    uncertain.
+    ``reach`` is how far the line is drawn backward and forward, ``bent`` its curvature (1/mm, to the left); a ``heavy``
+    one is darker than those of the construction; nearer than ``near`` to the crossing it is not looked at. ``turned``
+    is by how much more it may lean, its ends being uncertain.
     """
     t = _along(reach, near, min(ARM_OF_CURVE, (2.0 * SAGITTA / abs(bent)) ** 0.5) if bent else ARM)
     if len(t) < 4:
@@ -113,13 +118,17 @@ def lines_seen(
     base = at + t[:, None] * way + (0.5 * bent * t * t)[:, None] * normal
     seen = np.minimum(ink.at(base[:, None] + steps[None, :, None] * normal), HEAVY if heavy else LIGHT)
     most = (LEAN_OF_CURVE if bent else LEAN) + min(turned, MOST_TURNED)
-    leans = np.linspace(-most, most, 9 + 2 * round(min(turned, MOST_TURNED) / 0.02)) if float(np.ptp(t)) > 3.5 else np.zeros(1)
+    leans = (
+        np.linspace(-most, most, 9 + 2 * round(min(turned, MOST_TURNED) / 0.02))
+        if float(np.ptp(t)) > 3.5
+        else np.zeros(1)
+    )
     columns = np.arange(len(steps))[None, None] + np.round(leans[:, None, None] * t[None, :, None] / STEP).astype(int)
     inside = (columns >= 0) & (columns < len(steps))
     laid = np.where(inside, seen[np.arange(len(t))[None, :, None], np.clip(columns, 0, len(steps) - 1)], 0.0)
     score = laid.mean(axis=1) - 0.1 * np.abs(leans)[:, None]
     best = score.max(axis=0)
-    found: list[Seen] = []
+    found: list[SeenInk] = []
     for k in _peaks(best):
         one = _refined(ink, base, normal, t, float(steps[k]), float(leans[int(np.argmax(score[:, k]))]), heavy)
         if one is not None and abs(one.lean) < most + 0.04 and all(abs(one.off - other.off) > 0.12 for other in found):
@@ -146,8 +155,9 @@ def _peaks(score: Array) -> list[int]:
     return sorted(tops.tolist(), key=lambda k: -score[k])[:9]
 
 
-def _refined(ink: Inked, base: Array, normal: Array, t: Array, off: float, lean: float, heavy: bool) -> Seen | None:
-    """The line's place by the centroids of its darkness, and a straight fit of them that outliers do not pull."""
+def _refined(ink: Inked, base: Array, normal: Array, t: Array, off: float, lean: float, heavy: bool) -> SeenInk | None:
+    """Robust regression (iteratively reweighted): the line's place by the centroids of its darkness, fitted
+    straight."""
     steps = np.arange(-0.4, 0.401, 0.05)
     middle = off + lean * t
     seen = ink.at(base[:, None] + (middle[:, None] + steps[None])[..., None] * normal)
@@ -178,7 +188,7 @@ def _refined(ink: Inked, base: Array, normal: Array, t: Array, off: float, lean:
     if abs(at - off) > 0.35:
         return None
     sd = float(np.std(left[good])) / float(np.sqrt(good.sum()))
-    return Seen(at, slope, clear, max(sd, 0.01))
+    return SeenInk(at, slope, clear, max(sd, 0.01))
 
 
 def _share_of(ranked: Array, share: float) -> float:

@@ -1,8 +1,19 @@
 """Finding the named points of a drawing on the squared-up sheet.
 
-The drawing that lies best on the ink is taken first, the honest one or one with a known slip. Then each point is looked for in the order of
-the steps, where the hand's own scatter and what was found before say that it lies; where it is not, as far out along each setting's influence
-as a blunder would have moved it. What is found is the crossing of the lines there.
+The drawing that lies best on the ink is taken first, the honest one or one with a known slip. Then each point is looked
+for in the order of the steps, where the hand's own scatter and what was found before say that it lies; where it is not,
+as far out along each setting's influence as a blunder would have moved it. What is found is the crossing of the lines
+there.
+
+``squaring.py`` fits a homography and two numbers of the lens to the frame's whole length, and tries them at marks that
+were not fitted. ``sketches.py`` asks which drawing lies best on the ink: the honest one, one with a slip, one with a
+single setting far off. ``finding.py`` follows it step by step: ``beliefs.py`` has a normal distribution over all errors
+of the hand, which each point that is found makes narrower; at the end each is held against what all others tell, and
+looked for once more. ``fitting.py`` decides between drawings: drawn again with the errors that its points tell of, one
+has to lie on the ink *and* take it up. ``crossings.py`` and ``evidence.py`` find the lines of a point. What a point is
+on paper, the crossing of its heaviest lines, is told once (``pencil.py: lines_at``) for the stand-in and the reader.
+``judging.py`` takes distances with their joint error. ``python -m bench.photograph`` counts what comes of simulated
+photographs.
 """
 
 from __future__ import annotations
@@ -13,7 +24,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.camera.beliefs import Beliefs
-from wise_compass.camera.crossings import APART, READ, Found, Line, crossing_seen, dark_there, lines_of
+from wise_compass.camera.crossings import APART, READ, FoundCrossing, InkLine, crossing_seen, dark_there, lines_of
 from wise_compass.camera.evidence import Inked
 from wise_compass.camera.fitting import accounts, drawn_ink
 from wise_compass.camera.laid import Laid
@@ -21,8 +32,9 @@ from wise_compass.camera.pencil import marks_of, marks_through, ticked
 from wise_compass.camera.sketches import TRIED, Sketch, sketches_of
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Mark
+from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import NO_END, Run, run
+from wise_compass.drafting.run import Run, run
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.judge import unheard
 
@@ -37,8 +49,8 @@ SNAP = 1.0
 DOUBTED = 9.0
 """Squared deviations from where all other points would have it, from which a point is looked for once more."""
 TORN = 0.25
-"""How much better one place has to be than another to be taken for a point among blunders, and how much worse it may be where the other
-points would have it."""
+"""How much better one place has to be than another to be taken for a point among blunders, and how much worse it may be
+where the other points would have it."""
 MISSING, BLUNDERED = 6.0, 9.0
 """How much a point that is not found, and one that only a blunder explains, speak against a drawing."""
 LOST = 12.0
@@ -46,17 +58,18 @@ LOST = 12.0
 ACCOUNTS = 100.0
 """How much it counts, against points that lie off or are missing, that a drawing lies on the ink and takes it up."""
 SETTLED = 1.97
-"""How well a drawing has to account for the ink, of 2, for no other to be thought of, if its points lie as a steady hand has them."""
+"""How well a drawing has to account for the ink, of 2, for no other to be thought of, if its points lie as a steady
+hand has them."""
 SEEN = 0.5
 """Of a drawing's outline: what has to lie on ink for it to be this drawing at all."""
 
 
 class Finding(NamedTuple):
-    """What was found of a drawing, what was not, the slip with which it was drawn if it lies best so, and how well it lies (0 to 1);
-    ``crowded`` are points that lie too near to others to be told from them, and ``adrift`` those that a steady hand itself does not keep within
-    :data:`LOST`: neither are looked for."""
+    """What was found of a drawing, what was not, the slip with which it was drawn if it lies best so, and how well it
+    lies (0 to 1); ``crowded`` are points that lie too near to others to be told from them, and ``adrift`` those that a
+    steady hand itself does not keep within :data:`LOST`: neither are looked for."""
 
-    points: dict[str, Found]
+    points: dict[str, FoundCrossing]
     missing: tuple[str, ...]
     slip: str | None
     lies: float
@@ -71,7 +84,8 @@ def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] = unheard) -> 
     if lies < SEEN:
         raise Refused(
             "photo",
-            f"The sheet does not show {laid.run.figure.title.lower()} as it is asked for: {100 * max(lies, 0):.0f} % of its lines are there. "
+            f"The sheet does not show {laid.run.figure.title.lower()} as it is asked for: "
+            f"{100 * max(lies, 0):.0f} % of its lines are there. "
             "Take its own sheet.",
         )
     best: _Search | None = None
@@ -81,7 +95,7 @@ def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] = unheard) -> 
         hear(TRIED + k, 2 * TRIED)
         try:
             search = _Search(ink, laid, sketch)
-        except (Refused, *NO_END):
+        except NoMeet:
             continue
         search.follow()
         accounted = accounts(ink, drawn_there, laid, sketch, search.beliefs)
@@ -116,7 +130,8 @@ def crowded_in(drawn: Run | Draft, scale: float) -> list[str]:
 
 
 def adrift_in(laid: Laid) -> list[str]:
-    """The named points that a steady hand itself does not keep within :data:`LOST`: wherever one lies, it tells nothing."""
+    """The named points that a steady hand itself does not keep within :data:`LOST`: wherever one lies, it tells
+    nothing."""
     return _adrift(Beliefs(laid, None, laid.run))
 
 
@@ -125,7 +140,8 @@ def _adrift(beliefs: Beliefs) -> list[str]:
 
 
 class _Search:
-    """The points of a drawing looked for on a sheet, one after another; what is believed of the others follows those that are found."""
+    """The points of a drawing looked for on a sheet, one after another; what is believed of the others follows those
+    that are found."""
 
     def __init__(self, ink: Inked, laid: Laid, sketch: Sketch) -> None:
         self.ink, self.laid, self.sketch = ink, laid, sketch
@@ -139,9 +155,9 @@ class _Search:
         self.order = sorted(asked, key=lambda k: sketch.drawn.spots[names[k]].step)
         self.hits: dict[int, _Hit] = {}
         self.likely = 0.0
-        self._lines: dict[int, list[Line]] = {}
+        self._lines: dict[int, list[InkLine]] = {}
 
-    def lines(self, k: int) -> list[Line]:
+    def lines(self, k: int) -> list[InkLine]:
         """The lines through point number k."""
         if k not in self._lines:
             self._lines[k] = _lines(self.laid, self.sketch, self.marks, self.beliefs.names[k])
@@ -165,8 +181,8 @@ class _Search:
             self._keep(k, hit)
 
     def look_again(self) -> None:
-        """What is missing, with what all the others tell; and every point that they would have elsewhere: taken from there where as good a
-        crossing is to be seen."""
+        """What is missing, with what all the others tell; and every point that they would have elsewhere: taken from
+        there where as good a crossing is to be seen."""
         origin = self.laid.origin
         for k in self.order:
             hit = self.hits.get(k)
@@ -189,7 +205,8 @@ class _Search:
         self.beliefs.learn(k, hit.found.at - self.laid.origin, _deviation(hit.found), hit.blunder)
 
     def _looked_for(self, k: int) -> _Hit | None:
-        """Point number k where it is believed to lie; else as far out as a blunder of one setting would have it, with that setting."""
+        """Point number k where it is believed to lie; else as far out as a blunder of one setting would have it, with
+        that setting."""
         origin = self.laid.origin
         where, cover = self.beliefs.place(k)
         lines = self.lines(k)
@@ -200,8 +217,9 @@ class _Search:
         far = self._blundered(k, where, lines)
         return near if far is None or near is not None and near.score > far.score - TORN else far
 
-    def _blundered(self, k: int, where: Array, lines: list[Line]) -> _Hit | None:
-        """Point number k as far out along the influence of each setting as a blunder would have moved it; None where it may be here or there."""
+    def _blundered(self, k: int, where: Array, lines: list[InkLine]) -> _Hit | None:
+        """Point number k as far out along the influence of each setting as a blunder would have moved it; None where it
+        may be here or there."""
         hits = list[_Hit]()
         for push, at, error in self._far_out(k, where, lines):
             found, score = crossing_seen(self.ink, at, lines, np.eye(2) * 0.15**2, certain=True)
@@ -214,9 +232,9 @@ class _Search:
         far = (one for one in hits if float(np.hypot(*(one.found.at - best.found.at))) > 0.6)
         return None if any(one.score > best.score - TORN for one in far) else best
 
-    def _far_out(self, k: int, where: Array, lines: list[Line]) -> list[tuple[float, Array, int]]:
-        """Where ink would have point number k if one setting were far off: by how many deviations, the place and the error; the least first, and of
-        places that one look takes in together only that."""
+    def _far_out(self, k: int, where: Array, lines: list[InkLine]) -> list[tuple[float, Array, int]]:
+        """Where ink would have point number k if one setting were far off: by how many deviations, the place and the
+        error; the least first, and of places that one look takes in together only that."""
         beliefs, pushes = self.beliefs, np.array(PUSHED)
         dark: list[tuple[float, Array, int]] = []
         for error in beliefs.settings_of(k):
@@ -231,7 +249,7 @@ class _Search:
                 kept.append(one)
         return kept
 
-    def _on_paper(self, found: Found | None, score: float, blunder: int = -1) -> _Hit | None:
+    def _on_paper(self, found: FoundCrossing | None, score: float, blunder: int = -1) -> _Hit | None:
         """What was found, unless it lies beyond the frame, where nobody draws."""
         left, bottom, right, top = self.laid.paper.frame
         if found is None or not (left <= found.at[0] <= right and bottom <= found.at[1] <= top):
@@ -249,7 +267,7 @@ class _Search:
 class _Hit(NamedTuple):
     """A point found, how much speaks for it, and the error that was far off (-1 for none)."""
 
-    found: Found
+    found: FoundCrossing
     score: float
     blunder: int
 
@@ -259,9 +277,9 @@ def _out(off: Array, cover: Array) -> float:
     return float(off @ np.linalg.solve(cover + np.eye(2) * READ**2, off))
 
 
-def _deviation(found: Found) -> float:
+def _deviation(found: FoundCrossing) -> float:
     return float(np.hypot(READ, found.sd))
 
 
-def _lines(laid: Laid, sketch: Sketch, marks: list[Mark], name: str) -> list[Line]:
+def _lines(laid: Laid, sketch: Sketch, marks: list[Mark], name: str) -> list[InkLine]:
     return lines_of(sketch.drawn, sketch.through[name], sketch.ticks.get(name, ()), marks, name, laid.scale)

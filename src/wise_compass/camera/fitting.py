@@ -1,8 +1,7 @@
-"""How well a drawing accounts for a sheet's ink once its hand's errors are known: what it draws has ink beneath it, and ink has a line."""
+"""How well a drawing accounts for a sheet's ink once its hand's errors are known: what it draws has ink beneath it, and
+ink has a line."""
 
 from __future__ import annotations
-
-from collections.abc import Mapping
 
 import cv2
 import numpy as np
@@ -13,9 +12,9 @@ from wise_compass.camera.evidence import FAR, INK, Inked
 from wise_compass.camera.laid import Laid, courses_of
 from wise_compass.camera.pencil import marks_of
 from wise_compass.camera.sketches import Sketch, lies_on
-from wise_compass.drafting.instruments import SteadyHand
-from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import NO_END, lanes_of
+from wise_compass.drafting.instruments import ErringHands
+from wise_compass.drafting.recorder import NoMeet
+from wise_compass.drafting.run import lanes_of
 from wise_compass.geometry.vectors import Array
 
 ROOM = 3.0
@@ -24,33 +23,19 @@ BESIDE = 0.35
 """mm beside a line that are still its own."""
 
 
-class _Erring(SteadyHand):
-    """One hand whose every error is told, by its number."""
-
-    def __init__(self, errors: Mapping[int, float]) -> None:
-        self.lanes = (1,)
-        self._errors, self._drawn = errors, 0
-
-    def strays(self, tolerance: str, step: int) -> Array:
-        number, self._drawn = 2 * self._drawn, self._drawn + 1
-        return np.array([self._errors.get(number, 0.0)])
-
-    def strays_both_ways(self, tolerance: str, step: int) -> Array:
-        number, self._drawn = 2 * self._drawn, self._drawn + 1
-        return np.array([[self._errors.get(number, 0.0), self._errors.get(number + 1, 0.0)]])
-
-
 def accounts(ink: Inked, drawn_there: NDArray[np.float32], laid: Laid, sketch: Sketch, beliefs: Beliefs) -> float:
-    """How well a sketch, drawn with the errors that its points tell of, lies on the ink and takes up what is drawn there (:func:`drawn_ink`):
-    2 where it does both in full."""
+    """How well a sketch, drawn with the errors that its points tell of, lies on the ink and takes up what is drawn
+    there (:func:`drawn_ink`): 2 where it does both in full."""
     errors = {label.number: float(mean) * label.sd for label, mean in zip(beliefs.labels, beliefs.mean)}
     if sketch.off is not None:
         number, size = sketch.off
         errors[number] = errors.get(number, 0.0) + size
     run = laid.run
     try:
-        drawn = lanes_of(run.figure, run.method.id, 1, 0, run.conventions, laid.scale, sketch.slip, _Erring(errors)).draft
-    except (Refused, *NO_END):
+        drawn = lanes_of(
+            run.figure, run.method.id, 1, 0, run.conventions, laid.scale, sketch.slip, ErringHands(1, errors)
+        ).draft
+    except NoMeet:
         return 0.0
     lines = [line for mark in marks_of(drawn) for line in courses_of(mark, 0, laid.scale) if np.isfinite(line).all()]
     return lies_on(ink, laid, drawn) + taken_up(ink, drawn_there, laid, lines)
@@ -69,7 +54,8 @@ def taken_up(ink: Inked, weight: NDArray[np.float32], laid: Laid, lines: list[Ar
 
 
 def drawn_ink(ink: Inked, laid: Laid) -> NDArray[np.float32]:
-    """How dark the ink is where the drawing should be, on the coarser map; nothing beyond, where the sheet's own print lies."""
+    """How dark the ink is where the drawing should be, on the coarser map; nothing beyond, where the sheet's own print
+    lies."""
     rows, columns = ink.away.shape
     dark: NDArray[np.float32] = cv2.resize(ink.dark, (columns, rows), interpolation=cv2.INTER_AREA).astype(np.float32)
     dark[(ink.away > 0.0) | (dark < INK / 2)] = 0.0

@@ -1,4 +1,5 @@
-"""A photograph judged: distances of the points that were found, chosen so that they see the most steps, with the reading's own joint error."""
+"""A photograph judged: distances of the points that were found, chosen so that they see the most steps, with the
+reading's own joint error."""
 
 from __future__ import annotations
 
@@ -14,18 +15,23 @@ from wise_compass.study.verdicts import Checked, check
 from wise_compass.study.watch import SHORTEST, what_to_measure
 
 MOST, WHOLE = 12, 26
-"""Distances that are judged together: those that see the most steps, and all with those that bring the other points in."""
+"""Distances that are judged together: those that see the most steps, and all with those that bring the other points
+in."""
 
 
 def measures_of(reading: Reading, judge: Judge | None = None) -> tuple[list[Taken], Array]:
-    """The distances taken from a reading, in mm of the paper, and the covariance of reading them; raises :class:`Refused` for too few points."""
+    """The distances taken from a reading, in mm of the paper, and the covariance of reading them; raises
+    :class:`Refused` for too few points."""
     judge = judge or Judge(reading.laid.run, reading.laid.scale)
     points = reading.points
-    # what is measured by hand is a few long distances; here all points are known, and each that says something more is taken
+    # what is measured by hand is a few long distances; here all points are known, and each that says something more is
+    # taken
     proposed = [one.measure for one in what_to_measure(judge, "photograph", MOST, set(points)).proposed]
     proposed += _others(judge, list(points), proposed)
     if not proposed:
-        raise Refused("photo", f"Of {len(points)} points found, no two tell anything of a step. Take the photograph again.")
+        raise Refused(
+            "photo", f"Of {len(points)} points found, no two tell anything of a step. Take the photograph again."
+        )
     names = sorted({name for measure in proposed for name in measure.points})
     place = {name: k for k, name in enumerate(names)}
     slope = np.zeros((len(proposed), 2 * len(names)))
@@ -38,14 +44,16 @@ def measures_of(reading: Reading, judge: Judge | None = None) -> tuple[list[Take
         slope[row, 2 * place[b] : 2 * place[b] + 2] = -off / long
         taken.append((measure, long))
     sds = np.array([np.hypot(READ, reading.finding.points[name].sd) for name in names]).repeat(2)
-    # the fit of the sheet is off alike for places that lie near each other; it is taken by itself for each distance, as a part of it
+    # the fit of the sheet is off alike for places that lie near each other; it is taken by itself for each distance, as
+    # a part of it
     own = np.diag([(reading.squared.sure * min(long / 100.0, 1.0)) ** 2 for _, long in taken])
     cover = slope @ np.diag(sds**2) @ slope.T + own
     return [Taken(measure, long, float(np.sqrt(cover[k, k]))) for k, (measure, long) in enumerate(taken)], cover
 
 
 def _others(judge: Judge, names: list[str], have: list[Measurable]) -> list[Measurable]:
-    """Two distances more for each point that was found and is in none yet, from two points far from it and from each other."""
+    """Two distances more for each point that was found and is in none yet, from two points far from it and from each
+    other."""
     run = judge.run
     known = [name for name in names if name in run.spots and run.spots[name].at.ndim == 1]
     taken = {name for one in have for name in one.points}

@@ -26,7 +26,8 @@ LINED = (Role.OUTLINE, Role.HIDDEN)
 
 
 class Laid(NamedTuple):
-    """A run on its sheet: ``origin`` is where its own origin lies, in mm from the lower left corner; ``code`` what the sheet carries."""
+    """A run on its sheet: ``origin`` is where its own origin lies, in mm from the lower left corner; ``code`` what the
+    sheet carries."""
 
     run: Run
     scale: float
@@ -65,7 +66,14 @@ def laid_in(job: Job, number: int, figure: int = 1) -> Laid:
     made = runs[entry.id]
     at = (round(float(placed.origin[0]), 2), round(float(placed.origin[1]), 2))
     problem = Problem(
-        entry.figure, made.method.id, entry.givens, sheet.paper.size, sheet.scale, sheet.paper.lie, job.settings.projection, at
+        entry.figure,
+        made.method.id,
+        entry.givens,
+        sheet.paper.size,
+        sheet.scale,
+        sheet.paper.lie,
+        job.settings.projection,
+        at,
     )
     return Laid(made, sheet.scale, sheet.paper, np.array(at), problem.code if _same(problem, made) else "")
 
@@ -105,7 +113,8 @@ def blanks(job: Job) -> list[Drawing]:
 
 
 def courses_of(mark: Mark, lane: int, scale: float) -> list[Array]:
-    """What the hand of a lane draws of a mark, as polylines in figure mm, fine enough for a sheet at ``scale``; lane 0 is the steady one."""
+    """What the hand of a lane draws of a mark, as polylines in figure mm, fine enough for a sheet at ``scale``; lane 0
+    is the steady one."""
 
     def of(value: object, axes: int) -> Array:
         array = np.asarray(value, dtype=float)

@@ -1,4 +1,5 @@
-"""A sheet as an unsteady hand draws it: pencil widths, faint construction, overshoots, rubbed-out places; and where its points came to lie."""
+"""A sheet as an unsteady hand draws it: pencil widths, faint construction, overshoots, rubbed-out places; and where its
+points came to lie."""
 
 from __future__ import annotations
 
@@ -10,12 +11,12 @@ import numpy as np
 from wise_compass.camera.laid import LINED, Laid, blank, courses_of
 from wise_compass.camera.raster import GreySurface, printed
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.instruments import SteadyHand
+from wise_compass.drafting.instruments import ErringHands, SteadyHand, errors_of
 from wise_compass.drafting.marks import ArcMark, LineMark, Mark
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, lanes_of
 from wise_compass.geometry.vectors import Array
-from wise_compass.study.judge import Judge, Pushed
+from wise_compass.study.judge import Judge
 
 FINE = 16.0
 """Pixels to a mm of the paper."""
@@ -36,12 +37,13 @@ ALONGSIDE = 0.3
 KINK = 0.97
 """Cosine of the turn from which a course has a corner."""
 SLANT, PLAIN_SLANT = 0.3, 0.5
-"""Sine of the angle from which two lines cross well enough to show a place, and from which a hand sees no need of a tick."""
+"""Sine of the angle from which two lines cross well enough to show a place, and from which a hand sees no need of a
+tick."""
 
 
 class Penned(NamedTuple):
-    """A sheet drawn: its pixels, where each named point shows on the paper, in mm from the lower left corner, and where the hand had it. The two
-    part where a blunder makes lines miss a point that others had found before."""
+    """A sheet drawn: its pixels, where each named point shows on the paper, in mm from the lower left corner, and where
+    the hand had it. The two part where a blunder makes lines miss a point that others had found before."""
 
     surface: GreySurface
     points: dict[str, Array]
@@ -64,7 +66,8 @@ def marks_through(drawn: Run | Draft, scale: float) -> dict[str, Through]:
         for lines in courses
     ]
     low, high = (
-        np.array([extreme([box[k] for box in mine], axis=0) for mine in boxes]) for k, extreme in enumerate((np.min, np.max))
+        np.array([extreme([box[k] for box in mine], axis=0) for mine in boxes])
+        for k, extreme in enumerate((np.min, np.max))
     )
     near, found = TOUCH / scale, {}
     for name, spot in drawn.spots.items():
@@ -82,7 +85,8 @@ def marks_of(drawn: Run | Draft) -> list[Mark]:
 
 
 def pieces_of(mark: Mark, lane: int, scale: float) -> list[tuple[Array, Array]]:
-    """The smooth pieces of a mark's courses between its corners: as the steady hand draws each, and as the hand of a lane does."""
+    """The smooth pieces of a mark's courses between its corners: as the steady hand draws each, and as the hand of a
+    lane does."""
     made = []
     for steady, drawn in zip(courses_of(mark, 0, scale), courses_of(mark, lane, scale)):
         if len(steady) != len(drawn) or len(steady) < 3:
@@ -102,7 +106,8 @@ def _off(line: Array, at: Array) -> float:
 
 
 def nearest_on(line: Array, at: Array) -> tuple[float, Array, Array, float]:
-    """The distance of a place from a polyline, the nearest place on it, its direction there, and how far along it that is."""
+    """The distance of a place from a polyline, the nearest place on it, its direction there, and how far along it that
+    is."""
     a, d = line[:-1], np.diff(line, axis=0)
     size = np.maximum((d * d).sum(axis=1), 1e-18)
     t = np.clip(((at - a) * d).sum(axis=1) / size, 0.0, 1.0)
@@ -115,7 +120,8 @@ def nearest_on(line: Array, at: Array) -> tuple[float, Array, Array, float]:
 
 
 def ticked(drawn: Run | Draft, scale: float, through: dict[str, Through]) -> dict[str, list[Array]]:
-    """The short strokes by which a hand marks points that no two lines show: across the line they lie on, or a small cross."""
+    """The short strokes by which a hand marks points that no two lines show: across the line they lie on, or a small
+    cross."""
     ticks, marks = {}, marks_of(drawn)
     for name, one in through.items():
         here = drawn.spots[name].here
@@ -131,15 +137,20 @@ def _way(mark: Mark, at: Array, scale: float, lane: int = 0) -> Array:
     return min((nearest_on(line, at) for line in courses_of(mark, lane, scale)), key=lambda found: found[0])[2]
 
 
-def drawn_by(laid: Laid, hands: int, slip: str | None = None, off: tuple[int, float] | None = None) -> tuple[Draft, int]:
-    """A draft with a hand that draws as asked, and its lane: hand number ``hands``, with a slip, or (step, deviations) off.
+def drawn_by(
+    laid: Laid, hands: int, slip: str | None = None, off: tuple[int, float] | None = None
+) -> tuple[Draft, int]:
+    """A draft with a hand that draws as asked, and its lane: hand number ``hands``, with a slip, or (step, deviations)
+    off.
 
     Raises :class:`Refused` for a slip or a step that the method has not, and where the hand does not come to an end.
     """
     made, figure, method = laid.run, laid.run.figure, laid.run.method.id
     if slip is not None and slip not in {one.id for one in made.slips}:
         raise Refused(
-            "slip", f"{made.method.title} knows no slip “{slip}”; it knows {', '.join(one.id for one in made.slips) or 'none'}."
+            "slip",
+            f"{made.method.title} knows no slip “{slip}”; it knows "
+            f"{', '.join(one.id for one in made.slips) or 'none'}.",
         )
     hand: SteadyHand | None = None
     if off is not None:
@@ -147,26 +158,10 @@ def drawn_by(laid: Laid, hands: int, slip: str | None = None, off: tuple[int, fl
     lanes = lanes_of(figure, method, 1, hands, made.conventions, laid.scale, slip, hand)
     at = [spot.at if spot.at.ndim == 1 else spot.at[1] for spot in lanes.draft.spots.values()]
     if not np.isfinite(np.array(at)).all():
-        raise Refused("hands", f"Hand {hands} finds no crossing somewhere and does not come to the end. Take another hand.")
+        raise Refused(
+            "hands", f"Hand {hands} finds no crossing somewhere and does not come to the end. Take another hand."
+        )
     return lanes.draft, 1
-
-
-class _Blundering(Pushed):
-    """A hand with its own errors, one of which is a blunder."""
-
-    def __init__(self, number: int, off: float, errors: list[Array]) -> None:
-        super().__init__(number, off)
-        self._errors = errors
-
-    def strays(self, tolerance: str, step: int) -> Array:
-        own = float(self._errors[self._drawn].ravel()[0])
-        return np.asarray(super().strays(tolerance, step) + np.array([0.0, own]))
-
-    def strays_both_ways(self, tolerance: str, step: int) -> Array:
-        own = self._errors[self._drawn].ravel()
-        made = super().strays_both_ways(tolerance, step)
-        made[1] += own
-        return made
 
 
 def _off_hand(laid: Laid, hands: int, step: int, deviations: float) -> SteadyHand:
@@ -176,7 +171,7 @@ def _off_hand(laid: Laid, hands: int, step: int, deviations: float) -> SteadyHan
         raise Refused("off", f"Step {step} sets nothing that could be off; take another of {len(laid.run.steps)}.")
     worst = max(errors, key=lambda error: (error.tolerance.endswith(("setting", "mark", "taken", "stepped")), error.sd))
     made = lanes_of(laid.run.figure, laid.run.method.id, 1, hands, laid.run.conventions, laid.scale).made
-    return _Blundering(worst.number, deviations * worst.sd, [stray.by[1] for stray in made])
+    return ErringHands(2, {**errors_of(made), worst.number: (0.0, deviations * worst.sd)})
 
 
 def pencilled(laid: Laid, hands: int = 0, slip: str | None = None, off: tuple[int, float] | None = None) -> Penned:
@@ -197,7 +192,8 @@ def pencilled(laid: Laid, hands: int = 0, slip: str | None = None, off: tuple[in
             surface.stroke(np.array([at - TICK * way, at + TICK * way]), 0.2, 110)
     _rub_out(surface, laid, random)
     points = {
-        name: laid.on_paper(_shown(draft, lane, name, one, ticks.get(name, []), laid.scale)) for name, one in through.items()
+        name: laid.on_paper(_shown(draft, lane, name, one, ticks.get(name, []), laid.scale))
+        for name, one in through.items()
     }
     return Penned(surface, points, {name: laid.on_paper(_in_lane(draft.spots[name].at, lane)) for name in through})
 
@@ -251,9 +247,9 @@ def _rub_out(surface: GreySurface, laid: Laid, random: np.random.Generator) -> N
         place[:] = (place * 0.35 + 0.65 * 244).astype(np.uint8)
 
 
-class Line(NamedTuple):
-    """A line through a point, as the eye takes it there: which mark it is (-1 for a tick), where it is nearest in figure mm, its direction
-    there, how far along its course that is, the course, and how much it counts."""
+class PencilLine(NamedTuple):
+    """A line through a point, as the eye takes it there: which mark it is (-1 for a tick), where it is nearest in
+    figure mm, its direction there, how far along its course that is, the course, and how much it counts."""
 
     mark: int
     near: Array
@@ -265,11 +261,12 @@ class Line(NamedTuple):
 
 def lines_at(
     drawn: Run | Draft, name: str, through: Through, ticks: Sequence[Array], scale: float, lane: int = 0
-) -> list[Line]:
-    """The lines by whose crossing the eye knows a point: of those of one direction the heaviest, or the first that was there."""
+) -> list[PencilLine]:
+    """The lines by whose crossing the eye knows a point: of those of one direction the heaviest, or the first that was
+    there."""
     spot, marks = drawn.spots[name], marks_of(drawn)
     at = _in_lane(spot.at, lane)
-    found: list[Line] = []
+    found: list[PencilLine] = []
     for number in through.marks:
         mark = marks[number]
         weight = 3.0 if mark.role in LINED else 1.0 if number in through.finding else 0.3
@@ -277,10 +274,10 @@ def lines_at(
             if _off(steady, spot.here) * scale < TOUCH and np.isfinite(course).all():
                 _, near, way, along = nearest_on(course, at)
                 long = float(np.hypot(*np.diff(course, axis=0).T).sum()) * scale
-                found.append(Line(number, near, way, along, course, weight if long > SHORT else 0.3 * weight))
+                found.append(PencilLine(number, near, way, along, course, weight if long > SHORT else 0.3 * weight))
     stroke = TICK / scale
-    found += [Line(-1, at, way, stroke, np.array([at - stroke * way, at + stroke * way]), 1.0) for way in ticks]
-    kept: list[Line] = []
+    found += [PencilLine(-1, at, way, stroke, np.array([at - stroke * way, at + stroke * way]), 1.0) for way in ticks]
+    kept: list[PencilLine] = []
     # a stroke that stands on a line that is drawn anyway tells nothing that the line does not
     for each in sorted(found, key=lambda one: (one.mark < 0, -one.weight)):
         if all(abs(float(each.way[0] * one.way[1] - each.way[1] * one.way[0])) > ALONGSIDE for one in kept):
@@ -300,8 +297,8 @@ def _shown(draft: Draft, lane: int, name: str, through: Through, ticks: Sequence
 def crossing_of(
     places: Sequence[Array], ways: Sequence[Array], weights: Sequence[float], far: float
 ) -> tuple[Array, list[int]] | None:
-    """Where lines cross, by least squares, and which of them: one that misses the crossing of the others by more than ``far`` is left out.
-    None where no two of them cross well enough."""
+    """Where lines cross, by least squares, and which of them: one that misses the crossing of the others by more than
+    ``far`` is left out. None where no two of them cross well enough."""
     kept = list(range(len(places)))
     while len(kept) >= 2:
         u = np.array([ways[k] for k in kept])

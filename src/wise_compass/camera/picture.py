@@ -23,14 +23,19 @@ def _content(path: Path) -> bytes:
             raise Refused("photo", f"{path} is no file that a picture could be read from. Check the path.")
         size = path.stat().st_size
         if size > MOST_BYTES:
-            raise Refused("photo", f"{path.name} is {size / 1e6:.0f} MB; a photograph is under {MOST_BYTES // 1_000_000} MB.")
+            raise Refused(
+                "photo", f"{path.name} is {size / 1e6:.0f} MB; a photograph is under {MOST_BYTES // 1_000_000} MB."
+            )
         return path.read_bytes()
     except OSError as error:
-        raise Refused("photo", f"{path} cannot be read: {(error.strerror or str(error)).lower()}. Check the path.") from None
+        raise Refused(
+            "photo", f"{path} cannot be read: {(error.strerror or str(error)).lower()}. Check the path."
+        ) from None
 
 
 def picture_of(content: bytes, name: str = "The picture") -> Pixels:
-    """The grey pixels of a picture's bytes; raises :class:`Refused` for what is no whole JPEG or PNG, or too large or small."""
+    """The grey pixels of a picture's bytes; raises :class:`Refused` for what is no whole JPEG or PNG, or too large or
+    small."""
     import io
     import warnings
 
@@ -47,12 +52,14 @@ def picture_of(content: bytes, name: str = "The picture") -> Pixels:
                     most = MOST_PIXELS // 1_000_000
                     raise Refused(
                         "photo",
-                        f"{name} has {width * height / 1e6:.0f} million pixels; {most} are enough. Take a smaller picture.",
+                        f"{name} has {width * height / 1e6:.0f} million pixels; {most} "
+                        "are enough. Take a smaller picture.",
                     )
                 if min(width, height) < LEAST_SIDE:
                     raise Refused(
                         "photo",
-                        f"{name} has {width} × {height} pixels; a sheet needs {LEAST_SIDE} each way at least. Take a larger picture.",
+                        f"{name} has {width} × {height} pixels; a sheet needs {LEAST_SIDE} "
+                        "each way at least. Take a larger picture.",
                     )
                 return np.asarray(ImageOps.exif_transpose(opened.convert("L")), dtype=np.uint8)
     except Refused:

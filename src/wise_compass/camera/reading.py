@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 import cv2
 import numpy as np
 
-from wise_compass.camera.crossings import Found
+from wise_compass.camera.crossings import FoundCrossing
 from wise_compass.camera.evidence import Inked, inked
 from wise_compass.camera.finding import LOST, Finding, find
 from wise_compass.camera.laid import Laid, laid_by
@@ -31,8 +31,8 @@ Hear = Callable[[int, int], None]
 
 
 class Reading(NamedTuple):
-    """A sheet read: what lies on it, how it was squared up, the sheet flattened with its pixels to a mm, its ink, and what
-    was found."""
+    """A sheet read: what lies on it, how it was squared up, the sheet flattened with its pixels to a mm, its ink, and
+    what was found."""
 
     laid: Laid
     squared: Squared
@@ -49,7 +49,7 @@ class Reading(NamedTuple):
 
     def moved(self, name: str, at: Array) -> Reading:
         """The reading with a point put elsewhere by hand; one that was not found is found then."""
-        points = {**self.finding.points, name: Found(np.asarray(at, dtype=float), BY_HAND)}
+        points = {**self.finding.points, name: FoundCrossing(np.asarray(at, dtype=float), BY_HAND)}
         missing = tuple(one for one in self.finding.missing if one != name)
         return self._replace(finding=self.finding._replace(points=points, missing=missing))
 
@@ -65,13 +65,16 @@ class Reading(NamedTuple):
         return {name: one.at for name, one in self.finding.points.items()}
 
 
-def read(path: Path, laid: Laid | None = None, sides: tuple[float, float] | None = None, hear: Hear = unheard) -> Reading:
+def read(
+    path: Path, laid: Laid | None = None, sides: tuple[float, float] | None = None, hear: Hear = unheard
+) -> Reading:
     """Read a photograph's file; raises :class:`Refused` with what to do where it cannot be."""
     return read_pixels(read_picture(path), laid, sides, hear)
 
 
 def sides_of(words: str) -> tuple[float, float] | None:
-    """The sides of a frame drawn by hand, from 267x190, or those of plain paper, from A4; None for none told. Raises :class:`Refused`."""
+    """The sides of a frame drawn by hand, from 267x190, or those of plain paper, from A4; None for none told. Raises
+    :class:`Refused`."""
     if not words:
         return None
     if words.upper() in SIZES:
@@ -83,7 +86,8 @@ def sides_of(words: str) -> tuple[float, float] | None:
     if not (20 <= across <= 1200 and 20 <= up <= 1200):
         raise Refused(
             "frame",
-            f"frame is “{words[:20]}”; write what the frame measures across and up, 20 to 1200 mm, such as 267x190, or A4 for plain paper.",
+            f"frame is “{words[:20]}”; write what the frame measures across and up, 20 to "
+            "1200 mm, such as 267x190, or A4 for plain paper.",
         )
     return across, up
 
@@ -91,7 +95,8 @@ def sides_of(words: str) -> tuple[float, float] | None:
 def read_pixels(
     grey: Pixels, laid: Laid | None = None, sides: tuple[float, float] | None = None, hear: Hear = unheard
 ) -> Reading:
-    """Read a picture's grey pixels. ``laid`` is what it should show, where its code does not tell; ``sides`` those of a frame drawn by hand."""
+    """Read a picture's grey pixels. ``laid`` is what it should show, where its code does not tell; ``sides`` those of a
+    frame drawn by hand."""
     hear(0, 10)
     if sides is not None and laid is None:
         raise Refused(
@@ -105,15 +110,19 @@ def read_pixels(
         if laid is not None:
             raise Refused(
                 "photo",
-                f"This is the sheet of another drawing: {PLAIN.say(told.run.figure.title)}, {code[:60]}. Take its own sheet.",
+                f"This is the sheet of another drawing: {PLAIN.say(told.run.figure.title)}, "
+                f"{code[:60]}. Take its own sheet.",
             )
         laid = told
     if laid is None:
-        raise Refused("photo", "The sheet bears no code that can be read. Tell the problem's code, or the job and its sheet.")
+        raise Refused(
+            "photo", "The sheet bears no code that can be read. Tell the problem's code, or the job and its sheet."
+        )
     if laid.paper != squared.paper and sides is None:
         raise Refused(
             "photo",
-            f"The sheet is {squared.paper.size}, {squared.paper.lie}; the drawing was set for {laid.paper.size}, {laid.paper.lie}.",
+            f"The sheet is {squared.paper.size}, {squared.paper.lie}; the drawing was "
+            f"set for {laid.paper.size}, {laid.paper.lie}.",
         )
     fine = float(np.clip(round(squared.fine), *FINE))
     area = None if sides is None else (0.0, 0.0, *sides)
@@ -150,7 +159,9 @@ def _decoded(grey: Pixels, squared: Squared, area: tuple[float, float, float, fl
         crop = flattened(grey, squared, fine, area)
         calm = cv2.GaussianBlur(crop, (0, 0), 0.08 * fine)
         sharp = cv2.addWeighted(crop, 2.4, cv2.GaussianBlur(crop, (0, 0), 0.25 * fine), -1.4, 0)
-        black = cv2.adaptiveThreshold(calm, 255, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, int(2.0 * fine) * 2 + 1, 4)
+        black = cv2.adaptiveThreshold(
+            calm, 255, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, int(2.0 * fine) * 2 + 1, 4
+        )
         for picture in (crop, sharp, black):
             edged = cv2.copyMakeBorder(picture, 12, 12, 12, 12, cv2.BORDER_CONSTANT, value=(255,))
             try:
@@ -169,7 +180,9 @@ def _registered(away: Any, coarse: float, high: float, laid: Laid) -> Array:
     lines = [line for mark in laid.run.marks if mark.role in LINED for line in courses_of(mark, 0, laid.scale)]
     places = np.concatenate(lines or [spot.here[None] for spot in laid.run.spots.values()]) * laid.scale
     low, high_corner = places.min(axis=0), places.max(axis=0)
-    template = np.zeros((int((high_corner - low)[1] * coarse) + 3, int((high_corner - low)[0] * coarse) + 3), np.float32)
+    template = np.zeros(
+        (int((high_corner - low)[1] * coarse) + 3, int((high_corner - low)[0] * coarse) + 3), np.float32
+    )
     for line in lines:
         placed = np.stack(
             [(line[:, 0] * laid.scale - low[0]) * coarse, (high_corner[1] - line[:, 1] * laid.scale) * coarse], axis=1
@@ -194,9 +207,11 @@ def reading_record(reading: Reading) -> dict[str, Any]:
         "code": reading.laid.code,
         "paper": {"size": squared.paper.size, "lie": squared.paper.lie},
         "fit": {
-            "by": squared.by, "rms": squared.rms, "off": squared.off, "px_per_mm": squared.fine, "blur": squared.blur, "sure": squared.sure,
+            "by": squared.by, "rms": squared.rms, "off": squared.off, "px_per_mm": squared.fine, "blur": squared.blur,
+            "sure": squared.sure,
         },
-        "points": {name: {"x": float(one.at[0]), "y": float(one.at[1]), "sd": one.sd} for name, one in finding.points.items()},
+        "points": {name: {"x": float(one.at[0]), "y": float(one.at[1]), "sd": one.sd} for name,
+        one in finding.points.items()},
         "missing": list(finding.missing),
         "crowded": list(finding.crowded),
         "adrift": list(finding.adrift),
@@ -206,9 +221,13 @@ def reading_record(reading: Reading) -> dict[str, Any]:
 def fit_words(squared: Squared) -> str:
     """How well a photograph is squared up."""
     if squared.by == "frame":
-        return f"Squared up by its frame, within {squared.off:.2f} mm at marks that were not used; {squared.fine:.1f} px a mm."
+        return (
+            f"Squared up by its frame, within {squared.off:.2f} mm at marks that "
+            f"were not used; {squared.fine:.1f} px a mm."
+        )
     return (
-        f"Squared up by the sides that were told, which fit within {squared.rms:.2f} mm: less sure; {squared.fine:.1f} px a mm."
+        f"Squared up by the sides that were told, which fit within {squared.rms:.2f} "
+        f"mm: less sure; {squared.fine:.1f} px a mm."
     )
 
 
@@ -222,9 +241,12 @@ def reading_text(reading: Reading) -> str:
     if finding.missing:
         lines.append(f"Not found: {', '.join(PLAIN.lettered(name) for name in finding.missing)}.")
     if finding.crowded:
-        lines.append(f"Too near to each other to be told apart: {', '.join(PLAIN.lettered(name) for name in finding.crowded)}.")
+        lines.append(
+            f"Too near to each other to be told apart: {', '.join(PLAIN.lettered(name) for name in finding.crowded)}."
+        )
     if finding.adrift:
         lines.append(
-            f"No steady hand keeps them within {LOST:.0f} mm: {', '.join(PLAIN.lettered(name) for name in finding.adrift)}."
+            f"No steady hand keeps them within {LOST:.0f} mm: "
+            f"{', '.join(PLAIN.lettered(name) for name in finding.adrift)}."
         )
     return "\n".join(lines)

@@ -1,4 +1,5 @@
-"""The drawings that a sheet may show: the honest one, those with a slip, and those with one setting far off; the ones that lie best on its ink."""
+"""The drawings that a sheet may show: the honest one, those with a slip, and those with one setting far off; the ones
+that lie best on its ink."""
 
 from __future__ import annotations
 
@@ -12,10 +13,11 @@ from wise_compass.camera.evidence import FAR, Inked
 from wise_compass.camera.laid import LINED, Laid, courses_of
 from wise_compass.camera.pencil import Through, marks_of, marks_through, ticked
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import NO_END, Error, Run, lanes_of, run
+from wise_compass.drafting.instruments import ErringHands
+from wise_compass.drafting.recorder import NoMeet
+from wise_compass.drafting.run import Error, Run, lanes_of, run
 from wise_compass.geometry.vectors import Array
-from wise_compass.study.judge import SETTINGS, Pushed
+from wise_compass.study.judge import SETTINGS
 
 COARSELY = (-18.0, -12.0, -7.0, 7.0, 12.0, 18.0)
 """Deviations by which settings are tried first, to see which of them may be far off."""
@@ -30,8 +32,8 @@ SETTLED = 0.985
 
 
 class Sketch(NamedTuple):
-    """A drawing as it may be: its draft, and which marks and ticks go through each point; how well it lies on the ink; ``off`` is the number
-    and the size of the one error that is far off in it."""
+    """A drawing as it may be: its draft, and which marks and ticks go through each point; how well it lies on the ink;
+    ``off`` is the number and the size of the one error that is far off in it."""
 
     slip: str | None
     drawn: Run | Draft
@@ -42,7 +44,8 @@ class Sketch(NamedTuple):
 
 
 def sketches_of(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> list[Sketch]:
-    """The honest drawing first of all; where it does not lie well, those with a slip or with one setting far off that lie better."""
+    """The honest drawing first of all; where it does not lie well, those with a slip or with one setting far off that
+    lie better."""
     made = laid.run
     honest = lies_on(ink, laid, made)
     found: list[tuple[float, str | None, Run | Draft, tuple[int, float] | None]] = []
@@ -52,7 +55,7 @@ def sketches_of(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> lis
             try:
                 other = run(made.figure, made.method.id, made.conventions, slip.id)
                 found.append((lies_on(ink, laid, other), slip.id, other, None))
-            except (Refused, *NO_END):
+            except NoMeet:
                 continue
         if max((one[0] for one in found), default=0.0) < SETTLED:
             found += [(lies, None, draft, off) for lies, draft, off in _pushed(ink, laid)]
@@ -64,29 +67,9 @@ def sketches_of(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> lis
     return sketches
 
 
-class _OneOff(Pushed):
-    """A hand in whose every lane one single error is so large, each lane's own."""
-
-    def __init__(self, number: int, offs: Sequence[float]) -> None:
-        super().__init__(number, 0.0)
-        self.lanes = (len(offs),)
-        self._offs = np.array(offs)
-
-    def strays(self, tolerance: str, step: int) -> Array:
-        mine = self._drawn == self.number // 2
-        self._drawn += 1
-        return self._offs if mine else np.zeros(len(self._offs))
-
-    def strays_both_ways(self, tolerance: str, step: int) -> Array:
-        made = np.zeros((len(self._offs), 2))
-        if self._drawn == self.number // 2:
-            made[:, self.number % 2] = self._offs
-        self._drawn += 1
-        return made
-
-
 def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft, tuple[int, float]]]:
-    """The drawings with one setting far off that lie best on the ink, one for each of the best settings, with its number and size."""
+    """The drawings with one setting far off that lie best on the ink, one for each of the best settings, with its
+    number and size."""
     made = laid.run
     _, errors = lanes_of(made.figure, made.method.id, 1, 0, made.conventions, laid.scale).errors()
     settings = [error for error in errors if error.tolerance in SETTINGS]
@@ -104,13 +87,13 @@ def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft, tuple[int, float
         for step in (3.0, 1.0, 0.4):
             tried = _pushed_by(ink, laid, error, [off + k * step * error.sd for k in (-2, -1, 0, 1, 2)])
             lies, off = max(tried, key=lambda one: one[0])
-        with suppress(Refused, *NO_END):  # where only the steady hand of several comes to the end
+        with suppress(NoMeet):  # where only the steady hand of several comes to the end
             best.append((lies, _draft_with(laid, error, [off]), (error.number, off)))
     return best
 
 
 def _draft_with(laid: Laid, error: Error, offs: Sequence[float]) -> Draft:
-    made, hand = laid.run, _OneOff(error.number, offs)
+    made, hand = laid.run, ErringHands(len(offs), {error.number: offs})
     return lanes_of(made.figure, made.method.id, 1, 0, made.conventions, laid.scale, None, hand).draft
 
 
@@ -118,13 +101,14 @@ def _pushed_by(ink: Inked, laid: Laid, error: Error, offs: Sequence[float]) -> l
     """How well drawings lie in which one error is so large."""
     try:
         draft = _draft_with(laid, error, offs)
-    except (Refused, *NO_END):
+    except NoMeet:
         return [(-1.0, off) for off in offs]
     return [(lies_on(ink, laid, draft, lane), off) for lane, off in enumerate(offs)]
 
 
 def lies_on(ink: Inked, laid: Laid, drawn: Run | Draft, lane: int = 0) -> float:
-    """How well a drawing lies on the ink: 1 where every line has some beneath it, outlines counting as much as all the rest."""
+    """How well a drawing lies on the ink: 1 where every line has some beneath it, outlines counting as much as all the
+    rest."""
     lines, worths = list[Array](), list[float]()
     for mark in marks_of(drawn):
         worth = 1.0 if mark.role in LINED else 0.35
@@ -140,7 +124,8 @@ def lies_on(ink: Inked, laid: Laid, drawn: Run | Draft, lane: int = 0) -> float:
 
 
 def _dense(lines: Sequence[Array], worths: Sequence[float], scale: float) -> tuple[Array, Array]:
-    """Places on polylines every :data:`EVERY` mm of the paper or so, and their weights: all that is between two of them, times the line's worth."""
+    """Places on polylines every :data:`EVERY` mm of the paper or so, and their weights: all that is between two of
+    them, times the line's worth."""
     thinned = [_thinned(line, scale) for line in lines]
     starts, ends = (np.concatenate([line[k : len(line) - 1 + k] for line in thinned]) for k in (0, 1))
     worth = np.repeat(worths, [len(line) - 1 for line in thinned])

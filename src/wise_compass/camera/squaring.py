@@ -1,7 +1,9 @@
-"""Squaring a photograph up by the frame of its sheet: homography and lens, fitted along the frame's whole length, and tried at other marks.
+"""Squaring a photograph up by the frame of its sheet: homography and lens, fitted along the frame's whole length, and
+tried at other marks.
 
-The frame is found as the largest closed outline of four straight sides; its sides are then looked for line by line, each place by the
-centroid of its darkness, and eight numbers of a homography and two of radial distortion are fitted to them by robust least squares.
+The frame is found as the largest closed outline of four straight sides; its sides are then looked for line by line,
+each place by the centroid of its darkness, and eight numbers of a homography and two of radial distortion are fitted to
+them by robust least squares.
 """
 
 from __future__ import annotations
@@ -14,10 +16,11 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from wise_compass.camera.frames import SQUARE, FrameSegment, KnownFrame, known_frames, reframed
 from wise_compass.camera.raster import Pixels
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array
-from wise_compass.sheet.paper import LIES, SIZES, Paper
+from wise_compass.sheet.paper import SIZES, Paper
 
 LOOK = 1500
 """Pixels of the longer side at which the frame is looked for."""
@@ -29,22 +32,16 @@ COARSE, BLURRED, CURLED = 5.0, 0.24, 0.3
 """Pixels a mm that are too few; mm of blur (one deviation), and mm off at the other marks, that are too much."""
 FRAME_WIDTH = 0.5
 NO_FRAME = (
-    "No whole frame is found in the picture. Take in the whole sheet, frame and margins, from straight above, in even light; a frame that is "
+    "No whole frame is found in the picture. Take in the whole sheet, frame and margins, "
+    "from straight above, in even light; a frame that is "
     "cut off cannot be squared up."
 )
 
 
-class Segment(NamedTuple):
-    """A printed line by which a fit is tried: its ends in mm, and what it is called."""
-
-    start: tuple[float, float]
-    end: tuple[float, float]
-    name: str
-
-
 class Squared(NamedTuple):
-    """A photograph squared up: ``to_picture`` takes paper mm to pixels. ``off`` is the worst of the marks that were not fitted, ``rms`` how well
-    the frame fits, both in mm; ``fine`` pixels to a mm, ``blur`` in mm; ``sure`` is one deviation of a place, in mm."""
+    """A photograph squared up: ``to_picture`` takes paper mm to pixels. ``off`` is the worst of the marks that were not
+    fitted, ``rms`` how well the frame fits, both in mm; ``fine`` pixels to a mm, ``blur`` in mm; ``sure`` is one
+    deviation of a place, in mm."""
 
     paper: Paper
     numbers: Array
@@ -74,13 +71,14 @@ def _project(numbers: Array, points: Array, size: tuple[int, int]) -> Array:
 def square_up(grey: Pixels, paper: Paper | None = None, sides: tuple[float, float] | None = None) -> Squared:
     """Square a photograph up; ``paper`` where it is known, ``sides`` (across and up, mm) for a frame drawn by hand.
 
-    Raises :class:`Refused` where no whole frame is found, for too few pixels, blur, and paper that is curled or creased.
+    Raises :class:`Refused` where no whole frame is found, for too few pixels, blur, and paper that is curled or
+    creased.
     """
     quads = _quads(grey)
     if not quads:
         raise Refused("photo", NO_FRAME)
     size = (grey.shape[1], grey.shape[0])
-    best: tuple[float, _Known, Array] | None = None
+    best: tuple[float, KnownFrame, Array] | None = None
     for quad in quads[:3]:
         # a frame of any shape is a square seen askew, so that one fit serves for every paper and turn
         unit = SQUARE._replace(edge=sides in SIZES.values())
@@ -88,8 +86,8 @@ def square_up(grey: Pixels, paper: Paper | None = None, sides: tuple[float, floa
             square, _ = _fitted(grey, _start(unit, quad), unit, WINDOWS[0], size)
         except Refused:
             continue
-        for known, turn in product(_papers(paper, sides), range(4)):
-            numbers = _reframed(square, known, turn)
+        for known, turn in product(known_frames(paper, sides), range(4)):
+            numbers = reframed(square, known, turn)
             score = _evidence(grey, numbers, known.segments) if known.segments else _upright(numbers, known, turn, size)
             if best is None or score > best[0] + 1e-9:
                 best = (score, known, numbers)
@@ -101,57 +99,6 @@ def square_up(grey: Pixels, paper: Paper | None = None, sides: tuple[float, floa
     if not np.isfinite(numbers).all() or rms > 1.0:
         raise Refused("photo", NO_FRAME)
     return _judged(grey, numbers, known, rms, size)
-
-
-class _Known(NamedTuple):
-    """A paper with its frame, and the other lines that are printed on it."""
-
-    paper: Paper
-    frame: tuple[float, float, float, float]
-    segments: tuple[Segment, ...]
-    edge: bool = False
-    """Whether the frame is the edge of the paper itself, lighter than what it lies on."""
-
-
-SQUARE = _Known(Paper("A4", "landscape"), (0.0, 0.0, 100.0, 100.0), ())
-
-
-def _reframed(square: Array, known: _Known, turn: int) -> Array:
-    """A fit of a square frame as one of a paper's frame, so many quarter turns on."""
-    left, bottom, right, top = known.frame
-    paper = np.array([[left, top], [right, top], [right, bottom], [left, bottom]], dtype=np.float32)
-    corners = np.array([[0, 100], [100, 100], [100, 0], [0, 0]], dtype=np.float32)
-    into = cv2.getPerspectiveTransform(paper, np.roll(corners, -turn, axis=0))
-    whole = np.append(square[:8], 1.0).reshape(3, 3) @ into
-    return np.append((whole / whole[2, 2]).ravel()[:8], square[8:])
-
-
-def _papers(paper: Paper | None, sides: tuple[float, float] | None) -> list[_Known]:
-    if sides is not None:
-        return [_Known(Paper("A4", "landscape"), (0.0, 0.0, *sides), (), sides in SIZES.values())]
-    papers = [paper] if paper is not None else [Paper(size, lie) for size in SIZES for lie in LIES]
-    return [_Known(one, one.frame, _printed(one)) for one in papers]
-
-
-def _printed(paper: Paper) -> tuple[Segment, ...]:
-    """The centring marks, the bar of 100 mm and the title strip."""
-    left, bottom, right, top = paper.frame
-    middle, level = paper.width / 2, paper.height / 2
-    strip_left, _, _, strip_top = paper.strip
-    strips = [Segment((strip_left, bottom + 0.8), (strip_left, strip_top), "strip’s side")] if strip_left > left + 1 else []
-    return (
-        Segment((middle, bottom - 3.6), (middle, bottom - 0.6), "lower centring mark"),
-        Segment((middle, top + 0.6), (middle, paper.height - 5.2), "upper centring mark"),
-        Segment((5.4, level), (left - 0.6, level), "left centring mark"),
-        Segment((right + 0.6, level), (paper.width - 5.4, level), "right centring mark"),
-        Segment((max(strip_left, left) + 0.8, strip_top), (right - 0.8, strip_top), "strip’s upper edge"),
-        *strips,
-        *(
-            Segment((left + 10.0 * k, 3.4), (left + 10.0 * k, 4.1 if k % 5 else 4.8), f"{10 * k} mm of the bar")
-            for k in range(11)
-        ),
-        Segment((left + 0.4, 3.2), (left + 99.6, 3.2), "the bar"),
-    )
 
 
 def _quads(grey: Pixels) -> list[Array]:
@@ -210,7 +157,7 @@ def _inside(quad: Array, shape: tuple[int, ...]) -> bool:
     return bool((quad > 2).all() and (quad < np.array([shape[1], shape[0]]) - 3).all())
 
 
-def _start(known: _Known, quad: Array) -> Array:
+def _start(known: KnownFrame, quad: Array) -> Array:
     """A homography from the frame's corners; the quad's first corner is taken for the frame's upper left."""
     left, bottom, right, top = known.frame
     paper = np.array([[left, top], [right, top], [right, bottom], [left, bottom]], dtype=np.float32)
@@ -225,20 +172,24 @@ def sampled(grey: Pixels | NDArray[np.float32], places: Array) -> Array:
     padded = np.full((rows * 4096, 2), -9.0, np.float32)
     padded[: len(flat)] = flat
     maps = padded.reshape(rows, 4096, 2)
-    found = cv2.remap(grey, maps[..., 0], maps[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(255.0,))
+    found = cv2.remap(
+        grey, maps[..., 0], maps[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(255.0,)
+    )
     return np.asarray(found.reshape(-1)[: len(flat)], dtype=float).reshape(places.shape[:-1])
 
 
-def _upright(numbers: Array, known: _Known, turn: int, size: tuple[int, int]) -> float:
-    """How likely a frame lies so where nothing is printed to tell: as many pixels to a mm across as up, and not upside down."""
+def _upright(numbers: Array, known: KnownFrame, turn: int, size: tuple[int, int]) -> float:
+    """How likely a frame lies so where nothing is printed to tell: as many pixels to a mm across as up, and not upside
+    down."""
     left, bottom, right, top = known.frame
     middle = np.array([(left + right) / 2, (bottom + top) / 2])
     across, up = (_project(numbers, middle + way, size) - _project(numbers, middle - way, size) for way in np.eye(2))
     return -abs(float(np.log(np.hypot(*across) / np.hypot(*up)))) - 0.05 * turn
 
 
-def _evidence(grey: Pixels, numbers: Array, segments: Sequence[Segment]) -> float:
-    """How much darker printed lines are than what lies beside them: their mean, each worth no more than a clear line."""
+def _evidence(grey: Pixels, numbers: Array, segments: Sequence[FrameSegment]) -> float:
+    """How much darker printed lines are than what lies beside them: their mean, each worth no more than a clear
+    line."""
     size = (grey.shape[1], grey.shape[0])
     scores = []
     for segment in segments:
@@ -252,7 +203,9 @@ def _evidence(grey: Pixels, numbers: Array, segments: Sequence[Segment]) -> floa
     return float(np.mean(scores)) if scores else 0.0
 
 
-def _fitted(grey: Pixels, numbers: Array, known: _Known, window: float, size: tuple[int, int]) -> tuple[Array, float]:
+def _fitted(
+    grey: Pixels, numbers: Array, known: KnownFrame, window: float, size: tuple[int, int]
+) -> tuple[Array, float]:
     """The fit after one round, and how far the frame's places are off it, root mean square in mm."""
     from scipy.optimize import least_squares
 
@@ -275,7 +228,7 @@ def _fitted(grey: Pixels, numbers: Array, known: _Known, window: float, size: tu
     return numbers, float(np.sqrt(np.mean(np.clip(left, -6, 6) ** 2))) / fine
 
 
-def _side_places(known: _Known) -> Array:
+def _side_places(known: KnownFrame) -> Array:
     """Places along the frame and the way each side runs, (n, 2, 2) in mm."""
     left, bottom, right, top = known.frame
     corners = np.array([[left, bottom], [right, bottom], [right, top], [left, top]])
@@ -290,7 +243,8 @@ def _side_places(known: _Known) -> Array:
 def _found_across(
     grey: Pixels, numbers: Array, places: Array, window: float, size: tuple[int, int], edge: bool = False
 ) -> tuple[Array, Array, NDArray[np.bool_]]:
-    """Across each place: the normal in the picture, how far along it the dark line lies in pixels, and whether there is one."""
+    """Across each place: the normal in the picture, how far along it the dark line lies in pixels, and whether there is
+    one."""
     at = _project(numbers, places[:, 0], size)
     ahead = _project(numbers, places[:, 0] + 0.5 * places[:, 1], size) - at
     ahead /= np.hypot(*ahead.T)[:, None]
@@ -302,7 +256,8 @@ def _found_across(
 
 
 def ridge(seen: Array, steps: Array) -> tuple[Array, NDArray[np.bool_]]:
-    """Where across each profile, (n, m) of grey, the dark line lies: the centroid of what is clearly darker; and whether there is one."""
+    """Where across each profile, (n, m) of grey, the dark line lies: the centroid of what is clearly darker; and
+    whether there is one."""
     light = np.percentile(seen, 80, axis=1, keepdims=True)
     depth = light - seen.min(axis=1, keepdims=True)
     weight = np.clip(light - seen - 0.4 * depth, 0.0, None)
@@ -317,7 +272,8 @@ def ridge(seen: Array, steps: Array) -> tuple[Array, NDArray[np.bool_]]:
 
 
 def step_in(seen: Array, steps: Array) -> tuple[Array, NDArray[np.bool_]]:
-    """Where across each profile, (n, m) of grey, the paper ends: the centroid of how steeply it darkens; and whether it does."""
+    """Where across each profile, (n, m) of grey, the paper ends: the centroid of how steeply it darkens; and whether it
+    does."""
     slope = np.abs(np.diff(seen, axis=1))
     middle = (steps[1:] + steps[:-1]) / 2
     peak = middle[np.argmax(slope, axis=1)][:, None]
@@ -327,14 +283,14 @@ def step_in(seen: Array, steps: Array) -> tuple[Array, NDArray[np.bool_]]:
     return offs, np.asarray(rise > 25.0)
 
 
-def _fineness(numbers: Array, known: _Known, size: tuple[int, int]) -> float:
+def _fineness(numbers: Array, known: KnownFrame, size: tuple[int, int]) -> float:
     """Pixels to a mm, where the frame has fewest."""
     places = _side_places(known)
     ahead = _project(numbers, places[:, 0] + places[:, 1], size) - _project(numbers, places[:, 0], size)
     return float(np.percentile(np.hypot(*ahead.T), 5))
 
 
-def _blur(grey: Pixels, numbers: Array, known: _Known, size: tuple[int, int]) -> float:
+def _blur(grey: Pixels, numbers: Array, known: KnownFrame, size: tuple[int, int]) -> float:
     """One deviation of the blur across the frame's own line, in mm."""
     places = _side_places(known)
     at = _project(numbers, places[:, 0], size)
@@ -351,8 +307,11 @@ def _blur(grey: Pixels, numbers: Array, known: _Known, size: tuple[int, int]) ->
     return float(np.sqrt(max(float(np.median(spread)) - FRAME_WIDTH**2 / 12.0, 0.0)))
 
 
-def _misses(grey: Pixels, numbers: Array, segments: Sequence[Segment], size: tuple[int, int], fine: float) -> dict[str, float]:
-    """By how many mm each printed line that was not fitted is off, across itself; those that are not seen are left out."""
+def _misses(
+    grey: Pixels, numbers: Array, segments: Sequence[FrameSegment], size: tuple[int, int], fine: float
+) -> dict[str, float]:
+    """By how many mm each printed line that was not fitted is off, across itself; those that are not seen are left
+    out."""
     misses = {}
     for segment in segments:
         start, end = np.array(segment.start), np.array(segment.end)
@@ -370,44 +329,52 @@ def _misses(grey: Pixels, numbers: Array, segments: Sequence[Segment], size: tup
     return misses
 
 
-def _judged(grey: Pixels, numbers: Array, known: _Known, rms: float, size: tuple[int, int]) -> Squared:
+def _judged(grey: Pixels, numbers: Array, known: KnownFrame, rms: float, size: tuple[int, int]) -> Squared:
     """The fit with what it is worth; raises :class:`Refused` with what to do where that is too little."""
     fine = _fineness(numbers, known, size)
     if fine < COARSE:
         raise Refused(
             "photo",
-            f"The picture has {fine:.1f} px a mm, which is too little; {COARSE:g} are needed. Go nearer, or take a finer picture.",
+            f"The picture has {fine:.1f} px a mm, which is too little; {COARSE:g} are "
+            "needed. Go nearer, or take a finer picture.",
         )
     blur = 0.0 if known.edge else _blur(grey, numbers, known, size)
     if blur > BLURRED:
         raise Refused(
             "photo",
-            f"The picture is blurred by {blur:.2f} mm, and lines are no wider. Hold still, and let the camera find its focus.",
+            f"The picture is blurred by {blur:.2f} mm, and lines are no wider. Hold "
+            "still, and let the camera find its focus.",
         )
     if not known.segments:
         if rms > CURLED:
             raise Refused(
-                "photo", f"The frame is {rms:.1f} mm off being straight. Lay the paper flat, or draw the frame by the rule."
+                "photo",
+                f"The frame is {rms:.1f} mm off being straight. Lay the paper flat, or draw the frame by the rule.",
             )
         return Squared(known.paper, numbers, size, fine, rms, rms, blur, max(0.2, rms), "sides")
     misses = _misses(grey, numbers, known.segments, size, fine)
     if len(misses) < 0.5 * len(known.segments):
         raise Refused(
             "photo",
-            "There is a frame in the picture, but none of ours: its centring marks and its bar are not to be seen. Tell its sides.",
+            "There is a frame in the picture, but none of ours: its centring marks and "
+            "its bar are not to be seen. Tell its sides.",
         )
     off = float(np.max(np.abs(list(misses.values()))))
     if max(off, rms) > CURLED:
         worst = max(misses, key=lambda name: abs(misses[name]))
         raise Refused(
             "photo",
-            f"The paper is curled, creased or not as it was printed: {worst} is {off:.1f} mm off. Lay it flat, under glass if need be.",
+            f"The paper is curled, creased or not as it was printed: {worst} is {off:.1f} "
+            "mm off. Lay it flat, under glass if need be.",
         )
     return Squared(known.paper, numbers, size, fine, rms, off, blur, float(np.hypot(0.03, 0.6 * off)))
 
 
-def flattened(grey: Pixels, squared: Squared, fine: float, area: tuple[float, float, float, float] | None = None) -> Pixels:
-    """The sheet as if scanned, ``fine`` pixels to a mm, y downward; the whole paper, or an ``area``: left, bottom, right, top in mm."""
+def flattened(
+    grey: Pixels, squared: Squared, fine: float, area: tuple[float, float, float, float] | None = None
+) -> Pixels:
+    """The sheet as if scanned, ``fine`` pixels to a mm, y downward; the whole paper, or an ``area``: left, bottom,
+    right, top in mm."""
     left, bottom, right, top = area or (0.0, 0.0, squared.paper.width, squared.paper.height)
     columns, rows = round((right - left) * fine), round((top - bottom) * fine)
     # the map is smooth: every eighth place of it is worked out, and the others lie between
@@ -420,5 +387,6 @@ def flattened(grey: Pixels, squared: Squared, fine: float, area: tuple[float, fl
         place = np.stack(np.meshgrid(np.arange(columns) / 8.0, np.arange(rows) / 8.0), axis=-1).astype(np.float32)
         maps.append(cv2.remap(coarse[..., axis], place[..., 0], place[..., 1], cv2.INTER_LINEAR))
     return np.asarray(
-        cv2.remap(grey, maps[0], maps[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(255,)), dtype=np.uint8
+        cv2.remap(grey, maps[0], maps[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(255,)),
+        dtype=np.uint8,
     )

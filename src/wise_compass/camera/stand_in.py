@@ -1,4 +1,5 @@
-"""A stand-in for the camera: a drawn sheet on a table, photographed by hand, with the truth of where everything lies."""
+"""A stand-in for the camera: a drawn sheet on a table, photographed by hand, with the truth of where everything
+lies."""
 
 from __future__ import annotations
 
@@ -14,8 +15,9 @@ from wise_compass.geometry.vectors import Array
 
 
 class Shot(NamedTuple):
-    """How a photograph is taken: millions of pixels, degrees of tilt both ways and of turn, a seed for what is left to chance, blur in
-    pixels, curl in mm that the paper's ends stand up, and how much of the picture the sheet fills; more than 1 cuts it off."""
+    """How a photograph is taken: millions of pixels, degrees of tilt both ways and of turn, a seed for what is left to
+    chance, blur in pixels, curl in mm that the paper's ends stand up, and how much of the picture the sheet fills; more
+    than 1 cuts it off."""
 
     megapixels: float = 12.0
     tilt: tuple[float, float] = (8.0, -6.0)
@@ -93,7 +95,10 @@ def _seen(
     x, y = x * bend * focal + width / 2, y * bend * focal + height / 2
     back = np.linalg.inv(matrix).astype(np.float32)
     deep = back[2, 0] * x + back[2, 1] * y + back[2, 2]
-    across, up = (back[0, 0] * x + back[0, 1] * y + back[0, 2]) / deep, (back[1, 0] * x + back[1, 1] * y + back[1, 2]) / deep
+    across, up = (
+        (back[0, 0] * x + back[0, 1] * y + back[0, 2]) / deep,
+        (back[1, 0] * x + back[1, 1] * y + back[1, 2]) / deep,
+    )
     if shot.curl:
         straight = across, up
         for _ in range(4):  # where the line of sight meets the curled paper
@@ -135,6 +140,7 @@ def jpeg(photograph: Photograph, quality: int = 88) -> bytes:
 
 
 def truth(penned: Penned, shot: Shot, code: str, told: dict[str, Any]) -> dict[str, Any]:
-    """What the file beside a photograph tells: where each point truly shows, in mm from the paper's lower left corner."""
+    """What the file beside a photograph tells: where each point truly shows, in mm from the paper's lower left
+    corner."""
     points = {name: [round(float(x), 4) for x in at] for name, at in penned.points.items()}
     return {"format": "wise-compass-truth", "code": code, "points": points, "shot": shot._asdict(), **told}

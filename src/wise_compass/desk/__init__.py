@@ -1,1 +1,5 @@
 """The desk: the only room that knows Qt."""
+
+from wise_compass.desk.binding import bring_in
+
+bring_in()

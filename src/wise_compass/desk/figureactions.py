@@ -4,19 +4,18 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from wise_compass.desk.session import Session
-from wise_compass.desk.spine import Spine
+from wise_compass.desk.session.jobwindow import JobWindow
+from wise_compass.desk.spine.spine import Spine
 from wise_compass.job.model import Entry, new_id
 
 
-class FigureActions:
-    """A part of the window, which has the session and the spine."""
+class FigureActions(JobWindow):
+    """A window on a session that has a spine."""
 
-    session: Session
     spine: Spine
 
     def add_figure(self) -> None:
-        from wise_compass.desk.chooser import Chooser
+        from wise_compass.desk.spine.chooser import Chooser
 
         chooser = Chooser(self, bool(self.session.entry))
         if chooser.exec() and chooser.picked is not None:
@@ -63,7 +62,7 @@ class FigureActions:
         self.session.edit(self.session.job.rehoused(self.session.entry_id), "Move to another sheet")
 
     def _notes(self) -> None:
-        from wise_compass.desk.dialogs import NotesDialog
+        from wise_compass.desk.parts.dialogs import NotesDialog
 
         entry = self.session.entry
         if entry is None:
@@ -75,6 +74,6 @@ class FigureActions:
 
     def dimensions(self) -> None:
         """The job's lengths and angles by name."""
-        from wise_compass.desk.dimensiontable import DimensionTable
+        from wise_compass.desk.sentence.dimensiontable import DimensionTable
 
         DimensionTable(self, self.session).show()

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from functools import cached_property
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
-from wise_compass.desk.board import Board
-from wise_compass.desk.session import Session
-from wise_compass.job.build import style_of
+from wise_compass.desk.paper.board import Board
+from wise_compass.desk.session.session import Session
+from wise_compass.drafting.capabilities import Solid
 
 if TYPE_CHECKING:
-    from wise_compass.desk.spaceview import SpaceView
+    from wise_compass.desk.round.spaceview import SpaceView
 
 GRID = 5.0
 """mm along the axes between the dots of a grid that is asked for."""
@@ -30,6 +29,7 @@ class Stage(QWidget):
         self._inside.setContentsMargins(0, 0, 0, 0)
         self._inside.addWidget(board)
         self.in_space = False
+        self._space: SpaceView | None = None
         self.switch = QPushButton("Space view", self)
         self.switch.setObjectName("switch")
         self.switch.setToolTip("The same figure in the round, or on its sheet (V)")
@@ -39,16 +39,17 @@ class Stage(QWidget):
         session.selected.connect(self._settle)
         self._settle()
 
-    @cached_property
+    @property
     def space(self) -> SpaceView:
         """The space view, made when it is first looked at."""
-        from wise_compass.desk.spaceview import SpaceView
+        if self._space is None:
+            from wise_compass.desk.round.spaceview import SpaceView
 
-        made = SpaceView(self.session)
-        made.set_clean(self.board.clean)
-        made.hide()
-        self._inside.addWidget(made)
-        return made
+            self._space = SpaceView(self.session)
+            self._space.set_clean(self.board.clean)
+            self._space.hide()
+            self._inside.addWidget(self._space)
+        return self._space
 
     @property
     def shown(self) -> Board | SpaceView:
@@ -82,8 +83,8 @@ class Stage(QWidget):
     def set_clean(self, clean: bool) -> None:
         """Hide or show the construction, in both."""
         self.board.set_clean(clean)
-        if "space" in self.__dict__:
-            self.space.set_clean(clean)
+        if self._space is not None:
+            self._space.set_clean(clean)
 
     def zoom_by(self, factor: float) -> None:
         self.shown.zoom_by(factor)
@@ -107,7 +108,7 @@ class Stage(QWidget):
     @property
     def _is_picture(self) -> bool:
         made = self.session.run
-        return made is not None and made.figure.pictured(made.found) is not None
+        return made is not None and made.picture is not None
 
     def hidden_edges(self) -> None:
         """A picture's hidden edges, shown and left out in turn."""
@@ -144,9 +145,9 @@ class Stage(QWidget):
         if edge is None or hands is None:
             self.session.said.emit("No plane is seen on edge here: there is no line that its corners should keep.")
             return
-        from wise_compass.desk.edgedialog import EdgeDialog
+        from wise_compass.desk.side.edgedialog import EdgeDialog
 
-        EdgeDialog(self, hands, edge, style_of(self.session.job.settings)).exec()
+        EdgeDialog(self, hands, edge, self.session.style).exec()
 
     @property
     def _has_views(self) -> bool:
@@ -156,7 +157,7 @@ class Stage(QWidget):
     @property
     def _in_the_round(self) -> bool:
         made = self.session.run
-        return made is not None and (made.views is not None or made.figure.is_solid())
+        return made is not None and (made.views is not None or isinstance(made.figure, Solid))
 
     def _settle(self) -> None:
         """The switch names where it leads, and is there where a figure has views."""

@@ -9,12 +9,17 @@ import sys
 import time
 from collections.abc import Mapping
 from pathlib import Path
+from types import TracebackType
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 
-from wise_compass.desk.theme import application, style_sheet
+from wise_compass.desk.parts.theme import application, style_sheet
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import Job
+
+if TYPE_CHECKING:
+    from wise_compass.desk.session.jobwindow import JobWindow
 
 
 def _process_age_ms() -> float:
@@ -33,10 +38,11 @@ YOUNG = 5_000
 
 
 def at_rest() -> None:
-    """What is there now stays: the collector, which slept while the desk was made, need not look through it at every edit.
+    """What is there now stays: the collector, which slept while the desk was made, need not look through it at every
+    edit.
 
-    It comes seldom from then on, for a drawing is let go of by itself; what it is too late for costs some memory, what it is too early for holds
-    the window up.
+    It comes seldom from then on, for a drawing is let go of by itself; what it is too late for costs some memory, what
+    it is too early for holds the window up.
     """
     gc.collect()
     gc.freeze()
@@ -45,7 +51,8 @@ def at_rest() -> None:
 
 
 def no_screen(env: Mapping[str, str]) -> str:
-    """Why no window can be opened; empty where one can. Asked before Qt, which would end the program without a word to the point."""
+    """Why no window can be opened; empty where one can. Asked before Qt, which would end the program without a word to
+    the point."""
     if env.get("QT_QPA_PLATFORM"):
         return ""
     wayland, display = env.get("WAYLAND_DISPLAY", ""), env.get("DISPLAY", "")
@@ -57,7 +64,8 @@ def no_screen(env: Mapping[str, str]) -> str:
         host, _, number = display.rpartition(":")
         number = number.partition(".")[0]
         if number.isdigit() and (
-            any(_answers(f"{sign}/tmp/.X11-unix/X{number}") for sign in ("\0", "")) or _answers_far(host, 6000 + int(number))
+            any(_answers(f"{sign}/tmp/.X11-unix/X{number}") for sign in ("\0", ""))
+            or _answers_far(host, 6000 + int(number))
         ):
             return ""
         return f"DISPLAY is {display}, where no screen answers"
@@ -86,7 +94,7 @@ def _answers_far(host: str, port: int) -> bool:
 
 def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
     """Open the window on a job; raises :class:`Refused` for a file that cannot be opened."""
-    from wise_compass.desk.session import Session
+    from wise_compass.desk.session.session import Session
     from wise_compass.job.recovery import Keeper
 
     if why := no_screen(os.environ):
@@ -108,7 +116,9 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
         if path is not None:
             session.open(path)
     window = DeskWindow(session)
-    app.setStyleSheet(style_sheet())  # once for all of it: told before, every part would ask it anew while it is put together
+    app.setStyleSheet(
+        style_sheet()
+    )  # once for all of it: told before, every part would ask it anew while it is put together
     _on_faults(window)
     app.styleHints().colorSchemeChanged.connect(lambda _: _follow_system())
     if until_painted:
@@ -127,18 +137,18 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
 
 def _follow_system() -> None:
     """The system has gone dark, or light: every window follows, where its person wants it."""
-    from wise_compass.desk.looks import follow
+    from wise_compass.desk.drafter.looks import made_anew
     from wise_compass.desk.window import DeskWindow
 
     for window in application().topLevelWidgets():
         if isinstance(window, DeskWindow) and window.isVisible():
-            follow(window)
+            made_anew(window)
 
 
-def _on_faults(window: object) -> None:
+def _on_faults(window: JobWindow) -> None:
     """A fault of the program's own is told in one line and noted in a file; the work goes on and is kept."""
 
-    def note(kind: type[BaseException], error: BaseException, trace: object) -> None:
+    def note(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         import traceback
 
         from wise_compass.job.recovery import state_folder
@@ -147,14 +157,16 @@ def _on_faults(window: object) -> None:
         with contextlib.suppress(OSError):
             folder.mkdir(parents=True, exist_ok=True)
             (folder / "faults.log").write_text("".join(traceback.format_exception(kind, error, trace)), "utf-8")
-        window.session.said.emit(f"A fault of the program's own; your work is kept. It is noted in {folder / 'faults.log'}.")
+        window.session.said.emit(
+            f"A fault of the program's own; your work is kept. It is noted in {folder / 'faults.log'}."
+        )
 
     sys.excepthook = note
 
 
-def _offer_recovered(window: object) -> None:
+def _offer_recovered(window: JobWindow) -> None:
     """Offer the work that a killed process left behind."""
-    from wise_compass.desk.dialogs import ask
+    from wise_compass.desk.parts.dialogs import ask
     from wise_compass.job.recovery import left_behind
 
     for work in left_behind():

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
-from wise_compass.desk.keys import PRESS, keep
-from wise_compass.desk.theme import wide
+from wise_compass.desk.parts.keys import PRESS, keep
+from wise_compass.desk.parts.theme import wide
 from wise_compass.job.person import person
 
 WIDE = 340
@@ -27,7 +28,7 @@ class Welcome(QWidget):
         open_: Callable[[Path], object],
     ) -> None:
         super().__init__(board)
-        self._open = open_
+        self._board, self._open = board, open_
         self.setObjectName("welcome")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(wide(WIDE))
@@ -53,7 +54,7 @@ class Welcome(QWidget):
             self.inside.addWidget(self._words("Opened last", "heading"))
         for path in there:
             button = self._button(
-                path.name.removesuffix(".json").removesuffix(".wisecompass"), lambda path=path: self._open(path)
+                path.name.removesuffix(".json").removesuffix(".wisecompass"), partial(self._open, path)
             )
             button.setToolTip(str(path))
             self.inside.addWidget(button)
@@ -77,5 +78,5 @@ class Welcome(QWidget):
     def place(self) -> None:
         """In the middle of the board."""
         self.adjustSize()
-        board = self.parentWidget()
+        board = self._board
         self.move((board.width() - self.width()) // 2, max((board.height() - self.height()) // 2 - 20, 12))

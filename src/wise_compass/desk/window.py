@@ -6,45 +6,44 @@ Dialogs are imported where they are opened: the binding makes every class it is 
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import cached_property
+from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent, QShortcut
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QMainWindow, QVBoxLayout, QWidget
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent, QShortcut, QShowEvent
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from wise_compass.desk.board import Board
-from wise_compass.desk.brief import Brief
 from wise_compass.desk.figureactions import FigureActions
-from wise_compass.desk.fileactions import FileActions
-from wise_compass.desk.session import Session
-from wise_compass.desk.spine import Spine
-from wise_compass.desk.spinerows import Command
+from wise_compass.desk.paper.board import Board
+from wise_compass.desk.paper.steprule import StepRule
+from wise_compass.desk.parts.theme import wide
+from wise_compass.desk.sentence.brief import Brief
+from wise_compass.desk.session.session import Session
+from wise_compass.desk.spine.spine import Spine
+from wise_compass.desk.spine.spinerows import SpineCommand
 from wise_compass.desk.stage import Stage
-from wise_compass.desk.steprule import StepRule
-from wise_compass.desk.theme import wide
 from wise_compass.drafting.refusals import Refused
-from wise_compass.job.build import style_of
 from wise_compass.job.model import Entry
 
 if TYPE_CHECKING:
-    from wise_compass.desk.drafter import DrafterTools
-    from wise_compass.desk.panels import Panels
-    from wise_compass.desk.papers import Papers
+    from wise_compass.desk.drafter.drafter import DrafterTools
+    from wise_compass.desk.leaving.papers import Papers
+    from wise_compass.desk.side.panels import Panels
+    from wise_compass.desk.spine.overview import SheetPictures
+    from wise_compass.desk.welcome import Welcome
 
 
-class DeskWindow(FigureActions, FileActions, QMainWindow):
+class DeskWindow(FigureActions):
     """The desk of one session."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.setWindowTitle("Wise Compass")
         self.resize(1280, 800)
         self.spine, self.brief, self.board = Spine(session), Brief(session), Board(session)
         self.stage, self.rule = Stage(session, self.board), StepRule(session)
         self._side = QVBoxLayout()
-        self._papers_drawn: object = None
+        self._papers_drawn: SheetPictures | None = None
         self._furnished = self._gives_way = False
         self._lay_out()
         self._make_actions()
@@ -52,14 +51,14 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
         session.job_changed.connect(self._retitle)
         session.job_changed.connect(self._offer)
         self._retitle()
-        self._welcome: QWidget | None = None
+        self._welcome: Welcome | None = None
         self._offer()
         self.board.painted.connect(self._furnish, Qt.ConnectionType.QueuedConnection)
 
     @cached_property
     def panels(self) -> Panels:
         """Steps, values and proofs, made once the board has been painted, or when they are first asked for."""
-        from wise_compass.desk.panels import Panels
+        from wise_compass.desk.side.panels import Panels
 
         made = Panels(self.session)
         self._side.addWidget(made)
@@ -68,14 +67,14 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
     @cached_property
     def papers(self) -> Papers:
         """What leaves the desk, as a file or on paper."""
-        from wise_compass.desk.papers import Papers
+        from wise_compass.desk.leaving.papers import Papers
 
         return Papers(self)
 
     @cached_property
     def drafter(self) -> DrafterTools:
         """What belongs to the drafter and not to the job."""
-        from wise_compass.desk.drafter import DrafterTools
+        from wise_compass.desk.drafter.drafter import DrafterTools
 
         return DrafterTools(self)
 
@@ -159,7 +158,7 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
             self._action("Move its sheet down", ["Ctrl+Alt+PgDown"], lambda: self._move_sheet(1)),
             self._action("Put it on the sheet before, or on its own", ["Ctrl+Shift+H"], self._rehouse),
             *(
-                self._action(f"Move it {way} on its sheet", [f"Ctrl+Alt+{key}"], lambda by=by: session.shift_figure(by))
+                self._action(f"Move it {way} on its sheet", [f"Ctrl+Alt+{key}"], partial(session.shift_figure, by))
                 for way, key, by in (
                     ("left", "Left", (-5.0, 0.0)),
                     ("right", "Right", (5.0, 0.0)),
@@ -169,7 +168,9 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
             ),
             self._action("Put it back in its place", ["Ctrl+Alt+Home"], lambda: session.shift_figure(None)),
             self._action("Notes under the figure…", ["Ctrl+Shift+N"], self._notes),
-            self._action("Gap plot, or none", ["Ctrl+G"], lambda: self._on_curve(lambda e: session.set_gaps(not e.gaps))),
+            self._action(
+                "Gap plot, or none", ["Ctrl+G"], lambda: self._on_curve(lambda e: session.set_gaps(not e.gaps))
+            ),
             self._action("Curve table, or true lengths, on the sheet or not", ["Ctrl+T"], self._table_on_sheet),
             self._action("Hatch or tone its faces, or not", ["Ctrl+Alt+H"], self.stage.hatch),
             self._action("Hidden edges of a picture, or not", ["Ctrl+Alt+J"], self.stage.hidden_edges),
@@ -211,11 +212,13 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
             self._action("Find figures, sheets and commands", ["Ctrl+K"], self.spine.seek),
             self._action("Fold all sheets of the list, or open them", ["Ctrl+Shift+K"], self.spine.fold_all),
         ]
-        self.clean = self._action("Hide the construction", ["Ctrl+H"], lambda: self.stage.set_clean(self.clean.isChecked()))
+        self.clean = self._action(
+            "Hide the construction", ["Ctrl+H"], lambda: self.stage.set_clean(self.clean.isChecked())
+        )
         self.clean.setCheckable(True)
         on_view.append(self.clean)
         for number, words in enumerate(("Steps", "Values", "Proofs", "Compare", "Curve", "Check", "Shop")):
-            on_view.append(self._action(words, [f"Alt+{number + 1}"], lambda n=number: self._panel(n)))
+            on_view.append(self._action(words, [f"Alt+{number + 1}"], partial(self._panel, number)))
         on_drafter = [self._action(words, keys, do) for words, keys, do in self.drafter.actions()]
         on_help = [
             self._action("Settings…", ["Ctrl+,"], self.settings),
@@ -235,7 +238,7 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
         }
         self.spine.list.addActions(on_figure)
         self.spine.commands = [
-            Command(action.text(), ", ".join(key.toString() for key in action.shortcuts()), action.trigger)
+            SpineCommand(action.text(), ", ".join(key.toString() for key in action.shortcuts()), action.trigger)
             for group in self.groups.values()
             for action in group
         ]
@@ -281,12 +284,12 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
         try:
             do(entry)
         except Refused as refusal:
-            self.session.said.emit(refusal.words(style_of(self.session.job.settings)))
+            self.session.said.emit(refusal.words(self.session.style))
 
     def _table_on_sheet(self) -> None:
         """The curve table, or the true lengths of a solid without a curve, onto the sheet or off it."""
         made = self.session.run
-        if made is not None and not made.courses and made.figure.true_lines() and self.session.entry is not None:
+        if made is not None and not made.courses and made.true_lines and self.session.entry is not None:
             self.session.set_table(on_sheet=not self.session.entry.table.get("on_sheet", False))
             return
         self._on_curve(lambda entry: self.session.set_table(on_sheet=not entry.table.get("on_sheet", False)))
@@ -301,7 +304,7 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
 
     def overview(self) -> None:
         """All sheets as small papers; the one picked is shown."""
-        from wise_compass.desk.overview import Overview
+        from wise_compass.desk.spine.overview import Overview
 
         if not self.session.job.sheets:
             self.session.said.emit("There is no sheet yet; set a figure first.")
@@ -323,7 +326,7 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
             self.board.pick_spot(name)
 
     def settings(self) -> None:
-        from wise_compass.desk.dialogs import SettingsDialog
+        from wise_compass.desk.parts.dialogs import SettingsDialog
 
         dialog = SettingsDialog(self, self.session.job.settings)
         if dialog.exec():
@@ -331,20 +334,29 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
 
     def look(self) -> None:
         """Colours and the size of text on this desk."""
-        from wise_compass.desk.looks import LookDialog, restyle
+        from wise_compass.desk.drafter.looks import LookDialog, restyle
 
         dialog = LookDialog(self)
         if dialog.exec():
             restyle(self, dialog.kept)
 
     def _text(self, by: int) -> None:
-        from wise_compass.desk.looks import restyle
+        from wise_compass.desk.drafter.looks import restyle
         from wise_compass.job.person import person
 
         kept = person()
         if kept.larger(by) == kept:
             self.session.said.emit("Text is as large as it goes." if by > 0 else "Text is as small as it goes.")
         restyle(self, kept.larger(by))
+
+    def anew(self) -> DeskWindow:
+        fresh = DeskWindow(self.session)
+        fresh.setGeometry(self.geometry())
+        fresh.setWindowState(self.windowState())
+        fresh.show()
+        fresh.panels.setCurrentIndex(self.panels.currentIndex())
+        self.give_way()
+        return fresh
 
     def give_way(self) -> None:
         """Close in favour of a window that shows the same session."""
@@ -353,7 +365,7 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
         self.deleteLater()
 
     def keys(self) -> None:
-        from wise_compass.desk.dialogs import KeysDialog
+        from wise_compass.desk.parts.dialogs import KeysDialog
 
         KeysDialog(self, [action for group in self.groups.values() for action in group]).exec()
 
@@ -366,6 +378,6 @@ class DeskWindow(FigureActions, FileActions, QMainWindow):
         else:
             event.ignore()
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.board.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -38,8 +38,8 @@ class Compassing(Ruling):
         return Opening(taken.value * scale + self.hand.strays("dividers taken", len(self.steps) + 1), taken.words)
 
     def opening_along(self, a: Spot, b: Spot, level: bool) -> Opening:
-        """How far ``b`` lies to the right of ``a`` (or above it, with ``level`` false), taken off with the points; less than 0 on
-        the other side."""
+        """How far ``b`` lies to the right of ``a`` (or above it, with ``level`` false), taken off with the points; less
+        than 0 on the other side."""
         taken = b.at[..., 0 if level else 1] - a.at[..., 0 if level else 1]
         return Opening(taken + self.hand.strays("dividers taken", len(self.steps) + 1), f"{a.name}{b.name}")
 
@@ -118,7 +118,9 @@ class Compassing(Ruling):
         chosen = _chosen(here, where, near, far)
         if self._may_slip("other-crossing"):
             parted = float(distance(here[0], here[1])) > APART_FROM * (1.0 + float(np.abs(here).max()))
-            chosen = self.usual_slip("other-crossing", chosen, 1 - chosen, "Of two crossings the other one taken.", when=parted)
+            chosen = self.usual_slip(
+                "other-crossing", chosen, 1 - chosen, "Of two crossings the other one taken.", when=parted
+            )
         return np.asarray(both[..., chosen, :])
 
     def step_round(
@@ -216,16 +218,26 @@ class Compassing(Ruling):
         step = self._begin("Trammel", says, why)
         step.settings += [Setting(long, "mm"), Setting(short, "mm")]
         says_so = "The trammel’s two marks taken for each other."
-        long, short = self.usual_slip("trammel-marks-exchanged", (long, short), (short, long), says_so, when=long != short)
+        long, short = self.usual_slip(
+            "trammel-marks-exchanged", (long, short), (short, long), says_so, when=long != short
+        )
         return Strip(*(size + self.hand.strays("rule mark", step.n) for size in (long, short)))
 
     def lay_strip(
-        self, strip: Strip, centre: Spot, long_axis: Array, turn: float, name: str, slide: float, says: str, kind: str = "found"
+        self,
+        strip: Strip,
+        centre: Spot,
+        long_axis: Array,
+        turn: float,
+        name: str,
+        slide: float,
+        says: str,
+        kind: str = "found",
     ) -> Spot:
         """Lay the strip with M on the short axis and N on the long one, and mark P.
 
-        The steadier mark is the one laid by measure, ``slide`` mm from ``centre``; the other finds its own axis. ``turn`` is the
-        eccentric angle, ``long_axis`` the unit vector along the long axis.
+        The steadier mark is the one laid by measure, ``slide`` mm from ``centre``; the other finds its own axis.
+        ``turn`` is the eccentric angle, ``long_axis`` the unit vector along the long axis.
         """
         step = self._begin("Trammel", says)
         step.settings.append(Setting(abs(slide), "mm"))
@@ -248,7 +260,8 @@ def free_along(axis: Array, by: Number) -> Array:
 
 
 def _other_end(centre: Spot, laid: Array, apart: Number, towards: Array) -> Array:
-    """Where the strip's other mark comes to lie on its own axis, on the side ``towards``, when one stands at ``laid``."""
+    """Where the strip's other mark comes to lie on its own axis, on the side ``towards``, when one stands at
+    ``laid``."""
     both = meet_line_circle(centre.at, unit(towards), laid, apart)
     return np.asarray(both[..., 1, :])
 
@@ -257,6 +270,7 @@ def _chosen(both: Array, where: str, near: Place | None, far: Place | None) -> i
     """Which of two solutions is meant, by the steady hand's picture."""
     if near is not None or far is not None:
         place = near if near is not None else far
+        assert place is not None
         gaps = distance(both, place.here if isinstance(place, Spot) else nominal(place, 1))
         return int(np.argmin(gaps) if near is not None else np.argmax(gaps))
     along_axis = {"above": UP, "below": -UP, "right": RIGHT, "left": -RIGHT}[where or "above"]

@@ -15,11 +15,12 @@ if TYPE_CHECKING:
 class Course(NamedTuple):
     """A true curve of a figure, and the points that a method finds on it.
 
-    ``stations`` are their parameters in order along the curve and ``names`` their names; without names the method draws the
-    curve in arcs of its own. ``breaks`` are the places in the row where a hand lifts the curve, such as cusps. ``landmarks``
-    are parameters with words for them. ``turn`` says what the parameter is, where it is an angle; ``pole`` is the point that
-    radii are measured from; ``datum`` is the point that the ordinates of a table are measured from. A course that is ``afloat`` is told
-    in a frame of its own, as the hand puts it where there is room; :func:`laid` brings it there.
+    ``stations`` are their parameters in order along the curve and ``names`` their names; without names the method draws
+    the curve in arcs of its own. ``breaks`` are the places in the row where a hand lifts the curve, such as cusps.
+    ``landmarks`` are parameters with words for them. ``turn`` says what the parameter is, where it is an angle;
+    ``pole`` is the point that radii are measured from; ``datum`` is the point that the ordinates of a table are
+    measured from. A course that is ``afloat`` is told in a frame of its own, as the hand puts it where there is room;
+    :func:`laid` brings it there.
     """
 
     says: str
@@ -53,7 +54,8 @@ class Course(NamedTuple):
 
 
 def laid(course: Course, places: Array) -> Course:
-    """A course that is afloat where a hand has drawn it, ``places`` (n, 2) being its found points: turned or turned over, and shifted.
+    """A course that is afloat where a hand has drawn it, ``places`` (n, 2) being its found points: turned or turned
+    over, and shifted.
 
     It is laid by its first point and the one that is farthest from that.
     """

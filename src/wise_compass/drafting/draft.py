@@ -2,6 +2,12 @@
 
 Each operation is what a hand does with one instrument. It records its step, leaves its marks, and moves the points by
 the errors of the hands that draw. The same method serves one exact run, a thousand unsteady hands, and a slip.
+
+Figures never reach for the hand: every error enters through an operation of ``Draft``. ``also`` gives a found point a
+further name, ``on`` takes a place of a drawn line, ``between``, ``mirror``, ``project``, ``measure_off``,
+``step_along`` and the trammel's strip are what hands do besides meeting lines and arcs. A curve is lined in through a
+``Row`` of found points; a piece of it that is seen is a ``CurveMark`` with its ends between two points.
+``tests/test_hands.py`` holds that all that is lined in carries lanes, and that each slip changes it.
 """
 
 from __future__ import annotations
@@ -34,10 +40,11 @@ class Draft(Compassing):
         how: str = "",
         aslant: float = 30.0,
     ) -> list[Spot]:
-        """The marks that cut ``ab`` into equal spaces, both ends among them, in the way that the job or ``how`` wants it.
+        """The marks that cut ``ab`` into equal spaces, both ends among them, in the way that the job or ``how`` wants
+        it.
 
-        By the rule where the space is a round number of half millimetres, by trial with the dividers, or by parallels to a slant
-        line, ``aslant`` degrees off; left to itself a hand takes the first of these that is no trouble.
+        By the rule where the space is a round number of half millimetres, by trial with the dividers, or by parallels
+        to a slant line, ``aslant`` degrees off; left to itself a hand takes the first of these that is no trouble.
         """
         part = float(distance(a.here, b.here)) / parts
         way = how or self.conventions.dividing
@@ -84,7 +91,10 @@ class Draft(Compassing):
         with self.move(f"Divide {a.name}{b.name} into {parts}"):
             words = f"From {a.name or 'its end'} draw a line aslant."
             slant = self.ray(a, float(angle_of(b.here - a.here)) + aslant, f"{says} {words}".strip())
-            words = f"From {a.name or 'there'} step {count} equal spaces along it: {count} spaces, {count + 1} marks with the first."
+            words = (
+                f"From {a.name or 'there'} step {count} equal spaces along it: {count} "
+                f"spaces, {count + 1} marks with the first."
+            )
             steps = self.step_along(slant, a, space, count, says=words, why="any handy opening")[1:]
             base = self.rule(a, b, f"Join {a.name}{b.name}." if a.name and b.name else "Join both ends.")
             last = self.rule(steps[-1], b, f"Join the last mark to {b.name or 'the other end'}.")
@@ -104,12 +114,15 @@ class Draft(Compassing):
         words = "From {0} draw rays that cut the turn into {1}: {1} spaces, {1} marks."
         with self.as_one(instrument, words.format(centre.name, parts), Setting(part, "°")):
             sign = -1 if clockwise else 1
-            return [self.ray(centre, first + sign * k * part, length=length, instrument=instrument) for k in range(parts)]
+            return [
+                self.ray(centre, first + sign * k * part, length=length, instrument=instrument) for k in range(parts)
+            ]
 
     def divide_arc(
         self, arc: ArcMark, start: Spot, end: Spot, parts: int, names: Sequence[str], says: str = "", why: str = ""
     ) -> list[Spot]:
-        """The marks that cut an arc, anticlockwise from ``start`` to ``end``, into equal parts by trial; both ends among them."""
+        """The marks that cut an arc, anticlockwise from ``start`` to ``end``, into equal parts by trial; both ends
+        among them."""
         step = self._begin("Dividers", says or f"Cut the arc into {parts} equal parts by trial.", why)
         first = angle_of(start.at - arc.centre)
         sweep = (angle_of(end.at - arc.centre) - first) % 360.0
@@ -161,7 +174,8 @@ class Draft(Compassing):
         whole: Row | None = None,
         first: int = 0,
     ) -> CurveMark:
-        """The result as a fair curve through the spots; as a piece of the curve through ``whole``, from its ``first`` on."""
+        """The result as a fair curve through the spots; as a piece of the curve through ``whole``, from its ``first``
+        on."""
         step = self._begin("Curve", says or "Line in the curve through the points.", why)
         if not step.settings:
             step.settings.append(Setting(words=f"{spots[0].name} … {spots[-1].name}"))
@@ -194,4 +208,6 @@ class Draft(Compassing):
 
     def circle_in(self, centre: Spot, radius: float | Opening, says: str = "", why: str = "") -> ArcMark:
         """The result as a full circle."""
-        return self.compass(centre, radius, says or f"Centre {centre.name}, line in the circle.", why, role=Role.OUTLINE)
+        return self.compass(
+            centre, radius, says or f"Centre {centre.name}, line in the circle.", why, role=Role.OUTLINE
+        )

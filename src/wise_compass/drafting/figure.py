@@ -2,22 +2,24 @@
 
 from __future__ import annotations
 
+import re
+from abc import ABC, abstractmethod
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, NamedTuple, TypeVar
 
-from wise_compass.drafting.course import Course, Frame
 from wise_compass.drafting.dimensions import Dimension
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.givens import Given
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import PLAIN, Style
-from wise_compass.geometry.vectors import Array, Number
+from wise_compass.geometry.vectors import Number
 
 if TYPE_CHECKING:
-    from wise_compass.geometry.unfold import Pattern
+    pass
 
 F = TypeVar("F", bound="Figure")
+KEY = re.compile(r"[A-Za-z]+\*?[a-z]?(\.(\w+|\*))?")
 FAMILIES = {
     "lines": "Lines and angles",
     "triangles": "Triangles",
@@ -52,58 +54,14 @@ class Method(NamedTuple):
     source: str
 
 
-class Face(NamedTuple):
-    """A flat face of a solid: its corners, (m, 3), anticlockwise as seen from outside.
-
-    ``round`` numbers the curved surface that it is a part of, 0 for none: edges between two of one number are no edges of the solid.
-    ``cut`` is a face that a plane has laid bare. Where not all of a face is there, what is left of it are its ``pieces``, convex ones.
-    """
-
-    corners: Array
-    round: int = 0
-    cut: bool = False
-    pieces: tuple[Array, ...] = ()
-
-    @property
-    def filled(self) -> Sequence[Array]:
-        """What is there of it."""
-        return self.pieces or (self.corners,)
-
-
-class Picture(NamedTuple):
-    """How places of space (…, 3) are pictured: ``at`` where in figure mm (…, 2), ``towards`` which way the eye is, ``depth`` how near they are."""
-
-    at: Callable[[Array], Array]
-    towards: Callable[[Array], Array]
-    depth: Callable[[Array], Array]
-
-
-class Edge(NamedTuple):
-    """An edge of a pattern's outline: the keys of its ends on the flat, and what it is.
-
-    ``base``, ``top`` or ``cut`` of the solid, ``joint`` where it meets another part, ``side`` where the pattern is opened; of the two edges
-    that come together there, ``seam`` is the one that carries the lap.
-    """
-
-    start: str
-    end: str
-    kind: str
-
-
-class Part(NamedTuple):
-    """A part of a pattern that is cut out in one piece, ``copies`` of it: its edges in order, anticlockwise on the flat."""
-
-    title: str
-    edges: Sequence[Edge]
-    copies: int = 1
-
-
-class Figure:
+class Figure(ABC):
     """Base of every figure: its givens as class attributes, its truths, values and measures as methods.
 
+    What only some of them can, they take on beside it: see :mod:`wise_compass.drafting.capabilities`.
+
     A subclass gives ``id``, ``family`` and ``title`` in its class line, a ``brief`` (the sentence of the desk, a slot
-    for every given and one for ``{method}``), and ``summary`` (a sentence for the catalogue). Where it has several methods, ``ways``
-    are their ids in order, the default first.
+    for every given and one for ``{method}``), and ``summary`` (a sentence for the catalogue). Where it has several
+    methods, ``ways`` are their ids in order, the default first.
     """
 
     id: ClassVar[str] = ""
@@ -111,13 +69,13 @@ class Figure:
     title: ClassVar[str] = ""
     brief: ClassVar[str] = ""
     summary: ClassVar[str] = ""
-    in_views: ClassVar[bool] = False
     givens: ClassVar[dict[str, Given[Any]]] = {}
     methods: ClassVar[dict[str, Method]] = {}
     ways: ClassVar[Sequence[str]] = ()
     value_names: ClassVar[Sequence[str]] = ()
-    stands: ClassVar[Sequence[str]] = ()
-    """The lines and faces that stand in space, by the letters of their corners."""
+    keys: ClassVar[Sequence[str]] = ()
+    """The keys of the points that every method finds, whatever the givens, and that values, truths, views, patterns and
+    shop rely on; ``P*`` stands for a row of numbered ones."""
     catalogue: ClassVar[dict[str, type[Figure]]] = {}
 
     def __init_subclass__(cls, id: str = "", family: str = "", title: str = "") -> None:
@@ -125,6 +83,8 @@ class Figure:
         cls.givens = {**own, **{name: given for name, given in cls.givens.items() if name not in own}}
         cls.methods = {}
         if id:
+            if not cls.keys or any(KEY.fullmatch(key) is None for key in cls.keys):
+                raise TypeError(f"{cls.__name__} declares the keys of its points, such as A, A.front or P*: {cls.keys}")
             cls.id, cls.family, cls.title = id, family, title
             Figure.catalogue[id] = cls
 
@@ -151,93 +111,24 @@ class Figure:
     def __repr__(self) -> str:
         return f"{type(self).__name__}({', '.join(f'{name}={value!r}' for name, value in self.given_values.items())})"
 
-    def refuse(self) -> None:
+    def refuse(self) -> None:  # noqa: B027 (most figures have nothing to refuse)
         """Raise :class:`Refused` where givens that are each in bounds do not go together."""
 
+    @abstractmethod
     def values(self, method: str) -> Iterable[Value]:
         """Every value of the figure, by formula; those of the drawn figure too where ``method`` is approximate."""
-        raise NotImplementedError
 
+    @abstractmethod
     def measure(self, found: Found) -> dict[str, Number]:
         """The same values as read off the drawing, from the found points alone; leading axes are hands."""
-        raise NotImplementedError
 
+    @abstractmethod
     def truths(self, found: Found) -> Iterator[Truth]:
         """What defines the figure, as misses of the found points."""
-        raise NotImplementedError
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         """The givens as a drafter dimensions them."""
         return ()
-
-    def courses(self, method: str) -> Sequence[Course]:
-        """The true curves that the found points of ``method`` lie on; none for figures of straight lines and arcs."""
-        return ()
-
-    def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
-        """Lines of a solid whose true lengths are to be known: the name of each, and its ends in space, (3,)."""
-        return ()
-
-    def mechanism(self, found: Found, t: float) -> Frame | None:
-        """The moving parts of a run of this figure where the curve's parameter is ``t``; None where nothing moves."""
-        return None
-
-    def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
-        """What stands in space, as lines through the ``names`` that were found there; a flat face begins and ends at one place."""
-        return [list(line) for line in self.stands if set(line) <= set(names)]
-
-    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
-        """The faces of the solid as it stands in space, for ``method``; of what is taken ``off`` it where a plane cuts it.
-
-        None of figures that are no solids.
-        """
-        return ()
-
-    def beside(self, method: str = "") -> Sequence[Array]:
-        """Lines that stand beside the solid in the space view, (n, 3) each, such as rays to an eye."""
-        return ()
-
-    def own_edges(self) -> Sequence[Array] | None:
-        """The edges of the solid, (2, 3) each on its faces, where they are not those between its faces; else None."""
-        return None
-
-    def pictured(self, found: Found) -> Picture | None:
-        """How its drawing pictures the faces of :meth:`skin`; None where it does not."""
-        return None
-
-    @classmethod
-    def is_solid(cls) -> bool:
-        """Whether something with faces stands in space."""
-        return cls.skin is not Figure.skin
-
-    def is_developed(self, found: Found) -> bool:
-        """Whether a pattern was found on the paper."""
-        return "Q0" in found
-
-    def pattern(self, found: Found) -> Pattern | None:
-        """The pattern as it was found on the paper, hinged at its fold lines; None where there is none."""
-        return None
-
-    def cut_out(self, found: Found) -> Sequence[Part]:
-        """What is to be cut out of sheet; nothing for figures without a pattern."""
-        return ()
-
-    across: ClassVar[Sequence[str]] = ()
-    """The givens that are sizes across a hollow body, from one wall to the other: what a plate's thickness shifts."""
-
-    of_body: ClassVar[Sequence[str]] = ("volume", "surface", "section_area", "section_long", "section_wide")
-    """The values of the whole body, which a plate's thickness leaves as they are."""
-
-    def widened(self, by: float) -> dict[str, Any]:
-        """The givens that change where every wall stands ``by`` mm further out."""
-        return {name: self.given_values[name] + 2 * by for name in self.across}
-
-    def face_at(self, heading: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
-        """The face that a move of this heading is about: its vertices on the body, and its places on the flat; both empty for none."""
-        return (), ()
-
-    hazards: ClassVar[Sequence[str]] = ()
-    """What whoever makes the thing is to be warned of, whatever the givens."""
 
     def cautions(self) -> Iterable[str]:
         """What a drafter should be warned of with these givens, a sentence each."""
@@ -288,6 +179,15 @@ def method(
         return draw
 
     return enter
+
+
+def method_named(figure: type[Figure], id: str | None) -> Method:
+    """The method with this id, or the default one, the first of the figure's ``ways``; raises :class:`Refused`."""
+    if id is None:
+        return next(iter(figure.methods.values()))
+    if id not in figure.methods:
+        raise Refused("method", f"{figure.title} has no method “{id}”; it has {', '.join(figure.methods)}.")
+    return figure.methods[id]
 
 
 def make(figure: type[F], typed: Mapping[str, object], style: Style = PLAIN) -> F:

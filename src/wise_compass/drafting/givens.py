@@ -11,17 +11,29 @@ A bound is a number, the name of another given, or a function of the figure.
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Generic, Protocol, TypeVar, overload
 
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import INCH, PLAIN, Style, least_mm, mm, most_mm, sixty_fourths, trim, trim_down, trim_up
+from wise_compass.drafting.wording import (
+    INCH,
+    PLAIN,
+    Style,
+    least_mm,
+    mm,
+    most_mm,
+    sixty_fourths,
+    trim,
+    trim_down,
+    trim_up,
+)
 
 T = TypeVar("T")
 
 
-class Figure(Protocol):
+class HasGivens(Protocol):
     """What givens know of the figure that they belong to."""
 
     given_values: dict[str, Any]
@@ -41,7 +53,7 @@ LONGEST_LENGTH = 20000.0
 """No sheet holds more: 20 m is twenty times what A0 takes at 1:20."""
 
 
-class Given(Generic[T]):
+class Given(ABC, Generic[T]):
     """One given of a figure. ``says`` is how a sentence names it, such as "the long axis"."""
 
     kind = "number"
@@ -58,18 +70,18 @@ class Given(Generic[T]):
     @overload
     def __get__(self, figure: None, owner: type) -> Given[T]: ...
     @overload
-    def __get__(self, figure: Figure, owner: type) -> T: ...
-    def __get__(self, figure: Figure | None, owner: type) -> Given[T] | T:
+    def __get__(self, figure: HasGivens, owner: type) -> T: ...
+    def __get__(self, figure: HasGivens | None, owner: type) -> Given[T] | T:
         if figure is None:
             return self
         value: T = figure.given_values[self.name]
         return value
 
+    @abstractmethod
     def read(self, typed: object, style: Style = PLAIN) -> T:
         """The value of what was typed or found in a file; raises :class:`Refused`."""
-        raise NotImplementedError
 
-    def check(self, figure: Figure) -> None:
+    def check(self, figure: HasGivens) -> None:
         """Raise :class:`Refused` when the figure's value lies outside the bounds."""
 
     def text(self, value: Any, style: Style = PLAIN) -> str:
@@ -96,7 +108,8 @@ class Given(Generic[T]):
 
 
 class Measure(Given[float]):
-    """A number on a scale, between ``limits``: ``over`` and ``under`` exclude the limit, ``least`` and ``most`` admit it."""
+    """A number on a scale, between ``limits``: ``over`` and ``under`` exclude the limit, ``least`` and ``most`` admit
+    it."""
 
     step = 1.0
     BOUNDS = ("least", "over", "most", "under")
@@ -136,7 +149,7 @@ class Measure(Given[float]):
     def _unlike(self, what: str) -> Refused:
         return Refused(self.name, f"{self.says} must be {what}; write one such as {self.exact_text(self.default)}.")
 
-    def limit(self, which: str, figure: Figure) -> float | None:
+    def limit(self, which: str, figure: HasGivens) -> float | None:
         """The value of a bound for this figure's numbers, or None."""
         bound = self.limits[which]
         if isinstance(bound, str):
@@ -145,14 +158,14 @@ class Measure(Given[float]):
             return float(bound(figure))
         return bound
 
-    def check(self, figure: Figure) -> None:
+    def check(self, figure: HasGivens) -> None:
         value = self.read(figure.given_values[self.name])
         for which in self.BOUNDS:
             bound = self.limit(which, figure)
             if bound is not None and not within(which, value, bound):
                 raise Refused(self.name, self._refusal(figure, which, value, bound))
 
-    def _refusal(self, figure: Figure, which: str, value: float, bound: float) -> str:
+    def _refusal(self, figure: HasGivens, which: str, value: float, bound: float) -> str:
         says = self.says[0].upper() + self.says[1:]
         other = self.limits[which]
         whose = f", {figure.givens[other].says}" if isinstance(other, str) else ""
@@ -163,7 +176,10 @@ class Measure(Given[float]):
             remedy += f" to {self.limit_text('least' if upward else 'most', beside)} or {'more' if upward else 'less'}"
         if isinstance(other, str):
             remedy += f", or {'lower' if upward else 'raise'} {other}"
-        return f"{says} is {self.exact_text(value)}; it {self.WORDS[which]} {self.limit_text(which, bound)}{whose}. {remedy}."
+        return (
+            f"{says} is {self.exact_text(value)}; it {self.WORDS[which]} "
+            f"{self.limit_text(which, bound)}{whose}. {remedy}."
+        )
 
     def exact_text(self, value: float) -> str:
         """The value inside a sentence."""
@@ -204,7 +220,7 @@ class Length(Measure):
         self._otherwise(SHORTEST_LENGTH, LONGEST_LENGTH)
         self.zero = zero
 
-    def check(self, figure: Figure) -> None:
+    def check(self, figure: HasGivens) -> None:
         if not (self.zero and figure.given_values[self.name] == 0):
             super().check(figure)
 
@@ -220,7 +236,8 @@ class Length(Measure):
 
 
 def length_number(value: float, style: Style) -> str:
-    """A length as a slot shows it, without its unit; one that is not told whole by a fraction of an inch stays decimal."""
+    """A length as a slot shows it, without its unit; one that is not told whole by a fraction of an inch stays
+    decimal."""
     if style.units != "in":
         return trim(value, 6)
     inches = value / INCH
@@ -275,11 +292,12 @@ class Count(Given[int]):
             raise Refused(self.name, f"{self.says} must be a whole number from {self.least} to {self.most}.")
         if typed != int(typed):
             raise Refused(
-                self.name, f"{self.says} is {trim(typed)}; it must be a whole number. Take {int(typed)} or {int(typed) + 1}."
+                self.name,
+                f"{self.says} is {trim(typed)}; it must be a whole number. Take {int(typed)} or {int(typed) + 1}.",
             )
         return int(typed)
 
-    def check(self, figure: Figure) -> None:
+    def check(self, figure: HasGivens) -> None:
         value = self.read(figure.given_values[self.name])
         says = self.says[0].upper() + self.says[1:]
         if not self.least <= value <= self.most:
@@ -294,11 +312,17 @@ class Count(Given[int]):
             near = [n for n in (below, below + self.multiple) if self.least <= n <= self.most]
             raise Refused(
                 self.name,
-                f"{says} is {value}; {self.name} must be a multiple of {self.multiple}. Take {' or '.join(map(str, near))}.",
+                f"{says} is {value}; {self.name} must be a multiple of {self.multiple}. "
+                f"Take {' or '.join(map(str, near))}.",
             )
 
     def bounds_text(self) -> Any:
-        return {"least": self.least, "most": self.most, "multiple": self.multiple, **({"why": self.why} if self.why else {})}
+        return {
+            "least": self.least,
+            "most": self.most,
+            "multiple": self.multiple,
+            **({"why": self.why} if self.why else {}),
+        }
 
 
 class Choice(Given[str]):
@@ -320,7 +344,7 @@ class Choice(Given[str]):
             raise Refused(self.name, f"{self.says} cannot be “{typed}”; choose {self._listed()}.")
         return word
 
-    def check(self, figure: Figure) -> None:
+    def check(self, figure: HasGivens) -> None:
         self.read(figure.given_values[self.name])
 
     def _listed(self) -> str:

@@ -1,11 +1,12 @@
 """The instruments: how far each reaches and how far an ordinary, careful hand strays with it.
 
-Every limit is one that 95 hands in 100 keep. None of them comes from a standard, since no standard fixes a hand; each is an
-assumption, stated in :attr:`Tolerance.basis`, and anyone who has measured a hand may put their own number there.
+Every limit is one that 95 hands in 100 keep. None of them comes from a standard, since no standard fixes a hand; each
+is an assumption, stated in :attr:`Tolerance.basis`, and anyone who has measured a hand may put their own number there.
 """
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -15,7 +16,8 @@ from wise_compass.geometry.vectors import Array, Number
 
 
 class Tolerance(NamedTuple):
-    """One way in which a hand strays: ``limit`` (mm or degrees) is what 95 in 100 stay within, for the stated reason."""
+    """One way in which a hand strays: ``limit`` (mm or degrees) is what 95 in 100 stay within, for the stated
+    reason."""
 
     id: str
     limit: float
@@ -34,7 +36,9 @@ TOLERANCES = {
     tolerance.id: tolerance
     for tolerance in (
         Tolerance("compass setting", 0.3, "mm", "Assumed: a setting read off a millimetre rule to a third of a space."),
-        Tolerance("compass prick", _LINE, "mm", "Assumed: a needle set by eye on a crossing, within a line's width each way."),
+        Tolerance(
+            "compass prick", _LINE, "mm", "Assumed: a needle set by eye on a crossing, within a line's width each way."
+        ),
         Tolerance(
             "pencil mark",
             0.6 * _LINE,
@@ -42,12 +46,19 @@ TOLERANCES = {
             "Assumed: a crossing read to half a line's width, a little more where it is shallow.",
         ),
         Tolerance("rule mark", 0.3, "mm", "Assumed: the same reading of a millimetre rule as for the compass."),
-        Tolerance("straightedge", _LINE, "mm", "Assumed: the line passes each of its two points within a line's width."),
+        Tolerance(
+            "straightedge", _LINE, "mm", "Assumed: the line passes each of its two points within a line's width."
+        ),
         Tolerance("set square", 0.1, "°", "Assumed: a good square true to 0.2 mm over 120 mm, its sliding included."),
         Tolerance("protractor", 0.25, "°", "Assumed: a protractor of half degrees read to the nearest division."),
-        Tolerance("dividers taken", 0.7 * _LINE, "mm", "Assumed: two points pricked up, each within half a line's width."),
         Tolerance(
-            "dividers stepped", _LINE / 2, "mm", "Assumed: one prick set down for each step taken, within half a line's width."
+            "dividers taken", 0.7 * _LINE, "mm", "Assumed: two points pricked up, each within half a line's width."
+        ),
+        Tolerance(
+            "dividers stepped",
+            _LINE / 2,
+            "mm",
+            "Assumed: one prick set down for each step taken, within half a line's width.",
         ),
         Tolerance("trammel", 0.3, "mm", "Assumed: a strip's mark laid on a line by eye, as a rule's is."),
     )
@@ -55,8 +66,8 @@ TOLERANCES = {
 
 
 class Deviation(NamedTuple):
-    """One draw of one tolerance: at which step, by how much each hand strayed, shape (hands + 1,) or (…, 2), and the standard
-    deviation at true size."""
+    """One draw of one tolerance: at which step, by how much each hand strayed, shape (hands + 1,) or (…, 2), and the
+    standard deviation at true size."""
 
     step: int
     tolerance: Tolerance
@@ -77,7 +88,8 @@ class SteadyHand:
 
 
 class UnsteadyHands(SteadyHand):
-    """Many hands at once, on a sheet at ``scale``. Lane 0 never strays, so that it carries the exact figure beside the others."""
+    """Many hands at once, on a sheet at ``scale``. Lane 0 never strays, so that it carries the exact figure beside the
+    others."""
 
     def __init__(
         self, count: int, seed: int | tuple[int, int] | None, scale: float = 1.0, drafter: Drafter | None = None
@@ -101,3 +113,33 @@ class UnsteadyHands(SteadyHand):
 
     def strays_both_ways(self, tolerance: str, step: int) -> Array:
         return self._drawn(tolerance, step, (*self.lanes, 2))
+
+
+class ErringHands(SteadyHand):
+    """Hands whose errors are told by their numbers: draw k has the numbers 2 k, and 2 k + 1 where it strays both ways
+    (see ``Error``).
+
+    An error is one number for every lane, or one for each; an error that is not told is none.
+    """
+
+    def __init__(self, lanes: int, errors: Mapping[int, float | Sequence[float] | Array]) -> None:
+        self.lanes = (lanes,)
+        self._errors, self._draws = errors, 0
+
+    def _next(self, ways: int) -> Array:
+        first, self._draws = 2 * self._draws, self._draws + 1
+        told = [np.asarray(self._errors.get(first + way, 0.0), dtype=float) for way in range(ways)]
+        return np.stack([np.broadcast_to(one, self.lanes) for one in told], axis=-1)
+
+    def strays(self, tolerance: str, step: int) -> Array:
+        return self._next(1)[:, 0]
+
+    def strays_both_ways(self, tolerance: str, step: int) -> Array:
+        return self._next(2)
+
+
+def errors_of(made: Sequence[Deviation]) -> dict[int, Array]:
+    """Every error that hands made by its number, an array of all their lanes each: what :class:`ErringHands` draw
+    again."""
+    told = [stray.by.reshape(len(stray.by), -1) for stray in made]
+    return {2 * k + way: column for k, both in enumerate(told) for way, column in enumerate(both.T)}

@@ -1,4 +1,11 @@
-"""The kit: which instruments a drafter has and how far they reach; and the drafter, who is the kit and how far its hand strays."""
+"""The kit: which instruments a drafter has and how far they reach; and the drafter, who is the kit and how far its hand
+strays.
+
+``drafting/kit.py`` has a kit and a ``Drafter`` (kit and own tolerances), which is a convention of every run:
+``lacks.py`` tells what a kit cannot do of its steps, ``study/waysround.py`` what would do. ``study/calibration.py``
+makes tolerances of measured exercises (``sheet/exercises.py`` prints them); ``job/person.py: own_drafter`` is whose
+hand draws on this desk. ``sheet/stepsheet.py`` puts the steps on paper with what watches each.
+"""
 
 from __future__ import annotations
 
@@ -13,9 +20,9 @@ SQUARES = {"45": (45.0,), "60": (30.0, 60.0), "45 and 60": (15.0, 30.0, 45.0, 60
 class Kit(NamedTuple):
     """What lies on a drafter's table. Lengths are mm on the paper; 0 is none of it.
 
-    ``compass_least`` and ``compass_most`` are the openings of the bow compass, ``beam_most`` that of the beam compass; ``rule_by`` and
-    ``protractor_by`` the graduations (mm, degrees) of the rule and the protractor; ``squares`` one of :data:`SQUARES`;
-    ``curves`` and ``scale_rules`` whether there are any.
+    ``compass_least`` and ``compass_most`` are the openings of the bow compass, ``beam_most`` that of the beam compass;
+    ``rule_by`` and ``protractor_by`` the graduations (mm, degrees) of the rule and the protractor; ``squares`` one of
+    :data:`SQUARES`; ``curves`` and ``scale_rules`` whether there are any.
     """
 
     compass_least: float = 1.0
@@ -48,7 +55,8 @@ LIMITS = {
 
 
 class Drafter(NamedTuple):
-    """Whose hand draws: the kit, and what 95 in 100 of its own settings stay within, by tolerance, where that was measured."""
+    """Whose hand draws: the kit, and what 95 in 100 of its own settings stay within, by tolerance, where that was
+    measured."""
 
     kit: Kit = Kit()
     limits: tuple[tuple[str, float], ...] = ()

@@ -38,7 +38,9 @@ def _of_step(step: Step, kit: Kit, scale: float) -> Iterator[Lack]:
     if step.instrument == "Compass":
         yield from _compass(n, sizes, kit)
     elif step.instrument == "Dividers" and kit.dividers_most <= 0:
-        yield Lack(n, "there are no dividers", "the compass with a second needle, or a strip of paper, carries a length too")
+        yield Lack(
+            n, "there are no dividers", "the compass with a second needle, or a strip of paper, carries a length too"
+        )
     elif step.instrument == "Dividers" and most > kit.dividers_most + ROOM:
         says = f"the dividers open to {bare(kit.dividers_most)} mm, and an opening of {mm(round(most, 2))} is taken"
         yield Lack(n, says, "a strip of paper carries it too", length=True)

@@ -155,7 +155,8 @@ class ArcMark:
         return [(lo, hi - lo) for lo, hi in joined]
 
     def polylines(self, fine: int = 4) -> list[Array]:
-        """The steady hand's arcs as polylines; ``fine`` chords to an eighth of a turn. The quarter points are among them."""
+        """The steady hand's arcs as polylines; ``fine`` chords to an eighth of a turn. The quarter points are among
+        them."""
         centre, radius = nominal(self.centre, 1), float(nominal(self.radius, 0))
         lines = []
         for start, sweep in self.spans():
@@ -232,7 +233,8 @@ class Row:
 class CurveMark:
     """A row of points lined in: straight from each to the next, or smooth as a hand draws with a curve.
 
-    A piece of a longer line runs as that does, from ``start`` to ``end``, places in the row that may lie between its points.
+    A piece of a longer line runs as that does, from ``start`` to ``end``, places in the row that may lie between its
+    points.
     """
 
     row: Row

@@ -21,7 +21,9 @@ def perpendicular_bisector(
     span = float(distance(a.here, b.here))
     with d.move(f"Bisect {a.name}{b.name}"):
         radius = 0.72 * span
-        one = d.compass(a, radius, f"Centre {a.name or 'one end'}, any opening over half: swing above and below.", whole=False)
+        one = d.compass(
+            a, radius, f"Centre {a.name or 'one end'}, any opening over half: swing above and below.", whole=False
+        )
         two = d.compass(
             b, radius + unequal, f"Centre {b.name or 'the other end'}, the same opening: cross both arcs.", whole=False
         )
@@ -79,7 +81,9 @@ def erect(d: Draft, line: LineMark, foot: Spot, radius: float, name: str = "") -
             d.compass(
                 end,
                 1.6 * radius,
-                "From each cut swing above with a larger opening." if k == 0 else "The same opening from the other cut.",
+                "From each cut swing above with a larger opening."
+                if k == 0
+                else "The same opening from the other cut.",
                 whole=False,
             )
             for k, end in enumerate(ends)
@@ -115,8 +119,8 @@ def tangent_base(angle: float) -> tuple[float, float]:
 def times_finer(angle: float, arm: float) -> float:
     """How many times finer an acute angle comes out by its tangent than by the protractor, one sd against another.
 
-    All errors of both ways are counted, an arm of ``arm`` mm being lined in: the line's own lean and offset, the base and the
-    rise laid off, the upright's lean and offset, and the straightedge beside both ends of the arm.
+    All errors of both ways are counted, an arm of ``arm`` mm being lined in: the line's own lean and offset, the base
+    and the rise laid off, the upright's lean and offset, and the straightedge beside both ends of the arm.
     """
     base, rise = tangent_base(angle)
     far, c, s = float(np.hypot(base, rise)), float(cosd(angle)), float(sind(angle))
@@ -158,7 +162,9 @@ def set_angle(
         base, rise = larger * base, larger * rise
         sign = (-1.0 if leftward else 1.0) * (1.0 if turn <= 90.0 else -1.0)
         across, up = (rise, base) if steep else (base, rise)
-        out = d.lay_off(line, start, sign * across, "", f"From {start.name} measure the base along the line.", kind="plain")
+        out = d.lay_off(
+            line, start, sign * across, "", f"From {start.name} measure the base along the line.", kind="plain"
+        )
         square = d.square_to(line, out, "Draw square to the line there.")
         top = d.lay_off(square, out, up, "", "Measure the rise on it.", why=why or f"tan {trim(acute)}°", kind="plain")
         return d.rule(start, top, f"Join {start.name} to it: the angle stands.")
@@ -166,7 +172,9 @@ def set_angle(
 
 def touch_foot(d: Draft, centre: Spot, line: LineMark, name: str, says: str = "") -> Spot:
     """The tangent point of a circle about ``centre`` on ``line``: the foot of its perpendicular, by set square."""
-    square = d.square_to(line, centre, says or f"From {centre.name} draw square to the line: {name} is the tangent point.")
+    square = d.square_to(
+        line, centre, says or f"From {centre.name} draw square to the line: {name} is the tangent point."
+    )
     return d.meet(square, line, name, kind="tangent")
 
 

@@ -1,7 +1,8 @@
 """What people type for a length, an angle or a number, read by a small recursive-descent parser.
 
-Accepted: ``88``, ``88 mm``, ``8.8 cm``, ``3 7/16 in``, ``8-3/16in``, ``5' 3 1/2"``, ``3½``, ``2*36+5``, ``sqrt(3)*20``, ``pi*40``,
-``75*tan(35°)``, ``37°30'``, ``37 deg``, ``0.5 rad``. Sines and their kin take degrees. Nothing is evaluated as code.
+Accepted: ``88``, ``88 mm``, ``8.8 cm``, ``3 7/16 in``, ``8-3/16in``, ``5' 3 1/2"``, ``3½``, ``2*36+5``, ``sqrt(3)*20``,
+``pi*40``, ``75*tan(35°)``, ``37°30'``, ``37 deg``, ``0.5 rad``. Sines and their kin take degrees. Nothing is evaluated
+as code.
 """
 
 from __future__ import annotations
@@ -34,7 +35,9 @@ MINUTE_SIGNS = ("'", "′")
 SECOND_SIGNS = ('"', "″")
 _DASHED = re.compile(r"(?<![\d.)])(\d+)-(\d+/\d+)(?=\s*(?:in|ft|['\"′″]))")
 _NUMBER = re.compile(r"\s*-?[0-9]+(?:\.[0-9]+)?\s*")
-_TOKEN = re.compile(r"\s*(?:(?P<number>(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|(?P<word>[A-Za-zπ]+)|(?P<sign>\*\*|[^\s\w]))")
+_TOKEN = re.compile(
+    r"\s*(?:(?P<number>(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|(?P<word>[A-Za-zπ]+)|(?P<sign>\*\*|[^\s\w]))"
+)
 
 
 class _Quantity(NamedTuple):
@@ -79,7 +82,9 @@ class _Reader:
         while sign := self.take("+", "-", "−"):
             right = self.term()
             if left.power != right.power:
-                raise Refused("", f"“{self.text}” mixes a length that has a unit with a number that has none; give both one.")
+                raise Refused(
+                    "", f"“{self.text}” mixes a length that has a unit with a number that has none; give both one."
+                )
             left = _Quantity(left.value + right.value if sign == "+" else left.value - right.value, left.power)
         self.depth -= 1
         return left

@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from wise_compass.drafting.givens import LONGEST_LENGTH, ROOM, SHORTEST_LENGTH, Figure, Given, Length, length_number, within
+from wise_compass.drafting.givens import (
+    LONGEST_LENGTH,
+    ROOM,
+    SHORTEST_LENGTH,
+    Given,
+    HasGivens,
+    Length,
+    length_number,
+    within,
+)
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN, Style, least_mm, mm, most_mm, trim
 
@@ -39,12 +48,13 @@ class Lengths(Given[tuple[float, ...]]):
     def read(self, typed: object, style: Style = PLAIN) -> tuple[float, ...]:
         return read_lengths(self, typed, style, self.columns)
 
-    def check(self, figure: Figure) -> None:
+    def check(self, figure: HasGivens) -> None:
         worst = max((abs(x) for x in self.read(figure.given_values[self.name])), default=0.0)
         if not worst <= LONGEST_LENGTH * (1 + ROOM):
             raise Refused(
                 self.name,
-                f"{self.name}, {self.says}, lies {mm(worst)} out; it must stay within {most_mm(LONGEST_LENGTH)}. Lower that "
+                f"{self.name}, {self.says}, lies {mm(worst)} out; it must stay within "
+                f"{most_mm(LONGEST_LENGTH)}. Lower that "
                 "coordinate.",
             )
 
@@ -82,13 +92,14 @@ class Circle(Lengths):
 
     columns = ("x", "y", "radius")
 
-    def check(self, figure: Figure) -> None:
+    def check(self, figure: HasGivens) -> None:
         super().check(figure)
         radius = figure.given_values[self.name][2]
         if radius < 0 or not (radius == 0 or within("least", radius, SHORTEST_LENGTH)):
             raise Refused(
                 self.name,
-                f"The radius of {self.name} is {mm(radius)}; it must be 0 (a point) or at least {least_mm(SHORTEST_LENGTH)}. "
+                f"The radius of {self.name} is {mm(radius)}; it must be 0 (a point) "
+                f"or at least {least_mm(SHORTEST_LENGTH)}. "
                 "Change its third number.",
             )
 
@@ -136,7 +147,8 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
         if len(parts) != len(self.columns):
             raise Refused(
                 self.name,
-                f"Row {k} of {self.name} has {len(parts)} numbers; it takes {', '.join(self.columns)}. Change that row.",
+                f"Row {k} of {self.name} has {len(parts)} numbers; it takes "
+                f"{', '.join(self.columns)}. Change that row.",
             )
         return self._lengths(k, parts, style)
 
@@ -148,19 +160,23 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
         except Refused as refusal:
             raise Refused(self.name, f"Row {k} of {self.name}: {refusal.template}") from None
 
-    def _counted(self, figure: Figure) -> Any:
+    def _counted(self, figure: HasGivens) -> Any:
         """The rows of a figure; raises :class:`Refused` where there are too few or too many."""
         rows = self.read(figure.given_values[self.name])
         if not self.fewest <= len(rows) <= self.most:
             more = "Add some" if len(rows) < self.fewest else "Take some away"
-            raise Refused(self.name, f"{self.name} has {len(rows)} rows; it takes {self.fewest} to {self.most}. {more}.")
+            raise Refused(
+                self.name, f"{self.name} has {len(rows)} rows; it takes {self.fewest} to {self.most}. {more}."
+            )
         return rows
 
     def _near(self, k: int, numbers: Sequence[float]) -> None:
         if max(abs(x) for x in numbers) > LONGEST_LENGTH:
-            raise Refused(self.name, f"Row {k} of {self.name} lies beyond {most_mm(LONGEST_LENGTH)}; lower its numbers.")
+            raise Refused(
+                self.name, f"Row {k} of {self.name} lies beyond {most_mm(LONGEST_LENGTH)}; lower its numbers."
+            )
 
-    def check(self, figure: Figure) -> None:
+    def check(self, figure: HasGivens) -> None:
         for k, row in enumerate(self._counted(figure), 1):
             self._near(k, row)
 
@@ -175,7 +191,8 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
 
 
 class Blocks(Rows):
-    """A table of blocks: rows of a shape, where its nearest lowest corner is, and its sizes, typed ``box,0,0,0,40,30,20; hole,…``."""
+    """A table of blocks: rows of a shape, where its nearest lowest corner is, and its sizes, typed
+    ``box,0,0,0,40,30,20; hole,…``."""
 
     def __init__(self, default: Sequence[Sequence[Any]], says: str, shapes: Sequence[str], most: int) -> None:
         columns = ("shape", "x", "y", "z", "front", "right", "height")
@@ -184,20 +201,25 @@ class Blocks(Rows):
         self.default = tuple((row[0], *(float(x) for x in row[1:])) for row in default)
 
     def _row(self, k: int, row: Any, style: Style) -> Any:
-        parts = [part.strip() if isinstance(part, str) else part for part in (row.split(",") if isinstance(row, str) else row)]
+        parts = [
+            part.strip() if isinstance(part, str) else part
+            for part in (row.split(",") if isinstance(row, str) else row)
+        ]
         if len(parts) != len(self.columns):
             raise Refused(
                 self.name,
-                f"Row {k} of {self.name} has {len(parts)} entries; it takes {', '.join(self.columns)}. Change that row.",
+                f"Row {k} of {self.name} has {len(parts)} entries; it takes "
+                f"{', '.join(self.columns)}. Change that row.",
             )
         shape = str(parts[0]).lower()
         if shape not in self.shapes:
             raise Refused(
-                self.name, f"Row {k} of {self.name} is no “{parts[0]}”; its shape is {', '.join(self.shapes)}. Change that row."
+                self.name,
+                f"Row {k} of {self.name} is no “{parts[0]}”; its shape is {', '.join(self.shapes)}. Change that row.",
             )
         return (shape, *self._lengths(k, parts[1:], style))
 
-    def check(self, figure: Figure) -> None:
+    def check(self, figure: HasGivens) -> None:
         for k, row in enumerate(self._counted(figure), 1):
             for column, size in zip(self.columns[4:], row[4:]):
                 if size < SHORTEST_LENGTH * (1 - ROOM):
@@ -213,7 +235,8 @@ class Blocks(Rows):
 
 
 def parts_of_turns(turns: float, parts: int, what: str) -> int:
-    """How many parts a number of turns holds, ``parts`` to a turn; raises :class:`Refused` where it is no whole number."""
+    """How many parts a number of turns holds, ``parts`` to a turn; raises :class:`Refused` where it is no whole
+    number."""
     count = round(turns * parts)
     if count < 1 or abs(turns * parts - count) > 1e-6:
         low = max(int(turns * parts), 1)

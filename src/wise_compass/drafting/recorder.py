@@ -1,4 +1,11 @@
-"""What every run records: phases, steps, spots and the places where hands slip."""
+"""What every run records: phases, steps, spots and the places where hands slip.
+
+A method tells its own slips by ``Draft.choice``. Those that a hand makes with a move whatever the figure are told once,
+with the move (``Recorder.usual_slip``): the other of two crossings, the compass left as it stood, the diameter for the
+radius, the protractor's other scale, the set square's other corner, marks counted for spaces, the rule read a
+centimetre off, a distance from the wrong view or laid off on the wrong side. Each is offered at the first such move
+that is a step of its own; ``Run.slips`` keeps those that break a truth, leave a mark and let the hand come to an end.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +25,7 @@ T = TypeVar("T")
 
 
 class NoMeet(Refused):
-    """Two lines of a construction that have to meet do not."""
+    """A hand cannot go on: two lines of a construction that have to meet do not."""
 
     def __init__(self, step: Step) -> None:
         super().__init__("", f"Step {step.n} finds no crossing: {step.says or step.instrument}")
@@ -28,9 +35,9 @@ class Conventions(NamedTuple):
     """The choices where schools differ: first or third angle, how views are lettered, and how a length is divided.
 
     ``dividing`` is auto, trial, parallels or rule. ``sides`` are auto, usual or other for each auxiliary view in order;
-    ``fields`` the width and height in mm that a drawing may take at true size, for each way up of the paper, empty for any paper.
-    ``hidden`` tells whether a picture's hidden edges are ``shown``, left ``out``, or drawn as is ``usual`` for its kind.
-    ``drafter`` is whose kit and hand draw.
+    ``fields`` the width and height in mm that a drawing may take at true size, for each way up of the paper, empty for
+    any paper. ``hidden`` tells whether a picture's hidden edges are ``shown``, left ``out``, or drawn as is ``usual``
+    for its kind. ``drafter`` is whose kit and hand draw.
     """
 
     projection: str = "first"
@@ -75,7 +82,9 @@ class ChoicePoint(NamedTuple):
 class Recorder:
     """One run of a method: its steps, spots and choices, and the hands that draw it."""
 
-    def __init__(self, hand: SteadyHand | None = None, slip: str | None = None, conventions: Conventions | None = None) -> None:
+    def __init__(
+        self, hand: SteadyHand | None = None, slip: str | None = None, conventions: Conventions | None = None
+    ) -> None:
         self.hand = hand or SteadyHand()
         self.slip = slip
         self.conventions = conventions or Conventions()
@@ -142,7 +151,8 @@ class Recorder:
         return slip if self.slip == id else right
 
     def usual_slip(self, id: str, right: T, slip: T, says: str, when: bool = True) -> T:
-        """``right``, or ``slip`` in a run that takes this slip, which belongs to a move: the first of its kind that is a step of its own."""
+        """``right``, or ``slip`` in a run that takes this slip, which belongs to a move: the first of its kind that is
+        a step of its own."""
         if not when or not self._may_slip(id):
             return right
         self.usual[id] = ChoicePoint(id, says)

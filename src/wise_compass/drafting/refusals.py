@@ -8,9 +8,9 @@ from wise_compass.drafting.wording import PLAIN, Style
 class Refused(Exception):
     """Something asked for cannot be: names the given, the limit for these numbers and the remedy.
 
-    ``given`` is the id of the given at fault ("" when it is the figure or the file as a whole). ``template`` carries its
-    lengths as quantities; :attr:`says` has them in millimetres, :meth:`words` in a person's own unit. It is one line, whatever
-    was typed that it repeats.
+    ``given`` is the id of the given at fault ("" when it is the figure or the file as a whole). ``template`` carries
+    its lengths as quantities; :attr:`says` has them in millimetres, :meth:`words` in a person's own unit. It is one
+    line, whatever was typed that it repeats.
     """
 
     def __init__(self, given: str, template: str) -> None:

@@ -79,12 +79,12 @@ class Ruling(Recorder):
         u = direction(angle + self.hand.strays("set square" if name == "Set square" else "protractor", step.n))
         return self._line(self._offset(start.at, u, step), u, role, step, length)
 
-    def _misread(self, angle: float | Number, steady: float, instrument: str) -> float | Number:
+    def _misread(self, angle: Number, steady: float, instrument: str) -> Number:
         """The angle, or by a slip that of the protractor's other scale, or of the set square's other corner."""
         turn = (steady + 180.0) % 360.0 - 180.0
         if instrument == "Protractor":
             says = "The protractor read on its other scale."
-            other = np.sign(turn) * 180.0 - 2.0 * turn
+            other = math.copysign(180.0, turn) - 2.0 * turn
             return self.usual_slip(
                 "other-scale", angle, angle + other, says, when=abs(abs(turn) - 90.0) > 1e-6 and abs(turn) > 1e-6
             )
@@ -106,16 +106,32 @@ class Ruling(Recorder):
         return self._squared(start, UP, says or f"Draw upright from {start.name}.", role, length, why)
 
     def square_to(
-        self, line: LineMark, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
+        self,
+        line: LineMark,
+        start: Spot,
+        says: str = "",
+        role: Role = Role.CONSTRUCTION,
+        length: float = 0.0,
+        why: str = "",
     ) -> LineMark:
         """A line through ``start`` square to ``line``, with a set square; positive lengths to the left of it."""
-        return self._squared(start, left_of(line.u), says or f"Draw square to the line from {start.name}.", role, length, why)
+        return self._squared(
+            start, left_of(line.u), says or f"Draw square to the line from {start.name}.", role, length, why
+        )
 
     def parallel_to(
-        self, line: LineMark, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION, length: float = 0.0, why: str = ""
+        self,
+        line: LineMark,
+        start: Spot,
+        says: str = "",
+        role: Role = Role.CONSTRUCTION,
+        length: float = 0.0,
+        why: str = "",
     ) -> LineMark:
         """A line through ``start`` parallel to ``line``, by sliding a set square along an edge."""
-        return self._squared(start, line.u, says or f"Slide the set square to {start.name}; draw parallel.", role, length, why)
+        return self._squared(
+            start, line.u, says or f"Slide the set square to {start.name}; draw parallel.", role, length, why
+        )
 
     def _squared(self, start: Spot, u: Array, says: str, role: Role, length: float, why: str) -> LineMark:
         step = self._begin("Set square", says, why)
@@ -123,7 +139,9 @@ class Ruling(Recorder):
         if self.hand.lanes:
             radians = np.deg2rad(stray)
             u = unit(along(np.broadcast_to(u, (*self.hand.lanes, 2)), left_of(u), radians))
-        return self._line(self._offset(start.at, u, step), u, role, step, 0.0).extent(min(length, 0.0), max(length, 0.0))
+        return self._line(self._offset(start.at, u, step), u, role, step, 0.0).extent(
+            min(length, 0.0), max(length, 0.0)
+        )
 
     def lay_off(
         self,
@@ -136,7 +154,8 @@ class Ruling(Recorder):
         kind: str = "found",
         way: float = 1.0,
     ) -> Spot:
-        """The point ``length`` mm along ``line`` from ``start``, with the rule; an opening with the dividers, ``way`` ±1."""
+        """The point ``length`` mm along ``line`` from ``start``, with the rule; an opening with the dividers, ``way``
+        ±1."""
         taken = isinstance(length, Opening)
         step = self._begin("Dividers" if taken else "Rule", says or f"Lay off {name} from {start.name}.", why)
         if self._whole is None:
@@ -163,7 +182,8 @@ class Ruling(Recorder):
         return self._spot(name, start.at + by + self.hand.strays_both_ways("rule mark", step.n), step, kind)
 
     def project(self, name: str, over: Spot, level: Spot, lift: float = 0.0, kind: str = "found") -> Spot:
-        """The point upright over one spot and level with another, ``lift`` mm higher: carried across with the set square.
+        """The point upright over one spot and level with another, ``lift`` mm higher: carried across with the set
+        square.
 
         The lines that carry it are not left on the paper; the pencil marks their crossing.
         """
@@ -180,7 +200,8 @@ class Ruling(Recorder):
         return self._spot(name, found.at, self._whole or self.steps[-1], kind)
 
     def on(self, line: LineMark, length: float, name: str = "", kind: str = "plain") -> Spot:
-        """Wherever one cares to take a place on a drawn line, such as its end: ``length`` mm along from where it starts."""
+        """Wherever one cares to take a place on a drawn line, such as its end: ``length`` mm along from where it
+        starts."""
         spot = self._spot(name, line.at_length(length), self._whole or self.steps[-1], kind)
         line.reach(spot.here)
         return spot

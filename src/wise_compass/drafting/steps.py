@@ -1,4 +1,9 @@
-"""Steps: what the hand does, in order, with the setting of each instrument on the sheet that is drawn on."""
+"""Steps: what the hand does, in order, with the setting of each instrument on the sheet that is drawn on.
+
+Runs know true sizes. A step tells what is set on a sheet at a scale (``Step.tool``, ``setting``, ``true_setting``), and
+hands stray on the paper: ``run_hands(…, scale)`` makes the same slip of the pencil so much more in the field. Values,
+proofs, tables and dimensions stay true.
+"""
 
 from __future__ import annotations
 
@@ -30,9 +35,9 @@ class Setting:
 
 @dataclass(slots=True, eq=False, repr=False)
 class Step:
-    """One step. ``heading`` groups the steps of a move such as dividing a line; ``keep`` says that the instrument
-    still stands at this setting from before; ``apart`` what it draws, where that lies in none of the views; ``reach`` what the drafter's bow
-    compass opens to."""
+    """One step. ``heading`` groups the steps of a move such as dividing a line; ``keep`` says that the instrument still
+    stands at this setting from before; ``apart`` what it draws, where that lies in none of the views; ``reach`` what
+    the drafter's bow compass opens to."""
 
     n: int
     phase: str
@@ -48,7 +53,8 @@ class Step:
     reach: float = COMPASS_REACH
 
     def tool(self, scale: float = 1.0) -> str:
-        """The instrument that serves on a sheet at ``scale``: a beam compass where the opening on the paper asks for it."""
+        """The instrument that serves on a sheet at ``scale``: a beam compass where the opening on the paper asks for
+        it."""
         lengths = [setting.on_paper(scale) for setting in self.settings if setting.unit == "mm"]
         if self.instrument == "Compass" and max(lengths, default=0.0) > self.reach:
             return "Beam compass"
@@ -70,7 +76,9 @@ class Step:
         """The sentence, with the spots found at this step named at its end if it does not name them itself."""
         words = set(self.says.replace(",", " ").replace(". ", " ").rstrip(".").replace(":", " ").split())
         names = [
-            spot.name for spot in self.spots if spot.name and spot.kind not in ("plain", "label") and spot.name not in words
+            spot.name
+            for spot in self.spots
+            if spot.name and spot.kind not in ("plain", "label") and spot.name not in words
         ]
         says = self.says
         if names:

@@ -1,4 +1,9 @@
-"""Values with their working, truths that a figure must satisfy, and the proofs that come of holding a run to them."""
+"""Values with their working, truths that a figure must satisfy, and the proofs that come of holding a run to them.
+
+A figure states its **values** by formula, its **truths** by definition, and its **measure** by reading the found
+points. None may use the steps of a method. The tests hold them against each other for every method of the catalogue. A
+truth's limit is a part of the figure's size (``drafting/truths.py``), near the rounding of doubles.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +15,8 @@ import numpy as np
 from wise_compass.geometry.vectors import Array, Number
 
 LIMIT = 1e-11
-"""The largest miss that an exact method is allowed, as a part of the figure's size: some ten thousand roundings of a double."""
+"""The largest miss that an exact method is allowed, as a part of the figure's size: some ten thousand roundings of a
+double."""
 ANGLE_LIMIT = 1e-9
 """The same for an angle, in degrees."""
 
@@ -50,7 +56,8 @@ class Proof(NamedTuple):
 
 
 def prove(truth: Truth, exact: bool, size: float) -> Proof:
-    """Hold a truth of a figure ``size`` mm large: the largest miss against the limit. A miss that is not a number holds nothing."""
+    """Hold a truth of a figure ``size`` mm large: the largest miss against the limit. A miss that is not a number holds
+    nothing."""
     misses = np.abs(np.asarray(truth.misses, dtype=float))
     miss = float(misses.max()) if misses.size else 0.0
     limit = LIMIT * max(size, 1.0) if truth.unit == "mm" else ANGLE_LIMIT
@@ -59,7 +66,8 @@ def prove(truth: Truth, exact: bool, size: float) -> Proof:
 
 
 class Found(Mapping[str, Array]):
-    """The points that a run found, by name; leading axes are hands. ``method`` is the id of the method that found them."""
+    """The points that a run found, by name; leading axes are hands. ``method`` is the id of the method that found
+    them."""
 
     def __init__(self, points: dict[str, Array], method: str = "") -> None:
         self._points, self.method = points, method
@@ -83,7 +91,9 @@ class Found(Mapping[str, Array]):
                 if stem != name:
                     self._numbered.setdefault(stem, []).append(name)
         have = [
-            name for name in self._numbered.get(prefix.rstrip("0123456789"), ()) if name.startswith(prefix) and name != prefix
+            name
+            for name in self._numbered.get(prefix.rstrip("0123456789"), ())
+            if name.startswith(prefix) and name != prefix
         ]
         return sorted(have, key=lambda name: int(name[len(prefix) :]))
 

@@ -1,13 +1,21 @@
-"""Views of a thing in space as a tree on one sheet (ISO 5456-2): a front and a top view that share a reference line, and
-auxiliary views folded off any view.
+"""Views of a thing in space as a tree on one sheet (ISO 5456-2): a front and a top view that share a reference line,
+and auxiliary views folded off any view.
 
-A view knows its frame on the sheet, its fold line and the view before it. In the front view z is upward, in the top view what
-lies further back is higher up. In first angle the top view stands below the front view, in third angle above it. What an
-auxiliary view adds is the distance from the fold line in the view before its parent: :meth:`Views.transfer` takes it off there
-with the dividers and lays it off anew.
+A view knows its frame on the sheet, its fold line and the view before it. In the front view z is upward, in the top
+view what lies further back is higher up. In first angle the top view stands below the front view, in third angle above
+it. What an auxiliary view adds is the distance from the fold line in the view before its parent: :meth:`Views.transfer`
+takes it off there with the dividers and lays it off anew.
 
-A spot of a view has the key ``A.front``, ``A.top``, ``A.3`` (the first auxiliary view is 3, as 1 and 2 are the top and front
-view); how that is lettered is the sheet's affair.
+A spot of a view has the key ``A.front``, ``A.top``, ``A.3`` (the first auxiliary view is 3, as 1 and 2 are the top and
+front view); how that is lettered is the sheet's affair.
+
+``drafting/views.py`` has views as a tree: front and top share a reference line, and ``fold_off`` folds an auxiliary
+view off any view about a line found there. ``carry`` brings a projector across a fold; ``transfer`` takes a distance
+from the fold line in the view before with the dividers and lays it off beyond the new one, another datum where that
+saves room. ``figures/space/given_points.py`` sets points out in both views; ``edge_views.py`` finds a level line of a
+plane, folds the view in which the plane is an edge, and brings spots back: across the fold, by distance from it, or by
+dividing a line in the same ratio where the projector would run along it. Which of these is taken follows from the
+givens, so that no position divides by nothing.
 """
 
 from __future__ import annotations
@@ -30,10 +38,10 @@ X, Y, Z = np.eye(3)
 class View:
     """A parallel projection onto the sheet. A point p of space lies at ``origin + (p·across) u + (p·away) v``.
 
-    ``across`` and ``away`` are square unit vectors of space, ``u`` and ``v`` square unit vectors of the sheet. ``fold`` is the
-    line about which it is folded off ``parent``; distances are carried over from the view before that, where they are taken from
-    ``datum`` if that is another line than the fold, or for this view alone from ``taken``, drawn there to save room. ``usual`` is
-    the direction in which it lies where nothing speaks against it.
+    ``across`` and ``away`` are square unit vectors of space, ``u`` and ``v`` square unit vectors of the sheet. ``fold``
+    is the line about which it is folded off ``parent``; distances are carried over from the view before that, where
+    they are taken from ``datum`` if that is another line than the fold, or for this view alone from ``taken``, drawn
+    there to save room. ``usual`` is the direction in which it lies where nothing speaks against it.
     """
 
     id: str
@@ -65,7 +73,8 @@ class View:
 
 
 class Views:
-    """The views of one run. ``height`` and ``depth`` are how far the datum levels lie off the reference line, 0 in first angle.
+    """The views of one run. ``height`` and ``depth`` are how far the datum levels lie off the reference line, 0 in
+    first angle.
 
     ``front`` and ``top`` are each other's parents: either may be the one before the other.
     """
@@ -82,7 +91,8 @@ class Views:
 
     @classmethod
     def about_line(cls, d: Draft, most_z: float, most_y: float, room: float) -> Views:
-        """Views folded on a reference line through the sheet's origin, of something ``most_z`` high and ``most_y`` forward.
+        """Views folded on a reference line through the sheet's origin, of something ``most_z`` high and ``most_y``
+        forward.
 
         In third angle distances are taken from levels ``room`` beyond both, which are drawn in with the reference line.
         """
@@ -111,7 +121,9 @@ class Views:
                 d.plot("", 0.0, float(view.origin[1]), f"Measure off the {words} from the reference line.", "plain")
                 for view, words in ((self.front, "ground level"), (self.top, "line of the wall"))
             )
-            with d.as_one("Set square", "Draw the ground level in the front view and the line of the wall in the top view."):
+            with d.as_one(
+                "Set square", "Draw the ground level in the front view and the line of the wall in the top view."
+            ):
                 levels = [d.level_from(spot, role=Role.CENTRE).extent(left, right) for spot in (ground, wall)]
             self.top.datum, self.front.datum = levels
         return line
@@ -142,9 +154,9 @@ class Views:
     ) -> View:
         """An auxiliary view folded off ``parent``: along ``line`` found there, or with ``square`` square to it.
 
-        Its fold line is drawn through ``through``; the new view lies on its left (+1) or right (−1) as it is drawn. ``room`` mm
-        are left off every distance carried over, where that saves room on the sheet: they are taken from a datum that is drawn so
-        far on in the view before.
+        Its fold line is drawn through ``through``; the new view lies on its left (+1) or right (−1) as it is drawn.
+        ``room`` mm are left off every distance carried over, where that saves room on the sheet: they are taken from a
+        datum that is drawn so far on in the view before.
         """
         d = self.d
         taken = self._further(parent, room) if room else None
@@ -166,18 +178,26 @@ class Views:
         d, line, before = self.d, self._datum(parent), parent.before
         start = d.on(line, line.lo)
         square = d.square_to(
-            line, start, "Where all distances are long a datum of their own saves room: square to the old one draw a line."
+            line,
+            start,
+            "Where all distances are long a datum of their own saves room: square to the old one draw a line.",
         )
         way = float(np.sign(dot(nominal(square.u, 1), -parent.v)))
         through = d.lay_off(
-            square, start, way * room, "", f"Measure off how much nearer the datum lies in the {before.id} view.", kind="plain"
+            square,
+            start,
+            way * room,
+            "",
+            f"Measure off how much nearer the datum lies in the {before.id} view.",
+            kind="plain",
         )
-        return d.parallel_to(line, through, "Draw the datum parallel: distances are taken from it.", role=Role.CENTRE).extent(
-            0.0, line.hi - line.lo
-        )
+        return d.parallel_to(
+            line, through, "Draw the datum parallel: distances are taken from it.", role=Role.CENTRE
+        ).extent(0.0, line.hi - line.lo)
 
     def _datum(self, parent: View) -> LineMark:
-        """The line in the view before ``parent`` that distances are taken from: its fold line, or the level drawn for it."""
+        """The line in the view before ``parent`` that distances are taken from: its fold line, or the level drawn for
+        it."""
         line = parent.datum or parent.fold
         assert line is not None, "draw the reference line first"
         return line
@@ -186,10 +206,13 @@ class Views:
         """The projector of a point from a view's parent across the fold line into it."""
         assert into.parent is not None and into.fold is not None
         spot = self.spot(letter, into.parent)
-        return self.d.square_to(into.fold, spot, says or f"Carry {spot.name} square across the fold line.", role=Role.PROJECTOR)
+        return self.d.square_to(
+            into.fold, spot, says or f"Carry {spot.name} square across the fold line.", role=Role.PROJECTOR
+        )
 
     def transfer(self, letter: str, into: View, says: str = "") -> Spot:
-        """A point's spot in an auxiliary view: its projector, and on that its distance from the fold line in the view before.
+        """A point's spot in an auxiliary view: its projector, and on that its distance from the fold line in the view
+        before.
 
         The dividers take that distance off and lay it off beyond the new fold line, with the errors of both.
         """
@@ -204,7 +227,9 @@ class Views:
         off = distance_to_line(spot.at, datum.p, datum.u) * float(np.sign(dot(left_of(nominal(datum.u, 1)), -parent.v)))
         taken = off + d.hand.strays("dividers taken", len(d.steps) + 1)
         way = float(np.sign(dot(nominal(projector.u, 1), into.v)))
-        way = d.usual_slip("transfer-wrong-side", way, -way, "A distance laid off on the wrong side of the new fold line.")
+        way = d.usual_slip(
+            "transfer-wrong-side", way, -way, "A distance laid off on the wrong side of the new fold line."
+        )
         origin = "the datum" if into.taken else "its fold line"
         words = says or f"Take the distance of {spot.name} from {origin}; lay it off beyond the new one."
         return d.lay_off(projector, base, Opening(taken, spot.name), into.key(letter), words, way=way)

@@ -1,7 +1,13 @@
 """How numbers are written for people: lengths, angles, and the quantities inside sentences, refusals and workings.
 
-A sentence made below the desk does not know the person's unit. It carries its lengths as *quantities*: :func:`mm` and its kin
-put one into a text as a short mark, and :meth:`Style.say` turns the marks into words.
+A sentence made below the desk does not know the person's unit. It carries its lengths as *quantities*: :func:`mm` and
+its kin put one into a text as a short mark, and :meth:`Style.say` turns the marks into words.
+
+Below the desk nobody knows the person's unit. A sentence carries its lengths as quantities (``mm``, ``bare``,
+``least_mm``, ``most_mm`` of ``drafting/wording.py``), and ``Style.say`` turns them into words: at the desk, on the
+sheet and on the command line. A limit is rounded so that it can be typed, lower ones upward and upper ones downward;
+bounds are compared with room for rounding. A spot has a *key*; in views it is ``A.front``, ``A.top``, ``A.3``, and
+``Style.lettered`` letters it by the school.
 """
 
 from __future__ import annotations
@@ -60,7 +66,8 @@ def trim(value: float, decimals: int = 4) -> str:
 
 
 def digits(value: float) -> str:
-    """A number inside a working to seven significant digits, so that a pocket calculator can follow it however small it is.
+    """A number inside a working to seven significant digits, so that a pocket calculator can follow it however small it
+    is.
 
     >>> digits(1234.56789), digits(0.000012345678), digits(2.0)
     ('1234.568', '0.00001234568', '2')
@@ -167,7 +174,8 @@ class Style(NamedTuple):
         return f"{trim(value, self.decimals)}°"
 
     def value(self, value: object, unit: str, told: bool = True) -> str:
-        """A value of any shape: a number with its unit unless that is ``told`` already, words, none, or a list of these."""
+        """A value of any shape: a number with its unit unless that is ``told`` already, words, none, or a list of
+        these."""
         if value is None:
             return "none"
         if isinstance(value, str):
@@ -221,7 +229,8 @@ class Style(NamedTuple):
         return f"{(trim_up if kind == 'least' else trim_down)(number, digits)} {self.units}"
 
     def lettered(self, words: str) -> str:
-        """Spots of views lettered by the school: A.front is a′ or a2, A.top a or a1, A.3 (of the first auxiliary view) a₃."""
+        """Spots of views lettered by the school: A.front is a′ or a2, A.top a or a1, A.3 (of the first auxiliary view)
+        a₃."""
 
         def name(found: re.Match[str]) -> str:
             letter, view, more = found.groups()
@@ -254,7 +263,9 @@ def sixty_fourths(inches: float) -> str:
 
     nearest = Fraction(round(inches * 64), 64)
     whole, part = divmod(abs(nearest), 1)
-    words = " ".join(([str(whole)] if whole or not part else []) + ([f"{part.numerator}/{part.denominator}"] if part else []))
+    words = " ".join(
+        ([str(whole)] if whole or not part else []) + ([f"{part.numerator}/{part.denominator}"] if part else [])
+    )
     left = inches - float(nearest)
     rest = f" ({left:+.4f})".replace("-", "−") if abs(left) >= 5e-5 else ""
     return ("−" if nearest < 0 else "") + words + rest

@@ -1,7 +1,8 @@
 """The circles that touch three given circles (the problem of Apollonius), in every degenerate case.
 
-A circle (P, R) touches (Cᵢ, rᵢ) where |P − Cᵢ| = |R ± rᵢ|. For one choice of signs the differences of the squares are two planes
-in (x, y, R); their line cuts the cone of the first in at most two points. Two that coincide to within rounding are one.
+A circle (P, R) touches (Cᵢ, rᵢ) where |P − Cᵢ| = |R ± rᵢ|. For one choice of signs the differences of the squares are
+two planes in (x, y, R); their line cuts the cone of the first in at most two points. Two that coincide to within
+rounding are one.
 """
 
 from __future__ import annotations
@@ -12,7 +13,8 @@ from wise_compass.geometry.vectors import Array, distance
 
 _SIGNS = ((1, 1, 1), (1, 1, -1), (1, -1, 1), (1, -1, -1))
 ALIKE = 1e-6
-"""Circles that differ by less than this part of their sizes are one: what tells them apart is the rounding of a double root."""
+"""Circles that differ by less than this part of their sizes are one: what tells them apart is the rounding of a double
+root."""
 PARALLEL = 1e-10
 """Two planes whose normals have a sine below this are parallel: no circle touches so, or a whole family does."""
 _Wide = np.longdouble
@@ -21,9 +23,10 @@ _Wide = np.longdouble
 def tangent_circles(centres: Array, radii: Array, largest: float = 1e6) -> tuple[Array, Array, Array]:
     """All circles that touch three circles (radius 0: pass through the point).
 
-    ``centres`` has shape (3, 2), ``radii`` (3,). Returns centres (n, 2), radii (n,) and contacts (n, 3), n at most 8, the smallest
-    first: a contact is +1 where the two lie outside each other, −1 where one holds the other. Straight lines, circles of radius 0,
-    circles over ``largest``, the given circles themselves, and whole families of circles are left out.
+    ``centres`` has shape (3, 2), ``radii`` (3,). Returns centres (n, 2), radii (n,) and contacts (n, 3), n at most 8,
+    the smallest first: a contact is +1 where the two lie outside each other, −1 where one holds the other. Straight
+    lines, circles of radius 0, circles over ``largest``, the given circles themselves, and whole families of circles
+    are left out.
 
     >>> tangent_circles(np.array([[0.0, 0], [40, 0], [20, 20 * 3**0.5]]), np.array([20.0, 20, 20]))[1].round(6)
     array([ 3.094011, 43.094011])
@@ -55,7 +58,8 @@ def _alike(c: Array, r: float, d: Array, q: float, span: float) -> bool:
 
 
 def _touching(centres: Array, offsets: Array) -> list[tuple[float, float, float]]:
-    """Solutions (x, y, R) of |P − Cᵢ| = |R + offsetᵢ|, R of either sign; in long doubles, as the differences lose digits."""
+    """Solutions (x, y, R) of |P − Cᵢ| = |R + offsetᵢ|, R of either sign; in long doubles, as the differences lose
+    digits."""
     c, o = centres.astype(_Wide), offsets.astype(_Wide)
     rows = np.column_stack([2 * (c[1:] - c[0]), 2 * (o[1:] - o[0])])
     right = (c[1:] ** 2).sum(axis=1) - (c[0] ** 2).sum() - o[1:] ** 2 + o[0] ** 2
@@ -88,7 +92,8 @@ def _touching(centres: Array, offsets: Array) -> list[tuple[float, float, float]
 
 
 def _polished(centres: Array, offsets: Array, centre: Array, radius: float) -> tuple[Array, float] | None:
-    """A few Newton steps on |P − Cᵢ| = |R + offsetᵢ|; None where they lead nowhere. A step that is no better is not taken."""
+    """A few Newton steps on |P − Cᵢ| = |R + offsetᵢ|; None where they lead nowhere. A step that is no better is not
+    taken."""
     state = np.array([*centre, radius])
 
     def misses(state: Array) -> Array:

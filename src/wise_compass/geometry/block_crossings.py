@@ -1,7 +1,8 @@
-"""Where the lines of a solid built of blocks cross in an eye's picture: only there may one begin or cease to hide another.
+"""Where the lines of a solid built of blocks cross in an eye's picture: only there may one begin or cease to hide
+another.
 
-Straight ones and plane rims cross each other in closed form. Where two rims do, or a line and a rim on a saddle, it is looked for by even steps, and
-found by false position.
+Straight ones and plane rims cross each other in closed form. Where two rims do, or a line and a rim on a saddle, it is
+looked for by even steps, and found by false position.
 """
 
 from __future__ import annotations
@@ -25,7 +26,8 @@ Found = Iterator[Places]
 ONE = 1e-9
 """Of a line: places of it that are nearer than this are one."""
 FLAT = 1e-9
-"""The sine under which a rim is seen that is on edge; by how little a plane may miss a rim, or cut into it, that touches it."""
+"""The sine under which a rim is seen that is on edge; by how little a plane may miss a rim, or cut into it, that
+touches it."""
 STEPS, NARROWINGS = 96, 8
 """Of a rim: places at which it is looked on which side of another it is; how often a crossing is found anew."""
 TRUE = 1e-11
@@ -34,11 +36,11 @@ COVERS = 1e-7
 """Of a rim's size: one that is never further from another in the picture lies on it."""
 
 
-class Drawn(NamedTuple):
+class DrawnLines(NamedTuple):
     """Lines that one eye looks at: ``towards`` is the way to it, (3,), or, where it ``stands``, its place.
 
-    Each begins at or goes round ``starts``, (n, 3), and goes by ``ones``, (n, 3), those that are ``round`` to ``others``, (n, 3), and back; of those
-    on ``saddles``, by number, only ``at`` tells the places.
+    Each begins at or goes round ``starts``, (n, 3), and goes by ``ones``, (n, 3), those that are ``round`` to
+    ``others``, (n, 3), and back; of those on ``saddles``, by number, only ``at`` tells the places.
     """
 
     towards: Array
@@ -55,12 +57,12 @@ class Drawn(NamedTuple):
         return np.asarray(self.towards - float(self.stands) * places)
 
 
-def crossings(drawn: Drawn) -> Places:
+def crossings(drawn: DrawnLines) -> Places:
     """Where they cross, in no order; on rims that are seen on edge, where they turn back too.
 
     >>> starts, ones = np.array([[0.0, 5, 0], [1.0, 0, 0]]), np.array([[4.0, 0, 0], [0.0, 0, 2]])
     >>> none = np.zeros(2, dtype=bool)
-    >>> seen = Drawn(np.array([0.0, -1, 0]), False, starts, ones, ones, none, none, lambda at: starts)
+    >>> seen = DrawnLines(np.array([0.0, -1, 0]), False, starts, ones, ones, none, none, lambda at: starts)
     >>> [each.tolist() for each in crossings(seen)]
     [[0], [0.25]]
     """
@@ -71,9 +73,10 @@ def crossings(drawn: Drawn) -> Places:
 
 
 class _Crossings:
-    """Rims that are seen on edge count as the straight lines that they are in the picture, from where they turn back to where they do so again."""
+    """Rims that are seen on edge count as the straight lines that they are in the picture, from where they turn back to
+    where they do so again."""
 
-    def __init__(self, drawn: Drawn) -> None:
+    def __init__(self, drawn: DrawnLines) -> None:
         self.drawn, self.near = drawn, float(drawn.stands)
         plane = np.flatnonzero(drawn.round & ~drawn.saddles)
         one, other = drawn.ones[plane], drawn.others[plane]
@@ -87,7 +90,9 @@ class _Crossings:
         square = (normals**2).sum(axis=1)[:, None]
         ways = np.stack([cross3(other, normals) / square, cross3(normals, one) / square], axis=1)
         self.eyes = (ways @ sights[:, :, None])[flat, :, 0]  # the eye, or the way to it, in the plane of a rim on edge
-        self.seen = ways[~flat] - (ways @ (sights / np.where(flat, 1.0, steep)[:, None])[:, :, None] * normals[:, None])[~flat]
+        self.seen = (
+            ways[~flat] - (ways @ (sights / np.where(flat, 1.0, steep)[:, None])[:, :, None] * normals[:, None])[~flat]
+        )
         self.off = self.near * (normals / np.where(flat, 1.0, steep)[:, None])[~flat]
 
         towards = np.arctan2(self.eyes[:, 1], self.eyes[:, 0])
@@ -123,7 +128,8 @@ class _Crossings:
             yield self.edges[edges], np.arctan2(place[:, 1], place[:, 0]) / (2 * np.pi) % 1.0
 
     def of_straight(self) -> Found:
-        """Of straight lines with each other, and with plane rims: those meet the plane of a line and the eye at two turns."""
+        """Of straight lines with each other, and with plane rims: those meet the plane of a line and the eye at two
+        turns."""
         for turn in self.turned:
             yield self.edges, turn / (2 * np.pi) % 1.0
         off = (self.starts * self.normals).sum(axis=1) - self.starts @ self.normals.T
@@ -139,14 +145,17 @@ class _Crossings:
         c = (self.starts * self.normals).sum(axis=1)[:, None] - self.normals @ middle.T
         with np.errstate(divide="ignore", invalid="ignore"):
             deep = c / np.hypot(a, b)
-            half = np.arccos(np.where(np.abs(np.abs(deep) - 1.0) < FLAT, np.sign(deep), deep))  # what only touches does so once
+            half = np.arccos(
+                np.where(np.abs(np.abs(deep) - 1.0) < FLAT, np.sign(deep), deep)
+            )  # what only touches does so once
         turn = (np.arctan2(b, a) + half * np.array([-1.0, 1.0])[:, None, None]).transpose(1, 2, 0)
         line, rim, _ = each = np.nonzero(np.isfinite(turn))
         places = middle[rim] + np.cos(turn[each])[:, None] * one[rim] + np.sin(turn[each])[:, None] * other[rim]
         yield from self._both(line, self.rims[rim], turn[each] / (2 * np.pi) % 1.0, places)
 
     def _both(self, line: Numbers, rims: Numbers, at: Array, places: Array) -> Found:
-        """On lines and on rims, of places of rims that lie in the plane of a line and the eye, those that the line covers."""
+        """On lines and on rims, of places of rims that lie in the plane of a line and the eye, those that the line
+        covers."""
         across = cross3(self.drawn.sights(places), self.normals[line])
         with np.errstate(divide="ignore", invalid="ignore"):
             t = ((places - self.starts[line]) * across).sum(axis=1) / (self.ways[line] * across).sum(axis=1)
@@ -213,8 +222,8 @@ class _Crossings:
 
 
 def _root(of: Callable[[Array], Array], low: Array, high: Array, ends: tuple[Array, Array]) -> Array:
-    """Where functions pass 0, all at once, between places where they have the values ``ends`` of two signs: by false position, the end that stays
-    counting half (the Illinois rule)."""
+    """Where functions pass 0, all at once, between places where they have the values ``ends`` of two signs: by false
+    position, the end that stays counting half (the Illinois rule)."""
     below, above = ends
     small = TRUE * (np.abs(below) + np.abs(above))
     stayed = np.zeros((2, len(low)), dtype=bool)

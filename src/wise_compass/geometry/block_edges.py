@@ -1,4 +1,18 @@
-"""Which edges a solid built of blocks has, and which of them an eye sees: no line is where faces run flush."""
+"""Which edges a solid built of blocks has, and which of them an eye sees: no line is where faces run flush.
+
+``geometry/block_shapes.py`` has convex blocks with their rays in closed form, all blocks of a solid at once
+(``Packed``); ``block_lines.py`` tells every edge that may be there; ``block_edges.py`` asks along each whether matter
+turns an angle round it, once for all views, and whether a ray just beside it, on either side, is open to the ``Eye``,
+far off or at a place, so that faces that run flush or lie in one plane with the sight decide nothing by rounding. Lines
+change only where they cross another in the picture, all views looked at together: ``block_crossings.py`` finds where,
+straight lines and plane rims in closed form; only two rims on saddles are looked for by steps. Where a block stands
+among the same ones as before, its edges are known (``_kept``). Where a hole breaks out of a block it has *lips* along
+its skin, and *chords* across its flat ends; ``block_sections.py`` tells which share of its round lies within a block,
+in closed form, and decides once what only touches; ``block_saddles.py`` where it enters a round skin or another hole,
+whose rim is no plane curve, and what both take. ``block_rings.py`` looks round an edge: where matter meets in an edge
+alone, a line is seen only from where its faces do not run flush. ``block_faces.py`` cuts holes out of the faces
+(``Face.pieces``), for the space view and the tones.
+"""
 
 from __future__ import annotations
 
@@ -9,10 +23,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.block_crossings import ONE, Drawn, Numbers, Places, crossings
-from wise_compass.geometry.block_lines import Eye, Line, contour_lines, lines_of, outward
+from wise_compass.geometry.block_crossings import ONE, DrawnLines, Numbers, Places, crossings
+from wise_compass.geometry.block_lines import EdgeLine, Eye, contour_lines, lines_of, outward
 from wise_compass.geometry.block_rings import ROUND, Ring
-from wise_compass.geometry.block_saddles import Saddle
+from wise_compass.geometry.block_saddles import BoreSaddle
 from wise_compass.geometry.block_shapes import Bools, Level
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.planes import cross3
@@ -32,16 +46,16 @@ BESIDE = 1e-6
 """Of the whole's size: how far beside an edge a ray begins."""
 
 
-class Piece(NamedTuple):
+class EdgePiece(NamedTuple):
     """What is there of an edge from one place of it to another, seen or not."""
 
-    line: Line
+    line: EdgeLine
     start: float
     end: float
     seen: bool
 
 
-def pieces_of(built: Built, eye: Eye) -> list[Piece]:
+def pieces_of(built: Built, eye: Eye) -> list[EdgePiece]:
     """Every piece of an edge that is there, seen or hidden; flush faces have no edge.
 
     >>> from wise_compass.geometry.block_shapes import Block
@@ -52,7 +66,7 @@ def pieces_of(built: Built, eye: Eye) -> list[Piece]:
     return pieces_for(built, [eye])[0]
 
 
-def pieces_for(built: Built, eyes: Sequence[Eye]) -> list[list[Piece]]:
+def pieces_for(built: Built, eyes: Sequence[Eye]) -> list[list[EdgePiece]]:
     """The same for several eyes, which are quicker asked for together: what is there is there for all of them.
 
     >>> from wise_compass.geometry.block_shapes import Block
@@ -61,7 +75,7 @@ def pieces_for(built: Built, eyes: Sequence[Eye]) -> list[list[Piece]]:
     [12, 12]
     """
     fixed, there, meeting = _fixed(built)
-    lines, whose, parts = list[Line](), list[int](), list[Parts]()
+    lines, whose, parts = list[EdgeLine](), list[int](), list[Parts]()
     contours, meet = list[int](), list[bool]()
     for k, eye in enumerate(eyes):
         parts.append(there._replace(lines=there.lines + len(lines)))
@@ -70,14 +84,15 @@ def pieces_for(built: Built, eyes: Sequence[Eye]) -> list[list[Piece]]:
         lines += [*fixed, *mine]
         whose += [k] * (len(fixed) + len(mine))
         meet += [*meeting, *(False for _ in mine)]
-    look = _Look(built, lines, eyes, np.array(whose))
+    look = _SideLook(built, lines, eyes, np.array(whose))
     look.meeting |= meet
     parts.append(look.there(look.on_skin, np.array(contours, dtype=np.int64)))
     return look.shown(Parts(*(np.concatenate(each) for each in zip(*parts))))
 
 
 def edges_of(built: Built, chords: int) -> list[Array]:
-    """The edges of the solid itself, straight pieces (2, 3) of them, rims parted where each of ``chords`` to the turn ends; none where faces run flush.
+    """The edges of the solid itself, straight pieces (2, 3) of them, rims parted where each of ``chords`` to the turn
+    ends; none where faces run flush.
 
     >>> from wise_compass.geometry.block_shapes import Block
     >>> two = Built((Block("box", (0, 0, 0), (2, 1, 1)), Block("box", (2, 0, 0), (2, 1, 1))))
@@ -88,7 +103,9 @@ def edges_of(built: Built, chords: int) -> list[Array]:
     found = []
     for n, a, b in zip(*(column.tolist() for column in there)):
         even = (
-            np.arange(math.floor(a * chords + ONE) + 1, math.ceil(b * chords - ONE)) / chords if lines[n].kind == "rim" else ()
+            np.arange(math.floor(a * chords + ONE) + 1, math.ceil(b * chords - ONE)) / chords
+            if lines[n].kind == "rim"
+            else ()
         )
         at = lines[n].at(np.array([a, *even, b]))
         found += [at[k : k + 2] for k in range(len(at) - 1)]
@@ -114,8 +131,9 @@ class Parts(NamedTuple):
 
 
 @lru_cache(maxsize=16)
-def _fixed(built: Built) -> tuple[tuple[Line, ...], Parts, list[bool]]:
-    """The lines that do not hang on the eye, where two faces meet on them at an angle, and along which more than two do: the same for every view.
+def _fixed(built: Built) -> tuple[tuple[EdgeLine, ...], Parts, list[bool]]:
+    """The lines that do not hang on the eye, where two faces meet on them at an angle, and along which more than two
+    do: the same for every view.
 
     Of a block that stands among the same ones as in a solid looked at before it is known.
     """
@@ -123,7 +141,7 @@ def _fixed(built: Built) -> tuple[tuple[Line, ...], Parts, list[bool]]:
     whose = np.array([line.block for line in lines])
     known = {k: one for k, key in enumerate(keys) if (one := _kept.get(key)) is not None}
     fresh = np.flatnonzero(~np.isin(whose, list(known)))
-    look = _Look(built, [lines[n] for n in fresh.tolist()], (), np.zeros(len(fresh), dtype=np.int64))
+    look = _SideLook(built, [lines[n] for n in fresh.tolist()], (), np.zeros(len(fresh), dtype=np.int64))
     there = look.there(look.turns, np.arange(len(fresh)))
     if len(_kept) > MANY:
         _kept.clear()
@@ -152,22 +170,26 @@ def _neighbours(built: Built) -> list[Hashable]:
 
 
 _kept: dict[Hashable, tuple[Parts, Bools]] = {}
+"""Memoized edges of a block among the same neighbours (:func:`_neighbours`)."""
 MANY = 500
 """Blocks whose edges are kept."""
 
 
-class _Look:
-    """Lines of a built solid looked at together: where there is an edge, and where the eye sees it that each is looked at with."""
+class _SideLook:
+    """Lines of a built solid looked at together: where there is an edge, and where the eye sees it that each is looked
+    at with."""
 
-    def __init__(self, built: Built, lines: Sequence[Line], eyes: Sequence[Eye], whose: Numbers) -> None:
+    def __init__(self, built: Built, lines: Sequence[EdgeLine], eyes: Sequence[Eye], whose: Numbers) -> None:
         self.built, self.lines, self.eyes, self.whose = built, lines, eyes, whose
         self.stand = np.array([eye.stands for eye in eyes], dtype=bool)
         self.towards = np.array([eye.towards if eye.stands else unit(eye.towards) for eye in eyes]).reshape(-1, 3)
         self.round = np.array([line.kind == "rim" for line in lines], dtype=bool)
         self.meeting = np.zeros(len(lines), dtype=bool)
-        self.saddles = {n: line.level for n, line in enumerate(lines) if isinstance(line.level, Saddle)}
+        self.saddles = {n: line.level for n, line in enumerate(lines) if isinstance(line.level, BoreSaddle)}
         self.on_saddle = np.isin(np.arange(len(lines)), list(self.saddles))
-        self.ends = np.array([line.kind != "rim" or line.level in (Level(0.0), Level(1.0)) for line in lines], dtype=bool)
+        self.ends = np.array(
+            [line.kind != "rim" or line.level in (Level(0.0), Level(1.0)) for line in lines], dtype=bool
+        )
         self.starts, self.ones, self.others = (
             np.array([getattr(line, name) for line in lines]).reshape(-1, 3) for name in ("start", "one", "other")
         )
@@ -175,7 +197,8 @@ class _Look:
     # where there is an edge
 
     def there(self, ask: Asked, among: Numbers) -> Parts:
-        """The stretches of some lines on which it is as asked: two faces meet at an angle, or a skin turns from the eye."""
+        """The stretches of some lines on which it is as asked: two faces meet at an angle, or a skin turns from the
+        eye."""
         parts = Parts.between(among, self._breaks(among))
         if not len(among):
             return parts
@@ -183,7 +206,8 @@ class _Look:
         return Parts(merged.lines[states], merged.low[states], merged.high[states])
 
     def _breaks(self, among: Numbers) -> list[list[float]]:
-        """Where on lines anything can change: where a straight one crosses a face’s plane or a skin, of rims at even steps and where lips begin."""
+        """Where on lines anything can change: where a straight one crosses a face’s plane or a skin, of rims at even
+        steps and where lips begin."""
         even, straight = [k / SAMPLES for k in range(SAMPLES + 1)], among[~self.round[among]]
         crossed = dict(zip(straight.tolist(), self._crossed(straight)))
         for line in self.lines:
@@ -219,7 +243,10 @@ class _Look:
         blocks = [self.built.blocks[line.block] for line in self.lines]
         contours = {n: outward(blocks[n], self.lines[n].turn) for n in np.unique(numbers).tolist()}
         holes = np.array([block.is_hole for block in blocks], dtype=bool)[numbers]
-        places, off = (self._at(at), np.array([contours[n] for n in numbers.tolist()]).reshape(-1, 3) * ROUND * self.built.span)
+        places, off = (
+            self._at(at),
+            np.array([contours[n] for n in numbers.tolist()]).reshape(-1, 3) * ROUND * self.built.span,
+        )
         inner, outer = self.built.holds(np.stack([places - off, places + off]))
         return np.asarray(np.where(holes, outer & ~inner, inner & ~outer))
 
@@ -243,7 +270,7 @@ class _Look:
             ways[mine] = saddle.at(360.0 * t[mine] + AHEAD) - saddle.at(360.0 * t[mine] - AHEAD)
         return self._at(at), np.asarray(unit(ways))
 
-    def _on_saddles(self, numbers: Numbers) -> Iterator[tuple[Saddle, Numbers]]:
+    def _on_saddles(self, numbers: Numbers) -> Iterator[tuple[BoreSaddle, Numbers]]:
         """The saddles that some of the lines are on, and which of them each."""
         for n, saddle in self.saddles.items():
             mine = np.flatnonzero(numbers == n)
@@ -251,9 +278,12 @@ class _Look:
                 yield saddle, mine
 
     def _merged(self, parts: Parts, states: Bools, ask: Asked, firm: Bools) -> tuple[Parts, Bools]:
-        """Neighbours of one state as one. Where it changes at a place that is not ``firm``, it is settled between their middles."""
+        """Neighbours of one state as one. Where it changes at a place that is not ``firm``, it is settled between their
+        middles."""
         lines, middles = parts.middles
-        joined = np.concatenate([[False], (lines[1:] == lines[:-1]) & (np.abs(parts.low[1:] - parts.high[:-1]) < 1e-12)])
+        joined = np.concatenate(
+            [[False], (lines[1:] == lines[:-1]) & (np.abs(parts.low[1:] - parts.high[:-1]) < 1e-12)]
+        )
         changes = np.concatenate([[False], states[1:] != states[:-1]]) & joined
         low, loose = parts.low.copy(), np.flatnonzero(changes & ~firm)
         if len(loose):
@@ -272,18 +302,20 @@ class _Look:
             inner = low + shares * (high - low)
             same = ask((np.tile(lines, PARTS - 1), inner.ravel())).reshape(inner.shape) == below
             places = np.concatenate([low[None], inner, high[None]])
-            last = np.argmin(np.concatenate([same, np.zeros_like(same[:1])]), axis=0)  # how many from below are as below
+            last = np.argmin(
+                np.concatenate([same, np.zeros_like(same[:1])]), axis=0
+            )  # how many from below are as below
             low, high = (np.take_along_axis(places, (last + k)[None], axis=0)[0] for k in (0, 1))
         return np.asarray((low + high) / 2)
 
     # where it is seen
 
-    def shown(self, there: Parts) -> list[list[Piece]]:
+    def shown(self, there: Parts) -> list[list[EdgePiece]]:
         """Those stretches, parted into what is seen and what is hidden, for every eye.
 
         Lines change where they cross another in the picture. Where two on saddles do, it is looked for by steps.
         """
-        found: list[list[Piece]] = [[] for _ in self.eyes]
+        found: list[list[EdgePiece]] = [[] for _ in self.eyes]
         if not len(there.lines):
             return found
         order = np.argsort(there.lines, kind="stable")
@@ -293,20 +325,23 @@ class _Look:
         merged, seen = self._merged(parts, states, self._seen, self._firm(parts, states, crossings))
         for n, a, b, state in zip(*(column.tolist() for column in merged), seen.tolist()):
             if b - a > 1e-7:
-                found[self.whose[n]].append(Piece(self.lines[n], a, b, state))
+                found[self.whose[n]].append(EdgePiece(self.lines[n], a, b, state))
         return found
 
     def _cut(self, there: Parts, crossings: Places) -> Parts:
-        """Stretches, in the order of their lines, cut where their lines cross others; those on saddles at even steps too."""
+        """Stretches, in the order of their lines, cut where their lines cross others; those on saddles at even steps
+        too."""
         (lines, at), begins, ends = crossings, _along(there.lines, there.low), _along(there.lines, there.high)
         own = np.searchsorted(begins, _along(lines, at) - ONE) - 1
         inner = (own >= 0) & (_along(lines, at) < ends[own] - ONE)
-        counts = np.where(self.on_saddle[there.lines], np.maximum(3, np.ceil(LOOKS * (there.high - there.low))), 1).astype(
-            np.int64
-        )
+        counts = np.where(
+            self.on_saddle[there.lines], np.maximum(3, np.ceil(LOOKS * (there.high - there.low))), 1
+        ).astype(np.int64)
         part = np.repeat(np.arange(len(counts)), counts)
         step = np.arange(len(part)) - np.repeat(np.cumsum(counts) - counts, counts)
-        even = there.low[part] + (there.high - there.low)[part] * step / counts[part]  # the first of each is where it begins
+        even = (
+            there.low[part] + (there.high - there.low)[part] * step / counts[part]
+        )  # the first of each is where it begins
         part, cuts = np.concatenate([part, own[inner]]), np.concatenate([even, at[inner]])
         order = np.lexsort((cuts, part))
         part, cuts = part[order], cuts[order]
@@ -317,7 +352,8 @@ class _Look:
         return Parts(there.lines[part], cuts, np.where(last, there.high[part], np.roll(cuts, -1)))
 
     def _firm(self, parts: Parts, states: Bools, crossings: Places) -> Bools:
-        """Which parts begin where it changes just there, at a crossing: on saddles as just before and just after it tell."""
+        """Which parts begin where it changes just there, at a crossing: on saddles as just before and just after it
+        tell."""
         firm = ~self.on_saddle[parts.lines]
         changed = np.flatnonzero((states[1:] != states[:-1]) & ~firm[1:]) + 1
         changed = changed[np.isin(_along(parts.lines[changed], parts.low[changed]), _along(*crossings))]
@@ -328,12 +364,15 @@ class _Look:
         return firm
 
     def _seen(self, at: Places) -> Bools:
-        """Whether a ray just beside, on either side, is open to the eye: what lies in one plane with the sight decides nothing."""
+        """Whether a ray just beside, on either side, is open to the eye: what lies in one plane with the sight decides
+        nothing."""
         places, ways = self._places(at)
         sights = self._sights(at[0], places)
         across = cross3(ways, sights)
         size = np.asarray(length(across))
-        beside = np.where(size[:, None] > 1e-9, across / np.maximum(size, 1e-300)[:, None], 0.0) * BESIDE * self.built.span
+        beside = (
+            np.where(size[:, None] > 1e-9, across / np.maximum(size, 1e-300)[:, None], 0.0) * BESIDE * self.built.span
+        )
         sides = [places + beside, places - beside]
         if len(places) < FEW:
             both = self.built.open_to(np.concatenate(sides), np.concatenate([sights, sights]))
@@ -367,7 +406,9 @@ class _Look:
                 return self._at((mine[there[0]], there[1]))
 
             along = (self.starts[mine], self.ones[mine], self.others[mine])
-            lines, t = crossings(Drawn(self.towards[k], eye.stands, *along, self.round[mine], self.on_saddle[mine], places))
+            lines, t = crossings(
+                DrawnLines(self.towards[k], eye.stands, *along, self.round[mine], self.on_saddle[mine], places)
+            )
             at.append((mine[lines], t))
         lines, t = (np.concatenate(each) for each in zip(*at))
         order = np.lexsort((t, lines))

@@ -12,7 +12,7 @@ from wise_compass.geometry.block_lines import lips_of
 from wise_compass.geometry.block_shapes import Block
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import Array, unit
+from wise_compass.geometry.vectors import Array, multiples, unit
 
 STRIPS = 24
 """Into how many strips a round skin is parted."""
@@ -27,8 +27,8 @@ LOOPS = {
 
 
 class Facet(NamedTuple):
-    """A flat convex face: its corners, (m, 3), the way out of the solid there, the number of the round block that it is of, 0 for none, and
-    the convex ``pieces`` that holes leave of it, where they take something."""
+    """A flat convex face: its corners, (m, 3), the way out of the solid there, the number of the round block that it is
+    of, 0 for none, and the convex ``pieces`` that holes leave of it, where they take something."""
 
     corners: Array
     outward: Array
@@ -84,7 +84,7 @@ def _strips(built: Built, block: Block, number: int) -> list[Facet]:
         loops = [block.corners(loop) for loop in LOOPS[block.shape]]
         skins = [0] * len(loops)
     else:
-        turns = np.unique(np.concatenate([360.0 / STRIPS * np.arange(STRIPS), lips_of(built, block)]))
+        turns = np.unique(np.concatenate([multiples(360.0 / STRIPS, STRIPS), lips_of(built, block)]))
         low, high = (block.round_at(turns, level) for level in (0.0, 1.0))
         sides = [np.array([low[k - 1], low[k], high[k], high[k - 1]]) for k in range(len(turns))]
         loops = [side[:3] if block.shape == "cone" else side for side in sides]
@@ -96,7 +96,8 @@ def _strips(built: Built, block: Block, number: int) -> list[Facet]:
 
 
 def _outward(loop: Array, middle: Array, skin: int) -> Facet:
-    """A face that turns away from a place within its block; its corners run as those of a convex solid do in a right-handed space."""
+    """A face that turns away from a place within its block; its corners run as those of a convex solid do in a
+    right-handed space."""
     normal = unit(cross3(loop[1] - loop[0], loop[-1] - loop[0]))
     turned = float((loop[0] - middle) @ normal) < 0
     return Facet(loop[::-1] if turned else loop, np.asarray(-normal if turned else normal), skin)

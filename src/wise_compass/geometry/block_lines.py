@@ -1,5 +1,5 @@
-"""The lines along which a solid built of blocks may have edges: straight ones, rims, lips, where a hole runs out through a side that
-runs along it, and contours, where a skin turns from an eye."""
+"""The lines along which a solid built of blocks may have edges: straight ones, rims, lips, where a hole runs out
+through a side that runs along it, and contours, where a skin turns from an eye."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.block_saddles import Saddle, saddles_of
+from wise_compass.geometry.block_saddles import BoreSaddle, saddles_of
 from wise_compass.geometry.block_sections import shared
 from wise_compass.geometry.block_shapes import LINES, Block, Level
 from wise_compass.geometry.blocks import Built, as_cylinder, bore, enters, reach_together, slope_level
@@ -17,15 +17,16 @@ SAME = 1e-9
 """Of a round one's length: levels that are nearer are one."""
 
 
-Rim = Level | Saddle
+Rim = Level | BoreSaddle
 
 
-class Line(NamedTuple):
-    """An edge that may be there: of a block (by number), a straight one by its two letters, a rim by its level or its saddle, a lip or a contour of its skin,
-    or, where the flat end of a hole breaks through a side, the chord of that side, by number.
+class EdgeLine(NamedTuple):
+    """An edge that may be there: of a block (by number), a straight one by its two letters, a rim by its level or its
+    saddle, a lip or a contour of its skin, or, where the flat end of a hole breaks through a side, the chord of that
+    side, by number.
 
-    A straight one runs from ``start`` to ``start + one``, as do a chord, and a lip and a contour, which stand at ``turn``; a rim runs once round
-    ``start``, from ``one`` over ``other``; one on a saddle does so in the mean.
+    A straight one runs from ``start`` to ``start + one``, as do a chord, and a lip and a contour, which stand at
+    ``turn``; a rim runs once round ``start``, from ``one`` over ``other``; one on a saddle does so in the mean.
     """
 
     block: int
@@ -41,41 +42,46 @@ class Line(NamedTuple):
         """Its places (n, 3), from 0 to 1."""
         if self.kind != "rim":
             return np.asarray(self.start + t[:, None] * self.one)
-        if isinstance(self.level, Saddle):
+        if isinstance(self.level, BoreSaddle):
             return self.level.at(360.0 * t)
         turn = 2 * np.pi * t[:, None]
         return np.asarray(self.start + np.cos(turn) * self.one + np.sin(turn) * self.other)
 
 
-def lines_of(built: Built) -> list[Line]:
+def lines_of(built: Built) -> list[EdgeLine]:
     """Every edge that may be there whoever looks.
 
     >>> len(lines_of(Built((Block("box", (0, 0, 0), (2, 1, 1)),))))
     12
     """
-    found: list[Line] = []
+    found: list[EdgeLine] = []
     for number, block in enumerate(built.blocks):
         pairs = LINES.get(block.shape, "").split()
         starts, ends = (block.corners("".join(pair[k] for pair in pairs)) for k in (0, 1))
-        found += [Line(number, "line", pair, Level(0.0), 0.0, a, b - a, a) for pair, a, b in zip(pairs, starts, ends)]
+        found += [
+            EdgeLine(number, "line", pair, Level(0.0), 0.0, a, b - a, a) for pair, a, b in zip(pairs, starts, ends)
+        ]
         for level in rims_of(built, block):
             one, other, far, near = rim_at(block, level, np.array([0.0, 90.0, 180.0, 270.0]))
             middle = (one + far + other + near) / 4
-            found.append(Line(number, "rim", "", level, 0.0, middle, one - middle, other - middle))
+            found.append(EdgeLine(number, "rim", "", level, 0.0, middle, one - middle, other - middle))
         found += [_along_skin(number, block, "lip", turn) for turn in lips_of(built, block)]
         chords = chords_of(built, block)
-        found += [Line(number, "chord", str(k), level, 0.0, a, b - a, a) for k, (level, (a, b)) in enumerate(chords)]
+        found += [
+            EdgeLine(number, "chord", str(k), level, 0.0, a, b - a, a) for k, (level, (a, b)) in enumerate(chords)
+        ]
     return found
 
 
-def _along_skin(number: int, block: Block, kind: str, turn: float) -> Line:
+def _along_skin(number: int, block: Block, kind: str, turn: float) -> EdgeLine:
     """A straight line of a round one's skin, from end to end of it."""
     a, b = (block.round_at(np.array(turn), level) for level in (0.0, 1.0))
-    return Line(number, kind, "", Level(0.0), turn, a, b - a, a)
+    return EdgeLine(number, kind, "", Level(0.0), turn, a, b - a, a)
 
 
 def lips_of(built: Built, block: Block) -> list[float]:
-    """Where round a hole, in degrees, it runs out through the side of a block: along its skin it may have an edge there.
+    """Where round a hole, in degrees, it runs out through the side of a block: along its skin it may have an edge
+    there.
 
     >>> box, hole = Block("box", (0, 0, 0), (8, 8, 3)), Block("hole", (2, -2, 0), (4, 4, 3))
     >>> lips_of(Built((box, hole)), hole)
@@ -88,7 +94,8 @@ def lips_of(built: Built, block: Block) -> list[float]:
 
 
 def chords_of(built: Built, block: Block) -> list[tuple[Level, Array]]:
-    """Where the flat ends of a hole lie within blocks that it breaks out of: the stretches, (2, 3), of their sides there.
+    """Where the flat ends of a hole lie within blocks that it breaks out of: the stretches, (2, 3), of their sides
+    there.
 
     >>> box, hole = Block("box", (0, 0, 0), (8, 8, 3)), Block("hole", (2, -2, 1), (4, 4, 3))
     >>> [(level.at, chord.tolist()) for level, chord in chords_of(Built((box, hole)), hole)]
@@ -115,7 +122,7 @@ def _ends_within(hole: Block, block: Block) -> list[float]:
     return [end for end in (0.0, 1.0) if shares[0] < end - SAME and end + SAME < shares[1]]
 
 
-def contour_lines(built: Built, eye: Eye) -> list[Line]:
+def contour_lines(built: Built, eye: Eye) -> list[EdgeLine]:
     """Where skins turn away from an eye, from end to end of each.
 
     >>> post = Built((Block("cylinder", (0, 0, 0), (4, 4, 9)),))
@@ -125,17 +132,19 @@ def contour_lines(built: Built, eye: Eye) -> list[Line]:
     found = []
     for number, block in enumerate(built.blocks):
         found += [
-            _along_skin(number, block, "contour", turn) for turn in (contours_of(block, eye) if block.axis is not None else ())
+            _along_skin(number, block, "contour", turn)
+            for turn in (contours_of(block, eye) if block.axis is not None else ())
         ]
     return found
 
 
 def rims_of(built: Built, block: Block) -> list[Rim]:
-    """Every rim that a block may have: plane ones, then those on saddles, where a hole enters a round skin or another hole.
+    """Every rim that a block may have: plane ones, then those on saddles, where a hole enters a round skin or another
+    hole.
 
     >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 20))
     >>> [type(rim).__name__ for rim in rims_of(Built((post, hole)), hole)]
-    ['Level', 'Level', 'Saddle', 'Saddle']
+    ['Level', 'Level', 'BoreSaddle', 'BoreSaddle']
     """
     if block.axis is None:
         return []
@@ -154,11 +163,12 @@ def rim_at(block: Block, rim: Rim, turns: Array) -> Array:
     >>> rim_at(Block("hole", (2, 2, 0), (4, 4, 6)), Level(0.5), np.array([0.0])).tolist()
     [[6.0, 4.0, 3.0]]
     """
-    return rim.at(turns) if isinstance(rim, Saddle) else block.round_at(turns, rim)
+    return rim.at(turns) if isinstance(rim, BoreSaddle) else block.round_at(turns, rim)
 
 
 def levels_of(built: Built, block: Block) -> list[Level]:
-    """Where a round one may have plane rims: at its ends, and a hole where it enters or leaves a block or a wider hole, aslant where that is a slope.
+    """Where a round one may have plane rims: at its ends, and a hole where it enters or leaves a block or a wider hole,
+    aslant where that is a slope.
 
     >>> box, hole = Block("box", (0, 0, 0), (8, 8, 3)), Block("hole", (2, 2, 0), (4, 4, 6))
     >>> [level.at for level in levels_of(Built((box, hole)), hole)]
@@ -182,7 +192,9 @@ def levels_of(built: Built, block: Block) -> list[Level]:
         if slope is not None and 0.0 < slope.at < 1.0:
             ends.add(slope)
     levels = sorted(ends)
-    return [level for k, level in enumerate(levels) if not k or max(abs(a - b) for a, b in zip(level, levels[k - 1])) > SAME]
+    return [
+        level for k, level in enumerate(levels) if not k or max(abs(a - b) for a, b in zip(level, levels[k - 1])) > SAME
+    ]
 
 
 def _broken(built: Built, block: Block) -> list[Level]:
@@ -205,13 +217,15 @@ class Eye(NamedTuple):
 
 
 def contours_of(block: Block, eye: Eye) -> list[float]:
-    """Where round a round one its skin turns away from an eye, in degrees: where planes that touch it and hold the eye do so.
+    """Where round a round one its skin turns away from an eye, in degrees: where planes that touch it and hold the eye
+    do so.
 
     Of a cone they hold its apex too, and meet its base in the tangents from where the line of apex and eye does.
 
     >>> [round(turn, 9) for turn in contours_of(Block("cylinder", (0, 0, 0), (4, 4, 9)), Eye(np.array([0.0, -1, 0])))]
     [-180.0, 0.0]
-    >>> [round(turn, 9) for turn in contours_of(Block("cylinder", (0, 0, 0), (4, 4, 9)), Eye(np.array([6.0, 2, 0]), True))]
+    >>> upright = Block("cylinder", (0, 0, 0), (4, 4, 9))
+    >>> [round(turn, 9) for turn in contours_of(upright, Eye(np.array([6.0, 2, 0]), True))]
     [-60.0, 60.0]
     """
     assert block.axis is not None

@@ -25,7 +25,8 @@ Numbers = NDArray[np.int64]
 
 
 class Ring:
-    """How much is solid round places of edges, each in the plane square to its edge, of the blocks that are ``near``."""
+    """How much is solid round places of edges, each in the plane square to its edge, of the blocks that are
+    ``near``."""
 
     turns = (np.arange(WAYS) + 0.3718) * 2 * np.pi / WAYS
 
@@ -56,7 +57,8 @@ class Ring:
         return found
 
     def flush(self, sights: Array) -> Bools:
-        """Whether towards the eye, along the unit vectors ``sights``, (n, 3), two faces run flush, whatever lies behind them."""
+        """Whether towards the eye, along the unit vectors ``sights``, (n, 3), two faces run flush, whatever lies behind
+        them."""
         e = np.arctan2((sights * self.second).sum(axis=1), (sights * self.first).sum(axis=1))
         nearest = np.round(e / (2 * np.pi) * WAYS - 0.3718).astype(np.int64) % WAYS
         turned = (nearest[:, None] + np.arange(WAYS)) % WAYS

@@ -1,6 +1,8 @@
-"""Where a round hole meets what is not the same all along it: a round skin, or a bore that crosses it. Its rim there is no plane curve.
+"""Where a round hole meets what is not the same all along it: a round skin, or a bore that crosses it. Its rim there is
+no plane curve.
 
-Every straight line of the hole's skin, and every line within it that runs as its axis does, meets a convex block in one stretch.
+Every straight line of the hole's skin, and every line within it that runs as its axis does, meets a convex block in one
+stretch.
 """
 
 from __future__ import annotations
@@ -21,7 +23,7 @@ RINGS, ROUND = 48, 256
 """Places across a round, by Gauss’s rule, and round a pole, at which lengths are summed up."""
 
 
-class Saddle(NamedTuple):
+class BoreSaddle(NamedTuple):
     """Where a hole enters a convex block, or, ``far``, leaves it: on its skin."""
 
     hole: Block
@@ -37,7 +39,8 @@ class Saddle(NamedTuple):
 
 
 def runs(hole: Block, block: Block, places: Array) -> tuple[Array, Array]:
-    """From where to where, in lengths of the hole from its beginning, lines from places there along it are within a block.
+    """From where to where, in lengths of the hole from its beginning, lines from places there along it are within a
+    block.
 
     They begin at ∞ and end at −∞ where they miss it; those that only touch a round skin begin and end there.
 
@@ -68,9 +71,9 @@ def runs(hole: Block, block: Block, places: Array) -> tuple[Array, Array]:
 
 
 @lru_cache(maxsize=256)
-def saddles_of(hole: Block, block: Block) -> tuple[Saddle, ...] | None:
-    """Where a hole enters and leaves a round block, a cone or a cylinder that lies across it, through its skin; none where it runs beside or within
-    it; None where it does so in part, runs out over an edge, or ends in the skin.
+def saddles_of(hole: Block, block: Block) -> tuple[BoreSaddle, ...] | None:
+    """Where a hole enters and leaves a round block, a cone or a cylinder that lies across it, through its skin; none
+    where it runs beside or within it; None where it does so in part, runs out over an edge, or ends in the skin.
 
     >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 20))
     >>> [saddle.far for saddle in saddles_of(hole, post)]
@@ -93,13 +96,13 @@ def saddles_of(hole: Block, block: Block) -> tuple[Saddle, ...] | None:
         if (at < -NEAR).any() or (at > 1.0 + NEAR).any():
             return None
         if far or block.axis != hole.axis:  # else it enters by the flat foot of a cone
-            found.append(Saddle(hole, block, far))
+            found.append(BoreSaddle(hole, block, far))
     return tuple(found)
 
 
 def mean_run(hole: Block, blocks: Sequence[Block]) -> float | None:
-    """How long lines along a hole are, in the mean over its round, within all of some convex blocks and itself; None where another of them
-    bounds them in one part of the round than in another.
+    """How long lines along a hole are, in the mean over its round, within all of some convex blocks and itself; None
+    where another of them bounds them in one part of the round than in another.
 
     >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 20))
     >>> round(mean_run(hole, [post]), 6)
@@ -131,8 +134,9 @@ def _gauss() -> tuple[Array, Array]:
 def _round(hole: Block, blocks: Sequence[Block]) -> tuple[Array, Array]:
     """Places of a hole's round, and what each counts for.
 
-    In strips across the first block that it crosses, by the angle at which each ends on the rim, so that lengths are smooth up to where a skin
-    is only touched; or outward from the apex of a cone that stands over it, where they have a kink.
+    In strips across the first block that it crosses, by the angle at which each ends on the rim, so that lengths are
+    smooth up to where a skin is only touched; or outward from the apex of a cone that stands over it, where they have a
+    kink.
     """
     k = hole.axis
     assert k is not None

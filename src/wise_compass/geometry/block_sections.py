@@ -1,6 +1,8 @@
-"""What a round hole shares with the section of a block that runs along it, and where its rim runs out through the block's sides.
+"""What a round hole shares with the section of a block that runs along it, and where its rim runs out through the
+block's sides.
 
-In the hole's own plane its rim is taken for the unit circle, so that an ellipse is one too; areas come back as shares of the whole round.
+In the hole's own plane its rim is taken for the unit circle, so that an ellipse is one too; areas come back as shares
+of the whole round.
 """
 
 from __future__ import annotations
@@ -25,8 +27,9 @@ OUTLINES = {("box", 0): SQUARE, ("box", 1): SQUARE, ("box", 2): SQUARE, ("wedge"
 
 
 class Section(NamedTuple):
-    """What a hole shares with the section of a block: which ``share`` of its round, the ``turns`` in degrees at which its rim crosses the section's
-    outline, and the ``chords``, (n, 2, 2), the stretches of straight sides within it, in mm along the hole's plane."""
+    """What a hole shares with the section of a block: which ``share`` of its round, the ``turns`` in degrees at which
+    its rim crosses the section's outline, and the ``chords``, (n, 2, 2), the stretches of straight sides within it, in
+    mm along the hole's plane."""
 
     share: float
     turns: tuple[float, ...]
@@ -40,7 +43,8 @@ NOTHING = np.zeros((0, 2, 2))
 def shared(hole: Block, block: Block) -> Section | None:
     """What a hole shares with a block that is the same all along it; None where the block is not.
 
-    A rim that only touches a side does not cross it. The area is that of Green's theorem, round all that is within both.
+    A rim that only touches a side does not cross it. The area is that of Green's theorem, round all that is within
+    both.
 
     >>> within, half = Block("hole", (2, 2, 0), (4, 4, 6)), Block("hole", (2, -2, 0), (4, 4, 6))
     >>> box = Block("box", (0, 0, 0), (8, 8, 3))
@@ -131,7 +135,8 @@ def _each_once(turns: list[float]) -> list[float]:
 
 
 def _share(area: float, turns: list[float], within: Callable[[Array], bool]) -> float:
-    """The share of the whole round: the area that an outline bounds within it, and that of its own arcs between crossings that lie within."""
+    """The share of the whole round: the area that an outline bounds within it, and that of its own arcs between
+    crossings that lie within."""
     begins = turns or [37.0]  # of a round that crosses nothing any place tells; not one where it may touch a side
     for a, b in zip(begins, [*begins[1:], begins[0] + 360.0]):
         middle = np.deg2rad((a + b) / 2)

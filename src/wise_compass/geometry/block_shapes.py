@@ -1,6 +1,7 @@
 """The shapes that solids are built of, and where places and rays lie in them, for all blocks of a solid at once.
 
-Places are (…, 3) along front, right and height. Every block is convex and fills its own box; inside it a place has coordinates from 0 to 1.
+Places are (…, 3) along front, right and height. Every block is convex and fills its own box; inside it a place has
+coordinates from 0 to 1.
 """
 
 from __future__ import annotations
@@ -19,7 +20,9 @@ AXES = {"cylinder": 2, "cone": 2, "hole": 2, "cylinder-front": 0, "hole-front": 
 """The axis of every round shape."""
 SLANTS = {"wedge": 1, "ramp": 2}
 """The axis along which a shape with a slant runs out, besides that to the front."""
-CORNERS = np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]], dtype=float)
+CORNERS = np.array(
+    [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]], dtype=float
+)
 """A to D below, E to H above them."""
 LINES = {
     "box": "AB BC CD DA EF FG GH HE AE BF CG DH",
@@ -30,8 +33,8 @@ LINES = {
 
 
 class Level(NamedTuple):
-    """Where a round one is cut across: how far along its axis in the middle, as a share of its length, and by how much further at the turns of 0°
-    and of 90°, where the cut is aslant."""
+    """Where a round one is cut across: how far along its axis in the middle, as a share of its length, and by how much
+    further at the turns of 0° and of 90°, where the cut is aslant."""
 
     at: float
     one: float = 0.0
@@ -69,14 +72,17 @@ class Block(NamedTuple):
 
     def corners(self, letters: str) -> Array:
         """Some corners of its box, (n, 3)."""
-        return np.asarray(np.array(self.low) + CORNERS[[ord(letter) - ord("A") for letter in letters]] * np.array(self.size))
+        return np.asarray(
+            np.array(self.low) + CORNERS[[ord(letter) - ord("A") for letter in letters]] * np.array(self.size)
+        )
 
     def corner(self, letter: str) -> Array:
         """A corner of its box."""
         return np.asarray(np.array(self.low) + CORNERS[ord(letter) - ord("A")] * np.array(self.size))
 
     def round_at(self, turn: Array, level: Level | float) -> Array:
-        """Places round a round one, so far round in degrees, at a level along its axis, from 0 to 1; a cone narrows to its apex."""
+        """Places round a round one, so far round in degrees, at a level along its axis, from 0 to 1; a cone narrows to
+        its apex."""
         (i, j), k = self.plane, self.axis
         assert k is not None
         cut = level if isinstance(level, Level) else Level(level)
@@ -129,8 +135,8 @@ class Packed:
         return np.asarray(found)
 
     def spans(self, places: Array, way: Array) -> tuple[Array, Array]:
-        """From where to where rays from places along ``way``, (3,) or one for each, run within every block, (blocks, …) both; the first is not
-        less than the last where they miss."""
+        """From where to where rays from places along ``way``, (3,) or one for each, run within every block, (blocks, …)
+        both; the first is not less than the last where they miss."""
         q = self._own(places)
         lead = (slice(None), *(None,) * (places.ndim - 1))
         v = [way[..., k] / self.size[:, k][lead] for k in range(3)]
@@ -147,7 +153,8 @@ class Packed:
         return first, last
 
     def planes(self, places: Array, way: Array) -> list[Array]:
-        """Where lines from places along ways, (n, 3) both, cross the planes of the flat faces; inf or NaN where they run along one."""
+        """Where lines from places along ways, (n, 3) both, cross the planes of the flat faces; inf or NaN where they
+        run along one."""
         q, v = self._own(places), [way[:, k] / self.size[:, k, None] for k in range(3)]
         with np.errstate(divide="ignore", invalid="ignore"):
             found = [(level - at) / slope for at, slope in zip(q, v) for level in (0.0, 1.0)]

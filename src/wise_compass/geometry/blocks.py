@@ -11,7 +11,7 @@ from wise_compass.geometry.block_saddles import mean_run, saddles_of
 from wise_compass.geometry.block_sections import NEAR, shared
 from wise_compass.geometry.block_shapes import LINES, SLANTS, Block, Bools, Level, Packed
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import Array, dot, length, unit
+from wise_compass.geometry.vectors import Array, dot, length, multiples, unit
 
 OVER = 1e-4
 """Of the whole's size: how far towards the eye a ray begins."""
@@ -52,7 +52,8 @@ class Built(NamedTuple):
         return np.asarray(((places >= low) & (places <= high)).all(axis=2))
 
     def holds_about(self, places: Array, off: Array, near: Bools) -> Bools:
-        """Which of the places ``off`` (n, m, 3) every one of ``places`` (n, 3) are solid, of the blocks ``near`` each: (n, m)."""
+        """Which of the places ``off`` (n, m, 3) every one of ``places`` (n, 3) are solid, of the blocks ``near`` each:
+        (n, m)."""
         around = places[:, None] + off
         full, empty = np.zeros(off.shape[:2], dtype=bool), np.zeros(off.shape[:2], dtype=bool)
         for block, mine in zip(self.blocks, near):
@@ -62,7 +63,8 @@ class Built(NamedTuple):
         return np.asarray(full & ~empty)
 
     def open_to(self, places: Array, sights: Array) -> Bools:
-        """From which places, (n, 3), nothing solid stands along the unit vectors towards the eye, from ``OVER`` of the whole's size on."""
+        """From which places, (n, 3), nothing solid stands along the unit vectors towards the eye, from ``OVER`` of the
+        whole's size on."""
         start, least, holes = OVER * self.span, 1e-9 * self.span, self.packed.holes
         first, last = (np.clip(each, start, 1e9) for each in self.packed.spans(places, sights))
         stands = last - first > least
@@ -73,7 +75,8 @@ class Built(NamedTuple):
         return np.asarray(~shut)
 
     def _through(self, first: Array, last: Array, least: float) -> Bools:
-        """Whether anything solid is left on rays that pass holes, by the stretches between all places where anything begins or ends."""
+        """Whether anything solid is left on rays that pass holes, by the stretches between all places where anything
+        begins or ends."""
         edges = np.sort(np.concatenate([first, last]), axis=0)
         middles, wide = (edges[1:] + edges[:-1]) / 2, edges[1:] - edges[:-1] > least
         within = (middles > first[:, None]) & (middles < last[:, None])
@@ -113,15 +116,20 @@ def _hull(block: Block) -> tuple[Array, Array, Array]:
         pairs = LINES[block.shape].split()
         first, last = (block.corners("".join(pair[k] for pair in pairs)) for k in (0, 1))
         return block.corners(letters), np.array(normals), last - first
-    turns: Array = 360.0 / SIDES * np.arange(SIDES, dtype=np.float64)
+    turns: Array = multiples(360.0 / SIDES, SIDES)
     ends = [block.round_at(turns, 0.0), block.round_at(turns, 1.0)]
     sides = np.roll(ends[0], -1, axis=0) - ends[0]
     rises = ends[1] - ends[0]
-    return np.concatenate(ends), np.concatenate([np.eye(3)[[block.axis]], cross3(sides, rises)]), np.concatenate([sides, rises])
+    return (
+        np.concatenate(ends),
+        np.concatenate([np.eye(3)[[block.axis]], cross3(sides, rises)]),
+        np.concatenate([sides, rises]),
+    )
 
 
 def slope_level(hole: Block, block: Block) -> Level | None:
-    """Where along a hole the slope of a wedge or a ramp cuts it, all of it aslant; None where it has none that crosses the hole's axis.
+    """Where along a hole the slope of a wedge or a ramp cuts it, all of it aslant; None where it has none that crosses
+    the hole's axis.
 
     >>> slope_level(Block("hole", (2, 2, 0), (4, 4, 10.0)), Block("ramp", (0, 0, 0), (8, 8, 8.0)))
     Level(at=0.4, one=-0.2, other=0.0)
@@ -150,7 +158,8 @@ class Bore(NamedTuple):
 
 
 def _through_slope(hole: Block, block: Block, slope: Level) -> Bore | None:
-    """From a block's foot to its slope, or to the hole's own end before that; None where its end lies partly beyond it."""
+    """From a block's foot to its slope, or to the hole's own end before that; None where its end lies partly beyond
+    it."""
     k, reach = hole.axis, abs(slope.one) + abs(slope.other)
     assert k is not None
     starts = max((block.low[k] - hole.low[k]) / hole.size[k], 0.0)
@@ -172,16 +181,20 @@ def _inside_box(hole: Block, block: Block) -> bool:
 
 @lru_cache(maxsize=512)
 def bore(hole: Block, block: Block) -> Bore | None:
-    """What a hole takes of a block that it runs through, into or out of by its ends or along its sides; nothing where it misses it.
+    """What a hole takes of a block that it runs through, into or out of by its ends or along its sides; nothing where
+    it misses it.
 
-    None where it ends partly beyond a slope or leaves by a slope and a side, and where only a part of its round enters a round skin.
+    None where it ends partly beyond a slope or leaves by a slope and a side, and where only a part of its round enters
+    a round skin.
 
     >>> hole = Block("hole", (2, 2, 0), (4, 4, 6.0))
     >>> bore(hole, Block("box", (0, 0, 0), (8, 8, 3.0))), bore(hole, Block("box", (0, 4, 0), (8, 8, 3.0)))
     (Bore(share=1.0, long=3.0), Bore(share=0.5, long=3.0))
     """
     k, together = hole.axis, reach_together(hole, block)
-    beside = any(hole.low[n] >= block.low[n] + block.size[n] or hole.low[n] + hole.size[n] <= block.low[n] for n in hole.plane)
+    beside = any(
+        hole.low[n] >= block.low[n] + block.size[n] or hole.low[n] + hole.size[n] <= block.low[n] for n in hole.plane
+    )
     if together is None or k is None or beside:
         return Bore(0.0, 0.0)
     start, end = together
@@ -198,8 +211,8 @@ def bore(hole: Block, block: Block) -> Bore | None:
 
 
 def enters(hole: Block, other: Block) -> bool:
-    """Whether a hole runs into another that crosses it, with its whole round: of two that cross the narrower does, of two as wide the one that comes
-    later of front, right and upright.
+    """Whether a hole runs into another that crosses it, with its whole round: of two that cross the narrower does, of
+    two as wide the one that comes later of front, right and upright.
 
     >>> wide, narrow = Block("hole-front", (0, 10, 10), (40, 20, 20)), Block("hole", (15, 16, 20), (8, 8, 20))
     >>> enters(narrow, wide), enters(wide, narrow)
@@ -232,7 +245,8 @@ def as_cylinder(hole: Block) -> Block:
 
 
 def towards(drawn: Array) -> Array:
-    """The direction towards the eye of a parallel picture: what it shows as a point. ``drawn`` (3, 2) is a mm along each axis.
+    """The direction towards the eye of a parallel picture: what it shows as a point. ``drawn`` (3, 2) is a mm along
+    each axis.
 
     >>> towards(np.array([[-1.0, 0], [0.0, 0], [0.0, 1]])).tolist()  # square at the front
     [0.0, -1.0, 0.0]

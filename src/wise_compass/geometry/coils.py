@@ -1,7 +1,7 @@
 """Ridges and wires wound round an axis: their edges, the contours that they show from in front, and what hides what.
 
-Points are x, depth (toward the eye) and z along the last axis. A winding begins at the right of the axis and climbs; ``sign``
-+1 is right-handed. ``turned`` is the angle gone through in degrees.
+Points are x, depth (toward the eye) and z along the last axis. A winding begins at the right of the axis and climbs;
+``sign`` +1 is right-handed. ``turned`` is the angle gone through in degrees.
 """
 
 from __future__ import annotations
@@ -23,10 +23,11 @@ _PASSES, _PARTS = 2, 8
 
 
 class Winding(NamedTuple):
-    """A section wound on a cylinder. ``half`` is its half thickness along the axis at a radius between ``inner`` and ``outer``.
+    """A section wound on a cylinder. ``half`` is its half thickness along the axis at a radius between ``inner`` and
+    ``outer``.
 
-    ``core`` is the radius of the solid cylinder inside, from ``foot`` to ``top``; 0 where there is none. ``snug`` is by how
-    much the section is taken smaller where it is asked what it hides, so that it does not hide its own outline.
+    ``core`` is the radius of the solid cylinder inside, from ``foot`` to ``top``; 0 where there is none. ``snug`` is by
+    how much the section is taken smaller where it is asked what it hides, so that it does not hide its own outline.
     """
 
     inner: float
@@ -49,7 +50,9 @@ class Winding(NamedTuple):
     def on(self, radius: Number, turned: Number, up: Number, start: int = 0) -> Array:
         """A point at a radius, ``up`` above the middle of the section, of one of the starts."""
         angle = self.sign * np.asarray(turned, dtype=float) + 360.0 * start / self.starts
-        return point3(radius * np.asarray(cosd(angle)), -radius * np.asarray(sind(angle)), self.climb * np.asarray(turned) + up)
+        return point3(
+            radius * np.asarray(cosd(angle)), -radius * np.asarray(sind(angle)), self.climb * np.asarray(turned) + up
+        )
 
     def inside(self, at: Array) -> Flags:
         """Whether points lie inside the wound section or the core."""
@@ -75,8 +78,8 @@ class Winding(NamedTuple):
     def seen(self, at: Array) -> Flags:
         """Whether nothing stands between points and the eye.
 
-        The line of sight passes the radii of the section at most twice, behind the axis and in front of it: only there is
-        it asked what stands.
+        The line of sight passes the radii of the section at most twice, behind the axis and in front of it: only there
+        is it asked what stands.
         """
         x, depth, z = at[..., 0], at[..., 1], at[..., 2]
         far = np.sqrt(np.maximum(self.outer**2 - x * x, 0.0))
@@ -94,8 +97,9 @@ class Winding(NamedTuple):
         return np.asarray(~hidden & ~(behind & (z > self.foot) & (z < self.top)))
 
 
-class Edge(NamedTuple):
-    """A line on a winding by a parameter: an angle turned, a radius or a height; a curved one has places to find it by."""
+class CoilEdge(NamedTuple):
+    """A line on a winding by a parameter: an angle turned, a radius or a height; a curved one has places to find it
+    by."""
 
     at: Callable[[Number], Array]
     first: float
@@ -103,18 +107,19 @@ class Edge(NamedTuple):
     stations: tuple[float, ...] = ()
 
     def places(self, a: float, b: float) -> list[float]:
-        """Where the stretch from ``a`` to ``b`` is found: its ends, what lies between, at least one place if it is curved."""
+        """Where the stretch from ``a`` to ``b`` is found: its ends, what lies between, at least one place if it is
+        curved."""
         room = (b - a) * 0.05
         inner = slice(bisect_right(self.stations, a + room), bisect_left(self.stations, b - room))
         between = self.stations[inner]
         return [a, *(between or (((a + b) / 2,) if self.stations else ())), b]
 
 
-def visible_pieces(winding: Winding, edges: Sequence[Edge], finest: float) -> list[list[tuple[float, float]]]:
+def visible_pieces(winding: Winding, edges: Sequence[CoilEdge], finest: float) -> list[list[tuple[float, float]]]:
     """The stretches of each edge that are seen from in front, by its parameter; ``finest`` is the widest step taken.
 
     >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
-    >>> edge = Edge(lambda t: winding.on(22.0, t, 2.0), 0.0, 360.0)
+    >>> edge = CoilEdge(lambda t: winding.on(22.0, t, 2.0), 0.0, 360.0)
     >>> [(round(float(a), 1), round(float(b), 1)) for a, b in visible_pieces(winding, [edge], 0.5)[0]]
     [(0.0, 90.3), (180.0, 360.0)]
     """
@@ -135,7 +140,12 @@ def visible_pieces(winding: Winding, edges: Sequence[Edge], finest: float) -> li
 
 
 def _cuts(
-    winding: Winding, edges: Sequence[Edge], tried: list[Array], seen: Flags, starts: Array, turns: list[tuple[int, int]]
+    winding: Winding,
+    edges: Sequence[CoilEdge],
+    tried: list[Array],
+    seen: Flags,
+    starts: Array,
+    turns: list[tuple[int, int]],
 ) -> list[float]:
     """Where each edge goes out of sight or comes into it, by parting all those stretches at once."""
     if not turns:
@@ -155,7 +165,8 @@ def _cuts(
 
 
 def round_half(mean: float, wire: float, lean: float) -> Callable[[Number], Number]:
-    """Half thickness along the axis of a round wire about the radius ``mean``; ``lean`` is the cosine of its lead angle.
+    """Half thickness along the axis of a round wire about the radius ``mean``; ``lean`` is the cosine of its lead
+    angle.
 
     >>> float(round_half(20, 4, 1.0)(20.0))
     2.0
@@ -181,7 +192,7 @@ def pointed_half(half: float, core: float, outer: float) -> Callable[[Number], N
     return lambda r: half * (outer - np.asarray(r)) / (outer - core)
 
 
-def tube_side(winding: Winding, mean: float, radius: float, side: int, stations: tuple[float, ...]) -> Edge:
+def tube_side(winding: Winding, mean: float, radius: float, side: int, stations: tuple[float, ...]) -> CoilEdge:
     """One contour of a round wire: as seen from in front, its outline runs ``radius`` beside its centre line.
 
     Where a tube's surface turns away from the eye its normal is square to the line of sight and to the centre line.
@@ -204,10 +215,10 @@ def tube_side(winding: Winding, mean: float, radius: float, side: int, stations:
     lean = np.rad2deg(np.arcsin(share[share < 0.95]))
     near_side = np.concatenate([-lean, [0.0], lean])
     sides = (180.0 * np.arange(int(2 * winding.turns) + 1)[:, None] + near_side).ravel()
-    return Edge(at, 0.0, 360.0 * winding.turns, tuple(sorted({*stations, *(float(t) for t in sides)})))
+    return CoilEdge(at, 0.0, 360.0 * winding.turns, tuple(sorted({*stations, *(float(t) for t in sides)})))
 
 
-def end_ring(winding: Winding, mean: float, radius: float, turned: float) -> Edge:
+def end_ring(winding: Winding, mean: float, radius: float, turned: float) -> CoilEdge:
     """The rim of a round wire's square-cut end.
 
     >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
@@ -225,13 +236,14 @@ def end_ring(winding: Winding, mean: float, radius: float, turned: float) -> Edg
     def at(t: Number) -> Array:
         return centre + radius * (np.asarray(cosd(t))[..., None] * out + np.asarray(sind(t))[..., None] * third)
 
-    return Edge(at, 0.0, 360.0, tuple(float(t) for t in range(0, 361, 20)))
+    return CoilEdge(at, 0.0, 360.0, tuple(float(t) for t in range(0, 361, 20)))
 
 
-def flank_contours(winding: Winding, slope: float, upper: bool, start: int) -> list[Edge]:
+def flank_contours(winding: Winding, slope: float, upper: bool, start: int) -> list[CoilEdge]:
     """Where a vee thread's flank turns away from the eye, by the radius: tan θ = lead / (2π · slope · r).
 
-    ``slope`` is the axial fall of the flank by the radius; an oblique helicoid's normal is square to the line of sight there.
+    ``slope`` is the axial fall of the flank by the radius; an oblique helicoid's normal is square to the line of sight
+    there.
 
     >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
     >>> len(flank_contours(winding, 0.75, True, 0))
@@ -253,15 +265,15 @@ def flank_contours(winding: Winding, slope: float, upper: bool, start: int) -> l
         begun = 180.0 * k - shift
         if min(begun + most, begun + least) >= 0.0 and max(begun + most, begun + least) <= 360.0 * winding.turns:
             middle = (winding.core + winding.outer) / 2
-            edges.append(Edge(lambda r, b=begun: at(r, b), winding.core, winding.outer, (middle,)))  # type: ignore[misc]
+            edges.append(CoilEdge(lambda r, b=begun: at(r, b), winding.core, winding.outer, (middle,)))  # type: ignore[misc]
     return edges
 
 
-def turned_of(winding: Winding, edge: Edge, radius: float, start: int) -> float:
+def turned_of(winding: Winding, edge: CoilEdge, radius: float, start: int) -> float:
     """The angle turned at which an edge by the radius stands, at a radius; told by its bearing and its height.
 
     >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
-    >>> edge = Edge(lambda t: winding.on(t, 0 * t, 2.0), 18.0, 22.0)
+    >>> edge = CoilEdge(lambda t: winding.on(t, 0 * t, 2.0), 18.0, 22.0)
     >>> round(turned_of(winding, edge, 20.0, 0), 6)
     0.0
     """

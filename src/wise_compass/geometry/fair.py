@@ -69,7 +69,8 @@ def fair_curve(points: Array, closed: bool = False) -> Array:
 
 
 def cut_curve(segments: Array, start: float, end: float) -> Array:
-    """The piece of Bézier segments (n, 4, 2) from the place ``start`` to ``end``, places counted in segments (de Casteljau).
+    """The piece of Bézier segments (n, 4, 2) from the place ``start`` to ``end``, places counted in segments (de
+    Casteljau).
 
     >>> cut_curve(np.array([[[0.0, 0], [1, 0], [2, 0], [3, 0]]]), 0.5, 1.0)[0, :, 0]
     array([1.5, 2. , 2.5, 3. ])

@@ -21,7 +21,8 @@ def conical_helix_length(base: Number, height: Number, turns: Number) -> Number:
 
 
 def nearest_coils(radius: Number, pitch: Number) -> Number:
-    """The shortest distance from a helix to its next turn: the least of √(4r² sin²(φ/2) + (p (1 + φ/2π))²) over φ about 0.
+    """The shortest distance from a helix to its next turn: the least of √(4r² sin²(φ/2) + (p (1 + φ/2π))²) over φ about
+    0.
 
     Broadcasts; found by golden section over a turn, on either side of which it only grows.
 
@@ -31,7 +32,8 @@ def nearest_coils(radius: Number, pitch: Number) -> Number:
     r, p = np.broadcast_arrays(np.asarray(radius, dtype=float), np.asarray(pitch, dtype=float))
 
     def square(phi: Number) -> Number:
-        return 4 * r * r * np.sin(phi / 2) ** 2 + (p * (1 + phi / (2 * np.pi))) ** 2
+        found: Number = 4 * r * r * np.sin(phi / 2) ** 2 + (p * (1 + phi / (2 * np.pi))) ** 2
+        return found
 
     low, high = np.full(r.shape, -np.pi), np.zeros(r.shape)
     golden = (np.sqrt(5) - 1) / 2
@@ -40,4 +42,5 @@ def nearest_coils(radius: Number, pitch: Number) -> Number:
         nearer = square(one) < square(two)
         low, high = np.where(nearer, low, one), np.where(nearer, two, high)
     # where a long lead makes the next turn pass far off, the way round is never shorter than straight along the axis
-    return np.minimum(np.sqrt(square((low + high) / 2)), p)
+    found: Number = np.minimum(np.sqrt(square((low + high) / 2)), p)
+    return found

@@ -28,7 +28,8 @@ def across(sight: Array) -> Array:
 
 
 def crossings_with(a: Array, b: Array, outline: Array, same: float) -> list[float]:
-    """Where the segment ab of the plane, (2,) each, crosses or ends at the sides of a closed outline (n, 2), as shares of ab.
+    """Where the segment ab of the plane, (2,) each, crosses or ends at the sides of a closed outline (n, 2), as shares
+    of ab.
 
     >>> crossings_with(np.array([-1.0, 1.0]), np.array([3.0, 1.0]), np.array([[0.0, 0], [2, 0], [2, 2], [0, 2]]), 1e-9)
     [0.25, 0.75]
@@ -50,7 +51,8 @@ def crossings_with(a: Array, b: Array, outline: Array, same: float) -> list[floa
 
 
 def inside(at: Array, outline: Array, same: float) -> bool:
-    """Whether a point of the plane lies within a convex outline, more than ``same`` from every side; never in one of no area.
+    """Whether a point of the plane lies within a convex outline, more than ``same`` from every side; never in one of no
+    area.
 
     >>> inside(np.array([1.0, 1.0]), np.array([[0.0, 0], [2, 0], [2, 2], [0, 2]]), 1e-9)
     True
@@ -64,8 +66,8 @@ def inside(at: Array, outline: Array, same: float) -> bool:
 
 
 class Screen:
-    """A triangle seen from somewhere: what it hides. One seen on edge hides nothing. ``same`` is the distance under which places
-    are one.
+    """A triangle seen from somewhere: what it hides. One seen on edge hides nothing. ``same`` is the distance under
+    which places are one.
     """
 
     def __init__(self, triangle: Array, sight: Array, same: float) -> None:
@@ -80,7 +82,11 @@ class Screen:
         if self.on_edge:
             return []
         p, q = self.frame @ a, self.frame @ b
-        places = [0.0, 1.0, *(crossings_with(p, q, self.outline, self.same) if float(length(q - p)) > self.same else [])]
+        places = [
+            0.0,
+            1.0,
+            *(crossings_with(p, q, self.outline, self.same) if float(length(q - p)) > self.same else []),
+        ]
         far = float(self.normal @ (a - self.corner)), float(self.normal @ (b - self.corner))
         if far[0] * far[1] < 0:
             places.append(far[0] / (far[0] - far[1]))
@@ -101,7 +107,8 @@ class Screen:
 
 
 def hidden_pieces(a: Array, b: Array, triangle: Array, sight: Array, same: float) -> list[Span]:
-    """The pieces of the edge ab that a triangle hides from the eye, as shares of it in order; what lies in it is not hidden.
+    """The pieces of the edge ab that a triangle hides from the eye, as shares of it in order; what lies in it is not
+    hidden.
 
     >>> wall = np.array([[0.0, 5, 0], [4, 5, 0], [2, 5, 4]])
     >>> hidden_pieces(np.array([-2.0, 0, 0.5]), np.array([6.0, 0, 0.5]), wall, np.array([0.0, 1.0, 0.0]), 1e-9)
@@ -111,7 +118,8 @@ def hidden_pieces(a: Array, b: Array, triangle: Array, sight: Array, same: float
 
 
 def within_triangle(p: Array, u: Array, triangle: Array) -> tuple[float, float] | None:
-    """From where to where the line through ``p`` along the unit vector ``u``, which lies in the triangle's plane, runs inside it.
+    """From where to where the line through ``p`` along the unit vector ``u``, which lies in the triangle's plane, runs
+    inside it.
 
     Lengths along ``u`` from ``p``; None where it passes by. A line through one corner alone gives that place twice.
 

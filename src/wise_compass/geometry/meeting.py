@@ -1,6 +1,7 @@
 """The curves of two cylinders that meet: from the side, in the branch's pattern, and round the hole of the main's.
 
-All go by how far round the branch a point stands, from the end of the branch's width that lies to the right, in degrees.
+All go by how far round the branch a point stands, from the end of the branch's width that lies to the right, in
+degrees.
 """
 
 from __future__ import annotations
@@ -18,7 +19,8 @@ FLOOR = 1e-9
 
 
 class Meeting(NamedTuple):
-    """A branch of radius ``branch`` on a level main of radius ``main``, at ``angle`` degrees, its axis ``offset`` in front."""
+    """A branch of radius ``branch`` on a level main of radius ``main``, at ``angle`` degrees, its axis ``offset`` in
+    front."""
 
     main: float
     branch: float
@@ -85,6 +87,8 @@ class Meeting(NamedTuple):
         return _curve(self.along, arc)
 
 
-def _curve(x: Callable[[Number], tuple[Number, Number, Number]], y: Callable[[Number], tuple[Number, Number, Number]]) -> Curve:
+def _curve(
+    x: Callable[[Number], tuple[Number, Number, Number]], y: Callable[[Number], tuple[Number, Number, Number]]
+) -> Curve:
     at, slope, bend = (lambda t, k=k: point(x(t)[k], y(t)[k]) for k in range(3))
     return Curve(at, slope, bend, 0.0, 360.0, closed=True)

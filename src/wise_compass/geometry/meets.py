@@ -3,6 +3,12 @@
 A line is a point ``p`` and a direction ``u`` of any length; a circle a centre ``c`` and a radius ``r``. Where nothing
 meets, the answer is NaN in that lane alone, so that one hand of a thousand that misses does not stop the rest.
 Touching within :data:`TOUCH` of the radius counts as one meet, given twice.
+
+A point is an array whose last axis holds its coordinates. Leading axes broadcast. An exact run has none; a run of N
+unsteady hands has one axis of N + 1 lanes, lane 0 being the steady hand, so that the nominal setting of every step is
+at hand. ``meets`` answers NaN where nothing meets: one hand that misses does not stop the rest. In an exact run
+``Draft.meet`` turns that NaN into a refusal that names the step. Single points take a path of their own through
+``meets``, since arrays of one are slow.
 """
 
 from __future__ import annotations
@@ -59,7 +65,7 @@ def foot(p: Array, q: Array, v: Array) -> Array:
         return along(q, v, dot(p - q, v) / np.asarray(dot(v, v)))
 
 
-def distance_to_line(p: Array, q: Array, v: Array) -> Number:
+def distance_to_line(p: Array, q: Array, v: Array) -> Array:
     """Signed distance of ``p`` from the line through ``q`` along ``v``: positive to the left of ``v``.
 
     >>> from wise_compass.geometry.vectors import point
@@ -77,7 +83,8 @@ def _half_chord(radius: Number, off: Number) -> Number:
     if small.any():
         square = np.where(small & (square > -TOUCH * whole), 0.0, square)
     with np.errstate(invalid="ignore"):
-        return np.sqrt(square)
+        root: Number = np.sqrt(square)
+        return root
 
 
 def meet_line_circle(p: Array, u: Array, c: Array, r: Number) -> Array:

@@ -1,7 +1,7 @@
 """Planes in space, and what meets them: arrays whose last axis holds x, y, z; leading axes broadcast.
 
-A plane is the pair (n, d) of its unit normal (…, 3) and its signed distance from the origin: the points p with n·p = d. Where
-something does not exist, as the meet of a line with a plane it runs along, the answer is NaN in that lane alone.
+A plane is the pair (n, d) of its unit normal (…, 3) and its signed distance from the origin: the points p with n·p = d.
+Where something does not exist, as the meet of a line with a plane it runs along, the answer is NaN in that lane alone.
 """
 
 from __future__ import annotations
@@ -53,7 +53,7 @@ def plane_through(a: Array, b: Array, c: Array) -> Plane:
     return Plane(normal, dot(normal, a))
 
 
-def distance_to_plane(p: Array, plane: Plane) -> Number:
+def distance_to_plane(p: Array, plane: Plane) -> Array:
     """Signed distance of a point from a plane, positive on the side that the normal points to.
 
     >>> float(distance_to_plane(np.array([1., 2, 5]), Plane(np.array([0., 0, 1]), 3.0)))
@@ -99,7 +99,7 @@ def meet_planes(one: Plane, two: Plane) -> tuple[Array, Array]:
     return a[..., None] * one.normal + b[..., None] * two.normal, way
 
 
-def dihedral_angle(one: Plane, two: Plane) -> Number:
+def dihedral_angle(one: Plane, two: Plane) -> Array:
     """The angle of two planes in degrees, in [0, 90] (Kahan's half-angle form on their normals).
 
     >>> round(float(dihedral_angle(Plane(np.array([0., 0, 1]), 0.0), Plane(np.array([0., 1, 1]) / 2**0.5, 0.0))), 9)

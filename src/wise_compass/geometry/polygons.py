@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from wise_compass.geometry.vectors import Array, Number, cosd, cross, distance, sind, tand
+from wise_compass.geometry.vectors import Array, Number, cosd, cross, distance, multiples, sind, tand
 
 
 def circumradius(sides: Number, side: Number) -> Number:
@@ -62,16 +62,16 @@ def closing_gap(sides: Number, chord: Number, radius: Number) -> Number:
     return 2 * radius * np.abs(np.sin(turn / 2))
 
 
-def shoelace(corners: Array) -> Number:
+def shoelace(corners: Array) -> Array:
     """Area of a polygon from its corners on the axis before the last (Gauss), positive when anticlockwise.
 
     >>> float(shoelace(regular_corners(4, 20)).round(9))
     400.0
     """
-    return cross(corners, np.roll(corners, -1, axis=-2)).sum(axis=-1) / 2
+    return np.asarray(cross(corners, np.roll(corners, -1, axis=-2)).sum(axis=-1) / 2)
 
 
-def edges(corners: Array) -> Number:
+def edges(corners: Array) -> Array:
     """Lengths of the sides of a closed polygon, from each corner to the next.
 
     >>> edges(regular_corners(3, 20)).round(9).tolist()
@@ -80,7 +80,7 @@ def edges(corners: Array) -> Number:
     return distance(corners, np.roll(corners, -1, axis=-2))
 
 
-def corner_angles(corners: Array) -> Number:
+def corner_angles(corners: Array) -> Array:
     """Interior angles in degrees of a convex anticlockwise polygon at each corner.
 
     >>> corner_angles(regular_corners(5, 20)).round(9).tolist()
@@ -99,5 +99,5 @@ def regular_corners(sides: int, side: float) -> Array:
     [[0.0, 0.0], [20.0, 0.0], [20.0, 20.0], [0.0, 20.0]]
     """
     turn = 360.0 / sides
-    steps = np.stack([cosd(turn * np.arange(sides)), sind(turn * np.arange(sides))], axis=-1) * side
+    steps = np.stack([cosd(multiples(turn, sides)), sind(multiples(turn, sides))], axis=-1) * side
     return np.vstack([np.zeros(2), np.cumsum(steps, axis=0)[:-1]])

@@ -14,7 +14,8 @@ from wise_compass.geometry.vectors import Array, Number, along, direction, point
 
 
 class LineRoll:
-    """A circle of radius ``r`` rolling along the x axis above it, from the origin; the tracing point ``a`` from its centre."""
+    """A circle of radius ``r`` rolling along the x axis above it, from the origin; the tracing point ``a`` from its
+    centre."""
 
     pole = None
 
@@ -102,10 +103,11 @@ def _gauss() -> tuple[Array, Array]:
 
 
 def roll_length(advance: Number, arm: Number, spin: Number) -> Number:
-    """Length of one arch: a point on an ``arm`` that turns ``spin`` against its centre's way of ``advance`` mm a radian.
+    """Length of one arch: a point on an ``arm`` that turns ``spin`` against its centre's way of ``advance`` mm a
+    radian.
 
-    The integral of √(advance² + (spin·arm)² − 2·advance·spin·arm·cos t) over a turn, by Gauss's rule of 96 nodes: to the last
-    digits where the two are equal (a cusp at both ends) and wherever no cusp is near. Broadcasts.
+    The integral of √(advance² + (spin·arm)² − 2·advance·spin·arm·cos t) over a turn, by Gauss's rule of 96 nodes: to
+    the last digits where the two are equal (a cusp at both ends) and wherever no cusp is near. Broadcasts.
 
     >>> round(float(roll_length(18.0, 18.0, 1.0)), 9)
     144.0
@@ -114,4 +116,5 @@ def roll_length(advance: Number, arm: Number, spin: Number) -> Number:
     t = np.pi * (nodes + 1.0)
     a, b = np.asarray(advance)[..., None], np.asarray(spin * arm)[..., None]
     speed = np.sqrt((a - b) ** 2 + 4 * a * b * np.sin(t / 2) ** 2)
-    return (speed * weights).sum(axis=-1) * np.pi
+    found: Number = (speed * weights).sum(axis=-1) * np.pi
+    return found

@@ -1,7 +1,9 @@
-"""Cylinders and cones cut by a plane that is seen edge-on from in front and falls to the right: exact areas and volumes.
+"""Cylinders and cones cut by a plane that is seen edge-on from in front and falls to the right: exact areas and
+volumes.
 
-The solid stands upright on its base about the axis; the plane is ``height`` up there and falls by ``slope`` to the right. What lies below
-it stays. Seen from above a cut is the part of the base circle, or of a conic with its focus on the axis, between two upright lines.
+The solid stands upright on its base about the axis; the plane is ``height`` up there and falls by ``slope`` to the
+right. What lies below it stays. Seen from above a cut is the part of the base circle, or of a conic with its focus on
+the axis, between two upright lines.
 """
 
 from __future__ import annotations
@@ -60,7 +62,8 @@ def cut_cylinder(radius: float, tall: float, height: float, slope: float) -> Rou
 
 
 def cut_cone(radius: float, tall: float, height: float, slope: float) -> RoundCut:
-    """A cone's cut. Its removed part, or the rest, is made of pyramids from the apex on the cut and on a part of the base.
+    """A cone's cut. Its removed part, or the rest, is made of pyramids from the apex on the cut and on a part of the
+    base.
 
     >>> half = cut_cone(3.0, 4.0, 2.0, 0.0)
     >>> bool(np.isclose(half.volume, 12 * np.pi * 7 / 8)), bool(np.isclose(half.lateral, 15 * np.pi * 3 / 4))
@@ -81,10 +84,12 @@ def cut_cone(radius: float, tall: float, height: float, slope: float) -> RoundCu
 
 
 def conic_part(parameter: float, eccentricity: float, end: float) -> float:
-    """Area to the left of x = ``end`` of what ρ ≤ ``parameter`` + ``eccentricity`` x holds, ρ being the distance from the origin.
+    """Area to the left of x = ``end`` of what ρ ≤ ``parameter`` + ``eccentricity`` x holds, ρ being the distance from
+    the origin.
 
-    A conic with its focus there: an ellipse, a parabola or a branch of a hyperbola, whole or cut off by the line. Its upright ordinate is
-    the root of a product of two distances along the axis, which is integrated in closed form where both count, and else by Gauss.
+    A conic with its focus there: an ellipse, a parabola or a branch of a hyperbola, whole or cut off by the line. Its
+    upright ordinate is the root of a product of two distances along the axis, which is integrated in closed form where
+    both count, and else by Gauss.
 
     >>> round(conic_part(2.0, 0.0, 9.0), 12) == round(4 * np.pi, 12), round(conic_part(0.0, 2.0, 3.0), 12)
     (True, 15.58845726812)

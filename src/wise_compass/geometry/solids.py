@@ -1,9 +1,16 @@
 """Convex solids of straight lines from a level base to a level top or an apex, and what a plane leaves of them.
 
-Vertices go by names: ``B3`` and ``T3`` are the lower and the upper end of line 3, ``V`` the apex; a cut adds ``C3`` on line 3, and
-``E1``, ``E2`` and ``F1``, ``F2`` where it runs out through the base and the top. A round base is held by its divisions; what a plane
-finds on its circle lies on the circle itself. Which side of the plane a vertex lies on is decided with room for rounding, so that a
-cut through a corner, an edge or the apex is one.
+Vertices go by names: ``B3`` and ``T3`` are the lower and the upper end of line 3, ``V`` the apex; a cut adds ``C3`` on
+line 3, and ``E1``, ``E2`` and ``F1``, ``F2`` where it runs out through the base and the top. A round base is held by
+its divisions; what a plane finds on its circle lies on the circle itself. Which side of the plane a vertex lies on is
+decided with room for rounding, so that a cut through a corner, an edge or the apex is one.
+
+Space has x to the right, y to the *front* and z up, which makes it left-handed; faces run anticlockwise as seen from
+outside. ``geometry/solids.py`` has a convex solid of straight lines (``Stock``: base, and top or apex) and what a plane
+leaves of it (``CutStock``), every vertex by a name: ``B3``, ``T3``, ``V``, and of a cut ``C3`` on line 3, ``E1`` and
+``F1`` where it runs out through base and top. Which side a vertex lies on is decided once, with room for rounding.
+``geometry/round_cuts.py`` has the exact areas and volumes of cut cylinders and cones; ``geometry/meeting.py`` the
+curves of two cylinders.
 """
 
 from __future__ import annotations
@@ -14,7 +21,7 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.geometry.planes import Plane, cross3
-from wise_compass.geometry.vectors import Array, cosd, dot, length, point3, sind
+from wise_compass.geometry.vectors import Array, cosd, dot, length, multiples, point3, sind
 
 TOUCH = 1e-9
 """Of the solid's size: what lies nearer to the plane lies on it."""
@@ -28,12 +35,13 @@ def ring(radius: float, count: int, first: float = 0.0, height: float = 0.0) -> 
     >>> np.round(ring(2.0, 4), 9).tolist()
     [[2.0, -0.0, 0.0], [0.0, -2.0, 0.0], [-2.0, -0.0, 0.0], [-0.0, 2.0, 0.0]]
     """
-    turn = first + 360.0 / count * np.arange(count)
+    turn = first + multiples(360.0 / count, count)
     return np.stack([radius * cosd(turn), -radius * sind(turn), np.full(count, height)], axis=-1)
 
 
 def falling_plane(height: float, angle: float) -> Plane:
-    """The plane seen edge-on from in front, ``height`` up on the axis, falling to the right at ``angle`` degrees; normal upward.
+    """The plane seen edge-on from in front, ``height`` up on the axis, falling to the right at ``angle`` degrees;
+    normal upward.
 
     >>> level = falling_plane(10.0, 0.0)
     >>> level.normal.tolist(), float(level.offset)
@@ -56,7 +64,8 @@ def area_of(polygon: Array) -> float:
 
 
 class Stock:
-    """A solid before it is cut: ``base`` (n, 3), and above it ``top`` (n, 3) or an apex (3,). ``first`` is the number of line 0.
+    """A solid before it is cut: ``base`` (n, 3), and above it ``top`` (n, 3) or an apex (3,). ``first`` is the number
+    of line 0.
 
     With ``radius`` the base is a circle of that radius about the axis through the origin, held by its divisions.
     """
@@ -94,8 +103,8 @@ class Stock:
 class CutStock:
     """What stays of a solid on the lower side of a plane; all of it where there is no plane.
 
-    ``faces`` are what stays of the lateral faces (empty where one is cut away), ``base``, ``top`` and ``section`` the corners of the
-    level faces and of the cut, each in order, and ``places`` every vertex by its name.
+    ``faces`` are what stays of the lateral faces (empty where one is cut away), ``base``, ``top`` and ``section`` the
+    corners of the level faces and of the cut, each in order, and ``places`` every vertex by its name.
     """
 
     def __init__(self, stock: Stock, plane: Plane | None) -> None:
@@ -115,7 +124,8 @@ class CutStock:
         self.section = self._section()
 
     def side(self, name: str) -> float:
-        """How far a vertex lies above the plane; less than 0 below it, 0 where it lies on it or there is none to lie above."""
+        """How far a vertex lies above the plane; less than 0 below it, 0 where it lies on it or there is none to lie
+        above."""
         return self._side.get(name, 0.0) if self.plane is not None else -1.0
 
     @property
@@ -148,7 +158,8 @@ class CutStock:
     # cutting
 
     def _clipped(self, loop: Loop) -> Loop:
-        """What stays of a convex face; nothing where it only touches the plane, or lies in it: it is the cut itself then."""
+        """What stays of a convex face; nothing where it only touches the plane, or lies in it: it is the cut itself
+        then."""
         if self.plane is None:
             return loop
         kept: list[str] = []
@@ -201,7 +212,9 @@ class CutStock:
         normal = np.asarray(self.plane.normal) * (1.0 if self.plane.normal[2] >= 0 else -1.0)
         u = np.array([normal[2], 0.0, -normal[0]])
         v = cross3(normal, u)
-        order = np.argsort(-np.arctan2(off @ v, off @ u))  # y is to the front: seen from above, places run the other way round
+        order = np.argsort(
+            -np.arctan2(off @ v, off @ u)
+        )  # y is to the front: seen from above, places run the other way round
         return tuple(names[k] for k in order)
 
     # what is flat

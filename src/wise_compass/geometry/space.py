@@ -30,5 +30,7 @@ def traces(a: Array, b: Array) -> tuple[Array, Array]:
     u = b - a
     tiny = 1e-12 * length(u)
     with np.errstate(invalid="ignore", divide="ignore"):
-        level, upright = (along(a, u, np.where(np.abs(u[..., k]) <= tiny, np.nan, -a[..., k] / u[..., k])) for k in (2, 1))
+        level, upright = (
+            along(a, u, np.where(np.abs(u[..., k]) <= tiny, np.nan, -a[..., k] / u[..., k])) for k in (2, 1)
+        )
     return level, upright

@@ -20,6 +20,7 @@ def archimedean_length(first: Number, last: Number, turns: Number) -> Number:
     rate = np.where(flat, 1.0, rate)
 
     def primitive(r: Number) -> Number:
-        return (r * np.hypot(r, rate) / rate + rate * np.arcsinh(r / rate)) / 2
+        found: Number = (r * np.hypot(r, rate) / rate + rate * np.arcsinh(r / rate)) / 2
+        return found
 
     return np.where(flat, 2 * np.pi * turns * first, primitive(last) - primitive(first))[()]

@@ -14,7 +14,8 @@ def area(ab: Number, bc: Number, ca: Number) -> Number:
     6.0
     """
     c, b, a = np.sort(np.stack(np.broadcast_arrays(ab, bc, ca), axis=-1), axis=-1).T
-    return np.sqrt(np.maximum((a + (b + c)) * (c - (a - b)) * (c + (a - b)) * (a + (b - c)), 0.0)).T / 4
+    found: Number = np.sqrt(np.maximum((a + (b + c)) * (c - (a - b)) * (c + (a - b)) * (a + (b - c)), 0.0)).T / 4
+    return found
 
 
 def angle_opposite(side: Number, p: Number, q: Number) -> Number:
@@ -27,7 +28,8 @@ def angle_opposite(side: Number, p: Number, q: Number) -> Number:
     mu = np.where(q >= side, side - (p - q), q - (p - side))
     top = ((p - q) + side) * mu
     under = (p + (q + side)) * ((p - side) + q)
-    return np.rad2deg(2 * np.arctan2(np.sqrt(np.maximum(top, 0.0)), np.sqrt(np.maximum(under, 0.0))))
+    found: Number = np.rad2deg(2 * np.arctan2(np.sqrt(np.maximum(top, 0.0)), np.sqrt(np.maximum(under, 0.0))))
+    return found
 
 
 def circumradius(ab: Number, bc: Number, ca: Number) -> Number:

@@ -1,7 +1,13 @@
 """Patterns: flat pieces hinged in a tree, and what comes of them when they are folded (development of surfaces).
 
-A piece is a polygon on the flat, in one frame with all the others; corners carry the names of the vertices of the solid, so that what
-bears one name has to come together. Seen from outside the solid, a hinge's right-hand piece folds away from the eye by its fold angle.
+A piece is a polygon on the flat, in one frame with all the others; corners carry the names of the vertices of the
+solid, so that what bears one name has to come together. Seen from outside the solid, a hinge's right-hand piece folds
+away from the eye by its fold angle.
+
+**A pattern is proved in space.** ``geometry/unfold.py`` hinges the flat pieces *as they were found on the paper* in a
+tree and folds them by their fold angles alone: ``gap`` is how far corners of one name stay apart, ``stray`` how far
+they are from the solid. A flat side folds by the angle of its faces; a round skin rolls by the width of what was drawn,
+so that a chord taken for its arc leaves a gap. The same tree, part of the way folded, is what the space view shows.
 """
 
 from __future__ import annotations
@@ -17,12 +23,12 @@ from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, angle_of, cosd, dot, left_of, length, sind, unit
 
 
-class Piece(NamedTuple):
+class FlatPiece(NamedTuple):
     """A flat piece: the names of its corners and where they lie, (m, 2).
 
-    ``parent`` is the piece that it hangs on (−1 for the one that stands still), ``fold`` the angle in degrees to which it is folded. ``own``
-    is its edge at the hinge and ``on`` the same edge of its parent, (2, 2) each: one and the same, or two that meet at a seam. It is
-    folded away where ``own`` runs upward with the piece on its right.
+    ``parent`` is the piece that it hangs on (−1 for the one that stands still), ``fold`` the angle in degrees to which
+    it is folded. ``own`` is its edge at the hinge and ``on`` the same edge of its parent, (2, 2) each: one and the
+    same, or two that meet at a seam. It is folded away where ``own`` runs upward with the piece on its right.
     """
 
     names: tuple[str, ...]
@@ -34,7 +40,8 @@ class Piece(NamedTuple):
 
 
 class Placing(NamedTuple):
-    """Where the flat goes: ``turn`` (3, 3) and ``shift`` (3,), so that a place (x, y) goes to turn·(x, y, 0) + shift."""
+    """Where the flat goes: ``turn`` (3, 3) and ``shift`` (3,), so that a place (x, y) goes to turn·(x, y, 0) +
+    shift."""
 
     turn: Array
     shift: Array
@@ -48,7 +55,8 @@ FLAT = Placing(np.eye(3), np.zeros(3))
 
 
 def resting(flat: Array, places: Array) -> Placing:
-    """The placing that lays three corners of the flat, (3, 2), on three places of space, by their first edge and their plane.
+    """The placing that lays three corners of the flat, (3, 2), on three places of space, by their first edge and their
+    plane.
 
     Space has y to the front, which makes it left-handed; the flat is seen from outside, its near side to the eye.
 
@@ -78,13 +86,13 @@ def _about(axes: Array, angles: Array) -> Array:
 class Pattern:
     """Pieces in the order in which they are folded; the first stands still, ``root`` being where it lies.
 
-    ``lies`` tells where on the solid vertices are, (3,) each, by their name; ``squeezed`` where places (…, 2) of the drawing lie among the pieces,
-    where a round skin is folded by its chords.
+    ``lies`` tells where on the solid vertices are, (3,) each, by their name; ``squeezed`` where places (…, 2) of the
+    drawing lie among the pieces, where a round skin is folded by its chords.
     """
 
     def __init__(
         self,
-        pieces: Sequence[Piece],
+        pieces: Sequence[FlatPiece],
         root: Placing = FLAT,
         lies: Mapping[str, Array] = MappingProxyType({}),
         squeezed: Callable[[Array], Array] = lambda at: at,
@@ -93,9 +101,12 @@ class Pattern:
 
     @cached_property
     def _hinged(self) -> tuple[list[int], Array, Array, Array]:
-        """The pieces that hang on another: their numbers, their own edges and those of their parents, (m, 2, 2), and their folds."""
+        """The pieces that hang on another: their numbers, their own edges and those of their parents, (m, 2, 2), and
+        their folds."""
         hang = [
-            k for k, piece in enumerate(self.pieces) if piece.parent >= 0 and piece.own is not None and piece.on is not None
+            k
+            for k, piece in enumerate(self.pieces)
+            if piece.parent >= 0 and piece.own is not None and piece.on is not None
         ]
         ends = [np.array([self.pieces[k][part] for k in hang], dtype=np.float64).reshape(-1, 2, 2) for part in (4, 5)]
         return hang, ends[0], ends[1], np.array([self.pieces[k].fold for k in hang])
@@ -105,7 +116,9 @@ class Pattern:
         hang, own, on, folds = self._hinged
         hinges = max(len(self.pieces) - 1, 1)
         shares = (
-            np.clip(folded * hinges - (np.array(hang, dtype=np.float64) - 1), 0.0, 1.0) if folded < 1 else np.ones(len(hang))
+            np.clip(folded * hinges - (np.array(hang, dtype=np.float64) - 1), 0.0, 1.0)
+            if folded < 1
+            else np.ones(len(hang))
         )
         turns, shifts = _hinges(own, on, folds * shares, shares)
         found = [self.root] * len(self.pieces)
@@ -131,7 +144,8 @@ class Pattern:
         return float(np.asarray(length(self._closed - self._closed[same])).max())
 
     def stray(self) -> float:
-        """The largest distance of a corner from its place on the solid once all is folded up; 0 where no place is known."""
+        """The largest distance of a corner from its place on the solid once all is folded up; 0 where no place is
+        known."""
         names = [name for piece in self.pieces for name in piece.names]
         known = [k for k, name in enumerate(names) if name in self.lies]
         if not known:
@@ -149,7 +163,8 @@ class Pattern:
 
 
 def _hinges(own: Array, on: Array, folds: Array, shares: Array) -> tuple[Array, Array]:
-    """How pieces lie to their parents: edges ``own`` (m, 2, 2) brought to ``on``, ``shares`` of the way, and folded by so many degrees."""
+    """How pieces lie to their parents: edges ``own`` (m, 2, 2) brought to ``on``, ``shares`` of the way, and folded by
+    so many degrees."""
     lean = (np.asarray(angle_of(on[:, 1] - on[:, 0]) - angle_of(own[:, 1] - own[:, 0])) + 180.0) % 360.0 - 180.0
     spin = _about(np.broadcast_to([0.0, 0.0, 1.0], (len(own), 3)), lean * shares)
     flat = np.zeros((len(own), 3, 3))  # where the hinge starts, its own start, and its direction
@@ -162,7 +177,8 @@ def _hinges(own: Array, on: Array, folds: Array, shares: Array) -> tuple[Array, 
 
 
 def fold_angle(one: Array, other: Array) -> float:
-    """The angle in degrees between two flat faces' outward sides, (n, 3) each in order: to which their common edge is folded.
+    """The angle in degrees between two flat faces' outward sides, (n, 3) each in order: to which their common edge is
+    folded.
 
     >>> floor = np.array([[0.0, 0, 0], [1, 0, 0], [1, 1, 0]])
     >>> round(fold_angle(floor, np.array([[1.0, 0, 0], [1, 0, -1], [1, 1, 0]])), 9)
@@ -172,7 +188,8 @@ def fold_angle(one: Array, other: Array) -> float:
 
 
 def leaning(one: Array, other: Array) -> float:
-    """The fold angle from one flat face to the next, (n, 3) each, anticlockwise from outside in a space whose y runs to the front.
+    """The fold angle from one flat face to the next, (n, 3) each, anticlockwise from outside in a space whose y runs to
+    the front.
 
     It is less than 0 where the next face leans outward.
 

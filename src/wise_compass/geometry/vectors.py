@@ -7,13 +7,14 @@ broadcast, so one call serves a single point and a thousand of them. Angles are 
 from __future__ import annotations
 
 import math
-from typing import Any
+from typing import cast, overload
 
 import numpy as np
 import numpy.typing as npt
 
 Array = npt.NDArray[np.float64]
-Number = Any  # a float or an array of the leading axes; NumPy's own scalars fit neither name alone
+Number = float | Array
+"""A quantity of one construction, or of each of the leading axes."""
 
 
 def point(x: Number, y: Number) -> Array:
@@ -44,6 +45,12 @@ def point3(x: Number, y: Number, z: Number) -> Array:
     return out
 
 
+@overload
+def sind(angle: float) -> float: ...
+@overload
+def sind(angle: Array) -> Array: ...
+@overload
+def sind(angle: Number) -> Number: ...
 def sind(angle: Number) -> Number:
     """Sine of an angle in degrees.
 
@@ -53,6 +60,12 @@ def sind(angle: Number) -> Number:
     return np.sin(np.deg2rad(angle))
 
 
+@overload
+def cosd(angle: float) -> float: ...
+@overload
+def cosd(angle: Array) -> Array: ...
+@overload
+def cosd(angle: Number) -> Number: ...
 def cosd(angle: Number) -> Number:
     """Cosine of an angle in degrees, exactly 0 at 90 (as the sine of the complement).
 
@@ -62,6 +75,12 @@ def cosd(angle: Number) -> Number:
     return np.sin(np.deg2rad(90.0 - angle))
 
 
+@overload
+def tand(angle: float) -> float: ...
+@overload
+def tand(angle: Array) -> Array: ...
+@overload
+def tand(angle: Number) -> Number: ...
 def tand(angle: Number) -> Number:
     """Tangent of an angle in degrees; infinite, without a warning, at 90.
 
@@ -72,7 +91,7 @@ def tand(angle: Number) -> Number:
         return np.divide(sind(angle), cosd(angle))
 
 
-def dot(u: Array, v: Array) -> Number:
+def dot(u: Array, v: Array) -> Array:
     """Scalar product over the last axis.
 
     >>> float(dot(point(1, 2), point(3, 4)))
@@ -80,32 +99,33 @@ def dot(u: Array, v: Array) -> Number:
     """
     if u.shape[-1] == 2:
         return u[..., 0] * v[..., 0] + u[..., 1] * v[..., 1]
-    return (u * v).sum(axis=-1)
+    return np.asarray((u * v).sum(axis=-1))
 
 
-def cross(u: Array, v: Array) -> Number:
+def cross(u: Array, v: Array) -> Array:
     """Signed area of the parallelogram of two plane vectors: positive when ``v`` lies to the left of ``u``.
 
     >>> float(cross(point(1, 0), point(0, 2)))
     2.0
     """
-    return u[..., 0] * v[..., 1] - u[..., 1] * v[..., 0]
+    made: Array = u[..., 0] * v[..., 1] - u[..., 1] * v[..., 0]
+    return made
 
 
-def length(u: Array) -> Number:
+def length(u: Array) -> Array:
     """Length of a vector in the plane or in space, without overflow of the squares.
 
     >>> float(length(point(3, 4)))
     5.0
     """
     if u.shape[-1] == 2:
-        if u.ndim == 1:
-            return np.float64(math.hypot(u[0], u[1]))
+        if u.ndim == 1:  # a scalar of NumPy does all that an array without axes does, and is made sooner
+            return cast(Array, np.float64(math.hypot(u[0], u[1])))
         return np.hypot(u[..., 0], u[..., 1])
     return np.hypot(np.hypot(u[..., 0], u[..., 1]), u[..., 2])
 
 
-def distance(p: Array, q: Array) -> Number:
+def distance(p: Array, q: Array) -> Array:
     """Distance of two points.
 
     >>> float(distance(point(0, 0), point(3, 4)))
@@ -165,7 +185,7 @@ def polar(centre: Array, radius: Number, angle: Number) -> Array:
     return along(centre, direction(angle), radius)
 
 
-def angle_of(u: Array) -> Number:
+def angle_of(u: Array) -> Array:
     """Direction of a plane vector in degrees, in (-180, 180].
 
     >>> float(angle_of(point(-2, 0)))
@@ -174,7 +194,7 @@ def angle_of(u: Array) -> Number:
     return np.rad2deg(np.arctan2(u[..., 1], u[..., 0]))
 
 
-def angle_between(u: Array, v: Array) -> Number:
+def angle_between(u: Array, v: Array) -> Array:
     """Angle of two vectors in degrees, in [0, 180], accurate at both ends (Kahan's half-angle form).
 
     >>> float(angle_between(point(1, 0), point(0, 3)))
@@ -194,6 +214,15 @@ def turned(p: Array, angle: Number, about: Array | None = None) -> Array:
     q = p if about is None else p - about
     out = point(c * q[..., 0] - s * q[..., 1], s * q[..., 0] + c * q[..., 1])
     return out if about is None else out + about
+
+
+def multiples(by: float, count: int) -> Array:
+    """The first ``count`` multiples of ``by`` from 0 on, (count,): the angles of equal parts of a turn, say.
+
+    >>> multiples(90.0, 3).tolist()
+    [0.0, 90.0, 180.0]
+    """
+    return by * np.arange(count, dtype=np.float64)
 
 
 def mean(*points: Array) -> Array:

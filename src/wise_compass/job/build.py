@@ -7,12 +7,12 @@ from collections.abc import Mapping
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.model import Entry, Job, Settings, SheetPlan
 from wise_compass.job.person import own_drafter
 from wise_compass.sheet.compose import Piece, Placed, Sheet, Wishes, compose
@@ -30,7 +30,8 @@ NARROWEST, WIDEST = 45.0, 120.0
 
 
 def conventions_of(settings: Settings, entry: Entry, plan: SheetPlan | None) -> Conventions:
-    """What a run of an entry follows: the job's settings, the sides chosen for its views, the paper of its sheet, and whose hand draws."""
+    """What a run of an entry follows: the job's settings, the sides chosen for its views, the paper of its sheet, and
+    whose hand draws."""
     fields: tuple[tuple[float, float], ...] = ()
     if plan is not None and plan.paper != "auto":
         boxes = [paper.field for paper in papers(plan.paper, plan.lie)]
@@ -79,8 +80,9 @@ def run_entry(
 
 
 def shop_of(entry: Entry, made: Run) -> Shop | None:
-    """An entry's pattern made ready for the shop; None where it has none, or nothing is asked of it. Raises :class:`Refused`."""
-    if not entry.shop or not made.figure.cut_out(made.found):
+    """An entry's pattern made ready for the shop; None where it has none, or nothing is asked of it. Raises
+    :class:`Refused`."""
+    if not entry.shop or not made.parts:
         return None
     from wise_compass.shop.wish import wish_of
 
@@ -103,14 +105,15 @@ def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
 
 
 def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
-    """An entry for its sheet: with a gap plot where it is wanted or its method is approximate, and its table if wanted."""
+    """An entry for its sheet: with a gap plot where it is wanted or its method is approximate, and its table if
+    wanted."""
     plots: tuple[Gap, ...] = ()
     table = None
     if made.curved and (entry.gaps or not made.method.exact(made.figure)):
         from wise_compass.study.gaps import gaps
 
         plots = tuple(gaps(made))
-    if entry.table.get("on_sheet") and (made.curved or made.figure.true_lines()):
+    if entry.table.get("on_sheet") and (made.curved or made.true_lines):
         from wise_compass.study.tables import table_of
 
         table = table_of(made.figure, made.method.id, kept_wish(entry.table, made), style)
@@ -143,7 +146,8 @@ def kept_wish(table: Mapping[str, Any], made: Run) -> TableWish:
 
 
 def put_under(sheet: Sheet, placed: Placed, first: int, entry: Entry) -> None:
-    """Put what lies under a picture's lines, which begin at the drawing's item ``first``: its grid, and the tones of its faces."""
+    """Put what lies under a picture's lines, which begin at the drawing's item ``first``: its grid, and the tones of
+    its faces."""
     items: list[Item] = []
     if entry.grid:
         from wise_compass.scene.grid import grid_items
@@ -151,7 +155,8 @@ def put_under(sheet: Sheet, placed: Placed, first: int, entry: Entry) -> None:
         items += grid_items(placed.piece.run, placed, sheet.scale, entry.grid)
         if not items:
             says = (
-                f"{entry.title} has no isometric grid: it is for isometric pictures, with spaces of at least 2 mm on the sheet."
+                f"{entry.title} has no isometric grid: it is for isometric pictures, "
+                "with spaces of at least 2 mm on the sheet."
             )
             sheet.warnings.append(says)
     if entry.hatched:
@@ -175,12 +180,16 @@ def put_in_space(sheet: Sheet, made: Run, style: Style) -> None:
     found = free_box(sheet.drawing.items, sheet.paper, proportions(scene))
     if found is None or found[1] < NARROWEST:
         wide = 0.0 if found is None else found[1]
-        sheet.warnings.append(f"The space view wants {NARROWEST:.0f} mm of free width and finds {wide:.0f}; take larger paper.")
+        sheet.warnings.append(
+            f"The space view wants {NARROWEST:.0f} mm of free width and finds {wide:.0f}; take larger paper."
+        )
         return
     sheet.drawing.items += inset(scene, style, found[0], min(found[1], WIDEST))
 
 
-def build_sheet(job: Job, index: int, runs: Mapping[str, Run] | None = None, changes: Mapping[str, Any] | None = None) -> Sheet:
+def build_sheet(
+    job: Job, index: int, runs: Mapping[str, Run] | None = None, changes: Mapping[str, Any] | None = None
+) -> Sheet:
     """Compose one sheet of a job. ``runs`` holds runs already made, by entry; raises :class:`Refused`."""
     plan = job.sheets[index]
     pieces = []

@@ -1,7 +1,13 @@
 """The job's own dimensions: lengths and angles by name, used in any slot, as are the values of other figures.
 
-What is typed stays typed (``race/2 + 10``, ``Tower plan.circumradius``); what it comes to is worked out anew whenever anything
-that it hangs on changes. Names stand for numbers in the unit in which the words were typed.
+What is typed stays typed (``race/2 + 10``, ``Tower plan.circumradius``); what it comes to is worked out anew whenever
+anything that it hangs on changes. Names stand for numbers in the unit in which the words were typed.
+
+``job/dimensions.py`` works out names (``Names``): a dimension by its words, a value of another figure by
+``Title.value``, each once and never in a circle. An ``Entry`` keeps the words of a slot that uses names as a ``Link``,
+and in ``givens`` what they came to; ``settled`` brings all givens up to date and is called for every edit and every
+file that is opened. A figure that this makes impossible keeps its givens, and its words go back to ``typed``, as if
+they had been typed and refused.
 """
 
 from __future__ import annotations
@@ -13,12 +19,12 @@ from dataclasses import replace
 from functools import cached_property
 from typing import NamedTuple
 
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.givens import Given, Measure
 from wise_compass.drafting.parse import ARCS, MILLIMETRES, TURNS, parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style, trim
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.model import Dimension, Entry, Job, Link
 
 NAME = re.compile(r"[^\W\d_][\w ]{0,39}")
@@ -27,7 +33,7 @@ TAKEN = {*MILLIMETRES, *TURNS, *ARCS, "sqrt", "pi", "deg", "degrees", "rad"}
 ANGULAR = re.compile(r"°|\bdeg(rees)?\b|\brad\b")
 
 
-class Told(NamedTuple):
+class ToldDimension(NamedTuple):
     """What a name stands for: mm, degrees or a plain number, and which of them."""
 
     value: float
@@ -35,11 +41,12 @@ class Told(NamedTuple):
 
 
 class Names:
-    """What the names of a job come to, each worked out once; a name that hangs on itself is refused, and the circle told."""
+    """What the names of a job come to, each worked out once; a name that hangs on itself is refused, and the circle
+    told."""
 
     def __init__(self, job: Job) -> None:
         self.job = job
-        self._told: dict[str, Told] = {}
+        self._told: dict[str, ToldDimension] = {}
         self._entries: dict[str, Entry] = {}
         self._on_the_way: list[str] = []
 
@@ -67,7 +74,8 @@ class Names:
     def read(self, words: str, kind: str, units: str) -> float:
         """What words come to, in mm, degrees or as a number; raises :class:`Refused`.
 
-        A length beside a number without a unit counts in ``units``, as that number does; beside one with a unit it has its own.
+        A length beside a number without a unit counts in ``units``, as that number does; beside one with a unit it has
+        its own.
         """
         size = Style(units).size
         try:
@@ -85,7 +93,7 @@ class Names:
 
         return self._finder.sub(number, words)
 
-    def told(self, name: str) -> Told:
+    def told(self, name: str) -> ToldDimension:
         """What a name comes to; raises :class:`Refused` for one that hangs on itself or has no value."""
         if name not in self._told:
             with self._way_to(name):
@@ -103,15 +111,17 @@ class Names:
         finally:
             self._on_the_way.pop()
 
-    def _work_out(self, name: str) -> Told:
+    def _work_out(self, name: str) -> ToldDimension:
         if name in self._dimensions:
             one = self._dimensions[name]
-            return Told(self.read(one.typed, one.kind, one.units), one.kind)
+            return ToldDimension(self.read(one.typed, one.kind, one.units), one.kind)
         title, _, value_name = name.rpartition(".")
         entry = self._titles.get(title)
         if entry is None:
             raise Refused(
-                "", f"There is no dimension and no figure “{title or name}” any more. Write a number, or give it that name."
+                "",
+                f"There is no dimension and no figure “{title or name}” any more. "
+                "Write a number, or give it that name.",
             )
         try:
             figure = make(figure_named(entry.figure), self.entry(entry).givens)
@@ -125,17 +135,20 @@ class Names:
         value = values[value_name]
         if not isinstance(value.value, float):
             raise Refused("", f"{name} is a row of values, or none here; take a single one.")
-        return Told(value.value, {"mm": "length", "°": "angle"}.get(value.unit, "number"))
+        return ToldDimension(value.value, {"mm": "length", "°": "angle"}.get(value.unit, "number"))
 
     def entry(self, entry: Entry) -> Entry:
-        """An entry with its linked givens as they come to; raises :class:`Refused` for one that cannot be worked out, or goes in a circle."""
+        """An entry with its linked givens as they come to; raises :class:`Refused` for one that cannot be worked out,
+        or goes in a circle."""
         if not entry.links:
             return entry
         if entry.id not in self._entries:
             kind = figure_named(entry.figure)
             with self._way_to(entry.title):
                 found = {
-                    name: self.linked(kind.givens[name], link) for name, link in entry.links.items() if name in kind.givens
+                    name: self.linked(kind.givens[name], link)
+                    for name, link in entry.links.items()
+                    if name in kind.givens
                 }
             self._entries[entry.id] = replace(entry, givens={**entry.givens, **found})
         return self._entries[entry.id]
@@ -153,8 +166,11 @@ def link_of(names: Names, given: Given[object], words: str, style: Style) -> Lin
     return Link(words, style.units) if isinstance(given, Measure) and names.refers(words) else None
 
 
-def read_typed(job: Job, entry: Entry, typed: Mapping[str, str], style: Style) -> tuple[dict[str, object], dict[str, Link]]:
-    """What was typed into givens of an entry, as the job stores it, and which of its givens are links then; raises :class:`Refused`."""
+def read_typed(
+    job: Job, entry: Entry, typed: Mapping[str, str], style: Style
+) -> tuple[dict[str, object], dict[str, Link]]:
+    """What was typed into givens of an entry, as the job stores it, and which of its givens are links then; raises
+    :class:`Refused`."""
     kind, links, found = figure_named(entry.figure), dict(entry.links), {}
     names = Names(job)
     for one, words in typed.items():
@@ -173,8 +189,8 @@ def read_typed(job: Job, entry: Entry, typed: Mapping[str, str], style: Style) -
 
 
 def settled(job: Job) -> Job:
-    """The job with every linked given as it comes to now. A figure that this makes impossible keeps its last good givens, and the words
-    stay typed; the same job where nothing changes."""
+    """The job with every linked given as it comes to now. A figure that this makes impossible keeps its last good
+    givens, and the words stay typed; the same job where nothing changes."""
     if not any(entry.links for entry in job.entries()):
         return job
     names = Names(job)
@@ -199,14 +215,16 @@ def _settled_entry(names: Names, entry: Entry) -> Entry:
 
 
 def with_dimension(job: Job, old: str, name: str, typed: str, units: str) -> Job:
-    """The job with a dimension set: a new one where ``old`` is none, else that one, whose new name is followed everywhere.
+    """The job with a dimension set: a new one where ``old`` is none, else that one, whose new name is followed
+    everywhere.
 
     Raises :class:`Refused` for a name that cannot be one, words that cannot be read, or a circle.
     """
     name, typed = " ".join(name.split()), typed.strip()
     if not NAME.fullmatch(name):
         raise Refused(
-            "name", f"“{name}” is no name for a dimension: begin with a letter, then letters, digits and spaces, 40 at most."
+            "name",
+            f"“{name}” is no name for a dimension: begin with a letter, then letters, digits and spaces, 40 at most.",
         )
     if name.lower() in TAKEN:
         raise Refused("name", f"“{name}” is a unit or a function already; take another name.")
@@ -270,7 +288,8 @@ def figures_used(job: Job, entry: Entry) -> set[str]:
 
 
 def renamed(job: Job, old: str, new: str) -> Job:
-    """The job with a name, of a dimension or of a figure whose values are used, changed wherever it stands in what was typed."""
+    """The job with a name, of a dimension or of a figure whose values are used, changed wherever it stands in what was
+    typed."""
     if old == new:
         return job
     finder = re.compile(rf"(?<![\w.]){re.escape(old)}(?!\w)")

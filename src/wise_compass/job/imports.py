@@ -21,7 +21,8 @@ LARGEST = 5_000_000
 
 
 def rows_from_text(text: str) -> list[list[str]]:
-    """Rows as pasted: a row a line, cells parted by tabs, semicolons or commas; a heading without digits is passed over."""
+    """Rows as pasted: a row a line, cells parted by tabs, semicolons or commas; a heading without digits is passed
+    over."""
     rows = []
     for line in text.strip().splitlines():
         mark = "\t" if "\t" in line else ";" if ";" in line else ","
@@ -84,7 +85,9 @@ def _transform(words: str) -> Array:
         try:
             matrix = matrix @ _matrix(name, n)
         except (IndexError, KeyError):
-            raise Refused("", f"This SVG has a transform “{name}” that cannot be read; save it without transforms.") from None
+            raise Refused(
+                "", f"This SVG has a transform “{name}” that cannot be read; save it without transforms."
+            ) from None
     return matrix
 
 
@@ -106,8 +109,8 @@ def _matrix(name: str, n: list[float]) -> Array:
 
 
 def _scale(root: ElementTree.Element) -> float:
-    """Millimetres of a user unit (SVG 2, 8): a pixel of 1/96 inch, or, with a view box, as much as the sizes that are given let it be at most;
-    a millimetre where none is.
+    """Millimetres of a user unit (SVG 2, 8): a pixel of 1/96 inch, or, with a view box, as much as the sizes that are
+    given let it be at most; a millimetre where none is.
 
     Raises :class:`Refused` for a size or a view box that is no number.
     """
@@ -122,7 +125,9 @@ def _scale(root: ElementTree.Element) -> float:
             found = _LENGTH.fullmatch(told)
             size = float(found.group(1)) * UNITS[found.group(2)] if found else math.nan
             if not (len(box) == 4 and size > 0 and box[k] > 0 and math.isfinite(size / box[k])):
-                raise Refused("", f"This SVG’s {name} “{told}” or its view box cannot be read; save it with a {name} in mm.")
+                raise Refused(
+                    "", f"This SVG’s {name} “{told}” or its view box cannot be read; save it with a {name} in mm."
+                )
             scales.append(size / box[k])
     return min(scales, default=1.0)
 
@@ -146,7 +151,13 @@ def _path_points(course: str) -> list[tuple[float, float]]:
                 return []
             step = 2 if kind in "ML" else 1
             for k in range(0, len(numbers) - step + 1, step):
-                dx, dy = (numbers[k], numbers[k + 1]) if step == 2 else (numbers[k], 0.0) if kind == "H" else (0.0, numbers[k])
+                dx, dy = (
+                    (numbers[k], numbers[k + 1])
+                    if step == 2
+                    else (numbers[k], 0.0)
+                    if kind == "H"
+                    else (0.0, numbers[k])
+                )
                 if relative:
                     x, y = x + dx, y + dy
                 else:

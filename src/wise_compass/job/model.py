@@ -5,14 +5,32 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass, field, replace
-from typing import Any, NamedTuple
+from typing import Annotated, Any, NamedTuple
 
+from wise_compass.drafting.wishes import Wish, declared
+from wise_compass.drafting.wording import scale_name
 from wise_compass.outputs.files import JOB_FORMAT
+from wise_compass.sheet.paper import LIES, SCALES, SIZES
 
 VERSION = 2
 """Of the file; 2 has dimensions of the job and links to them, and is written only where there are some."""
 PLAIN_VERSION = 1
 FORMAT = JOB_FORMAT
+
+
+SIDES = {"auto": "where it fits", "usual": "on the usual side", "other": "on the other side"}
+HIDDEN = {"": "usual", "usual": "usual", "shown": "shown", "out": "left out"}
+UNITS = {"mm": "millimetres", "in": "inches"}
+PROJECTIONS = {"first": "first angle: top view below", "third": "third angle: top view above"}
+LETTERINGS = {"primes": "a′ in front, a from the top", "numbers": "a₂ in front, a₁ from the top"}
+INCHES = {"decimals": "as decimals", "fractions": "to 1/64, with what that leaves out"}
+DIVIDING = {
+    "auto": "as is least trouble",
+    "rule": "with the rule",
+    "trial": "by trial with the dividers",
+    "parallels": "by parallels to a slant line",
+}
+PAPERS = {"auto": "smallest that serves", **{size: size for size in SIZES}}
 
 
 def new_id() -> str:
@@ -21,14 +39,16 @@ def new_id() -> str:
 
 
 class Link(NamedTuple):
-    """Words that use a name of the job, as they were typed into a slot, and the units that lengths without one were meant in."""
+    """Words that use a name of the job, as they were typed into a slot, and the units that lengths without one were
+    meant in."""
 
     typed: str
     units: str = "mm"
 
 
 class Dimension(NamedTuple):
-    """A length or an angle of the job by its name: the words it was given by, its kind, and the units that they were meant in."""
+    """A length or an angle of the job by its name: the words it was given by, its kind, and the units that they were
+    meant in."""
 
     name: str
     typed: str
@@ -38,13 +58,12 @@ class Dimension(NamedTuple):
 
 @dataclass(frozen=True, repr=False)
 class Entry:
-    """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused; ``links`` the givens that use
-    names of the job.
+    """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused; ``links`` the
+    givens that use names of the job.
 
-    ``gaps`` asks for a gap plot of its curves, ``space`` for its space view on the sheet; ``sides`` are
-    auto, usual or other for its auxiliary views in order; ``hatched`` asks for its faces to be hatched; ``hidden`` is usual, shown or out,
-    for a picture's hidden edges; ``grid`` the mm of an isometric grid under it, 0 for none; ``table`` are the wishes for its curve
-    table and ``shop`` those for its pattern's laps and plate, empty until there are any.
+    What is wished for of it on its sheet is declared beside each field; ``table`` are the wishes for its curve table
+    (:class:`~wise_compass.study.tables.TableWish`) and ``shop`` those for its pattern's laps and plate
+    (:class:`~wise_compass.shop.wish.ShopWish`), empty until there are any.
     """
 
     figure: str
@@ -54,12 +73,14 @@ class Entry:
     typed: Mapping[str, str] = field(default_factory=dict)
     shift: tuple[float, float] | None = None
     notes: str = ""
-    gaps: bool = False
-    space: bool = False
-    sides: tuple[str, ...] = ()
-    hatched: bool = False
-    hidden: str = ""
-    grid: float = 0.0
+    gaps: Annotated[bool, Wish("a gap plot of its curves")] = False
+    space: Annotated[bool, Wish("its space view in a free corner")] = False
+    sides: Annotated[tuple[str, ...], Wish("where each auxiliary view is drawn", SIDES)] = ()
+    hatched: Annotated[bool, Wish("its faces lightly hatched where they are seen", typed="hatch")] = False
+    hidden: Annotated[str, Wish("hidden edges of a picture", HIDDEN)] = ""
+    grid: Annotated[
+        float, Wish("a faint isometric grid of so many mm under a picture", least=1, most=1000, unit="mm")
+    ] = 0.0
     table: Mapping[str, Any] = field(default_factory=dict)
     shop: Mapping[str, Any] = field(default_factory=dict)
     links: Mapping[str, Link] = field(default_factory=dict)
@@ -71,21 +92,25 @@ class SheetPlan(NamedTuple):
 
     title: str
     entries: tuple[Entry, ...] = ()
-    paper: str = "A4"
-    lie: str = "auto"
-    scale: str = "auto"
+    paper: Annotated[str, Wish("its paper", PAPERS)] = "A4"
+    lie: Annotated[str, Wish("which way up it lies", {"auto": "either", **{lie: lie for lie in LIES}})] = "auto"
+    scale: Annotated[
+        str, Wish("a standard scale such as 1:50", {"auto": "best", **{s: s for s in map(scale_name, SCALES)}})
+    ] = "auto"
 
 
 class Settings(NamedTuple):
     """What a job's drawings follow where schools differ, and how its numbers are read."""
 
-    projection: str = "first"
-    lettering: str = "primes"
-    units: str = "mm"
-    decimals: int = 2
-    paper: str = "A4"
-    inches: str = "decimals"
-    dividing: str = "auto"
+    units: Annotated[str, Wish("of lengths without a unit, and of what is said", UNITS, title="Units")] = "mm"
+    projection: Annotated[str, Wish("angle of projection", PROJECTIONS, title="Projection")] = "first"
+    lettering: Annotated[str, Wish("how views are lettered", LETTERINGS, title="Lettering of views")] = "primes"
+    inches: Annotated[str, Wish("how inches are shown", INCHES, title="Inches")] = "decimals"
+    dividing: Annotated[
+        str, Wish("how a length is divided into equal spaces", DIVIDING, title="A length is divided")
+    ] = "auto"
+    paper: Annotated[str, Wish("of a new sheet", PAPERS, title="Paper of a new sheet")] = "A4"
+    decimals: Annotated[int, Wish("how many decimals are shown", most=6, title="Decimals")] = 2
 
 
 class Job(NamedTuple):
@@ -103,7 +128,9 @@ class Job(NamedTuple):
     @property
     def outline(self) -> object:
         """What a list of the job shows of it."""
-        sheets = [(s.title, [(e.id, e.title, e.figure, e.givens, bool(e.typed)) for e in s.entries]) for s in self.sheets]
+        sheets = [
+            (s.title, [(e.id, e.title, e.figure, e.givens, bool(e.typed)) for e in s.entries]) for s in self.sheets
+        ]
         return self.title, self.settings, sheets
 
     def find(self, id: str) -> tuple[int, int] | None:
@@ -215,7 +242,9 @@ class Job(NamedTuple):
 
 def to_data(job: Job) -> dict[str, Any]:
     """The job as its file holds it."""
-    sheets = [{**sheet._asdict(), "entries": [_entry_data(asdict(entry)) for entry in sheet.entries]} for sheet in job.sheets]
+    sheets = [
+        {**sheet._asdict(), "entries": [_entry_data(asdict(entry)) for entry in sheet.entries]} for sheet in job.sheets
+    ]
     data = {
         "format": FORMAT,
         "version": PLAIN_VERSION,
@@ -243,6 +272,7 @@ def from_data(data: Mapping[str, Any]) -> Job:
         entries = []
         for raw in sheet.get("entries", ()):
             shift = raw.get("shift")
+            wishes = {name: asked.kind(raw[name]) for name, asked in declared(Entry).items() if name in raw}
             entries.append(
                 Entry(
                     raw["figure"],
@@ -252,21 +282,16 @@ def from_data(data: Mapping[str, Any]) -> Job:
                     dict(raw.get("typed", {})),
                     (shift[0], shift[1]) if shift else None,
                     raw.get("notes", ""),
-                    bool(raw.get("gaps", False)),
-                    bool(raw.get("space", False)),
-                    tuple(raw.get("sides", ())),
-                    bool(raw.get("hatched", False)),
-                    raw.get("hidden", ""),
-                    float(raw.get("grid", 0.0)),
-                    dict(raw.get("table", {})),
-                    dict(raw.get("shop", {})),
-                    {name: Link(*pair) for name, pair in raw.get("links", {}).items()},
-                    raw.get("id") or new_id(),
+                    **wishes,
+                    table=dict(raw.get("table", {})),
+                    shop=dict(raw.get("shop", {})),
+                    links={name: Link(*pair) for name, pair in raw.get("links", {}).items()},
+                    id=raw.get("id") or new_id(),
                 )
             )
         sheets.append(
             SheetPlan(
-                sheet["title"], tuple(entries), sheet.get("paper", "A4"), sheet.get("lie", "auto"), sheet.get("scale", "auto")
+                sheet["title"], tuple(entries), **{name: sheet[name] for name in declared(SheetPlan) if name in sheet}
             )
         )
     settings = Settings(**data.get("settings", {}))

@@ -1,5 +1,5 @@
-"""What is kept of a person and their desk beside any job: how true their printers and screens are, how large text is, jobs opened last,
-their kit and their hand."""
+"""What is kept of a person and their desk beside any job: how true their printers and screens are, how large text is,
+jobs opened last, their kit and their hand."""
 
 from __future__ import annotations
 
@@ -21,7 +21,8 @@ if TYPE_CHECKING:
     from wise_compass.study.calibration import Own
 
 MOST_OFF = 0.03
-"""Of a length: by how much a print or a screen may be off and still be corrected; beyond that something else is wrong."""
+"""Of a length: by how much a print or a screen may be off and still be corrected; beyond that something else is
+wrong."""
 TEXT_SIZES = (0.85, 1.0, 1.15, 1.3, 1.5)
 THEMES = ("system", "light", "dark")
 MOST_RECENT = 6
@@ -193,7 +194,8 @@ def note_opened(path: Path) -> None:
 
 
 def stretch_for(measured_across: float, measured_up: float, true: float = 100.0) -> Stretch:
-    """What makes prints true on which ``true`` mm measure so much; raises :class:`Refused` where that is too far off to be the printer.
+    """What makes prints true on which ``true`` mm measure so much; raises :class:`Refused` where that is too far off to
+    be the printer.
 
     >>> stretch_for(99.0, 100.0).across > 1.01, stretch_for(100.0, 100.0) == Stretch()
     (True, True)
@@ -203,7 +205,8 @@ def stretch_for(measured_across: float, measured_up: float, true: float = 100.0)
             low, high = true * (1 - MOST_OFF), true * (1 + MOST_OFF)
             raise Refused(
                 name,
-                f"{measured:g} mm {name} is too far from {true:g}: a printer is true to {low:g} … {high:g} mm. Take shrinking to the page off in the "
+                f"{measured:g} mm {name} is too far from {true:g}: a printer is true to {low:g} … "
+                f"{high:g} mm. Take shrinking to the page off in the "
                 "print dialog, print the square again and measure it anew.",
             )
     return Stretch(true / measured_across, true / measured_up)
@@ -219,4 +222,8 @@ def _is_number(one: object) -> bool:
 
 
 def _is_stretch(pair: object) -> bool:
-    return isinstance(pair, list) and len(pair) == 2 and all(_is_number(one) and abs(one - 1) <= 1.1 * MOST_OFF for one in pair)
+    return (
+        isinstance(pair, list)
+        and len(pair) == 2
+        and all(_is_number(one) and abs(one - 1) <= 1.1 * MOST_OFF for one in pair)
+    )

@@ -16,7 +16,8 @@ from wise_compass.outputs.files import write_whole
 
 
 def state_folder() -> Path:
-    """Where unsaved work is kept (XDG state directory; one that is told relative is ignored, as the standard has it)."""
+    """Where unsaved work is kept (XDG state directory; one that is told relative is ignored, as the standard has
+    it)."""
     told = os.environ.get("XDG_STATE_HOME", "")
     root = told if os.path.isabs(told) else os.path.join(os.path.expanduser("~"), ".local", "state")
     return Path(root) / "wise-compass" / "recovery"
@@ -50,8 +51,8 @@ class Recovered(NamedTuple):
 class Keeper:
     """Keeps this window's unsaved job aside, in a file of a name of its own that it holds a lock on while it lives.
 
-    Whether a file's owner lives is told by the lock, which the system takes away with the process; numbers of processes come
-    round again. ``fault`` says why nothing could be kept, where that is so.
+    Whether a file's owner lives is told by the lock, which the system takes away with the process; numbers of processes
+    come round again. ``fault`` says why nothing could be kept, where that is so.
     """
 
     def __init__(self, folder: Path | None = None) -> None:
@@ -61,7 +62,8 @@ class Keeper:
         self._held = -1
 
     def keep(self, job: Job, path: Path | None) -> None:
-        """Keep the job as it stands. A folder that cannot be written is no reason to stop the work; :attr:`fault` says so."""
+        """Keep the job as it stands. A folder that cannot be written is no reason to stop the work; :attr:`fault` says
+        so."""
         text = json.dumps({"path": str(path) if path else None, "job": job_text(job)}, ensure_ascii=False)
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
@@ -102,7 +104,8 @@ def _locked(file: Path) -> int:
 
 
 def left_behind(folder: Path | None = None) -> list[Recovered]:
-    """The work of processes that are gone, newest first; each kept file by itself, so that a damaged one hides no other."""
+    """The work of processes that are gone, newest first; each kept file by itself, so that a damaged one hides no
+    other."""
     found = []
     for file in sorted((folder or state_folder()).glob("*.json"), key=_age):
         held = -1

@@ -7,8 +7,8 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.refusals import Refused
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.dimensions import NAME, settled
 from wise_compass.job.model import FORMAT, VERSION, Entry, Job, from_data, to_data
 from wise_compass.outputs.files import write_whole
@@ -40,7 +40,8 @@ def parse_job(text: str, name: str = "The file") -> Job:
     except (ValueError, RecursionError):
         raise Refused(
             "",
-            f"{name} is damaged or is no job file: it is not readable as JSON. It is left as it is; open a copy from before.",
+            f"{name} is damaged or is no job file: it is not readable as JSON. It "
+            "is left as it is; open a copy from before.",
         ) from None
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise Refused("", f"{name} is not a Wise Compass job. It is left as it is; choose another file.")
@@ -136,7 +137,8 @@ def load(path: Path) -> Job:
 
 
 def stamp_of(path: Path | None) -> tuple[int, int, int] | None:
-    """What tells that a file is still the one that was read: its node, its size and when it was written; None for none."""
+    """What tells that a file is still the one that was read: its node, its size and when it was written; None for
+    none."""
     if path is None:
         return None
     try:

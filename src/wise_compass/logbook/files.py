@@ -10,9 +10,10 @@ from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
 from typing import Any
 
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.refusals import Refused
-from wise_compass.logbook.store import COLUMNS, Measure, Noted, new_noted_id
+from wise_compass.figures.catalogue import figure_named
+from wise_compass.logbook.store import COLUMNS, Noted, NotedMeasure, new_noted_id
+from wise_compass.outputs.rows import rows_csv, unguarded
 
 MEASURE_COLUMNS = ("measure", "unit", "exact", "measured", "sd", "share", "instrument", "measure_mark")
 NEEDED = ("at", "figure", "method", "verdict")
@@ -33,19 +34,23 @@ def json_text(entries: Sequence[Noted]) -> str:
 
 def csv_text(entries: Sequence[Noted]) -> str:
     """Entries as CSV, a row a measurement; one without any has a row of its own."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(HEAD)
+    rows: list[list[object]] = []
     for one in entries:
-        fields = {**one._asdict(), "at": iso(one.at), "givens": json.dumps(dict(one.givens)), "kit": json.dumps(dict(one.kit))}
-        row = ["" if fields[name] is None else fields[name] for name in COLUMNS]
+        fields = {
+            **one._asdict(),
+            "at": iso(one.at),
+            "givens": json.dumps(dict(one.givens)),
+            "kit": json.dumps(dict(one.kit)),
+        }
+        row = [fields[name] for name in COLUMNS]
         for measure in one.measures or (None,):
-            writer.writerow([*row, *(measure or [""] * len(MEASURE_COLUMNS))])
-    return out.getvalue()
+            rows.append([*row, *(measure or [None] * len(MEASURE_COLUMNS))])
+    return rows_csv(HEAD, rows)
 
 
 def read_csv(text: str) -> list[Noted]:
-    """Entries from CSV as it is written here; raises :class:`Refused` naming the row and the column that cannot be. None is half taken."""
+    """Entries from CSV as it is written here; raises :class:`Refused` naming the row and the column that cannot be.
+    None is half taken."""
     rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
     head = rows.fieldnames or []
     if missing := [name for name in NEEDED if name not in head]:
@@ -54,7 +59,8 @@ def read_csv(text: str) -> list[Noted]:
         )
     made: dict[str, Noted] = {}
     try:
-        for number, row in enumerate(rows, 2):
+        for number, guarded in enumerate(rows, 2):
+            row = {name: unguarded(cell) if isinstance(cell, str) else cell for name, cell in guarded.items()}
             id = (row.get("id") or "").strip() or new_noted_id()
             if id not in made:
                 made[id] = _entry(row, id, number)
@@ -106,14 +112,14 @@ def _entry(row: Mapping[str, Any], id: str, number: int) -> Noted:
     )
 
 
-def _measure(row: Mapping[str, Any], number: int) -> Measure:
+def _measure(row: Mapping[str, Any], number: int) -> NotedMeasure:
     sizes = {}
     for name in ("exact", "measured", "sd", "share"):
         size = _number(row, name, number)
         if size is None:
             raise _wrong(number, name, "is empty")
         sizes[name] = size
-    return Measure(
+    return NotedMeasure(
         _word(row, "measure", number),
         (row.get("unit") or "mm").strip(),
         **sizes,

@@ -1,4 +1,5 @@
-"""Plots of the logbook that are read at a glance, as PNG; the plotting library comes in only here, and without a toolkit."""
+"""Plots of the logbook that are read at a glance, as PNG; the plotting library comes in only here, and without a
+toolkit."""
 
 from __future__ import annotations
 
@@ -6,7 +7,7 @@ import io
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from wise_compass.logbook.reckon import Told, title_of
+from wise_compass.logbook.reckon import ToldLogbook, title_of
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -25,9 +26,10 @@ class Colours(NamedTuple):
 
 
 def plots(
-    told: Told, colours: Colours | None = None, wide: float = 620.0, high: float = 230.0, ratio: float = 1.0
+    told: ToldLogbook, colours: Colours | None = None, wide: float = 620.0, high: float = 230.0, ratio: float = 1.0
 ) -> dict[str, bytes]:
-    """A picture for slips, scatter and pace, each so many pixels wide and high, ``ratio`` times as fine; empty where there is nothing to show."""
+    """A picture for slips, scatter and pace, each so many pixels wide and high, ``ratio`` times as fine; empty where
+    there is nothing to show."""
     from matplotlib.backends.backend_agg import FigureCanvasAgg
     from matplotlib.figure import Figure
 
@@ -35,11 +37,17 @@ def plots(
 
     colours = colours or Colours()
     made = {}
-    for name, draw, there in (("slips", _slips, told.wrongs), ("scatter", _scatter, told.spreads), ("pace", _pace, told.paces)):
+    for name, draw, there in (
+        ("slips", _slips, told.wrongs),
+        ("scatter", _scatter, told.spreads),
+        ("pace", _pace, told.paces),
+    ):
         if not there:
             made[name] = b""
             continue
-        figure = Figure(figsize=(wide / 100, high / 100), dpi=100 * ratio, facecolor=colours.ground, layout="constrained")
+        figure = Figure(
+            figsize=(wide / 100, high / 100), dpi=100 * ratio, facecolor=colours.ground, layout="constrained"
+        )
         FigureCanvasAgg(figure)
         axes = figure.add_subplot(facecolor=colours.ground)
         draw(axes, told, colours)
@@ -54,7 +62,13 @@ def _dress(axes: Axes, colours: Colours, font: str) -> None:
     from matplotlib.font_manager import FontProperties
 
     letters = FontProperties(fname=font, size=9)
-    words: Sequence[Any] = [*axes.get_xticklabels(), *axes.get_yticklabels(), axes.xaxis.label, axes.yaxis.label, *axes.texts]
+    words: Sequence[Any] = [
+        *axes.get_xticklabels(),
+        *axes.get_yticklabels(),
+        axes.xaxis.label,
+        axes.yaxis.label,
+        *axes.texts,
+    ]
     for word in words:
         word.set_fontproperties(letters)
         word.set_color(colours.ink)
@@ -76,7 +90,7 @@ def _short(words: str, most: int = 58) -> str:
     return words if len(words) <= most else words[: most - 1].rstrip() + "…"
 
 
-def _slips(axes: Axes, told: Told, colours: Colours) -> None:
+def _slips(axes: Axes, told: ToldLogbook, colours: Colours) -> None:
     from matplotlib.ticker import MaxNLocator
 
     wrongs = told.wrongs[:MOST_BARS]
@@ -85,7 +99,7 @@ def _slips(axes: Axes, told: Told, colours: Colours) -> None:
     axes.xaxis.set_major_locator(MaxNLocator(integer=True))
 
 
-def _scatter(axes: Axes, told: Told, colours: Colours) -> None:
+def _scatter(axes: Axes, told: ToldLogbook, colours: Colours) -> None:
     months = sorted({one.month for one in told.spreads})
     styles = ("-", "--", ":")
     highest = max(1.4, 1.15 * max(one.ratio for one in told.spreads))
@@ -93,7 +107,9 @@ def _scatter(axes: Axes, told: Told, colours: Colours) -> None:
     for k, tool in enumerate(dict.fromkeys(one.instrument for one in told.spreads)):
         mine = {one.month: one.ratio for one in told.spreads if one.instrument == tool}
         places = [months.index(month) for month in mine]
-        axes.plot(places, list(mine.values()), styles[k % 3], marker="o", color=colours.calm, linewidth=1.6, markersize=4)
+        axes.plot(
+            places, list(mine.values()), styles[k % 3], marker="o", color=colours.calm, linewidth=1.6, markersize=4
+        )
         ends.append((list(mine.values())[-1], places[-1], tool))
     free = 0.0
     for ratio, place, tool in sorted(ends):  # each name beside the end of its line, clear of the one below
@@ -101,14 +117,16 @@ def _scatter(axes: Axes, told: Told, colours: Colours) -> None:
         axes.annotate(tool, (place, free), xytext=(8, -3), textcoords="offset points")
         free += 0.075 * highest
     axes.axhline(1.0, color=colours.mark, linewidth=1.0)
-    axes.annotate("as stated", (0.01, 1.0), xycoords=("axes fraction", "data"), xytext=(0, 4), textcoords="offset points")
+    axes.annotate(
+        "as stated", (0.01, 1.0), xycoords=("axes fraction", "data"), xytext=(0, 4), textcoords="offset points"
+    )
     axes.set_xticks(range(len(months)), months)
     axes.set_ylim(0, highest)
     axes.margins(x=0.12)
     axes.set_ylabel("scatter, of the stated")
 
 
-def _pace(axes: Axes, told: Told, colours: Colours) -> None:
+def _pace(axes: Axes, told: ToldLogbook, colours: Colours) -> None:
     paces = told.paces[:MOST_BARS]
     _bars(
         axes,
@@ -120,6 +138,9 @@ def _pace(axes: Axes, told: Told, colours: Colours) -> None:
     for k, one in enumerate(paces):
         place = len(paces) - k
         axes.plot(
-            [max(one.minutes - one.spread, 0), one.minutes + one.spread], [place, place], color=colours.ink, linewidth=1.2
+            [max(one.minutes - one.spread, 0), one.minutes + one.spread],
+            [place, place],
+            color=colours.ink,
+            linewidth=1.2,
         )
     axes.set_xlim(0, max(one.minutes + one.spread for one in paces) * 1.08)

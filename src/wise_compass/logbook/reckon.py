@@ -1,4 +1,5 @@
-"""What the logbook tells: which slips recur, how far a hand scatters with each instrument against what is stated, minutes a step."""
+"""What the logbook tells: which slips recur, how far a hand scatters with each instrument against what is stated,
+minutes a step."""
 
 from __future__ import annotations
 
@@ -9,8 +10,8 @@ from collections.abc import Sequence
 from functools import cached_property
 from typing import Any, NamedTuple
 
-from wise_compass.drafting.catalogue import figure_named
 from wise_compass.drafting.refusals import Refused
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.logbook.store import Logbook
 
 DAY = 86400.0
@@ -24,7 +25,7 @@ class Filter(NamedTuple):
     family: str = ""
     person: str = ""
 
-    def lets(self, row: Row) -> bool:
+    def lets(self, row: LogbookRow) -> bool:
         """Whether an entry counts."""
         return (
             row.at >= self.since
@@ -49,7 +50,8 @@ class Filter(NamedTuple):
 
 
 class Wrong(NamedTuple):
-    """A slip or a step that went wrong: of which figure and method, how often, out of how many entries of them, when last, in words."""
+    """A slip or a step that went wrong: of which figure and method, how often, out of how many entries of them, when
+    last, in words."""
 
     figure: str
     method: str
@@ -62,7 +64,8 @@ class Wrong(NamedTuple):
 
 
 class Spread(NamedTuple):
-    """How far measurements by an instrument scattered in a month, in the deviations that were stated: 1 is as stated."""
+    """How far measurements by an instrument scattered in a month, in the deviations that were stated: 1 is as
+    stated."""
 
     instrument: str
     month: str
@@ -70,8 +73,9 @@ class Spread(NamedTuple):
     times: int
 
 
-class Pace(NamedTuple):
-    """Minutes a step of a figure, from so many entries that tell their time, and how far they spread (one deviation)."""
+class FigurePace(NamedTuple):
+    """Minutes a step of a figure, from so many entries that tell their time, and how far they spread (one
+    deviation)."""
 
     figure: str
     minutes: float
@@ -79,16 +83,16 @@ class Pace(NamedTuple):
     times: int
 
 
-class Told(NamedTuple):
+class ToldLogbook(NamedTuple):
     """Everything that the logbook tells of a filter."""
 
     entries: int
     wrongs: tuple[Wrong, ...]
     spreads: tuple[Spread, ...]
-    paces: tuple[Pace, ...]
+    paces: tuple[FigurePace, ...]
 
 
-class Row(NamedTuple):
+class LogbookRow(NamedTuple):
     """An entry as the view lists it, with the month it was made in."""
 
     id: str
@@ -110,21 +114,24 @@ class Row(NamedTuple):
 
 
 class Snapshot:
-    """The logbook as it stands now, read once: filters then cost no more than a look through it. Raises :class:`Refused`."""
+    """The logbook as it stands now, read once: filters then cost no more than a look through it. Raises
+    :class:`Refused`."""
 
     def __init__(self, book: Logbook) -> None:
         self._book = book
-        columns = ", ".join(Row._fields[:-1])
+        columns = ", ".join(LogbookRow._fields[:-1])
         with book.opened() as connection:
             query = f"SELECT {columns}, strftime('%Y-%m', at, 'unixepoch') FROM entries ORDER BY at DESC, id"
-            self.rows = [Row(*row) for row in connection.execute(query)]
+            self.rows = [LogbookRow(*row) for row in connection.execute(query)]
 
     @cached_property
     def _scatter(self) -> list[tuple[str, str, float, int]]:
-        """By entry and instrument, the sum of squares in stated deviations, and of how many; asked for when a plot wants it."""
+        """By entry and instrument, the sum of squares in stated deviations, and of how many; asked for when a plot
+        wants it."""
         with self._book.opened() as connection:
             return connection.execute(
-                "SELECT entry, instrument, sum((measured - exact) * (measured - exact) / (sd * sd)), count(*) FROM measures "
+                "SELECT entry, instrument, sum((measured - exact) * (measured - "
+                "exact) / (sd * sd)), count(*) FROM measures "
                 "WHERE sd > 0 GROUP BY entry, instrument"
             ).fetchall()
 
@@ -133,16 +140,16 @@ class Snapshot:
         """Everybody that it has an entry of."""
         return sorted({row.person for row in self.rows if row.person})
 
-    def chosen(self, by: Filter) -> list[Row]:
+    def chosen(self, by: Filter) -> list[LogbookRow]:
         """The entries that a filter lets through, the latest first."""
         return [row for row in self.rows if by.lets(row)]
 
-    def told(self, by: Filter | None = None) -> Told:
+    def told(self, by: Filter | None = None) -> ToldLogbook:
         """Everything that it tells of a filter."""
         rows = self.rows if by is None else self.chosen(by)
         return without_scatter(rows)._replace(spreads=self.spreads(rows))
 
-    def spreads(self, rows: Sequence[Row]) -> tuple[Spread, ...]:
+    def spreads(self, rows: Sequence[LogbookRow]) -> tuple[Spread, ...]:
         months = {row.id: row.month for row in rows if row.verdict == "honest"}
         sums: dict[tuple[str, str], list[float]] = {}
         for entry, tool, squares, count in self._scatter:
@@ -156,14 +163,14 @@ class Snapshot:
         )
 
 
-def without_scatter(rows: Sequence[Row]) -> Told:
+def without_scatter(rows: Sequence[LogbookRow]) -> ToldLogbook:
     """What entries tell by themselves, their measurements unread."""
-    return Told(len(rows), _wrongs(rows), (), _paces(rows))
+    return ToldLogbook(len(rows), _wrongs(rows), (), _paces(rows))
 
 
-def _wrongs(rows: Sequence[Row]) -> tuple[Wrong, ...]:
+def _wrongs(rows: Sequence[LogbookRow]) -> tuple[Wrong, ...]:
     of = Counter((row.figure, row.method) for row in rows)
-    made: dict[tuple[Any, ...], list[Row]] = {}
+    made: dict[tuple[Any, ...], list[LogbookRow]] = {}
     for row in rows:
         if row.slip is not None or row.step is not None:
             made.setdefault((row.figure, row.method, row.slip, row.step), []).append(row)
@@ -174,7 +181,7 @@ def _wrongs(rows: Sequence[Row]) -> tuple[Wrong, ...]:
     return tuple(sorted(found, key=lambda one: (-one.times, one.figure, one.method, one.slip or "", one.step or 0)))
 
 
-def _paces(rows: Sequence[Row]) -> tuple[Pace, ...]:
+def _paces(rows: Sequence[LogbookRow]) -> tuple[FigurePace, ...]:
     by: dict[str, list[float]] = {}
     for row in rows:
         if row.minutes and row.steps:
@@ -182,11 +189,11 @@ def _paces(rows: Sequence[Row]) -> tuple[Pace, ...]:
     found = []
     for figure, each in by.items():
         mean = sum(each) / len(each)
-        found.append(Pace(figure, mean, math.sqrt(sum((one - mean) ** 2 for one in each) / len(each)), len(each)))
+        found.append(FigurePace(figure, mean, math.sqrt(sum((one - mean) ** 2 for one in each) / len(each)), len(each)))
     return tuple(sorted(found, key=lambda one: (-one.times, one.figure)))
 
 
-def told(book: Logbook, by: Filter | None = None) -> Told:
+def told(book: Logbook, by: Filter | None = None) -> ToldLogbook:
     """Everything that the logbook tells of a filter; raises :class:`Refused`."""
     return Snapshot(book).told(by)
 
@@ -215,10 +222,17 @@ def title_of(figure: str) -> str:
         return figure
 
 
-def tables(all_of_it: Told) -> dict[str, tuple[Sequence[str], list[list[Any]]]]:
+def tables(all_of_it: ToldLogbook) -> dict[str, tuple[Sequence[str], list[list[Any]]]]:
     """What stands beside each plot: its columns and rows."""
     slips = [
-        [title_of(one.figure), one.method, one.says or one.slip or f"step {one.step}", one.step or "", one.times, one.of]
+        [
+            title_of(one.figure),
+            one.method,
+            one.says or one.slip or f"step {one.step}",
+            one.step or "",
+            one.times,
+            one.of,
+        ]
         for one in all_of_it.wrongs
     ]
     spreads = [[one.instrument, one.month, round(one.ratio, 2), one.times] for one in all_of_it.spreads]

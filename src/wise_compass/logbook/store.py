@@ -1,4 +1,5 @@
-"""The logbook's database: SQLite in the XDG data folder, its schema versioned, migrated after a backup, whole after a kill at any moment."""
+"""The logbook's database: SQLite in the XDG data folder, its schema versioned, migrated after a backup, whole after a
+kill at any moment."""
 
 from __future__ import annotations
 
@@ -18,13 +19,13 @@ MOST_WAIT = 5.0
 """Seconds that one window waits for another to have done writing."""
 STEPS: Mapping[int, Sequence[str]] = {
     1: (
-        """CREATE TABLE entries (
-            id TEXT PRIMARY KEY, at REAL NOT NULL, kind TEXT NOT NULL, person TEXT NOT NULL, family TEXT NOT NULL, figure TEXT NOT NULL,
-            method TEXT NOT NULL, givens TEXT NOT NULL, scale REAL NOT NULL, kit TEXT NOT NULL, verdict TEXT NOT NULL, slip TEXT, step INTEGER,
-            says TEXT NOT NULL, mark TEXT NOT NULL, minutes REAL, steps INTEGER NOT NULL)""",
-        """CREATE TABLE measures (
-            entry TEXT NOT NULL REFERENCES entries(id) ON DELETE CASCADE, name TEXT NOT NULL, unit TEXT NOT NULL, exact REAL NOT NULL,
-            measured REAL NOT NULL, sd REAL NOT NULL, share REAL NOT NULL, instrument TEXT NOT NULL, mark TEXT NOT NULL)""",
+        """CREATE TABLE entries ( id TEXT PRIMARY KEY, at REAL NOT NULL, kind TEXT NOT NULL, person TEXT NOT NULL,
+            family TEXT NOT NULL, figure TEXT NOT NULL, method TEXT NOT NULL, givens TEXT NOT NULL, scale REAL NOT NULL,
+            kit TEXT NOT NULL, verdict TEXT NOT NULL, slip TEXT, step INTEGER, says TEXT NOT NULL, mark TEXT NOT NULL,
+            minutes REAL, steps INTEGER NOT NULL)""",
+        """CREATE TABLE measures ( entry TEXT NOT NULL REFERENCES entries(id) ON DELETE CASCADE, name TEXT NOT NULL,
+            unit TEXT NOT NULL, exact REAL NOT NULL, measured REAL NOT NULL, sd REAL NOT NULL, share REAL NOT NULL,
+            instrument TEXT NOT NULL, mark TEXT NOT NULL)""",
         "CREATE INDEX entries_at ON entries(at)",
         "CREATE INDEX measures_entry ON measures(entry)",
     ),
@@ -33,7 +34,7 @@ STEPS: Mapping[int, Sequence[str]] = {
 """What takes the schema from the version before to each."""
 
 
-class Measure(NamedTuple):
+class NotedMeasure(NamedTuple):
     """One measurement of an entry."""
 
     name: str
@@ -47,7 +48,8 @@ class Measure(NamedTuple):
 
 
 class Noted(NamedTuple):
-    """One check or practice. ``at`` is seconds since 1970, ``minutes`` how long it took, if that is known; ``steps`` how many there were."""
+    """One check or practice. ``at`` is seconds since 1970, ``minutes`` how long it took, if that is known; ``steps``
+    how many there were."""
 
     id: str
     at: float
@@ -67,7 +69,7 @@ class Noted(NamedTuple):
     minutes: float | None
     steps: int
     picture: str | None = None
-    measures: tuple[Measure, ...] = ()
+    measures: tuple[NotedMeasure, ...] = ()
 
 
 COLUMNS = Noted._fields[:-1]
@@ -86,7 +88,8 @@ def data_folder() -> Path:
 
 
 class Logbook:
-    """The database, opened for as long as one call takes. ``said`` holds what had to be done on opening, such as keeping a damaged file aside."""
+    """The database, opened for as long as one call takes. ``said`` holds what had to be done on opening, such as
+    keeping a damaged file aside."""
 
     def __init__(self, folder: Path | None = None) -> None:
         self.folder = folder or data_folder()
@@ -97,7 +100,8 @@ class Logbook:
 
     @contextmanager
     def opened(self, writing: bool = False) -> Iterator[sqlite3.Connection]:
-        """A connection in a transaction of its own; raises :class:`Refused` saying what is wrong with the file, folder or disk."""
+        """A connection in a transaction of its own; raises :class:`Refused` saying what is wrong with the file, folder
+        or disk."""
         try:
             connection = self._connect(writing)
             try:
@@ -138,7 +142,8 @@ class Logbook:
             if have > VERSION:
                 raise Refused(
                     "",
-                    f"{self.file} was written by a newer Wise Compass (logbook version {have}; this one reads up to {VERSION}). "
+                    f"{self.file} was written by a newer Wise Compass (logbook version "
+                    f"{have}; this one reads up to {VERSION}). "
                     "It is left as it is; update Wise Compass.",
                 )
             if have == VERSION:
@@ -154,7 +159,8 @@ class Logbook:
             raise
 
     def _reached(self, mode: str) -> sqlite3.Connection:
-        """The file, only to be read where it cannot be written; written if it can be, since a writer that died may have left half a change."""
+        """The file, only to be read where it cannot be written; written if it can be, since a writer that died may have
+        left half a change."""
         connection = sqlite3.connect(f"{self.file.absolute().as_uri()}?mode={mode}", timeout=MOST_WAIT, uri=True)
         try:
             connection.execute("PRAGMA schema_version").fetchone()
@@ -190,7 +196,10 @@ class Logbook:
         os.replace(self.file, aside)
         with suppress(OSError):
             os.unlink(f"{self.file}-journal")
-        self.said = f"The logbook was damaged ({why.partition(chr(10))[0][:80]}); it is kept aside as {aside.name}, and a new one is begun."
+        self.said = (
+            f"The logbook was damaged ({why.partition(chr(10))[0][:80]}); it is kept "
+            f"aside as {aside.name}, and a new one is begun."
+        )
 
     def _refusal(self, error: sqlite3.Error) -> Refused:
         told = str(error)
@@ -199,7 +208,9 @@ class Logbook:
                 "", f"The disk of {self.folder} is full: nothing was noted in the logbook. Make room and note it again."
             )
         if "readonly" in told or "unable to open" in told:
-            return Refused("", f"The logbook in {self.folder} cannot be written: nothing was noted. Make the folder writable.")
+            return Refused(
+                "", f"The logbook in {self.folder} cannot be written: nothing was noted. Make the folder writable."
+            )
         if "locked" in told:
             return Refused("", "Another window is writing the logbook: nothing was noted. Try again.")
         return Refused("", f"The logbook in {self.folder} cannot be used ({told}): nothing was noted.")
@@ -207,7 +218,8 @@ class Logbook:
     # writing
 
     def note(self, entries: Sequence[Noted]) -> None:
-        """Keep entries, all of them or none; one with an id that is there already takes its place. Raises :class:`Refused`."""
+        """Keep entries, all of them or none; one with an id that is there already takes its place. Raises
+        :class:`Refused`."""
         with self.opened(writing=True) as connection:
             marks = ", ".join("?" * len(COLUMNS))
             for one in entries:
@@ -217,7 +229,8 @@ class Logbook:
                     f"INSERT INTO entries ({', '.join(COLUMNS)}) VALUES ({marks})", [row[name] for name in COLUMNS]
                 )
                 connection.executemany(
-                    "INSERT INTO measures VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", [(one.id, *measure) for measure in one.measures]
+                    "INSERT INTO measures VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                    [(one.id, *measure) for measure in one.measures],
                 )
 
     def forget(self, ids: Sequence[str] | None = None) -> int:
@@ -227,7 +240,9 @@ class Logbook:
                 count = connection.execute("DELETE FROM entries").rowcount
             else:
                 count = connection.executemany("DELETE FROM entries WHERE id = ?", [(id,) for id in ids]).rowcount
-            kept = {row[0] for row in connection.execute("SELECT DISTINCT picture FROM entries WHERE picture IS NOT NULL")}
+            kept = {
+                row[0] for row in connection.execute("SELECT DISTINCT picture FROM entries WHERE picture IS NOT NULL")
+            }
             for picture in (self.folder / "pictures").glob("*"):  # while nobody else can attach one
                 if picture.name not in kept:
                     with suppress(OSError):
@@ -235,7 +250,8 @@ class Logbook:
         return int(count)
 
     def attach(self, id: str, content: bytes, ending: str) -> str:
-        """Keep a picture of a finished drawing beside the database, by its hash, with an entry; raises :class:`Refused`."""
+        """Keep a picture of a finished drawing beside the database, by its hash, with an entry; raises
+        :class:`Refused`."""
         import hashlib
 
         from wise_compass.outputs.files import write_whole
@@ -256,7 +272,8 @@ class Logbook:
     # reading
 
     def entries(self, where: str = "", values: Sequence[object] = ()) -> list[Noted]:
-        """Entries, the latest first, with their measures; ``where`` is SQL over the entries' columns. Raises :class:`Refused`."""
+        """Entries, the latest first, with their measures; ``where`` is SQL over the entries' columns. Raises
+        :class:`Refused`."""
         condition = f" WHERE {where}" if where else ""
         with self.opened() as connection:
             rows = connection.execute(
@@ -267,9 +284,9 @@ class Logbook:
                 f"(SELECT id FROM entries{condition}) ORDER BY rowid",
                 values,
             ).fetchall()
-        measures: dict[str, list[Measure]] = {}
+        measures: dict[str, list[NotedMeasure]] = {}
         for entry, *rest in told:
-            measures.setdefault(entry, []).append(Measure(*rest))
+            measures.setdefault(entry, []).append(NotedMeasure(*rest))
         place, kit = COLUMNS.index("givens"), COLUMNS.index("kit")
         made = []
         for row in rows:

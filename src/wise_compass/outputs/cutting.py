@@ -1,4 +1,5 @@
-"""A pattern for the shop as a file: SVG in layers, PDF whole or in tiles, its points in order as CSV, its record as JSON."""
+"""A pattern for the shop as a file: SVG in layers, PDF whole or in tiles, its points in order as CSV, its record as
+JSON."""
 
 from __future__ import annotations
 
@@ -9,6 +10,7 @@ from typing import Any
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.outputs.files import write_output
+from wise_compass.outputs.rows import rows_csv
 from wise_compass.outputs.write import ending_of
 from wise_compass.sheet.cutting import LAYERS, cutting_drawing
 from wise_compass.shop.shop import Shop
@@ -21,7 +23,8 @@ def write_pattern(path: Path, shop: Shop, title: str, style: Style, about: dict[
     ending = ending_of(path, ENDINGS)
     if tiles and ending != "pdf":
         raise Refused(
-            "tiles", f"{path.name} is no PDF, and only a PDF is parted into tiles. End it with pdf, or leave tiles away."
+            "tiles",
+            f"{path.name} is no PDF, and only a PDF is parted into tiles. End it with pdf, or leave tiles away.",
         )
     write_output(path, _content(ending, shop, title, style, about, tiles))
 
@@ -43,14 +46,13 @@ def _content(ending: str, shop: Shop, title: str, style: Style, about: dict[str,
 
 
 def points_csv(shop: Shop) -> str:
-    """Every corner and point of the outline in the order in which it is cut, anticlockwise, one a row, in mm from the lowest left of all."""
-    import csv
-    import io
-
-    low = min(float(cut.outline[:, 0].min()) for cut in shop.cuts), min(float(cut.outline[:, 1].min()) for cut in shop.cuts)
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["part", "copies", "n", "point", "edge", "x (mm)", "y (mm)", "lap (mm)"])
+    """Every corner and point of the outline in the order in which it is cut, anticlockwise, one a row, in mm from the
+    lowest left of all."""
+    low = (
+        min(float(cut.outline[:, 0].min()) for cut in shop.cuts),
+        min(float(cut.outline[:, 1].min()) for cut in shop.cuts),
+    )
+    rows: list[list[object]] = []
     for k, cut in enumerate(shop.cuts):
         n = 0
         widths = {id(lap.side): lap.width for lap in shop.laps if lap.part == k}
@@ -58,8 +60,8 @@ def points_csv(shop: Shop) -> str:
             for name in side.keys[:-1]:
                 n += 1
                 x, y = (float(at - corner) for at, corner in zip(shop.run.found[name], low))
-                writer.writerow([cut.title, cut.copies, n, name, side.kind, repr(x), repr(y), widths.get(id(side), 0.0)])
-    return out.getvalue()
+                rows.append([cut.title, cut.copies, n, name, side.kind, x, y, widths.get(id(side), 0.0)])
+    return rows_csv(["part", "copies", "n", "point", "edge", "x (mm)", "y (mm)", "lap (mm)"], rows)
 
 
 def shop_record(shop: Shop) -> dict[str, Any]:
@@ -95,5 +97,5 @@ def shop_record(shop: Shop) -> dict[str, Any]:
         "seams": takings.seams,
         "mass_kg": takings.mass,
         "folds": [{"fold": fold.name, "angle": fold.angle} for fold in shop.folds],
-        "cautions": [PLAIN.say(words) for words in (*shop.says(), *run.figure.cautions(), *run.figure.hazards)],
+        "cautions": [PLAIN.say(words) for words in (*shop.says(), *run.figure.cautions(), *run.hazards)],
     }

@@ -60,7 +60,9 @@ def _refuse_what_is_no_file(path: Path) -> None:
         kind = "a folder" if path.is_dir() else "a device or a pipe"
         raise Refused("out", f"{path} is {kind}, not a file. Write to another name.")
     if not path.stat().st_mode & 0o222:
-        raise Refused("out", f"{path.name} is read-only; it is left as it is. Make it writable, or write to another name.")
+        raise Refused(
+            "out", f"{path.name} is read-only; it is left as it is. Make it writable, or write to another name."
+        )
 
 
 def _sweep(path: Path) -> None:

@@ -11,6 +11,7 @@ from wise_compass.drafting.run import Run
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.wording import PLAIN
 from wise_compass.geometry.vectors import Array
+from wise_compass.outputs.rows import rows_csv
 
 
 def coordinates(at: Array) -> list[float | None]:
@@ -28,7 +29,9 @@ def step_record(step: Step, scale: float) -> dict[str, Any]:
         "setting": step.setting(style, scale),
         "says": step.sentence(style, scale),
         "settings": [
-            {"on_paper": one.on_paper(scale), "true": one.value, "unit": one.unit} for one in step.settings if not one.words
+            {"on_paper": one.on_paper(scale), "true": one.value, "unit": one.unit}
+            for one in step.settings
+            if not one.words
         ],
     }
 
@@ -41,19 +44,26 @@ def _lack(one: Lack) -> dict[str, Any]:
 def record(run: Run, scale: float = 1.0) -> dict[str, Any]:
     """The record that ``solve --json`` prints, of a sheet at ``scale``; the floats keep all their digits."""
     say = PLAIN.say
-    hazards = run.figure.hazards if run.figure.cut_out(run.found) else ()
     missing = lacks(run.steps, run.conventions.drafter.kit, scale)
-    cautions = [say(words) for words in (*run.figure.cautions(), *hazards)]
+    cautions = [say(words) for words in (*run.figure.cautions(), *run.hazards)]
     return {
         "figure": run.figure.id,
         "method": run.method.id,
         "givens": run.figure.stored(),
         "points": {name: coordinates(at) for name, at in run.found.items()},
         "values": {
-            value.name: {"value": value.value, "unit": value.unit, "working": say(value.working)} for value in run.values
+            value.name: {"value": value.value, "unit": value.unit, "working": say(value.working)}
+            for value in run.values
         },
         "proofs": [
-            {"says": say(p.says), "miss": p.miss, "unit": p.unit, "limit": p.limit, "holds": p.holds, "by_design": p.by_design}
+            {
+                "says": say(p.says),
+                "miss": p.miss,
+                "unit": p.unit,
+                "limit": p.limit,
+                "holds": p.holds,
+                "by_design": p.by_design,
+            }
             for p in run.proofs
         ],
         "steps": [step_record(step, scale) for step in run.steps],
@@ -64,14 +74,9 @@ def record(run: Run, scale: float = 1.0) -> dict[str, Any]:
 
 def csv_text(run: Run) -> str:
     """Points, then values, one a row."""
-    import csv
-    import io
-
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["kind", "name", "x", "y", "z", "value", "unit", "working"])
+    rows: list[list[object]] = []
     for name, at in run.found.items():
-        writer.writerow(["point", name, *(repr(float(x)) for x in at), *[""] * (3 - len(at)), "", "mm", ""])
+        rows.append(["point", name, *(float(x) for x in at), *[None] * (3 - len(at)), None, "mm", None])
     for value in run.values:
-        writer.writerow(["value", value.name, "", "", "", value.value, value.unit, PLAIN.say(value.working)])
-    return out.getvalue()
+        rows.append(["value", value.name, None, None, None, value.value, value.unit, PLAIN.say(value.working)])
+    return rows_csv(["kind", "name", "x", "y", "z", "value", "unit", "working"], rows)

@@ -1,31 +1,48 @@
-"""Rows as CSV that a table program may open."""
+"""The one way in which rows become CSV (RFC 4180), such as a table program may open: none of their words is taken for a
+formula."""
 
 from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Sequence
+from typing import TYPE_CHECKING
 
-FORMULA = ("=", "+", "@", "\t")
+if TYPE_CHECKING:
+    from wise_compass.study.tables import Table
+
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
 """What a table program takes for the beginning of a formula."""
+NUMBER = re.compile(r"-?\d+(\.\d*)?(e[-+]?\d+)?", re.I)
 
 
 def rows_csv(head: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
-    """A head and rows; no cell is taken for a formula, and an empty one stands for None."""
+    """A head and rows; no cell is taken for a formula, and an empty one stands for None.
+
+    >>> rows_csv(["who", "mm"], [["=1+1", -2.5], ["Ada", None]]).splitlines()
+    ['who,mm', "'=1+1,-2.5", 'Ada,']
+    """
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(head)
-    writer.writerows([["" if cell is None else guarded(str(cell)) for cell in row] for row in rows])
+    for row in (head, *rows):
+        writer.writerow(["" if cell is None else guarded(cell) if isinstance(cell, str) else cell for cell in row])
     return out.getvalue()
 
 
-def guarded(cell: str) -> str:
-    """A cell that no table program takes for a formula.
+def table_csv(table: Table) -> str:
+    """A curve table, or one of true lengths, with a line of column names."""
+    head = [f"{name} ({unit})" if unit else name for name, unit in zip(table.columns, table.units)]
+    return rows_csv(head, ([text.replace("−", "-") for text in row] for row in table.texts()))
 
-    >>> guarded("=1+1"), guarded("Ada")
-    ("'=1+1", 'Ada')
+
+def guarded(cell: str) -> str:
+    """A cell of words that no table program takes for a formula; a number stays one.
+
+    >>> guarded("=1+1"), guarded("-2.5"), guarded("-A1"), guarded("Ada")
+    ("'=1+1", '-2.5', "'-A1", 'Ada')
     """
-    return f"'{cell}" if cell.startswith(FORMULA) else cell
+    return f"'{cell}" if cell.startswith(FORMULA) and NUMBER.fullmatch(cell) is None else cell
 
 
 def unguarded(cell: str) -> str:

@@ -93,7 +93,8 @@ def svg_text(drawing: Drawing, clean: bool = False) -> str:
 
 
 def layered_svg(drawing: Drawing, layers: Sequence[str]) -> str:
-    """A drawing whose items stand in so many layers, each a group of that name and nothing outside them: for a machine that cuts."""
+    """A drawing whose items stand in so many layers, each a group of that name and nothing outside them: for a machine
+    that cuts."""
     groups = []
     for layer in layers:
         surface = SvgSurface(drawing.height)

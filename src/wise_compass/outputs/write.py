@@ -17,10 +17,11 @@ ENDINGS = (*DRAWINGS, *DATA)
 
 
 class Output(NamedTuple):
-    """What there is to write: the sheets, the run of a single figure and the scale of its sheet, and how to make pixels.
+    """What there is to write: the sheets, the run of a single figure and the scale of its sheet, and how to make
+    pixels.
 
-    ``png`` makes the pixels; it is given from above, so that nothing here knows a toolkit. ``tiles`` names the paper that larger sheets
-    of a PDF are parted over.
+    ``png`` makes the pixels; it is given from above, so that nothing here knows a toolkit. ``tiles`` names the paper
+    that larger sheets of a PDF are parted over.
     """
 
     drawings: Sequence[Drawing]

@@ -1,4 +1,5 @@
-"""The plan of a job: the order of its sheets, the kit, minutes with their spread, and when each is begun and done, breaks included."""
+"""The plan of a job: the order of its sheets, the kit, minutes with their spread, and when each is begun and done,
+breaks included."""
 
 from __future__ import annotations
 
@@ -14,17 +15,21 @@ from wise_compass.drafting.wording import scale_name
 from wise_compass.job.build import build_sheet, run_entry
 from wise_compass.job.dimensions import figures_used
 from wise_compass.job.model import Job
-from wise_compass.plan.order import Item, best_order, cost
+from wise_compass.plan.order import PlanItem, best_order, cost
 from wise_compass.plan.pace import Pace, minutes_of
 
 PIN = 3.0
 """Minutes to pin a sheet down, draw its frame in and take it off again."""
-LEADS = {Role.CONSTRUCTION: "2H for construction", Role.OUTLINE: "HB for the outline", Role.HIDDEN: "H for hidden lines"}
+LEADS = {
+    Role.CONSTRUCTION: "2H for construction",
+    Role.OUTLINE: "HB for the outline",
+    Role.HIDDEN: "H for hidden lines",
+}
 
 
 class Hours(NamedTuple):
-    """When work begins, a break of so many minutes after so many of work, and how many minutes a day has, breaks included; 0 for none. Of the ``week``
-    so many days are worked, from Monday on, where days have an end."""
+    """When work begins, a break of so many minutes after so many of work, and how many minutes a day has, breaks
+    included; 0 for none. Of the ``week`` so many days are worked, from Monday on, where days have an end."""
 
     start: datetime
     work: float = 90.0
@@ -33,9 +38,9 @@ class Hours(NamedTuple):
     week: int = 7
 
 
-class Drawn(NamedTuple):
-    """A sheet as it is planned: its number in the job, title, figures in order, minutes with their spread, beginning and end, the sheets, by
-    number, that it waits for, and why it cannot be planned; empty where it can."""
+class DrawnSheet(NamedTuple):
+    """A sheet as it is planned: its number in the job, title, figures in order, minutes with their spread, beginning
+    and end, the sheets, by number, that it waits for, and why it cannot be planned; empty where it can."""
 
     number: int
     title: str
@@ -50,7 +55,8 @@ class Drawn(NamedTuple):
 
 
 class Needed(NamedTuple):
-    """The kit that a job needs: the largest opening on the paper, scale rules, leads, sheets of each paper, and the other instruments."""
+    """The kit that a job needs: the largest opening on the paper, scale rules, leads, sheets of each paper, and the
+    other instruments."""
 
     opening: float
     rules: tuple[str, ...]
@@ -60,10 +66,11 @@ class Needed(NamedTuple):
 
 
 class Plan(NamedTuple):
-    """A job's plan. ``changes`` are those of opening and instrument between figures, ``unordered`` what they would be as the job stands."""
+    """A job's plan. ``changes`` are those of opening and instrument between figures, ``unordered`` what they would be
+    as the job stands."""
 
     title: str
-    sheets: tuple[Drawn, ...]
+    sheets: tuple[DrawnSheet, ...]
     needed: Needed
     pace: Pace
     changes: int
@@ -98,7 +105,8 @@ class _Figure(NamedTuple):
 def plan_of(
     job: Job, pace: Pace | None = None, hours: Hours | None = None, hear: Callable[[int, int], None] | None = None
 ) -> Plan:
-    """The plan; raises :class:`Refused` where there is nothing that can be planned. ``hear`` is told how many sheets are looked at."""
+    """The plan; raises :class:`Refused` where there is nothing that can be planned. ``hear`` is told how many sheets
+    are looked at."""
     pace = pace or Pace()
     hours = hours or Hours(datetime.now().replace(second=0, microsecond=0))
     figures, papers, faults = _figures(job, hear)
@@ -118,7 +126,7 @@ def plan_of(
         waits = {figures[n].sheet + 1 for k in places for n in items[k].after if figures[n].sheet != number}
         titles = tuple(figures[k].title for k in places)
         sheets.append(
-            Drawn(
+            DrawnSheet(
                 number + 1,
                 job.sheets[number].title,
                 titles,
@@ -131,11 +139,18 @@ def plan_of(
             )
         )
     sheets += [
-        Drawn(n + 1, job.sheets[n].title, (), 0.0, 0.0, 0.0, clock.now, clock.now, (), fault) for n, fault in faults.items()
+        DrawnSheet(n + 1, job.sheets[n].title, (), 0.0, 0.0, 0.0, clock.now, clock.now, (), fault)
+        for n, fault in faults.items()
     ]
     standing = list(range(len(figures)))
     return Plan(
-        job.title, tuple(sheets), _needed(figures, papers), pace, cost(items, order), cost(items, standing), tuple(clock.breaks)
+        job.title,
+        tuple(sheets),
+        _needed(figures, papers),
+        pace,
+        cost(items, order),
+        cost(items, standing),
+        tuple(clock.breaks),
     )
 
 
@@ -158,7 +173,7 @@ def _figures(job: Job, hear: Callable[[int, int], None] | None) -> tuple[list[_F
     return figures, papers, faults
 
 
-def _item(one: _Figure, job: Job, place: int, figures: Sequence[_Figure]) -> Item:
+def _item(one: _Figure, job: Job, place: int, figures: Sequence[_Figure]) -> PlanItem:
     """A figure as the order sees it."""
     steps = one.made.steps
     openings = [
@@ -171,7 +186,7 @@ def _item(one: _Figure, job: Job, place: int, figures: Sequence[_Figure]) -> Ite
     entry = job.entry(one.id)
     used = figures_used(job, entry) if entry is not None and entry.links else set()
     after = frozenset(k for k, other in enumerate(figures) if other.id in used and k != place)
-    return Item(
+    return PlanItem(
         one.sheet,
         steps[0].tool(one.scale) if steps else "",
         steps[-1].tool(one.scale) if steps else "",
@@ -198,7 +213,11 @@ def _needed(figures: Sequence[_Figure], papers: Mapping[str, int]) -> Needed:
     rules = sorted({scale_name(one.scale) for one in figures if one.scale != 1})
     plain = sorted(tool for tool in tools if not tool.startswith("Scale rule"))
     return Needed(
-        opening, tuple(rules), tuple(words for role, words in LEADS.items() if role in roles), dict(papers), tuple(plain)
+        opening,
+        tuple(rules),
+        tuple(words for role, words in LEADS.items() if role in roles),
+        dict(papers),
+        tuple(plain),
     )
 
 

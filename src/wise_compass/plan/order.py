@@ -1,4 +1,5 @@
-"""The order of a job's figures that needs the fewest changes of instrument and of opening, within what has to wait for what."""
+"""The order of a job's figures that needs the fewest changes of instrument and of opening, within what has to wait for
+what."""
 
 from __future__ import annotations
 
@@ -6,15 +7,16 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 EXACT = 11
-"""Figures up to which every order is weighed (Held and Karp); beyond, orders are improved until no move makes one better."""
+"""Figures up to which every order is weighed (Held and Karp); beyond, orders are improved until no move makes one
+better."""
 SAME = 1e-6
 MOST_MOVES = 25_000
 """Orders that are tried to make one better."""
 
 
-class Item(NamedTuple):
-    """A figure to be drawn: which sheet it is on, the instrument it begins and ends with, the compass's first and last opening in mm on the
-    paper (0 where none is set), and the figures, by their places, that have to be done before."""
+class PlanItem(NamedTuple):
+    """A figure to be drawn: which sheet it is on, the instrument it begins and ends with, the compass's first and last
+    opening in mm on the paper (0 where none is set), and the figures, by their places, that have to be done before."""
 
     sheet: int
     first_tool: str
@@ -24,8 +26,9 @@ class Item(NamedTuple):
     after: frozenset[int] = frozenset()
 
 
-def _added(items: Sequence[Item], last: int, opening: float, k: int) -> tuple[int, float]:
-    """What figure ``k`` has changed after another, -1 for none, with an opening standing; and the opening that stands then."""
+def _added(items: Sequence[PlanItem], last: int, opening: float, k: int) -> tuple[int, float]:
+    """What figure ``k`` has changed after another, -1 for none, with an opening standing; and the opening that stands
+    then."""
     item = items[k]
     changed = int(last >= 0 and items[last].last_tool != item.first_tool)
     if not item.first_opening:
@@ -33,7 +36,7 @@ def _added(items: Sequence[Item], last: int, opening: float, k: int) -> tuple[in
     return changed + int(last >= 0 and abs(opening - item.first_opening) > SAME), item.last_opening
 
 
-def cost(items: Sequence[Item], order: Sequence[int]) -> int:
+def cost(items: Sequence[PlanItem], order: Sequence[int]) -> int:
     """All changes of an order."""
     whole, last, opening = 0, -1, 0.0
     for k in order:
@@ -42,13 +45,15 @@ def cost(items: Sequence[Item], order: Sequence[int]) -> int:
     return whole
 
 
-def allowed(items: Sequence[Item], order: Sequence[int]) -> bool:
-    """Whether nothing is done before what it waits for, and no sheet is left for another while something of it can be done."""
+def allowed(items: Sequence[PlanItem], order: Sequence[int]) -> bool:
+    """Whether nothing is done before what it waits for, and no sheet is left for another while something of it can be
+    done."""
     return all(k in _next(items, frozenset(order[:n]), order[n - 1] if n else -1) for n, k in enumerate(order))
 
 
-def best_order(items: Sequence[Item]) -> list[int]:
-    """The order with the fewest changes; of equals, the one nearest to how the job stands. Sheets are finished once begun where that can be."""
+def best_order(items: Sequence[PlanItem]) -> list[int]:
+    """The order with the fewest changes; of equals, the one nearest to how the job stands. Sheets are finished once
+    begun where that can be."""
     if not items:
         return []
     return _exact(items) if len(items) <= EXACT else _improved(items)
@@ -59,8 +64,9 @@ class _Reached(NamedTuple):
     order: tuple[int, ...]
 
 
-def _exact(items: Sequence[Item]) -> list[int]:
-    """Every set of figures done, by the last of them and the opening that stands, kept with its cheapest order."""
+def _exact(items: Sequence[PlanItem]) -> list[int]:
+    """Dynamic programming over sets (Held and Karp): every set of figures done, by the last of them and the opening
+    that stands, kept with its cheapest order."""
     reached: dict[tuple[frozenset[int], int, float], _Reached] = {(frozenset(), -1, 0.0): _Reached(0, ())}
     for _ in items:
         further: dict[tuple[frozenset[int], int, float], _Reached] = {}
@@ -74,15 +80,16 @@ def _exact(items: Sequence[Item]) -> list[int]:
     return list(min(reached.values()).order)
 
 
-def _next(items: Sequence[Item], done: frozenset[int], last: int) -> list[int]:
+def _next(items: Sequence[PlanItem], done: frozenset[int], last: int) -> list[int]:
     """What may be done next: what waits for nothing, of the sheet that is begun where there is any of it."""
     free = [k for k in range(len(items)) if k not in done and items[k].after <= done]
     same = [k for k in free if last >= 0 and items[k].sheet == items[last].sheet]
     return same or free
 
 
-def _improved(items: Sequence[Item]) -> list[int]:
-    """A greedy order, then whole sheets, and figures within their sheets, moved while that saves a change and not too many were tried."""
+def _improved(items: Sequence[PlanItem]) -> list[int]:
+    """Local search from a greedy order: whole sheets, and figures within their sheets, are moved while that saves a
+    change and not too many were tried."""
     order: list[int] = []
     opening = 0.0
     while len(order) < len(items):
@@ -105,7 +112,7 @@ def _improved(items: Sequence[Item]) -> list[int]:
     return order
 
 
-def _moves(items: Sequence[Item], order: Sequence[int]) -> Iterator[list[int]]:
+def _moves(items: Sequence[PlanItem], order: Sequence[int]) -> Iterator[list[int]]:
     """Every order with one sheet elsewhere, or one figure elsewhere on its sheet."""
     runs: list[list[int]] = []
     for k in order:

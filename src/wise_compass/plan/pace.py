@@ -1,4 +1,5 @@
-"""How long a step takes: a stated assumption for each instrument, and this person's own pace once the logbook knows enough."""
+"""How long a step takes: a stated assumption for each instrument, and this person's own pace once the logbook knows
+enough."""
 
 from __future__ import annotations
 
@@ -8,11 +9,11 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.catalogue import figure_named, method_named
-from wise_compass.drafting.figure import make
+from wise_compass.drafting.figure import make, method_named
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.steps import Step
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.logbook.store import Logbook, Noted
 
 MINUTES = {
@@ -27,7 +28,8 @@ MINUTES = {
     "Trammel": 1.5,
     "Curve": 5.0,
 }
-"""Minutes that a step is assumed to take, by its instrument; a step that sets or draws several times takes :data:`AGAIN` for each more."""
+"""Minutes that a step is assumed to take, by its instrument; a step that sets or draws several times takes
+:data:`AGAIN` for each more."""
 AGAIN = 0.35
 CHANGE = 0.25
 """Minutes to lay one instrument down and take up another."""
@@ -38,7 +40,8 @@ ENOUGH, LATEST = 10, 200
 
 
 class Pace(NamedTuple):
-    """How much longer than assumed this person takes, one deviation of its logarithm, and from how many entries; 0 is the assumption."""
+    """How much longer than assumed this person takes, one deviation of its logarithm, and from how many entries; 0 is
+    the assumption."""
 
     factor: float = 1.0
     spread: float = SPREAD
@@ -48,7 +51,10 @@ class Pace(NamedTuple):
     def says(self) -> str:
         """Where it comes from."""
         if not self.entries:
-            return f"Assumed: {MINUTES['Compass']:g} minutes a step of the compass, and so on; {ENOUGH} timed entries in the logbook make it your own."
+            return (
+                f"Assumed: {MINUTES['Compass']:g} minutes a step of the compass, and so on; {ENOUGH} "
+                "timed entries in the logbook make it your own."
+            )
         return f"Your own pace, from {self.entries} timed entries: {self.factor:.2f} times the assumed."
 
 
@@ -65,7 +71,8 @@ def minutes_of(steps: Sequence[Step], scale: float = 1.0) -> float:
 
 
 def own_pace(book: Logbook, person: str = "") -> Pace:
-    """The pace of a person by the logbook; the assumption until there are enough timed entries. Raises :class:`Refused`."""
+    """The pace of a person by the logbook; the assumption until there are enough timed entries. Raises
+    :class:`Refused`."""
     where, values = "minutes > 0 AND steps > 0", []
     if person:
         where, values = f"{where} AND person = ?", [person]
@@ -73,7 +80,9 @@ def own_pace(book: Logbook, person: str = "") -> Pace:
     if len(logs) < ENOUGH:
         return Pace()
     middle = float(np.median(logs))
-    spread = 1.4826 * float(np.median(np.abs(np.array(logs) - middle)))  # of a normal distribution, by its median deviation
+    spread = 1.4826 * float(
+        np.median(np.abs(np.array(logs) - middle))
+    )  # of a normal distribution, by its median deviation
     return Pace(math.exp(middle), max(spread, 0.05), len(logs))
 
 

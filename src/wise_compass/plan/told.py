@@ -12,14 +12,21 @@ import numpy as np
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import point
 from wise_compass.outputs.rows import rows_csv
-from wise_compass.plan.day import Drawn, Plan
+from wise_compass.plan.day import DrawnSheet, Plan
 from wise_compass.sheet.drawing import Drawing, Item, Line, Text
 from wise_compass.sheet.frame import frame_items
 from wise_compass.sheet.lettering import SMALL, TEXT, fitted, text_width
 from wise_compass.sheet.paper import Paper
 from wise_compass.sheet.stepsheet import wrapped_to
 
-COLUMNS = ((2.0, "Sheet"), (14.0, "Title and figures"), (98.0, "Minutes"), (124.0, "From"), (140.0, "To"), (156.0, "Waits for"))
+COLUMNS = (
+    (2.0, "Sheet"),
+    (14.0, "Title and figures"),
+    (98.0, "Minutes"),
+    (124.0, "From"),
+    (140.0, "To"),
+    (156.0, "Waits for"),
+)
 END, LEAD = 178.0, 4.7
 
 
@@ -51,7 +58,9 @@ def kit_lines(plan: Plan, style: Style = PLAIN) -> Iterator[str]:
 def order_words(plan: Plan) -> str:
     """What the order saves."""
     if plan.changes >= plan.unordered:
-        return f"{plan.changes} changes of opening and instrument between figures; the job’s own order is as good as any."
+        return (
+            f"{plan.changes} changes of opening and instrument between figures; the job’s own order is as good as any."
+        )
     return f"{plan.changes} changes of opening and instrument between figures, not {plan.unordered} as the job stands."
 
 
@@ -83,16 +92,16 @@ def _when(plan: Plan) -> str:
     return f"at {plan.end:%H:%M}" if plan.days == 1 else f"on {plan.end:%A, %d %B at %H:%M}"
 
 
-def _end(one: Drawn) -> str:
+def _end(one: DrawnSheet) -> str:
     """When a sheet is done; with the day where that is another."""
     return f"{one.end:%H:%M}" if one.end.date() == one.begin.date() else f"{one.end:%a %H:%M}"
 
 
-def _minutes(one: Drawn) -> str:
+def _minutes(one: DrawnSheet) -> str:
     return f"{one.minutes:.0f} min ({one.low:.0f} to {one.high:.0f})"
 
 
-def sheet_line(one: Drawn, style: Style = PLAIN) -> list[str]:
+def sheet_line(one: DrawnSheet, style: Style = PLAIN) -> list[str]:
     """A sheet in the plan's list: number, title, minutes, from, to, and what it waits for."""
     if one.fault:
         return [str(one.number), f"{one.title}: cannot be planned. {style.say(one.fault)}", "", "", "", ""]
@@ -109,7 +118,9 @@ def plan_record(plan: Plan) -> dict[str, Any]:
         "changes": plan.changes,
         "unordered": plan.unordered,
         "pace": {**plan.pace._asdict(), "says": plan.pace.says},
-        "sheets": [{**one._asdict(), "begin": one.begin.isoformat(), "end": one.end.isoformat()} for one in plan.sheets],
+        "sheets": [
+            {**one._asdict(), "begin": one.begin.isoformat(), "end": one.end.isoformat()} for one in plan.sheets
+        ],
         "kit": {**plan.needed._asdict(), "papers": dict(plan.needed.papers)},
         "breaks": [[begin.isoformat(), end.isoformat()] for begin, end in plan.breaks],
     }

@@ -46,14 +46,16 @@ class Graded(NamedTuple):
 
 
 def read_class(text: str) -> list[Handed]:
-    """The rows of a class's CSV; raises :class:`Refused` naming the row and the column that cannot be. None is half taken."""
+    """The rows of a class's CSV; raises :class:`Refused` naming the row and the column that cannot be. None is half
+    taken."""
     rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
     head = [name or "" for name in rows.fieldnames or []]
     for name in NEEDED:
         if name not in head:
             raise Refused(
                 "csv",
-                f"The column {name} is missing; a class has {' and '.join(NEEDED)}, and a column a measure. Nothing was marked.",
+                f"The column {name} is missing; a class has {' and '.join(NEEDED)}, "
+                "and a column a measure. Nothing was marked.",
             )
     if twice := [name for name, count in Counter(head).items() if count > 1 and name]:
         raise Refused("csv", f"The column {twice[0]} is there twice. Nothing was marked; take one of them away.")
@@ -65,7 +67,9 @@ def read_class(text: str) -> list[Handed]:
             if number > MOST_ROWS:
                 raise Refused("csv", f"There are more than {MOST_ROWS} rows; mark a part of them at a time.")
             if None in row:
-                raise Refused("csv", f"Row {number} has more cells than there are columns. Nothing was marked; mend that row.")
+                raise Refused(
+                    "csv", f"Row {number} has more cells than there are columns. Nothing was marked; mend that row."
+                )
             if any((cell or "").strip() for cell in row.values()):
                 handed.append(_handed(row, number, seen))
     except csv.Error as error:
@@ -83,7 +87,8 @@ def _handed(row: Mapping[str, str | None], number: int, seen: dict[tuple[str, st
     if (pupil, code) in seen:
         raise Refused(
             "csv",
-            f"Row {number}: {pupil} is there twice with this problem, first in row {seen[pupil, code]}. Nothing was marked.",
+            f"Row {number}: {pupil} is there twice with this problem, first in row "
+            f"{seen[pupil, code]}. Nothing was marked.",
         )
     seen[pupil, code] = number
     try:
@@ -93,7 +98,9 @@ def _handed(row: Mapping[str, str | None], number: int, seen: dict[tuple[str, st
         raise Refused("csv", f"Row {number}: {PLAIN.say(refusal.says)}") from None
     instrument = cells.get("instrument") or "rule"
     if instrument not in INSTRUMENTS:
-        raise Refused("csv", f"Row {number}: instrument “{instrument[:20]}” measures nothing; it is {', '.join(INSTRUMENTS)}.")
+        raise Refused(
+            "csv", f"Row {number}: instrument “{instrument[:20]}” measures nothing; it is {', '.join(INSTRUMENTS)}."
+        )
     minutes = None
     if cells.get("minutes"):
         try:
@@ -102,7 +109,8 @@ def _handed(row: Mapping[str, str | None], number: int, seen: dict[tuple[str, st
             minutes = float("nan")
         if not 0 <= minutes < 1e5:
             raise Refused(
-                "csv", f"Row {number}: minutes is {cells['minutes'][:20]}; it is a number from 0 up. Nothing was marked."
+                "csv",
+                f"Row {number}: minutes is {cells['minutes'][:20]}; it is a number from 0 up. Nothing was marked.",
             )
     measured = {name: cell for name, cell in cells.items() if name not in (*NEEDED, *BESIDE) and cell}
     return Handed(number, pupil, problem, measured, minutes, instrument)
@@ -111,7 +119,8 @@ def _handed(row: Mapping[str, str | None], number: int, seen: dict[tuple[str, st
 def mark_class(
     handed: Sequence[Handed], drafter: Drafter | None = None, hear: Callable[[int, int], None] | None = None
 ) -> list[Graded]:
-    """Mark every row against its own numbers; raises :class:`Refused` with the row where a measure is none of its figure's."""
+    """Mark every row against its own numbers; raises :class:`Refused` with the row where a measure is none of its
+    figure's."""
     told = [(one, *_taken(one)) for one in handed]
     graded = []
     for k, (one, made, taken) in enumerate(told):
@@ -133,7 +142,8 @@ def _taken(one: Handed) -> tuple[Run, list[Taken]]:
             raise Refused("csv", f"Row {one.row}, {name}: {PLAIN.say(refusal.says)} Nothing was marked.") from None
     if not taken:
         raise Refused(
-            "csv", f"Row {one.row}: nothing is measured of {one.pupil}’s drawing. Take the row away, or measure something."
+            "csv",
+            f"Row {one.row}: nothing is measured of {one.pupil}’s drawing. Take the row away, or measure something.",
         )
     return made, taken
 

@@ -1,4 +1,5 @@
-"""Marking what was drawn against honest scatter: within a steady hand, loose, or wrong and why. Nothing is marked that was not measured."""
+"""Marking what was drawn against honest scatter: within a steady hand, loose, or wrong and why. Nothing is marked that
+was not measured."""
 
 from __future__ import annotations
 
@@ -8,7 +9,7 @@ from typing import NamedTuple
 
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN
-from wise_compass.logbook.store import Measure, Noted, new_noted_id
+from wise_compass.logbook.store import Noted, NotedMeasure, new_noted_id
 from wise_compass.study.judge import Held, Judge, Verdict
 from wise_compass.study.measures import Taken
 from wise_compass.study.verdicts import SHARE, Checked, check, headline, sentence
@@ -64,7 +65,7 @@ def noted(
     verdict = marked.checked.verdict
     best = verdict.best
     measures = tuple(
-        Measure(one.name, one.unit, one.exact, one.measured, one.sd, one.share, instrument, marked.each[one.name])
+        NotedMeasure(one.name, one.unit, one.exact, one.measured, one.sd, one.share, instrument, marked.each[one.name])
         for one in verdict.measured
     )
     return Noted(

@@ -1,4 +1,13 @@
-"""Problems to practise on: givens drawn at random, within what fits the paper and the kit, and a short code that holds one."""
+"""Problems to practise on: givens drawn at random, within what fits the paper and the kit, and a short code that holds
+one.
+
+A ``Problem`` is figure, method, stored givens, paper and scale; its ``code`` holds all of it in few signs, which
+``sheet/squarecode.py`` puts on the worksheet in small square codes. Numbers are drawn until they fit paper and kit.
+``Logbook`` opens its database for as long as a call takes, in one transaction; a new version of the schema is one more
+entry of ``STEPS``. ``Snapshot`` reads it once, filters look through that. Plots are made in a thread
+(``desk/parts/work.py``), since their library takes long to come in. ``plan/order.py`` weighs every order up to eleven
+figures, and improves beyond.
+"""
 
 from __future__ import annotations
 
@@ -7,8 +16,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.catalogue import entered, figure_named, method_named
-from wise_compass.drafting.figure import FAMILIES, Figure, make
+from wise_compass.drafting.figure import FAMILIES, Figure, make, method_named
 from wise_compass.drafting.givens import Angle, Choice, Count, Given, Measure, Real
 from wise_compass.drafting.kit import Drafter
 from wise_compass.drafting.lacks import lacks
@@ -17,6 +25,7 @@ from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
+from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.job.build import sentence_of
 from wise_compass.job.model import Entry
 from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
@@ -92,7 +101,8 @@ def problem_of(code: str) -> Problem:
     parts = rest.lower().split("/")
     if head.upper() != CODE or len(parts) < 4:
         raise Refused(
-            "problem", f"“{code[:40]}” is no problem set here; its code begins with {CODE}/ and stands on the worksheet."
+            "problem",
+            f"“{code[:40]}” is no problem set here; its code begins with {CODE}/ and stands on the worksheet.",
         )
     figure, method, paper, scale, *values = parts
     method, _, third = method.partition("*")
@@ -106,12 +116,15 @@ def problem_of(code: str) -> Problem:
     method_named(kind, method)
     if len(values) != len(kind.givens):
         raise Refused(
-            "problem", f"“{code[:40]}” tells {len(values)} givens; {kind.title} has {len(kind.givens)}. Copy the whole code."
+            "problem",
+            f"“{code[:40]}” tells {len(values)} givens; {kind.title} has {len(kind.givens)}. Copy the whole code.",
         )
     typed = {name: value.replace(":", ",").replace("*", ";") for name, value in zip(kind.givens, values)}
     papers(paper.upper(), "auto")
     lie, projection = ("portrait" if upright else "landscape"), ("third" if third else "first")
-    return Problem(figure, method, make(kind, typed).stored(), paper.upper(), scale_named(scale) or 1.0, lie, projection, where)
+    return Problem(
+        figure, method, make(kind, typed).stored(), paper.upper(), scale_named(scale) or 1.0, lie, projection, where
+    )
 
 
 def _coded(value: Any) -> str:
@@ -128,7 +141,8 @@ def set_problem(
     method: str | None = None,
     not_again: Collection[Problem] = (),
 ) -> Problem:
-    """A problem of a figure that fits the paper and the kit, unlike any of ``not_again``; raises :class:`Refused` where there is none."""
+    """A problem of a figure that fits the paper and the kit, unlike any of ``not_again``; raises :class:`Refused` where
+    there is none."""
     kind, drafter = figure_named(figure), drafter or Drafter()
     methods = [method_named(kind, method).id] if method else list(kind.methods)
     taken = {repr(sorted(one.givens.items())) for one in not_again if one.figure == figure}
@@ -223,4 +237,4 @@ def figures_of(family: str) -> list[str]:
     """The figures of a family; raises :class:`Refused` for one that is none."""
     if family not in FAMILIES:
         raise Refused("family", f"There is no family “{family}”; they are {', '.join(FAMILIES)}.")
-    return [one.id for one in entered().values() if one.family == family]
+    return [one.id for one in ENTERED.values() if one.family == family]

@@ -1,4 +1,5 @@
-"""Worksheets on paper: the problem in words, a blank frame and where to start; the solution behind it, and the key of a class set."""
+"""Worksheets on paper: the problem in words, a blank frame and where to start; the solution behind it, and the key of a
+class set."""
 
 from __future__ import annotations
 
@@ -105,9 +106,12 @@ def set_drawings(tasks: Sequence[Task], solutions: bool, style: Style = PLAIN) -
 
 
 def class_sheet(tasks: Sequence[Task]) -> str:
-    """The CSV that measurements of a class are entered in: pupil, problem, and a column for each measure that serves."""
+    """The CSV that measurements of a class are entered in: pupil, problem, and a column for each measure that
+    serves."""
     names = list(dict.fromkeys(one.measure.name for task in tasks for one in to_measure(task.problem).proposed))
-    return rows_csv(["pupil", "problem", *names], [[task.pupil, task.problem.code, *[""] * len(names)] for task in tasks])
+    return rows_csv(
+        ["pupil", "problem", *names], [[task.pupil, task.problem.code, *[""] * len(names)] for task in tasks]
+    )
 
 
 def class_key(tasks: Sequence[Task]) -> str:

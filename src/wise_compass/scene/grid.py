@@ -1,4 +1,5 @@
-"""A faint isometric grid under a picture: dots where its three sets of lines cross, one of them at the picture's own corner."""
+"""A faint isometric grid under a picture: dots where its three sets of lines cross, one of them at the picture's own
+corner."""
 
 from __future__ import annotations
 
@@ -16,15 +17,20 @@ AXIAL = 1e-9
 
 
 def grid_items(run: Run, placed: Placed, scale: float, spacing: float) -> list[Item]:
-    """Dots ``spacing`` mm apart along the axes, over the box that a picture takes on the sheet; none for what is no isometric, or too fine."""
-    picture = run.figure.pictured(run.found)
+    """Dots ``spacing`` mm apart along the axes, over the box that a picture takes on the sheet; none for what is no
+    isometric, or too fine."""
+    picture = run.picture
     if picture is None:
         return []
     start = picture.at(np.zeros(3))
     axes = (picture.at(spacing * np.eye(3)) - start) * scale
     sizes = np.asarray(length(axes))
     far = picture.at(np.full(3, 2 * spacing)) - start
-    if np.ptp(sizes) > AXIAL * sizes[0] or abs(np.abs(axes[:, 1]).max() - sizes[0]) > AXIAL * sizes[0] or sizes[0] < LEAST:
+    if (
+        np.ptp(sizes) > AXIAL * sizes[0]
+        or abs(np.abs(axes[:, 1]).max() - sizes[0]) > AXIAL * sizes[0]
+        or sizes[0] < LEAST
+    ):
         return []
     if np.abs(far * scale - 2 * axes.sum(axis=0)).max() > AXIAL * sizes[0]:  # an eye that stands near
         return []

@@ -1,4 +1,5 @@
-"""Light hatching of flat faces in the front and the top view, only where nothing stands nearer to the eye, and of a pattern's pieces."""
+"""Light hatching of flat faces in the front and the top view, only where nothing stands nearer to the eye, and of a
+pattern's pieces."""
 
 from __future__ import annotations
 
@@ -37,7 +38,7 @@ def hatch_items(run: Run, origin: Array, scale: float) -> list[Item]:
             others = [faces[j] for j in near]
             for line in _lines(face, others, view, LEANS[k % len(LEANS)], SPACING / scale, 1e-7 * scene.size):
                 items.append(Line("hatch", 0, "", "hatch", origin + line * scale))
-    pattern = run.figure.pattern(run.found) if run.figure.cut_out(run.found) else None
+    pattern = run.pattern if run.parts else None
     for k, piece in enumerate(pattern.pieces if pattern is not None else ()):
         for line in _flat_lines(piece.flat, LEANS[k % len(LEANS)], SPACING / scale):
             items.append(Line("hatch", 0, "", "hatch", origin + line * scale))

@@ -8,10 +8,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.figure import Face
+from wise_compass.drafting.capabilities import Face
 from wise_compass.geometry.unfold import Pattern, normal_of
 from wise_compass.geometry.vectors import Array
-from wise_compass.scene.order import Seen
+from wise_compass.scene.order import SeenFaces
 from wise_compass.sheet.drawing import Item, Line
 
 LIGHT = np.array([-0.45, 0.55, 0.7])
@@ -23,7 +23,7 @@ SAME = 6
 """Decimals to which corners of neighbouring faces agree."""
 
 
-class Edge(NamedTuple):
+class SolidEdge(NamedTuple):
     """An edge of a solid: its ends, the faces on both sides of it, and whether it is only a seam of a round skin."""
 
     ends: Array
@@ -32,7 +32,8 @@ class Edge(NamedTuple):
 
 
 class Model:
-    """The faces of a solid, and its edges with the faces that meet there; ``own`` edges, (2, 3) each, where it has others than its faces."""
+    """The faces of a solid, and its edges with the faces that meet there; ``own`` edges, (2, 3) each, where it has
+    others than its faces."""
 
     def __init__(self, faces: Sequence[Face], own: Sequence[Array] | None = None) -> None:
         self.faces = list(faces)
@@ -46,10 +47,12 @@ class Model:
                 if len(edge) == 2:
                     sides.setdefault(edge, []).append(k)
                     ends.setdefault(edge, face.corners[[i, j]])
-        self.edges = [Edge(ends[edge], tuple(mine), len(mine) > 1 and self._one_skin(mine)) for edge, mine in sides.items()]
+        self.edges = [
+            SolidEdge(ends[edge], tuple(mine), len(mine) > 1 and self._one_skin(mine)) for edge, mine in sides.items()
+        ]
 
         if own is not None:
-            lying = [Edge(ends, faces, False) for ends, faces in zip(own, _lying_on(own, self.faces))]
+            lying = [SolidEdge(ends, faces, False) for ends, faces in zip(own, _lying_on(own, self.faces))]
             self.edges = [edge for edge in self.edges if edge.smooth] + lying
         self.every = np.concatenate([face.corners for face in self.faces]) if self.faces else np.zeros((0, 3))
         self.counts = np.array([len(face.corners) for face in self.faces], dtype=np.int64)
@@ -78,7 +81,7 @@ def _lying_on(lines: Sequence[Array], faces: Sequence[Face]) -> list[tuple[int, 
     return [tuple(mine) for mine in found]
 
 
-def _tones(seen: Seen) -> list[str]:
+def _tones(seen: SeenFaces) -> list[str]:
     """One of three tones for each face, by how it is turned to the light."""
     size = np.sqrt((seen.normals**2).sum(axis=1))
     lit = seen.normals @ LIGHT / np.where(size > 0, size, 1.0) / float(np.sqrt(LIGHT @ LIGHT))
@@ -88,7 +91,7 @@ def _tones(seen: Seen) -> list[str]:
 def model_items(model: Model, basis: Array, lift: float = 0.0) -> list[Item]:
     """What is seen of a solid, ``lift`` mm up: its faces filled, and its edges; of a round skin only the contours."""
     up = lift * basis[:, 2]
-    whole = Seen(model.every @ basis.T + up, model.counts)
+    whole = SeenFaces(model.every @ basis.T + up, model.counts)
     facing = whole.normals[:, 2] > 2e-9
     seen, mine = whole.some(facing), np.flatnonzero(facing).tolist()
     order, tones = [mine[k] for k in seen.back_to_front()], dict(zip(mine, _tones(seen)))
@@ -111,7 +114,11 @@ class Lifted:
     """A solid whose upper part is lifted off where a plane cuts it: from whole (0) to clear of it (1)."""
 
     def __init__(
-        self, faces: Sequence[Face], off: Sequence[Face], beside: Sequence[Array] = (), own_edges: Sequence[Array] | None = None
+        self,
+        faces: Sequence[Face],
+        off: Sequence[Face],
+        beside: Sequence[Array] = (),
+        own_edges: Sequence[Array] | None = None,
     ) -> None:
         self.model, self.off, self.beside = Model(faces, own_edges), Model(off), beside
         high = max((float(face.corners[:, 2].max()) for face in self.model.faces), default=0.0)
@@ -142,7 +149,7 @@ class Lifted:
         return np.concatenate([*lower, *upper, *(corners + up for corners in upper), *self.beside])
 
 
-class Sheet:
+class FoldedSheet:
     """A pattern as it folds: its pieces, and which of their edges are folds."""
 
     def __init__(self, pattern: Pattern, smooth: bool) -> None:
@@ -158,7 +165,10 @@ class Sheet:
                 folds[piece.parent] |= shared
         thin = "fine" if smooth else "fold"
         self._inks = [
-            [thin if frozenset((a, b)) in mine else "body" for a, b in zip(piece.names, piece.names[1:] + piece.names[:1])]
+            [
+                thin if frozenset((a, b)) in mine else "body"
+                for a, b in zip(piece.names, piece.names[1:] + piece.names[:1])
+            ]
             for piece, mine in zip(pattern.pieces, folds)
         ]
 
@@ -179,7 +189,7 @@ class Sheet:
 
     def items(self, place: float, basis: Array) -> list[Item]:
         """The pattern, from flat (0) to folded up (1), as an eye sees it."""
-        seen = Seen.of(self.pattern.folded(place), basis)
+        seen = SeenFaces.of(self.pattern.folded(place), basis)
         tones, outside = _tones(seen), (seen.normals[:, 2] > 0).tolist()
         found: list[Item] = []
         for k in seen.back_to_front():

@@ -1,4 +1,7 @@
-"""Flat faces as an eye sees them, and the order in which they are painted, so that what is nearer covers what is behind it."""
+"""The painter's algorithm: flat faces as an eye sees them, painted from the farthest to the nearest.
+
+Which of two faces is in front is decided where their pictures overlap; the order is a topological sort of that.
+"""
 
 from __future__ import annotations
 
@@ -15,7 +18,7 @@ CLEAR = 1e-7
 """Of the whole's size: nearer than this, a corner is in a plane or two pictures only touch."""
 
 
-class Seen:
+class SeenFaces:
     """Convex flat faces in the eye's frame: to the right, up, and to the eye. All are handled at once.
 
     ``every`` (n, 3) are the corners of all of them one after another, ``counts`` how many each has.
@@ -28,14 +31,14 @@ class Seen:
         self.faces = [every[a:b] for a, b in zip(self.starts.tolist(), ends.tolist())]
 
     @classmethod
-    def of(cls, faces: Sequence[Array], basis: Array) -> Seen:
+    def of(cls, faces: Sequence[Array], basis: Array) -> SeenFaces:
         """Faces of space, (m, 3) each, for an eye whose ``basis`` (3, 3) is right, up, and to the eye."""
         counts = np.array([len(corners) for corners in faces], dtype=np.int64)
         return cls(np.concatenate(faces) @ basis.T if faces else np.zeros((0, 3)), counts)
 
-    def some(self, mine: NDArray[np.bool_]) -> Seen:
+    def some(self, mine: NDArray[np.bool_]) -> SeenFaces:
         """Only those faces."""
-        return Seen(self.every[np.repeat(mine, self.counts)], self.counts[mine])
+        return SeenFaces(self.every[np.repeat(mine, self.counts)], self.counts[mine])
 
     @cached_property
     def normals(self) -> Array:
@@ -50,17 +53,24 @@ class Seen:
     def back_to_front(self) -> list[int]:
         """Numbers of the faces, the farthest first.
 
-        Of two whose pictures overlap, that one is nearer which lies wholly on the eye's side of the other's plane, or whose own plane has
-        all of the other behind it (Newell, Newell and Sancha). Where neither tells, or faces cover each other in a ring, the mean depth does.
+        Of two whose pictures overlap, that one is nearer which lies wholly on the eye's side of the other's plane, or
+        whose own plane has all of the other behind it (Newell, Newell and Sancha). Where neither tells, or faces cover
+        each other in a ring, the mean depth does.
         """
         if len(self.faces) < 2:
             return list(range(len(self.faces)))
         every, starts = self.every, self.starts
         clear = CLEAR * float(np.abs(every - every.mean(axis=0)).max())
         low, high = np.minimum.reduceat(every, starts), np.maximum.reduceat(every, starts)
-        apart = ((low[:, None, :2] > high[None, :, :2] - clear) | (high[:, None, :2] < low[None, :, :2] + clear)).any(axis=2)
+        apart = ((low[:, None, :2] > high[None, :, :2] - clear) | (high[:, None, :2] < low[None, :, :2] + clear)).any(
+            axis=2
+        )
         size = np.sqrt((self.normals**2).sum(axis=1))
-        towards = self.normals / np.where(size > 0, size, 1.0)[:, None] * np.where(self.normals[:, 2] >= 0, 1.0, -1.0)[:, None]
+        towards = (
+            self.normals
+            / np.where(size > 0, size, 1.0)[:, None]
+            * np.where(self.normals[:, 2] >= 0, 1.0, -1.0)[:, None]
+        )
         middles = np.add.reduceat(every, starts) / self.counts[:, None]
         offs = every @ towards.T - (middles * towards).sum(axis=1)
         above = (np.minimum.reduceat(offs, starts) > -clear).T  # [i, j]: j lies on the eye's side of i's plane
@@ -71,7 +81,8 @@ class Seen:
 
 
 def _sorted(first: NDArray[np.bool_], depth: Array) -> list[int]:
-    """An order that keeps ``first[i, j]``: i before j; of several the deepest, and where there is a ring the deepest too."""
+    """Topological sort: an order that keeps ``first[i, j]``, i before j; of several the deepest, and where there is a
+    cycle the deepest too."""
     waits = first.sum(axis=0).tolist()
     after = [np.flatnonzero(row).tolist() for row in first]
     deepest = np.argsort(depth, kind="stable").tolist()

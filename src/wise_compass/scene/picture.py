@@ -1,4 +1,5 @@
-"""The space view as a picture: a scene seen by an eye, at some stage of its folding, as lines and letters of a drawing."""
+"""The space view as a picture: a scene seen by an eye, at some stage of its folding, as lines and letters of a
+drawing."""
 
 from __future__ import annotations
 
@@ -25,12 +26,19 @@ STANDING = (-34.0, 24.0)
 CORNERS = ((3, 0.0), (2, 1.0), (0, 0.0), (1, 1.0))
 """Where the name of a plane may stand, the first that is free: at which corner, and whether it begins or ends there."""
 
-FINER = {"body": "frame", "body_hidden": "hidden", "outline": "strip", "hidden": "fine_hidden", "reference": "dimension"}
+FINER = {
+    "body": "frame",
+    "body_hidden": "hidden",
+    "outline": "strip",
+    "hidden": "fine_hidden",
+    "reference": "dimension",
+}
 """What stands for an ink in a small picture on a sheet, so that it does not outweigh the drawing."""
 
 
-class Eye(NamedTuple):
-    """Whence a scene is seen, from far off: ``turn`` degrees about the upright from the front, ``rise`` above the level."""
+class Viewer(NamedTuple):
+    """Whence a scene is seen, from far off: ``turn`` degrees about the upright from the front, ``rise`` above the
+    level."""
 
     turn: float = STANDING[0]
     rise: float = STANDING[1]
@@ -41,13 +49,14 @@ class Eye(NamedTuple):
         right = np.array([ct, -st, 0.0])
         return np.array([right, [-st * sr, -ct * sr, cr], [st * cr, ct * cr, sr]])
 
-    def gliding(self, folded: float) -> Eye:
+    def gliding(self, folded: float) -> Viewer:
         """The eye as it glides to the front while the planes fold: it looks square at the sheet when they are flat."""
-        return Eye(self.turn * (1.0 - folded), self.rise * (1.0 - folded))
+        return Viewer(self.turn * (1.0 - folded), self.rise * (1.0 - folded))
 
 
 class Shown(NamedTuple):
-    """What is asked of a picture: how far folded, the steps shown (0 for all), the lettering, whether only the result is wanted.
+    """What is asked of a picture: how far folded, the steps shown (0 for all), the lettering, whether only the result
+    is wanted.
 
     ``swing`` is how far a line has turned level at a step that swings a view of it.
     """
@@ -60,7 +69,7 @@ class Shown(NamedTuple):
     swing: float = 0.0
 
 
-def picture(scene: Scene, eye: Eye, shown: Shown, size: float = 2.6) -> list[Item]:
+def picture(scene: Scene, eye: Viewer, shown: Shown, size: float = 2.6) -> list[Item]:
     """Items in millimetres of the figure, as the eye sees them; y upward. Letters are ``size`` high."""
     basis = eye.gliding(shown.folded).basis()
     frames = scene.frames(shown.folded)
@@ -73,7 +82,7 @@ def picture(scene: Scene, eye: Eye, shown: Shown, size: float = 2.6) -> list[Ite
     return items
 
 
-def extent(scene: Scene, eye: Eye, folded: float) -> tuple[Array, Array]:
+def extent(scene: Scene, eye: Viewer, folded: float) -> tuple[Array, Array]:
     """Lowest and highest corner of the picture, all of its steps shown: of the planes and of the body among them."""
     basis = eye.gliding(folded).basis()
     frames = scene.frames(folded)
@@ -87,15 +96,18 @@ def extent(scene: Scene, eye: Eye, folded: float) -> tuple[Array, Array]:
 def inset(scene: Scene, style: Style, corner: Array, width: float, size: float = 2.2) -> list[Item]:
     """The standing planes and the body, ``width`` mm wide on a sheet from the lower left ``corner`` on."""
     plain = Shown(style=style, clean=True, lettered=False)
-    low, high = bounds(picture(scene, Eye(), plain))
+    low, high = bounds(picture(scene, Viewer(), plain))
     zoom = (width - 2 * size) / float(high[0] - low[0])
     origin = corner + size - low * zoom
-    return [_scaled(item, zoom, origin, size) for item in picture(scene, Eye(), plain._replace(lettered=True), size / zoom)]
+    return [
+        _scaled(item, zoom, origin, size)
+        for item in picture(scene, Viewer(), plain._replace(lettered=True), size / zoom)
+    ]
 
 
 def proportions(scene: Scene) -> float:
     """How many times as wide as high the picture is."""
-    low, high = bounds(picture(scene, Eye(), Shown(clean=True, lettered=False)))
+    low, high = bounds(picture(scene, Viewer(), Shown(clean=True, lettered=False)))
     return float((high[0] - low[0]) / (high[1] - low[1]))
 
 
@@ -197,7 +209,8 @@ class _Lettering:
         self._taken: list[tuple[float, float, float, float]] = []
 
     def put(self, text: Text, places: Sequence[tuple[float, float, float]]) -> None:
-        """A text at the first free of some places, x and y, that it begins at (anchor 0) or ends at (1); at the first where none is."""
+        """A text at the first free of some places, x and y, that it begins at (anchor 0) or ends at (1); at the first
+        where none is."""
         wide, high = text_width(text.words, text.size, text.bold), text.size
 
         def room(x: float, y: float, anchor: float) -> tuple[float, float, float, float]:
@@ -217,10 +230,14 @@ class _Lettering:
         """A text beside its place: to the right of it, to the left, or lower."""
         x, y = text.at.tolist()
         heights = (y + self.up, y + self.down)
-        self.put(text, [place for high in heights for place in ((x + self.right, high, 0.0), (x - self.right, high, 1.0))])
+        self.put(
+            text, [place for high in heights for place in ((x + self.right, high, 0.0), (x - self.right, high, 1.0))]
+        )
 
 
-def _letters(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, shown: Shown, size: float) -> list[Item]:
+def _letters(
+    scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, shown: Shown, size: float
+) -> list[Item]:
     """The letters of the body in capitals and those of the views, and the names of the planes in a corner of each.
 
     While the planes stand, places that only the construction needs are lettered at their own step alone.
@@ -247,6 +264,8 @@ def _letters(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int,
             corners = _flat(frames[glass.view].at(glass.corners), basis)
             name = Text("glass", glass.step, f"plane:{glass.view}", "dimension", corners[3], glass.name, 0.8 * size)
             at = corners.tolist()
-            places = [(at[k][0] + letters.right * (1 - 2 * anchor), at[k][1] + letters.up, anchor) for k, anchor in CORNERS]
+            places = [
+                (at[k][0] + letters.right * (1 - 2 * anchor), at[k][1] + letters.up, anchor) for k, anchor in CORNERS
+            ]
             letters.put(name, places)
     return letters.items

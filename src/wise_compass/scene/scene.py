@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews, Solid
 from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, Role, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.views import View, Views
@@ -24,7 +25,7 @@ NEAR = 1e-6
 """How near a mark's end is to a spot that it comes from, as a part of the figure's size."""
 
 
-class Drawn(NamedTuple):
+class DrawnInSpace(NamedTuple):
     """What is drawn on a plane: a line of the sheet (n, 2), the number of its mark, or a letter at one place."""
 
     view: str
@@ -52,7 +53,8 @@ class Body(NamedTuple):
 
 
 class Turning(NamedTuple):
-    """A step that swings a view of a line level: the view, the line's fixed and moving end in space and on the sheet, the angle."""
+    """A step that swings a view of a line level: the view, the line's fixed and moving end in space and on the sheet,
+    the angle."""
 
     view: View
     fixed: Array
@@ -85,11 +87,11 @@ class Scene:
         self.glass = [self._glass(view) for view in self.order]
         self.places = {name: np.asarray(at) for name, at in run.found.items() if np.shape(at) == (3,)}
         self.body = _body(run, self.places)
-        self.model = Model(run.figure.skin(method=run.method.id))
+        self.model = Model(run.figure.skin(method=run.method.id) if isinstance(run.figure, Solid) else ())
         self.rays = list(self._rays())
         self.turnings = dict(self._turnings())
         self._stands: tuple[float, Mapping[str, Stand]] | None = None
-        self._on_planes: dict[tuple[str, int, bool], tuple[list[Drawn], Array, list[int]]] = {}
+        self._on_planes: dict[tuple[str, int, bool], tuple[list[DrawnInSpace], Array, list[int]]] = {}
 
     def frames(self, folded: float) -> Mapping[str, Stand]:
         """How every plane stands, folded so far; the last answer is kept, since extent and picture ask alike."""
@@ -97,13 +99,15 @@ class Scene:
             self._stands = folded, frames(self.views, folded)
         return self._stands[1]
 
-    def on_plane(self, view: str, last: int, clean: bool) -> tuple[list[Drawn], Array, list[int]]:
-        """What is drawn on a plane up to a step, of one ink together and the construction first; its points, and where each one's start."""
+    def on_plane(self, view: str, last: int, clean: bool) -> tuple[list[DrawnInSpace], Array, list[int]]:
+        """What is drawn on a plane up to a step, of one ink together and the construction first; its points, and where
+        each one's start."""
         key = view, last, clean
         if key not in self._on_planes:
             mine = [one for one in self.drawn if one.view == view and one.step <= last and not one.words]
             mine = sorted(
-                (one for one in mine if not (clean and one.ink in AFTER)), key=lambda one: (one.ink not in AFTER, one.ink)
+                (one for one in mine if not (clean and one.ink in AFTER)),
+                key=lambda one: (one.ink not in AFTER, one.ink),
             )
             points = np.concatenate([np.zeros((0, 2)), *(one.points for one in mine)])
             self._on_planes[key] = mine, points, [0, *accumulate(len(one.points) for one in mine)]
@@ -128,14 +132,19 @@ class Scene:
                     yield view.id, name, at, spot.step
 
     def _turnings(self) -> Iterator[tuple[int, Turning]]:
-        """Steps whose arc is swung about a view of one found place through the view of another: in space that line turns level."""
+        """Steps whose arc is swung about a view of one found place through the view of another: in space that line
+        turns level."""
         room = NEAR * self.size
         for mark in self.run.marks:
             if not isinstance(mark, ArcMark) or mark.role is Role.OUTLINE or mark.step in self.apart:
                 continue
             centre, radius = nominal(mark.centre, 1), float(nominal(mark.radius, 0))
             for view in self.order[:2]:
-                shown = {name: self.run.spots[view.key(name)].here for name in self.places if view.key(name) in self.run.spots}
+                shown = {
+                    name: self.run.spots[view.key(name)].here
+                    for name in self.places
+                    if view.key(name) in self.run.spots
+                }
                 fixed = next((name for name, at in shown.items() if distance(at, centre) <= room), None)
                 if fixed is None or len(shown) > 3:
                     continue
@@ -149,12 +158,12 @@ class Scene:
 
     # which plane a mark is on
 
-    def _lines(self) -> Iterator[Drawn]:
+    def _lines(self) -> Iterator[DrawnInSpace]:
         for number, mark in enumerate(self.run.marks):
             if mark.step in self.apart:
                 continue
             for view, points in self._parted(mark):
-                yield Drawn(view.id, mark.step, mark.role.value, f"#{number}", points)
+                yield DrawnInSpace(view.id, mark.step, mark.role.value, f"#{number}", points)
 
     def _parted(self, mark: Mark) -> Iterator[tuple[View, Array]]:
         """A mark's lines with the views that they are drawn in; a projector is parted where it crosses a fold."""
@@ -192,11 +201,11 @@ class Scene:
 
         return max(among, key=worth)
 
-    def _letters(self) -> Iterator[Drawn]:
+    def _letters(self) -> Iterator[DrawnInSpace]:
         for view in self.order:
             for spot in self.run.spots.values():
                 if spot.name.endswith(f".{view.id}") and spot.kind not in ("plain", "label"):
-                    yield Drawn(view.id, spot.step, "frame", spot.name, spot.here[None], spot.name)
+                    yield DrawnInSpace(view.id, spot.step, "frame", spot.name, spot.here[None], spot.name)
 
     def _glass(self, view: View) -> Pane:
         """A plane as large as what is drawn on it, up to its hinge and a little beyond on the other sides."""
@@ -208,7 +217,8 @@ class Scene:
         low, high = min(0.0, float(off.min())), max(0.0, float(off.max()))
         low, high = low - MARGIN * (low < 0), high + MARGIN * (high > 0)
         corners = [
-            hinge.base + a * hinge.u + b * hinge.away for a, b in ((left, low), (right, low), (right, high), (left, high))
+            hinge.base + a * hinge.u + b * hinge.away
+            for a, b in ((left, low), (right, low), (right, high), (left, high))
         ]
         step = view.fold.step if view in self.views.auxiliary and view.fold is not None else 0
         name = {"front": "front plane", "top": "horizontal plane"}.get(view.id, f"plane {view.id}")
@@ -216,7 +226,8 @@ class Scene:
 
 
 def _spots_of(run: Run, views: Views, view: View) -> Array:
-    """The places of a view's spots on the sheet, (n, 2); by the side of the fold that they lie on, where no key tells the view."""
+    """The places of a view's spots on the sheet, (n, 2); by the side of the fold that they lie on, where no key tells
+    the view."""
     found = [spot.here for key, spot in run.spots.items() if key.endswith(f".{view.id}")]
     if not found:
         side = float(views.front.origin[1]) - views.level
@@ -227,9 +238,12 @@ def _spots_of(run: Run, views: Views, view: View) -> Array:
 
 def _body(run: Run, places: Mapping[str, Array]) -> Body:
     """The figure's edges and faces by the places that were found for their letters."""
-    shape = run.figure.body(list(places))
+    shape = run.figure.body(list(places)) if isinstance(run.figure, InViews) else ()
     edges = [(" ".join(names), np.array([places[name] for name in names])) for names in shape if len(names) > 1]
     faces = [
-        line[[0, k, k + 1]] for names, line in edges if names.split()[0] == names.split()[-1] for k in range(1, len(line) - 2)
+        line[[0, k, k + 1]]
+        for names, line in edges
+        if names.split()[0] == names.split()[-1]
+        for k in range(1, len(line) - 2)
     ]
     return Body(tuple(edges), tuple(faces))

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Solid
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.unfold import normal_of
 from wise_compass.geometry.vectors import Array
-from wise_compass.scene.order import Seen
+from wise_compass.scene.order import SeenFaces
 from wise_compass.sheet.drawing import Item, Line
 
 SUN = np.array([-0.35, 0.6, 0.72])
@@ -17,9 +18,10 @@ FACING = 1e-9
 
 
 def tone_items(run: Run, origin: Array, scale: float) -> list[Item]:
-    """The faces of a run's solid that its picture shows, the farthest first; none of figures that are no pictures of one."""
-    picture = run.figure.pictured(run.found)
-    if picture is None:
+    """The faces of a run's solid that its picture shows, the farthest first; none of figures that are no pictures of
+    one."""
+    picture = run.picture
+    if picture is None or not isinstance(run.figure, Solid):
         return []
     faces = list(run.figure.skin())
     flats = [picture.at(face.corners) for face in faces]
@@ -30,7 +32,7 @@ def tone_items(run: Run, origin: Array, scale: float) -> list[Item]:
     ]
     deep = [np.concatenate([flats[k], picture.depth(faces[k].corners)[:, None]], axis=1) for k in seen]
     found: list[Item] = []
-    for place in Seen.of(deep, np.eye(3)).back_to_front():
+    for place in SeenFaces.of(deep, np.eye(3)).back_to_front():
         k = seen[place]
         lit = float(-normal_of(faces[k].corners) @ SUN) / float(np.sqrt(SUN @ SUN))
         ink = next(name for least, name in TONES if lit > least)

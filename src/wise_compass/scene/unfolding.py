@@ -1,8 +1,13 @@
 """How the planes of a tree of views stand in space, and how they fold about their hinges into the sheet.
 
-The sheet is the plane of the front view. A view's frame takes a place of the sheet (X, Y), and how far it stands before the
-sheet, to space (x, y, z). Standing, a plane is square to its parent and each view lies where its projectors meet it; folded,
-every frame is that of the sheet. Folding turns a plane about its fold line by ninety degrees.
+The sheet is the plane of the front view. A view's frame takes a place of the sheet (X, Y), and how far it stands before
+the sheet, to space (x, y, z). Standing, a plane is square to its parent and each view lies where its projectors meet
+it; folded, every frame is that of the sheet. Folding turns a plane about its fold line by ninety degrees.
+
+``scene/unfolding.py`` gives each view a frame in space: standing, a plane is square to its parent and each view lies
+where its projectors meet it; folded, every frame is the sheet's. ``Scene`` tells which mark is on which plane,
+``picture`` makes items as an eye sees them, for the desk (``desk/round/spaceview.py``) and for a corner of the sheet
+(``job/build.py``, ``sheet/free.py``). A figure tells what stands in space by ``stands`` (or ``body``).
 """
 
 from __future__ import annotations
@@ -18,7 +23,8 @@ from wise_compass.geometry.vectors import Array, cosd, dot, point3, sind
 
 
 class Stand(NamedTuple):
-    """The place of space of the sheet's origin, and the directions of space that its X, its Y and its near side take."""
+    """The place of space of the sheet's origin, and the directions of space that its X, its Y and its near side
+    take."""
 
     origin: Array
     x: Array

@@ -9,16 +9,17 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.drawing import Drawing, Item, Text
-from wise_compass.sheet.frame import Strip, surround
+from wise_compass.sheet.frame import TitleStrip, surround
 from wise_compass.sheet.gaps import gap_items, gap_words
 from wise_compass.sheet.lettering import SMALL, fitted, lacking, text_width
 from wise_compass.sheet.paper import SCALES, SIZES, Paper, papers, scale_named
-from wise_compass.sheet.render import LABEL_PAD, Face, render
+from wise_compass.sheet.render import LABEL_PAD, ScaledFace, render
 from wise_compass.sheet.tables import table_items, table_size
 
 if TYPE_CHECKING:
@@ -79,7 +80,8 @@ class Placed(NamedTuple):
 
 @dataclass(eq=False, repr=False)
 class Sheet:
-    """A composed sheet. ``spans`` tells which of the drawing's items each placed figure brought, ``captions`` what stands under them."""
+    """A composed sheet. ``spans`` tells which of the drawing's items each placed figure brought, ``captions`` what
+    stands under them."""
 
     paper: Paper
     scale: float
@@ -145,8 +147,8 @@ def _arrange(boxes: list[tuple[Array, Array]], paper: Paper) -> _Layout:
 def _caption_lines(piece: Piece, count: int, scale: float, style: Style, paper: Paper, wide: float) -> list[str]:
     """Under its figure: the title where several share a sheet, the notes, and what a gap plot shows.
 
-    Words never spoil a sheet: what is wider than its figure, ``wide``, and than half the field is wrapped, and after so many lines
-    cut.
+    Words never spoil a sheet: what is wider than its figure, ``wide``, and than half the field is wrapped, and after so
+    many lines cut.
     """
     left, _, right, _ = paper.field
     room = (right - left) * 0.9 if count == 1 else max((right - left) * 0.42, min(wide, (right - left) * 0.9))
@@ -165,9 +167,7 @@ def _shop_words(piece: Piece) -> Iterator[str]:
     """What is asked of its pattern, and once what whoever cuts it is to be warned of."""
     if piece.shop is not None:
         yield from piece.shop.says()
-    figure = piece.run.figure
-    if figure.hazards and figure.cut_out(piece.run.found):
-        yield from figure.hazards
+    yield from piece.run.hazards
 
 
 @lru_cache(maxsize=256)
@@ -190,16 +190,17 @@ def _table_room(paper: Paper) -> float:
 
 
 class _Faces:
-    """The pieces of a sheet at each scale that is tried: each is measured once for a scale, and no further than need be."""
+    """The pieces of a sheet at each scale that is tried: each is measured once for a scale, and no further than need
+    be."""
 
     def __init__(self, pieces: Sequence[Piece], style: Style) -> None:
         self.pieces, self.style = pieces, style
         self.sizes = [tuple((high - low).tolist()) for low, high in (piece.run.extent for piece in pieces)]
-        self._at: dict[float, list[Face]] = {}
+        self._at: dict[float, list[ScaledFace]] = {}
 
-    def at(self, scale: float) -> list[Face]:
+    def at(self, scale: float) -> list[ScaledFace]:
         if scale not in self._at:
-            self._at[scale] = [Face(piece.run, scale, self.style, piece.reach) for piece in self.pieces]
+            self._at[scale] = [ScaledFace(piece.run, scale, self.style, piece.reach) for piece in self.pieces]
         return self._at[scale]
 
     def hopeless(self, paper: Paper, scale: float) -> bool:
@@ -274,7 +275,9 @@ def _no_room(faces: _Faces, wishes: Wishes, allowed: list[Paper], scales: Sequen
     if wishes.scale != "auto":
         try:
             _, best, _ = _choose(faces, Wishes(wishes.paper, wishes.lie))
-            return Refused("scale", f"{says} The largest scale that fits is {scale_name(best)}; take it or larger paper.")
+            return Refused(
+                "scale", f"{says} The largest scale that fits is {scale_name(best)}; take it or larger paper."
+            )
         except Refused:
             pass
     remedies = ["Take larger paper"]
@@ -315,9 +318,11 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         if piece.table is not None:
             room = _table_room(paper)
             drawing.items += table_items(piece.table, at + faces.table_corner(k, scale, room), room)
-    views = any(piece.run.figure.in_views for piece in pieces)
+    views = any(isinstance(piece.run.figure, InViews) for piece in pieces)
     projection = pieces[0].run.conventions.projection if views else ""
-    drawing.items += surround(paper, Strip(wishes.project, wishes.title, wishes.number, scale, wishes.style.units, projection))
+    drawing.items += surround(
+        paper, TitleStrip(wishes.project, wishes.title, wishes.number, scale, wishes.style.units, projection)
+    )
     return Sheet(
         paper,
         scale,

@@ -10,7 +10,7 @@ from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array, angle_of, left_of, length, point, unit
 from wise_compass.sheet.drawing import Drawing, Item, Line, Text
 from wise_compass.sheet.lettering import SMALL, TEXT, text_width
-from wise_compass.shop.parts import Cut, Side
+from wise_compass.shop.parts import CutPart, Side
 from wise_compass.shop.shop import Shop, fold_words
 
 LAYERS = ("cut", "fold", "mark", "text")
@@ -50,7 +50,7 @@ def cutting_drawing(shop: Shop, title: str, style: Style) -> Drawing:
 def _words(shop: Shop, title: str, style: Style) -> Iterator[str]:
     plate = f", {style.quantity(shop.wish.thickness, 'mm')} {shop.wish.material}" if shop.wish.thickness else ""
     yield f"{title}{plate}"
-    for words in (*shop.says(), *shop.run.figure.cautions(), *shop.run.figure.hazards):
+    for words in (*shop.says(), *shop.run.figure.cautions(), *shop.run.hazards):
         yield style.say(words)
 
 
@@ -72,7 +72,7 @@ def fold_lines(shop: Shop) -> list[Array]:
     return [*(fold.ends for fold in shop.folds), *(lap.side.course for lap in shop.laps)]
 
 
-def _ticks(cut: Cut) -> Iterator[Array]:
+def _ticks(cut: CutPart) -> Iterator[Array]:
     """Short marks into the part at every division of its edges."""
     for side in cut.sides:
         if side.kind in ("seam", "side") or len(side.keys) < 3:
@@ -116,7 +116,7 @@ def lap_items(shop: Shop, style: Style, scale: float, origin: Array) -> Iterator
         yield item
 
 
-def _title(cut: Cut, shift: Array) -> Text:
+def _title(cut: CutPart, shift: Array) -> Text:
     from shapely import Polygon
 
     at = Polygon(cut.outline).representative_point()

@@ -1,4 +1,5 @@
-"""Dimensions drawn as ISO 129-1 has them: narrow lines, filled arrowheads, figures read from below or from the right."""
+"""Dimensions drawn as ISO 129-1 has them: narrow lines, filled arrowheads, figures read from below or from the
+right."""
 
 from __future__ import annotations
 

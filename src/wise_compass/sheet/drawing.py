@@ -5,6 +5,7 @@ One small protocol stands between what is drawn and every surface: an output is 
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from dataclasses import dataclass, field, replace
 from typing import Protocol
 
@@ -25,7 +26,8 @@ class Surface(Protocol):
         """A polyline, shape (n, 2); ``filled`` in the ink's colour without an edge."""
 
     def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:
-        """An arc, a full circle at a sweep of 360; ``filled`` is a colour or empty, and empty for all but full circles."""
+        """An arc, a full circle at a sweep of 360; ``filled`` is a colour or empty, and empty for all but full
+        circles."""
 
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         """Cubic Bézier segments, shape (n, 4, 2)."""
@@ -35,7 +37,7 @@ class Surface(Protocol):
 
 
 @dataclass(slots=True, eq=False, repr=False)
-class Item:
+class Item(ABC):
     """A primitive with what it belongs to: its step (0 is always there), its layer and, for hovering, its owner.
 
     ``owner`` is a spot's name, "given:<name>" for a dimension, or the number of a mark as "#3".
@@ -46,12 +48,12 @@ class Item:
     owner: str
     ink: str
 
-    def put(self, on: Surface) -> None:
-        raise NotImplementedError
+    @abstractmethod
+    def put(self, on: Surface) -> None: ...
 
+    @abstractmethod
     def moved(self, by: Array) -> Item:
         """The same item moved by sheet millimetres."""
-        raise NotImplementedError
 
     def polyline(self) -> Array | None:
         """Its course as points (n, 2), to keep clear of or to measure a distance to; None for lettering."""

@@ -60,7 +60,8 @@ def _page(number: int, groups: dict[str, list[Exercise]]) -> Drawing:
 
 
 def _rows(exercises: Sequence[Exercise], left: float, y: float) -> tuple[list[Item], float]:
-    """A line a row with a cross where the size is set off from, and two pricks where it is carried from another place."""
+    """A line a row with a cross where the size is set off from, and two pricks where it is carried from another
+    place."""
     items: list[Item] = []
     carried = exercises[0].tolerance in ("dividers taken", "dividers stepped")
     y += 0.0 if carried else 5.0
@@ -85,9 +86,13 @@ def _parallels(exercises: Sequence[Exercise], left: float, y: float) -> tuple[li
         start, lean = point(left + INDENT, y), (0.0, 2.0, -2.0, 1.0)[k % 4]
         far = polar(start, BASE, lean)
         square = polar(np.zeros(2), 1.0, lean + 90.0)
-        items += [_text(point(left, y - 1.2), exercise.name, SMALL), Line("result", 0, "", "strip", np.array([start, far]))]
         items += [
-            Line("result", 0, "", "construction", np.array([one - 2 * square, one + 16 * square])) for one in (start, far)
+            _text(point(left, y - 1.2), exercise.name, SMALL),
+            Line("result", 0, "", "strip", np.array([start, far])),
+        ]
+        items += [
+            Line("result", 0, "", "construction", np.array([one - 2 * square, one + 16 * square]))
+            for one in (start, far)
         ]
         items += _cross(start + (far - start) * 0.08 + 11.0 * square, 1.0)
     return items, y

@@ -14,7 +14,7 @@ from wise_compass.sheet.lettering import SMALL, TITLE, fitted
 from wise_compass.sheet.paper import Paper
 
 
-class Strip(NamedTuple):
+class TitleStrip(NamedTuple):
     """What the title strip tells; the symbol of the projection where the sheet has views."""
 
     project: str
@@ -26,7 +26,7 @@ class Strip(NamedTuple):
 
 
 @lru_cache(maxsize=32)
-def surround(paper: Paper, strip: Strip) -> tuple[Item, ...]:
+def surround(paper: Paper, strip: TitleStrip) -> tuple[Item, ...]:
     """The frame and the strip: the same from edit to edit."""
     return (*frame_items(paper), *_strip_items(paper, strip))
 
@@ -45,11 +45,13 @@ def frame_items(paper: Paper) -> Iterator[Item]:
     start, y = left, 3.2
     yield Line("frame", 0, "", "strip", np.array([[start, y], [start + 100, y]]))
     for k in range(11):
-        yield Line("frame", 0, "", "strip", np.array([[start + 10 * k, y], [start + 10 * k, y + (1 if k % 5 else 1.8)]]))
+        yield Line(
+            "frame", 0, "", "strip", np.array([[start + 10 * k, y], [start + 10 * k, y + (1 if k % 5 else 1.8)]])
+        )
     yield Text("frame", 0, "", "dimension", np.array([start + 102, y]), "100 mm on a true print", SMALL)
 
 
-def _strip_items(paper: Paper, strip: Strip) -> Iterator[Item]:
+def _strip_items(paper: Paper, strip: TitleStrip) -> Iterator[Item]:
     left, bottom, right, top = paper.strip
     yield _box(left, bottom, right, top, "strip")
     cells = [

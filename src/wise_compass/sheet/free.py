@@ -41,7 +41,8 @@ def _taken(items: Iterable[Item], paper: Paper) -> Array:
 
 
 def free_box(items: Iterable[Item], paper: Paper, aspect: float) -> tuple[Array, float] | None:
-    """The lower left corner and the width of the largest free box ``aspect`` times as wide as high; None on a full sheet.
+    """The lower left corner and the width of the largest free box ``aspect`` times as wide as high; None on a full
+    sheet.
 
     Of several as large the one furthest from the middle of the field is taken: a corner.
     """

@@ -1,4 +1,5 @@
-"""Blank isometric paper to draw on: equal triangles, one of their sides upright, as faint dots or lines in the frame."""
+"""Blank isometric paper to draw on: equal triangles, one of their sides upright, as faint dots or lines in the
+frame."""
 
 from __future__ import annotations
 
@@ -24,7 +25,8 @@ COLUMN = float(np.sqrt(0.75))
 
 
 def grid_drawing(paper: Paper, spacing: float, kind: str = "dots") -> Drawing:
-    """A sheet of it, ``spacing`` mm from crossing to crossing on all three axes; raises :class:`Refused` for a spacing too small or large."""
+    """A sheet of it, ``spacing`` mm from crossing to crossing on all three axes; raises :class:`Refused` for a spacing
+    too small or large."""
     if not LEAST <= spacing <= MOST:
         change = "Raise" if spacing < LEAST else "Lower"
         raise Refused("spacing", f"spacing is {spacing:g} mm; it goes from {LEAST:g} to {MOST:g}. {change} spacing.")

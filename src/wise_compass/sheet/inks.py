@@ -1,7 +1,7 @@
 """Line types and weights (ISO 128-2, line group 0.7) and their tones.
 
-The result has the widest and darkest line on the sheet; the frame is drawn narrower than ISO 5457 would have it, so that
-it does not outweigh the result. Construction is narrower and paler still."""
+The result has the widest and darkest line on the sheet; the frame is drawn narrower than ISO 5457 would have it, so
+that it does not outweigh the result. Construction is narrower and paler still."""
 
 from __future__ import annotations
 

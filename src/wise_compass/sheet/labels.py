@@ -56,7 +56,8 @@ class Ground:
         k = np.arange(int(counts.sum())) - np.repeat(first, counts)
         steps = (ends - starts) / (counts - 1)[:, None]
         self._cells(
-            np.repeat(starts, counts, axis=0) + k[:, None] * np.repeat(steps, counts, axis=0), self.hard if hard else self.soft
+            np.repeat(starts, counts, axis=0) + k[:, None] * np.repeat(steps, counts, axis=0),
+            self.hard if hard else self.soft,
         )
 
     def enter_boxes(self, boxes: Sequence[tuple[Array, Array]]) -> None:
@@ -167,7 +168,8 @@ class _Taken:
 
 
 def _free(low: Array, cost: Array, size: Array, taken: _Taken) -> int:
-    """The cheapest place that no label set already covers; -1 where there is none. Mostly it is among the first that are tried."""
+    """The cheapest place that no label set already covers; -1 where there is none. Mostly it is among the first that
+    are tried."""
     order = cost.argsort(kind="stable")
     wide, high = (size + MARGIN).tolist()
     for best in order[:SINGLY].tolist():

@@ -27,7 +27,9 @@ def font_file(bold: bool = False) -> Path:
 def _advances() -> dict[str, dict[str, float]]:
     data = json.loads((FONTS / "metrics.json").read_text("utf-8"))
     em = data["units_per_em"]
-    return {weight: {sign: advance / em for sign, advance in table.items()} for weight, table in data["advances"].items()}
+    return {
+        weight: {sign: advance / em for sign, advance in table.items()} for weight, table in data["advances"].items()
+    }
 
 
 def text_width(words: str, size: float, bold: bool = False) -> float:
@@ -51,7 +53,8 @@ def lacking(words: str) -> str:
 
 
 def with_signs(words: str) -> str:
-    """Words with every sign that the type lacks shown as a question mark, for a surface that has no other type to turn to."""
+    """Words with every sign that the type lacks shown as a question mark, for a surface that has no other type to turn
+    to."""
     return "".join("?" if sign in lacking(words) else sign for sign in words) if lacking(words) else words
 
 
@@ -62,5 +65,7 @@ def fitted(words: str, size: float, room: float) -> str:
     low, high = 0, len(words)
     while low < high:
         middle = (low + high + 1) // 2
-        low, high = (middle, high) if text_width(words[:middle].rstrip() + "…", size, True) <= room else (low, middle - 1)
+        low, high = (
+            (middle, high) if text_width(words[:middle].rstrip() + "…", size, True) <= room else (low, middle - 1)
+        )
     return words[:low].rstrip() + "…" if low else ""

@@ -41,7 +41,11 @@ def lost(drawing: Drawing, margins: Margins) -> list[str]:
         one, other = bounds([item])
         if (one < low).any() or (other > high).any():
             found.add(_called(item, one, other, drawing))
-    return [name for name in ("part of the drawing", "the frame", "the centring marks", "the bar of 100 mm") if name in found]
+    return [
+        name
+        for name in ("part of the drawing", "the frame", "the centring marks", "the bar of 100 mm")
+        if name in found
+    ]
 
 
 def _called(item: Item, low: Array, high: Array, drawing: Drawing) -> str:
@@ -54,7 +58,8 @@ def _called(item: Item, low: Array, high: Array, drawing: Drawing) -> str:
 
 
 def check_drawing(paper: Paper, printer: str) -> Drawing:
-    """The sheet by which a printer is checked: a square of 100 mm, a ruled bar along two of its sides, and what to do with it."""
+    """The sheet by which a printer is checked: a square of 100 mm, a ruled bar along two of its sides, and what to do
+    with it."""
     drawing = Drawing(paper.width, paper.height)
     corner = point((paper.width - SIDE) / 2, (paper.height - SIDE) / 2 - 5.0)
     square = corner + SIDE * np.array([[0, 0], [1, 0], [1, 1], [0, 1]])
@@ -86,5 +91,7 @@ def check_drawing(paper: Paper, printer: str) -> Drawing:
     for text, size, up, bold in words:
         at = corner + point(SIDE / 2 - text_width(text, size, bold) / 2, up)
         drawing.items.append(Text("lettering", 0, "", "frame", at, text, size, bold=bold))
-    drawing.items.append(Text("lettering", 0, "", "frame", corner + point(-13.0, SIDE / 2 - 4.0), "up", TEXT, turn=90.0))
+    drawing.items.append(
+        Text("lettering", 0, "", "frame", corner + point(-13.0, SIDE / 2 - 4.0), "up", TEXT, turn=90.0)
+    )
     return drawing

@@ -31,7 +31,7 @@ OFF_FRAME = 1.0
 """How far lettering keeps from the frame."""
 
 
-class Face:
+class ScaledFace:
     """A run at one scale, about its own origin: its dimensions as items, and the box that it takes on a sheet.
 
     ``reach`` are places in figure mm that are drawn beside it.
@@ -69,7 +69,10 @@ def _layer(role: Role) -> str:
 def _items_of(marks: Sequence[Mark], scale: float, origin: Array) -> list[Item]:
     """What is drawn of marks, in their order; the ends of all straight lines are found at once."""
     lines = [mark for mark in marks if isinstance(mark, LineMark)]
-    over = [OVERSHOOT / scale if line.role in (Role.CONSTRUCTION, Role.LOCUS) and line.hi > line.lo else 0.0 for line in lines]
+    over = [
+        OVERSHOOT / scale if line.role in (Role.CONSTRUCTION, Role.LOCUS) and line.hi > line.lo else 0.0
+        for line in lines
+    ]
     ends = iter(origin + all_drawn(lines, over) * scale)
     items: list[Item] = []
     for number, mark in enumerate(marks):
@@ -107,7 +110,9 @@ def labelled(spots: Sequence[Spot]) -> list[Spot]:
     long = [rows[row, view] > SHORT_ROW for row, _, view in parts]
     crowded = Counter(view for (_, _, view), thin in zip(parts, long, strict=True) if thin)
     every = {view: -(-count // (MOST_LABELS - SHORT_ROW)) for view, count in crowded.items()}
-    return [spot for spot, (_, n, view), thin in zip(named, parts, long, strict=True) if not thin or n % every[view] == 0]
+    return [
+        spot for spot, (_, n, view), thin in zip(named, parts, long, strict=True) if not thin or n % every[view] == 0
+    ]
 
 
 def _numbered(name: str) -> tuple[str, int, str]:
@@ -118,11 +123,12 @@ def _numbered(name: str) -> tuple[str, int, str]:
 
 
 def render(
-    face: Face, origin: Array, field: tuple[float, float, float, float] | None = None, also: Sequence[Item] = ()
+    face: ScaledFace, origin: Array, field: tuple[float, float, float, float] | None = None, also: Sequence[Item] = ()
 ) -> list[Item]:
     """Every item of a run on the sheet, construction first and lettering last; labels too, where they have a ``field``.
 
-    ``also`` is what else labels keep clear of, such as a gap plot and the words below the figure; it comes with the rest.
+    ``also`` is what else labels keep clear of, such as a gap plot and the words below the figure; it comes with the
+    rest.
     """
     run, scale = face.run, face.scale
     marks = _items_of(run.marks, scale, origin)
@@ -136,7 +142,11 @@ def render(
 
 
 def _labels(
-    face: Face, origin: Array, lines: Sequence[Item], rings: Sequence[Arc], field: tuple[float, float, float, float]
+    face: ScaledFace,
+    origin: Array,
+    lines: Sequence[Item],
+    rings: Sequence[Arc],
+    field: tuple[float, float, float, float],
 ) -> Iterable[Item]:
     spots = labelled(list(face.run.spots.values()))
     if not spots:
@@ -154,8 +164,11 @@ def _labels(
     height = CAP_HEIGHT + DESCENT
     names = [face.style.lettered(spot.name) for spot in spots]
     wanted = [
-        Label(name, origin + spot.here * face.scale, text_width(name, TEXT), height * TEXT) for name, spot in zip(names, spots)
+        Label(name, origin + spot.here * face.scale, text_width(name, TEXT), height * TEXT)
+        for name, spot in zip(names, spots)
     ]
     for spot, label, place in zip(spots, wanted, place_labels(wanted, ground, within), strict=True):
         if place is not None:
-            yield Text("points", spot.step, spot.name, "frame", place + np.array([0.0, DESCENT * TEXT]), label.words, TEXT)
+            yield Text(
+                "points", spot.step, spot.name, "frame", place + np.array([0.0, DESCENT * TEXT]), label.words, TEXT
+            )

@@ -1,6 +1,7 @@
 """Square codes on a sheet, by which a photograph finds what it is of, and which way up it lies (ISO/IEC 18004).
 
-The words are parted over a few small codes, so that each has few and large modules, that a photograph of few pixels still shows.
+The words are parted over a few small codes, so that each has few and large modules, that a photograph of few pixels
+still shows.
 """
 
 from __future__ import annotations
@@ -23,9 +24,11 @@ HOLDS = {1: 25, 2: 47, 3: 77, 4: 114, 5: 154, 6: 195, 7: 224, 8: 279}
 
 
 def code_cells(paper: Paper) -> tuple[list[Array], float]:
-    """The lower left corners of the cells that codes stand in, the first to be read first, and the side of a cell, in mm.
+    """The lower left corners of the cells that codes stand in, the first to be read first, and the side of a cell, in
+    mm.
 
-    They lie left of the title strip; where the strip takes the whole width they stand in the filing margin, one above the other.
+    They lie left of the title strip; where the strip takes the whole width they stand in the filing margin, one above
+    the other.
     """
     left, bottom, _, _ = paper.frame
     strip_left, _, _, _ = paper.strip
@@ -36,7 +39,8 @@ def code_cells(paper: Paper) -> tuple[list[Array], float]:
 
 
 def parts_of(words: str) -> list[str]:
-    """The words parted over codes, each begun with its number and how many there are; raises :class:`ValueError` for too many words.
+    """The words parted over codes, each begun with its number and how many there are; raises :class:`ValueError` for
+    too many words.
 
     >>> parts_of("ABC"), len(parts_of("A" * 60))
     (['11ABC'], 3)

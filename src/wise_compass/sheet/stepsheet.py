@@ -22,11 +22,12 @@ from wise_compass.study.watch import Watch, what_to_measure
 LEAD = 4.7
 """From line to line."""
 NUMBER, TOOL, SAYS, WATCH = 2.0, 10.0, 46.0, 142.0
-"""Where the columns begin, from the frame's left side: number, instrument and setting, the words, what watches the step."""
+"""Where the columns begin, from the frame's left side: number, instrument and setting, the words, what watches the
+step."""
 END = 178.0
 
 
-class _Row(NamedTuple):
+class _StepRow(NamedTuple):
     """What stands in one line: (place, words, bold) each; ``ruled`` has a hairline over it."""
 
     cells: tuple[tuple[float, str, bool], ...]
@@ -34,7 +35,8 @@ class _Row(NamedTuple):
 
 
 def step_drawings(run: Run, title: str, style: Style, scale: float = 1.0, watched: bool = True) -> list[Drawing]:
-    """The steps of a run on a sheet at ``scale``, on as many upright A4 pages as they need; ``watched`` with what to measure."""
+    """The steps of a run on a sheet at ``scale``, on as many upright A4 pages as they need; ``watched`` with what to
+    measure."""
     watch = what_to_measure(Judge(run, scale)) if watched else Watch((), ())
     rows = list(_rows(run, style, scale, watch))
     paper = Paper("A4", "portrait")
@@ -44,7 +46,7 @@ def step_drawings(run: Run, title: str, style: Style, scale: float = 1.0, watche
     return [_page(paper, part, f"{title}: steps", f"{k}/{len(parts)}") for k, part in enumerate(parts, 1)]
 
 
-def _page(paper: Paper, rows: Sequence[_Row], title: str, number: str) -> Drawing:
+def _page(paper: Paper, rows: Sequence[_StepRow], title: str, number: str) -> Drawing:
     left, _, right, top = paper.frame
     drawing = Drawing(paper.width, paper.height, list(frame_items(paper)))
     drawing.items.append(_text(left + NUMBER, top - 8.0, fitted(title, TEXT, END - 20.0), True, TEXT))
@@ -59,13 +61,13 @@ def _page(paper: Paper, rows: Sequence[_Row], title: str, number: str) -> Drawin
     return drawing
 
 
-def _rows(run: Run, style: Style, scale: float, watch: Watch) -> Iterator[_Row]:
+def _rows(run: Run, style: Style, scale: float, watch: Watch) -> Iterator[_StepRow]:
     head = [(NUMBER, "Step", True), (SAYS, "What to do", True)]
     if watch.proposed:
         head.append((WATCH, "Watched by", True))
-    yield _Row(tuple(head))
+    yield _StepRow(tuple(head))
     if scale != 1:
-        yield _Row(((SAYS, f"Settings as on the paper, at {scale_name(scale)}.", False),))
+        yield _StepRow(((SAYS, f"Settings as on the paper, at {scale_name(scale)}.", False),))
     seen_by: dict[int, list[str]] = {}
     for one in watch.proposed:
         for n in one.sees:
@@ -82,25 +84,27 @@ def _rows(run: Run, style: Style, scale: float, watch: Watch) -> Iterator[_Row]:
         seen = wrapped_to(", ".join(seen_by.get(step.n, [])), END - WATCH - 1.0)
         for k in range(max(len(words), len(tools), len(seen))):
             cells = [(NUMBER, str(step.n), True)] if k == 0 else []
-            cells += [(at, lines[k], False) for at, lines in ((TOOL, tools), (SAYS, words), (WATCH, seen)) if k < len(lines)]
-            yield _Row(tuple(cells), ruled=k == 0)
+            cells += [
+                (at, lines[k], False) for at, lines in ((TOOL, tools), (SAYS, words), (WATCH, seen)) if k < len(lines)
+            ]
+            yield _StepRow(tuple(cells), ruled=k == 0)
     yield from _to_measure(watch, style)
 
 
-def _to_measure(watch: Watch, style: Style) -> Iterator[_Row]:
+def _to_measure(watch: Watch, style: Style) -> Iterator[_StepRow]:
     if not watch.proposed:
         return
-    yield _Row(())
-    yield _Row(((NUMBER, "What to measure when it is drawn, on the paper", True),))
+    yield _StepRow(())
+    yield _StepRow(((NUMBER, "What to measure when it is drawn, on the paper", True),))
     for one in watch.proposed:
         name = style.lettered(one.measure.name).replace("_", " ")
         size = style.quantity(one.exact, one.measure.unit)
         sees = wrapped_to(f"sees step {', '.join(map(str, one.sees))}", END - 82.0)
-        yield _Row(((NUMBER, name, False), (TOOL + 42.0, size, False), (80.0, sees[0], False)), ruled=True)
-        yield from (_Row(((80.0, words, False),)) for words in sees[1:])
+        yield _StepRow(((NUMBER, name, False), (TOOL + 42.0, size, False), (80.0, sees[0], False)), ruled=True)
+        yield from (_StepRow(((80.0, words, False),)) for words in sees[1:])
     if watch.unseen:
         for words in wrapped_to(f"Nothing on it sees step {', '.join(map(str, watch.unseen))}.", END - NUMBER - 2.0):
-            yield _Row(((NUMBER, words, False),))
+            yield _StepRow(((NUMBER, words, False),))
 
 
 @lru_cache(maxsize=2048)

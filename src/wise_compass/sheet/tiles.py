@@ -1,4 +1,13 @@
-"""A sheet larger than the printer's paper, parted into tiles that overlap."""
+"""A sheet larger than the printer's paper, parted into tiles that overlap.
+
+``sheet/tiles.py: pages_of`` parts a drawing into pages; ``outputs/pdf.py`` and ``desk/leaving/printing.py`` put the
+same pages on a PDF and on a printer, which is never asked to fit them. ``sheet/reach.py`` names what a printer’s
+margins would cut off. What is kept of a person (``job/person.py``: stretches of printers, pixels of screens, text,
+colours, jobs opened last) lies in the XDG configuration folder. ``desk/parts/theme.py`` maps every colour of the desk
+by day or at night (``colour``), but what lies on paper keeps its own (``on_paper``); ``px`` and ``wide`` grow with the
+text. A change of look makes the window anew for the same session (``desk/parts/looks.py``). Every process that imports
+``tests`` has XDG folders of its own; the session is read in parts: ``walking.py``, ``scattering.py``, ``filing.py``.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +28,8 @@ CROSS = 3.0
 
 
 class Layer(NamedTuple):
-    """Something put on a page: its origin there in mm, its scale, and the box that is seen of it, lowest and highest corner."""
+    """Something put on a page: its origin there in mm, its scale, and the box that is seen of it, lowest and highest
+    corner."""
 
     content: Drawing
     origin: Array
@@ -36,7 +46,8 @@ class Page(NamedTuple):
 
 
 class Tile(NamedTuple):
-    """A tile: its row from above and its column, from 1, and the place of the sheet that lies at its lower left corner of print."""
+    """A tile: its row from above and its column, from 1, and the place of the sheet that lies at its lower left corner
+    of print."""
 
     row: int
     column: int
@@ -44,7 +55,8 @@ class Tile(NamedTuple):
 
 
 class Tiling(NamedTuple):
-    """How a sheet of so many mm is parted: over ``rows`` and ``columns`` of a paper, each showing ``shown`` mm of it."""
+    """How a sheet of so many mm is parted: over ``rows`` and ``columns`` of a paper, each showing ``shown`` mm of
+    it."""
 
     width: float
     height: float
@@ -64,7 +76,8 @@ class Tiling(NamedTuple):
 
     @property
     def first(self) -> Array:
-        """The place of the sheet at the lower left corner of the lowest row's first tile: the sheet lies in the middle of all."""
+        """The place of the sheet at the lower left corner of the lowest row's first tile: the sheet lies in the middle
+        of all."""
         whole = np.array([self.columns, self.rows]) * self.step + OVERLAP
         return np.asarray((np.array([self.width, self.height]) - whole) / 2)
 
@@ -116,7 +129,8 @@ def tile_words(parted: Tiling, tile: Tile, title: str) -> Item:
 
 
 def map_items(parted: Tiling, title: str) -> tuple[float, Array, list[Item]]:
-    """The map of all tiles on a piece of the paper: the sheet's scale and its origin there, and the grid with its words."""
+    """The map of all tiles on a piece of the paper: the sheet's scale and its origin there, and the grid with its
+    words."""
     room = parted.shown - point(0.0, 22.0)
     whole = np.array([parted.columns, parted.rows]) * parted.step + OVERLAP
     scale = float((room / whole).min()) * 0.96
@@ -132,7 +146,10 @@ def map_items(parted: Tiling, title: str) -> tuple[float, Array, list[Item]]:
         items.append(Text("register", 0, "", "gap", point(low[0] + 1.5, high[1] - SMALL - 0.5), words, SMALL))
     top = parted.paper.height - EDGE - TEXT
     count, rows = parted.rows * parted.columns, f"{parted.rows} row{'s' if parted.rows > 1 else ''}"
-    says = f"{title}: {count} tiles, {rows} of {parted.columns}, each {OVERLAP:.0f} mm over the next. Print without shrinking."
+    says = (
+        f"{title}: {count} tiles, {rows} of {parted.columns}, each {OVERLAP:.0f} "
+        "mm over the next. Print without shrinking."
+    )
     items.append(Text("register", 0, "", "frame", point(EDGE, top), says, SMALL))
     items.append(
         Text(
@@ -149,7 +166,8 @@ def map_items(parted: Tiling, title: str) -> tuple[float, Array, list[Item]]:
 
 
 def pages_of(drawing: Drawing, size: str = "") -> list[Page]:
-    """The pages that a drawing is printed on: its own, or, where it is larger than a paper, a map of tiles and each of them."""
+    """The pages that a drawing is printed on: its own, or, where it is larger than a paper, a map of tiles and each of
+    them."""
     parted = tiling(drawing.width, drawing.height, size) if size else None
     if parted is None:
         return [Page(drawing.width, drawing.height, (Layer(drawing, np.zeros(2)),))]
@@ -161,7 +179,9 @@ def pages_of(drawing: Drawing, size: str = "") -> list[Page]:
     window = np.full(2, EDGE), EDGE + parted.shown
     for tile in parted.tiles():
         shown = tuple(Layer(one, EDGE - tile.corner, 1.0, window) for one in (drawing, crosses))
-        found.append(Page(wide, high, (*shown, Layer(Drawing(wide, high, [tile_words(parted, tile, title)]), np.zeros(2)))))
+        found.append(
+            Page(wide, high, (*shown, Layer(Drawing(wide, high, [tile_words(parted, tile, title)]), np.zeros(2))))
+        )
     return found
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import mm, most_mm
 from wise_compass.geometry.vectors import Array, angle_of
-from wise_compass.shop.parts import Cut, Side
+from wise_compass.shop.parts import CutPart, Side
 from wise_compass.shop.wish import CALLED, LAPS, ShopWish, largest
 
 if TYPE_CHECKING:
@@ -25,7 +25,8 @@ TOUCHING = 1e-7
 
 
 class Lap(NamedTuple):
-    """A lap: the part (a number from 0) and the side that it stands beside, its width, and its free outline from the side's end back to its start."""
+    """A lap: the part (a number from 0) and the side that it stands beside, its width, and its free outline from the
+    side's end back to its start."""
 
     part: int
     side: Side
@@ -38,7 +39,7 @@ class Lap(NamedTuple):
         return np.concatenate([self.side.course[::-1], self.free[::-1][1:-1]])[::-1]
 
 
-def laps_of(cuts: Sequence[Cut], wish: ShopWish) -> list[Lap]:
+def laps_of(cuts: Sequence[CutPart], wish: ShopWish) -> list[Lap]:
     """Every lap that is wanted; raises :class:`Refused` where one finds no room, with the width that does."""
     if not wish.lapped:
         return []
@@ -55,7 +56,9 @@ def laps_of(cuts: Sequence[Cut], wish: ShopWish) -> list[Lap]:
             way = f"Lower {name} to {most_mm(most)} at most" if most else f"There is none at all: set {name} to 0"
             edge = f"its edge {short.called}, {mm(short.long)} long"
             raise Refused(
-                name, f"The {CALLED[name]}, {mm(width)} wide, has no room beside {edge}, once its corners are notched. {way}."
+                name,
+                f"The {CALLED[name]}, {mm(width)} wide, has no room beside {edge}, "
+                f"once its corners are notched. {way}.",
             )
         laps += room.fitted(sides, width)
     return laps
@@ -64,7 +67,7 @@ def laps_of(cuts: Sequence[Cut], wish: ShopWish) -> list[Lap]:
 class _Room:
     """The parts, and the laps that stand already."""
 
-    def __init__(self, cuts: Sequence[Cut], laps: Sequence[Lap]) -> None:
+    def __init__(self, cuts: Sequence[CutPart], laps: Sequence[Lap]) -> None:
         from shapely import Polygon
 
         self.cuts = cuts

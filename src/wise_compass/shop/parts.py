@@ -1,4 +1,5 @@
-"""The parts of a pattern as they were drawn: every edge with the course that the hand lined in, and every fold with its angle."""
+"""The parts of a pattern as they were drawn: every edge with the course that the hand lined in, and every fold with its
+angle."""
 
 from __future__ import annotations
 
@@ -6,7 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.figure import Edge
+from wise_compass.drafting.capabilities import Edge
 from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Role, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.fair import along_curve
@@ -24,7 +25,8 @@ STRAIGHT = 1e-9
 
 
 class Side(NamedTuple):
-    """A line of the outline that runs on without a corner: what it is, the keys along it, and its course (m, 2), the part on its left.
+    """A line of the outline that runs on without a corner: what it is, the keys along it, and its course (m, 2), the
+    part on its left.
 
     ``stations`` tells how far along the course each key lies, in mm.
     """
@@ -45,7 +47,8 @@ class Side(NamedTuple):
 
 
 class Fold(NamedTuple):
-    """A fold line: the vertices at its ends, where they lie (2, 2), and the angle in degrees to which it is folded from the flat.
+    """A fold line: the vertices at its ends, where they lie (2, 2), and the angle in degrees to which it is folded from
+    the flat.
 
     It is less than 0 where the skin is folded towards whoever looks at its outside.
     """
@@ -55,7 +58,7 @@ class Fold(NamedTuple):
     angle: float
 
 
-class Cut(NamedTuple):
+class CutPart(NamedTuple):
     """A part to be cut out, ``copies`` of it."""
 
     title: str
@@ -74,9 +77,9 @@ class Cut(NamedTuple):
         return float(cross(at, np.roll(at, -1, axis=0)).sum()) / 2
 
 
-def cuts_of(run: Run) -> list[Cut]:
+def cuts_of(run: Run) -> list[CutPart]:
     """Every part of a run's pattern; none where it has no pattern."""
-    parts = run.figure.cut_out(run.found)
+    parts = run.parts
     if not parts:
         return []
     lines = _Lined(run)
@@ -90,7 +93,7 @@ def cuts_of(run: Run) -> list[Cut]:
             if _long(course) > lines.near:
                 sides.append(Side(edge.kind, (edge.start, edge.end), course, (0.0, _long(course))))
         sides = _joined(_anticlockwise(sides), folded, lines.size)
-        found.append(Cut(part.title, part.copies, tuple(sides)))
+        found.append(CutPart(part.title, part.copies, tuple(sides)))
     return found
 
 
@@ -180,7 +183,9 @@ class _Lined:
                 turns = [(float(angle_of(at - centre)) - begin + 1e-6) % 360.0 for at in (a, b)]
                 off = max(abs(float(distance(at, centre)) - radius) for at in (a, b))
                 if off <= self.near and max(turns) <= sweep + 2e-6:
-                    steps = np.linspace(turns[0], turns[1], _chords(radius, abs(turns[1] - turns[0])) + 1) + begin - 1e-6
+                    steps = (
+                        np.linspace(turns[0], turns[1], _chords(radius, abs(turns[1] - turns[0])) + 1) + begin - 1e-6
+                    )
                     return self._ended(polar(centre, radius, steps), a, b)
         return np.array([a, b])
 
@@ -204,8 +209,8 @@ def _bent(segment: Array) -> Array:
 
 def folds_of(run: Run) -> list[Fold]:
     """Every fold line that was drawn, with the angle to which it is folded."""
-    parts = run.figure.cut_out(run.found)
-    pattern = run.figure.pattern(run.found) if parts else None
+    parts = run.parts
+    pattern = run.pattern if parts else None
     if pattern is None:
         return []
     lines = _Lined(run)

@@ -1,4 +1,15 @@
-"""A pattern made ready for the shop: its parts, laps and folds, with what is asked of it."""
+"""A pattern made ready for the shop: its parts, laps and folds, with what is asked of it.
+
+A figure tells what is cut out of its pattern (``Figure.cut_out``: parts, each a loop of edges by the keys of their
+ends) and which of its givens are sizes across a hollow body (``across``, ``widened``), and what its makers are warned
+of (``hazards``). From a run ``shop/parts.py`` finds the course of every edge as the hand lined it in and the angle of
+every fold that was drawn; ``laps.py`` lays laps beside edges, with Shapely, which is imported only there and where
+shapes are joined. What is asked is kept in the entry (``Entry.shop``, ``ShopWish``); ``job/build.py: shop_of`` makes it
+once for a run. A plate whose sizes are inside or outside is *drawn* at its middle: ``run_entry`` shifts the givens,
+``Run.given`` keeps the figure as it was given, whose volume and section stay. ``sheet/cutting.py`` is the pattern at
+true size in the layers cut, fold, mark and text; ``tucked.py`` hangs the laps on the pattern that folds. Where a strip
+is squeezed to its chords to be rolled up, its laps go with it (``Pattern.squeezed``).
+"""
 
 from __future__ import annotations
 
@@ -9,11 +20,13 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import mm, trim
 from wise_compass.shop.laps import Lap, laps_of
-from wise_compass.shop.parts import Cut, Fold, cuts_of, folds_of
+from wise_compass.shop.parts import CutPart, Fold, cuts_of, folds_of
 from wise_compass.shop.takings import Takings, takings_of
 from wise_compass.shop.wish import CALLED, LAPS, SIZES, ShopWish
 
-NO_PATTERN = "{title} has no pattern to be cut out as it is drawn. Choose a solid or a transition, and have its pattern drawn."
+NO_PATTERN = (
+    "{title} has no pattern to be cut out as it is drawn. Choose a solid or a transition, and have its pattern drawn."
+)
 OVERLAPS = "This pattern lies over itself on the flat: it cannot be cut from one piece of sheet, nor take laps."
 BENDS = "What a bend takes or gives is left to the shop’s own table."
 
@@ -23,7 +36,7 @@ class Shop:
 
     def __init__(self, run: Run, wish: ShopWish) -> None:
         self.run, self.wish = run, wish
-        self.cuts: list[Cut] = cuts_of(run)
+        self.cuts: list[CutPart] = cuts_of(run)
         if not self.cuts:
             raise Refused("figure", NO_PATTERN.format(title=run.figure.title))
         if wish.lapped:

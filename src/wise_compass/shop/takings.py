@@ -10,7 +10,7 @@ import numpy as np
 
 from wise_compass.geometry.vectors import Array
 from wise_compass.shop.laps import Lap
-from wise_compass.shop.parts import Cut
+from wise_compass.shop.parts import CutPart
 from wise_compass.shop.wish import MATERIALS, ShopWish
 
 FULL = 1 + 1e-9
@@ -22,9 +22,11 @@ SMALLER = 0.99
 
 
 class Blank(NamedTuple):
-    """The smallest level rectangle round a part with its laps, or round all parts as they are laid; ``copies`` of it are wanted.
+    """The smallest level rectangle round a part with its laps, or round all parts as they are laid; ``copies`` of it
+    are wanted.
 
-    ``turned`` is the smallest of all, by its length, width and the angle in degrees that it leans, where that is clearly smaller.
+    ``turned`` is the smallest of all, by its length, width and the angle in degrees that it leans, where that is
+    clearly smaller.
     """
 
     title: str
@@ -41,8 +43,9 @@ class Blank(NamedTuple):
         return 1 - self.area / (self.long * self.high)
 
 
-class Rows(NamedTuple):
-    """How many of a blank's parts go on the sheet, edge to edge in rows: in straight rows, and with every other row shifted by half a space."""
+class TakingRows(NamedTuple):
+    """How many of a blank's parts go on the sheet, edge to edge in rows: in straight rows, and with every other row
+    shifted by half a space."""
 
     straight: int
     shifted: int
@@ -56,10 +59,10 @@ class Takings(NamedTuple):
     cuts: float
     seams: float
     mass: float
-    rows: tuple[Rows, ...]
+    rows: tuple[TakingRows, ...]
 
 
-def takings_of(cuts: Sequence[Cut], laps: Sequence[Lap], wish: ShopWish) -> Takings:
+def takings_of(cuts: Sequence[CutPart], laps: Sequence[Lap], wish: ShopWish) -> Takings:
     """What all parts take."""
     shapes = [_shape(k, cut, laps) for k, cut in enumerate(cuts)]
     solid = [k for k, cut in enumerate(cuts) if cut.sides[0].kind != "hole"]
@@ -74,7 +77,7 @@ def takings_of(cuts: Sequence[Cut], laps: Sequence[Lap], wish: ShopWish) -> Taki
     return Takings(tuple(blanks), area, _cut_length(cuts, shapes), _seam_length(cuts), mass, rows)
 
 
-def _shape(k: int, cut: Cut, laps: Sequence[Lap]) -> list[Array]:
+def _shape(k: int, cut: CutPart, laps: Sequence[Lap]) -> list[Array]:
     return [cut.outline, *(lap.outline for lap in laps if lap.part == k)]
 
 
@@ -100,7 +103,7 @@ def _blank(title: str, count: int, shapes: Sequence[Sequence[Array]]) -> Blank:
     return Blank(title, count, float(size[0]), float(size[1]), float(area), hull - low, turned)
 
 
-def _cut_length(cuts: Sequence[Cut], shapes: Sequence[Sequence[Array]]) -> float:
+def _cut_length(cuts: Sequence[CutPart], shapes: Sequence[Sequence[Array]]) -> float:
     """All that is cut: round every part with its laps; a cut between two parts of a strip is made once."""
     from shapely import Polygon, unary_union
 
@@ -112,28 +115,30 @@ def _cut_length(cuts: Sequence[Cut], shapes: Sequence[Sequence[Array]]) -> float
     return total
 
 
-def _seam_length(cuts: Sequence[Cut]) -> float:
+def _seam_length(cuts: Sequence[CutPart]) -> float:
     """All that is joined: where the pattern was opened, and where its parts meet, each once."""
     shares = {"seam": 1.0, "joint": 0.5}
     found = sum(cut.copies * shares.get(side.kind, 0.0) * side.long for cut in cuts for side in cut.sides)
     return found + _rim_seams(cuts)
 
 
-def _rim_seams(cuts: Sequence[Cut]) -> float:
-    """The girths at which parts that are laid singly meet: the lower rim of every part of several that stand on each other."""
+def _rim_seams(cuts: Sequence[CutPart]) -> float:
+    """The girths at which parts that are laid singly meet: the lower rim of every part of several that stand on each
+    other."""
     if len(cuts) < 2 or all(cut.copies == 1 for cut in cuts):
         return 0.0
     rims = [cut.copies * side.long for cut in cuts for side in cut.sides if side.kind in ("base", "top")]
     return sum(rims) / 2
 
 
-def rows_on(hull: Array, long: float, wide: float) -> Rows:
-    """How many of a convex outline (m, 2), anticlockwise or not, go on a sheet: the best of rows and columns, and both ways round.
+def rows_on(hull: Array, long: float, wide: float) -> TakingRows:
+    """How many of a convex outline (m, 2), anticlockwise or not, go on a sheet: the best of rows and columns, and both
+    ways round.
 
     A plain count: it looks no further than rows of one way round, and leaves nothing between neighbours.
 
     >>> rows_on(np.array([[0.0, 0], [30, 0], [30, 20], [0, 20]]), 95.0, 65.0)
-    Rows(straight=9, shifted=8)
+    TakingRows(straight=9, shifted=8)
     """
     straight, shifted = 0, 0
     ways = product((hull, hull[:, ::-1]), ((long, wide), (wide, long)))  # in rows or in columns, either way round
@@ -149,7 +154,7 @@ def rows_on(hull: Array, long: float, wide: float) -> Rows:
         rows = _fitting(across - size[1], rise)
         other = _fitting(along - size[0] - space / 2, space)
         shifted = max(shifted, (rows + 1) // 2 * first + rows // 2 * other)
-    return Rows(straight, shifted)
+    return TakingRows(straight, shifted)
 
 
 def _fitting(room: float, space: float) -> int:
@@ -162,7 +167,8 @@ def _space(at: Array) -> float:
 
 
 def _rise(at: Array, space: float, shift: float) -> float:
-    """How far up a row stands over the one below it, shifted along by so much, their outlines ``space`` apart: the outlines only touch."""
+    """How far up a row stands over the one below it, shifted along by so much, their outlines ``space`` apart: the
+    outlines only touch."""
     upper, lower = _edge(at, 1), _edge(at, -1)
     rise, long = 0.0, float(np.ptp(at[:, 0]))
     reach = int(np.ceil(long / space)) + 1 if np.isfinite(space) else 0

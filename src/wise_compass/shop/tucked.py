@@ -1,4 +1,5 @@
-"""A pattern with its laps, to be folded up: each lap hangs on the piece that it stands beside, and is tucked in last."""
+"""A pattern with its laps, to be folded up: each lap hangs on the piece that it stands beside, and is tucked in
+last."""
 
 from __future__ import annotations
 
@@ -6,7 +7,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from wise_compass.geometry.unfold import Pattern, Piece, leaning, normal_of, turns_between
+from wise_compass.geometry.unfold import FlatPiece, Pattern, leaning, normal_of, turns_between
 from wise_compass.geometry.vectors import Array, left_of, length, unit
 from wise_compass.shop.laps import Lap
 from wise_compass.shop.parts import SAG
@@ -19,7 +20,8 @@ FLAT = 1e-6
 
 
 def tucked(pattern: Pattern, shop: Shop) -> Pattern:
-    """The pattern with a piece for every stretch of a lap beside one of its own; without those that stand beside none."""
+    """The pattern with a piece for every stretch of a lap beside one of its own; without those that stand beside
+    none."""
     closed = pattern.folded(1.0)
     pieces = list(pattern.pieces)
     middle = np.concatenate(closed).mean(axis=0)
@@ -40,7 +42,7 @@ def tucked(pattern: Pattern, shop: Shop) -> Pattern:
             flat = np.array([a, *_outer(lap, a, b), b])
             own = np.array([a, b])
             names = (piece.names[i], f"lap {n} {k} start", f"lap {n} {k} end", piece.names[j])
-            pieces.append(Piece(names, flat, k, fold + INWARD, own, own))
+            pieces.append(FlatPiece(names, flat, k, fold + INWARD, own, own))
     return Pattern(pieces, pattern.root, pattern.lies, pattern.squeezed)
 
 
@@ -71,7 +73,8 @@ def _off(at: Array, course: Array) -> float:
 
 
 def _outer(lap: Lap, a: Array, b: Array) -> list[Array]:
-    """The outer corners of a lap's stretch from a to b, the part on its left; the lap's own ends where it ends there."""
+    """The outer corners of a lap's stretch from a to b, the part on its left; the lap's own ends where it ends
+    there."""
     out = -left_of(unit(b - a)) * lap.width
     ends = []
     for at, end, outer in ((a, lap.side.course[0], lap.free[-2]), (b, lap.side.course[-1], lap.free[1])):

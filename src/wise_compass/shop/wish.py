@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from typing import Any, NamedTuple
+from typing import Annotated, Any, NamedTuple
 
+from wise_compass.drafting.capabilities import Developed
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wishes import Wish, declared
 from wise_compass.drafting.wording import mm, most_mm
 
 SIZES = {"inside": "inside the plate", "middle": "to the middle of the plate", "outside": "outside the plate"}
@@ -22,14 +24,14 @@ CALLED = {"seam_lap": "lap of the seam", "base_lap": "allowance along the base",
 class ShopWish(NamedTuple):
     """Widths and sizes in mm; 0 for none."""
 
-    seam_lap: float = 0.0
-    base_lap: float = 0.0
-    top_lap: float = 0.0
-    thickness: float = 0.0
-    size_is: str = "middle"
-    material: str = "steel"
-    sheet_long: float = 2000.0
-    sheet_wide: float = 1000.0
+    seam_lap: Annotated[float, Wish("width of the lap along the seam", most=LARGEST, unit="mm")] = 0.0
+    base_lap: Annotated[float, Wish("width of the allowance along the base", most=LARGEST, unit="mm")] = 0.0
+    top_lap: Annotated[float, Wish("width of the allowance along the top or the cut", most=LARGEST, unit="mm")] = 0.0
+    thickness: Annotated[float, Wish("of the plate; 0 if not told", most=LARGEST, unit="mm")] = 0.0
+    size_is: Annotated[str, Wish("where on the plate the sizes given are measured", SIZES)] = "middle"
+    material: Annotated[str, Wish("for the weight", dict.fromkeys(MATERIALS, ""))] = "steel"
+    sheet_long: Annotated[float, Wish("length of the sheet to be cut from", least=1, most=LARGEST, unit="mm")] = 2000.0
+    sheet_wide: Annotated[float, Wish("width of the sheet to be cut from", least=1, most=LARGEST, unit="mm")] = 1000.0
 
     @property
     def lapped(self) -> bool:
@@ -46,27 +48,19 @@ def wish_of(stored: Mapping[str, Any]) -> ShopWish:
     """The wish that an entry holds; raises :class:`Refused` for what none could be."""
     wish = ShopWish(**stored)
     for name, value in wish._asdict().items():
-        if isinstance(value, str):
-            choices = SIZES if name == "size_is" else MATERIALS
-            if value not in choices:
-                raise Refused(name, f"“{value}” is no {name}; take {', '.join(choices)}.")
-            continue
-        least = 1.0 if name.startswith("sheet") else 0.0
-        if not least <= value <= LARGEST:
-            way = "Raise" if value < least else "Lower"
-            limits = f"it goes from {mm(least)} to {mm(LARGEST)}"
-            raise Refused(name, f"{name} is {mm(value)}; {limits}. {way} {name}.")
+        declared(ShopWish)[name].check(value)
     return wish
 
 
 def at_middle(figure: Figure, wish: ShopWish) -> Figure:
-    """The figure at the middle of its plate, where the sizes given are inside or outside; itself where there is nothing to shift.
+    """The figure at the middle of its plate, where the sizes given are inside or outside; itself where there is nothing
+    to shift.
 
-    Sheet is bent about its middle near enough; what a sharp bend takes or gives is left to the shop's own table. Raises :class:`Refused` for a
-    plate that cannot go round.
+    Sheet is bent about its middle near enough; what a sharp bend takes or gives is left to the shop's own table. Raises
+    :class:`Refused` for a plate that cannot go round.
     """
     by = {"inside": 0.5, "outside": -0.5}.get(wish.size_is, 0.0)
-    if not by or not wish.thickness:
+    if not by or not wish.thickness or not isinstance(figure, Developed):
         return figure
 
     def shifted(thickness: float) -> Figure:
@@ -78,7 +72,8 @@ def at_middle(figure: Figure, wish: ShopWish) -> Figure:
     except Refused as refusal:
         most = largest(lambda thickness: _stands(shifted, thickness), wish.thickness)
         words = (
-            f"A plate {mm(wish.thickness)} thick does not go round with these sizes {SIZES[wish.size_is]}: {refusal.template}"
+            f"A plate {mm(wish.thickness)} thick does not go round with these sizes "
+            f"{SIZES[wish.size_is]}: {refusal.template}"
         )
         raise Refused("thickness", f"{words} Lower thickness to {most_mm(most)} at most.") from None
 

@@ -7,12 +7,12 @@ from typing import NamedTuple
 
 from wise_compass.drafting.wording import PLAIN, Style, trim
 from wise_compass.shop.shop import Shop
-from wise_compass.shop.takings import Blank, Rows
+from wise_compass.shop.takings import Blank, TakingRows
 
 BEYOND = "A plain count of one way round, edge to edge: leave what your tool takes away."
 
 
-class Told(NamedTuple):
+class ToldSize(NamedTuple):
     """One thing that is told: what it is, its figure, how it comes about, and the group that it opens."""
 
     title: str
@@ -21,7 +21,7 @@ class Told(NamedTuple):
     heading: str = ""
 
 
-def told_of(shop: Shop, style: Style = PLAIN) -> Iterator[Told]:
+def told_of(shop: Shop, style: Style = PLAIN) -> Iterator[ToldSize]:
     """Blanks, lengths, weight and counts, then every fold."""
     takings, wish = shop.takings, shop.wish
     heading = "What it takes"
@@ -29,19 +29,21 @@ def told_of(shop: Shop, style: Style = PLAIN) -> Iterator[Told]:
         yield _blank_told(blank, style)._replace(heading=heading)
         heading = ""
         yield _rows_told(blank, rows, wish.sheet_long, wish.sheet_wide, style)
-    yield Told("area", style.quantity(takings.area, "mm²"), "all parts with their laps")
-    yield Told(
-        "cuts", style.quantity(takings.cuts, "mm"), "round every part, notches and all; what parts two pieces is cut once"
+    yield ToldSize("area", style.quantity(takings.area, "mm²"), "all parts with their laps")
+    yield ToldSize(
+        "cuts",
+        style.quantity(takings.cuts, "mm"),
+        "round every part, notches and all; what parts two pieces is cut once",
     )
-    yield Told("seams", style.quantity(takings.seams, "mm"), "where it was opened, and where parts meet, each once")
+    yield ToldSize("seams", style.quantity(takings.seams, "mm"), "where it was opened, and where parts meet, each once")
     if wish.thickness:
         density = f"area × {style.bare(wish.thickness, 'mm')} × {_density(wish.material)} kg/m³, {wish.material}"
-        yield Told("weight", f"{trim(takings.mass, 3 if takings.mass >= 0.1 else 4)} kg", density)
+        yield ToldSize("weight", f"{trim(takings.mass, 3 if takings.mass >= 0.1 else 4)} kg", density)
     heading = "Folds, by the angle from the flat"
     for fold in shop.folds:
         way = "away from the outside" if fold.angle > 0 else "towards the outside"
         inside = f"{trim(180.0 - abs(fold.angle), 2)}° between its faces, {way}"
-        yield Told(fold.name, style.angle(abs(fold.angle)), inside, heading)
+        yield ToldSize(fold.name, style.angle(abs(fold.angle)), inside, heading)
         heading = ""
 
 
@@ -55,17 +57,21 @@ def _size(long: float, high: float, style: Style) -> str:
     return f"{style.bare(long, 'mm')} × {style.quantity(high, 'mm')}"
 
 
-def _blank_told(blank: Blank, style: Style) -> Told:
+def _blank_told(blank: Blank, style: Style) -> ToldSize:
     many = f", {blank.copies} of them" if blank.copies > 1 else ""
     says = f"{blank.title}{many}: the smallest level rectangle round it; {trim(100 * blank.waste, 1)} % of it is waste"
     if blank.turned:
         long, high, lean = blank.turned
-        says += f". Turned by {trim(abs(lean), 1)}° {'back' if lean > 0 else 'on'} it takes only {_size(long, high, style)}"
-    return Told("blank", _size(blank.long, blank.high, style), says)
+        says += (
+            f". Turned by {trim(abs(lean), 1)}° {'back' if lean > 0 else 'on'} it takes only {_size(long, high, style)}"
+        )
+    return ToldSize("blank", _size(blank.long, blank.high, style), says)
 
 
-def _rows_told(blank: Blank, rows: Rows, long: float, wide: float, style: Style) -> Told:
-    says = f"of {_size(long, wide, style)}, in straight rows; {rows.shifted} with every other row shifted by half a space"
+def _rows_told(blank: Blank, rows: TakingRows, long: float, wide: float, style: Style) -> ToldSize:
+    says = (
+        f"of {_size(long, wide, style)}, in straight rows; {rows.shifted} with every other row shifted by half a space"
+    )
     if not max(rows):
         says = f"of {_size(long, wide, style)}: it is too small for one"
-    return Told("on a sheet", str(rows.straight), f"{says}. {BEYOND}" if max(rows) else says)
+    return ToldSize("on a sheet", str(rows.straight), f"{says}. {BEYOND}" if max(rows) else says)

@@ -1,7 +1,8 @@
-"""Calibrating a hand: short exercises, what was measured on them, and what 95 in 100 of this person's settings stay within.
+"""Calibrating a hand: short exercises, what was measured on them, and what 95 in 100 of this person's settings stay
+within.
 
-A spread is estimated by its mean square, the measuring's own taken off, and drawn towards the stated assumption as if that were worth
-:data:`WORTH` measurements; how sure it is follows from the chi-square distribution of a mean square.
+A spread is estimated by its mean square, the measuring's own taken off, and drawn towards the stated assumption as if
+that were worth :data:`WORTH` measurements; how sure it is follows from the chi-square distribution of a mean square.
 """
 
 from __future__ import annotations
@@ -30,9 +31,11 @@ STEPS = 10
 
 
 class Exercise(NamedTuple):
-    """One thing to draw and measure: its name, what to do, the tolerance that it tells of, and what an exact hand would measure.
+    """One thing to draw and measure: its name, what to do, the tolerance that it tells of, and what an exact hand would
+    measure.
 
-    ``gives`` is by how much the tolerance's own quantity changes where the measure changes by a millimetre, and ``asks`` how much is set.
+    ``gives`` is by how much the tolerance's own quantity changes where the measure changes by a millimetre, and
+    ``asks`` how much is set.
     """
 
     name: str
@@ -52,7 +55,10 @@ class Exercise(NamedTuple):
 def _angle(asks: float) -> Exercise:
     half = math.radians(asks / 2.0)
     chord = 2.0 * BASE * math.sin(half)
-    says = f"Set off {asks:g}° by the protractor from the base line and draw to the arc; measure straight from the end of the base line to it."
+    says = (
+        f"Set off {asks:g}° by the protractor from the base line and draw to the arc; "
+        "measure straight from the end of the base line to it."
+    )
     return Exercise(f"angle-{asks:g}", says, "protractor", asks, chord, math.degrees(1.0 / (BASE * math.cos(half))))
 
 
@@ -90,7 +96,8 @@ EXERCISES: tuple[Exercise, ...] = (
     *(
         Exercise(
             f"parallel-{n}",
-            "Slide the set square and draw a parallel through the point. Measure how much further it is from the line at the far mark than at the "
+            "Slide the set square and draw a parallel through the point. Measure how much further "
+            "it is from the line at the far mark than at the "
             "near one, less than 0 for nearer.",
             "set square",
             0.0,
@@ -103,7 +110,8 @@ EXERCISES: tuple[Exercise, ...] = (
     *(
         Exercise(
             f"steps-{n}",
-            f"Step the opening {STEPS} times along the line. Measure by how much the first {STEPS // 2} steps together are longer than the last "
+            f"Step the opening {STEPS} times along the line. Measure by how much the first "
+            f"{STEPS // 2} steps together are longer than the last "
             f"{STEPS // 2}, less than 0 for shorter.",
             "dividers stepped",
             0.0,
@@ -113,13 +121,14 @@ EXERCISES: tuple[Exercise, ...] = (
         for n in range(1, 5)
     ),
 )
-"""Every exercise of the sheet. Of stepped spaces what is measured does not hang on the opening: ten errors of a step, added or taken off."""
+"""Every exercise of the sheet. Of stepped spaces what is measured does not hang on the opening: ten errors of a step,
+added or taken off."""
 KNOWN = {one.name: one for one in EXERCISES}
 
 
 class Own(NamedTuple):
-    """A tolerance as measured: what 95 in 100 of this person's settings stay within, from how many, and between which limits it lies with 90
-    in 100; ``off`` is what they are off on the average."""
+    """A tolerance as measured: what 95 in 100 of this person's settings stay within, from how many, and between which
+    limits it lies with 90 in 100; ``off`` is what they are off on the average."""
 
     tolerance: str
     limit: float
@@ -130,12 +139,15 @@ class Own(NamedTuple):
 
 
 def read_exercises(text: str) -> dict[str, float]:
-    """What was measured, from words such as ``opening-1=23.2 angle-17=29.4``; raises :class:`Refused` naming the one that cannot be."""
+    """What was measured, from words such as ``opening-1=23.2 angle-17=29.4``; raises :class:`Refused` naming the one
+    that cannot be."""
     measured: dict[str, float] = {}
     for word in re.split(r"[\s;,]+", re.sub(r"\s*=\s*", "=", text.strip())):
         name, equals, value = word.partition("=")
         if not equals or not value:
-            raise Refused("measured", f"“{word}” is no measurement; write the exercise and how much, such as opening-1=23.2.")
+            raise Refused(
+                "measured", f"“{word}” is no measurement; write the exercise and how much, such as opening-1=23.2."
+            )
         if name in measured:
             raise Refused(name, f"{name} is told twice; tell it once.")
         measured[name] = read_exercise(name, value)
@@ -143,7 +155,8 @@ def read_exercises(text: str) -> dict[str, float]:
 
 
 def read_exercise(name: str, value: str) -> float:
-    """One measurement in mm; raises :class:`Refused` for one that is no measure of this exercise, or so far off that it was a blunder."""
+    """One measurement in mm; raises :class:`Refused` for one that is no measure of this exercise, or so far off that it
+    was a blunder."""
     if name not in KNOWN:
         raise Refused(name, f"There is no exercise {name}; they are {', '.join(KNOWN)}.")
     exercise = KNOWN[name]
@@ -154,15 +167,19 @@ def read_exercise(name: str, value: str) -> float:
         low, high = exercise.exact - reach / exercise.gives, exercise.exact + reach / exercise.gives
         raise Refused(
             name,
-            f"{name} is told as {value}; a hand is somewhere from {low:.1f} to {high:.1f} mm there. Measure it again, or draw it again if it is so.",
+            f"{name} is told as {value}; a hand is somewhere from {low:.1f} to {high:.1f} mm "
+            "there. Measure it again, or draw it again if it is so.",
         )
     return number
 
 
 def calibrated(measured: Mapping[str, float], instrument: str = "rule") -> list[Own]:
-    """This person's tolerances, of every kind of which something was measured; raises :class:`Refused` where nothing was."""
+    """This person's tolerances, of every kind of which something was measured; raises :class:`Refused` where nothing
+    was."""
     if not measured:
-        raise Refused("measured", "Nothing is measured yet; draw the exercises and tell what one of them came to, at least.")
+        raise Refused(
+            "measured", "Nothing is measured yet; draw the exercises and tell what one of them came to, at least."
+        )
     by: dict[str, list[tuple[float, float]]] = {}
     for exercise in EXERCISES:
         if exercise.name in measured:
@@ -194,7 +211,10 @@ def own_words(own: Own) -> str:
         else "about as"
     )
     says = f"{own.limit:.2f}{unit}, {than} assumed ({assumed.limit:.2f}{unit})"
-    sure = f"from {own.taken} {'measurement' if own.taken == 1 else 'measurements'}; between {own.low:.2f} and {own.high:.2f} with 90 in 100"
+    sure = (
+        f"from {own.taken} {'measurement' if own.taken == 1 else 'measurements'}; between "
+        f"{own.low:.2f} and {own.high:.2f} with 90 in 100"
+    )
     sd = own.limit / 2
     leans = own.taken >= 3 and abs(own.off) > 2 * sd / math.sqrt(own.taken)
     way = (

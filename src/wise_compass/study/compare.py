@@ -6,9 +6,10 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from wise_compass.drafting.figure import Figure, Method
+from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.marks import ArcMark, nominal
 from wise_compass.drafting.recorder import Conventions
-from wise_compass.drafting.run import Run, run, run_hands
+from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.wording import PLAIN, Style, many, trim
 from wise_compass.study.gaps import gaps
@@ -20,9 +21,10 @@ HANDS = 160
 class Comparison(NamedTuple):
     """One method for one figure. ``refusal`` is why it does not serve; the other fields are then idle.
 
-    ``settings`` counts how often an instrument is set, ``opening`` is the largest of the compass in mm at true size, ``miss`` the largest
-    miss by design (0 for an exact method), ``scatter`` the 95 % limit of an unsteady hand at the worst point, ``stray`` how far the
-    curve that a hand joins up through the found points lies from the true one (0 where there is none), ``drawn`` its steps.
+    ``settings`` counts how often an instrument is set, ``opening`` is the largest of the compass in mm at true size,
+    ``miss`` the largest miss by design (0 for an exact method), ``scatter`` the 95 % limit of an unsteady hand at the
+    worst point, ``stray`` how far the curve that a hand joins up through the found points lies from the true one (0
+    where there is none), ``drawn`` its steps.
     """
 
     method: Method
@@ -81,7 +83,8 @@ def compare(figure: Figure, conventions: Conventions | None = None, scale: float
 
 
 def recommended(rows: list[Comparison]) -> Comparison:
-    """The method that suits: exact before approximate, then the least scatter, unless one far shorter is nearly as good."""
+    """The method that suits: exact before approximate, then the least scatter, unless one far shorter is nearly as
+    good."""
     serving = [row for row in rows if not row.refusal]
     pool = [row for row in serving if row.exact] or serving
     best = min(pool, key=lambda row: row.scatter)
@@ -105,7 +108,10 @@ def advice(rows: list[Comparison], style: Style = PLAIN, scale: float = 1.0) -> 
     others = [row for row in rows if not row.refusal and row is not best]
     kind = "exact" if best.exact else f"approximate by {miss(best)}"
     worst = style.lettered(best.worst)
-    says = f"{best.method.title.capitalize()} suits this case: {kind}, {many(best.steps, 'step')}, and even its worst point, {worst}, stays "
+    says = (
+        f"{best.method.title.capitalize()} suits this case: {kind}, {many(best.steps, 'step')}, "
+        f"and even its worst point, {worst}, stays "
+    )
     says += f"within {both_ways(best.scatter, style, scale)}."
     if not others:
         return says if len(rows) == 1 else f"{says} No other method serves for these givens."

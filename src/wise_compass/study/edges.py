@@ -1,7 +1,9 @@
-"""An honest edge: how far points that should lie in one line stray by a steady hand, and which earlier distance moves them.
+"""An honest edge: how far points that should lie in one line stray by a steady hand, and which earlier distance moves
+them.
 
-Hands run the method; each of their errors is known, so that how much it moves a point is read off by least squares. What a
-drafter measures off the paper is held against that: how many steady hands are as far out, and which one setting explains it.
+Hands run the method; each of their errors is known, so that how much it moves a point is read off by least squares.
+What a drafter measures off the paper is held against that: how many steady hands are as far out, and which one setting
+explains it.
 """
 
 from __future__ import annotations
@@ -12,6 +14,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, lanes_of
 from wise_compass.drafting.wording import bare, mm
@@ -19,15 +22,17 @@ from wise_compass.geometry.vectors import Array, left_of, unit
 
 HANDS = 500
 WIDE = 2.4477
-"""Standard deviations within which 95 in 100 of a plane's normal errors lie (the root of chi-square with two degrees)."""
+"""Standard deviations within which 95 in 100 of a plane's normal errors lie (the root of chi-square with two
+degrees)."""
 DISTANCES = ("rule mark", "dividers taken", "dividers stepped")
 """The errors that measuring a distance again can find."""
 HONEST = 0.05
 """The share of steady hands under which a measured edge is out of the ordinary."""
 
 
-class Ellipse(NamedTuple):
-    """What 95 steady hands in 100 stay within about a spot: half axes in mm, and the angle of the longer one in degrees."""
+class ScatterEllipse(NamedTuple):
+    """What 95 steady hands in 100 stay within about a spot: half axes in mm, and the angle of the longer one in
+    degrees."""
 
     key: str
     at: Array
@@ -39,7 +44,8 @@ class Ellipse(NamedTuple):
 
 
 class Cause(NamedTuple):
-    """A setting that moves the edge: its step, what is wrong, by how much it would have to be off, and its share of the scatter."""
+    """A setting that moves the edge: its step, what is wrong, by how much it would have to be off, and its share of the
+    scatter."""
 
     step: int
     says: str
@@ -49,7 +55,8 @@ class Cause(NamedTuple):
 
 
 class EdgeVerdict(NamedTuple):
-    """What is held of a measured edge: how far out it is, the share of steady hands that are as far, and what to check first."""
+    """What is held of a measured edge: how far out it is, the share of steady hands that are as far, and what to check
+    first."""
 
     out: float
     share: float
@@ -69,7 +76,7 @@ def edge_of(run: Run) -> EdgeOn | None:
     """The last view in which a face of the figure is one line; None where there is none."""
     views = run.views
     for view in reversed(views.auxiliary if views is not None else []):
-        for face in run.figure.body(list(run.found)):
+        for face in run.figure.body(list(run.found)) if isinstance(run.figure, InViews) else ():
             letters = tuple(dict.fromkeys(face))
             keys = [view.key(letter) for letter in letters]
             if face[0] != face[-1] or len(letters) < 3 or any(key not in run.spots for key in keys):
@@ -82,7 +89,8 @@ def edge_of(run: Run) -> EdgeOn | None:
 
 
 class Hands:
-    """Many hands that ran one method, with every error they made: ``strays`` has a column an error, in its own deviations."""
+    """Many hands that ran one method, with every error they made: ``strays`` has a column an error, in its own
+    deviations."""
 
     def __init__(self, run: Run, scale: float = 1.0, count: int = HANDS) -> None:
         lanes = lanes_of(run.figure, run.method.id, count, 0, run.conventions, scale)
@@ -102,7 +110,8 @@ class Hands:
         return np.zeros((int(self.keep.sum()), 2)) if at is None else np.asarray((at[1:] - at[0])[self.keep])
 
     def moved(self, off: Array) -> Array:
-        """How much each error, made by one of its deviations, moves quantities (hands, n): (errors, n), by least squares."""
+        """How much each error, made by one of its deviations, moves quantities (hands, n): (errors, n), by least
+        squares."""
         if self._solved is None:
             self._solved = np.asarray(np.linalg.pinv(self.strays), dtype=float)
         return np.asarray(self._solved @ off)
@@ -117,23 +126,29 @@ class Hands:
 
 
 @lru_cache(maxsize=4)
-def ellipses(hands: Hands) -> tuple[Ellipse, ...]:
+def ellipses(hands: Hands) -> tuple[ScatterEllipse, ...]:
     """The scatter of every spot of the last auxiliary view, and the step that moves it most."""
     run = hands.run
     views = run.views.auxiliary if run.views is not None else []
     found = []
     for key, spot in run.spots.items():
-        if not views or not key.endswith(f".{views[-1].id}") or key not in hands.spots or spot.kind in ("plain", "label"):
+        if (
+            not views
+            or not key.endswith(f".{views[-1].id}")
+            or key not in hands.spots
+            or spot.kind in ("plain", "label")
+        ):
             continue
         off = hands.off(key)
         spread, ways = np.linalg.eigh(off.T @ off / len(off))
         step, share = hands.cause(off)
         long, short = (WIDE * float(np.sqrt(max(x, 0.0))) for x in (spread[1], spread[0]))
         says = (
-            f"a steady hand stays within {mm(round(long, 2))}; of all distances that of step {step} moves it most ({share:.0%})"
+            f"a steady hand stays within {mm(round(long, 2))}; of all distances that "
+            f"of step {step} moves it most ({share:.0%})"
         )
         turn = float(np.rad2deg(np.arctan2(ways[1, 1], ways[0, 1])))
-        found.append(Ellipse(key, spot.here, long, short, turn, step, says))
+        found.append(ScatterEllipse(key, spot.here, long, short, turn, step, says))
     return tuple(found)
 
 
@@ -147,8 +162,8 @@ def _off_line(along: Array, offs: Array) -> Array:
 def judge_edge(hands: Hands, edge: EdgeOn, measured: Mapping[str, float]) -> EdgeVerdict:
     """What measured offs of the corners from the drawn edge say, in mm on the paper, + to the left along it.
 
-    Whichever line the drafter drew, only what no line takes away counts. Raises :class:`Refused` for a letter that is none of the
-    edge's, or where fewer than all of its corners are told.
+    Whichever line the drafter drew, only what no line takes away counts. Raises :class:`Refused` for a letter that is
+    none of the edge's, or where fewer than all of its corners are told.
     """
     run, letters = hands.run, edge.letters
     for letter in measured:
@@ -179,7 +194,8 @@ def judge_edge(hands: Hands, edge: EdgeOn, measured: Mapping[str, float]) -> Edg
 
 
 def _causes(hands: Hands, moved: Array, seen: Array, weigh: Array) -> tuple[Cause, ...]:
-    """The settings that alone would explain what was measured, the likeliest first: the one that need be off by least."""
+    """The settings that alone would explain what was measured, the likeliest first: the one that need be off by
+    least."""
     best: dict[int, Cause] = {}
     whole = max(float(np.einsum("ij,jk,ik->", moved, weigh, moved)), 1e-24)
     for (step, tolerance, sd, kind, _), move in zip(hands.labels, moved):

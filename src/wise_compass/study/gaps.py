@@ -1,7 +1,15 @@
 """The found curve against the true one: how far the line that a hand draws through the found points strays, and where.
 
-A figure of curves tells its :class:`Course` for each: the true curve, where on it a method finds points, and the places that a
-sentence may name. What the hand draws is a fair curve through the found points alone.
+A figure of curves tells its :class:`Course` for each: the true curve, where on it a method finds points, and the places
+that a sentence may name. What the hand draws is a fair curve through the found points alone.
+
+A method finds points; a hand joins them with a fair curve (``geometry/fair.py``), and that is what is drawn. What is
+true is known apart from it (``Figure.courses``, ``geometry/curves.py``). A course that is *afloat* is told in a frame
+of its own, and ``Run.courses`` lays it where the hand found room. ``study/gaps.py`` holds one against the other: the
+largest gap and where, the fewest divisions that hold a limit, further points where it is sharp. ``study/tables.py``
+reads ordinates off the true curve, from the course's own datum; ``study/motion.py`` moves what moves between two steps.
+Springs and threads draw only what is seen: ``geometry/coils.py`` asks along the line of sight whether anything stands
+in front, and the hand lines in those pieces of the curves through its own points.
 """
 
 from __future__ import annotations
@@ -11,13 +19,15 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import courses_of
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.marks import ArcMark, Role, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, Style, mm
-from wise_compass.geometry.curves import Curve, nearest
+from wise_compass.geometry.curve_places import nearest
+from wise_compass.geometry.curves import Curve
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, cross, distance, length, polar
 
@@ -27,9 +37,11 @@ MOST_EXTRA = 60
 
 
 class Gap(NamedTuple):
-    """The hand's curve beside the true one: its points (n, 2), the nearest true ones, and how far to the left each lies.
+    """The hand's curve beside the true one: its points (n, 2), the nearest true ones, and how far to the left each
+    lies.
 
-    ``t`` are the true ones' parameters and ``space`` the place in the row that each lies behind; -1 where there is no row.
+    ``t`` are the true ones' parameters and ``space`` the place in the row that each lies behind; -1 where there is no
+    row.
     """
 
     course: Course
@@ -96,7 +108,11 @@ def _arc_gap(course: Course, run: Run) -> Gap:
             start, sweep = mark.span
             count = max(int(sweep / 3), 8)
             lines.append(
-                polar(nominal(mark.centre, 1), float(nominal(mark.radius, 0)), start + sweep * np.arange(count + 1) / count)
+                polar(
+                    nominal(mark.centre, 1),
+                    float(nominal(mark.radius, 0)),
+                    start + sweep * np.arange(count + 1) / count,
+                )
             )
     line = np.concatenate(lines)
     tried = np.linspace(curve.first, curve.last, 181)
@@ -121,7 +137,7 @@ def gaps(run: Run) -> list[Gap]:
 
 def largest_gap(figure: Figure, method: str) -> float:
     """How far a hand strays at most from any curve of a figure, by its courses alone."""
-    rows = [course for course in figure.courses(method) if course.names]
+    rows = [course for course in courses_of(figure, method) if course.names]
     return max((_row_gap(course, course.curve.at(course.stations)).largest for course in rows), default=0.0)
 
 
@@ -165,7 +181,7 @@ def closer(figure: Figure, method: str, limit: float) -> list[Extra]:
     would be needed.
     """
     extras: list[Extra] = []
-    for course in figure.courses(method):
+    for course in courses_of(figure, method):
         if course.names:
             extras += _closer(course, limit)
     return extras
@@ -201,8 +217,8 @@ def _closer(course: Course, limit: float) -> list[Extra]:
 class Stray(NamedTuple):
     """How far the hand's curves lie from the true ones, and what would hold them within ``limit`` mm.
 
-    ``enough`` are the fewest divisions that hold, None where none do; ``extras`` the further points that do, None where more
-    than :data:`MOST_EXTRA` would be needed.
+    ``enough`` are the fewest divisions that hold, None where none do; ``extras`` the further points that do, None where
+    more than :data:`MOST_EXTRA` would be needed.
     """
 
     run: Run
@@ -236,7 +252,8 @@ class Stray(NamedTuple):
 
 
 def stray(run: Run, limit: float) -> Stray | None:
-    """What a run's curves stray, held to ``limit`` mm; None where the figure has no curve, or draws the true one itself."""
+    """What a run's curves stray, held to ``limit`` mm; None where the figure has no curve, or draws the true one
+    itself."""
     made = gaps(run)
     if not made:
         return None

@@ -1,8 +1,16 @@
-"""Was it the hand, a slip or a blunder? What a drafter measured, held against what hands, slips and single wrong settings make.
+"""Was it the hand, a slip or a blunder? What a drafter measured, held against what hands, slips and single wrong
+settings make.
 
-Every explanation is a normal distribution of the very measures that were taken, found from simulated hands: a steady hand's mean and
-joint covariance; each slip's own; a single setting far off, whose influence on the measures is a least-squares fit of them on the
-errors of the hands; and a print out of scale. They are weighed by likelihood and prior (Bayes).
+Every explanation is a normal distribution of the very measures that were taken, found from simulated hands: a steady
+hand's mean and joint covariance; each slip's own; a single setting far off, whose influence on the measures is a
+least-squares fit of them on the errors of the hands; and a print out of scale. They are weighed by likelihood and prior
+(Bayes).
+
+``study/judge.py`` holds measurements against explanations: a steady hand's joint scatter, each slip's, a single setting
+far off (its influence by least squares on the hands' own errors), a print out of scale, and anything else.
+``measures.py`` reads what was measured, ``watch.py`` chooses what to measure and what next, ``verdicts.py`` puts it
+into words. ``study/edges.py`` is the same thought for three points that should lie in a line. ``python -m
+bench.judgement`` simulates drawings over the whole catalogue and counts what comes of them.
 """
 
 from __future__ import annotations
@@ -15,10 +23,11 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.instruments import SteadyHand
+from wise_compass.drafting.instruments import ErringHands
 from wise_compass.drafting.marks import ArcMark, CurveMark, Mark, Role
+from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import NO_END, Error, Lanes, Run, found_of, lanes_of, spots_of
+from wise_compass.drafting.run import Error, Lanes, Run, found_of, lanes_of, spots_of
 from wise_compass.drafting.wording import bare, mm
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, polar
@@ -44,7 +53,8 @@ ALIKE = 0.98
 
 
 class Explanation(NamedTuple):
-    """What may have made the drawing. ``off`` is by how much a setting was wrong, in its unit; ``draw`` the error it came by."""
+    """What may have made the drawing. ``off`` is by how much a setting was wrong, in its unit; ``draw`` the error it
+    came by."""
 
     kind: str
     id: str | None
@@ -56,7 +66,8 @@ class Explanation(NamedTuple):
 
 
 class Held(NamedTuple):
-    """One measurement held against a steady hand: its exact size, one standard deviation of both, the share as far out."""
+    """One measurement held against a steady hand: its exact size, one standard deviation of both, the share as far
+    out."""
 
     name: str
     unit: str
@@ -90,6 +101,20 @@ class Sample(NamedTuple):
     cover: Array
 
 
+class _Candidate(NamedTuple):
+    """What may have made a drawing, weighed by Bayes's rule: how likely it is beforehand, and the log-likelihood of
+    what was measured under it."""
+
+    kind: str
+    says: str
+    prior: float
+    likelihood: float
+    id: str | None = None
+    step: int | None = None
+    off: float | None = None
+    draw: int = -1
+
+
 def unheard(done: int, whole: int) -> None:
     """Nobody asks how far the work is."""
 
@@ -118,21 +143,26 @@ class Judge:
     def table_of(self, lanes: Lanes, measures: Sequence[Measurable]) -> Array:
         with np.errstate(invalid="ignore", divide="ignore"):
             found = found_of(lanes.draft, self.run.method)
-            values: Mapping[str, Any] = self.run.figure.measure(found) if any(not one.points for one in measures) else {}
+            values: Mapping[str, Any] = (
+                self.run.figure.measure(found) if any(not one.points for one in measures) else {}
+            )
             count = len(lanes.made[0].by) if lanes.made else 2
             return np.stack([np.broadcast_to(one.of(found, values, self.scale), (count,)) for one in measures], axis=1)
 
     @cached_property
     def slips(self) -> dict[str, tuple[str, Lanes]]:
-        """The hands of each slip that a hand could finish with it; of a move's usual slips fewer, since there are more of them."""
+        """The hands of each slip that a hand could finish with it; of a move's usual slips fewer, since there are more
+        of them."""
         made = {}
         own = {choice.id for choice in self.run.choices}
         for k, choice in enumerate(self.run.slips):
             self.hear(k, len(self.run.slips))
             count = self.count if choice.id in own else min(self.count, FEWER)
             try:
-                lanes = lanes_of(self.run.figure, self.run.method.id, count, 1, self.run.conventions, self.scale, choice.id)
-            except (Refused, *NO_END):
+                lanes = lanes_of(
+                    self.run.figure, self.run.method.id, count, 1, self.run.conventions, self.scale, choice.id
+                )
+            except NoMeet:
                 continue
             made[choice.id] = choice.says, lanes
         return made
@@ -145,12 +175,14 @@ class Judge:
         if sample is None:
             raise Refused(
                 "scale",
-                "On the paper this figure is so small that hardly a hand comes to its end: nothing can be told of one. Take a larger scale.",
+                "On the paper this figure is so small that hardly a hand comes to its end: "
+                "nothing can be told of one. Take a larger scale.",
             )
         return sample
 
     def influence(self, measures: Sequence[Measurable]) -> tuple[Array, Array]:
-        """How much each error, by one of its deviations, moves each measure, (errors, m); and the number of each error's step."""
+        """Linear regression of the measures on the hands' errors: how much each error, by one of its deviations, moves
+        each measure, (errors, m); and the number of each error's step."""
         sizes = self.sizes(self.lanes, measures)
         good = np.isfinite(sizes).all(axis=1)
         matrix, labels = self.strays
@@ -159,8 +191,8 @@ class Judge:
         return np.asarray(move), np.array([label[0] for label in labels])
 
     def judge(self, taken: Sequence[Taken], cover: Array | None = None) -> Verdict:
-        """The verdict on what was measured; raises :class:`Refused` where nothing was. ``cover`` is the covariance of the measuring, where its
-        errors are not each for itself."""
+        """The verdict on what was measured; raises :class:`Refused` where nothing was. ``cover`` is the covariance of
+        the measuring, where its errors are not each for itself."""
         if not taken:
             raise Refused("measured", "Nothing is measured yet; tell one measurement at least, such as AB=71.4.")
         measures = [one.measure for one in taken]
@@ -168,37 +200,27 @@ class Judge:
         seen = np.array([one.value for one in taken])
         honest = self.honest(measures, sds)
         exact = exactly(self.run, measures, self.scale)
-        found: list[tuple[Any, ...]] = [("honest", None, None, "a steady hand", PRIORS["honest"], _log(honest, seen), None, -1)]
+        found = [_Candidate("honest", "a steady hand", PRIORS["honest"], _log(honest, seen))]
         slips = self._slip_samples(measures, sds, honest)
         for id, says, sample in slips:
-            found.append(("slip", id, None, says, PRIORS["slip"] / len(slips), _log(sample, seen), None, -1))
+            found.append(_Candidate("slip", says, PRIORS["slip"] / len(slips), _log(sample, seen), id))
         move, steps = self.influence(measures)
         marked = self._marked(move, steps, honest)
         for n in marked:
             log, off, draw = self._pushed(move, steps, n, honest, seen)
-            if abs(off) <= FARTHEST * self.strays[1][draw][2]:
-                found.append(("step", None, n, "", PRIORS["step"] / len(marked), log, off, draw))
+            if abs(off) <= FARTHEST * self.strays[1][draw].sd:
+                found.append(_Candidate("step", "", PRIORS["step"] / len(marked), log, step=n, off=off, draw=draw))
         lengths = np.array([one.unit == "mm" for one in measures])
         if lengths.sum() > 1:
             stretch = np.where(lengths, honest.mean, 0.0)
             wide = Sample(honest.mean, honest.cover + STRETCH**2 * np.outer(stretch, stretch))
             weigh = np.linalg.inv(honest.cover)
             ratio = float(stretch @ weigh @ (seen - honest.mean)) / float(stretch @ weigh @ stretch)
-            found.append(("scale", None, None, "", PRIORS["scale"], _log(wide, seen), ratio, -1))
+            found.append(_Candidate("scale", "", PRIORS["scale"], _log(wide, seen), off=ratio))
         wild = Sample(honest.mean, honest.cover * WILD**2)
-        found.append(
-            (
-                "other",
-                None,
-                None,
-                "more than one thing, or a measure of something else",
-                PRIORS["other"],
-                _log(wild, seen),
-                None,
-                -1,
-            )
-        )
-        logs = np.array([np.log(one[4]) + one[5] for one in found])
+        says = "more than one thing, or a measure of something else"
+        found.append(_Candidate("other", says, PRIORS["other"], _log(wild, seen)))
+        logs = np.array([np.log(one.prior) + one.likelihood for one in found])
         weights = np.exp(logs - logs.max())
         weights /= weights.sum()
         explanations = sorted(
@@ -218,10 +240,13 @@ class Judge:
         return self._verdict(tuple(explanations), held, move, steps, honest)
 
     def with_slip(self, id: str, measures: Sequence[Measurable]) -> Array:
-        """What hands measure at the mean that slip so; raises :class:`KeyError` or :class:`Refused` where they cannot."""
+        """What hands measure at the mean that slip so; raises :class:`KeyError` or :class:`Refused` where they
+        cannot."""
         return np.asarray(np.nanmean(self.sizes(self.slips[id][1], measures), axis=0))
 
-    def _slip_samples(self, measures: Sequence[Measurable], sds: Array, honest: Sample) -> list[tuple[str, str, Sample]]:
+    def _slip_samples(
+        self, measures: Sequence[Measurable], sds: Array, honest: Sample
+    ) -> list[tuple[str, str, Sample]]:
         """Each slip that leaves a mark on these measures and that most hands could finish."""
         made = []
         weigh = np.linalg.inv(honest.cover)
@@ -237,39 +262,45 @@ class Judge:
         return made
 
     def _marked(self, move: Array, steps: Array, honest: Sample) -> list[int]:
-        """The steps that these measures see at all: a push of ten deviations moves them by more than the joint scatter."""
+        """The steps that these measures see at all: a push of ten deviations moves them by more than the joint
+        scatter."""
         weigh = np.linalg.inv(honest.cover)
         power = np.einsum("ij,jk,ik->i", move, weigh, move)
         return sorted({int(n) for n, p in zip(steps, power) if 100.0 * p >= 1.0})
 
     def _pushed(self, move: Array, steps: Array, n: int, honest: Sample, seen: Array) -> tuple[float, float, int]:
-        """The log-likelihood of a blunder at a step, by how much its setting would be off, and which error that is."""
+        """The log-likelihood of a blunder at a step, by how much its setting would be off, and which error that is.
+
+        The size of the blunder is the generalized-least-squares estimate under the honest covariance.
+        """
         _, labels = self.strays
         logs: dict[int, list[float]] = {}
         for k in np.flatnonzero(steps == n).tolist():
             pushed = [Sample(honest.mean, honest.cover + push**2 * np.outer(move[k], move[k])) for push in PUSHES]
-            less = 0.0 if labels[k][1] in SETTINGS else math.log(2.0)
+            less = 0.0 if labels[k].tolerance in SETTINGS else math.log(2.0)
             logs[k] = [_log(sample, seen) - less for sample in pushed]
         best = max(logs, key=lambda k: max(logs[k]))
         weigh, d = np.linalg.inv(honest.cover), seen - honest.mean
         times = float(move[best] @ weigh @ d) / max(float(move[best] @ weigh @ move[best]), 1e-18)
         every = np.concatenate(list(logs.values()))
         top = float(every.max())
-        return top + math.log(float(np.exp(every - top).mean())), times * labels[best][2], best
+        return top + math.log(float(np.exp(every - top).mean())), times * labels[best].sd, best
 
-    def _told(self, one: tuple[Any, ...], weight: float) -> Explanation:
-        kind, id, step, says, _, _, off, draw = one
-        if kind == "step":
-            says = self._step_says(step, off, draw)
-        elif kind == "scale":
-            says = f"the print is out of scale: all lengths are {bare(round(100 * (1 + off), 2))} % of what they should be"
-        return Explanation(kind, id, step, says, weight, off, draw)
+    def _told(self, one: _Candidate, weight: float) -> Explanation:
+        says, off = one.says, one.off
+        if one.step is not None and off is not None:
+            says = self._step_says(one.step, off, one.draw)
+        elif off is not None:
+            says = (
+                f"the print is out of scale: all lengths are {bare(round(100 * (1 + off), 2))} % of what they should be"
+            )
+        return Explanation(one.kind, one.id, one.step, says, weight, off, one.draw)
 
     def _step_says(self, n: int, off: float, draw: int) -> str:
         """A wrong setting in words: near what it stood, and what it should have been."""
         step = self.run.steps[n - 1]
         _, labels = self.strays
-        _, tolerance, _, unit, _ = labels[draw]
+        tolerance, unit = labels[draw].tolerance, labels[draw].unit
         tool = step.tool(self.scale).lower()
         settings = [one for one in step.settings if not one.words and one.unit == unit]
         if len(settings) == 1 and tolerance not in ("compass prick", "straightedge", "pencil mark"):
@@ -312,7 +343,7 @@ class Judge:
         if explanation.kind == "slip" and explanation.id in self.slips:
             return self.slips[explanation.id][1].draft, 0
         if explanation.kind == "step" and explanation.off is not None:
-            hand = Pushed(self.strays[1][explanation.draw][4], explanation.off)
+            hand = ErringHands(2, {self.strays[1][explanation.draw].number: (0.0, explanation.off)})
             lanes = lanes_of(self.run.figure, self.run.method.id, 1, 0, self.run.conventions, self.scale, None, hand)
             return lanes.draft, 1
         return None
@@ -353,30 +384,9 @@ def in_lane(mark: Mark, lane: int) -> list[Array]:
     return [np.array([p + mark.lo * u, p + mark.hi * u])]
 
 
-class Pushed(SteadyHand):
-    """A steady hand, and beside it the same with one single error of a given size."""
-
-    def __init__(self, number: int, off: float) -> None:
-        self.lanes = (2,)
-        self.number, self.off = number, off
-        self._drawn = 0
-
-    def strays(self, tolerance: str, step: int) -> Array:
-        mine = self._drawn == self.number // 2
-        self._drawn += 1
-        return np.array([0.0, self.off if mine else 0.0])
-
-    def strays_both_ways(self, tolerance: str, step: int) -> Array:
-        made = np.zeros((2, 2))
-        if self._drawn == self.number // 2:
-            made[1, self.number % 2] = self.off
-        self._drawn += 1
-        return made
-
-
 def _sample(sizes: Array, sds: Array) -> Sample | None:
-    """Mean and covariance of what hands measure, the measuring's own error added (deviations, or a covariance); None where most hands do not
-    finish."""
+    """Mean and covariance of what hands measure, the measuring's own error added (deviations, or a covariance); None
+    where most hands do not finish."""
     good = np.isfinite(sizes).all(axis=1)
     if good.sum() < 0.5 * len(sizes):
         return None
@@ -386,7 +396,7 @@ def _sample(sizes: Array, sds: Array) -> Sample | None:
 
 
 def _log(sample: Sample, seen: Array) -> float:
-    """The log-likelihood of a normal distribution."""
+    """The log-likelihood of a multivariate normal distribution at ``seen``."""
     off = seen - sample.mean
     _, size = np.linalg.slogdet(sample.cover)
     return float(-0.5 * (off @ np.linalg.solve(sample.cover, off) + size + len(off) * np.log(2 * np.pi)))

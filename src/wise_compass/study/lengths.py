@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import true_lines_of
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array, length
@@ -16,7 +17,8 @@ HEADS, UNITS = ("line", "plan", "height", "true length", "again"), ("", "mm", "m
 
 
 class TrueLength(NamedTuple):
-    """A line in space: its name, its plan length, height and true length in mm, and the earlier line that it repeats, if one."""
+    """A line in space: its name, its plan length, height and true length in mm, and the earlier line that it repeats,
+    if one."""
 
     name: str
     plan: float
@@ -27,7 +29,7 @@ class TrueLength(NamedTuple):
 
 def true_lengths(figure: Figure) -> list[TrueLength]:
     """Of all lines that a figure gives, by the triangle of plan length and height (Pythagoras)."""
-    lines = figure.true_lines()
+    lines = true_lines_of(figure)
     if not lines:
         return []
     ends = np.array([[a, b] for _, a, b in lines], dtype=np.float64)

@@ -1,4 +1,5 @@
-"""What can be measured on a drawing: values, distances of two points, angles at three; read from words, with the measuring's error."""
+"""What can be measured on a drawing: values, distances of two points, angles at three; read from words, with the
+measuring's error."""
 
 from __future__ import annotations
 
@@ -31,7 +32,9 @@ class Instrument(NamedTuple):
 INSTRUMENTS = {
     one.id: one
     for one in (
-        Instrument("rule", 0.2, 0.4, "Assumed: a millimetre rule read to a fifth; angles by a protractor of half degrees."),
+        Instrument(
+            "rule", 0.2, 0.4, "Assumed: a millimetre rule read to a fifth; angles by a protractor of half degrees."
+        ),
         Instrument(
             "dividers", 0.12, 0.4, "Assumed: points pricked up, held to a rule; angles by a protractor of half degrees."
         ),
@@ -44,7 +47,8 @@ INSTRUMENTS = {
 
 
 class Measurable(NamedTuple):
-    """A quantity of the drawing: how it is called, what kind it is, and the points it is taken between, or the value it is."""
+    """A quantity of the drawing: how it is called, what kind it is, and the points it is taken between, or the value it
+    is."""
 
     name: str
     unit: str
@@ -102,12 +106,15 @@ def named(run: Run, name: str) -> Measurable:
     if not 2 <= len(parts) <= 3:
         raise Refused(
             name,
-            f"“{name}” is nothing that can be measured here; take a value such as {_some(values)}, X-Y or X-Y-Z of points.",
+            f"“{name}” is nothing that can be measured here; take a value such as "
+            f"{_some(values)}, X-Y or X-Y-Z of points.",
         )
     for part in parts:
         if part not in points:
             raise Refused(
-                name, f"There is no point {part} here; the points are {', '.join(list(dict.fromkeys(points.values()))[:14])}."
+                name,
+                f"There is no point {part} here; the points are "
+                f"{', '.join(list(dict.fromkeys(points.values()))[:14])}.",
             )
     keys = tuple(points[part] for part in parts)
     if len(set(keys)) < len(keys):
@@ -120,7 +127,8 @@ def _some(values: Mapping[str, str]) -> str:
 
 
 def read_measured(run: Run, text: str, instrument: str = "rule", style: Style = PLAIN) -> list[Taken]:
-    """Measurements from words such as ``AB=71.4 angle_C=62 O-P3=44.1``; raises :class:`Refused` naming the one that cannot be."""
+    """Measurements from words such as ``AB=71.4 angle_C=62 O-P3=44.1``; raises :class:`Refused` naming the one that
+    cannot be."""
     if instrument not in INSTRUMENTS:
         raise Refused("instrument", f"“{instrument}” is no instrument to measure with; take {', '.join(INSTRUMENTS)}.")
     taken: list[Taken] = []

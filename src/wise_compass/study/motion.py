@@ -1,7 +1,7 @@
 """What moves while a curve is found: a rolling circle, a trammel, a string, a turning vector.
 
-A figure tells where its moving parts stand at any place of the curve (:meth:`Figure.mechanism`); the steps that find the
-curve's points say at which places the walk stops, so that it can glide from one to the next.
+A figure tells where its moving parts stand at any place of the curve (:meth:`Figure.mechanism`); the steps that find
+the curve's points say at which places the walk stops, so that it can glide from one to the next.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Moving
 from wise_compass.drafting.course import Course, Frame
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array
@@ -36,7 +37,7 @@ class Motion(NamedTuple):
 
     def frame(self, position: float) -> Frame:
         """The moving parts there."""
-        frame = self.run.figure.mechanism(self.run.found, self.place(position))
+        frame = _frame(self.run, self.place(position))
         assert frame is not None
         return frame
 
@@ -45,10 +46,14 @@ class Motion(NamedTuple):
         return self.course.curve.at(np.linspace(float(self.stations[0]), self.place(position), TRACE))
 
 
+def _frame(run: Run, t: float) -> Frame | None:
+    return run.figure.mechanism(run.found, t) if isinstance(run.figure, Moving) else None
+
+
 def motion_of(run: Run) -> Motion | None:
     """How the walk of a run moves, or None where nothing does."""
     courses = run.courses
-    if not courses or not courses[0].names or run.figure.mechanism(run.found, float(courses[0].stations[0])) is None:
+    if not courses or not courses[0].names or _frame(run, float(courses[0].stations[0])) is None:
         return None
     course = courses[0]
     steps = np.array([run.spots[name].step for name in course.names], dtype=float)

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import courses_of, true_lines_of
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wishes import Wish, declared
 from wise_compass.drafting.wording import INCH, PLAIN, Style, trim
-from wise_compass.geometry.curves import Curve, crossings, turning_points
+from wise_compass.geometry.curve_places import crossings, turning_points
+from wise_compass.geometry.curves import Curve
 from wise_compass.geometry.vectors import Array, direction, distance, dot, point
 from wise_compass.study.lengths import HEADS, UNITS, lengths_title, true_lengths
 
@@ -25,15 +28,18 @@ NO_CURVE = "{title} has no curve to tabulate; it is made of straight lines and a
 class TableWish(NamedTuple):
     """How a table is wanted. A ``step`` of 0 takes one that gives some twenty rows."""
 
-    by: str = "level"
-    step: float = 0.0
-    decimals: int = 2
-    curve: int = 0
-    on_sheet: bool = False
+    by: Annotated[str, Wish("what the steps run along, or a solid's true lengths", {**BY, LENGTHS: "true lengths"})] = (
+        "level"
+    )
+    step: Annotated[float, Wish("mm or degrees; one that gives some twenty rows by default")] = 0.0
+    decimals: Annotated[int, Wish("decimals of its numbers", most=6)] = 2
+    curve: Annotated[int, Wish("which of the figure's curves")] = 0
+    on_sheet: Annotated[bool, Wish("the table beside the figure on its sheet", typed="table")] = False
 
 
 class Table(NamedTuple):
-    """Columns with their units, and rows of numbers and words; None where a curve has fewer ordinates at a place than elsewhere."""
+    """Columns with their units, and rows of numbers and words; None where a curve has fewer ordinates at a place than
+    elsewhere."""
 
     title: str
     columns: tuple[str, ...]
@@ -54,17 +60,6 @@ class Table(NamedTuple):
         )
         return self._replace(rows=rows, units=tuple("in" if unit == "mm" else unit for unit in self.units))
 
-    def csv(self) -> str:
-        """The table with a line of column names."""
-        import csv
-        import io
-
-        out = io.StringIO()
-        writer = csv.writer(out, lineterminator="\n")
-        writer.writerow([f"{name} ({unit})" if unit else name for name, unit in zip(self.columns, self.units)])
-        writer.writerows([text.replace("−", "-") for text in row] for row in self.texts())
-        return out.getvalue()
-
 
 def _written(value: float | str | None, decimals: int) -> str:
     if value is None or isinstance(value, str):
@@ -75,24 +70,19 @@ def _written(value: float | str | None, decimals: int) -> str:
 
 def table_of(figure: Figure, method: str, wish: TableWish, style: Style = PLAIN) -> Table:
     """The table of true lengths where it is wished for, or the figure has no curve; else that of one of its curves."""
-    if wish.by == LENGTHS or (figure.true_lines() and not figure.courses(method)):
+    if wish.by == LENGTHS or (true_lines_of(figure) and not courses_of(figure, method)):
         return lengths_table(figure, wish.decimals, style)
     return curve_table(figure, method, wish, style)
 
 
 def lengths_table(figure: Figure, decimals: int = 2, style: Style = PLAIN) -> Table:
     """Plan length, height and true length of a solid's lines. Raises :class:`Refused` for a figure that has none."""
-    _refuse_decimals(decimals)
+    declared(TableWish)["decimals"].check(decimals)
     lines = true_lengths(figure)
     if not lines:
         raise Refused("figure", NO_LENGTHS.format(title=figure.title))
     table = Table(lengths_title(figure), HEADS, UNITS, tuple(tuple(line) for line in lines), decimals, 0.0)
     return table.in_inches() if style.units == "in" else table
-
-
-def _refuse_decimals(decimals: int) -> None:
-    if not 0 <= decimals <= 6:
-        raise Refused("decimals", f"decimals is {decimals}; it goes from 0 to 6. Set decimals between them.")
 
 
 def curve_table(figure: Figure, method: str, wish: TableWish, style: Style = PLAIN) -> Table:
@@ -102,12 +92,14 @@ def curve_table(figure: Figure, method: str, wish: TableWish, style: Style = PLA
 
 
 def _table(figure: Figure, method: str, wish: TableWish, style: Style) -> Table:
-    courses = figure.courses(method)
+    courses = courses_of(figure, method)
     if not courses:
         raise Refused("figure", NO_CURVE.format(title=figure.title))
     if not 0 <= wish.curve < len(courses):
-        raise Refused("curve", f"curve is {wish.curve + 1}; {figure.title} has {len(courses)}. Lower curve to {len(courses)}.")
-    _refuse_decimals(wish.decimals)
+        raise Refused(
+            "curve", f"curve is {wish.curve + 1}; {figure.title} has {len(courses)}. Lower curve to {len(courses)}."
+        )
+    declared(TableWish)["decimals"].check(wish.decimals)
     course = courses[wish.curve]
     if wish.by == "angle":
         return _by_turn(course, wish) if course.turn else _by_bearing(course, wish)
@@ -119,7 +111,9 @@ def _places(low: float, high: float, wish: TableWish, unit: str, size: float = 1
     span = high - low
     if wish.step and wish.step < span / MOST_ROWS:
         least = span / MOST_ROWS
-        shown, bound = (trim(step / size, 4) + ("°" if unit == "°" else f" {unit}") for step in (wish.step, least * 1.0001))
+        shown, bound = (
+            trim(step / size, 4) + ("°" if unit == "°" else f" {unit}") for step in (wish.step, least * 1.0001)
+        )
         words = f"A step of {shown} gives over {MOST_ROWS} rows; here it must be at least {bound}."
         raise Refused("step", f"{words} Raise step.")
     step = wish.step or size * _round_step(span / 20 / size, unit)
@@ -155,7 +149,9 @@ def _by_axis(course: Course, wish: TableWish, style: Style) -> Table:
     found = []
     touches = turning_points(course.curve, u)
     for x in places:
-        meets = course.curve.at(np.array(crossings(course.curve, (x + zero) * u, across, touches) or [course.curve.first]))
+        meets = course.curve.at(
+            np.array(crossings(course.curve, (x + zero) * u, across, touches) or [course.curve.first])
+        )
         found.append(_distinct(np.asarray(dot(meets, across)) - other))
     most = max(len(one) for one in found)
     rows = tuple((float(x), *one, *[None] * (most - len(one))) for x, one in zip(places, found))

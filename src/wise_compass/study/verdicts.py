@@ -30,7 +30,8 @@ class Checked(NamedTuple):
 
 
 def check(judge: Judge, taken: list[Taken], instrument: str = "rule", cover: Array | None = None) -> Checked:
-    """Judge what was measured, ``cover`` being the covariance of the measuring; raises :class:`Refused` where nothing was."""
+    """Judge what was measured, ``cover`` being the covariance of the measuring; raises :class:`Refused` where nothing
+    was."""
     verdict = judge.judge(taken, cover)
     further = next_measure(judge, taken, verdict, instrument)
     again, good = _moved(judge, verdict)

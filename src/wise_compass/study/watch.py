@@ -1,4 +1,5 @@
-"""What to measure: a few sizes that together see the most steps, and the one more that would tell explanations apart."""
+"""What to measure: a few sizes that together see the most steps, and the one more that would tell explanations
+apart."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ MOST = 6
 """How many measurements are proposed."""
 MOST_POINTS = 16
 OUT = (4.0, 2.0, 1.0)
-"""Deviations of the joint scatter that a push of ten of an error's own makes, for the step to be seen; less where that sees none."""
+"""Deviations of the joint scatter that a push of ten of an error's own makes, for the step to be seen; less where that
+sees none."""
 TELLS = 3.0
 """Deviations by which two explanations differ in a measure that tells them apart."""
 SHORTEST = 8.0
@@ -48,11 +50,13 @@ class Next(NamedTuple):
 
 
 def candidates(judge: Judge, among: Collection[str] | None = None) -> list[Measurable]:
-    """What a rule or a protractor could take of this drawing: distances of marked points, and angles that are values; with ``among``, the keys
-    of points that are known, their distances alone."""
+    """What a rule or a protractor could take of this drawing: distances of marked points, and angles that are values;
+    with ``among``, the keys of points that are known, their distances alone."""
     run = judge.run
     keys = [
-        key for key in dict.fromkeys(points_of(run).values()) if run.spots[key].kind != "plain" and run.spots[key].at.ndim == 1
+        key
+        for key in dict.fromkeys(points_of(run).values())
+        if run.spots[key].kind != "plain" and run.spots[key].at.ndim == 1
     ]
     if among is not None:
         keys = [key for key in keys if key in among]
@@ -64,7 +68,11 @@ def candidates(judge: Judge, among: Collection[str] | None = None) -> list[Measu
         told = [pair for pair in told if set(pair) <= set(among)]
     both += [pair for pair in told if pair not in both and pair[::-1] not in both]
     pairs = [Measurable(f"{a}-{b}", "mm", (a, b)) for a, b in both]
-    angles = [] if among is not None else [Measurable(name, unit) for name, unit in scalar_values(run).items() if unit == "°"]
+    angles = (
+        []
+        if among is not None
+        else [Measurable(name, unit) for name, unit in scalar_values(run).items() if unit == "°"]
+    )
     sizes = exactly(run, pairs, judge.scale) if pairs else np.zeros(0)
     return [pair for pair, size in zip(pairs, sizes) if size > SHORTEST] + angles
 
@@ -103,7 +111,8 @@ def _table(judge: Judge, instrument: str, among: Collection[str] | None = None) 
 
 
 def _seen(table: _Table, chosen: Sequence[int], out: float) -> set[int]:
-    """The steps that measures see together: a push of ten deviations stands ``out`` of them out of the joint scatter."""
+    """The steps that measures see together: a push of ten deviations stands ``out`` of them out of the joint
+    scatter."""
     if not chosen:
         return set()
     k = list(chosen)
@@ -115,7 +124,8 @@ def _seen(table: _Table, chosen: Sequence[int], out: float) -> set[int]:
 def what_to_measure(
     judge: Judge, instrument: str = "rule", most: int = MOST, among: Collection[str] | None = None, least: int = 0
 ) -> Watch:
-    """A short list, chosen one after another so that each sees the most steps not yet seen; of equals the longest first.
+    """Greedy set cover: a short list, chosen one after another so that each sees the most steps not yet seen; of equals
+    the longest first.
 
     ``least`` are wanted at any rate, the longest besides, though they may see nothing more.
     """

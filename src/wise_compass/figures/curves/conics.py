@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from wise_compass.drafting import moves
+from wise_compass.drafting.capabilities import Curved, Moving
 from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
@@ -21,13 +22,15 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, trim
 from wise_compass.figures.curves.touching import Touching, by_focal_radii
 from wise_compass.geometry import conics
-from wise_compass.geometry.curves import Curve, ellipse_curve, nearest
+from wise_compass.geometry.curve_places import nearest
+from wise_compass.geometry.curves import Curve, ellipse_curve
 from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, point, polar, sind
 
 T = TypeVar("T")
 
 
-class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
+class Ellipse(Curved, Moving, Touching, id="ellipse", family="conics", title="Ellipse"):
+    keys = ("P*",)
     brief = "An ellipse {long} long and {wide} wide, lying {lie}, found with {method} in {divisions} divisions."
     summary = "The oval of two foci: an arch, a pipe cut on the slant, a circle seen askew."
     ways = ("two-circles", "trammel", "focus-arcs", "rectangle", "four-centres", "eccentricity")
@@ -50,7 +53,8 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         return self.lie == "level"
 
     def as_it_lies(self, of_long: T, of_short: T) -> tuple[T, T]:
-        """What belongs to the long axis and to the short one, as first the level and then the upright one; or the way back."""
+        """What belongs to the long axis and to the short one, as first the level and then the upright one; or the way
+        back."""
         return (of_long, of_short) if self.level else (of_short, of_long)
 
     def on_axes(self, along_long: Number, along_wide: Number) -> Array:
@@ -144,7 +148,15 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         if method == "four-centres":
             stations, names = np.zeros(0), ()
         return (
-            Course("the ellipse", self.touched, stations, names, landmarks=marks, turn="eccentric angle", pole=point(0.0, 0.0)),
+            Course(
+                "the ellipse",
+                self.touched,
+                stations,
+                names,
+                landmarks=marks,
+                turn="eccentric angle",
+                pole=point(0.0, 0.0),
+            ),
         )
 
     def mechanism(self, found: Found, t: float) -> Frame | None:
@@ -193,7 +205,10 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
     def _drawn_measure(self, found: Found) -> dict[str, Number]:
         if "C1" not in found:
             return {}
-        return {"end_radius": distance(found["C1"], found["P1"]), "side_radius": distance(found[self._side_hub], found["P1"])}
+        return {
+            "end_radius": distance(found["C1"], found["P1"]),
+            "side_radius": distance(found[self._side_hub], found["P1"]),
+        }
 
     @property
     def _side_hub(self) -> str:
@@ -228,7 +243,9 @@ class Ellipse(Touching, id="ellipse", family="conics", title="Ellipse"):
         right, up = self.reach
         level, upright = self.as_it_lies("long", "wide")
         # clear of the outer circle, or of the centres that lie beyond the short axis
-        clear = {"two-circles": self.long / 2, "four-centres": self.four_radii[1] - self.wide / 2}.get(found.method, 0.0)
+        clear = {"two-circles": self.long / 2, "four-centres": self.four_radii[1] - self.wide / 2}.get(
+            found.method, 0.0
+        )
         across = max(self.wide / 2, clear)
         low, side = (across, right) if self.level else (up, across)
         yield Linear(point(-right, -low), point(right, -low), level, 2 * right)
@@ -282,7 +299,9 @@ def two_circles(g: Ellipse, d: Draft) -> None:
             says = f"From {k} on the {from_name} circle draw upright; from {k} on the {across_name} draw level: P{k}."
             if 4 * k % g.divisions == 0:
                 far = upright if k * 2 % g.divisions == 0 else level
-                with d.as_one("Pencil", f"P{k} is where the axis cuts the {'outer' if far is outer else 'inner'} circle."):
+                with d.as_one(
+                    "Pencil", f"P{k} is where the axis cuts the {'outer' if far is outer else 'inner'} circle."
+                ):
                     points.append(d.meet(ray, far, f"P{k}", near=moves.towards(centre, ray, g.long)))
                 continue
             with d.as_one("Set square", says, Setting(90, "°")):
@@ -363,7 +382,9 @@ def focus_arcs(g: Ellipse, d: Draft) -> None:
     centre = axes_of(g, d)
     a, b = g.long / 2, g.wide / 2
     c = float(conics.focal_distance(a, b))
-    lettered = {0: "right", g.divisions // 2: "left"} if g.level else {g.divisions // 4: "top", 3 * g.divisions // 4: "bottom"}
+    lettered = (
+        {0: "right", g.divisions // 2: "left"} if g.level else {g.divisions // 4: "top", 3 * g.divisions // 4: "bottom"}
+    )
     spots: dict[int, Spot] = {}
     with d.phase("Foci"):
         across = g.long_line(d, centre, "Draw the long axis.")

@@ -60,7 +60,12 @@ def rectangle(g: Ellipse, d: Draft) -> None:
     with d.phase("Rectangle"):
         level, upright = d.level_from(centre, "Draw the level axis."), d.upright_from(centre, "Draw the upright axis.")
         for k, (line, length, words) in enumerate(
-            ((level, right, "the right"), (upright, up, "the top"), (level, -right, "the left"), (upright, -up, "the bottom"))
+            (
+                (level, right, "the right"),
+                (upright, up, "the top"),
+                (level, -right, "the left"),
+                (upright, -up, "the bottom"),
+            )
         ):
             spots[k * m] = d.lay_off(line, centre, length, f"P{k * m}", f"Lay off half of it from O: {words} end.")
         corners: dict[tuple[int, int], Spot] = {}
@@ -87,20 +92,28 @@ def rectangle(g: Ellipse, d: Draft) -> None:
                 # marks are counted from the axis end outward in odd quarters and toward it in even ones
                 mark = m - j if quarter % 2 == 0 else j
                 name = f"P{quarter * m + j}"
-                says = f"Join {near.name} to mark {mark} of the side and {far.name} to mark {mark} of the axis: they cross at {name}."
+                says = (
+                    f"Join {near.name} to mark {mark} of the side and {far.name} to mark "
+                    f"{mark} of the axis: they cross at {name}."
+                )
                 with d.as_one("Straightedge", says):
-                    spots[quarter * m + j] = d.meet(d.rule(near, outer[side, sign][mark]), d.rule(far, inner[side][mark]), name)
+                    spots[quarter * m + j] = d.meet(
+                        d.rule(near, outer[side, sign][mark]), d.rule(far, inner[side][mark]), name
+                    )
     line_in_ellipse(g, d, [spots[k] for k in range(g.divisions)])
 
 
 def _flat_refusal(g: Ellipse) -> str | None:
     if g.long - g.wide < 2:
         return (
-            "So nearly round an oval needs no four centres; long must exceed wide by 2 mm. Lower wide or take another method."
+            "So nearly round an oval needs no four centres; long must exceed wide "
+            "by 2 mm. Lower wide or take another method."
         )
     if g.wide < g.long / 10:
         least = least_mm(g.long / 10)
-        return f"wide is {mm(g.wide)}; for four arcs it must be at least a tenth of long, {least}. Raise wide to {least}."
+        return (
+            f"wide is {mm(g.wide)}; for four arcs it must be at least a tenth of long, {least}. Raise wide to {least}."
+        )
     return None
 
 
@@ -139,7 +152,9 @@ def four_centres(g: Ellipse, d: Draft) -> None:
         words = f"Centre {north.name}, through E: cut the chord at F, the difference of the half axes off."
         cut = d.meet(d.compass(north, d.opening(north, over), words, whole=False), chord, "F", near=east)
         half = moves.perpendicular_bisector(d, east, cut)
-        with d.as_one("Pencil", "Where it meets the long axis is the centre C1, the short axis produced the centre C4."):
+        with d.as_one(
+            "Pencil", "Where it meets the long axis is the centre C1, the short axis produced the centre C4."
+        ):
             one, four = d.meet(half, long, "C1"), d.meet(half, short, "C4")
         with d.as_one("Dividers", "Carry both across O: C2 and C3.", Setting(a - g.four_radii[0], "mm")):
             two = d.mirror(one, centre, "C2")
@@ -154,7 +169,9 @@ def four_centres(g: Ellipse, d: Draft) -> None:
         ):
             name = f"P{(q + number) % 8}"
             line = d.rule(side, end, f"Join {side.name}{end.name} and on: the joint lies on it.", role=Role.LOCUS)
-            arc = d.compass(end, d.opening(end, axis_end), f"Centre {end.name}, through {axis_end.name}: cut it.", whole=False)
+            arc = d.compass(
+                end, d.opening(end, axis_end), f"Centre {end.name}, through {axis_end.name}: cut it.", whole=False
+            )
             joints[number] = d.meet(line, arc, name, far=side, kind="tangent")
     g.touch_in(d)
     with d.phase("Line in"):
@@ -205,15 +222,21 @@ def eccentricity(g: Ellipse, d: Draft) -> None:
         for k, length in ((first, a), ((first + n // 2) % n, -a)):
             spots[k] = d.lay_off(axis, centre, length, f"P{k}", f"Lay off half the long axis: P{k}.")
         vertex = spots[first]
-        two = d.lay_off(axis, centre, c, "F2", "Lay off the focal distance: F2.", why=f"√({bare(a)}² − {bare(g.wide / 2)}²)")
+        two = d.lay_off(
+            axis, centre, c, "F2", "Lay off the focal distance: F2.", why=f"√({bare(a)}² − {bare(g.wide / 2)}²)"
+        )
         one = d.lay_off(axis, centre, -c, "F1", "And the other way: F1.")
-        foot = d.lay_off(axis, centre, a * a / c, "D", "Lay off the directrix's distance: D.", why=f"{bare(a)}² / {bare(c)}")
+        foot = d.lay_off(
+            axis, centre, a * a / c, "D", "Lay off the directrix's distance: D.", why=f"{bare(a)}² / {bare(c)}"
+        )
         directrix = lie.short_from(foot, "Draw the directrix square to the axis at D.")
         directrix.role = Role.REFERENCE
         directrix.extent(-g.wide / 2, g.wide / 2)
     with d.phase("The rising line"):
         post = lie.short_from(vertex, f"Draw square to the axis at {vertex.name}.")
-        arc = d.compass(vertex, d.opening(vertex, two), f"Centre {vertex.name}, swing {vertex.name}F2 onto it.", whole=False)
+        arc = d.compass(
+            vertex, d.opening(vertex, two), f"Centre {vertex.name}, swing {vertex.name}F2 onto it.", whole=False
+        )
         top = d.meet(post, arc, where=lie.sides[0])
         says = "Join D to it and on: the rising line."
         rising = d.rule(foot, top, says, why="its height is the eccentricity times the distance from the directrix")
@@ -223,10 +246,13 @@ def eccentricity(g: Ellipse, d: Draft) -> None:
             numbers = [(first + j) % n for j in ((k, -k, n // 2 - k, n // 2 + k) if 4 * k < n else (k, -k))]
             listed = ", ".join(f"P{number}" for number in numbers)
             says = (
-                f"Take the rising line's height here; with it cut the upright from F2, and the mirrored one from F1: {listed}."
+                "Take the rising line's height here; with it cut the upright from "
+                f"F2, and the mirrored one from F1: {listed}."
             )
             if 4 * k == n:
-                says = f"At O the rising line is half the long axis high; with that cut the short axis from F2: {listed}."
+                says = (
+                    f"At O the rising line is half the long axis high; with that cut the short axis from F2: {listed}."
+                )
             with d.as_one("Compass", says, Setting(x, "mm"), Setting(a - c / a * x, "mm")):
                 mark = d.lay_off(axis, centre, x, "", kind="plain")
                 upright = lie.short_from(mark)

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
@@ -18,13 +19,29 @@ from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.figures.curves.touching import by_focal_radii
 from wise_compass.geometry import conics
 from wise_compass.geometry.curves import ellipse_curve
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, cross, distance, dot, left_of, point, sind, unit
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    angle_of,
+    cosd,
+    cross,
+    distance,
+    dot,
+    left_of,
+    point,
+    sind,
+    unit,
+)
 
 ORIGIN = point(0.0, 0.0)
 
 
-class EllipseTangent(Figure, id="ellipse-tangent", family="conics", title="Tangent and normal of an ellipse"):
-    brief = "The tangent of an ellipse {long} long and {wide} wide at {at}, and the circles of {circle_radius} touching there, by {method}."
+class EllipseTangent(Curved, Figure, id="ellipse-tangent", family="conics", title="Tangent and normal of an ellipse"):
+    keys = ("F*", "K*", "N", "P", "T")
+    brief = (
+        "The tangent of an ellipse {long} long and {wide} wide at {at}, and the circles "
+        "of {circle_radius} touching there, by {method}."
+    )
     summary = "The normal halves the angle of the two focal radii: the joints of an arch, a nozzle on a head."
     value_names = ("normal_angle", "to_focus_1", "to_focus_2")
 
@@ -42,7 +59,8 @@ class EllipseTangent(Figure, id="ellipse-tangent", family="conics", title="Tange
         if self.circle_radius > self.curvature_radius:
             own = most_mm(self.curvature_radius)
             yield (
-                f"circle_radius is {mm(self.circle_radius)}, over the curve’s own radius of curvature at P, {own}: the inner "
+                f"circle_radius is {mm(self.circle_radius)}, over the curve’s own "
+                f"radius of curvature at P, {own}: the inner "
                 f"circle crosses the curve beside P. Lower circle_radius to {own}."
             )
 
@@ -100,7 +118,9 @@ class EllipseTangent(Figure, id="ellipse-tangent", family="conics", title="Tange
         a, _, c = self.axes
         p = found["P"]
         one, two = point(-c, 0.0), point(c, 0.0)
-        yield Truth(f"The two focal distances at P sum to {mm(self.long)}", distance(p, one) + distance(p, two) - self.long)
+        yield Truth(
+            f"The two focal distances at P sum to {mm(self.long)}", distance(p, one) + distance(p, two) - self.long
+        )
         heading = left_of(self.normal)
         yield Truth("The normal is square to the curve's own derivative", dot(unit(found["N"] - p), heading) * a)
         yield Truth("The tangent runs along the derivative", cross(unit(found["T"] - p), heading) * a)
@@ -132,14 +152,18 @@ def bisect_focal_angle(g: EllipseTangent, d: Draft) -> None:
         axis.extent(-a, a)
         two = d.lay_off(axis, centre, c, "F2", "Lay off the focal distance: F2.", why=f"√({bare(a)}² − {bare(b)}²)")
         one = d.lay_off(axis, centre, -c, "F1", "And to the left: F1.")
-        strip = d.strip(a, b, "On the edge of a strip mark P, then M and N: half the long axis and half the short one from P.")
+        strip = d.strip(
+            a, b, "On the edge of a strip mark P, then M and N: half the long axis and half the short one from P."
+        )
 
         def mark(turn: float, name: str, says: str, kind: str) -> Spot:
             by_n = abs(float(cosd(turn))) < 0.7
             slide = (a - b) * float(cosd(turn) if by_n else -sind(turn))
             return d.lay_strip(strip, centre, point(1.0, 0.0), turn, name, slide, says, kind)
 
-        with d.as_one("Trammel", "Set out points of the ellipse with the trammel: N on the long axis, M on the short one."):
+        with d.as_one(
+            "Trammel", "Set out points of the ellipse with the trammel: N on the long axis, M on the short one."
+        ):
             ring = [mark(float(turn), "", "", "plain") for turn in range(0, 360, 10)]
         d.curve(ring, closed=True, says="Line in the ellipse.")
         with d.as_one("Trammel", f"Lay the trammel at {trim(g.at)}°: the point P.", Setting(g.at, "°")):

@@ -7,6 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course, evenly
 from wise_compass.drafting.dimensions import Angular, Dimension, Linear
 from wise_compass.drafting.draft import Draft
@@ -37,9 +38,13 @@ from wise_compass.geometry.vectors import (
 ORIGIN = point(0.0, 0.0)
 
 
-class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title="Ellipse on conjugate diameters"):
+class EllipseConjugate(
+    Curved, Touching, id="ellipse-conjugate", family="conics", title="Ellipse on conjugate diameters"
+):
+    keys = ("P*",)
     brief = (
-        "The ellipse on conjugate diameters of {first} and {second} at {angle}, found with {method} in {divisions} divisions."
+        "The ellipse on conjugate diameters of {first} and {second} at {angle}, "
+        "found with {method} in {divisions} divisions."
     )
     summary = "An ellipse from two diameters, each halving the chords along the other: a circle in a slanting square."
     ways = ("parallelogram", "auxiliary-circle", "rotated-triangle")
@@ -49,7 +54,9 @@ class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title=
     second = Length(78, "the other diameter")
     angle = Angle(64, "the angle between them", least=5, most=175)
     divisions = Count(16, "the number of divisions", 8, 72, multiple=4)
-    at = Angle(60, "the place of the point of touch, from 0 at the first diameter to 90 at the second", least=-360, most=360)
+    at = Angle(
+        60, "the place of the point of touch, from 0 at the first diameter to 90 at the second", least=-360, most=360
+    )
 
     @cached_property
     def touched(self) -> Curve:
@@ -64,7 +71,9 @@ class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title=
         names = tuple(f"P{k}" for k in range(n))
         marks = tuple((90.0 * k, f"the ends of the {'second' if k % 2 else 'first'} diameter") for k in range(4))
         stations = evenly(360.0 / n, n)
-        return (Course("the ellipse", self.touched, stations, names, landmarks=marks, turn="eccentric angle", pole=ORIGIN),)
+        return (
+            Course("the ellipse", self.touched, stations, names, landmarks=marks, turn="eccentric angle", pole=ORIGIN),
+        )
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, LineMark]:
         centre, (u, v) = d.spots["O"], self.halves
@@ -93,7 +102,8 @@ class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title=
         """Direction of the long axis from the level diameter, in (−90, 90]."""
         p, q = self.halves
         spread = point(
-            float(p[0]) ** 2 + float(q[0]) ** 2 - float(p[1]) ** 2 - float(q[1]) ** 2, 2 * float(p[0] * p[1] + q[0] * q[1])
+            float(p[0]) ** 2 + float(q[0]) ** 2 - float(p[1]) ** 2 - float(q[1]) ** 2,
+            2 * float(p[0] * p[1] + q[0] * q[1]),
         )
         return float(angle_of(spread)) / 2
 
@@ -143,12 +153,16 @@ class EllipseConjugate(Touching, id="ellipse-conjugate", family="conics", title=
         )
         ends = np.array([u, v, -u, -v])
         quarter = self.divisions // 4
-        yield Truth("The ends of both diameters are on it", distance(p[..., [0, quarter, 2 * quarter, 3 * quarter], :], ends))
+        yield Truth(
+            "The ends of both diameters are on it", distance(p[..., [0, quarter, 2 * quarter, 3 * quarter], :], ends)
+        )
         if "S" in found:
             a, b = self.axes
             s, y = found["X"], found["Y"]
             yield Truth("The axes found are square to each other", dot(unit(s), y))
-            yield Truth("They are as long as by formula", np.stack([distance(s, ORIGIN) - a, distance(y, ORIGIN) - b], axis=-1))
+            yield Truth(
+                "They are as long as by formula", np.stack([distance(s, ORIGIN) - a, distance(y, ORIGIN) - b], axis=-1)
+            )
             yield Truth("The long axis lies at the tilt", cross(direction(self.tilt), s))
         yield from self.touch_truths(found)
 
@@ -197,7 +211,8 @@ def conjugate_parallelogram(g: EllipseConjugate, d: Draft) -> None:
             x, y = float(cosd(turn)), float(sind(turn))
             side, end = sides[1 if x > 0 else -1]
             pole, other = (low, top) if y > 0 else (top, low)
-            # by similar triangles the ray to the pole cuts the first diameter where the other ray cuts the side as far on
+            # by similar triangles the ray to the pole cuts the first diameter where the other ray cuts the side as far
+            # on
             part = abs(x) / (1.0 + abs(y))
             with d.as_one(
                 "Straightedge",
@@ -247,7 +262,8 @@ def _turning_refusal(g: EllipseConjugate) -> str | None:
     p, q = g.halves
     if float(distance(left_of(p), q)) < 0.02 * a or abs(g.angle - 90.0) < 0.5:
         return (
-            f"At an angle of {trim(g.angle)}° the diameters are the axes, or as good as that: there is no triangle to turn. "
+            f"At an angle of {trim(g.angle)}° the diameters are the axes, or as "
+            "good as that: there is no triangle to turn. "
             "Take angle further from 90°, or choose parallelogram."
         )
     return None

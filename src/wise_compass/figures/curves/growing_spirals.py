@@ -7,6 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved, Moving
 from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear, Radial
 from wise_compass.drafting.draft import Draft
@@ -28,9 +29,13 @@ from wise_compass.geometry.vectors import Array, Number, angle_of, cross, distan
 ORIGIN = point(0.0, 0.0)
 
 
-class LogarithmicSpiral(Touching, id="logarithmic-spiral", family="spirals", title="Logarithmic spiral"):
+class LogarithmicSpiral(
+    Curved, Moving, Touching, id="logarithmic-spiral", family="spirals", title="Logarithmic spiral"
+):
+    keys = ("P*",)
     brief = (
-        "A logarithmic spiral from {start_radius}, each vector {ratio} times the one {vector_angle} before it, {turns} turns {hand}, "
+        "A logarithmic spiral from {start_radius}, each vector {ratio} times the one "
+        "{vector_angle} before it, {turns} turns {hand}, "
         "found with {method}."
     )
     summary = "Equal angles multiply the radius alike, and the curve cuts every radius alike: a shell, a cutter, a cam."
@@ -82,11 +87,16 @@ class LogarithmicSpiral(Touching, id="logarithmic-spiral", family="spirals", tit
         whole = 360.0 * self.turns / self.vector_angle
         if self.spaces < 1 or abs(whole - self.spaces) > 1e-6:
             low = max(int(whole), 1)
-            words = f"The turns hold {trim(whole)} vector angles of {trim(self.vector_angle)}°; it must be a whole number."
-            raise Refused("turns", f"{words} Set turns to {trim(low * self.vector_angle / 360, 6)}, or change vector_angle.")
+            words = (
+                f"The turns hold {trim(whole)} vector angles of {trim(self.vector_angle)}°; it must be a whole number."
+            )
+            raise Refused(
+                "turns", f"{words} Set turns to {trim(low * self.vector_angle / 360, 6)}, or change vector_angle."
+            )
         if abs(self.ratio - 1.0) < 1e-3:
             raise Refused(
-                "ratio", f"ratio is {trim(self.ratio, 6)}: the vectors hardly change. Take ratio away from 1 by 0.001 or more."
+                "ratio",
+                f"ratio is {trim(self.ratio, 6)}: the vectors hardly change. Take ratio away from 1 by 0.001 or more.",
             )
         end = self.start_radius * self.ratio**self.spaces
         if not 0.05 <= end <= LONGEST_LENGTH:
@@ -125,7 +135,8 @@ class LogarithmicSpiral(Touching, id="logarithmic-spiral", family="spirals", tit
         yield Truth("Every vector is the ratio times the one before", radii[..., 1:] - self.ratio * radii[..., :-1])
         step = np.remainder(np.diff(angle_of(p), axis=-1) * self.sign, 360.0)
         yield Truth(
-            "Neighbouring vectors are all the same angle apart", (step - self.vector_angle) * np.pi / 180.0 * radii[..., 1:]
+            "Neighbouring vectors are all the same angle apart",
+            (step - self.vector_angle) * np.pi / 180.0 * radii[..., 1:],
         )
         yield from self.touch_truths(found)
 
@@ -193,7 +204,8 @@ def spiral_by_angle(g: LogarithmicSpiral, d: Draft) -> None:
     _spiral_in(g, d, points)
 
 
-class ArcVolute(Touching, id="arc-volute", family="spirals", title="Volute by arcs"):
+class ArcVolute(Curved, Touching, id="arc-volute", family="spirals", title="Volute by arcs"):
+    keys = ("C*", "P*")
     brief = "A volute of arcs about {centres} centres, {side} apart, in {turns} turns, found with {method}."
     summary = "A scroll of arcs that run into one another, about a small regular figure: a bracket, a capital."
     value_names = ("end_radius", "arc_length")
@@ -251,7 +263,9 @@ class ArcVolute(Touching, id="arc-volute", family="spirals", title="Volute by ar
             )
             if k > 1:
                 joint = found[f"P{k - 1}"]
-                yield Truth(f"Arcs {k - 1} and {k} have one tangent at their joint", cross(unit(hub - before), joint - hub))
+                yield Truth(
+                    f"Arcs {k - 1} and {k} have one tangent at their joint", cross(unit(hub - before), joint - hub)
+                )
         yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:

@@ -7,6 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
@@ -24,7 +25,8 @@ from wise_compass.geometry.vectors import Number, distance, point
 ORIGIN = point(0.0, 0.0)
 
 
-class Hyperbola(Touching, id="hyperbola", family="conics", title="Hyperbola"):
+class Hyperbola(Curved, Touching, id="hyperbola", family="conics", title="Hyperbola"):
+    keys = ("F*", "P*", "R*", "V*")
     brief = "A hyperbola with foci {foci} and vertices {vertices} apart, found with {method} in {divisions} divisions."
     summary = "The distances from two points differ alike everywhere: a cooling tower, a cone cut upright."
     ways = ("focus-arcs", "asymptotes")
@@ -80,7 +82,9 @@ class Hyperbola(Touching, id="hyperbola", family="conics", title="Hyperbola"):
     def values(self, method: str) -> Iterable[Value]:
         a, b = self.half_axes
         c = bare(self.foci / 2)
-        yield Value("eccentricity", self.foci / self.vertices, "", f"{bare(self.foci)} / {bare(self.vertices)}", ("F1", "F2"))
+        yield Value(
+            "eccentricity", self.foci / self.vertices, "", f"{bare(self.foci)} / {bare(self.vertices)}", ("F1", "F2")
+        )
         yield Value("asymptote_angle", float(np.rad2deg(np.arctan2(b, a))), "°", f"arccos({bare(a)} / {c})", ("O",))
         yield Value("conjugate_axis", 2 * b, "mm", f"2 √({c}² − {bare(a)}²)", ("O",))
         yield from self.touch_values()
@@ -183,7 +187,10 @@ def hyperbola_asymptotes(g: Hyperbola, d: Draft) -> None:
     with d.phase("Find the points"):
         for k, y in enumerate(g.heights(), 1):
             reach = a * y / b
-            says = f"Lay off {mm(y)} on the upright and draw level to the asymptote; with that reach cut the upright from O at N{k}."
+            says = (
+                f"Lay off {mm(y)} on the upright and draw level to the asymptote; with "
+                f"that reach cut the upright from O at N{k}."
+            )
             with d.as_one("Compass", says, Setting(y, "mm"), Setting(reach, "mm")):
                 above = d.lay_off(square, centre, y, "", kind="plain")
                 level = d.level_from(above)
@@ -191,7 +198,10 @@ def hyperbola_asymptotes(g: Hyperbola, d: Draft) -> None:
                 near = d.meet(square, swung, f"N{k}", where="above")
             n = g.divisions
             names = f"P{k}, R{k}, P{n + k} and R{n + k}"
-            says = f"The opening V2N{k} is the curve’s reach: cut the level both ways with it, and the level as far below: {names}."
+            says = (
+                f"The opening V2N{k} is the curve’s reach: cut the level both ways with "
+                f"it, and the level as far below: {names}."
+            )
             why = "it is the long side over half the vertices’ distance and the asymptote’s reach"
             with d.as_one("Compass", says, Setting(float(np.hypot(a, reach)), "mm"), why=why):
                 opening = d.opening(d.spots["V2"], near)
@@ -203,9 +213,13 @@ def hyperbola_asymptotes(g: Hyperbola, d: Draft) -> None:
     _branches_in(g, d)
 
 
-class RectangularHyperbola(Touching, id="rectangular-hyperbola", family="conics", title="Rectangular hyperbola"):
+class RectangularHyperbola(
+    Curved, Touching, id="rectangular-hyperbola", family="conics", title="Rectangular hyperbola"
+):
+    keys = ("A", "P*")
     brief = (
-        "A rectangular hyperbola through a point {x} and {y} from its asymptotes, found with {method} in {divisions} divisions."
+        "A rectangular hyperbola through a point {x} and {y} from its asymptotes, "
+        "found with {method} in {divisions} divisions."
     )
     summary = "The product of the two distances stays the same: pressure against volume, a throat."
     value_names = ("constant",)

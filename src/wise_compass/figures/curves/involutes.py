@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.drafting import moves
+from wise_compass.drafting.capabilities import Curved, Moving
 from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear, Radial
 from wise_compass.drafting.draft import Draft
@@ -28,8 +29,11 @@ from wise_compass.geometry.vectors import Array, Number, angle_of, cross, distan
 ORIGIN = point(0.0, 0.0)
 
 
-class InvoluteCircle(Touching, id="involute-circle", family="rolling", title="Involute of a circle"):
-    brief = "The involute of a circle of {diameter} unwound {turns} turns, found with {method} in {divisions} divisions."
+class InvoluteCircle(Curved, Moving, Touching, id="involute-circle", family="rolling", title="Involute of a circle"):
+    keys = ("O", "P*")
+    brief = (
+        "The involute of a circle of {diameter} unwound {turns} turns, found with {method} in {divisions} divisions."
+    )
     summary = "The end of a string unwound from a circle: the flank of a gear tooth, a pump's cam."
     ways = ("divided-circle", "instant-centres")
     value_names = ("string_length", "arc_length", "end_radius")
@@ -60,7 +64,9 @@ class InvoluteCircle(Touching, id="involute-circle", family="rolling", title="In
         stations = evenly(360.0 / self.divisions, self.spaces + 1)
         names = tuple(f"P{k}" for k in range(self.spaces + 1))
         marks = ((0.0, "where it leaves the circle"), (360.0 * self.whole_turns, "its end"))
-        return (Course("the involute", self.touched, stations, names, landmarks=marks, turn="unwound angle", pole=ORIGIN),)
+        return (
+            Course("the involute", self.touched, stations, names, landmarks=marks, turn="unwound angle", pole=ORIGIN),
+        )
 
     def mechanism(self, found: Found, t: float) -> Frame:
         """The string, from where it leaves the circle to its end."""
@@ -92,7 +98,12 @@ class InvoluteCircle(Touching, id="involute-circle", family="rolling", title="In
         r, turn = self.diameter / 2, 2 * np.pi * self.whole_turns
         end = distance(found["O"], found[f"P{self.spaces}"])
         string = np.sqrt(np.maximum(end * end - r * r, 0.0))
-        return {"string_length": string, "arc_length": string * turn / 2, "end_radius": end, **self.touch_measure(found)}
+        return {
+            "string_length": string,
+            "arc_length": string * turn / 2,
+            "end_radius": end,
+            **self.touch_measure(found),
+        }
 
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
@@ -130,16 +141,23 @@ def _involute(g: InvoluteCircle, d: Draft, how: str) -> None:
                 continue
             aim = g.touched.at(360.0 * k / g.divisions)
             says = f"At division {k % g.divisions} draw the tangent; lay off {k} of the divisions' length on it: P{k}."
-            with d.as_one("Set square", says, Setting(string, "mm"), why=f"{k} × π × {bare(g.diameter)} / {g.divisions}"):
+            with d.as_one(
+                "Set square", says, Setting(string, "mm"), why=f"{k} × π × {bare(g.diameter)} / {g.divisions}"
+            ):
                 touch = d.meet(ray, circle, near=moves.towards(centre, ray, g.diameter))
                 if how == "instant-centres":
-                    arcs = d.compass(touch, string, whole=False), d.compass(centre, float(np.hypot(r, string)), whole=False)
+                    arcs = (
+                        d.compass(touch, string, whole=False),
+                        d.compass(centre, float(np.hypot(r, string)), whole=False),
+                    )
                     d.meet(arcs[0], arcs[1], f"P{k}", near=aim)
                 else:
                     d.lay_off(d.square_to(ray, touch), touch, -string, f"P{k}")
     g.touch_in(d)
     with d.phase("Line in"):
-        d.curve([d.spots[f"P{k}"] for k in range(g.spaces + 1)], says=f"Line in the involute through P0 to P{g.spaces}.")
+        d.curve(
+            [d.spots[f"P{k}"] for k in range(g.spaces + 1)], says=f"Line in the involute through P0 to P{g.spaces}."
+        )
 
 
 for _name, _about, _source in (
@@ -157,7 +175,8 @@ for _name, _about, _source in (
     method(InvoluteCircle, _name, about=_about, source=_source)(lambda g, d, how=_name: _involute(g, d, how))  # type: ignore[misc]
 
 
-class InvolutePolygon(Touching, id="involute-polygon", family="rolling", title="Involute of a polygon"):
+class InvolutePolygon(Curved, Touching, id="involute-polygon", family="rolling", title="Involute of a polygon"):
+    keys = ("A", "P*")
     brief = "The involute of a polygon of {sides} sides of {side}, unwound {turns} turns, found with {method}."
     summary = "Arcs about the corners in turn, each longer by a side: a scroll, a spiral stair's string."
     value_names = ("string_length",)
@@ -189,7 +208,9 @@ class InvolutePolygon(Touching, id="involute-polygon", family="rolling", title="
         super().refuse()
 
     def values(self, method: str) -> Iterable[Value]:
-        yield Value("string_length", self.arcs * self.side, "mm", f"{self.arcs} × {bare(self.side)}", (f"P{self.arcs}",))
+        yield Value(
+            "string_length", self.arcs * self.side, "mm", f"{self.arcs} × {bare(self.side)}", (f"P{self.arcs}",)
+        )
         turn = 2 * np.pi / self.sides
         words = f"{bare(self.side)} × 2π / {self.sides} × (1 + … + {self.arcs})"
         yield Value("arc_length", self.side * turn * self.arcs * (self.arcs + 1) / 2, "mm", words)
@@ -208,7 +229,9 @@ class InvolutePolygon(Touching, id="involute-polygon", family="rolling", title="
             end = found[f"P{k}"]
             yield Truth(f"String {k} is {many(k, 'side')} long", distance(end, corner) - k * self.side)
             following = corners[(k + 1) % self.sides]
-            yield Truth(f"String {k} runs in one line with the next side", cross(following - corner, end - corner) / self.side)
+            yield Truth(
+                f"String {k} runs in one line with the next side", cross(following - corner, end - corner) / self.side
+            )
             yield Truth(
                 f"Arcs {k} and the one before join on one normal",
                 cross(corner - before, found[f"P{k - 1}"] - corner) / self.side,
@@ -257,8 +280,13 @@ def string_at(g: Touching, d: Draft, corners: list[Spot]) -> tuple[Spot, LineMar
     arc = min(int(g.at / (360.0 / count)), round(curve.last * count / 360.0) - 1) + 1
     corner = corners[arc % count]
     string = curve.at(g.place) - corner.here
-    words = f"Set off {trim(g.at)}° unwound: on arc {arc} the string runs so from {corner.name}; as long as the arc’s radius it ends in {g.letter}."
-    with d.as_one("Protractor", words, Setting(g.at, "°"), why="an arc stands square to its radius: the string is the normal"):
+    words = (
+        f"Set off {trim(g.at)}° unwound: on arc {arc} the string runs so from {corner.name}; "
+        f"as long as the arc’s radius it ends in {g.letter}."
+    )
+    with d.as_one(
+        "Protractor", words, Setting(g.at, "°"), why="an arc stands square to its radius: the string is the normal"
+    ):
         normal = d.ray(corner, float(angle_of(string)), instrument="Protractor")
         q = d.lay_off(normal, corner, float(distance(string, ORIGIN)), g.letter, kind="tangent")
     return q, normal
@@ -268,13 +296,18 @@ def unwind(d: Draft, corners: list[Spot], side: float, arcs: int) -> None:
     """Arcs about the corners in turn, each a side longer than the one before; they join on one normal (P0, P1 …)."""
     count = len(corners)
     before = d.choice(
-        "one-side-too-many", right=0, slip=1, says="The first arc ended two sides off, as if one had been unwound before it."
+        "one-side-too-many",
+        right=0,
+        slip=1,
+        says="The first arc ended two sides off, as if one had been unwound before it.",
     )
     with d.phase("Unwind"):
         end = d.also("P0", corners[0])
         for k in range(1, arcs + 1):
             corner, following = corners[k % count], corners[(k + 1) % count]
-            with d.as_one("Straightedge", f"Produce the next side back beyond {corner.name}: arc {k} ends on it at P{k}."):
+            with d.as_one(
+                "Straightedge", f"Produce the next side back beyond {corner.name}: arc {k} ends on it at P{k}."
+            ):
                 produced = d.rule(following, corner, beyond=(k + before) * side)
                 fresh = d.lay_off(produced, corner, (k + before) * side, f"P{k}")
             says = f"Centre {corner.name}, {many(k, 'side')} long: swing from P{k - 1} exactly to P{k}."

@@ -7,6 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
@@ -23,7 +24,8 @@ from wise_compass.geometry.vectors import Number, cross, distance, point
 ORIGIN = point(0.0, 0.0)
 
 
-class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
+class Parabola(Curved, Touching, id="parabola", family="conics", title="Parabola"):
+    keys = ("P*",)
     brief = "A parabola on a base of {base} rising {axis} to its vertex, found with {method} in {divisions} divisions."
     summary = "Equally far from a point and a line: a jet of water, a reflector, an arch."
     ways = ("rectangle", "tangents", "focus-directrix", "parallelogram")
@@ -44,7 +46,9 @@ class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
         names = tuple(f"P{k}" for k in range(2 * n + 1))
         marks = ((0.0, "the vertex"), (-self.base / 2, "the left end"), (self.base / 2, "the right end"))
         return (
-            Course("the parabola", self.touched, stations, names, landmarks=marks, pole=point(0.0, self.axis - self.focal)),
+            Course(
+                "the parabola", self.touched, stations, names, landmarks=marks, pole=point(0.0, self.axis - self.focal)
+            ),
         )
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, LineMark]:
@@ -54,11 +58,15 @@ class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
         axis = d.upright_from(vertex, "Draw the axis on through V.", role=Role.CENTRE)
         if depth < self.focal:  # near the vertex the subtangent is too short to draw by
             with d.as_one(
-                "Dividers", f"From {q.name} level to the axis; twice the focal length below: Z.", Setting(2 * self.focal, "mm")
+                "Dividers",
+                f"From {q.name} level to the axis; twice the focal length below: Z.",
+                Setting(2 * self.focal, "mm"),
             ):
                 foot = d.meet(d.level_from(q), axis)
                 z = d.lay_off(axis, foot, -2 * self.focal, "Z")
-            return q, d.rule(q, z, f"Join {q.name}Z: the normal.", why="the subnormal is half the latus rectum everywhere")
+            return q, d.rule(
+                q, z, f"Join {q.name}Z: the normal.", why="the subnormal is half the latus rectum everywhere"
+            )
         with d.as_one("Dividers", "As far as the point lies below V, lay off above it: Z.", Setting(depth, "mm")):
             foot = d.meet(d.level_from(q), axis)
             z = d.mirror(foot, vertex, "Z")
@@ -101,10 +109,14 @@ class Parabola(Touching, id="parabola", family="conics", title="Parabola"):
     def truths(self, found: Found) -> Iterator[Truth]:
         p = found.group("P")
         focus, directrix = point(0.0, self.axis - self.focal), self.axis + self.focal
-        yield Truth("Every point is as far from the focus as from the directrix", distance(p, focus) - (directrix - p[..., 1]))
+        yield Truth(
+            "Every point is as far from the focus as from the directrix", distance(p, focus) - (directrix - p[..., 1])
+        )
         ends = np.array([[-self.base / 2, 0.0], [self.base / 2, 0.0]])
         yield Truth("The curve stands on the ends of the base", distance(p[..., [0, -1], :], ends))
-        yield Truth("The vertex stands at the top of the axis", distance(p[..., self.divisions, :], point(0.0, self.axis)))
+        yield Truth(
+            "The vertex stands at the top of the axis", distance(p[..., self.divisions, :], point(0.0, self.axis))
+        )
         yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
@@ -140,7 +152,9 @@ def curve_in(d: Draft, names: list[str], says: str) -> None:
 def _parabola_in(g: Parabola, d: Draft) -> None:
     g.touch_in(d)
     curve_in(
-        d, [f"P{k}" for k in range(2 * g.divisions + 1)], f"Line in the parabola through its {2 * g.divisions + 1} points."
+        d,
+        [f"P{k}" for k in range(2 * g.divisions + 1)],
+        f"Line in the parabola through its {2 * g.divisions + 1} points.",
     )
 
 
@@ -217,7 +231,8 @@ def _focus_refusal(g: Parabola) -> str | None:
         if least > LONGEST_LENGTH:
             most = float(np.sqrt(16000 * LONGEST_LENGTH))
             return (
-                f"The focus of so flat a parabola lies {mm(g.focal)} off. Lower base to {most_mm(most)} and raise axis, or choose "
+                f"The focus of so flat a parabola lies {mm(g.focal)} off. Lower base to "
+                f"{most_mm(most)} and raise axis, or choose "
                 "rectangle."
             )
         return (
@@ -241,7 +256,12 @@ def parabola_focus(g: Parabola, d: Draft) -> None:
     with d.phase("Focus and directrix"):
         axis = d.upright_from(vertex, "Draw the axis on through V.", role=Role.CENTRE)
         focus = d.lay_off(
-            axis, vertex, -g.focal, "F", "Lay off the focal length below V: F.", why=f"{bare(g.base)}² / (16 × {bare(g.axis)})"
+            axis,
+            vertex,
+            -g.focal,
+            "F",
+            "Lay off the focal length below V: F.",
+            why=f"{bare(g.base)}² / (16 × {bare(g.axis)})",
         )
         over = d.lay_off(axis, vertex, g.focal, "D", "Lay it off above V too: the directrix passes D.")
         directrix = d.level_from(over, "Draw the directrix level.", role=Role.REFERENCE)
@@ -284,7 +304,9 @@ def parabola_parallelogram(g: Parabola, d: Draft) -> None:
             chord = d.rule(end, vertex, f"Join {end.name}V: the chord of the {words} half.")
             middle = d.midpoint(end, vertex, "")
             with d.as_one(
-                "Rule", "Halve it; a quarter of the axis upright above its middle is a point.", Setting(g.axis / 4, "mm")
+                "Rule",
+                "Halve it; a quarter of the axis upright above its middle is a point.",
+                Setting(g.axis / 4, "mm"),
             ):
                 top = d.lay_off(d.upright_from(middle), middle, g.axis / 4, f"P{g.divisions + sign * m}")
             with d.as_one("Set square", "Through it draw parallel to the chord, and uprights at both ends of that."):
@@ -292,7 +314,9 @@ def parabola_parallelogram(g: Parabola, d: Draft) -> None:
                 corners = [d.meet(d.upright_from(spot), cap) for spot in (end, vertex)]
             feet, sides = [], []
             for spot, corner, name in zip((end, vertex), corners, (end.name, "V")):
-                feet.append(d.divide(middle, spot, m, says=f"Cut the chord from its middle to {name} into {m} equal spaces."))
+                feet.append(
+                    d.divide(middle, spot, m, says=f"Cut the chord from its middle to {name} into {m} equal spaces.")
+                )
                 sides.append(
                     d.divide(corner, spot, m, says=f"Cut the upright side at {name} into {m} equal spaces, from above.")
                 )

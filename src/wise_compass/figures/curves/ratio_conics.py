@@ -7,6 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
@@ -22,7 +23,10 @@ from wise_compass.geometry.curves import Curve, conic_radius, polar_curve
 from wise_compass.geometry.vectors import Number, distance, point
 
 
-class ConicByEccentricity(Touching, id="conic-by-eccentricity", family="conics", title="Conic by its eccentricity"):
+class ConicByEccentricity(
+    Curved, Touching, id="conic-by-eccentricity", family="conics", title="Conic by its eccentricity"
+):
+    keys = ("D", "F", "P*", "V")
     brief = (
         "A conic of eccentricity {eccentricity}, its focus {focus_distance} from its directrix, found with {method} in "
         "{divisions} divisions."
@@ -63,7 +67,9 @@ class ConicByEccentricity(Touching, id="conic-by-eccentricity", family="conics",
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, LineMark]:
         focus, directrix = d.spots["F"], d.upright_from(d.spots["D"], "Take the directrix.", role=Role.REFERENCE)
-        with d.as_one("Protractor", f"At F set off {trim(self.at)}° from the axis; where it cuts the curve is {self.letter}."):
+        with d.as_one(
+            "Protractor", f"At F set off {trim(self.at)}° from the axis; where it cuts the curve is {self.letter}."
+        ):
             radius = d.ray(focus, 180.0 - self.at, instrument="Protractor")
             length = float(conic_radius(self.eccentricity, self.eccentricity * self.focus_distance).radius(self.at))
             q = d.lay_off(radius, focus, length, self.letter, kind="tangent")
@@ -130,12 +136,19 @@ def rising_ordinates(g: ConicByEccentricity, d: Draft) -> None:
         axis = d.level_from(start, "Draw the axis level from D.", role=Role.CENTRE, length=reaches[-1])
         focus = d.lay_off(axis, start, g.focus_distance, "F", "Lay off the focus F.")
         vertex = d.lay_off(
-            axis, start, g.vertex, "V", "Lay off the vertex V.", why=f"{bare(g.focus_distance)} / (1 + {trim(g.eccentricity)})"
+            axis,
+            start,
+            g.vertex,
+            "V",
+            "Lay off the vertex V.",
+            why=f"{bare(g.focus_distance)} / (1 + {trim(g.eccentricity)})",
         )
     with d.phase("The rising line"):
         post = d.upright_from(vertex, "Draw upright at V.")
         top = d.meet(
-            post, d.compass(vertex, d.opening(vertex, focus), "Centre V, swing VF up to it.", whole=False), where="above"
+            post,
+            d.compass(vertex, d.opening(vertex, focus), "Centre V, swing VF up to it.", whole=False),
+            where="above",
         )
         rising = d.rule(
             start, top, "Join D to it and on: the rising line.", why="its height is the eccentricity times the distance"
@@ -144,7 +157,8 @@ def rising_ordinates(g: ConicByEccentricity, d: Draft) -> None:
         for k, x in enumerate(reaches, 1):
             with d.as_one(
                 "Compass",
-                f"At this distance from the directrix take the height of the rising line; from F cut the upright: P{k}, "
+                "At this distance from the directrix take the height of the rising "
+                f"line; from F cut the upright: P{k}, "
                 f"P{g.divisions + k}.",
                 Setting(x, "mm"),
                 Setting(g.eccentricity * x, "mm"),

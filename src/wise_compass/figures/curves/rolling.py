@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved, Moving
 from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear, Radial
 from wise_compass.drafting.draft import Draft
@@ -25,7 +27,7 @@ NEAREST = 2e-3
 """The shortest chord, in arms of the tracing point, that a normal is drawn by."""
 
 
-class RollingCurve(Touching):
+class RollingCurve(Curved, Moving, Touching):
     """What rolling curves share. A subclass gives :attr:`roll` and :attr:`total`, the whole angle rolled."""
 
     divisions = Count(12, "the divisions of the rolling circle", 8, 72, multiple=4)
@@ -33,13 +35,13 @@ class RollingCurve(Touching):
     at = Angle(75, "the turning angle of the point of touch", least=0, most=3600)
 
     @cached_property
-    def roll(self) -> Roll:
-        raise NotImplementedError
+    @abstractmethod
+    def roll(self) -> Roll: ...
 
     @property
+    @abstractmethod
     def tracing(self) -> float:
         """From the rolling centre to the tracing point."""
-        raise NotImplementedError
 
     @property
     def total(self) -> float:
@@ -68,7 +70,9 @@ class RollingCurve(Touching):
         marks += [(float(t) + 180.0, "the top of the arch") for t in ends if t + 180.0 <= self.total]
         pole = self.roll.pole
         words = "turning angle"
-        return (Course("the curve", self.touched, self.turned(), names, self.breaks, tuple(marks), turn=words, pole=pole),)
+        return (
+            Course("the curve", self.touched, self.turned(), names, self.breaks, tuple(marks), turn=words, pole=pole),
+        )
 
     def mechanism(self, found: Found, t: float) -> Frame:
         """The circle rolled by ``t`` degrees, its arm and its contact."""
@@ -85,7 +89,9 @@ class RollingCurve(Touching):
     def truths(self, found: Found) -> Iterator[Truth]:
         p, roll = found.group("P"), self.roll
         angles = self.turned()
-        yield Truth("Every point stands its tracing radius from the rolling centre", distance(p, roll.centre(angles)) - roll.a)
+        yield Truth(
+            "Every point stands its tracing radius from the rolling centre", distance(p, roll.centre(angles)) - roll.a
+        )
         yield Truth("Every point stands where rolling without slipping carries it", distance(p, roll.tracer(angles)))
         yield from self.touch_truths(found)
 
@@ -93,14 +99,17 @@ class RollingCurve(Touching):
         """From the contact to the point of touch."""
         return float(distance(self.roll.contact(self.at), self.roll.tracer(self.at)))
 
+    @abstractmethod
     def stand_at(self, d: Draft) -> tuple[Spot, Spot]:
         """The contact I and the rolling centre where the circle has turned to the point of touch, found by hand."""
-        raise NotImplementedError
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, LineMark]:
         roll, name = self.roll, self.letter
         contact, hub = self.stand_at(d)
-        says = f"At the centre set off the turning angle {trim(self.at)}° from the contact; the tracing radius there ends in {name}."
+        says = (
+            f"At the centre set off the turning angle {trim(self.at)}° from the contact; "
+            f"the tracing radius there ends in {name}."
+        )
         with d.as_one("Protractor", says, Setting(self.at, "°"), Setting(roll.a, "mm")):
             arm = d.ray(hub, angle_of(roll.tracer(self.at) - roll.centre(self.at)), instrument="Protractor")
             q = d.lay_off(arm, hub, roll.a, name, kind="tangent")
@@ -158,7 +167,8 @@ class LineRolling(RollingCurve):
     def stand_at(self, d: Draft) -> tuple[Spot, Spot]:
         rolled = float(self.roll.contact(self.at)[0])
         says = (
-            f"Along the base lay off the length rolled at {trim(self.at)}°: the contact I; the centre stands straight over it."
+            f"Along the base lay off the length rolled at {trim(self.at)}°: the "
+            "contact I; the centre stands straight over it."
         )
         with d.as_one("Rule", says, Setting(rolled, "mm"), why=f"{bare(self.diameter)} × π × {trim(self.at)} / 360"):
             contact = d.lay_off(d.level_from(d.spots["B"]), d.spots["B"], rolled, "I")
@@ -187,6 +197,7 @@ class LineRolling(RollingCurve):
 
 
 class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
+    keys = ("P*",)
     brief = "A cycloid rolled by a circle of {diameter} in {turns} turns, by {method} in {divisions} divisions."
     summary = "The path of a point on the rim of a rolling wheel: a tooth flank, an arch."
     ways = ("divided-circle", "instant-centres")
@@ -199,7 +210,8 @@ class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
-        """Of the curve drawn: the arm from the heights of the points, the advance from the base that was stepped off."""
+        """Of the curve drawn: the arm from the heights of the points, the advance from the base that was stepped
+        off."""
         out = super().measure(found)
         p, c = found.group("P"), np.asarray(cosd(self.turned()))
         c = c - c.mean()
@@ -211,8 +223,10 @@ class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
 
 
 class Trochoid(LineRolling, id="trochoid", family="rolling", title="Trochoid"):
+    keys = ("P*",)
     brief = (
-        "A trochoid traced {tracing_radius} from the centre of a circle of {diameter} in {turns} turns, found with {method} in "
+        "A trochoid traced {tracing_radius} from the centre of a circle of {diameter} "
+        "in {turns} turns, found with {method} in "
         "{divisions} divisions."
     )
     summary = "The path of a point carried inside or beyond a rolling wheel: a spoke, a paddle."
@@ -248,12 +262,17 @@ class CircleRolling(RollingCurve):
 
     @cached_property
     def roll(self) -> CircleRoll:
-        return CircleRoll(self.base_diameter / 2, self.rolling_diameter / 2, self.tracing, self.inside, 90.0 + self.turn / 2)
+        return CircleRoll(
+            self.base_diameter / 2, self.rolling_diameter / 2, self.tracing, self.inside, 90.0 + self.turn / 2
+        )
 
     def stand_at(self, d: Draft) -> tuple[Spot, Spot]:
         roll, centre = self.roll, d.spots["O"]
         swept = float(roll.swept(self.at))
-        says = f"At O set off the angle that the contact has gone round at {trim(self.at)}°; on its ray the contact I and the centre."
+        says = (
+            f"At O set off the angle that the contact has gone round at {trim(self.at)}°; "
+            "on its ray the contact I and the centre."
+        )
         why = f"{trim(self.at)}° × {bare(self.rolling_diameter)} / {bare(self.base_diameter)}"
         with d.as_one("Protractor", says, Setting(swept, "°"), why=why):
             ray = d.ray(centre, roll.start - swept, instrument="Protractor")
@@ -271,14 +290,22 @@ class CircleRolling(RollingCurve):
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(
-            point(0.0, 0.0), self.base_diameter / 2, "base_diameter", self.base_diameter / 2, 90.0 - self.turn / 2 - 12.0
+            point(0.0, 0.0),
+            self.base_diameter / 2,
+            "base_diameter",
+            self.base_diameter / 2,
+            90.0 - self.turn / 2 - 12.0,
         )
-        yield Radial(self.roll.centre(0.0), self.rolling_diameter / 2, "rolling_diameter", self.rolling_diameter / 2, 160.0)
+        yield Radial(
+            self.roll.centre(0.0), self.rolling_diameter / 2, "rolling_diameter", self.rolling_diameter / 2, 160.0
+        )
 
 
 class Epicycloid(CircleRolling, id="epicycloid", family="rolling", title="Epicycloid"):
+    keys = ("P*",)
     brief = (
-        "An epicycloid rolled by a circle of {rolling_diameter} outside one of {base_diameter}, found with {method} in {divisions} "
+        "An epicycloid rolled by a circle of {rolling_diameter} outside one of "
+        "{base_diameter}, found with {method} in {divisions} "
         "divisions."
     )
     summary = "The rim point of a circle rolling outside another: the face of a clock tooth."
@@ -293,19 +320,25 @@ class Epicycloid(CircleRolling, id="epicycloid", family="rolling", title="Epicyc
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
-        """Of the curve drawn: track and arm from the nearest and the furthest point, the way round O from their angles."""
+        """Of the curve drawn: track and arm from the nearest and the furthest point, the way round O from their
+        angles."""
         out = super().measure(found)
         p = found.group("P")
         near, far = length(p[..., 0, :]), length(p[..., self.spaces // 2, :])
         arm, track = np.abs(far - near) / 2, (far + near) / 2
         round_o = out["turn_angle"] / 360.0
         # the arm turns against the centre's own way round O outside, with it inside
-        return {**out, "arch_length": roll_length(round_o * track, arm, 1.0 - round_o if self.inside else 1.0 + round_o)}
+        return {
+            **out,
+            "arch_length": roll_length(round_o * track, arm, 1.0 - round_o if self.inside else 1.0 + round_o),
+        }
 
 
 class Hypocycloid(Epicycloid, id="hypocycloid", family="rolling", title="Hypocycloid"):
+    keys = ("P*",)
     brief = (
-        "A hypocycloid rolled by a circle of {rolling_diameter} inside one of {base_diameter}, found with {method} in {divisions} "
+        "A hypocycloid rolled by a circle of {rolling_diameter} inside one of "
+        "{base_diameter}, found with {method} in {divisions} "
         "divisions."
     )
     summary = "The rim point of a circle rolling inside another: the flank of a clock tooth."
@@ -316,15 +349,19 @@ class Hypocycloid(Epicycloid, id="hypocycloid", family="rolling", title="Hypocyc
 
 
 class Epitrochoid(CircleRolling, id="epitrochoid", family="rolling", title="Epitrochoid"):
+    keys = ("P*",)
     brief = (
-        "An epitrochoid traced {tracing_radius} from the centre of a circle of {rolling_diameter} rolling outside one of "
+        "An epitrochoid traced {tracing_radius} from the centre of a circle of "
+        "{rolling_diameter} rolling outside one of "
         "{base_diameter}, found with {method} in {divisions} divisions."
     )
     summary = "A point carried by a circle rolling outside another."
     ways = ("divided-circle", "instant-centres")
     value_names = ("turn_angle",)
 
-    tracing_radius = Length(11, "the tracing radius", most=lambda g: min(0.475 * g.base_diameter, 5 * g.rolling_diameter))
+    tracing_radius = Length(
+        11, "the tracing radius", most=lambda g: min(0.475 * g.base_diameter, 5 * g.rolling_diameter)
+    )
 
     @property
     def tracing(self) -> float:
@@ -336,8 +373,10 @@ class Epitrochoid(CircleRolling, id="epitrochoid", family="rolling", title="Epit
 
 
 class Hypotrochoid(Epitrochoid, id="hypotrochoid", family="rolling", title="Hypotrochoid"):
+    keys = ("P*",)
     brief = (
-        "A hypotrochoid traced {tracing_radius} from the centre of a circle of {rolling_diameter} rolling inside one of "
+        "A hypotrochoid traced {tracing_radius} from the centre of a circle of "
+        "{rolling_diameter} rolling inside one of "
         "{base_diameter}, found with {method} in {divisions} divisions."
     )
     summary = "A point carried by a circle rolling inside another."
@@ -346,5 +385,7 @@ class Hypotrochoid(Epitrochoid, id="hypotrochoid", family="rolling", title="Hypo
 
     rolling_diameter = Length(32, "the diameter of the rolling circle", most=lambda g: 0.9 * g.base_diameter)
     tracing_radius = Length(
-        11, "the tracing radius", most=lambda g: min(0.45 * (g.base_diameter - g.rolling_diameter), 5 * g.rolling_diameter)
+        11,
+        "the tracing radius",
+        most=lambda g: min(0.45 * (g.base_diameter - g.rolling_diameter), 5 * g.rolling_diameter),
     )

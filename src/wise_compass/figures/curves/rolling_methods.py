@@ -1,4 +1,5 @@
-"""How rolling curves are set out: centres stepped along the base, divisions carried across or chords from the contacts."""
+"""How rolling curves are set out: centres stepped along the base, divisions carried across or chords from the
+contacts."""
 
 from __future__ import annotations
 
@@ -20,12 +21,12 @@ from wise_compass.figures.curves.rolling import (
     Trochoid,
     line_in_roll,
 )
-from wise_compass.geometry.vectors import distance, turned
+from wise_compass.geometry.vectors import distance, multiples, turned
 
 
 def _start_line(g: LineRolling, d: Draft) -> tuple[Spot, LineMark, Spot, ArcMark, float]:
-    """Base line, first circle and its line of centres. Returns the base's start and line, the centre, the tracing circle, the
-    length rolled."""
+    """Base line, first circle and its line of centres. Returns the base's start and line, the centre, the tracing
+    circle, the length rolled."""
     r = g.diameter / 2
     rolled = d.choice(
         "base-by-diameter",
@@ -107,7 +108,9 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
         base = d.compass(origin, roll.base, "Centre O, draw the base circle.", role=Role.REFERENCE)
         if g.turn < 330:
             base.swing(90.0 - g.turn / 2 - 15.0, g.turn + 30.0)
-        track = d.compass(origin, roll.track, "Same centre, the path of the rolling centre.", whole=False, role=Role.CENTRE)
+        track = d.compass(
+            origin, roll.track, "Same centre, the path of the rolling centre.", whole=False, role=Role.CENTRE
+        )
         track.swing(roll.start - g.turn, min(g.turn, 360.0))
         radius = d.ray(origin, roll.start, "Draw the radius on which the circle first stands.")
         centre = d.meet(radius, track, "C", near=roll.centre(0.0))
@@ -124,7 +127,9 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
     with (
         d.phase("Step the centres"),
         d.as_one(
-            "Protractor", f"Step {g.spaces} equal angles round O; each ray bears a contact and a centre.", Setting(swept, "°")
+            "Protractor",
+            f"Step {g.spaces} equal angles round O; each ray bears a contact and a centre.",
+            Setting(swept, "°"),
         ),
     ):
         rays = [d.ray(origin, roll.start - k * swept, instrument="Protractor") for k in range(g.spaces + 1)]
@@ -134,13 +139,16 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
         angles = g.turned()
         true = roll.tracer(angles)
         chords = distance(true, roll.contact(angles))
-        aims = turned(true, (g.turn / g.divisions - swept) * np.arange(g.spaces + 1))
+        aims = turned(true, multiples(g.turn / g.divisions - swept, g.spaces + 1))
         for k in range(g.spaces + 1):
             aim = aims[k]
             says = f"Carry division {k % g.divisions} round O; the tracing radius from centre {k} cuts it: P{k}."
             if how == "instant-centres" and not _straight(k, g.divisions):
                 chord = float(chords[k])
-                says = f"From contact {k} the chord to division {k % g.divisions}, from centre {k} the tracing radius: P{k}."
+                says = (
+                    f"From contact {k} the chord to division {k % g.divisions}, from "
+                    f"centre {k} the tracing radius: P{k}."
+                )
                 with d.as_one("Compass", says, Setting(chord, "mm"), Setting(g.tracing, "mm")):
                     arcs = d.compass(contacts[k], chord, whole=False), d.compass(centres[k], g.tracing, whole=False)
                     d.meet(arcs[0], arcs[1], f"P{k}", near=aim)
@@ -149,7 +157,9 @@ def _circle_points(g: CircleRolling, d: Draft, how: str) -> None:
             if _straight(k, g.divisions):
                 says = f"Carry division {k % g.divisions} round O onto the ray of centre {k}: P{k}."
                 with d.as_one("Compass", says, far):
-                    carried = d.compass(origin, d.opening(origin, marks[k % g.divisions]), whole=False, role=Role.PROJECTOR)
+                    carried = d.compass(
+                        origin, d.opening(origin, marks[k % g.divisions]), whole=False, role=Role.PROJECTOR
+                    )
                     d.meet(rays[k], carried, f"P{k}", near=aim)
                 continue
             with d.as_one("Compass", says, far, Setting(g.tracing, "mm")):

@@ -7,6 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved, Moving
 from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.draft import Draft
@@ -23,7 +24,10 @@ from wise_compass.geometry.spirals import archimedean_length
 from wise_compass.geometry.vectors import Array, Number, angle_of, distance
 
 
-class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", title="Archimedean spiral"):
+class ArchimedeanSpiral(
+    Curved, Moving, Touching, id="archimedean-spiral", family="spirals", title="Archimedean spiral"
+):
+    keys = ("P*",)
     brief = (
         "A spiral from {inner} inside to {outer} outside across, in {turns} turns {hand}, starting at {start}, "
         "found with {method} in {divisions} divisions of a turn."
@@ -56,7 +60,9 @@ class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", tit
         stations = evenly(360.0 / self.divisions, self.spaces + 1)
         names = tuple(f"P{k}" for k in range(self.spaces + 1))
         marks = ((0.0, "its inner end"), (360.0 * self.whole_turns, "its outer end"))
-        return (Course("the spiral", self.touched, stations, names, landmarks=marks, turn="angle turned", pole=np.zeros(2)),)
+        return (
+            Course("the spiral", self.touched, stations, names, landmarks=marks, turn="angle turned", pole=np.zeros(2)),
+        )
 
     def mechanism(self, found: Found, t: float) -> Frame:
         """The turning vector."""
@@ -84,7 +90,11 @@ class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", tit
         r, i, t = self.outer / 2, self.inner / 2, self.whole_turns
         gain = (r - i) / t
         yield Value(
-            "radius_gain", gain, "mm", f"({bare(r)} − {bare(i)}) / {trim(t)}", ("P0", f"P{min(self.divisions, self.spaces)}")
+            "radius_gain",
+            gain,
+            "mm",
+            f"({bare(r)} − {bare(i)}) / {trim(t)}",
+            ("P0", f"P{min(self.divisions, self.spaces)}"),
         )
         rate = bare(gain / (2 * np.pi))
         yield Value(
@@ -132,7 +142,7 @@ class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", tit
             yield Truth("Each division gains the same radius", gained - gained.mean(axis=-1, keepdims=True))
         yield from self.touch_truths(found)
 
-    def _turned(self, p: Array) -> Number:
+    def _turned(self, p: Array) -> Array:
         """The angle turned through up to each point, in degrees, told by the points alone."""
         angle = angle_of(p) * self.sign
         step = np.remainder(np.diff(angle, axis=-1) + 180.0, 360.0) - 180.0
@@ -140,7 +150,9 @@ class ArchimedeanSpiral(Touching, id="archimedean-spiral", family="spirals", tit
         if self.inner == 0:  # the centre itself has no angle
             first = np.zeros_like(first)
             step[..., 0] = np.remainder(angle[..., 1] - self.start * self.sign, 360.0)
-        return first[..., None] + np.concatenate([np.zeros((*step.shape[:-1], 1)), np.cumsum(step, axis=-1)], axis=-1)
+        return np.asarray(
+            first[..., None] + np.concatenate([np.zeros((*step.shape[:-1], 1)), np.cumsum(step, axis=-1)], axis=-1)
+        )
 
     def _radius_at(self, turned: Number) -> Number:
         return (self.inner + (self.outer - self.inner) * turned / (360.0 * self.whole_turns)) / 2
@@ -203,7 +215,11 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
         where = "from the inner circle to the outer" if inner else "from O to the outer circle"
         space = (outer - rim) / cut
         first = rays[0]
-        start = d.lay_off(first, centre, rim, "", "On the first ray mark the inner circle.", kind="plain") if rim else centre
+        start = (
+            d.lay_off(first, centre, rim, "", "On the first ray mark the inner circle.", kind="plain")
+            if rim
+            else centre
+        )
         says = f"Cut the first ray {where} into {many(cut, 'equal space')}: {many(cut, 'space')}, {cut + 1} marks."
         marks = d.step_along(
             first,

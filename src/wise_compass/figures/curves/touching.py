@@ -1,11 +1,12 @@
 """Tangent, normal and touching circle at any point of a curve: what the figures of curves share.
 
-Each curve brings the normal of its own construction (:meth:`Touching.normal_by_hand`); the rest is the same for all: the
-tangent square to it, the circle with its centre on it, and the proof of both against the curve's own derivative.
+Each curve brings the normal of its own construction (:meth:`Touching.normal_by_hand`); the rest is the same for all:
+the tangent square to it, the circle with its centre on it, and the proof of both against the curve's own derivative.
 """
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from typing import Any, ClassVar
@@ -20,8 +21,20 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, digits, mm, most_mm
-from wise_compass.geometry.curves import Curve, clear_radius
-from wise_compass.geometry.vectors import Array, Number, along, angle_between, angle_of, cross, distance, dot, left_of, unit
+from wise_compass.geometry.curve_places import clear_radius
+from wise_compass.geometry.curves import Curve
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    along,
+    angle_between,
+    angle_of,
+    cross,
+    distance,
+    dot,
+    left_of,
+    unit,
+)
 
 WORDS = {
     "none": "nothing",
@@ -54,9 +67,9 @@ class Touching(Figure):
     circle_radius = Length(12, "the radius of the touching circle")
 
     @cached_property
+    @abstractmethod
     def touched(self) -> Curve:
         """The curve that is touched."""
-        raise NotImplementedError
 
     @property
     def touched_range(self) -> tuple[float, float]:
@@ -68,9 +81,9 @@ class Touching(Figure):
         """The curve's parameter at the point."""
         return float(self.at)
 
+    @abstractmethod
     def normal_by_hand(self, d: Draft) -> tuple[Spot, LineMark]:
         """Find the point and the normal through it as is proper to the curve."""
-        raise NotImplementedError
 
     @classmethod
     def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
@@ -104,7 +117,9 @@ class Touching(Figure):
 
     def _at_cusp(self) -> bool:
         curve = self.touched
-        return float(np.hypot(*curve.derivative(self.place))) < 1e-6 * float(np.hypot(*curve.second_derivative(self.place)))
+        return float(np.hypot(*curve.derivative(self.place))) < 1e-6 * float(
+            np.hypot(*curve.second_derivative(self.place))
+        )
 
     @property
     def circle_centre(self) -> Array:
@@ -122,7 +137,10 @@ class Touching(Figure):
         clear, place = clear_radius(self.touched, self.place, side)
         if self.touch == "circle-inside" and self.circle_radius > self.curvature_radius:
             own = mm(self.curvature_radius)
-            words = f"The circle’s radius of {mm(self.circle_radius)} exceeds the curve’s own radius of curvature there, {own}:"
+            words = (
+                f"The circle’s radius of {mm(self.circle_radius)} exceeds the curve’s "
+                f"own radius of curvature there, {own}:"
+            )
             words += " it crosses the curve beside the point."
         elif self.circle_radius > clear * (1 + 1e-9):
             x, y = self.touched.at(place)
@@ -151,7 +169,9 @@ class Touching(Figure):
         if self.touch == "circle-inside" and not straight:
             over = self.circle_radius - radius
             says = f"the circle {'crosses' if over > 0 else 'stays inside'} the curve beside the point"
-            yield Value("over_curvature", over, "mm", f"{bare(self.circle_radius)} − {bare(radius)}: {says}", (f"{q}k",))
+            yield Value(
+                "over_curvature", over, "mm", f"{bare(self.circle_radius)} − {bare(radius)}: {says}", (f"{q}k",)
+            )
 
     def touch_measure(self, found: Found) -> dict[str, Number]:
         if self.touch == "none":
@@ -178,7 +198,9 @@ class Touching(Figure):
             if stays and not self._at_cusp():
                 reach = np.array([-1e-4, -1e-5, 1e-5, 1e-4]) * (curve.last - curve.first)
                 beside = distance(curve.at(np.clip(t + reach, curve.first, curve.last)), hub[..., None, :])
-                yield Truth("The curve beside it stays on one side of the circle", np.minimum(beside - self.circle_radius, 0.0))
+                yield Truth(
+                    "The curve beside it stays on one side of the circle", np.minimum(beside - self.circle_radius, 0.0)
+                )
 
     def touch_in(self, d: Draft) -> None:
         """Draw what was asked for at the point; after the points of the curve are found."""
@@ -215,7 +237,8 @@ class Touching(Figure):
 
 
 def by_ordinates(d: Draft, name: str, at: Array, origin: Spot, says: str, kind: str = "found") -> Spot:
-    """A point by its level and its upright distance from a spot: how any point of a curve is set out that a table gives."""
+    """A point by its level and its upright distance from a spot: how any point of a curve is set out that a table
+    gives."""
     x, y = (float(v) for v in at - origin.here)
     ways = f"this far {'right' if x >= 0 else 'left'} and {'up' if y >= 0 else 'down'} from {origin.name}"
     with d.as_one("Rule", f"{says}, {ways}: {name}.", Setting(abs(x), "mm"), Setting(abs(y), "mm")):
@@ -228,7 +251,9 @@ def by_focal_radii(d: Draft, q: Spot, one: Spot, two: Spot, sum_of_radii: bool) 
     """The normal that halves the angle of the focal radii: both produced (ellipse), or one only (hyperbola)."""
     radius = 0.25 * float(min(distance(one.here, q.here), distance(two.here, q.here)))
     first = d.rule(one, q, f"Join {one.name}{q.name} and on.", beyond=radius)
-    second = d.rule(two, q, f"Join {two.name}{q.name}{' and on' if sum_of_radii else ''}.", beyond=radius * sum_of_radii)
+    second = d.rule(
+        two, q, f"Join {two.name}{q.name}{' and on' if sum_of_radii else ''}.", beyond=radius * sum_of_radii
+    )
     along_one = 1.0 if sum_of_radii else -1.0
     apart = float(angle_between(nominal(first.u, 1), along_one * nominal(second.u, 1)))
     if apart < NARROW:  # too narrow to be halved: the wide angle beside it is, and gives the tangent
@@ -236,8 +261,12 @@ def by_focal_radii(d: Draft, q: Spot, one: Spot, two: Spot, sum_of_radii: bool) 
         other = "back along the other" if sum_of_radii else "along the other"
         words = f"Centre {q.name}, equal arcs along one focal radius and {other}; a larger opening from both cuts."
         middle = _halved(d, q, (first, second), (1.0, -along_one), radius, 1.6, words)
-        outward = float(cross(nominal(first.u, 1), middle.here - q.here)) < 0  # so that the normal runs on along the radius
-        tangent = d.rule(*((q, middle) if outward else (middle, q)), f"Join {q.name} to the crossing: the tangent.", why=why)
+        outward = (
+            float(cross(nominal(first.u, 1), middle.here - q.here)) < 0
+        )  # so that the normal runs on along the radius
+        tangent = d.rule(
+            *((q, middle) if outward else (middle, q)), f"Join {q.name} to the crossing: the tangent.", why=why
+        )
         return d.square_to(tangent, q, f"Draw square to it at {q.name}: the normal.")
     which = "both focal radii produced" if sum_of_radii else "one focal radius and the other produced"
     words = f"Centre {q.name}, equal arcs on {which}; from both cuts the same opening again: they cross midway."
@@ -246,10 +275,19 @@ def by_focal_radii(d: Draft, q: Spot, one: Spot, two: Spot, sum_of_radii: bool) 
 
 
 def _halved(
-    d: Draft, q: Spot, lines: tuple[LineMark, LineMark], ways: tuple[float, float], radius: float, larger: float, words: str
+    d: Draft,
+    q: Spot,
+    lines: tuple[LineMark, LineMark],
+    ways: tuple[float, float],
+    radius: float,
+    larger: float,
+    words: str,
 ) -> Spot:
-    """A point on the line that halves the angle at ``q`` of two lines, each taken one way (+1 along it), by equal arcs."""
-    with d.as_one("Compass", words, Setting(radius, "mm"), *([Setting(larger * radius, "mm")] if larger != 1.0 else [])):
+    """A point on the line that halves the angle at ``q`` of two lines, each taken one way (+1 along it), by equal
+    arcs."""
+    with d.as_one(
+        "Compass", words, Setting(radius, "mm"), *([Setting(larger * radius, "mm")] if larger != 1.0 else [])
+    ):
         arc = d.compass(q, radius, whole=False)
         cuts = [d.meet(line, arc, near=q.here + way * radius * nominal(line.u, 1)) for line, way in zip(lines, ways)]
         again = [d.compass(cut, larger * radius, whole=False) for cut in cuts]

@@ -1,6 +1,12 @@
 """What pictures on three axes share: how their axes lie, how a size is laid off along one, and boxes in space.
 
 A place of the thing is told by how far it is from the nearest, lowest corner along *front*, *right* and *height*.
+
+``figures/pictorial/axes.py`` has the axes of a picture and what a hand does along them. Places of the thing are told
+along *front, right, height* from its nearest, lowest corner; ``in_space`` turns them into the space view's own frame.
+``ends.py`` is what prisms and round solids share: a near and a far end, found by offsets from an auxiliary true view.
+``perspectives.py`` knows which line leads into the picture, since a line whose upright plane holds the eye is seen as
+an upright and crosses none.
 """
 
 from __future__ import annotations
@@ -11,8 +17,9 @@ from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Face, Picture
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, Figure, Picture
+from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
@@ -58,11 +65,13 @@ def axes_of(drawn: str, receding: float, scale: str) -> Axes:
     return Axes((180.0, receding, 90.0), (1.0, 0.5 if drawn == "cabinet" else 1.0, 1.0))
 
 
-class Pictured(Figure):
+class OnAxes(Figure):
     """Base of the pictures that may be isometric or oblique."""
 
     drawn = Choice("isometric", "how it is drawn", tuple(DRAWN), DRAWN)
-    receding = Choice("45", "the angle at which depths recede", ("30", "45", "60"), {"30": "30°", "45": "45°", "60": "60°"})
+    receding = Choice(
+        "45", "the angle at which depths recede", ("30", "45", "60"), {"30": "30°", "45": "45°", "60": "60°"}
+    )
     scale = Choice("true", "the scale of its axes", tuple(SCALES), SCALES)
 
     opens: ClassVar[str] = ""
@@ -76,7 +85,8 @@ class Pictured(Figure):
         if self.scale == "isometric" and self.drawn != "isometric":
             raise Refused(
                 "scale",
-                "An oblique picture has true lengths in front: scale isometric is for the isometric. Set scale to true.",
+                "An oblique picture has true lengths in front: scale isometric "
+                "is for the isometric. Set scale to true.",
             )
 
     @cached_property
@@ -115,7 +125,14 @@ class Hand:
                 self.lines[k] = d.ray(corner, angle + lean, length=reach[k] * self.axes.scales[k])
 
     def off(
-        self, axis: int, start: Spot, size: float, name: str, says: str = "", kind: str = "found", line: LineMark | None = None
+        self,
+        axis: int,
+        start: Spot,
+        size: float,
+        name: str,
+        says: str = "",
+        kind: str = "found",
+        line: LineMark | None = None,
     ) -> Spot:
         """A size laid off along an axis, or a line that runs as it does, as long as the picture draws it."""
         words = says or f"Lay off {NAMES[axis]}: {name}."
@@ -136,7 +153,9 @@ def in_space(places: Array) -> Array:
     return np.stack([places[..., 1], -places[..., 0], places[..., 2]], axis=-1)
 
 
-CORNERS = np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]], dtype=float)
+CORNERS = np.array(
+    [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]], dtype=float
+)
 """Of a block: A, B, C, D below from the nearest on by way of front, E to H above them."""
 EDGES = ("AB", "AD", "AE", "BF", "DH", "EF", "EH", "FG", "HG")
 """Those that are seen; C is behind."""
@@ -168,7 +187,8 @@ def parallel_picture(axes: Axes, start: Array) -> Picture:
 
 
 def turned_outward(faces: Sequence[Face]) -> list[Face]:
-    """The faces of a convex solid of the space view, all anticlockwise as seen from outside, where y runs to the front."""
+    """The faces of a convex solid of the space view, all anticlockwise as seen from outside, where y runs to the
+    front."""
     middle = np.concatenate([face.corners for face in faces]).mean(axis=0)
     found = []
     for face in faces:

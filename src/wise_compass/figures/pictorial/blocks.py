@@ -6,9 +6,10 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Face, Picture, Pictured, Solid
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, Picture, method
+from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -18,7 +19,7 @@ from wise_compass.figures.pictorial.axes import (
     CORNERS,
     EDGES,
     Hand,
-    Pictured,
+    OnAxes,
     block_faces,
     parallel_picture,
     true_length,
@@ -31,7 +32,8 @@ MOST_SPACES = 40
 """Spaces that a side may have on the grid."""
 
 
-class PictorialBlock(Pictured, id="pictorial-block", family="pictorial", title="Block in a picture"):
+class PictorialBlock(Solid, Pictured, OnAxes, id="pictorial-block", family="pictorial", title="Block in a picture"):
+    keys = ("A", "B", "D", "E", "F", "G", "H")
     brief = opens = "A block {front} to the left, {right} to the right and {height} high"
     summary = "The crate that every picture starts from: a Y of three axes at the nearest corner, and parallels."
     value_names = ("picture_width", "picture_height", "space_diagonal")
@@ -73,7 +75,11 @@ class PictorialBlock(Pictured, id="pictorial-block", family="pictorial", title="
 
     def truths(self, found: Found) -> Iterator[Truth]:
         vectors = self.axes.vectors * self.sizes[:, None]
-        for axis, pairs, words in ((0, "AB DC EF HG", "front"), (1, "AD BC EH FG", "right"), (2, "AE BF DH CG", "height")):
+        for axis, pairs, words in (
+            (0, "AB DC EF HG", "front"),
+            (1, "AD BC EH FG", "right"),
+            (2, "AE BF DH CG", "height"),
+        ):
             off = [
                 found[pair[1]] - found[pair[0]] - vectors[axis]
                 for pair in pairs.split()
@@ -157,7 +163,8 @@ def _line_in(d: Draft, spots: dict[str, Spot]) -> None:
 
 
 def spacing_of(sizes: Array) -> float | None:
-    """The widest spacing of a grid of which all sizes are whole spaces, none more than so many; None where there is none."""
+    """The widest spacing of a grid of which all sizes are whole spaces, none more than so many; None where there is
+    none."""
     for spacing in SPACINGS:
         counts = sizes / spacing
         if float(np.abs(counts - np.round(counts)).max()) < 1e-9 and float(counts.max()) <= MOST_SPACES:
@@ -171,7 +178,10 @@ def _no_grid(g: PictorialBlock) -> str | None:
     if g.scale != "true":
         return "On a grid sizes are counted in spaces, at true lengths. Set scale to true, or choose crate."
     if spacing_of(g.sizes) is None:
-        return f"On a grid all sizes are whole spaces, at most {MOST_SPACES}. Round front, right and height to whole millimetres, or choose crate."
+        return (
+            f"On a grid all sizes are whole spaces, at most {MOST_SPACES}. Round front, right "
+            "and height to whole millimetres, or choose crate."
+        )
     return None
 
 

@@ -1,4 +1,5 @@
-"""What holes take of a solid of blocks, and which of them no hand could draw here: those whose rims run over an edge."""
+"""What holes take of a solid of blocks, and which of them no hand could draw here: those whose rims run over an
+edge."""
 
 from __future__ import annotations
 
@@ -19,27 +20,31 @@ TOUCH = 1e-9
 
 
 def refuse_holes(built: Built) -> None:
-    """Raise :class:`Refused`, naming rows, for holes that end within a skin, run out over an edge, or cut into each other otherwise than by
-    widening or by entering with the whole round."""
+    """Raise :class:`Refused`, naming rows, for holes that end within a skin, run out over an edge, or cut into each
+    other otherwise than by widening or by entering with the whole round."""
     holes = [(j, hole) for j, hole in enumerate(built.blocks, 1) if hole.is_hole]
     for j, hole in holes:
         for k, block in enumerate(built.blocks, 1):
             if not block.is_hole and bore(hole, block) is None:
                 raise Refused("rows", f"Row {j} of rows is a hole that {_why(hole, block, k)}")
     crossing = {
-        (j, k) for (j, one), (k, other) in combinations(holes, 2) if overlap(as_cylinder(one), as_cylinder(other), TOUCH)
+        (j, k)
+        for (j, one), (k, other) in combinations(holes, 2)
+        if overlap(as_cylinder(one), as_cylinder(other), TOUCH)
     }
     for j, k in sorted(crossing):
         if not _goes_into(built, built.blocks[j - 1], built.blocks[k - 1]):
             raise Refused(
                 "rows",
-                f"Rows {j} and {k} of rows are holes that cut into each other: one may widen the other, or enter it with its whole round. "
+                f"Rows {j} and {k} of rows are holes that cut into each other: one may widen "
+                "the other, or enter it with its whole round. "
                 "Narrow or move one in rows.",
             )
     for i, j, k in combinations([j for j, _ in holes], 3):
         if {(i, j), (i, k), (j, k)} <= crossing and len({built.blocks[n - 1].axis for n in (i, j, k)}) > 1:
             raise Refused(
-                "rows", f"Rows {i}, {j} and {k} of rows are holes that all cut into each other; two may. Move one in rows."
+                "rows",
+                f"Rows {i}, {j} and {k} of rows are holes that all cut into each other; two may. Move one in rows.",
             )
 
 
@@ -60,7 +65,8 @@ def _narrower(one: Block, other: Block) -> bool:
 
 
 def _why(hole: Block, block: Block, row: int) -> str:
-    """What is wrong with a hole that does not go through a slope or a round skin with its whole round, and what would do."""
+    """What is wrong with a hole that does not go through a slope or a round skin with its whole round, and what would
+    do."""
     k = hole.axis
     assert k is not None
     what = "slope" if block.axis is None else "skin"
@@ -68,13 +74,21 @@ def _why(hole: Block, block: Block, row: int) -> str:
         least, most = block.low[n], block.low[n] + block.size[n] - hole.size[n]
         if most < least - TOUCH:
             width = most_mm(block.size[n])
-            return f"runs out over an edge of row {row}: {NAMES[n]}, that is {width} wide, and only whole rounds go through its {what}. Narrow it in rows."
+            return (
+                f"runs out over an edge of row {row}: {NAMES[n]}, that is {width} wide, and only whole "
+                f"rounds go through its {what}. Narrow it in rows."
+            )
         if not least - TOUCH <= hole.low[n] <= most + TOUCH:
             room = f"its corner may stand from {least_mm(least)} to {most_mm(most)} along {NAMES[n]}"
-            return f"runs out over an edge of row {row}, and only whole rounds go through its {what}: {room}. Move it in rows."
+            return (
+                f"runs out over an edge of row {row}, and only whole rounds go through "
+                f"its {what}: {room}. Move it in rows."
+            )
     ends = _skin(hole, block)
     if not np.isfinite(ends).all():
-        return f"runs out over an edge of row {row}: only whole rounds go through its {what}. Narrow or move it in rows."
+        return (
+            f"runs out over an edge of row {row}: only whole rounds go through its {what}. Narrow or move it in rows."
+        )
     low, high = (hole.low[k] + float(share) * hole.size[k] for share in (ends.min(), ends.max()))
     reach = f"which it meets from {most_mm(low)} to {least_mm(high)} along {NAMES[k]}"
     return f"ends within the {what} of row {row}, {reach}: begin and end it outside of that, in rows."
@@ -103,7 +117,8 @@ def _over(hole: Block, place: Array) -> bool:
 
 
 def taken_by(built: Built) -> list[tuple[Block, Bore]]:
-    """Every hole with what it takes of blocks, by the share of its round; what a wider one, or one that it enters, takes already is left out."""
+    """Every hole with what it takes of blocks, by the share of its round; what a wider one, or one that it enters,
+    takes already is left out."""
     found = []
     holes = [(j, block) for j, block in enumerate(built.blocks) if block.is_hole]
     for j, hole in holes:

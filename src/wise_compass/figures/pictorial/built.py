@@ -9,26 +9,37 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from wise_compass.drafting.figure import Face, Picture
+from wise_compass.drafting.capabilities import Face, Picture, Pictured, Solid
 from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.places import Blocks
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.pictorial.axes import Axes, Pictured, in_space, parallel_picture
+from wise_compass.figures.pictorial.axes import Axes, OnAxes, in_space, parallel_picture
 from wise_compass.figures.pictorial.bores import TOUCH, refuse_holes, taken_by
 from wise_compass.figures.pictorial.stations import Station
-from wise_compass.geometry.block_edges import Piece, edges_of, pieces_for
+from wise_compass.geometry.block_edges import EdgePiece, edges_of, pieces_for
 from wise_compass.geometry.block_faces import STRIPS, faces_of
 from wise_compass.geometry.block_lines import Eye, Rim, chords_of, lips_of, rim_at, rims_of
-from wise_compass.geometry.block_saddles import Saddle
+from wise_compass.geometry.block_saddles import BoreSaddle
 from wise_compass.geometry.block_shapes import LINES, Block, Level
 from wise_compass.geometry.blocks import Bore, Built, overlap, towards
 from wise_compass.geometry.vectors import Array, Number, point
 
 CLEAR = 16.0
 """Between the eye in plan and a perspective."""
-SHAPES = ("box", "wedge", "ramp", "cylinder", "cone", "hole", "cylinder-front", "cylinder-right", "hole-front", "hole-right")
+SHAPES = (
+    "box",
+    "wedge",
+    "ramp",
+    "cylinder",
+    "cone",
+    "hole",
+    "cylinder-front",
+    "cylinder-right",
+    "hole-front",
+    "hole-right",
+)
 MOST = 16
 ROUND = 12
 """Divisions of a rim."""
@@ -44,9 +55,12 @@ HIDDEN = {view: next(k for k in range(3) if eye[k]) for view, eye in EYES.items(
 COLUMNS = {0: "front", 1: "right", 2: "height"}
 
 
-class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of blocks"):
+class BuiltUp(Solid, Pictured, OnAxes, id="built-up", family="pictorial", title="Solid built of blocks"):
+    keys = ("A*", "B*", "C*", "D*", "E*", "F*", "G*", "H*", "O.front", "O.side", "O.top")
     brief = opens = "A solid built up of {rows}"
-    summary = "Steps, brackets, a house of blocks: pictured on three axes and in three views, no line where faces run flush."
+    summary = (
+        "Steps, brackets, a house of blocks: pictured on three axes and in three views, no line where faces run flush."
+    )
     value_names: ClassVar[Sequence[str]] = ("volume", "overall_front", "overall_right", "overall_height")
     ways = ("crate", "stack", "dot-grid", "visual-rays")
 
@@ -66,7 +80,10 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         if method != "visual-rays":
             return super().sentence(givens, method)
         eye = "the eye {distance} before its nearest corner and {eye_height} up"
-        return f"{cls.opens} in two-point perspective, its right side at {{angle}} to the picture plane, {eye}. Found with {{method}}."
+        return (
+            f"{cls.opens} in two-point perspective, its right side at {{angle}} to the "
+            f"picture plane, {eye}. Found with {{method}}."
+        )
 
     @cached_property
     def station(self) -> Station:
@@ -85,7 +102,8 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         for (j, one), (k, other) in combinations(enumerate(blocks, 1), 2):
             if one.is_hole == other.is_hole and not one.is_hole and overlap(one, other, TOUCH):
                 raise Refused(
-                    "rows", f"Rows {j} and {k} of rows overlap. Blocks may touch; move or shorten one of the two in rows."
+                    "rows",
+                    f"Rows {j} and {k} of rows overlap. Blocks may touch; move or shorten one of the two in rows.",
                 )
         refuse_holes(self.built)
 
@@ -110,7 +128,8 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
     def _volume_words(self) -> str:
         shares = {"box": "", "wedge": " / 2", "ramp": " / 2", "cone": " × π / 12"}
         parts = [
-            " × ".join(bare(size) for size in block.size) + shares.get(block.shape, " × π / 4") for block in self.built.solid
+            " × ".join(bare(size) for size in block.size) + shares.get(block.shape, " × π / 4")
+            for block in self.built.solid
         ]
         less = [
             f"{bare(hole.size[hole.plane[0]])} × {bare(hole.size[hole.plane[1]])} × {bare(each.long)} × π / 4"
@@ -135,13 +154,21 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
             if start not in found:
                 continue
             low = self.built.extent[0]
-            off = [found[key] - found[start] - axes.at(place - low) for key, place in self.places(view).items() if key in found]
-            words = "in the picture" if view == "picture" else "in the plan" if view == "plan" else f"in the {view} view"
+            off = [
+                found[key] - found[start] - axes.at(place - low)
+                for key, place in self.places(view).items()
+                if key in found
+            ]
+            words = (
+                "in the picture" if view == "picture" else "in the plan" if view == "plan" else f"in the {view} view"
+            )
             yield Truth(f"Every corner and every place of a rim stands where its offsets put it {words}", np.array(off))
         if found.method == "visual-rays":
             want = {key: self.station.seen(place) for key, place in self.places("picture").items() if key in found}
             rays = np.array([found[key] - at for key, at in want.items()]) - point(0.0, self.horizon)
-            yield Truth("Every corner and every place of a rim is drawn where its ray to the eye meets the picture plane", rays)
+            yield Truth(
+                "Every corner and every place of a rim is drawn where its ray to the eye meets the picture plane", rays
+            )
 
     @property
     def pictures(self) -> dict[str, Axes]:
@@ -159,8 +186,9 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         return {f"{key}{tail}": place for key, place in self._places.items()} if tail else self._places
 
     def edge_on(self, block: Block, level: Rim, view: str) -> int | None:
-        """Which place of a rim, of ``ROUND``, reaches furthest in a view that it is seen on edge in; None where it is seen as an ellipse."""
-        if isinstance(level, Saddle):
+        """Which place of a rim, of ``ROUND``, reaches furthest in a view that it is seen on edge in; None where it is
+        seen as an ellipse."""
+        if isinstance(level, BoreSaddle):
             return None
         one, other = block.plane
         hidden = HIDDEN[view]
@@ -179,7 +207,8 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         return [lips_of(self.built, block) for block in self.built.blocks]
 
     def rim_places(self, number: int, view: str) -> Iterator[tuple[str, Array]]:
-        """Where the places of a round one’s rims are, by key; in the three views only the two furthest of a rim that is seen on edge."""
+        """Where the places of a round one’s rims are, by key; in the three views only the two furthest of a rim that is
+        seen on edge."""
         block = self.built.blocks[number - 1]
         for n, level in enumerate(self.rims[number - 1]):
             k = self.edge_on(block, level, view) if view in VIEWS else None
@@ -194,10 +223,15 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
         for number, block in enumerate(self.built.blocks, 1):
             lips = self.lips[number - 1]
             if lips:
-                ends = {n: block.round_at(np.array(lips), float(n > 0)) for n in (0, self.rims[number - 1].index(Level(1.0)))}
+                ends = {
+                    n: block.round_at(np.array(lips), float(n > 0))
+                    for n in (0, self.rims[number - 1].index(Level(1.0)))
+                }
                 mine = {f"{number}R{n}y{k}": place for n, places in ends.items() for k, place in enumerate(places)}
                 chords = enumerate(chord for _, chord in chords_of(self.built, block))
-                found[number] = mine | {f"{number}Rz{k}{end}": place for k, chord in chords for end, place in zip("ab", chord)}
+                found[number] = mine | {
+                    f"{number}Rz{k}{end}": place for k, chord in chords for end, place in zip("ab", chord)
+                }
         return found
 
     @cached_property
@@ -214,7 +248,7 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
                 found[f"V{number}"] = block.round_at(np.array(0.0), 1.0)
         return found
 
-    def pieces(self, view: str) -> Sequence[Piece]:
+    def pieces(self, view: str) -> Sequence[EdgePiece]:
         """The edges of a view, of the picture, or of the perspective, seen and hidden."""
         known, wanted = _known(self.built), self._sight(view)
         if wanted not in known:
@@ -254,8 +288,9 @@ class BuiltUp(Pictured, id="built-up", family="pictorial", title="Solid built of
 
 
 @lru_cache(maxsize=16)
-def _known(built: Built) -> dict[tuple[tuple[float, ...], bool], Sequence[Piece]]:
-    """The edges that were asked for already, by sight: the same for every method, its hands and its slips, and for every projection."""
+def _known(built: Built) -> dict[tuple[tuple[float, ...], bool], Sequence[EdgePiece]]:
+    """The edges that were asked for already, by sight: the same for every method, its hands and its slips, and for
+    every projection."""
     return {}
 
 

@@ -40,7 +40,8 @@ def shares_of(count: int, kept: int) -> tuple[Share, ...]:
 
 
 class Offsets:
-    """One picture or view on the way: what is found, by its offsets from the nearest lowest corner along the axes that it shows."""
+    """One picture or view on the way: what is found, by its offsets from the nearest lowest corner along the axes that
+    it shows."""
 
     def __init__(self, g: BuiltUp, d: Draft, view: str, at: Array, spacing: float = 0.0) -> None:
         self.g, self.d, self.view, self.spacing = g, d, view, spacing
@@ -89,7 +90,11 @@ class Offsets:
         """The axes from the nearest lowest corner; at other ``angles`` than they should, by a slip."""
         d, isometric = self.d, self.view == "picture" and self.g.drawn == "isometric"
         lean = d.choice(
-            "other-corner", right=0.0, slip=30.0, says="The 60° corner of the set square taken for that of 30°.", when=isometric
+            "other-corner",
+            right=0.0,
+            slip=30.0,
+            says="The 60° corner of the set square taken for that of 30°.",
+            when=isometric,
         )
         with d.as_one("Set square", "Draw its axes from there."):
             for k in self.shown:
@@ -141,7 +146,9 @@ class Offsets:
         breaks_out = block.is_hole and bool(self.g.lips[number - 1])
         part = "; it breaks out of a side, and only what lies within is lined in later" if breaks_out else ""
         says = f"Row {number}, a {block.shape}: its corner at {where}, then its sizes{part}."
-        with d.as_one("Dividers" if self.spacing else "Rule", says, why=self.g.says_scale if self.view == "picture" else ""):
+        with d.as_one(
+            "Dividers" if self.spacing else "Rule", says, why=self.g.says_scale if self.view == "picture" else ""
+        ):
             places = self.g.places("picture")
             letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
             told = {letters[0], letters[-1]} if letters else set()
@@ -248,11 +255,19 @@ def _spacing(g: BuiltUp) -> float | None:
 
 def _no_grid(g: BuiltUp) -> str | None:
     if g.drawn != "isometric" or g.scale != "true":
-        return "The grid is an isometric one at true lengths. Set drawn to isometric and scale to true, or choose crate."
+        return (
+            "The grid is an isometric one at true lengths. Set drawn to isometric and scale to true, or choose crate."
+        )
     if any(block.axis is not None for block in g.built.blocks):
-        return "On the grid only boxes, wedges and ramps are counted out. Take the round rows out of rows, or choose crate."
+        return (
+            "On the grid only boxes, wedges and ramps are counted out. Take the "
+            "round rows out of rows, or choose crate."
+        )
     if _spacing(g) is None:
-        return f"On a grid all numbers of rows are whole spaces, at most {MOST_SPACES}. Round them to whole millimetres, or choose crate."
+        return (
+            f"On a grid all numbers of rows are whole spaces, at most {MOST_SPACES}. Round "
+            "them to whole millimetres, or choose crate."
+        )
     return None
 
 

@@ -12,7 +12,7 @@ from wise_compass.figures.pictorial.circles import APART, PARTS, PictorialCircle
 from wise_compass.geometry.vectors import cross, polar
 
 
-class _Hand(Hand):
+class _CircleHand(Hand):
     """The slanting square and what is found in it."""
 
     g: PictorialCircle
@@ -58,7 +58,7 @@ class _Hand(Hand):
     source="Affinity of the circle and its picture: offsets along the axes (ISO 5456-3)",
 )
 def ordinates(g: PictorialCircle, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _CircleHand(g, d)
     n, radius = g.divisions, g.diameter / 2
     centre = hand.centre_lines()
     with d.phase("The true view"):
@@ -99,7 +99,9 @@ def ordinates(g: PictorialCircle, d: Draft) -> None:
                         if exchanged
                         else hand.along(other, foot)
                     )
-                    d.lay_off(line, foot, d.in_proportion(d.opening_along(true, mark, False), g.axes.scales[other]), f"P{k}")
+                    d.lay_off(
+                        line, foot, d.in_proportion(d.opening_along(true, mark, False), g.axes.scales[other]), f"P{k}"
+                    )
     with d.phase("Line in"):
         d.curve([d.spots[f"P{k}"] for k in range(n)], closed=True, says=f"Line in the ellipse through the {n} points.")
 
@@ -107,7 +109,10 @@ def ordinates(g: PictorialCircle, d: Draft) -> None:
 def _no_centres(g: PictorialCircle) -> str | None:
     one, other = (g.axes.scales[axis] for axis in g.lies)
     if one != other:
-        return "Four centres serve where both axes of the face are drawn to one scale; here depths are halved. Set drawn to cavalier, or choose ordinates."
+        return (
+            "Four centres serve where both axes of the face are drawn to one scale; here depths are "
+            "halved. Set drawn to cavalier, or choose ordinates."
+        )
     return None
 
 
@@ -121,7 +126,7 @@ def _no_centres(g: PictorialCircle) -> str | None:
     source="Draughtsmen’s rule: tangent arcs in the rhombus about the circle",
 )
 def four_centres(g: PictorialCircle, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _CircleHand(g, d)
     centre = hand.centre_lines()
     with d.phase("The slanting square"):
         hand.ends(centre, PARTS)
@@ -130,7 +135,9 @@ def four_centres(g: PictorialCircle, d: Draft) -> None:
         with d.phase("Line in"):
             for k in range(1, 5):
                 d.also(f"C{k}", centre, kind="plain")
-            d.circle_in(centre, d.opening(centre, hand.middles[0]), "This face is seen truly: centre O, line in the circle.")
+            d.circle_in(
+                centre, d.opening(centre, hand.middles[0]), "This face is seen truly: centre O, line in the circle."
+            )
         return
     # P0 and P4, P2 and P6 are opposite; the blunt corners stand between P0 P2 and P4 P6, or between P2 P4 and P6 P0
     blunt = g.blunt
@@ -146,7 +153,9 @@ def four_centres(g: PictorialCircle, d: Draft) -> None:
             d.arc_in(hub, d.opening(hub, start), start, end, clockwise=turn < 0)
 
 
-def _hubs(g: PictorialCircle, d: Draft, hand: _Hand, p: list[Spot], corners: list[Spot], blunt: int, sharp: bool) -> list[Spot]:
+def _hubs(
+    g: PictorialCircle, d: Draft, hand: _CircleHand, p: list[Spot], corners: list[Spot], blunt: int, sharp: bool
+) -> list[Spot]:
     """The two centres of the large arcs and the two of the small ones."""
     sixty = abs(abs(g.axes.angles[g.lies[0]] - g.axes.angles[g.lies[1]]) % 60.0) < 1e-9
     long = d.rule(corners[(blunt + 1) % 4], corners[(blunt + 3) % 4], "Draw the long diagonal.")
@@ -159,7 +168,8 @@ def _hubs(g: PictorialCircle, d: Draft, hand: _Hand, p: list[Spot], corners: lis
     else:
         with d.as_one("Set square", "At the middles of the sides draw square to them: they meet in pairs."):
             sides = [
-                d.square_to(hand.lines[g.lies[1] if (k + blunt) % 2 == 0 else g.lies[0]], spot) for k, spot in enumerate(p)
+                d.square_to(hand.lines[g.lies[1] if (k + blunt) % 2 == 0 else g.lies[0]], spot)
+                for k, spot in enumerate(p)
             ]
         with d.as_one("Pencil", "Two of the crossings are the centres of the large arcs."):
             one, two = d.meet(sides[2], sides[3], "C1"), d.meet(sides[0], sides[1], "C2")
@@ -178,7 +188,7 @@ def _hubs(g: PictorialCircle, d: Draft, hand: _Hand, p: list[Spot], corners: lis
     source="Sketching rule: √½ of a half diagonal is near two thirds",
 )
 def diagonals(g: PictorialCircle, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _CircleHand(g, d)
     centre = hand.centre_lines()
     with d.phase("The slanting square"):
         hand.ends(centre, PARTS)
@@ -195,5 +205,7 @@ def diagonals(g: PictorialCircle, d: Draft) -> None:
                 d.between(centre, corner, quarter, f"P{2 * k + 1}")
     with d.phase("Line in"):
         d.curve(
-            [d.spots[f"P{k}"] for k in range(PARTS)], closed=True, says="Line in the curve through the eight points by eye."
+            [d.spots[f"P{k}"] for k in range(PARTS)],
+            closed=True,
+            says="Line in the curve through the eight points by eye.",
         )

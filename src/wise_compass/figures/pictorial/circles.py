@@ -8,16 +8,30 @@ from typing import Any
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved, Face, Picture, Pictured, Solid
 from wise_compass.drafting.course import Course, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear
-from wise_compass.drafting.figure import Face, Picture
 from wise_compass.drafting.givens import Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.pictorial.axes import Pictured, in_space, parallel_picture, turned_outward
-from wise_compass.geometry.curves import Curve, ellipse_curve, nearest
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, cross, direction, distance, left_of, point, polar, sind
+from wise_compass.figures.pictorial.axes import OnAxes, in_space, parallel_picture, turned_outward
+from wise_compass.geometry.curve_places import nearest
+from wise_compass.geometry.curves import Curve, ellipse_curve
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    angle_of,
+    cosd,
+    cross,
+    direction,
+    distance,
+    left_of,
+    multiples,
+    point,
+    polar,
+    sind,
+)
 
 FACES = {"top": (0, 1), "left": (0, 2), "right": (1, 2), "front": (0, 2)}
 """The two axes that a face lies along."""
@@ -34,10 +48,14 @@ OFF = {
 }
 
 
-class PictorialCircle(Pictured, id="pictorial-circle", family="pictorial", title="Circle in a picture"):
+class PictorialCircle(
+    Curved, Solid, Pictured, OnAxes, id="pictorial-circle", family="pictorial", title="Circle in a picture"
+):
+    keys = ("O", "P*")
     brief = opens = "A circle {diameter} wide on the {face} face, in {divisions} divisions"
     summary = (
-        "A hole, a wheel, a washer on any face: the true ellipse by ordinates, or four arcs that say how far off they are."
+        "A hole, a wheel, a washer on any face: the true ellipse by ordinates, "
+        "or four arcs that say how far off they are."
     )
     value_names = ("long_axis", "short_axis", "tilt")
     ways = ("ordinates", "four-centres", "diagonals")
@@ -194,7 +212,9 @@ class PictorialCircle(Pictured, id="pictorial-circle", family="pictorial", title
             return (Course("the ellipse", curve, np.zeros(0), (), landmarks=marks, turn="eccentric angle"),)
         count = self.divisions if method == "ordinates" else PARTS
         names = tuple(f"P{k}" for k in range(count))
-        return (Course("the ellipse", curve, evenly(360.0 / count, count), names, landmarks=marks, turn="eccentric angle"),)
+        return (
+            Course("the ellipse", curve, evenly(360.0 / count, count), names, landmarks=marks, turn="eccentric angle"),
+        )
 
     def measure(self, found: Found) -> dict[str, Number]:
         points = found.group("P")
@@ -219,10 +239,13 @@ class PictorialCircle(Pictured, id="pictorial-circle", family="pictorial", title
         )
         n = points.shape[-2]
         ends = np.array([u, v, -u, -v])
-        yield Truth("The middles of the four sides are on it", distance(off[..., [0, n // 4, n // 2, 3 * n // 4], :], ends))
+        yield Truth(
+            "The middles of the four sides are on it", distance(off[..., [0, n // 4, n // 2, 3 * n // 4], :], ends)
+        )
         if "C1" in found:
             yield Truth(
-                "Arcs that join have one tangent: both centres stand in line with the joint", np.asarray(self._joints(found))
+                "Arcs that join have one tangent: both centres stand in line with the joint",
+                np.asarray(self._joints(found)),
             )
             yield Truth("The four arcs keep to the ellipse all along", self._miss("four-centres"))
         if found.method == "diagonals":
@@ -250,7 +273,7 @@ class PictorialCircle(Pictured, id="pictorial-circle", family="pictorial", title
         if off:
             return ()
         one, other = self.lies
-        turn = 360.0 / SIDES * np.arange(SIDES)
+        turn = multiples(360.0 / SIDES, SIDES)
         flat = direction(turn) * self.diameter / 2
         rim = np.zeros((2, SIDES, 3))
         rim[:, :, one], rim[:, :, other] = flat[:, 0], flat[:, 1]

@@ -1,11 +1,14 @@
-"""What isometrics of prisms and round solids share: two equal or alike ends along an axis, found by an auxiliary true view.
+"""What isometrics of prisms and round solids share: two equal or alike ends along an axis, found by an auxiliary true
+view.
 
-The end that is seen is the *near* one: the upper end of what stands upright, the end where the axis starts of what runs back. In the plane of an end places
-are told along two of the axes: that of the first corner, ``across``, and the other, ``along``.
+The end that is seen is the *near* one: the upper end of what stands upright, the end where the axis starts of what runs
+back. In the plane of an end places are told along two of the axes: that of the first corner, ``across``, and the other,
+``along``.
 """
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Mapping, Sequence
 from functools import cached_property
 from typing import Any, ClassVar
@@ -41,9 +44,9 @@ class Ended(Figure):
         return f"{cls.opens}, its axis {{axis}}, in isometric {{scale}}. Found with {{method}}."
 
     @property
+    @abstractmethod
     def deep(self) -> float:
         """From one end to the other."""
-        raise NotImplementedError
 
     @cached_property
     def axes(self) -> Axes:
@@ -67,7 +70,8 @@ class Ended(Figure):
 
     @property
     def shift(self) -> Array:
-        """The same in the plane of the ends: where the far end is seen from the near one, across and along, at true size."""
+        """The same in the plane of the ends: where the far end is seen from the near one, across and along, at true
+        size."""
         return np.asarray(np.linalg.solve(self.plane.T, self.back))
 
     @property
@@ -140,13 +144,15 @@ class EndedHand(Hand):
         self.start, self.across = self.true, self.lines[g.lies[0]]
 
     def from_crate(self, low: Array, high: Array, walls: Sequence[Spot]) -> None:
-        """The picture begins at the crate’s corner: the crate about the true view, and the same face of it in the picture.
+        """The picture begins at the crate’s corner: the crate about the true view, and the same face of it in the
+        picture.
 
         ``walls`` are places of the true view that the crate touches: at its least across and its least along.
         """
         g, d = self.ended, self.d
         with d.as_one(
-            "Set square", "Round the true view draw the crate: its left and its lower side, through what reaches furthest."
+            "Set square",
+            "Round the true view draw the crate: its left and its lower side, through what reaches furthest.",
         ):
             side, floor = d.upright_from(walls[0]), d.level_from(walls[1])
             self.start = d.meet(side, floor, "Z")
@@ -156,11 +162,18 @@ class EndedHand(Hand):
         at = self.axes.at(np.zeros(3))
         size = np.zeros(3)
         size[across], size[along], size[axis] = float(high[0] - low[0]), float(high[1] - low[1]), g.deep
-        corner = d.start_at("A", float(at[0]), float(at[1]), "Mark A, the nearest, lowest corner of the crate in the picture.")
+        corner = d.start_at(
+            "A", float(at[0]), float(at[1]), "Mark A, the nearest, lowest corner of the crate in the picture."
+        )
         self.three_axes(corner, size.tolist())
         if g.axis == "upright":
             top = self.off(
-                axis, corner, g.deep, "A2", "Up the axis lay off the length: the crate’s upper face begins there.", kind="plain"
+                axis,
+                corner,
+                g.deep,
+                "A2",
+                "Up the axis lay off the length: the crate’s upper face begins there.",
+                kind="plain",
             )
             self.datum = top
             self.across = self.along(across, top, "Draw its edge parallel.")
@@ -203,7 +216,9 @@ class EndedHand(Hand):
         found = []
         for k, mark in enumerate(self.divisions(circle, count, radius)):
             with d.as_one("Dividers", f"Carry division {k} along the axes: {letter}{k}."):
-                found.append(self.carry(mark, f"{letter}{k}", "found" if k % 3 == 0 else "plain", self.carry_flat(mark)))
+                found.append(
+                    self.carry(mark, f"{letter}{k}", "found" if k % 3 == 0 else "plain", self.carry_flat(mark))
+                )
         return found
 
     def arc(self, row: Row, count: int, start: float, sweep: float, role: Role = Role.OUTLINE) -> None:
@@ -220,5 +235,6 @@ class EndedHand(Hand):
         rays = d.divide_turn(self.true, count, length=radius)
         with d.as_one("Pencil", f"Mark its {count} divisions."):
             return [
-                d.meet(ray, circle, near=self.true.here + radius * direction(360.0 * k / count)) for k, ray in enumerate(rays)
+                d.meet(ray, circle, near=self.true.here + radius * direction(360.0 * k / count))
+                for k, ray in enumerate(rays)
             ]

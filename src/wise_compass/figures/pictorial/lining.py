@@ -1,4 +1,14 @@
-"""Lining in what an eye sees of a solid of blocks, between places that stand on the sheet."""
+"""Lining in what an eye sees of a solid of blocks, between places that stand on the sheet.
+
+``lining.py`` lines in; in plans and orthographic views only the foremost of edges behind one another, and a rim on edge
+as the straight line that it is, from its two furthest places. ``two_point.py`` draws a solid of blocks from a
+``Station`` (``stations.py``) by rays in plan and side view. ``Figure.own_edges`` gives a solid's edges where they are
+not those of its faces. ``Figure.pictured`` tells how a drawing pictures the faces of its solid; ``scene/tones.py`` lays
+tones under it. ``scene/projection.py`` reads the projection off it, so that the space view opens as it is pictured and
+glides from one to the next (``desk/round/posing.py``). ``Figure.beside`` gives lines that stand beside the solid in
+space, such as rays to an eye. ``sheet/gridpaper.py`` is blank isometric paper, ``scene/grid.py`` the grid under a
+picture. Hidden edges on request are a convention of the run (``Conventions.shows_hidden``).
+"""
 
 from __future__ import annotations
 
@@ -11,8 +21,8 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Role, Row, Spot
 from wise_compass.figures.pictorial.built import EYES, ROUND, BuiltUp
-from wise_compass.geometry.block_edges import Piece
-from wise_compass.geometry.block_lines import Line, Rim
+from wise_compass.geometry.block_edges import EdgePiece
+from wise_compass.geometry.block_lines import EdgeLine, Rim
 from wise_compass.geometry.block_shapes import Level
 
 NEAR = 1e-9
@@ -22,17 +32,17 @@ SAME = 6
 
 
 class Stroke(NamedTuple):
-    """A stretch of an edge in a view: the line of the sheet that it lies on, from where to where along that, the edge, by a piece of it,
-    and where along the line of the sheet the edge's own line begins and ends."""
+    """A stretch of an edge in a view: the line of the sheet that it lies on, from where to where along that, the edge,
+    by a piece of it, and where along the line of the sheet the edge's own line begins and ends."""
 
     on: Hashable
     low: float
     high: float
-    piece: Piece
+    piece: EdgePiece
     start: float = 0.0
     end: float = 1.0
 
-    def part(self, low: float, high: float) -> Piece:
+    def part(self, low: float, high: float) -> EdgePiece:
         """The part of the edge that lies from one place of that line to another."""
         shares = [(at - self.start) / (self.end - self.start) for at in (low, high)]
         return self.piece._replace(start=min(shares), end=max(shares))
@@ -46,9 +56,10 @@ class Lining:
         self._rims: dict[tuple[int, Rim], Row] = {}
 
     def draw(self, hidden: bool = True) -> None:
-        """What is seen dark, and what is hidden dashed; of edges that lie behind one another in a view the foremost alone."""
+        """What is seen dark, and what is hidden dashed; of edges that lie behind one another in a view the foremost
+        alone."""
         d = self.d
-        pieces: Sequence[Piece] = self.g.pieces(self.view)
+        pieces: Sequence[EdgePiece] = self.g.pieces(self.view)
         if self.view in EYES:
             pieces = self._uncovered(pieces)
         for seen, role, words in (
@@ -63,8 +74,9 @@ class Lining:
 
     # edges behind one another
 
-    def _uncovered(self, pieces: Sequence[Piece]) -> list[Piece]:
-        """The stretches of pieces that lie on no other drawn before them: what is seen goes first, and the longer of two."""
+    def _uncovered(self, pieces: Sequence[EdgePiece]) -> list[EdgePiece]:
+        """The stretches of pieces that lie on no other drawn before them: what is seen goes first, and the longer of
+        two."""
         strokes = sorted(self._strokes(pieces), key=lambda stroke: (not stroke.piece.seen, stroke.low - stroke.high))
         covered: dict[Hashable, list[tuple[float, float]]] = {}
         found = []
@@ -74,15 +86,18 @@ class Lining:
             taken.append((stroke.low, stroke.high))
         return found
 
-    def _strokes(self, pieces: Sequence[Piece]) -> Iterator[Stroke]:
-        """Where pieces lie in the view: none where they are seen as points; a rim on edge runs along its line there and back."""
+    def _strokes(self, pieces: Sequence[EdgePiece]) -> Iterator[Stroke]:
+        """Where pieces lie in the view: none where they are seen as points; a rim on edge runs along its line there and
+        back."""
         flat, span = self.g.pictures[self.view].vectors, self.g.built.span
-        straight: list[tuple[Piece, float, float]] = []
+        straight: list[tuple[EdgePiece, float, float]] = []
         for piece in pieces:
             k = self._edge_on(piece.line) if piece.line.kind == "rim" else None
             if k is not None:
                 chord = piece._replace(line=_chord(piece.line, k))
-                straight += [(chord, *stretch) for stretch in _there_and_back(piece.start - k / ROUND, piece.end - k / ROUND)]
+                straight += [
+                    (chord, *stretch) for stretch in _there_and_back(piece.start - k / ROUND, piece.end - k / ROUND)
+                ]
             elif piece.line.kind == "rim":
                 at = np.round(np.array([piece.line.start, piece.line.one, piece.line.other]) @ flat / span, SAME) + 0.0
                 yield Stroke(tuple(at.ravel().tolist()), piece.start, piece.end, piece)
@@ -91,7 +106,9 @@ class Lining:
         if not straight:
             return
         near = NEAR * span
-        starts, ways = (np.array([getattr(piece.line, name) for piece, _, _ in straight]) @ flat for name in ("start", "one"))
+        starts, ways = (
+            np.array([getattr(piece.line, name) for piece, _, _ in straight]) @ flat for name in ("start", "one")
+        )
         for (piece, *stretch), (x, y), (u, v) in zip(straight, starts.tolist(), ways.tolist()):
             size = math.hypot(u, v)
             if size < near:
@@ -104,16 +121,18 @@ class Lining:
                 on = (round(u, SAME) + 0.0, round(v, SAME) + 0.0, round((u * y - v * x) / span, SAME) + 0.0)
                 yield Stroke(on, low, high, piece, first, first + turned)
 
-    def _edge_on(self, line: Line) -> int | None:
+    def _edge_on(self, line: EdgeLine) -> int | None:
         return self.g.edge_on(self.g.built.blocks[line.block], line.level, self.view) if self.view in EYES else None
 
     # a piece
 
-    def _piece(self, piece: Piece, role: Role) -> None:
+    def _piece(self, piece: EdgePiece, role: Role) -> None:
         d, line = self.d, piece.line
         if line.kind == "rim":
             start, end = piece.start * ROUND, piece.end * ROUND
-            d.piece(self._rim(line.block + 1, line.level), start, float(ROUND) if end - start > ROUND - 1e-6 else end, role)
+            d.piece(
+                self._rim(line.block + 1, line.level), start, float(ROUND) if end - start > ROUND - 1e-6 else end, role
+            )
             return
         ends = self._ends(line)
         if math.dist(ends[0].here.tolist(), ends[1].here.tolist()) < 1e-7:
@@ -123,7 +142,7 @@ class Lining:
         else:
             d.piece(d.row(ends, smooth=False), piece.start, piece.end, role)
 
-    def _ends(self, line: Line) -> list[Spot]:
+    def _ends(self, line: EdgeLine) -> list[Spot]:
         """Where a straight line begins and ends."""
         number, block = line.block + 1, self.g.built.blocks[line.block]
         rims = self.g.rims[line.block]
@@ -140,7 +159,7 @@ class Lining:
         foot = self._on_rim(line, Level(0.0))
         return [foot, self._spot(f"V{number}") if block.shape == "cone" else self._on_rim(line, Level(1.0))]
 
-    def _on_rim(self, line: Line, level: Level) -> Spot:
+    def _on_rim(self, line: EdgeLine, level: Level) -> Spot:
         """Where a contour touches a rim."""
         place = line.turn % 360.0 / 360.0 * ROUND
         if self._edge_on(line._replace(level=level)) is None:
@@ -159,8 +178,9 @@ class Lining:
         return self._rims[number, level]
 
 
-def _chord(line: Line, k: int) -> Line:
-    """A rim on edge as the straight line that it is in the view, from where it reaches furthest to where it does so on the other side."""
+def _chord(line: EdgeLine, k: int) -> EdgeLine:
+    """A rim on edge as the straight line that it is in the view, from where it reaches furthest to where it does so on
+    the other side."""
     first, last = line.at(np.array([0.0, 0.5]) + k / ROUND)
     return line._replace(kind="on edge", letters=str(k), start=first, one=last - first)
 

@@ -16,7 +16,7 @@ EDGES_ALL = tuple((pair[0], pair[1]) for pair in LINES["box"].split())
 TOPS = {"A": "E", "B": "F", "C": "G", "D": "H"}
 
 
-class _Hand:
+class _PerspectiveHand:
     """The perspective on the way."""
 
     plane: LineMark
@@ -41,13 +41,19 @@ class _Hand:
         self.sight = d.upright_from(self.middle, "Draw the line of sight square to it.", role=Role.CENTRE).extent(
             -g.distance, 0.0
         )
-        self.eye = d.lay_off(self.sight, self.middle, -g.distance, "S", "Lay off the distance of the eye before the plane: S.")
+        self.eye = d.lay_off(
+            self.sight, self.middle, -g.distance, "S", "Lay off the distance of the eye before the plane: S."
+        )
         if g.behind == 0.0 and g.aside == 0.0:
             with d.as_one("Pencil", "The nearest corner stands at O."):
                 a = d.also("a", self.middle)
         elif g.behind == 0.0:
             a = d.lay_off(
-                self.plane, self.middle, g.aside, "a", "On the plane lay off how far aside the nearest corner stands: a."
+                self.plane,
+                self.middle,
+                g.aside,
+                "a",
+                "On the plane lay off how far aside the nearest corner stands: a.",
             )
         else:
             foot = (
@@ -103,7 +109,8 @@ class _Hand:
         d = self.d
         found = {}
         with d.as_one(
-            "Straightedge", "From every corner of the plan draw a ray to the eye, and drop from where it cuts the plane."
+            "Straightedge",
+            "From every corner of the plan draw a ray to the eye, and drop from where it cuts the plane.",
         ):
             for name, spot in self.flat.items():
                 on_plane = self.g.behind == 0.0 and name == "A"
@@ -119,7 +126,10 @@ class _Hand:
         for side, key in (("left", "VL"), ("right", "VR")):
             if side == "right" and self.g.one_point:
                 continue
-            words = f"Through S draw parallel to the {side} side, and drop from where it cuts the plane: {key} on the horizon."
+            words = (
+                f"Through S draw parallel to the {side} side, and drop from where "
+                f"it cuts the plane: {key} on the horizon."
+            )
             with d.as_one("Set square", words):
                 if side == "left" and self.g.one_point:
                     d.also("VL", self.centre)
@@ -133,7 +143,9 @@ class _Hand:
         side, near, far = g.leads
         if g.behind == 0.0 and near == "A":
             mark = self.flat["A"]
-            words = "The nearest corner stands on the plane: drop it to the ground line, and on it measure the true height."
+            words = (
+                "The nearest corner stands on the plane: drop it to the ground line, and on it measure the true height."
+            )
         else:
             with d.as_one("Straightedge", f"Produce the {side} side through {near.lower()} forward to the plane."):
                 line = self.back[side] if near == "A" else d.rule(self.flat[far], self.flat[near])
@@ -178,7 +190,8 @@ def _no_lines(g: PerspectiveBlock) -> str | None:
         at = g.vanishing(side)
         if at is not None and abs(at) > FURTHEST:
             return (
-                f"The {side} vanishing point lies {mm(abs(at))} off: no board holds it, {most_mm(FURTHEST)} is the most. Change angle or "
+                f"The {side} vanishing point lies {mm(abs(at))} off: no board holds it, "
+                f"{most_mm(FURTHEST)} is the most. Change angle or "
                 "distance, or choose visual-rays."
             )
     return None
@@ -189,11 +202,12 @@ def _no_lines(g: PerspectiveBlock) -> str | None:
     "vanishing-points",
     fits=_no_lines,
     fits_given="angle",
-    about="Lines of a side run to the point where a parallel through the eye meets the picture plane; widths by rays from the plan.",
+    about="Lines of a side run to the point where a parallel through the eye meets the "
+    "picture plane; widths by rays from the plan.",
     source="The vanishing point of parallel lines (Brook Taylor, Linear Perspective)",
 )
 def vanishing_points(g: PerspectiveBlock, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _PerspectiveHand(g, d)
     with d.phase("The plan"):
         hand.plan()
     with d.phase("The picture"):
@@ -202,12 +216,13 @@ def vanishing_points(g: PerspectiveBlock, d: Draft) -> None:
     with d.phase("The corners"):
         _, foot, top = hand.stands()
         uprights = hand.rays()
-        side, near, far = g.leads
-        names = [far] if g.behind == 0.0 and near == "A" else [near, far]
+        side, near, _ = g.leads
+        names = g.led
         if near not in names:
             hand.nearest_stands(foot, top)
         words = (
-            f"Draw foot and top along the {side} side: the uprights of {' and '.join(name.lower() for name in names)} cut them."
+            f"Draw foot and top along the {side} side: the uprights of "
+            f"{' and '.join(name.lower() for name in names)} cut them."
         )
         with d.as_one("Straightedge", words):
             low, high = hand.to(side, foot), hand.to(side, top)
@@ -219,7 +234,9 @@ def vanishing_points(g: PerspectiveBlock, d: Draft) -> None:
                 "Straightedge",
                 f"From {start} and {TOPS[start]} draw along the {other} side: the upright of {name.lower()} cuts them.",
             ):
-                hand.edge(name, uprights[name], hand.to(other, hand.spots[start]), hand.to(other, hand.spots[TOPS[start]]))
+                hand.edge(
+                    name, uprights[name], hand.to(other, hand.spots[start]), hand.to(other, hand.spots[TOPS[start]])
+                )
     with d.phase("Line in"):
         hand.line_in()
 
@@ -227,11 +244,12 @@ def vanishing_points(g: PerspectiveBlock, d: Draft) -> None:
 @method(
     PerspectiveBlock,
     "visual-rays",
-    about="Rays to the eye in plan give what stands aside, rays in a side view give heights; no vanishing point is needed.",
+    about="Rays to the eye in plan give what stands aside, rays in a side view "
+    "give heights; no vanishing point is needed.",
     source="The visual pyramid cut by the picture plane (Alberti, Della pittura)",
 )
 def visual_rays(g: PerspectiveBlock, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _PerspectiveHand(g, d)
     with d.phase("The plan"):
         hand.plan()
     with d.phase("The picture"):
@@ -241,7 +259,9 @@ def visual_rays(g: PerspectiveBlock, d: Draft) -> None:
     deep = float(g.corners[:, 1].max())
     with d.phase("The side view"):
         with d.as_one("Set square", "Beside the picture draw the plane upright, as it is seen from the side."):
-            start = d.on(hand.ground, max(right, 0.0) + deep + 2 * GAP - float(hand.ground.ends()[0][0] - hand.ground.lo), "")
+            start = d.on(
+                hand.ground, max(right, 0.0) + deep + 2 * GAP - float(hand.ground.ends()[0][0] - hand.ground.lo), ""
+            )
             plane = d.upright_from(start, role=Role.REFERENCE).extent(-BEYOND, max(g.eye_height, g.height) + BEYOND)
             level = d.meet(hand.horizon, plane)
         eye = d.lay_off(hand.horizon, level, g.distance, "S2", "On the horizon lay off the eye before it: S2.")
@@ -261,7 +281,10 @@ def visual_rays(g: PerspectiveBlock, d: Draft) -> None:
                 rows[TOPS[name]] = d.lay_off(over, top, taken, "", kind="plain", way=-1)
     with d.phase("The corners"):
         for name in "ABCD":
-            words = f"Rays to S2 cut the plane at the heights of {name} and {TOPS[name]}: carry both level to the upright of {name.lower()}."
+            words = (
+                f"Rays to S2 cut the plane at the heights of {name} and {TOPS[name]}: carry "
+                f"both level to the upright of {name.lower()}."
+            )
             with d.as_one("Straightedge", words):
                 for key in (name, TOPS[name]):
                     place = rows[key]
@@ -281,7 +304,7 @@ def visual_rays(g: PerspectiveBlock, d: Draft) -> None:
     source="Measuring points: the chord of equal arcs about a vanishing point (Brook Taylor)",
 )
 def measuring_points(g: PerspectiveBlock, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _PerspectiveHand(g, d)
     with d.phase("The plan"):
         hand.plan()
     with d.phase("The picture"):
@@ -297,29 +320,32 @@ def measuring_points(g: PerspectiveBlock, d: Draft) -> None:
         hand.line_in()
 
 
-def _measuring(g: PerspectiveBlock, d: Draft, hand: _Hand, side: str, key: str) -> None:
+def _measuring(g: PerspectiveBlock, d: Draft, hand: _PerspectiveHand, side: str, key: str) -> None:
     """A measuring point: as far from the vanishing point as the eye is, swung in plan and dropped to the horizon."""
     cut = hand.middle if g.one_point else d.spots[f"cut {side}"]
     name = "VL" if side == "left" else "VR"
-    with d.as_one("Compass", f"About {name}’s place on the plane swing S onto the plane, and drop that to the horizon: {key}."):
+    with d.as_one(
+        "Compass", f"About {name}’s place on the plane swing S onto the plane, and drop that to the horizon: {key}."
+    ):
         arc = d.compass(cut, d.opening(cut, hand.eye), whole=False)
         way = 1.0 if side == "left" else -1.0
         swung = d.meet(arc, hand.plane, near=cut.here + point(way * float(distance(cut.here, hand.eye.here)), 0.0))
         d.meet(d.upright_from(swung, role=Role.PROJECTOR), hand.horizon, key)
 
 
-def _measured(g: PerspectiveBlock, d: Draft, hand: _Hand) -> None:
+def _measured(g: PerspectiveBlock, d: Draft, hand: _PerspectiveHand) -> None:
     """The corners by measure along the line that leads, and from them along the other side."""
     mark, foot, top = hand.stands()
-    side, near, far = g.leads
+    side, near, _ = g.leads
     spots = hand.spots
     low, high = hand.to(side, foot), hand.to(side, top)
-    names = [far] if g.behind == 0.0 and near == "A" else [near, far]
+    names = g.led
     if near not in names:
         hand.nearest_stands(foot, top)
     for name in names:
         words = (
-            f"Take how far {name.lower()} stands behind that from the plan; lay it off along the ground line, and draw to the measuring "
+            f"Take how far {name.lower()} stands behind that from the plan; lay it off "
+            "along the ground line, and draw to the measuring "
             f"point: {name}, and {TOPS[name]} over it."
         )
         with d.as_one("Dividers", words):
@@ -328,7 +354,7 @@ def _measured(g: PerspectiveBlock, d: Draft, hand: _Hand) -> None:
     _along_the_other(g, d, hand)
 
 
-def _cut(d: Draft, hand: _Hand, side: str, foot: Spot, mark: Spot, end: Spot) -> LineMark:
+def _cut(d: Draft, hand: _PerspectiveHand, side: str, foot: Spot, mark: Spot, end: Spot) -> LineMark:
     """The line to the measuring point from a true length laid off along the ground line."""
     taken = d.opening(mark, end)
     way = -1.0 if side == "left" else 1.0
@@ -336,15 +362,18 @@ def _cut(d: Draft, hand: _Hand, side: str, foot: Spot, mark: Spot, end: Spot) ->
     return d.rule(laid, d.spots["ML" if side == "left" else "MR"])
 
 
-def _along_the_other(g: PerspectiveBlock, d: Draft, hand: _Hand) -> None:
-    """The corners of the line that follows: in plan it is produced to the plane too, and has a foot and a top of its own there."""
+def _along_the_other(g: PerspectiveBlock, d: Draft, hand: _PerspectiveHand) -> None:
+    """The corners of the line that follows: in plan it is produced to the plane too, and has a foot and a top of its
+    own there."""
     spots, side = hand.spots, g.leads[0]
     other = "left" if side == "right" else "right"
     (first, _), (last, _) = g.follow
     # whichever of ground and top is further from the eye's level is crossed more squarely
     tops = g.eye_height < g.height / 2
     if g.behind == 0.0 and first == "A":
-        with d.as_one("Pencil", "The nearest corner stands on the plane: drop it, and over it measure the true height."):
+        with d.as_one(
+            "Pencil", "The nearest corner stands on the plane: drop it, and over it measure the true height."
+        ):
             drop = d.upright_from(hand.flat["A"], role=Role.PROJECTOR)
             foot = d.meet(drop, hand.ground)
             hand.nearest_stands(foot, d.lay_off(d.upright_from(foot), foot, g.height, "", kind="plain"))
@@ -358,13 +387,18 @@ def _along_the_other(g: PerspectiveBlock, d: Draft, hand: _Hand) -> None:
             foot = d.meet(d.upright_from(mark, role=Role.PROJECTOR), hand.ground)
         rest = list(g.follow)
     stand = (
-        d.lay_off(d.upright_from(foot, "Draw upright there."), foot, g.height, "", "Measure the height on it.", kind="plain")
+        d.lay_off(
+            d.upright_from(foot, "Draw upright there."), foot, g.height, "", "Measure the height on it.", kind="plain"
+        )
         if tops
         else foot
     )
     line = hand.to(side, stand)
     for name, start in rest:
-        words = f"From {start} and {TOPS[start]} draw along the {other} side: {name} on that line, and {TOPS[name]} upright with it."
+        words = (
+            f"From {start} and {TOPS[start]} draw along the {other} side: {name} on "
+            f"that line, and {TOPS[name]} upright with it."
+        )
         with d.as_one("Straightedge", words):
             keys = (TOPS[name], name) if tops else (name, TOPS[name])
             starts = (TOPS[start], start) if tops else (start, TOPS[start])

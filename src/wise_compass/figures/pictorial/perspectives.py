@@ -7,8 +7,9 @@ from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Face, Picture, Pictured, Solid
 from wise_compass.drafting.dimensions import Dimension, Linear
-from wise_compass.drafting.figure import Face, Figure, Picture
+from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
@@ -22,7 +23,8 @@ FURTHEST = 5000.0
 NEAR = 1e-9
 """Of the eye's distance: a side that is seen under less than this is seen on edge."""
 EDGE_ON = 0.05
-"""Of two lines of one side, how near the eye's own plane the nearer may run beside the other, before the other leads."""
+"""Of two lines of one side, how near the eye's own plane the nearer may run beside the other, before the other
+leads."""
 CORNER = {"A": 0, "B": 1, "C": 2, "D": 3}
 PANE = 8.0
 """By how much the pane in space is larger than the picture on it."""
@@ -30,13 +32,19 @@ GAP = 16.0
 """Between the eye in plan and the picture."""
 
 
-class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title="Block in perspective"):
+class PerspectiveBlock(
+    Solid, Pictured, Figure, id="perspective-block", family="pictorial", title="Block in perspective"
+):
+    keys = ("A", "B", "C", "D", "E", "F", "G", "H", "O", "S", "a", "b", "c", "d")
     brief = (
-        "A block {front} by {right} and {height} high, its right side at {angle} to the picture plane, its nearest corner {aside} to the right of "
-        "the centre of vision and {behind} behind the plane; the eye {distance} before it and {eye_height} up. Found with {method}."
+        "A block {front} by {right} and {height} high, its right side at {angle} to the picture "
+        "plane, its nearest corner {aside} to the right of "
+        "the centre of vision and {behind} behind the plane; the eye {distance} before "
+        "it and {eye_height} up. Found with {method}."
     )
     summary = (
-        "A mill from the road: one point or two, by vanishing points, by visual rays from the plan, or by measuring points."
+        "A mill from the road: one point or two, by vanishing points, by visual "
+        "rays from the plan, or by measuring points."
     )
     value_names = (
         *("vanishing_left", "vanishing_right", "measuring_left", "measuring_right"),
@@ -77,16 +85,18 @@ class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title
         return np.concatenate([flat, CORNERS[:, 2:] * self.height], axis=1)
 
     def seen(self, places: Array) -> Array:
-        """Where places of space are drawn, from the centre of vision on the horizon: the ray to the eye meets the plane."""
+        """Where places of space are drawn, from the centre of vision on the horizon: the ray to the eye meets the
+        plane."""
         near = self.distance / (self.distance + places[..., 1])
         return np.stack([places[..., 0] * near, (places[..., 2] - self.eye_height) * near], axis=-1)
 
     @cached_property
     def leads(self) -> tuple[str, str, str]:
-        """The line that leads into the picture: whether it runs with the left or the right side, and its near and far corner.
+        """The line that leads into the picture: whether it runs with the left or the right side, and its near and far
+        corner.
 
-        A line whose upright plane has the eye in it is seen as an upright, and gives no crossing with one. Of each side at most one of two
-        lines is so; the side that has it leads, by its other line.
+        A line whose upright plane has the eye in it is seen as an upright, and gives no crossing with one. Of each side
+        at most one of two lines is so; the side that has it leads, by its other line.
         """
         clear = {}
         for side, starts in (("left", "AD"), ("right", "AB")):
@@ -108,8 +118,15 @@ class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title
         return side, line[0], line[1]
 
     @property
+    def led(self) -> list[str]:
+        """The corners along the line that leads into the picture, but the one that stands in the plane itself."""
+        _, near, far = self.leads
+        return [far] if self.behind == 0.0 and near == "A" else [near, far]
+
+    @property
     def follow(self) -> list[tuple[str, str]]:
-        """The corners of the line that follows, each with that of the leading one which it is joined to by the other side."""
+        """The corners of the line that follows, each with that of the leading one which it is joined to by the other
+        side."""
         side, near, far = self.leads
         across = {"left": {"A": "D", "B": "C"}, "right": {"A": "B", "D": "C"}}[side]
         across |= {there: here for here, there in across.items()}
@@ -129,7 +146,12 @@ class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title
         eye = point(0.0, -self.distance)
         far = self.corners[2, :2]
         # each side's letters below and above, its outward direction, and a place of it
-        sides = (("ABFE", -right, self.nearest), ("ADHE", -front, self.nearest), ("BCGF", front, far), ("DCGH", right, far))
+        sides = (
+            ("ABFE", -right, self.nearest),
+            ("ADHE", -front, self.nearest),
+            ("BCGF", front, far),
+            ("DCGH", right, far),
+        )
         loops = [loop for loop, out, at in sides if float(out @ (eye - at)) > NEAR * self.distance]
         loops += ["EFGH"] if self.eye_height > self.height else []
         pairs = {tuple(sorted(pair)) for loop in loops for pair in zip(loop, loop[1:] + loop[0])}
@@ -167,7 +189,11 @@ class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title
 
         yield Value("vanishing_left", self.vanishing("left"), "mm", f"−{d} × tan {turn}°", lit("VL"))
         yield Value(
-            "vanishing_right", self.vanishing("right"), "mm", none if self.one_point else f"{d} / tan {turn}°", lit("VR")
+            "vanishing_right",
+            self.vanishing("right"),
+            "mm",
+            none if self.one_point else f"{d} / tan {turn}°",
+            lit("VR"),
         )
         yield Value("measuring_left", self.measuring("left"), "mm", f"{d} / cos {turn}° − {d} × tan {turn}°")
         words = none if self.one_point else f"{d} / tan {turn}° − {d} / sin {turn}°"
@@ -232,8 +258,10 @@ class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title
             at = self.vanishing(side)
             if at is not None and abs(at) > FAR:
                 yield (
-                    f"The {side} vanishing point lies {mm(abs(at))} from the centre of vision: the sheet has to be that wide. Choose visual-rays, "
-                    "or draw the lines that run to it by a proportional scale: divide the near edge and an upright as far off as the board allows."
+                    f"The {side} vanishing point lies {mm(abs(at))} from the centre of vision: the "
+                    "sheet has to be that wide. Choose visual-rays, "
+                    "or draw the lines that run to it by a proportional scale: divide the near edge "
+                    "and an upright as far off as the board allows."
                 )
 
     # the block with its corner A as the origin, as the space view shows it: x along the right side, y against the front
@@ -250,7 +278,8 @@ class PerspectiveBlock(Figure, id="perspective-block", family="pictorial", title
         return self._settled(np.array([0.0, -self.distance, self.eye_height]))
 
     def beside(self, method: str = "") -> Sequence[Array]:
-        """The pane that is the picture plane, a ray from the eye to every corner, and the picture where the rays cut the pane."""
+        """The pane that is the picture plane, a ray from the eye to every corner, and the picture where the rays cut
+        the pane."""
         eye, at = self.eye, self.seen(self.corners)
         low = np.minimum(at.min(axis=0) + [0.0, self.eye_height], 0.0) - PANE
         high = np.maximum(at.max(axis=0) + [0.0, self.eye_height], [0.0, self.eye_height]) + PANE

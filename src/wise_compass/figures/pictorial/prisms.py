@@ -7,9 +7,10 @@ from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved, Face, Picture, Pictured, Solid
 from wise_compass.drafting.course import Course, evenly
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, Picture, method
+from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import ArcMark, Role
 from wise_compass.drafting.refusals import Refused
@@ -17,7 +18,7 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, most_mm
 from wise_compass.figures.pictorial.axes import in_space, parallel_picture
 from wise_compass.figures.pictorial.ends import Ended, EndedHand
-from wise_compass.geometry.vectors import Array, Number, angle_of, direction, distance, polar, tand
+from wise_compass.geometry.vectors import Array, Number, angle_of, direction, distance, multiples, polar, tand
 
 DIVISIONS = 12
 """Of the hole."""
@@ -29,10 +30,14 @@ TINY = 1e-6
 """mm under which a hole is none."""
 
 
-class PictorialPrism(Ended, id="pictorial-prism", family="pictorial", title="Prism in isometric"):
+class PictorialPrism(
+    Curved, Solid, Pictured, Ended, id="pictorial-prism", family="pictorial", title="Prism in isometric"
+):
+    keys = ("C", "H*", "M", "P*", "R*")
     brief = opens = "A prism of {sides} sides of {side}, {length} long, with a hole {hole} wide through it"
     summary = (
-        "A nut, a block with a bore: an auxiliary true view, offsets along the axes, and as much of the far rim as is seen."
+        "A nut, a block with a bore: an auxiliary true view, offsets along the "
+        "axes, and as much of the far rim as is seen."
     )
     value_names = ("picture_width", "picture_height", "hole_far_arc")
     ways = ("crate", "from-centre")
@@ -65,14 +70,15 @@ class PictorialPrism(Ended, id="pictorial-prism", family="pictorial", title="Pri
         if self.bored and self.hole > 2 * self.apothem - STRICT:
             raise Refused(
                 "hole",
-                f"The hole is {mm(self.hole)} wide and breaks through the flats, which are {mm(2 * self.apothem)} apart. Lower hole to "
+                f"The hole is {mm(self.hole)} wide and breaks through the flats, which are "
+                f"{mm(2 * self.apothem)} apart. Lower hole to "
                 f"{most_mm(max(2 * self.apothem - STRICT, 0.0))} at most, or raise side.",
             )
 
     @cached_property
     def flat(self) -> Array:
         """The corners in the plane of the ends, (sides, 2)."""
-        return polar(np.zeros(2), self.reach, 360.0 / self.sides * np.arange(self.sides))
+        return polar(np.zeros(2), self.reach, multiples(360.0 / self.sides, self.sides))
 
     @property
     def near(self) -> Array:
@@ -120,24 +126,31 @@ class PictorialPrism(Ended, id="pictorial-prism", family="pictorial", title="Pri
     def truths(self, found: Found) -> Iterator[Truth]:
         near = found.group("P")
         yield Truth(
-            "Every corner stands where its offsets along the axes put it", near - near[..., :1, :] - (self.near - self.near[0])
+            "Every corner stands where its offsets along the axes put it",
+            near - near[..., :1, :] - (self.near - self.near[0]),
         )
         off = [found[f"R{k + 1}"] - found[f"P{k + 1}"] - self.back for k in self.seen]
         yield Truth("Every edge along the axis is as long as it is drawn", np.array(off))
         if "C" in found:
             rim = found.group("H") - found["C"]
-            want = polar(np.zeros(2), self.hole / 2, 360.0 / DIVISIONS * np.arange(DIVISIONS)) @ self.plane
+            want = polar(np.zeros(2), self.hole / 2, multiples(360.0 / DIVISIONS, DIVISIONS)) @ self.plane
             yield Truth("The near rim stands as on the circle, measured along the axes", rim - want)
             yield Truth("It is in the middle of the end", found["C"] - near.mean(axis=-2))
         if "M" in found:
-            yield Truth("The far rim’s middle lies its depth behind, along the axis", found["M"] - found["C"] - self.back)
+            yield Truth(
+                "The far rim’s middle lies its depth behind, along the axis", found["M"] - found["C"] - self.back
+            )
 
     def courses(self, method: str) -> Sequence[Course]:
         if not self.bored:
             return ()
         names = tuple(f"H{k}" for k in range(DIVISIONS))
         stations = evenly(360.0 / DIVISIONS, DIVISIONS)
-        return (Course("the near rim", self.ellipse(self.hole / 2), stations, names, turn="turn round the hole", afloat=True),)
+        return (
+            Course(
+                "the near rim", self.ellipse(self.hole / 2), stations, names, turn="turn round the hole", afloat=True
+            ),
+        )
 
     def pictured(self, found: Found) -> Picture | None:
         return parallel_picture(self.axes, found.group("P").mean(axis=-2))
@@ -152,7 +165,7 @@ class PictorialPrism(Ended, id="pictorial-prism", family="pictorial", title="Pri
         faces = [Face(np.array([near[k], far[k], far[(k + 1) % n], near[(k + 1) % n]])[::way]) for k in range(n)]
         if not self.bored:
             return [*faces, Face(near[::way]), Face(far[::-way])]
-        turns = 360.0 / RIMS * np.arange(RIMS)
+        turns = multiples(360.0 / RIMS, RIMS)
         edge = np.array([self._edge_at(turn) for turn in turns])
         rim = polar(np.zeros(2), self.hole / 2, turns)
         rings = [[in_space(self.in_space(line, depth)) for line in (rim, edge)] for depth in (0.0, deep)]
@@ -170,7 +183,7 @@ class PictorialPrism(Ended, id="pictorial-prism", family="pictorial", title="Pri
         return np.asarray(self.apothem / float(np.cos(np.radians(off))) * direction(turn))
 
 
-class _Hand(EndedHand):
+class _PrismHand(EndedHand):
     g: PictorialPrism
 
     def __init__(self, g: PictorialPrism, d: Draft) -> None:
@@ -181,11 +194,14 @@ class _Hand(EndedHand):
         g, d, n = self.g, self.d, self.g.sides
         with d.phase("The true view"):
             true = self.true_view(g.reach, crate)
-            circle = d.compass(true, g.reach, "Centre K, draw the circle through its corners.", "side / (2 sin of half a part)")
+            circle = d.compass(
+                true, g.reach, "Centre K, draw the circle through its corners.", "side / (2 sin of half a part)"
+            )
             rays = d.divide_turn(true, n, length=g.reach)
             with d.as_one("Pencil", "Mark its corners."):
                 marks = [
-                    d.meet(ray, circle, f"K{k + 1}", near=true.here + g.flat[k], kind="plain") for k, ray in enumerate(rays)
+                    d.meet(ray, circle, f"K{k + 1}", near=true.here + g.flat[k], kind="plain")
+                    for k, ray in enumerate(rays)
                 ]
             d.line_in(marks, closed=True, says="Join them: the end at its true shape.", role=Role.FOLD)
             bore = d.compass(true, g.hole / 2, "Centre K, draw the hole.", "half the diameter") if g.bored else None
@@ -206,7 +222,9 @@ class _Hand(EndedHand):
         with d.phase("The far end"):
             far = {}
             with d.as_one(
-                "Rule", "From every corner that is seen beyond draw along the axis and lay off the length.", why=self.why
+                "Rule",
+                "From every corner that is seen beyond draw along the axis and lay off the length.",
+                why=self.why,
             ):
                 for k in g.seen:
                     far[k] = self.behind(near[k], g.length, f"R{k + 1}")
@@ -246,7 +264,9 @@ class _Hand(EndedHand):
             with d.as_one("Pencil", "Nothing is seen of the far rim.", why=why):
                 self.d.also("C2", middle, "plain")
             return
-        moved = d.choice("far-rim-not-moved", right=g.length, slip=g.length / 2, says="The far rim moved by half the depth.")
+        moved = d.choice(
+            "far-rim-not-moved", right=g.length, slip=g.length / 2, says="The far rim moved by half the depth."
+        )
         with d.as_one("Rule", "Move its middle by the depth along the axis: M.", why=self.why):
             self.behind(middle, moved, "M")
         with d.as_one("Dividers", "And every place of the rim by as much."):
@@ -270,7 +290,7 @@ class _Hand(EndedHand):
     source="Offsets along axonometric axes (ISO 5456-3)",
 )
 def crate(g: PictorialPrism, d: Draft) -> None:
-    _Hand(g, d).draw(crate=True)
+    _PrismHand(g, d).draw(crate=True)
 
 
 @method(
@@ -280,4 +300,4 @@ def crate(g: PictorialPrism, d: Draft) -> None:
     source="Offsets along axonometric axes (ISO 5456-3)",
 )
 def from_centre(g: PictorialPrism, d: Draft) -> None:
-    _Hand(g, d).draw(crate=False)
+    _PrismHand(g, d).draw(crate=False)

@@ -6,23 +6,27 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved, Face, Picture, Pictured, Solid
 from wise_compass.drafting.course import Course, evenly
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, Picture, method
+from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Length
 from wise_compass.drafting.marks import ArcMark, Role, Row, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.figures.pictorial.axes import in_space, parallel_picture
 from wise_compass.figures.pictorial.ends import Ended, EndedHand
-from wise_compass.geometry.vectors import Number, angle_of, polar
+from wise_compass.geometry.vectors import Number, angle_of, multiples, polar
 
 DIVISIONS, SIDES = 12, 36
 TINY = 1e-6
 """mm under which an end is a point."""
 
 
-class PictorialRound(Ended, id="pictorial-round", family="pictorial", title="Round solid in isometric"):
+class PictorialRound(
+    Curved, Solid, Pictured, Ended, id="pictorial-round", family="pictorial", title="Round solid in isometric"
+):
+    keys = ("C", "M", "P*", "R*")
     brief = opens = "A round solid {bottom} wide where its axis starts and {top} where it ends, {height} long"
     summary = "A hub, a cone, a tapered plug: two ellipses by offsets, and the lines that touch both."
     value_names = ("picture_width", "picture_height")
@@ -48,7 +52,8 @@ class PictorialRound(Ended, id="pictorial-round", family="pictorial", title="Rou
 
     @property
     def touch(self) -> float | None:
-        """Half the turn of the far rim that is seen, in degrees; None where no line touches both ends, one lying within the other."""
+        """Half the turn of the far rim that is seen, in degrees; None where no line touches both ends, one lying within
+        the other."""
         near, far = self.radii
         share = (near - far) / self.off_axis
         return None if abs(share) >= 1 - 1e-9 else float(np.degrees(np.arccos(share)))
@@ -84,8 +89,10 @@ class PictorialRound(Ended, id="pictorial-round", family="pictorial", title="Rou
             middle = found["C" if letter == "P" else "M"]
             if radius:
                 at = found.group(letter) - middle
-                want = polar(np.zeros(2), radius, 360.0 / DIVISIONS * np.arange(DIVISIONS)) @ self.plane
-                yield Truth(f"Every place of the {words} rim stands as on its circle, measured along the axes", at - want)
+                want = polar(np.zeros(2), radius, multiples(360.0 / DIVISIONS, DIVISIONS)) @ self.plane
+                yield Truth(
+                    f"Every place of the {words} rim stands as on its circle, measured along the axes", at - want
+                )
         yield Truth("Both middles are as far apart along the axis as it is drawn", found["M"] - found["C"] - self.back)
 
     def courses(self, method: str) -> Sequence[Course]:
@@ -95,7 +102,14 @@ class PictorialRound(Ended, id="pictorial-round", family="pictorial", title="Rou
                 names = tuple(f"{letter}{k}" for k in range(DIVISIONS))
                 stations = evenly(360.0 / DIVISIONS, DIVISIONS)
                 found.append(
-                    Course(f"the {words} rim", self.ellipse(radius), stations, names, turn="turn round the axis", afloat=True)
+                    Course(
+                        f"the {words} rim",
+                        self.ellipse(radius),
+                        stations,
+                        names,
+                        turn="turn round the axis",
+                        afloat=True,
+                    )
                 )
         return tuple(found)
 
@@ -105,7 +119,7 @@ class PictorialRound(Ended, id="pictorial-round", family="pictorial", title="Rou
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
-        turns, way = 360.0 / SIDES * np.arange(SIDES), -1 if self.axis == "right" else 1
+        turns, way = multiples(360.0 / SIDES, SIDES), -1 if self.axis == "right" else 1
         near, far = (
             in_space(self.in_space(polar(np.zeros(2), radius, turns), depth))
             for radius, depth in zip(self.radii, (0.0, self.height))
@@ -119,7 +133,7 @@ class PictorialRound(Ended, id="pictorial-round", family="pictorial", title="Rou
         return [*faces, *([Face(far[::-way])] if self.radii[1] else [])]
 
 
-class _Hand(EndedHand):
+class _RoundHand(EndedHand):
     g: PictorialRound
 
     def __init__(self, g: PictorialRound, d: Draft) -> None:
@@ -166,7 +180,9 @@ class _Hand(EndedHand):
         with d.phase("Line in"):
             self._line_in(near, far, middle, back)
 
-    def _far(self, circle: ArcMark, near: list[Spot], radii: tuple[float, float], middle: Spot, back: Spot) -> list[Spot]:
+    def _far(
+        self, circle: ArcMark, near: list[Spot], radii: tuple[float, float], middle: Spot, back: Spot
+    ) -> list[Spot]:
         """The far rim: behind the near one if they are alike, else by offsets of its own from M."""
         d = self.d
         if near and radii[0] == radii[1]:
@@ -204,7 +220,10 @@ class _Hand(EndedHand):
                 )
             elif far and hidden:
                 d.curve(
-                    far, closed=True, role=Role.HIDDEN, says="The far rim lies behind the near one: draw it as a hidden line."
+                    far,
+                    closed=True,
+                    role=Role.HIDDEN,
+                    says="The far rim lies behind the near one: draw it as a hidden line.",
                 )
             return
         start, end = ((g.lean + way * g.touch) % 360.0 for way in (-1.0, 1.0))
@@ -232,7 +251,7 @@ class _Hand(EndedHand):
     source="Offsets along axonometric axes (ISO 5456-3); contour generators of a cone",
 )
 def crate(g: PictorialRound, d: Draft) -> None:
-    _Hand(g, d).draw(crate=True)
+    _RoundHand(g, d).draw(crate=True)
 
 
 @method(
@@ -242,4 +261,4 @@ def crate(g: PictorialRound, d: Draft) -> None:
     source="Offsets along axonometric axes (ISO 5456-3); contour generators of a cone",
 )
 def contours(g: PictorialRound, d: Draft) -> None:
-    _Hand(g, d).draw(crate=False)
+    _RoundHand(g, d).draw(crate=False)

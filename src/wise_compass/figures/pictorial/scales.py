@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
+import numpy as np
+
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -18,6 +20,7 @@ TENS, MOST = 10.0, 60
 
 
 class IsometricScale(Figure, id="isometric-scale", family="pictorial", title="Isometric scale"):
+    keys = ("A", "B", "K*", "O")
     brief = "How long an isometric axis shows a length of {length}, found with {method}."
     summary = "A scale to draw isometrics by: true lengths at 45°, brought down to 30°."
     value_names = ("drawn",)
@@ -33,7 +36,8 @@ class IsometricScale(Figure, id="isometric-scale", family="pictorial", title="Is
         return {"drawn": distance(found["O"], found["B"])}
 
     def truths(self, found: Found) -> Iterator[Truth]:
-        """An axis leans so that it is seen as long as two others square to it: the squares of all three are together twice one."""
+        """An axis leans so that it is seen as long as two others square to it: the squares of all three are together
+        twice one."""
         o, a, b = (found[name] for name in "OAB")
         yield Truth(
             "The scale is as long as an axis that is seen as long as two others square to it",
@@ -43,7 +47,10 @@ class IsometricScale(Figure, id="isometric-scale", family="pictorial", title="Is
         yield Truth("The scale runs at 30°", angle_of(b - o) - 30.0, "°")
         marks = [found[name] for name in found.names("K")]
         if marks:
-            yield Truth("Its marks are as far apart", [distance(at, o) - SHRUNK * TENS * (k + 1) for k, at in enumerate(marks)])
+            yield Truth(
+                "Its marks are as far apart",
+                np.array([distance(at, o) - SHRUNK * TENS * (k + 1) for k, at in enumerate(marks)]),
+            )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(found["O"], found["A"], "length", self.length, side=1)
@@ -80,7 +87,12 @@ def two_angles(g: IsometricScale, d: Draft) -> None:
         if tens:
             with d.as_one("Set square", "Drop every mark."):
                 marks = [
-                    d.meet(d.upright_from(spot), scale, f"K{k + 1}", kind="found" if k == 0 or (k + 1) % 5 == 0 else "plain")
+                    d.meet(
+                        d.upright_from(spot),
+                        scale,
+                        f"K{k + 1}",
+                        kind="found" if k == 0 or (k + 1) % 5 == 0 else "plain",
+                    )
                     for k, spot in enumerate(tens)
                 ]
                 del marks

@@ -1,4 +1,5 @@
-"""Where the eye of a two-point perspective stands before a solid whose nearest corner is at the picture plane, and what it sees."""
+"""Where the eye of a two-point perspective stands before a solid whose nearest corner is at the picture plane, and what
+it sees."""
 
 from __future__ import annotations
 
@@ -7,10 +8,10 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Picture
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Picture
 from wise_compass.figures.pictorial.axes import Axes, in_space
-from wise_compass.geometry.block_edges import Piece
+from wise_compass.geometry.block_edges import EdgePiece
 from wise_compass.geometry.vectors import Array, cosd, length, point, sind
 
 PANE = 8.0
@@ -24,7 +25,8 @@ def right_side_at(d: Draft, angle: float) -> float:
 
 
 class Station(NamedTuple):
-    """The eye ``distance`` before the nearest corner and ``eye_height`` over its ground; the right side stands at ``angle`` to the plane.
+    """The eye ``distance`` before the nearest corner and ``eye_height`` over its ground; the right side stands at
+    ``angle`` to the plane.
 
     Places are (…, 3) along front, right and height; ``low`` is the nearest lowest corner of the whole.
     """
@@ -53,10 +55,13 @@ class Station(NamedTuple):
         near = self.distance / (self.distance + flat[..., 1])
         return np.stack([flat[..., 0] * near, (off[..., 2] - self.eye_height) * near], axis=-1)
 
-    def in_space(self, corners: Array, pieces: Sequence[Piece]) -> list[Array]:
-        """The pane that is the picture plane, a ray from the eye to every corner, and on the pane the picture of what is seen."""
+    def in_space(self, corners: Array, pieces: Sequence[EdgePiece]) -> list[Array]:
+        """The pane that is the picture plane, a ray from the eye to every corner, and on the pane the picture of what
+        is seen."""
         eye, level = np.array(self.eye), point(0.0, self.eye_height)
-        drawn = [self.seen(piece.line.at(np.linspace(piece.start, piece.end, 13))) + level for piece in pieces if piece.seen]
+        drawn = [
+            self.seen(piece.line.at(np.linspace(piece.start, piece.end, 13))) + level for piece in pieces if piece.seen
+        ]
         every = np.concatenate([*drawn, self.seen(corners) + level, [level]])
         (left, low), (right, high) = every.min(axis=0) - PANE, every.max(axis=0) + PANE
         pane = np.array([(left, low), (right, low), (right, high), (left, high), (left, low)])

@@ -1,4 +1,5 @@
-"""How a hand draws a solid of blocks in two-point perspective: from its plan and a side view, by rays to the eye in both."""
+"""How a hand draws a solid of blocks in two-point perspective: from its plan and a side view, by rays to the eye in
+both."""
 
 from __future__ import annotations
 
@@ -19,7 +20,7 @@ Flat = tuple[float, ...]
 """How far a place is from the nearest corner along front and right, rounded."""
 
 
-class _Hand:
+class _TwoPointHand:
     """The perspective on the way."""
 
     plane: LineMark
@@ -59,7 +60,9 @@ class _Hand:
         self.sight = d.upright_from(start, "Draw the line of sight square to the plane.", role=Role.CENTRE).extent(
             -g.distance, 0.0
         )
-        self.eye = d.lay_off(self.sight, start, -g.distance, "S", "Lay off the distance of the eye before the plane: S.")
+        self.eye = d.lay_off(
+            self.sight, start, -g.distance, "S", "Lay off the distance of the eye before the plane: S."
+        )
 
     def picture(self) -> None:
         """The horizon, the ground as far below it as the eye is high, and an upright for every place of the plan."""
@@ -94,14 +97,17 @@ class _Hand:
             self.stand.extent(-BEYOND, max(g.eye_height, float(self.size[2])) + BEYOND)
             level = d.meet(self.horizon, self.stand)
         self.levels[0.0] = self.beside, self.ground
-        self.eye_beside = d.lay_off(self.horizon, level, g.distance, "S2", "On the horizon lay off the eye before it: S2.")
+        self.eye_beside = d.lay_off(
+            self.horizon, level, g.distance, "S2", "On the horizon lay off the eye before it: S2."
+        )
         self.ground.reach(self.eye_beside.here)
 
     def block(self, number: int) -> None:
         """The places of a block: depth and height in the side view, the ray’s cut carried to the upright."""
         block = self.g.built.blocks[number - 1]
         words = (
-            f"Row {number}, a {block.shape}: take depths from the plan, lay them off behind the plane at their heights; rays to S2 cut the plane, "
+            f"Row {number}, a {block.shape}: take depths from the plan, lay them off behind the "
+            "plane at their heights; rays to S2 cut the plane, "
             "and levels from there meet the uprights."
         )
         with self.d.as_one("Dividers", words):
@@ -140,7 +146,7 @@ def _row_of(key: str) -> int:
 )
 def visual_rays(g: BuiltUp, d: Draft) -> None:
     with d.phase("The plan"):
-        hand = _Hand(g, d)
+        hand = _TwoPointHand(g, d)
         hand.plan()
     with d.phase("The picture"):
         hand.picture()

@@ -22,6 +22,7 @@ ARM = 90.0
 
 
 class BisectAngle(Figure, id="bisect-angle", family="lines", title="Bisect an angle"):
+    keys = ("A", "B", "M", "V")
     brief = "An angle of {angle} bisected with {method}."
     summary = "The line that halves an angle: a mitre, the axis of a fillet."
     value_names = ("half",)
@@ -65,6 +66,7 @@ def bisect_angle_arcs(g: BisectAngle, d: Draft) -> None:
 
 
 class SetAngle(Figure, id="set-angle", family="lines", title="Set an angle"):
+    keys = ("Q", "V")
     brief = "An angle of {angle} set off with {method}."
     summary = "An angle on a line, by protractor, by its tangent over a long base, or by the compass."
     ways = ("protractor", "tangent", "compass")
@@ -102,7 +104,9 @@ class SetAngle(Figure, id="set-angle", family="lines", title="Set an angle"):
         return out if self.angle == 90 else {**out, "rise_per_100": 100 * u[..., 1] / u[..., 0]}
 
     def truths(self, found: Found) -> Iterator[Truth]:
-        yield Truth(f"VQ stands at {trim(self.angle)}° to the line", distance(found["Q"], polar(found["V"], ARM, self.angle)))
+        yield Truth(
+            f"VQ stands at {trim(self.angle)}° to the line", distance(found["Q"], polar(found["V"], ARM, self.angle))
+        )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Angular(found["V"], 0.0, self.angle, "angle", self.angle)
@@ -181,12 +185,15 @@ def set_by_compass(g: SetAngle, d: Draft) -> None:
         low = 60.0 * (g.angle // 60)
         high = min(low + 60.0, 180.0) if g.angle % 60 else low
         for k in range(1, round(high / 60) + 1):
-            step = d.compass(marks[60.0 * (k - 1)], radius, "Keep the opening: step it along the arc for 60°.", whole=False)
+            step = d.compass(
+                marks[60.0 * (k - 1)], radius, "Keep the opening: step it along the arc for 60°.", whole=False
+            )
             marks[60.0 * k] = d.meet(arc, step, near=radius * direction(60.0 * k))
         while g.angle not in marks:
             middle = (low + high) / 2
             arcs = [
-                d.compass(marks[end], 0.9 * radius, f"Halve it: swing from {trim(end)}°.", whole=False) for end in (low, high)
+                d.compass(marks[end], 0.9 * radius, f"Halve it: swing from {trim(end)}°.", whole=False)
+                for end in (low, high)
             ]
             out = d.meet(arcs[0], arcs[1], far=v)
             ray = d.rule(v, out, f"Join V to the crossing: {trim(middle)}°.")

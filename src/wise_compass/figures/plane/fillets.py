@@ -21,6 +21,7 @@ from wise_compass.geometry.vectors import Number, angle_of, distance, dot, point
 
 
 class Fillet(Figure, id="fillet", family="tangency", title="Fillet"):
+    keys = ("K", "T*", "V")
     brief = "A fillet of radius {radius} in a corner of {angle}, found with {method}."
     summary = "An arc that rounds a corner, touching both its sides."
     ways = ("swung-arcs", "perpendicular-offsets")
@@ -43,17 +44,22 @@ class Fillet(Figure, id="fillet", family="tangency", title="Fillet"):
             most = self.radius * LONGEST_LENGTH / self.arm
             raise Refused(
                 "radius",
-                f"In a corner of {trim(self.angle)}° this fillet touches {mm(self.tangent_length)} from the corner, too "
+                f"In a corner of {trim(self.angle)}° this fillet touches "
+                f"{mm(self.tangent_length)} from the corner, too "
                 f"far for the sides. Lower radius to {most_mm(most)} or raise angle.",
             )
 
     def values(self, method: str) -> Iterable[Value]:
         r, half = bare(self.radius), trim(self.angle / 2)
         yield Value("tangent_length", self.tangent_length, "mm", f"{r} / tan {half}°", ("V", "T1"))
-        yield Value("centre_distance", self.radius / float(sind(self.angle / 2)), "mm", f"{r} / sin {half}°", ("V", "K"))
+        yield Value(
+            "centre_distance", self.radius / float(sind(self.angle / 2)), "mm", f"{r} / sin {half}°", ("V", "K")
+        )
         yield Value("arc_angle", 180.0 - self.angle, "°", f"180° − {trim(self.angle)}°", ("T1", "K", "T2"))
         turn = np.deg2rad(180.0 - self.angle)
-        yield Value("arc_length", self.radius * float(turn), "mm", f"{r} × {trim(180 - self.angle)} π / 180", ("T1", "T2"))
+        yield Value(
+            "arc_length", self.radius * float(turn), "mm", f"{r} × {trim(180 - self.angle)} π / 180", ("T1", "T2")
+        )
 
     def measure(self, found: Found) -> dict[str, Number]:
         v, k, one, two = found["V"], found["K"], found["T1"], found["T2"]

@@ -26,6 +26,7 @@ def base_line(d: Draft, length: float, title: str = "The line", why: str = "give
 
 
 class DivideLine(Figure, id="divide-line", family="lines", title="Divide a line"):
+    keys = ("A", "B", "D*")
     brief = "A line of {length} divided into {parts} equal parts with {method}."
     summary = "Equal spaces on a line: treads, boards, teeth on a rack. Spaces and marks are both counted."
     ways = ("parallels", "dividers")
@@ -74,7 +75,10 @@ def _miscounted(g: DivideLine, d: Draft) -> int:
         says="Marks are counted instead of spaces: there is one space too few.",
     )
     return d.choice(
-        "mark-too-many", right=count, slip=g.parts + 1, says="One mark too many is counted: there is one space too many."
+        "mark-too-many",
+        right=count,
+        slip=g.parts + 1,
+        says="One mark too many is counted: there is one space too many.",
     )
 
 
@@ -122,7 +126,8 @@ def divide_dividers(g: DivideLine, d: Draft) -> None:
             b,
             count,
             ["", *_names(count)],
-            f"Step AB into {count} spaces; open or close by the {nth(count)} part of what is left over, and step again until it closes.",
+            f"Step AB into {count} spaces; open or close by the {nth(count)} part of what "
+            "is left over, and step again until it closes.",
             why="measure each mark from A, so that misses do not add up",
             how="trial",
         )
@@ -130,6 +135,7 @@ def divide_dividers(g: DivideLine, d: Draft) -> None:
 
 
 class BisectLine(Figure, id="bisect-line", family="lines", title="Bisect a line"):
+    keys = ("A", "B", "C", "D", "M")
     brief = "A line of {length} bisected with {method}."
     summary = "The middle of a line and the line square to it there."
     value_names = ("half",)
@@ -143,10 +149,13 @@ class BisectLine(Figure, id="bisect-line", family="lines", title="Bisect a line"
         return {"half": distance(found["A"], found["M"])}
 
     def truths(self, found: Found) -> Iterator[Truth]:
-        yield Truth("M is equally far from A and B", distance(found["M"], found["A"]) - distance(found["M"], found["B"]))
+        yield Truth(
+            "M is equally far from A and B", distance(found["M"], found["A"]) - distance(found["M"], found["B"])
+        )
         for name in "CD":
             yield Truth(
-                f"{name} is equally far from A and B", distance(found[name], found["A"]) - distance(found[name], found["B"])
+                f"{name} is equally far from A and B",
+                distance(found[name], found["A"]) - distance(found[name], found["B"]),
             )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
@@ -171,7 +180,11 @@ def bisect_equal_arcs(g: BisectLine, d: Draft) -> None:
 
 
 class Perpendicular(Figure, id="perpendicular", family="lines", title="Perpendicular"):
-    brief = "A line square to a line of {length}, meeting it {at} from its left end, from a point {off} off it, with {method}."
+    keys = ("A", "B", "F", "Q")
+    brief = (
+        "A line square to a line of {length}, meeting it {at} from its left end, "
+        "from a point {off} off it, with {method}."
+    )
     summary = "A right angle at a point of a line, at its end, or from a point beside it."
     ways = ("four-arcs", "equal-arcs", "three-four-five")
     value_names = ("foot",)

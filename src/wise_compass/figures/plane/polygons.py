@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterable, Iterator
 
 import numpy as np
@@ -34,17 +35,17 @@ class RegularPolygon(Figure):
     sides = Count(8, "the number of sides", 3, 24)
 
     @property
+    @abstractmethod
     def true_side(self) -> float:
         """The exact side."""
-        raise NotImplementedError
 
     @property
-    def side_working(self) -> str:
-        raise NotImplementedError
+    @abstractmethod
+    def side_working(self) -> str: ...
 
+    @abstractmethod
     def true_corners(self) -> Array:
         """Where the corners belong, by definition; shape (sides, 2)."""
-        raise NotImplementedError
 
     @property
     def corners(self) -> str:
@@ -78,7 +79,8 @@ class RegularPolygon(Figure):
     def truths(self, found: Found) -> Iterator[Truth]:
         corners = found.together(list(self.corners))
         yield Truth(
-            f"All {self.sides} sides measure {mm(self.true_side)}, the last one too", regular.edges(corners) - self.true_side
+            f"All {self.sides} sides measure {mm(self.true_side)}, the last one too",
+            regular.edges(corners) - self.true_side,
         )
         yield Truth("Every corner stands on its place of the regular polygon", distance(corners, self.true_corners()))
         radii = distance(corners, mean(*np.moveaxis(corners, -2, 0))[..., None, :])
@@ -97,20 +99,24 @@ def step_and_close(d: Draft, circle: ArcMark, first: Spot, second: Spot, corners
     count = len(corners)
     with d.phase("Step round"):
         says = (
-            f"Step {first.name}{second.name} on round: {count} spaces in all, {count} corners; End should fall on {first.name}."
+            f"Step {first.name}{second.name} on round: {count} spaces in all, {count} "
+            f"corners; End should fall on {first.name}."
         )
         rest = d.step_round(circle, second, d.opening(first, second), [*corners[2:], "End"], says=says)
         if closes:
             rest[-1].kind = "plain"
     with d.phase("Line in"):
         if closes:
-            d.line_in([first, second, *rest[:-1]], closed=True, says=f"Line in the {count} sides from corner to corner.")
+            d.line_in(
+                [first, second, *rest[:-1]], closed=True, says=f"Line in the {count} sides from corner to corner."
+            )
         else:
             says = f"Line in the {count} sides; the last one ends beside {first.name}, as the method has it."
             d.line_in([first, second, *rest], says=says)
 
 
 class PolygonOnSide(RegularPolygon, id="polygon-on-side", family="polygons", title="Polygon on a side"):
+    keys = ("A", "B", "C", "End", "O")
     brief = "A regular polygon of {sides} sides on a side of {side}, found with {method}."
     summary = "A regular polygon of which one side is given: a tower plan, a boss, a nut."
     ways = ("circumcentre", "centre-ladder", "pentagon-arcs", "protractor")
@@ -249,7 +255,9 @@ def pentagon_arcs(g: PolygonOnSide, d: Draft) -> None:
     with d.phase("The diagonal"):
         upright = d.square_to(base, b, "Draw upright from B.")
         side = d.opening(a, b)
-        k = d.meet(upright, d.compass(b, side, "Centre B, swing AB up to the upright.", whole=False), "K1", where="above")
+        k = d.meet(
+            upright, d.compass(b, side, "Centre B, swing AB up to the upright.", whole=False), "K1", where="above"
+        )
         middle = d.midpoint(a, b, "Mid")
         arc = d.compass(
             middle,
@@ -261,7 +269,9 @@ def pentagon_arcs(g: PolygonOnSide, d: Draft) -> None:
         end = d.meet(base, arc, "L1", where="right")
         diagonal = d.opening(a, end)
     with d.phase("The corners"):
-        from_a = d.compass(a, diagonal, "Centre A, opening AL1, the diagonal: swing over the top and the right.", whole=False)
+        from_a = d.compass(
+            a, diagonal, "Centre A, opening AL1, the diagonal: swing over the top and the right.", whole=False
+        )
         from_b = d.compass(b, diagonal, "Centre B, the same opening: cross the first arc at the top.", whole=False)
         top = d.meet(from_a, from_b, "D", where="above")
         b_side = d.compass(b, side, "Centre B, opening AB: cut the arc about A.", whole=False)

@@ -28,10 +28,11 @@ from wise_compass.figures.plane.polygons import (
 )
 from wise_compass.geometry import polygons as regular
 from wise_compass.geometry.meets import meet_line_circle
-from wise_compass.geometry.vectors import Array, Number, angle_between, distance, point, polar
+from wise_compass.geometry.vectors import Array, Number, angle_between, distance, multiples, point, polar
 
 
 class PolygonInCircle(RegularPolygon, id="polygon-in-circle", family="polygons", title="Polygon in a circle"):
+    keys = ("A", "B", "C", "O")
     brief = "A regular polygon of {sides} sides in a circle of {diameter} across, found with {method}."
     summary = "A regular polygon with its corners on a circle; the first corner at the top."
     ways = ("protractor", "compass", "diameter-division")
@@ -48,7 +49,7 @@ class PolygonInCircle(RegularPolygon, id="polygon-in-circle", family="polygons",
         return f"{bare(self.diameter)} sin {trim(180 / self.sides)}°"
 
     def true_corners(self) -> Array:
-        return polar(point(0.0, 0.0), self.diameter / 2, 90 + 360 / self.sides * np.arange(self.sides))
+        return polar(point(0.0, 0.0), self.diameter / 2, 90 + multiples(360 / self.sides, self.sides))
 
     @property
     def division_side(self) -> float:
@@ -64,7 +65,8 @@ class PolygonInCircle(RegularPolygon, id="polygon-in-circle", family="polygons",
             side, r = self.division_side, self.diameter / 2
             gap = float(regular.closing_gap(self.sides, side, r))
             words = (
-                f"from A to where the line through ({bare(r * math.sqrt(3))}, 0) and (0, {bare(r - 4 * r / self.sides)}) cuts"
+                f"from A to where the line through ({bare(r * math.sqrt(3))}, 0) and "
+                f"(0, {bare(r - 4 * r / self.sides)}) cuts"
             )
             yield Value("drawn_side", side, "mm", f"{words} the circle of radius {bare(r)}", ("A", "B"), drawn=True)
             turn = f"{self.sides} × arcsin({bare(side)} / {bare(self.diameter)})"
@@ -89,14 +91,20 @@ def _top(d: Draft, centre: Spot, circle: ArcMark, reach: float) -> tuple[Spot, L
         return d.meet(axis, circle, "A", where="above"), axis
 
 
-@method(PolygonInCircle, "protractor", source="Equal chords stand on equal angles at the centre (Euclid, Elements III.26)")
+@method(
+    PolygonInCircle, "protractor", source="Equal chords stand on equal angles at the centre (Euclid, Elements III.26)"
+)
 def in_circle_protractor(g: PolygonInCircle, d: Draft) -> None:
     centre, circle = circle_about(d, g.diameter)
     part = 360 / g.sides
     corners: list[Spot] = []
     with d.phase("Angles at the centre"):
-        says = f"At O set off {g.sides} equal angles from the top, each from the first: {g.sides} rays, {g.sides} corners."
-        with d.as_one("Protractor", says, Setting(part, "°"), why="each read from the first, so that misses do not add up"):
+        says = (
+            f"At O set off {g.sides} equal angles from the top, each from the first: {g.sides} rays, {g.sides} corners."
+        )
+        with d.as_one(
+            "Protractor", says, Setting(part, "°"), why="each read from the first, so that misses do not add up"
+        ):
             for k, name in enumerate(g.corners):
                 ray = d.ray(centre, 90 + k * part, instrument="Protractor")
                 corners.append(d.meet(ray, circle, name, near=moves.towards(centre, ray, g.diameter)))
@@ -142,7 +150,9 @@ def _on_left(g: PolygonInCircle, turn: float) -> Array:
     return polar(point(0.0, 0.0), g.diameter / 2, 90.0 + turn)
 
 
-def _from_sixths(g: PolygonInCircle, d: Draft, a: Spot, circle: ArcMark, radius: Opening, centre: Spot, axis: LineMark) -> Spot:
+def _from_sixths(
+    g: PolygonInCircle, d: Draft, a: Spot, circle: ArcMark, radius: Opening, centre: Spot, axis: LineMark
+) -> Spot:
     if g.sides in (3, 6):
         step = d.compass(a, radius, "Centre A, the radius: cut the circle, a sixth of the turn on.", whole=False)
         sixth = d.meet(circle, step, "B" if g.sides == 6 else "", near=_on_left(g, 60))
@@ -165,7 +175,9 @@ def _from_sixths(g: PolygonInCircle, d: Draft, a: Spot, circle: ArcMark, radius:
     return d.meet(d.rule(centre, out, "Join O to the crossing: an eighth."), circle, "B", near=_on_left(g, 45))
 
 
-def _from_golden(g: PolygonInCircle, d: Draft, a: Spot, circle: ArcMark, radius: Opening, centre: Spot, axis: LineMark) -> Spot:
+def _from_golden(
+    g: PolygonInCircle, d: Draft, a: Spot, circle: ArcMark, radius: Opening, centre: Spot, axis: LineMark
+) -> Spot:
     """Sides of five and ten from the golden section of the radius (Ptolemy); fifteen as a sixth less a tenth."""
     level = d.level_from(centre, "Draw the level diameter.")
     east = d.meet(level, circle, where="right")
@@ -185,7 +197,10 @@ def _from_golden(g: PolygonInCircle, d: Draft, a: Spot, circle: ArcMark, radius:
     step = d.compass(a, radius, "Centre A, the radius: a sixth of the turn.", whole=False)
     sixth = d.meet(circle, step, near=_on_left(g, 60))
     back = d.compass(
-        sixth, tenth, "From there back with the opening ON1, the side of ten: a sixth less a tenth is a fifteenth.", whole=False
+        sixth,
+        tenth,
+        "From there back with the opening ON1, the side of ten: a sixth less a tenth is a fifteenth.",
+        whole=False,
     )
     return d.meet(circle, back, "B", near=_on_left(g, 24))
 
@@ -206,7 +221,8 @@ def diameter_division(g: PolygonInCircle, d: Draft) -> None:
     with d.phase("The apex"):
         whole = d.opening(a, foot)
         arcs = [
-            d.compass(spot, whole, f"Centre {spot.name}, the diameter: swing to the right.", whole=False) for spot in (a, foot)
+            d.compass(spot, whole, f"Centre {spot.name}, the diameter: swing to the right.", whole=False)
+            for spot in (a, foot)
         ]
         apex = d.meet(arcs[0], arcs[1], "Apex", where="right")
     with d.phase("The side"):
@@ -217,6 +233,7 @@ def diameter_division(g: PolygonInCircle, d: Draft) -> None:
 
 
 class PolygonAboutCircle(RegularPolygon, id="polygon-about-circle", family="polygons", title="Polygon about a circle"):
+    keys = ("A", "B", "C", "O", "T*")
     brief = "A regular polygon of {sides} sides, {across_flats} across the circle in it, found with {method}."
     summary = "A regular polygon whose sides touch a circle: a nut across its flats, a tower about a shaft."
     value_names = REGULAR_VALUES
@@ -233,12 +250,14 @@ class PolygonAboutCircle(RegularPolygon, id="polygon-about-circle", family="poly
 
     def true_corners(self) -> Array:
         radius = self.across_flats / 2 / math.cos(math.pi / self.sides)
-        return polar(point(0.0, 0.0), radius, -90 - 180 / self.sides + 360 / self.sides * np.arange(self.sides))
+        return polar(point(0.0, 0.0), radius, -90 - 180 / self.sides + multiples(360 / self.sides, self.sides))
 
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from super().truths(found)
         touches = found.group("T")
-        yield Truth("Every tangent point lies on the circle", distance(touches, point(0.0, 0.0)) - self.across_flats / 2)
+        yield Truth(
+            "Every tangent point lies on the circle", distance(touches, point(0.0, 0.0)) - self.across_flats / 2
+        )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(point(0.0, 0.0), self.across_flats / 2, "across_flats", self.across_flats, 61.0, diameter=True)
@@ -261,7 +280,10 @@ def about_tangents(g: PolygonAboutCircle, d: Draft) -> None:
                 ray = d.ray(centre, -90 + k * part, instrument="Protractor")
                 far = moves.towards(centre, ray, g.across_flats)
                 touches.append((ray, d.meet(ray, circle, f"T{k + 1}", near=far, kind="tangent")))
-    with d.phase("Tangents"), d.as_one("Set square", "At each tangent point draw square to its radius.", Setting(90, "°")):
+    with (
+        d.phase("Tangents"),
+        d.as_one("Set square", "At each tangent point draw square to its radius.", Setting(90, "°")),
+    ):
         for ray, touch in touches:
             tangents.append(d.square_to(ray, touch))
         corners = [d.meet(tangents[k - 1], tangents[k], name) for k, name in enumerate(g.corners)]
@@ -270,7 +292,11 @@ def about_tangents(g: PolygonAboutCircle, d: Draft) -> None:
 
 
 class StarPolygon(Figure, id="star-polygon", family="polygons", title="Star"):
-    brief = "A star of {points} points, each joined to the one {skip} further round, in a circle of {diameter}, by {method}."
+    keys = ("A", "B", "C", "D", "E")
+    brief = (
+        "A star of {points} points, each joined to the one {skip} further round, "
+        "in a circle of {diameter}, by {method}."
+    )
     summary = "Every so-many-eth point of a circle joined: a star floor, a vane."
     value_names = ("edge", "tip_angle")
 
@@ -281,7 +307,10 @@ class StarPolygon(Figure, id="star-polygon", family="polygons", title="Star"):
     def refuse(self) -> None:
         most = (self.points - 1) // 2
         if self.skip > most:
-            words = f"With {self.points} points each can be joined to the one {most} places on at most; skip is {self.skip}."
+            words = (
+                f"With {self.points} points each can be joined to the one {most} "
+                f"places on at most; skip is {self.skip}."
+            )
             raise Refused("skip", f"{words} Lower skip or raise points.")
 
     @property
@@ -297,14 +326,17 @@ class StarPolygon(Figure, id="star-polygon", family="polygons", title="Star"):
     def measure(self, found: Found) -> dict[str, Number]:
         corners = found.together(list(self.corners))
         ahead, behind = np.roll(corners, -self.skip, axis=-2) - corners, np.roll(corners, self.skip, axis=-2) - corners
-        return {"edge": distance(ahead, 0 * ahead).mean(axis=-1), "tip_angle": angle_between(ahead, behind).mean(axis=-1)}
+        return {
+            "edge": distance(ahead, 0 * ahead).mean(axis=-1),
+            "tip_angle": angle_between(ahead, behind).mean(axis=-1),
+        }
 
     def truths(self, found: Found) -> Iterator[Truth]:
         corners = found.together(list(self.corners))
         yield Truth("Every point lies on the circle", distance(corners, point(0.0, 0.0)) - self.diameter / 2)
         near = regular.edges(corners)
         yield Truth("Neighbouring points are all equally far apart", near - near.mean(axis=-1, keepdims=True))
-        yield Truth("The points go once round the circle", (regular.shoelace(corners) <= 0) * self.diameter)
+        yield Truth("The points go once round the circle", np.where(regular.shoelace(corners) <= 0, self.diameter, 0.0))
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(point(0.0, 0.0), self.diameter / 2, "diameter", self.diameter, -38.0, diameter=True)
@@ -314,7 +346,10 @@ class StarPolygon(Figure, id="star-polygon", family="polygons", title="Star"):
 def star_chords(g: StarPolygon, d: Draft) -> None:
     centre, circle = circle_about(d, g.diameter)
     part = 360 / g.points
-    with d.phase("Points"), d.as_one("Protractor", f"At O set off {g.points} equal angles from the top.", Setting(part, "°")):
+    with (
+        d.phase("Points"),
+        d.as_one("Protractor", f"At O set off {g.points} equal angles from the top.", Setting(part, "°")),
+    ):
         spots = []
         for k, name in enumerate(g.corners):
             ray = d.ray(centre, 90 + k * part, instrument="Protractor")

@@ -19,6 +19,7 @@ from wise_compass.geometry.vectors import Number, distance, point
 
 
 class RootLength(Figure, id="root-length", family="lines", title="Square root of a number"):
+    keys = ("R", "S")
     brief = "The square root of {number}, with a unit of {unit}, found with {method}."
     summary = "A length that is the root of a number of units: a diagonal, an area turned into a side."
     ways = ("semicircle", "root-spiral")
@@ -29,7 +30,11 @@ class RootLength(Figure, id="root-length", family="lines", title="Square root of
 
     def values(self, method: str) -> Iterable[Value]:
         yield Value(
-            "root", self.unit * float(np.sqrt(self.number)), "mm", f"{bare(self.unit)} × √{trim(self.number)}", ("R", "S")
+            "root",
+            self.unit * float(np.sqrt(self.number)),
+            "mm",
+            f"{bare(self.unit)} × √{trim(self.number)}",
+            ("R", "S"),
         )
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -75,7 +80,8 @@ def _mean_on(d: Draft, a: Spot, b: Spot, line: LineMark, joint: Spot, name: str)
 def _whole_root(g: RootLength) -> str | None:
     if g.number != int(g.number) or not 2 <= g.number <= 60:
         return (
-            f"root-spiral grows by whole numbers from 2 to 60; number is {trim(g.number)}. Change number or choose semicircle."
+            f"root-spiral grows by whole numbers from 2 to 60; number is {trim(g.number)}. "
+            "Change number or choose semicircle."
         )
     return None
 
@@ -91,12 +97,16 @@ def _whole_root(g: RootLength) -> str | None:
 def root_spiral(g: RootLength, d: Draft) -> None:
     with d.phase("The first unit"):
         r = d.start_at("R")
-        tip = d.lay_off(d.level_from(r, "Draw level from R.", length=g.unit), r, g.unit, "", "Lay off the unit.", kind="plain")
+        tip = d.lay_off(
+            d.level_from(r, "Draw level from R.", length=g.unit), r, g.unit, "", "Lay off the unit.", kind="plain"
+        )
         side = d.rule(r, tip, "This is the root of 1.")
     with d.phase("Grow"):
         for k in range(2, int(g.number) + 1):
             last = k == int(g.number)
-            with d.as_one("Set square", f"Square on its end set up one unit; join R: the root of {k}.", Setting(g.unit, "mm")):
+            with d.as_one(
+                "Set square", f"Square on its end set up one unit; join R: the root of {k}.", Setting(g.unit, "mm")
+            ):
                 up = d.square_to(side, tip)
                 tip = d.lay_off(up, tip, g.unit, "S" if last else "", kind="found" if last else "plain")
                 side = d.rule(r, tip)
@@ -105,6 +115,7 @@ def root_spiral(g: RootLength, d: Draft) -> None:
 
 
 class MeanProportional(Figure, id="mean-proportional", family="lines", title="Mean proportional"):
+    keys = ("C", "S")
     brief = "The mean proportional of {first} and {second}, found with {method}."
     summary = "The side of a square as large as a rectangle."
     value_names = ("mean",)
@@ -147,6 +158,7 @@ def mean_semicircle(g: MeanProportional, d: Draft) -> None:
 
 
 class GoldenSection(Figure, id="golden-section", family="lines", title="Golden section"):
+    keys = ("A", "B", "S")
     brief = "A line of {length} cut in extreme and mean ratio with the {method}."
     summary = "The whole is to the longer part as the longer is to the shorter."
     value_names = ("longer", "shorter")
@@ -156,14 +168,18 @@ class GoldenSection(Figure, id="golden-section", family="lines", title="Golden s
     def values(self, method: str) -> Iterable[Value]:
         longer = self.length * (np.sqrt(5) - 1) / 2
         yield Value("longer", float(longer), "mm", f"{bare(self.length)} (√5 − 1) / 2", ("A", "S"))
-        yield Value("shorter", float(self.length * (3 - np.sqrt(5)) / 2), "mm", f"{bare(self.length)} (3 − √5) / 2", ("S", "B"))
+        yield Value(
+            "shorter", float(self.length * (3 - np.sqrt(5)) / 2), "mm", f"{bare(self.length)} (3 − √5) / 2", ("S", "B")
+        )
 
     def measure(self, found: Found) -> dict[str, Number]:
         return {"longer": distance(found["A"], found["S"]), "shorter": distance(found["S"], found["B"])}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         longer, shorter = distance(found["A"], found["S"]), distance(found["S"], found["B"])
-        yield Truth("The whole is to the longer part as the longer to the shorter", longer * longer / self.length - shorter)
+        yield Truth(
+            "The whole is to the longer part as the longer to the shorter", longer * longer / self.length - shorter
+        )
         yield Truth("S lies on AB", longer + shorter - self.length)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
@@ -178,7 +194,10 @@ def golden_compass(g: GoldenSection, d: Draft) -> None:
             middle = d.midpoint(a, b, "M")
         upright = d.square_to(line, b, "Draw upright at B.")
         top = d.meet(
-            upright, d.compass(b, d.opening(middle, b), "Centre B, swing half of AB up.", whole=False), "C", where="above"
+            upright,
+            d.compass(b, d.opening(middle, b), "Centre B, swing half of AB up.", whole=False),
+            "C",
+            where="above",
         )
     with d.phase("Swing"):
         slope = d.rule(a, top, "Join AC.")

@@ -23,6 +23,7 @@ from wise_compass.geometry.vectors import Number, angle_between, cosd, cross, di
 
 
 class Rectangle(Figure, id="rectangle", family="polygons", title="Rectangle"):
+    keys = ("A", "B", "C", "D")
     brief = "A rectangle {length} long and {width} wide, found with {method}."
     summary = "Four right angles; equal diagonals prove them."
     ways = ("set-square", "arcs")
@@ -68,7 +69,9 @@ def rectangle_arcs(g: Rectangle, d: Draft) -> None:
     a, b, base = base_line(d, g.length, "The base")
     with d.phase("The upright"):
         upright = moves.four_arcs(d, base, a, 0.5 * g.length)
-        corner = d.meet(upright, d.compass(a, g.width, "Centre A, the width: cut it at D.", whole=False), "D", where="above")
+        corner = d.meet(
+            upright, d.compass(a, g.width, "Centre A, the width: cut it at D.", whole=False), "D", where="above"
+        )
     with d.phase("The last corner"):
         one = d.compass(b, g.width, "Centre B, the width.", whole=False)
         two = d.compass(corner, d.opening(a, b), "Centre D, opening AB: cross it at C.", whole=False)
@@ -77,6 +80,7 @@ def rectangle_arcs(g: Rectangle, d: Draft) -> None:
 
 
 class Parallelogram(Figure, id="parallelogram", family="polygons", title="Parallelogram"):
+    keys = ("A", "B", "C", "D")
     brief = "A parallelogram with AB of {ab}, AD of {ad} and {angle_A} between them, found with {method}."
     summary = "Opposite sides equal and parallel."
     value_names = ("diagonals", "height", "area")
@@ -95,9 +99,13 @@ class Parallelogram(Figure, id="parallelogram", family="polygons", title="Parall
 
     def values(self, method: str) -> Iterable[Value]:
         a, b, angle = bare(self.ab), bare(self.ad), trim(self.angle_A)
-        yield Value("diagonals", self.diagonals, "mm", f"√({a}² + {b}² ± 2 × {a} × {b} cos {angle}°): AC, BD", tuple("ABCD"))
+        yield Value(
+            "diagonals", self.diagonals, "mm", f"√({a}² + {b}² ± 2 × {a} × {b} cos {angle}°): AC, BD", tuple("ABCD")
+        )
         yield Value("height", self.ad * float(sind(self.angle_A)), "mm", f"{b} sin {angle}°", ("A", "D"))
-        yield Value("area", self.ab * self.ad * float(sind(self.angle_A)), "mm²", f"{a} × {b} sin {angle}°", tuple("ABCD"))
+        yield Value(
+            "area", self.ab * self.ad * float(sind(self.angle_A)), "mm²", f"{a} × {b} sin {angle}°", tuple("ABCD")
+        )
 
     def measure(self, found: Found) -> dict[str, Number]:
         area = shoelace(corners(found))
@@ -139,6 +147,7 @@ def parallelogram_arcs(g: Parallelogram, d: Draft) -> None:
 
 
 class Rhombus(Figure, id="rhombus", family="polygons", title="Rhombus"):
+    keys = ("A", "B", "C", "D")
     brief = "A rhombus with diagonals of {first_diagonal} and {second_diagonal}, found with {method}."
     summary = "Four equal sides, from the two diagonals: a lattice, a lozenge pane."
     value_names = ("side", "angles", "area")
@@ -158,7 +167,9 @@ class Rhombus(Figure, id="rhombus", family="polygons", title="Rhombus"):
     def values(self, method: str) -> Iterable[Value]:
         a, b = bare(self.first_diagonal), bare(self.second_diagonal)
         yield Value("side", self.side, "mm", f"√({a}² + {b}²) / 2", ("A", "B"))
-        yield Value("angles", [self.angle, 180 - self.angle], "°", f"2 arctan({b} / {a}) at A, 180° less that at B", ("A", "B"))
+        yield Value(
+            "angles", [self.angle, 180 - self.angle], "°", f"2 arctan({b} / {a}) at A, 180° less that at B", ("A", "B")
+        )
         yield Value("area", self.first_diagonal * self.second_diagonal / 2, "mm²", f"{a} × {b} / 2", tuple("ABCD"))
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -201,6 +212,7 @@ def rhombus_arcs(g: Rhombus, d: Draft) -> None:
 
 
 class Trapezium(Figure, id="trapezium", family="polygons", title="Trapezium"):
+    keys = ("A", "B", "C", "D")
     brief = "A trapezium on a base of {ab} with a top of {cd}, legs of {left_leg} and {right_leg}, found with {method}."
     summary = "Two parallel sides and two legs: a dam, a hopper's side, a keystone."
     value_names = ("height", "angles", "area")
@@ -224,13 +236,15 @@ class Trapezium(Figure, id="trapezium", family="polygons", title="Trapezium"):
             raise Refused(
                 names[0],
                 f"The legs sum to {mm(short + long)}; they must bridge more than {mm(spare)}, by which "
-                f"base and top differ. Raise {names[0]} to {least_mm(spare * (1 + 2 * NEAR) - long)} or more, or bring ab and cd together.",
+                f"base and top differ. Raise {names[0]} to {least_mm(spare * (1 + 2 * NEAR) - long)} "
+                "or more, or bring ab and cd together.",
             )
         if long - short > spare * (1 - NEAR):
             raise Refused(
                 names[1],
                 f"The legs differ by {mm(long - short)}; that must stay under {mm(spare)}, by which "
-                f"base and top differ. Lower {names[1]} to {most_mm(short + spare * (1 - 2 * NEAR))} or raise {names[0]}.",
+                f"base and top differ. Lower {names[1]} to {most_mm(short + spare * (1 - 2 * NEAR))} "
+                f"or raise {names[0]}.",
             )
 
     @property
@@ -250,10 +264,18 @@ class Trapezium(Figure, id="trapezium", family="polygons", title="Trapezium"):
         words = f"2 × area of the triangle {s}, {bare(self.left_leg)}, {bare(self.right_leg)} / {s}"
         yield Value("height", height, "mm", words, ("A", "D"))
         yield Value(
-            "angles", [a, b], "°", f"arctan({h} / {bare(along)}) at A, arctan({h} / {bare(spare - along)}) at B", ("A", "B")
+            "angles",
+            [a, b],
+            "°",
+            f"arctan({h} / {bare(along)}) at A, arctan({h} / {bare(spare - along)}) at B",
+            ("A", "B"),
         )
         yield Value(
-            "area", (self.ab + self.cd) / 2 * height, "mm²", f"({bare(self.ab)} + {bare(self.cd)}) / 2 × {h}", tuple("ABCD")
+            "area",
+            (self.ab + self.cd) / 2 * height,
+            "mm²",
+            f"({bare(self.ab)} + {bare(self.cd)}) / 2 × {h}",
+            tuple("ABCD"),
         )
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -267,7 +289,9 @@ class Trapezium(Figure, id="trapezium", family="polygons", title="Trapezium"):
         wanted = np.array([self.ab, self.right_leg, self.cd, self.left_leg])
         yield Truth("The four sides measure as given", edges(corners(found)) - wanted)
         yield Truth("The top is parallel to the base", found["C"][..., 1] - found["D"][..., 1])
-        yield Truth("The top stands above, and runs the same way", np.minimum(found["C"][..., 0] - found["D"][..., 0], 0.0))
+        yield Truth(
+            "The top stands above, and runs the same way", np.minimum(found["C"][..., 0] - found["D"][..., 0], 0.0)
+        )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(found["A"], found["B"], "ab", self.ab)
@@ -280,7 +304,8 @@ class Trapezium(Figure, id="trapezium", family="polygons", title="Trapezium"):
     Trapezium,
     "triangle-shift",
     about="Shift a leg in by the top: a triangle; then shift it out again.",
-    source="A leg shifted along the parallels by the top leaves a triangle of three known sides (Euclid, Elements I.22, I.33)",
+    source="A leg shifted along the parallels by the top leaves a triangle of three "
+    "known sides (Euclid, Elements I.22, I.33)",
 )
 def triangle_shift(g: Trapezium, d: Draft) -> None:
     a, b, base = base_line(d, g.ab, "The base")

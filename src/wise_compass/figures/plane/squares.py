@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Sequence
 from typing import ClassVar
 
@@ -40,12 +41,12 @@ class Square(Figure):
     value_names: ClassVar[Sequence[str]] = ("side", "diagonal", "area")
 
     @property
-    def true_side(self) -> float:
-        raise NotImplementedError
+    @abstractmethod
+    def true_side(self) -> float: ...
 
     @property
-    def side_working(self) -> str:
-        raise NotImplementedError
+    @abstractmethod
+    def side_working(self) -> str: ...
 
     def values(self, method: str) -> Iterable[Value]:
         side = self.true_side
@@ -65,6 +66,7 @@ class Square(Figure):
 
 
 class SquareOnSide(Square, id="square-on-side", family="polygons", title="Square on a side"):
+    keys = ("A", "B", "C", "D")
     brief = "A square on a side of {side}, found with {method}."
     summary = "A square of which one side is given."
     ways = ("four-arcs", "set-square")
@@ -93,7 +95,9 @@ def square_four_arcs(g: SquareOnSide, d: Draft) -> None:
     a, b, base = base_line(d, g.side, "The base")
     with d.phase("The upright"):
         upright = moves.four_arcs(d, base, a, 0.6 * g.side)
-        corner = d.meet(upright, d.compass(a, d.opening(a, b), "Centre A, swing AB up to it.", whole=False), "D", where="above")
+        corner = d.meet(
+            upright, d.compass(a, d.opening(a, b), "Centre A, swing AB up to it.", whole=False), "D", where="above"
+        )
     with d.phase("The last corner"):
         one = d.compass(b, d.opening(a, b), "Centre B, the same opening.", whole=False)
         two = d.compass(corner, d.opening(a, b), "Centre D, the same opening: cross it at C.", whole=False)
@@ -114,6 +118,7 @@ def square_set_square(g: SquareOnSide, d: Draft) -> None:
 
 
 class SquareInCircle(Square, id="square-in-circle", family="polygons", title="Square in a circle"):
+    keys = ("A", "B", "C", "D")
     brief = "A square in a circle of {diameter}, found with {method}."
     summary = "The largest square in a circle: a beam from a log, a square on a shaft."
     ways = ("crossing-arcs", "sixths")
@@ -156,7 +161,8 @@ def square_crossing_arcs(g: SquareInCircle, d: Draft) -> None:
     SquareInCircle,
     "sixths",
     about="The radius stepped round; the long chord swung from both ends crosses over the centre.",
-    source="The hexagon's long chord is √3 radii; swung from both ends it crosses √2 radii from the centre (Pythagoras)",
+    source="The hexagon's long chord is √3 radii; swung from both ends it crosses "
+    "√2 radii from the centre (Pythagoras)",
 )
 def square_sixths(g: SquareInCircle, d: Draft) -> None:
     centre, circle = circle_about(d, g.diameter)
@@ -176,6 +182,7 @@ def square_sixths(g: SquareInCircle, d: Draft) -> None:
 
 
 class SquareOnDiagonal(Square, id="square-on-diagonal", family="polygons", title="Square on a diagonal"):
+    keys = ("A", "B", "C", "D")
     brief = "A square on a diagonal of {diagonal}, found with {method}."
     summary = "A square of which the diagonal is given."
     value_names: ClassVar[Sequence[str]] = ("side", "area")

@@ -53,8 +53,10 @@ def touching_parallel(d: Draft, line: LineMark, radius: float, stations: tuple[f
 
 
 class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc between a line and a circle"):
+    keys = ("F", "K*", "O", "S*", "T*")
     brief = (
-        "An arc of radius {radius} that touches a circle of radius {circle_radius} {contact} and a line {line_distance} from "
+        "An arc of radius {radius} that touches a circle of radius {circle_radius} "
+        "{contact} and a line {line_distance} from "
         "its centre, found with {method}."
     )
     summary = "An arc that touches a line and a circle: a bracket, a hook, a handle."
@@ -91,7 +93,9 @@ class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc 
             if self.contact == "outside":
                 least = (self.line_distance - self.circle_radius) / 2
                 raise Refused("radius", f"{words} Raise radius to at least {least_mm(least)}, or lower line_distance.")
-            if self.radius > self.line_distance:  # the arc holds the circle, or lies in it: the line is too near or too far
+            if (
+                self.radius > self.line_distance
+            ):  # the arc holds the circle, or lies in it: the line is too near or too far
                 reach = (self.line_distance + self.circle_radius) / 2
                 raise Refused("radius", f"{words} Set radius to {most_mm(reach)} or less, or change line_distance.")
             reach = self.circle_radius if self.radius < self.circle_radius else 2 * self.radius - self.circle_radius
@@ -99,7 +103,10 @@ class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc 
 
     def cautions(self) -> Iterable[str]:
         if self.line_distance < self.circle_radius:
-            yield "The line cuts the circle: two more such arcs lie beyond the line, the images of arcs set out from its other side."
+            yield (
+                "The line cuts the circle: two more such arcs lie beyond the line, the "
+                "images of arcs set out from its other side."
+            )
 
     def values(self, method: str) -> Iterable[Value]:
         sign = "+" if self.contact == "outside" else "−"
@@ -114,7 +121,9 @@ class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc 
     def truths(self, found: Found) -> Iterator[Truth]:
         for k in self.answers:
             centre, touch, kiss = found[f"K{k}"], found[f"T{k}"], found[f"S{k}"]
-            yield Truth(f"Arc {k} stands exactly its radius off the line", centre[..., 1] + self.line_distance - self.radius)
+            yield Truth(
+                f"Arc {k} stands exactly its radius off the line", centre[..., 1] + self.line_distance - self.radius
+            )
             yield Truth(f"T{k} lies on the line under the centre", touch - centre + point(0.0, self.radius))
             yield Truth(f"S{k} lies on the circle", distance(kiss, ORIGIN) - self.circle_radius)
             yield Truth(f"S{k} lies on arc {k}", distance(kiss, centre) - self.radius)
@@ -131,7 +140,8 @@ class ArcLineCircle(Figure, id="arc-line-circle", family="tangency", title="Arc 
     ArcLineCircle,
     "offset-and-arc",
     about="A parallel at the radius and an arc of sum or difference: they cross at the centre.",
-    source="Touching circles have their centres the sum or the difference of the radii apart (Euclid, Elements III.11, III.12)",
+    source="Touching circles have their centres the sum or the difference of the "
+    "radii apart (Euclid, Elements III.11, III.12)",
 )
 def offset_and_arc(g: ArcLineCircle, d: Draft) -> None:
     with d.phase("Circle and line"):
@@ -143,14 +153,18 @@ def offset_and_arc(g: ArcLineCircle, d: Draft) -> None:
     with d.phase("Loci of the centre"):
         offset = moves.parallel_at(d, line, foot, g.radius)
         word = "sum" if g.contact == "outside" else "difference"
-        arc = d.compass(centre, g.centre_distance, f"Centre O, the {word} of the radii: cross the parallel.", whole=False)
+        arc = d.compass(
+            centre, g.centre_distance, f"Centre O, the {word} of the radii: cross the parallel.", whole=False
+        )
         centres = [d.meet(offset, arc, f"K{k}", where="right" if k == "1" else "left") for k in g.answers]
     with d.phase("Tangent points"):
         inside = g.contact == "inside" and g.radius < g.circle_radius
         touches = []
         for k, middle in enumerate(centres, 1):
             touch = moves.touch_foot(d, middle, line, f"T{k}")
-            touches.append((touch, _kiss(d, centre, middle, circle, f"S{k}", outside=g.contact == "outside", within=inside)))
+            touches.append(
+                (touch, _kiss(d, centre, middle, circle, f"S{k}", outside=g.contact == "outside", within=inside))
+            )
     with d.phase("Line in"):
         for k, (middle, (touch, kiss)) in enumerate(zip(centres, touches), 1):
             shorter_arc(d, middle, g.radius, touch, kiss, f"Centre K{k}, line in the arc from T{k} exactly to S{k}.")
@@ -168,8 +182,10 @@ def _kiss(d: Draft, centre: Spot, other: Spot, circle: ArcMark, name: str, outsi
 
 
 class ArcTwoCircles(Figure, id="arc-two-circles", family="tangency", title="Arc between two circles"):
+    keys = ("K*", "O*", "S*", "U*")
     brief = (
-        "An arc of radius {radius} that touches a circle of radius {radius_1} {contact_1} and one of {radius_2} {contact_2}, "
+        "An arc of radius {radius} that touches a circle of radius {radius_1} "
+        "{contact_1} and one of {radius_2} {contact_2}, "
         "{distance} apart, found with {method}."
     )
     summary = "An arc that touches two circles, outside or holding them: a link, a cam, a cusped window."
@@ -216,7 +232,8 @@ class ArcTwoCircles(Figure, id="arc-two-circles", family="tangency", title="Arc 
                 words = f"An arc of radius {mm(self.radius)} cannot touch both circles: {mm(lack)} are lacking"
                 raise Refused(
                     "distance",
-                    f"{words} ({mm(one)} + {mm(two)} against {mm(self.distance)}). Lower distance to {most_mm(one + two)}, or "
+                    f"{words} ({mm(one)} + {mm(two)} against {mm(self.distance)}). Lower "
+                    f"distance to {most_mm(one + two)}, or "
                     "raise radius.",
                 )
             raise Refused(
@@ -228,7 +245,8 @@ class ArcTwoCircles(Figure, id="arc-two-circles", family="tangency", title="Arc 
             raise Refused(
                 "distance",
                 f"The centres are {mm(self.distance)} apart; for these contacts it must be at least "
-                f"{least_mm(abs(one - two))}, the difference of {mm(one)} and {mm(two)}. Raise distance, or change radius.",
+                f"{least_mm(abs(one - two))}, the difference of {mm(one)} and "
+                f"{mm(two)}. Raise distance, or change radius.",
             )
 
     def values(self, method: str) -> Iterable[Value]:
@@ -259,7 +277,9 @@ class ArcTwoCircles(Figure, id="arc-two-circles", family="tangency", title="Arc 
                 touch = found[f"{letter}{k}"]
                 yield Truth(f"{letter}{k} lies on its circle", distance(touch, found[o]) - r)
                 yield Truth(f"{letter}{k} lies on arc {k}", distance(touch, centre) - self.radius)
-                yield Truth(f"At {letter}{k} both have one tangent", distance_to_line(touch, found[o], centre - found[o]))
+                yield Truth(
+                    f"At {letter}{k} both have one tangent", distance_to_line(touch, found[o], centre - found[o])
+                )
         yield Truth("The circles stand as far apart as given", distance(found["O1"], found["O2"]) - self.distance)
         for o, r, contact in (("O1", self.radius_1, self.contact_1), ("O2", self.radius_2, self.contact_2)):
             wanted = r + self.radius if contact == "outside" else abs(r - self.radius)
@@ -278,7 +298,8 @@ class ArcTwoCircles(Figure, id="arc-two-circles", family="tangency", title="Arc 
     "sum-and-difference-arcs",
     "sum and difference arcs",
     about="Arcs of the sums or differences cross at the centres.",
-    source="Touching circles have their centres the sum or the difference of the radii apart (Euclid, Elements III.11, III.12)",
+    source="Touching circles have their centres the sum or the difference of the "
+    "radii apart (Euclid, Elements III.11, III.12)",
 )
 def sum_and_difference(g: ArcTwoCircles, d: Draft) -> None:
     with d.phase("The circles"):
@@ -298,7 +319,9 @@ def sum_and_difference(g: ArcTwoCircles, d: Draft) -> None:
         arcs = []
         for spot, value, contact in ((one, g.reaches[0], g.contact_1), (two, reach, g.contact_2)):
             word = "sum" if contact == "outside" else "difference"
-            arcs.append(d.compass(spot, value, f"Centre {spot.name}, the {word} of its radius and the arc's.", whole=False))
+            arcs.append(
+                d.compass(spot, value, f"Centre {spot.name}, the {word} of its radius and the arc's.", whole=False)
+            )
         centres = [d.meet(arcs[0], arcs[1], f"K{k}", where="above" if k == "1" else "below") for k in g.answers]
     with d.phase("Tangent points"):
         touches = []

@@ -27,7 +27,10 @@ FLUSH = 1e-8
 
 
 class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain of tangent arcs"):
-    brief = "A line through the corners {corners}, each inner corner rounded by a radius of {radii}, found with {method}."
+    keys = ("A", "D", "K*", "T*a", "T*b")
+    brief = (
+        "A line through the corners {corners}, each inner corner rounded by a radius of {radii}, found with {method}."
+    )
     summary = "A bent profile: straight runs joined by arcs that touch them. A bracket, a handrail, a duct."
     value_names = ("developed_length", "tangent_points")
 
@@ -74,7 +77,9 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
                     "radii", f"Row {k} of radii is {mm(radius)}; it must be 0 or at least {mm(0.1)}. Change that row."
                 )
             if abs(turn) > 179:
-                raise Refused("corners", f"At corner {k + 1} the line turns straight back. Change row {k + 1} of corners.")
+                raise Refused(
+                    "corners", f"At corner {k + 1} the line turns straight back. Change row {k + 1} of corners."
+                )
         self._refuse_overlaps(names, runs)
 
     def _refuse_overlaps(self, names: list[str], runs: Array) -> None:
@@ -110,10 +115,16 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
         words = f"runs {bare(runs)} − tangent lengths {bare(cut)} + arcs {bare(arcs)}"
         yield Value("developed_length", runs - cut + arcs, "mm", words)
         points = [listed(q) for pair in self.joints for q in pair]
-        yield Value("tangent_points", points, "mm", "each its tangent length from its corner", tuple(self.joint_names()))
+        yield Value(
+            "tangent_points", points, "mm", "each its tangent length from its corner", tuple(self.joint_names())
+        )
         for k, (turn, radius, tail) in enumerate(self.bends, 1):
             yield Value(
-                f"tangent_length_{k}", tail, "mm", f"{bare(radius)} tan {trim(abs(turn) / 2)}°", (f"T{k}a",) if tail else ()
+                f"tangent_length_{k}",
+                tail,
+                "mm",
+                f"{bare(radius)} tan {trim(abs(turn) / 2)}°",
+                (f"T{k}a",) if tail else (),
             )
 
     def joint_names(self) -> list[str]:
@@ -126,7 +137,11 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
             if tail > 0:
                 one, two, centre = found[f"T{k}a"], found[f"T{k}b"], found[f"K{k}"]
                 drawn = distance(centre, one)
-                total = total + distance(last, one) + drawn * 2 * np.arcsin(np.minimum(distance(one, two) / (2 * drawn), 1.0))
+                total = (
+                    total
+                    + distance(last, one)
+                    + drawn * 2 * np.arcsin(np.minimum(distance(one, two) / (2 * drawn), 1.0))
+                )
                 last = two
             else:
                 total = total + distance(last, found[self._name(k)])

@@ -37,6 +37,7 @@ def plot_all(d: Draft, places: dict[str, tuple[float, ...]]) -> dict[str, Spot]:
 
 
 class CircleThreePoints(Figure, id="circle-three-points", family="tangency", title="Circle through three points"):
+    keys = ("A", "B", "C", "K")
     brief = "The circle through A at {A}, B at {B} and C at {C}, found with {method}."
     summary = "The one circle through three points: a broken wheel, an arch measured on site."
     value_names = ("radius", "centre")
@@ -59,10 +60,14 @@ class CircleThreePoints(Figure, id="circle-three-points", family="tangency", tit
         sides = {"A": float(distance(b, c)), "B": float(distance(c, a)), "C": float(distance(a, b))}
         if min(sides.values()) < 0.1:
             name = min("BC", key=lambda one: min(sides[o] for o in "ABC" if o != one))
-            raise Refused(name, f"Two of the points lie {mm(min(sides.values()))} apart; they need {mm(0.1)}. Move {name}.")
+            raise Refused(
+                name, f"Two of the points lie {mm(min(sides.values()))} apart; they need {mm(0.1)}. Move {name}."
+            )
         height = abs(float(cross(b - a, c - a))) / max(sides.values())
         if height < 1e-4 * max(sides.values()):
-            raise Refused("C", f"The three points lie in one line to within {mm(height)}; no circle passes them. Move C.")
+            raise Refused(
+                "C", f"The three points lie in one line to within {mm(height)}; no circle passes them. Move C."
+            )
 
     def values(self, method: str) -> Iterable[Value]:
         radius = float(distance(self.centre, np.array(self.A)))
@@ -98,8 +103,13 @@ def three_points_bisectors(g: CircleThreePoints, d: Draft) -> None:
         d.circle_in(centre, d.opening(centre, spots["A"]), "Centre K, line in the circle through A, B and C.")
 
 
-class CirclePointLine(Figure, id="circle-point-line", family="tangency", title="Circle through a point, touching a line"):
-    brief = "The circles of radius {radius} through a point at {point} that touch the line through {line}, with {method}."
+class CirclePointLine(
+    Figure, id="circle-point-line", family="tangency", title="Circle through a point, touching a line"
+):
+    keys = ("K*", "T*")
+    brief = (
+        "The circles of radius {radius} through a point at {point} that touch the line through {line}, with {method}."
+    )
     summary = "Circles of a given radius through a point and along a line."
     value_names = ("centre", "tangent_point")
 
@@ -134,7 +144,9 @@ class CirclePointLine(Figure, id="circle-point-line", family="tangency", title="
     def refuse(self) -> None:
         a, b = self.ends
         if float(distance(a, b)) < 0.1:
-            raise Refused("line", "The two points of the line lie together; line needs 0.1 mm between them. Move one of them.")
+            raise Refused(
+                "line", "The two points of the line lie together; line needs 0.1 mm between them. Move one of them."
+            )
         if abs(self.height) > 2 * self.radius * (1 + TOUCHING):
             raise Refused(
                 "radius",
@@ -164,7 +176,9 @@ class CirclePointLine(Figure, id="circle-point-line", family="tangency", title="
         for k in range(1, len(self.centres) + 1):
             centre, touch = found[f"K{k}"], found[f"T{k}"]
             yield Truth(f"Circle {k} passes the point", distance(centre, np.array(self.point)) - self.radius)
-            yield Truth(f"Circle {k} stands its radius off the line", np.abs(distance_to_line(centre, a, b - a)) - self.radius)
+            yield Truth(
+                f"Circle {k} stands its radius off the line", np.abs(distance_to_line(centre, a, b - a)) - self.radius
+            )
             yield Truth(f"T{k} lies on the line", distance_to_line(touch, a, b - a))
             yield Truth(f"T{k} lies on circle {k}", distance(touch, centre) - self.radius)
 
@@ -192,8 +206,13 @@ def point_line_offset(g: CirclePointLine, d: Draft) -> None:
         d.line_in(ends, says="Line in the line.")
 
 
-class ThreeCircleTangents(Figure, id="three-circle-tangents", family="tangency", title="Circles touching three circles"):
-    brief = "All circles that touch the circles {circle_1}, {circle_2} and {circle_3} (x, y, radius), found with {method}."
+class ThreeCircleTangents(
+    Figure, id="three-circle-tangents", family="tangency", title="Circles touching three circles"
+):
+    keys = ("K*", "T*a", "T*b", "T*c")
+    brief = (
+        "All circles that touch the circles {circle_1}, {circle_2} and {circle_3} (x, y, radius), found with {method}."
+    )
     summary = "Up to eight circles that touch three given ones: a cusped window, a rose, a gear train."
     ways = ("offsets", "coordinates")
     value_names = ("solutions",)
@@ -229,12 +248,15 @@ class ThreeCircleTangents(Figure, id="three-circle-tangents", family="tangency",
                 )
         if not len(self.answers[1]):
             raise Refused(
-                "circle_3", "No circle touches all three: one lies within another and parts it from the third. Move circle_3."
+                "circle_3",
+                "No circle touches all three: one lies within another and parts it from the third. Move circle_3.",
             )
 
     def values(self, method: str) -> Iterable[Value]:
         centres, radii, contacts = self.answers
-        yield Value("solutions", float(len(radii)), "", "of the eight ways to touch, those that exist for these circles")
+        yield Value(
+            "solutions", float(len(radii)), "", "of the eight ways to touch, those that exist for these circles"
+        )
         for k, (centre, radius, contact) in enumerate(zip(centres, radii, contacts), 1):
             signs = ", ".join(
                 f"√((x − {bare(c[0])})² + (y − {bare(c[1])})²) = |r {'+' if s > 0 else '−'} {bare(q)}|"
@@ -266,7 +288,7 @@ class ThreeCircleTangents(Figure, id="three-circle-tangents", family="tangency",
                 yield Radial(c, float(r), f"circle_{k}", float(r), 200.0)
 
 
-def _off_centres(touch: Array, one: Array, two: Array) -> Number:
+def _off_centres(touch: Array, one: Array, two: Array) -> Array:
     """How far a point lies off the line of two centres; 0 where the centres fall together."""
     apart = np.asarray(distance(one, two))
     return np.where(apart < 1e-9, 0.0, cross(two - one, touch - one) / np.where(apart < 1e-9, 1.0, apart))
@@ -330,7 +352,9 @@ def three_offsets(g: ThreeCircleTangents, d: Draft) -> None:
             for m in (i, j):
                 word = "sum" if contact[m] > 0 else "difference"
                 reach = abs(float(radius) + float(contact[m] * given[m]))
-                arcs.append(d.compass(centres[m], reach, f"Centre {centres[m].name}, the {word} of the radii.", whole=False))
+                arcs.append(
+                    d.compass(centres[m], reach, f"Centre {centres[m].name}, the {word} of the radii.", whole=False)
+                )
             centre = d.meet(arcs[0], arcs[1], f"K{k}", near=there)
             _finish_circle(g, d, k, centre, drawn)
 

@@ -22,6 +22,7 @@ from wise_compass.geometry.vectors import Array, Number, distance, dot, point
 
 
 class TangentsFromPoint(Figure, id="tangents-from-point", family="tangency", title="Tangents from a point"):
+    keys = ("O", "P", "T*")
     brief = "The tangents to a circle of radius {radius} from a point {distance} from its centre, by {method}."
     summary = "Both tangents from a point to a circle: sight lines, a guy rope, a chute."
     value_names = ("tangent_length", "half_angle")
@@ -37,14 +38,18 @@ class TangentsFromPoint(Figure, id="tangents-from-point", family="tangency", tit
 
     def measure(self, found: Found) -> dict[str, Number]:
         length = distance(found["P"], found["T1"])
-        return {"tangent_length": length, "half_angle": np.rad2deg(np.arctan2(distance(found["O"], found["T1"]), length))}
+        return {
+            "tangent_length": length,
+            "half_angle": np.rad2deg(np.arctan2(distance(found["O"], found["T1"]), length)),
+        }
 
     def truths(self, found: Found) -> Iterator[Truth]:
         for name in ("T1", "T2"):
             touch = found[name]
             yield Truth(f"{name} lies on the circle", distance(touch, found["O"]) - self.radius)
             yield Truth(
-                f"The radius to {name} is square to the tangent", dot(touch - found["O"], touch - found["P"]) / self.distance
+                f"The radius to {name} is square to the tangent",
+                dot(touch - found["O"], touch - found["P"]) / self.distance,
             )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
@@ -69,13 +74,16 @@ def tangents_semicircle(g: TangentsFromPoint, d: Draft) -> None:
         with d.as_one("Dividers", "Halve OP at M."):
             middle = d.midpoint(centre, outer, "M")
         arc = d.compass(middle, d.opening(middle, centre), "Centre M, through O and P: cut the circle twice.")
-        touches = [d.meet(circle, arc, name, where=where, kind="tangent") for name, where in (("T1", "above"), ("T2", "below"))]
+        touches = [
+            d.meet(circle, arc, name, where=where, kind="tangent") for name, where in (("T1", "above"), ("T2", "below"))
+        ]
     with d.phase("Line in"):
         for touch in touches:
             d.line_in([outer, touch], says=f"Line in the tangent from P exactly to {touch.name}.")
 
 
 class CommonTangents(Figure, id="common-tangents", family="tangency", title="Common tangents of two circles"):
+    keys = ("O*", "T*")
     brief = "The {kind} tangents of circles of radius {radius_1} and {radius_2}, {distance} apart, by {method}."
     summary = "Both tangents of two circles, and the belt that runs over them: pulleys."
     value_names = ("tangent_length", "belt_length")
@@ -156,7 +164,9 @@ def _reduced_radii(g: CommonTangents, d: Draft, large: Spot, first: Spot, second
     inner = d.compass(large, abs(g.reduced), f"Centre {large.name}, the {word} of the radii.")
     with d.as_one("Dividers", "Halve the line of centres at M."):
         middle = d.midpoint(first, second, "M")
-    thales = d.compass(middle, d.opening(middle, first), "Centre M, through both centres: cut that circle twice.", whole=False)
+    thales = d.compass(
+        middle, d.opening(middle, first), "Centre M, through both centres: cut that circle twice.", whole=False
+    )
     feet = [d.meet(inner, thales, where=where) for where in ("above", "below")]
     radii = [d.rule(large, foot, f"Join {large.name} to the crossing, and on.") for foot in feet]
     return [(radius, moves.towards(large, radius, 1e6)) for radius in radii]
@@ -195,7 +205,11 @@ def reduced_circle(g: CommonTangents, d: Draft) -> None:
 
 
 class ReverseCurve(Figure, id="reverse-curve", family="tangency", title="Reverse curve"):
-    brief = "A reverse curve over {length} to a parallel {offset} off, its first radius {first_radius}, found with {method}."
+    keys = ("A", "B", "J", "K*")
+    brief = (
+        "A reverse curve over {length} to a parallel {offset} off, its first "
+        "radius {first_radius}, found with {method}."
+    )
     summary = "Two arcs that lead from one line smoothly to a parallel one: a chute, a path, a swan-neck."
     value_names = ("second_radius",)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import ClassVar
 
@@ -39,9 +40,9 @@ class Triangle(Figure):
     value_names: ClassVar[Sequence[str]] = VALUES
 
     @property
+    @abstractmethod
     def sides(self) -> tuple[float, float, float]:
         """AB, BC and CA."""
-        raise NotImplementedError
 
     @property
     def angles(self) -> tuple[float, float, float]:
@@ -105,7 +106,9 @@ class Triangle(Figure):
         for name in self.givens:
             if name in SIDES:
                 p, q = (corners[letter] for letter in name.upper())
-                yield Truth(f"{name.upper()} measures {mm(self.given_values[name])}", distance(p, q) - self.given_values[name])
+                yield Truth(
+                    f"{name.upper()} measures {mm(self.given_values[name])}", distance(p, q) - self.given_values[name]
+                )
             elif name in ANGLES:
                 yield self.angle_truth(found, name[-1], self.given_values[name])
         yield Truth("C stands above AB", np.minimum(cross(found["B"] - found["A"], found["C"] - found["A"]), 0.0))
@@ -179,6 +182,7 @@ def both_ways(figure: type[Triangle], source: str, about: str = "") -> Callable[
 
 
 class ThreeSides(Triangle, id="triangle-three-sides", family="triangles", title="Triangle on three sides"):
+    keys = ("A", "B", "C")
     brief = "A triangle with sides of {ab}, {bc} and {ca}, found with {method}."
     summary = "Three sides: two arcs from the ends of the base."
 
@@ -197,7 +201,8 @@ class ThreeSides(Triangle, id="triangle-three-sides", family="triangles", title=
             raise Refused(
                 names[0],
                 f"{names[0]} is {mm(longest)}; it must stay under the other two together, {mm(one + two)}, and is "
-                f"{mm(longest - one - two)} too long. Lower {names[0]} to {most_mm((one + two) * (1 - 2 * FLATTEST))}, or raise {names[1]} or {names[2]}.",
+                f"{mm(longest - one - two)} too long. Lower {names[0]} to {most_mm((one + two) * (1 - 2 * FLATTEST))}, "
+                f"or raise {names[1]} or {names[2]}.",
             )
 
 
@@ -211,7 +216,10 @@ def three_sides(g: ThreeSides, d: Draft) -> None:
     line_in(d, a, b, c)
 
 
-class TwoSidesAngle(Triangle, id="triangle-two-sides-angle", family="triangles", title="Triangle on two sides and their angle"):
+class TwoSidesAngle(
+    Triangle, id="triangle-two-sides-angle", family="triangles", title="Triangle on two sides and their angle"
+):
+    keys = ("A", "B", "C")
     brief = "A triangle on a base of {ab} with an arm of {arm} at {angle} from its {corner} end, by {method}."
     summary = "Two sides and the angle between them."
     ways = ("protractor", "tangent")
@@ -240,7 +248,9 @@ class TwoSidesAngle(Triangle, id="triangle-two-sides-angle", family="triangles",
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield from super().dimensions(found)
         left = self.corner == "left"
-        yield Linear(found["C"], found["A"], "arm", self.arm) if left else Linear(found["B"], found["C"], "arm", self.arm)
+        yield (
+            Linear(found["C"], found["A"], "arm", self.arm) if left else Linear(found["B"], found["C"], "arm", self.arm)
+        )
         vertex, start = (found["A"], 0.0) if left else (found["B"], 180.0 - self.angle)
         yield Angular(vertex, start, self.angle, "angle", self.angle)
 
@@ -261,7 +271,10 @@ def two_sides_angle(g: TwoSidesAngle, d: Draft, how: str) -> None:
     line_in(d, a, b, c)
 
 
-class SideTwoAngles(Triangle, id="triangle-side-two-angles", family="triangles", title="Triangle on a side and two angles"):
+class SideTwoAngles(
+    Triangle, id="triangle-side-two-angles", family="triangles", title="Triangle on a side and two angles"
+):
+    keys = ("A", "B", "C")
     brief = "A triangle on a base of {ab} with {angle_A} at its left end and {angle_B} at its right, by {method}."
     summary = "A side and the angles at its ends."
     ways = ("protractor", "tangent")
@@ -291,7 +304,9 @@ def sine_workings(ab: str, a: str, b: str, c: str) -> dict[str, str]:
     return {"bc": f"{ab} sin {a}° / sin {c}°", "ca": f"{ab} sin {b}° / sin {c}°", "angle_C": f"180° − {a}° − {b}°"}
 
 
-def two_rays(d: Draft, base: LineMark, a: Spot, b: Spot, angle_a: float, angle_b: float, how: str, name: str = "C") -> Spot:
+def two_rays(
+    d: Draft, base: LineMark, a: Spot, b: Spot, angle_a: float, angle_b: float, how: str, name: str = "C"
+) -> Spot:
     left = moves.set_angle(d, base, a, angle_a, how)
     right = moves.set_angle(d, base, b, angle_b, how, leftward=True)
     return d.meet(left, right, name)
@@ -306,6 +321,7 @@ def side_two_angles(g: SideTwoAngles, d: Draft, how: str) -> None:
 
 
 class SideSideAngle(Triangle, id="triangle-side-side-angle", family="triangles", title="Triangle, angle beside"):
+    keys = ("A", "B", "C", "C*")
     brief = "A triangle on a base of {ab} with BC of {bc} and {angle_A} at A, by {method}: one answer or two."
     summary = "Two sides and an angle that is not between them: none, one or two triangles."
     ways = ("protractor", "tangent")
@@ -354,7 +370,9 @@ class SideSideAngle(Triangle, id="triangle-side-side-angle", family="triangles",
                 if self.angle_A >= 90
                 else "C falls on A"
             )
-            raise Refused("bc", f"{whose}; bc is {mm(self.bc)}. Raise bc to at least {least_mm(far)}, or lower ab or angle_A.")
+            raise Refused(
+                "bc", f"{whose}; bc is {mm(self.bc)}. Raise bc to at least {least_mm(far)}, or lower ab or angle_A."
+            )
 
     def workings(self) -> dict[str, str]:
         ab, bc, angle = bare(self.ab), bare(self.bc), trim(self.angle_A)
@@ -362,11 +380,16 @@ class SideSideAngle(Triangle, id="triangle-side-side-angle", family="triangles",
 
     def values(self, method: str) -> Iterable[Value]:
         yield from super().values(method)
-        words = f"{bare(self.bc)} against {bare(self.ab)} sin {trim(self.angle_A)}° = {bare(self.height)} and {bare(self.ab)}"
+        words = (
+            f"{bare(self.bc)} against {bare(self.ab)} sin {trim(self.angle_A)}° "
+            f"= {bare(self.height)} and {bare(self.ab)}"
+        )
         yield Value("solutions", float(self.solutions), "", words, ("C",))
         if self.solutions == 2:
             ab, bc, angle = bare(self.ab), bare(self.bc), trim(self.angle_A)
-            yield Value("second_ca", self.other_ca, "mm", f"{ab} cos {angle}° − √({bc}² − ({ab} sin {angle}°)²)", ("A", "C2"))
+            yield Value(
+                "second_ca", self.other_ca, "mm", f"{ab} cos {angle}° − √({bc}² − ({ab} sin {angle}°)²)", ("A", "C2")
+            )
 
     def measure(self, found: Found) -> dict[str, Number]:
         out = super().measure(found)
@@ -382,7 +405,9 @@ class SideSideAngle(Triangle, id="triangle-side-side-angle", family="triangles",
             yield Truth("C2 stands on the same arm", distance_to_line(found["C2"], found["A"], found["C"] - found["A"]))
 
 
-@both_ways(SideSideAngle, "The arc of one side cuts the leg twice, once or not at all (the ambiguous case of the sine rule)")
+@both_ways(
+    SideSideAngle, "The arc of one side cuts the leg twice, once or not at all (the ambiguous case of the sine rule)"
+)
 def side_side_angle(g: SideSideAngle, d: Draft, how: str) -> None:
     a, b, base = base_line(d, g.ab, "The base")
     with d.phase("The arm"):
@@ -395,4 +420,8 @@ def side_side_angle(g: SideSideAngle, d: Draft, how: str) -> None:
             spots.append((a, b, d.meet(arm, arc, "C2", far=moves.towards(a, arm, 10 * g.sides[2]))))
     with d.phase("Line in"):
         for k, three in enumerate(spots):
-            d.line_in(three, closed=True, says="Line in the triangle." if k == 0 else "Line in the second one: both are right.")
+            d.line_in(
+                three,
+                closed=True,
+                says="Line in the triangle." if k == 0 else "Line in the second one: both are right.",
+            )

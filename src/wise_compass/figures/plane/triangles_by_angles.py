@@ -22,6 +22,7 @@ from wise_compass.geometry.vectors import cosd, distance, sind, tand
 
 
 class CircumradiusAngles(Triangle, id="triangle-circumradius-angles", family="triangles", title="Triangle in a circle"):
+    keys = ("A", "B", "C", "O")
     brief = "A triangle in a circle of radius {circumradius} with {angle_A} at A and {angle_B} at B, by {method}."
     summary = "The circle through the corners and two angles; at the centre each angle stands twice."
     ways = ("protractor", "tangent")
@@ -66,7 +67,9 @@ def circumradius_angles(g: CircumradiusAngles, d: Draft, how: str) -> None:
         centre = d.start_at("O", *centre_at, says="Mark the centre O.")
         circle = d.compass(centre, g.circumradius, "Centre O, draw the circle.")
     with d.phase("Angles at the centre"):
-        times = d.choice("corner-at-centre", right=2.0, slip=1.0, says="The corner angles are used at the centre, not doubled.")
+        times = d.choice(
+            "corner-at-centre", right=2.0, slip=1.0, says="The corner angles are used at the centre, not doubled."
+        )
         first = _radius_line(d, centre, -90.0 - c, "Draw the radius to A.")
         corner_a = d.meet(first, circle, "A", near=moves.towards(centre, first, 2 * g.circumradius))
         facing = -90.0 - c
@@ -95,6 +98,7 @@ def _radius_line(d: Draft, centre: Spot, angle: float, says: str, turn: float | 
 
 
 class InradiusAngles(Triangle, id="triangle-inradius-angles", family="triangles", title="Triangle about a circle"):
+    keys = ("A", "B", "C", "O")
     brief = "A triangle about a circle of radius {inradius} with {angle_A} at A and {angle_B} at B, by {method}."
     summary = "The circle that touches the sides and two angles: tangents at three points."
     ways = ("protractor", "tangent")
@@ -164,7 +168,10 @@ def inradius_angles(g: InradiusAngles, d: Draft, how: str) -> None:
     line_in(d, a, b, c)
 
 
-class PerimeterAngles(Triangle, id="triangle-perimeter-angles", family="triangles", title="Triangle of a given perimeter"):
+class PerimeterAngles(
+    Triangle, id="triangle-perimeter-angles", family="triangles", title="Triangle of a given perimeter"
+):
+    keys = ("A", "B", "C", "P", "Q")
     brief = "A triangle of {perimeter} all round with {angle_A} at A and {angle_B} at B, by {method}."
     summary = "The three sides laid out in one line and folded up again."
     ways = ("protractor", "tangent")
@@ -223,7 +230,10 @@ def perimeter_angles(g: PerimeterAngles, d: Draft, how: str) -> None:
     line_in(d, a, b, c)
 
 
-class HypotenuseLeg(Triangle, id="triangle-hypotenuse-leg", family="triangles", title="Right triangle on its hypotenuse"):
+class HypotenuseLeg(
+    Triangle, id="triangle-hypotenuse-leg", family="triangles", title="Right triangle on its hypotenuse"
+):
+    keys = ("A", "B", "C")
     brief = "A right triangle with a hypotenuse of {hypotenuse} and a leg of {leg}, by {method}."
     summary = "A right angle at A, AB one leg, BC the hypotenuse."
     ways = ("set-square", "four-arcs")

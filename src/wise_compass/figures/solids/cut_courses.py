@@ -1,6 +1,7 @@
 """The true curves of round solids that are cut: the true section, the cut in the plan, and its edge in the pattern.
 
-Each is told by how far round the axis a point stands, in degrees anticlockwise from the right as seen from above, or from the seam on.
+Each is told by how far round the axis a point stands, in degrees anticlockwise from the right as seen from above, or
+from the seam on.
 """
 
 from __future__ import annotations
@@ -39,7 +40,9 @@ def cut_courses(g: CutSolid, plan: Curve, edge: Curve, per: float) -> Iterator[C
         for number, chain in enumerate(chains):
             turns = per * np.array([places[key] for key in chain])
             last = f" {number + 1}" if number else ""
-            yield _course(f"the cut edge of the pattern{last}", edge, turns, chain, "angle from the seam" if per == 1 else "")
+            yield _course(
+                f"the cut edge of the pattern{last}", edge, turns, chain, "angle from the seam" if per == 1 else ""
+            )
 
 
 def _course(says: str, curve: Curve, turns: Array, names: Sequence[str], called: str = ROUND) -> Course:
@@ -73,7 +76,9 @@ def _stations(g: CutSolid) -> dict[str, float]:
     found = {g.strips.station(letter, j): part * j for letter in "QP" for j in range(g.stock.count + 1)}
     for j, names in g.strips.faces:
         start = _turn(g, g.stock.lower(g.strips.place(j)))
-        found |= {g.strips.key(j, name): part * j + (_turn(g, name) - start) % 360.0 for name in names if name[0] in "EF"}
+        found |= {
+            g.strips.key(j, name): part * j + (_turn(g, name) - start) % 360.0 for name in names if name[0] in "EF"
+        }
     return found
 
 

@@ -1,7 +1,22 @@
-"""What prisms, pyramids, cylinders and cones share: an upright solid on the horizontal plane, cut or whole, its section and pattern."""
+"""What prisms, pyramids, cylinders and cones share: an upright solid on the horizontal plane, cut or whole, its section
+and pattern.
+
+In ``figures/solids/``, ``cut_solids.py`` is what prisms, pyramids, cylinders and cones share; ``upright.py`` draws
+their views, cut and true section, once for all; ``strips.py`` knows a pattern as a row of strips from the seam round to
+it again (``Q0`` … ``Qn`` feet, ``P0`` … ``Pn`` upper ends, ``W`` the apex); ``prisms.py`` develops by parallel lines,
+``radial.py`` by radial lines, ``lining.py`` lines a pattern in. ``seen.py`` tells what is hidden of a solid in any
+position, ``cut_courses.py`` the true curves of round cuts. Figures of their own: ``frusta.py``, ``oblique_cones.py``,
+``tilted.py``, ``meeting.py``, and their methods.
+
+Steps of a pattern, of true lengths or of an earlier stage lie in no view (``Draft.apart``); folds are lined in as
+``Role.FOLD``. ``Figure.skin`` gives the faces of the solid (and of the part that is cut off), ``Figure.pattern`` the
+pattern, ``Figure.true_lines`` the lines for the table of true lengths. ``scene/order.py`` paints faces so that the
+nearest is last; ``desk/round/roundmodes.py`` chooses between planes, solid and pattern, and which slip is folded up.
+"""
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import Any, ClassVar
@@ -9,8 +24,9 @@ from typing import Any, ClassVar
 import numpy as np
 
 from wise_compass.drafting import hazards
+from wise_compass.drafting.capabilities import Developed, Face, InViews, Part, Solid
 from wise_compass.drafting.dimensions import Angular, Dimension, Linear
-from wise_compass.drafting.figure import Face, Figure, Part
+from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import STRICT, Angle, Choice, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -34,10 +50,9 @@ STEEP_CUT = 45.0
 UNCUT = "nothing is cut off"
 
 
-class CutSolid(Figure):
+class CutSolid(InViews, Solid, Developed, Figure):
     """Base of the upright solids. ``stock`` is the solid before it is cut, ``cutting`` what stays of it."""
 
-    in_views = True
     round = False
     hazards = (hazards.SHEET,)
     value_names: ClassVar[Sequence[str]] = ("volume", "surface", "section_area", "edge_lengths", "lateral_area")
@@ -61,8 +76,8 @@ class CutSolid(Figure):
     # what it is
 
     @cached_property
-    def stock(self) -> Stock:
-        raise NotImplementedError
+    @abstractmethod
+    def stock(self) -> Stock: ...
 
     @property
     def tall(self) -> float:
@@ -70,9 +85,9 @@ class CutSolid(Figure):
         return float(self.given_values["height"])
 
     @property
+    @abstractmethod
     def reach(self) -> float:
         """The radius of the circle that the base stands on."""
-        raise NotImplementedError
 
     @property
     def seam_place(self) -> int:
@@ -106,7 +121,9 @@ class CutSolid(Figure):
         """A plane must leave something, and meet the solid in more than a point or a line."""
         kept = self.cutting
         if not kept.stays:
-            raise Refused("cut_height", f"The plane leaves nothing of it; raise cut_height to {least_mm(STRICT)} at least.")
+            raise Refused(
+                "cut_height", f"The plane leaves nothing of it; raise cut_height to {least_mm(STRICT)} at least."
+            )
         if self._meets(kept, self.cut_height):
             return
         at = np.array(list(kept.stock.places.values()))
@@ -117,7 +134,8 @@ class CutSolid(Figure):
             most = float(np.floor((over - below) / STRICT) * STRICT)
         raise Refused(
             "cut_height",
-            f"At {trim(self.cut_angle)}° a plane {mm(self.cut_height)} up the axis misses the solid, or only touches it. Lower "
+            f"At {trim(self.cut_angle)}° a plane {mm(self.cut_height)} up the axis "
+            "misses the solid, or only touches it. Lower "
             f"cut_height to {most_mm(most)} at most, or change cut_angle.",
         )
 
@@ -127,7 +145,8 @@ class CutSolid(Figure):
     def _meets(self, kept: CutStock, height: float) -> bool:
         """Whether what a plane leaves has a section of some size."""
         least = kept.same * kept.stock.size
-        if self.round and self.exact_cut_at(height).section > least:
+        exact = self.exact_cut_at(height)
+        if exact is not None and exact.section > least:
             return True
         return len(kept.section) > 2 and (self.round or area_of(kept.loop(kept.section)) > least)
 
@@ -135,7 +154,8 @@ class CutSolid(Figure):
 
     @property
     def section_chains(self) -> list[tuple[list[str], bool]]:
-        """The rim of the cut in pieces: straight across base and top, else as the solid is; a closed piece ends where it begins."""
+        """The rim of the cut in pieces: straight across base and top, else as the solid is; a closed piece ends where
+        it begins."""
         names = list(self.cutting.section)
         n = len(names)
         straight = [self._across(names[k], names[(k + 1) % n]) for k in range(n)]
@@ -172,13 +192,9 @@ class CutSolid(Figure):
 
     # what is told
 
-    def exact_cut_at(self, height: float) -> RoundCut:
-        """Areas and volume of what a plane ``height`` up the axis leaves of a round solid."""
-        raise NotImplementedError
-
-    @cached_property
-    def exact_cut(self) -> RoundCut:
-        return self.exact_cut_at(self.cut_height)
+    def exact_cut_at(self, height: float) -> RoundCut | None:
+        """Areas and volume of what a plane ``height`` up the axis leaves of a round solid; None of a flat-sided one."""
+        return None
 
     @property
     def bulk(self) -> RoundCut:
@@ -220,7 +236,7 @@ class CutSolid(Figure):
     def measure(self, found: Found) -> dict[str, Number]:
         kept = self.cutting
         out: dict[str, Number] = {}
-        if "Q0" in found:
+        if self.is_developed(found):
             strips = self.strips
             lengths = []
             for k in range(self.stock.count):
@@ -243,12 +259,16 @@ class CutSolid(Figure):
         if plane is not None:
             off = [distance_to_plane(found[name], plane) for name in kept.section]
             yield Truth("Every corner of the cut lies in the cutting plane", np.array(off))
-            yield Truth("Every corner of the cut lies on an edge or a generator", np.array(list(self._off_lines(found))))
+            yield Truth(
+                "Every corner of the cut lies on an edge or a generator", np.array(list(self._off_lines(found)))
+            )
         if self.wanted[0]:
             at = kept.loop(kept.section)
             true = np.asarray(distance(at, np.roll(at, -1, axis=0)))
             shown = found.together([f"{name}.3" for name in kept.section])
-            yield Truth("The true section shows every side at its length", distance(shown, np.roll(shown, -1, axis=-2)) - true)
+            yield Truth(
+                "The true section shows every side at its length", distance(shown, np.roll(shown, -1, axis=-2)) - true
+            )
         if self.wanted[1]:
             yield from self.pattern_truths(found)
 
@@ -265,17 +285,17 @@ class CutSolid(Figure):
             if name[0] in "EF":
                 yield self.off_rim(found[name])
 
-    def off_rim(self, at: Array) -> Number:
+    def off_rim(self, at: Array) -> Array:
         """How far a place is off the rim of the base or of the top."""
         ring = self.stock.base[:, :2]
         a, b = ring, np.roll(ring, -1, axis=0)
         u = (b - a) / np.asarray(distance(a, b))[:, None]
         off = at[:2] - a
-        return float(np.abs(off[:, 0] * u[:, 1] - off[:, 1] * u[:, 0]).min())
+        return np.asarray(np.abs(off[:, 0] * u[:, 1] - off[:, 1] * u[:, 0]).min())
 
+    @abstractmethod
     def stock_truths(self, found: Found) -> Iterator[Truth]:
         """What defines the solid before it is cut."""
-        raise NotImplementedError
 
     def pattern_truths(self, found: Found) -> Iterator[Truth]:
         pattern, kept = self.pattern(found), self.cutting
@@ -291,7 +311,9 @@ class CutSolid(Figure):
         yield Truth("Folded by its own fold angles, all edges that are shared come together", pattern.gap())
         yield Truth("Folded up, every corner lies where it is on the solid", pattern.stray())
         if not self.round:
-            yield Truth("The pattern is as large as the lateral faces", (pattern.area - kept.lateral_area) / max(size, 1.0))
+            yield Truth(
+                "The pattern is as large as the lateral faces", (pattern.area - kept.lateral_area) / max(size, 1.0)
+            )
 
     # the pattern
 
@@ -321,7 +343,8 @@ class CutSolid(Figure):
     # in space
 
     def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
-        """What is left of the lines, on pointed solids their distance from the apex, and the sides of a flat-sided cut."""
+        """What is left of the lines, on pointed solids their distance from the apex, and the sides of a flat-sided
+        cut."""
         stock, kept, found = self.stock, self.cutting, []
         for k, number in enumerate(stock.numbers):
             ends = kept.line(k)
@@ -359,8 +382,29 @@ def faces_of(kept: CutStock, smooth: bool) -> list[Face]:
     return found + [Face(kept.loop(cut), cut=True)] * (len(cut) > 2)
 
 
-def _area(found: Found, keys: Sequence[str]) -> Number:
+def _area(found: Found, keys: Sequence[str]) -> Array:
     """Of a polygon found on the paper (the shoelace formula); lanes broadcast."""
     at = found.together(list(keys))
     x, y = at[..., 0], at[..., 1]
-    return np.abs((x * np.roll(y, -1, axis=-1) - y * np.roll(x, -1, axis=-1)).sum(axis=-1)) / 2
+    return np.asarray(np.abs((x * np.roll(y, -1, axis=-1) - y * np.roll(x, -1, axis=-1)).sum(axis=-1)) / 2)
+
+
+class RoundSolid(CutSolid):
+    """What cylinders and cones share: what a plane leaves of them has closed forms."""
+
+    @property
+    @abstractmethod
+    def whole(self) -> RoundCut:
+        """Areas and volume of the solid that no plane cuts."""
+
+    @abstractmethod
+    def exact_cut_at(self, height: float) -> RoundCut: ...
+
+    @cached_property
+    def exact_cut(self) -> RoundCut:
+        """Areas and volume of what its own plane leaves."""
+        return self.exact_cut_at(self.cut_height)
+
+    @property
+    def bulk(self) -> RoundCut:
+        return self.exact_cut if self.cut == "plane" else self.whole

@@ -7,9 +7,10 @@ from collections.abc import Iterable, Iterator, Sequence
 import numpy as np
 
 from wise_compass.drafting import hazards
+from wise_compass.drafting.capabilities import Developed, Edge, Face, InViews, Part, Solid
 from wise_compass.drafting.dimensions import Dimension, Linear, Radial
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Edge, Face, Figure, Part, method
+from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Choice, Length
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
@@ -21,20 +22,40 @@ from wise_compass.figures.solids.prisms import APART
 from wise_compass.figures.solids.sectors import sector_ends
 from wise_compass.figures.solids.upright import BEYOND, GAP
 from wise_compass.geometry.solids import ring
-from wise_compass.geometry.unfold import Pattern, Piece, fold_angle, resting
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, point, point3, polar, sind
+from wise_compass.geometry.unfold import FlatPiece, Pattern, fold_angle, resting
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    angle_of,
+    cosd,
+    distance,
+    length,
+    multiples,
+    point,
+    point3,
+    polar,
+    sind,
+)
 
 SLICES = 36
 """Flat strips that the pattern is rolled up in, in the space view."""
 
 
-class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
+class Frustum(InViews, Solid, Developed, Figure, id="frustum", family="solids", title="Frustum of a cone"):
+    keys = ("B", "B.front", "O.front", "O.top", "T", "T.front")
     brief = "A frustum {bottom} wide below, {top} wide above and {height} high. Draw {show}, with {method}."
     summary = "A bucket, a lampshade, a reducer: its views, and the pattern between two arcs."
-    in_views = True
     across = ("bottom", "top")
     hazards = (hazards.SHEET, hazards.DUCT)
-    value_names = ("slant", "inner_radius", "outer_radius", "sector_angle", "lateral_area", "blank_length", "blank_width")
+    value_names = (
+        "slant",
+        "inner_radius",
+        "outer_radius",
+        "sector_angle",
+        "lateral_area",
+        "blank_length",
+        "blank_width",
+    )
     ways = ("radial-lines",)
 
     bottom = Length(76, "the diameter below")
@@ -54,8 +75,10 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
             smaller = "top" if self.top <= self.bottom else "bottom"
             raise Refused(
                 smaller,
-                f"The two diameters differ by {mm(abs(self.bottom - self.top))}: the sides meet too far off for a pattern about one "
-                f"apex, whose radius may be {most_mm(LONGEST_LENGTH)}. Lower {smaller} to {most_mm(2 * (wide - least) - 0.01)}, or take a "
+                f"The two diameters differ by {mm(abs(self.bottom - self.top))}: the sides "
+                "meet too far off for a pattern about one "
+                f"apex, whose radius may be {most_mm(LONGEST_LENGTH)}. Lower {smaller} to "
+                f"{most_mm(2 * (wide - least) - 0.01)}, or take a "
                 "cylinder.",
             )
 
@@ -95,7 +118,9 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
         yield Value(
             "inner_radius", self.inner, "mm", f"{bare(self.slant)} × {narrow} / {off}", ("W", *seam[:1]) if seam else ()
         )
-        yield Value("outer_radius", self.outer, "mm", f"{bare(self.slant)} × {wide} / {off}", ("W", *seam[1:]) if seam else ())
+        yield Value(
+            "outer_radius", self.outer, "mm", f"{bare(self.slant)} × {wide} / {off}", ("W", *seam[1:]) if seam else ()
+        )
         angle = f"360° × {off} / {bare(self.slant)}"
         yield Value("sector_angle", self.sector, "°", angle, ("Q0", "W", "Qn") if seam else ())
         area = float(np.pi * (self.wide + self.narrow) * self.slant)
@@ -130,8 +155,12 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
             for name, radius, words in (("Q", self.wide, "outer"), ("P", self.narrow, "inner")):
                 arc = np.deg2rad(angle) * distance(found["W"], found[f"{name}0"])
                 yield Truth(f"The {words} arc is as long as its circle is round", arc - 2 * np.pi * radius)
-            yield Truth("Both sides of the seam are as long as the slant", distance(found["P0"], found["Q0"]) - self.slant)
-            yield Truth("Folded by its own fold angles, all edges that are shared come together", self.pattern(found).gap())
+            yield Truth(
+                "Both sides of the seam are as long as the slant", distance(found["P0"], found["Q0"]) - self.slant
+            )
+            yield Truth(
+                "Folded by its own fold angles, all edges that are shared come together", self.pattern(found).gap()
+            )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         foot, right = found["O.front"], point(self.wide, 0.0)
@@ -168,7 +197,7 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
         first = float(angle_of(found["Q0"] - w))
         part = float((angle_of(found["Qn"] - w) - first) % 360.0) / SLICES
         inner, outer = (float(distance(w, found[name])) for name in ("P0", "Q0"))
-        turn = first + part * np.arange(SLICES + 1)
+        turn = first + multiples(part, SLICES + 1)
         near, far = polar(w, inner, turn), polar(w, outer, turn)
         ratio = float(sind(self.sector / SLICES / 2) / np.sin(np.pi / SLICES))
         # 1 − ratio², by what the sector lacks of a full turn: nearly nothing where the frustum is nearly flat
@@ -178,7 +207,8 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
         up = self.bottom >= self.top  # turned over, a frustum is wound the other way
         way, foot = (1, 0.0) if up else (-1, self.height)
         lower, upper = (
-            ring(s * ratio, SLICES, height=foot + way * (self.outer - s) * tall)[::way] for s in (self.outer, self.inner)
+            ring(s * ratio, SLICES, height=foot + way * (self.outer - s) * tall)[::way]
+            for s in (self.outer, self.inner)
         )
         solid = [np.array([lower[k], lower[(k + 1) % SLICES], upper[(k + 1) % SLICES]]) for k in range(SLICES)]
         fold = fold_angle(solid[0], solid[1])
@@ -187,7 +217,7 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
             names = tuple(f"{letter}{(k + j) % SLICES}" for letter, j in (("Q", 0), ("Q", 1), ("P", 1), ("P", 0)))
             flat = np.array([far[k], far[k + 1], near[k + 1], near[k]])
             hinge = np.array([far[k], near[k]])
-            pieces.append(Piece(names, flat, k - 1, fold * (k > 0), hinge, hinge))
+            pieces.append(FlatPiece(names, flat, k - 1, fold * (k > 0), hinge, hinge))
         root = np.array([lower[0], lower[1], upper[0]])
         return Pattern(pieces, resting(np.array([far[0], far[1], near[0]]), root))
 
@@ -199,8 +229,9 @@ class Frustum(Figure, id="frustum", family="solids", title="Frustum of a cone"):
         return [Part("The pattern", edges)]
 
 
-class _Hand:
-    """The frustum on the way. Spots of the elevation go by their rim and their side: ``B`` below, ``T`` above; +1 is right."""
+class _FrustumHand:
+    """The frustum on the way. Spots of the elevation go by their rim and their side: ``B`` below, ``T`` above; +1 is
+    right."""
 
     axis: LineMark
     foot: Spot
@@ -258,8 +289,12 @@ class _Hand:
         near, far = d.opening(apex, ends[other, 1]), d.opening(apex, ends[key, 1])
         with d.phase("The pattern"), d.apart("pattern"):
             w = self._apex()
-            outer = d.compass(w, far, f"Centre W, swing the arc of the {self.big} with the whole side as opening.", whole=False)
-            inner = d.compass(w, near, f"Centre W, swing the arc of the {self.small}, from the apex to it.", whole=False)
+            outer = d.compass(
+                w, far, f"Centre W, swing the arc of the {self.big} with the whole side as opening.", whole=False
+            )
+            inner = d.compass(
+                w, near, f"Centre W, swing the arc of the {self.small}, from the apex to it.", whole=False
+            )
             for arc in (outer, inner):
                 arc.swing(-90.0 - g.sector / 2 - 2.0, min(g.sector + 4.0, 360.0))
             corners = self._sector(w, outer)
@@ -294,7 +329,7 @@ class _Hand:
     source="Development of a conical surface: all generators meet at one apex",
 )
 def radial_lines(g: Frustum, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _FrustumHand(g, d)
     with d.phase("The plan"):
         level, rims = hand.plan()
     with d.phase("The elevation"):

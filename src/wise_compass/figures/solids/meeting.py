@@ -10,17 +10,18 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.drafting import hazards
+from wise_compass.drafting.capabilities import Curved, Developed, Edge, Face, Part, Solid
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Angular, Dimension
-from wise_compass.drafting.figure import Edge, Face, Figure, Part
+from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import STRICT, Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
 from wise_compass.geometry.curves import Curve
 from wise_compass.geometry.meeting import Meeting
-from wise_compass.geometry.unfold import Pattern, Piece, resting
-from wise_compass.geometry.vectors import Array, Number, cosd, distance, left_of, point3, sind, unit
+from wise_compass.geometry.unfold import FlatPiece, Pattern, resting
+from wise_compass.geometry.vectors import Array, Number, cosd, distance, left_of, multiples, point3, sind, unit
 
 TOUCH = 1e-9
 """Of the main's radius: a branch that is narrower by less is as wide, and planes nearer together are one."""
@@ -34,7 +35,7 @@ ROUND = "angle round the branch"
 SHOWN = {"views": "the views", "pattern": "the views and the patterns", "all": "all of it"}
 
 
-class Station(NamedTuple):
+class MeetingStation(NamedTuple):
     """A cutting plane's point of the curve: its letter, its division angle, and which division it is, if one."""
 
     name: str
@@ -42,9 +43,13 @@ class Station(NamedTuple):
     division: int | None
 
 
-class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="Two cylinders that meet"):
+class MeetingCylinders(
+    Curved, Solid, Developed, Figure, id="meeting-cylinders", family="solids", title="Two cylinders that meet"
+):
+    keys = ("E", "M", "O", "P*", "ZP*")
     brief = (
-        "A main pipe {main_diameter} wide and a branch {branch_diameter} wide that rises from it at {angle}, their axes {offset} apart, "
+        "A main pipe {main_diameter} wide and a branch {branch_diameter} wide that rises "
+        "from it at {angle}, their axes {offset} apart, "
         "the branch {branch_length} long, in {divisions} divisions. Draw {show}, with {method}."
     )
     summary = "A pipe branch, a spout on a drum: the curve where they meet, the branch's pattern, the hole in the main."
@@ -66,14 +71,16 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         if abs(self.offset) > room * (1 + TOUCH) + TOUCH * self.main:
             raise Refused(
                 "offset",
-                f"The axes are {mm(abs(self.offset))} apart: part of the branch would pass beside the main. Lower offset to "
+                f"The axes are {mm(abs(self.offset))} apart: part of the branch would "
+                "pass beside the main. Lower offset to "
                 f"{most_mm(room)} at most, or branch_diameter.",
             )
-        least = float(self.reached(np.linspace(0.0, 360.0, 721)).max())
+        least = float(np.max(self.reached(np.linspace(0.0, 360.0, 721))))
         if self.branch_length < least + STRICT / 2:
             raise Refused(
                 "branch_length",
-                f"The branch is {mm(self.branch_length)} long and does not clear the main all round. Raise branch_length to "
+                f"The branch is {mm(self.branch_length)} long and does not clear the "
+                "main all round. Raise branch_length to "
                 f"{least_mm(least + STRICT)} at least.",
             )
 
@@ -137,31 +144,32 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
 
     @property
     def turns(self) -> Array:
-        return np.asarray(360.0 / self.divisions * np.arange(self.divisions), dtype=np.float64)
+        return multiples(360.0 / self.divisions, self.divisions)
 
     @cached_property
-    def stations(self) -> list[Station]:
-        """All cutting planes in order round the branch: its divisions, and those of the highest and the lowest points."""
-        found = [Station(f"P{k}", float(turn), k) for k, turn in enumerate(self.turns)]
+    def stations(self) -> list[MeetingStation]:
+        """All cutting planes in order round the branch: its divisions, and those of the highest and the lowest
+        points."""
+        found = [MeetingStation(f"P{k}", float(turn), k) for k, turn in enumerate(self.turns)]
         extra = [("L1", 90.0), ("L2", 270.0)]
         if abs(self.offset) < self.branch * (1 - 1e-6):
             high = float(np.rad2deg(np.arcsin(-self.offset / self.branch)))
             extra += [("H1", high % 360.0), ("H2", 180.0 - high)]
         for name, turn in extra:
             if min(abs((turn - one.turn + 180.0) % 360.0 - 180.0) for one in found) > 1e-6:
-                found.append(Station(name, turn, None))
+                found.append(MeetingStation(name, turn, None))
         return sorted(found, key=lambda one: one.turn)
 
     @property
-    def opened(self) -> list[Station]:
+    def opened(self) -> list[MeetingStation]:
         """The stations of the branch's pattern: its divisions, and the corners of the curve."""
         return [one for one in self.stations if one.division is not None or self.is_corner(one)]
 
-    def is_corner(self, one: Station) -> bool:
+    def is_corner(self, one: MeetingStation) -> bool:
         """Whether the curve has a corner at a station."""
         return any(abs(one.turn - turn) < 1e-6 for turn in self.corners)
 
-    def at(self, turn: float) -> Station:
+    def at(self, turn: float) -> MeetingStation:
         """The station at an angle, the nearest."""
         return min(self.stations, key=lambda one: abs((turn - one.turn + 180.0) % 360.0 - 180.0))
 
@@ -187,20 +195,32 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
     def values(self, method: str) -> Iterable[Value]:
         marks = ("S0", "Q0") if self.wants_patterns else ("P0",)
         says = (
-            f"{bare(self.branch_length)} − (√({bare(self.main)}² − y²) + u cos {trim(self.angle)}°) / sin {trim(self.angle)}°"
+            f"{bare(self.branch_length)} − (√({bare(self.main)}² − y²) + u cos "
+            f"{trim(self.angle)}°) / sin {trim(self.angle)}°"
         )
         yield Value(
-            "element_lengths", [float(x) for x in self.lengths], "mm", f"{says}, of divisions 0 to {self.divisions - 1}", marks
+            "element_lengths",
+            [float(x) for x in self.lengths],
+            "mm",
+            f"{says}, of divisions 0 to {self.divisions - 1}",
+            marks,
         )
         for name, pick in (("longest", np.argmax), ("shortest", np.argmin)):
             k = int(pick(self.lengths))
             far = bare(float(self.reached(self.turns[k])))
-            yield Value(name, float(self.lengths[k]), "mm", f"{bare(self.branch_length)} − {far}, of division {k}", (f"P{k}",))
+            yield Value(
+                name, float(self.lengths[k]), "mm", f"{bare(self.branch_length)} − {far}, of division {k}", (f"P{k}",)
+            )
         start, end = self.hole
         yield Value("hole_length", end - start, "mm", f"{bare(end)} − ({bare(start)}), along the main")
         reach = [self.offset + way * self.branch for way in (1, -1)]
-        width = self.main * float(np.arcsin(min(reach[0] / self.main, 1.0)) - np.arcsin(max(reach[1] / self.main, -1.0)))
-        working = f"π × {bare(self.main)} × (arcsin({bare(reach[0])} / {bare(self.main)}) − arcsin({bare(reach[1])} / {bare(self.main)}))"
+        width = self.main * float(
+            np.arcsin(min(reach[0] / self.main, 1.0)) - np.arcsin(max(reach[1] / self.main, -1.0))
+        )
+        working = (
+            f"π × {bare(self.main)} × (arcsin({bare(reach[0])} / {bare(self.main)}) − "
+            f"arcsin({bare(reach[1])} / {bare(self.main)}))"
+        )
         yield Value("hole_width", width, "mm", f"{working} / 180°", self._lowest("J") if self.wants_patterns else ())
 
     def _lowest(self, letter: str) -> tuple[str, str]:
@@ -229,12 +249,15 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         aside = (at - o) @ np.array([across[1], -across[0]])
         yield Truth("Every point of the curve lies on the branch", np.hypot(aside, deep - self.offset) - self.branch)
         yield Truth(
-            f"The branch ends {mm(self.branch_length)} from the main’s axis", distance(o, found["E"]) - self.branch_length
+            f"The branch ends {mm(self.branch_length)} from the main’s axis",
+            distance(o, found["E"]) - self.branch_length,
         )
         rise = float(np.rad2deg(np.arctan2(across[1], across[0])))
         yield Truth(f"The axes meet at {trim(self.angle)}°", rise - self.angle, "°")
         if self.equal:
-            yield Truth("As both are as wide, the curve is two straight lines in the elevation", self._off_straight(found))
+            yield Truth(
+                "As both are as wide, the curve is two straight lines in the elevation", self._off_straight(found)
+            )
         if self.wants_patterns:
             yield from self._pattern_truths(found)
 
@@ -252,7 +275,8 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         solid = np.array([distance(self.end(turn), self.curve(turn)) for turn in self.turns])
         yield Truth("Every element of the pattern is as long as in space", flat - solid)
         yield Truth(
-            "The pattern is as wide as the branch is round", distance(found["Q0"], found["Qn"]) - 2 * np.pi * self.branch
+            "The pattern is as wide as the branch is round",
+            distance(found["Q0"], found["Qn"]) - 2 * np.pi * self.branch,
         )
         yield Truth("Folded by its own fold angles, all edges that are shared come together", self.pattern(found).gap())
         rolled = []
@@ -280,7 +304,9 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
             turns = np.array([*(one.turn for one in self.opened), 360.0])
             breaks = tuple(k for k, one in enumerate(self.opened) if self.is_corner(one))
             edge = meeting.branch_edge(self.branch_length)._replace(closed=False)
-            found.append(Course("the edge of the branch’s pattern", edge, turns, tuple(keys), breaks, turn=ROUND, afloat=True))
+            found.append(
+                Course("the edge of the branch’s pattern", edge, turns, tuple(keys), breaks, turn=ROUND, afloat=True)
+            )
             found.append(self._round("the hole in the main", meeting.hole(), [f"J{name}" for name in names]))
         return tuple(found)
 
@@ -317,7 +343,8 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
 
     @property
     def _skin_turns(self) -> list[float]:
-        """Where round the branch its skin has edges: at its divisions, its lowest points, and closer where those are wide apart."""
+        """Where round the branch its skin has edges: at its divisions, its lowest points, and closer where those are
+        wide apart."""
         turns = {round(one.turn, 9) % 360.0 for one in self.stations}
         turns |= {round(180.0 - turn, 9) % 360.0 for turn in turns}
         return sorted(turns | set(np.arange(0.0, 360.0, SKIN).tolist()))
@@ -356,7 +383,9 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         keys = [*(str(k) for k in range(n)), "n"]
         wide = [float(distance(found[f"Q{keys[k]}"], found[f"Q{keys[k + 1]}"])) for k in range(n)]
         for k in range(n):
-            flat = np.array([found[f"{letter}{keys[j]}"] for letter, j in (("Q", k), ("Q", k + 1), ("S", k + 1), ("S", k))])
+            flat = np.array(
+                [found[f"{letter}{keys[j]}"] for letter, j in (("Q", k), ("Q", k + 1), ("S", k + 1), ("S", k))]
+            )
             names = tuple(f"{letter}{j % n}" for letter, j in (("Q", k), ("Q", k + 1), ("S", k + 1), ("S", k)))
             corner = [one.name for one in self.opened if one.division is None and k < one.turn * n / 360.0 < k + 1]
             if corner:
@@ -364,7 +393,7 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
                 flat = np.insert(flat, 3, found[f"S{corner[0]}"], axis=0)
             hinge = np.array([flat[0], flat[0] + left_of(unit(found["Qn"] - found["Q0"]))])
             fold = float(np.rad2deg((wide[k - 1] + wide[k]) / 2 / self.branch)) if k else 0.0
-            pieces.append(Piece(names, flat, k - 1, fold, hinge, hinge))
+            pieces.append(FlatPiece(names, flat, k - 1, fold, hinge, hinge))
         first, lies = pieces[0].flat, self._developed
         root = resting(
             np.array([first[0], first[1], first[0] + left_of(first[1] - first[0])]),
@@ -379,7 +408,11 @@ class MeetingCylinders(Figure, id="meeting-cylinders", family="solids", title="T
         feet = [*(f"Q{k}" for k in range(n)), "Qn"]
         tops = [f"S{one.division if one.division is not None else one.name}" for one in self.opened] + ["Sn"]
         branch = [Edge(a, b, "base") for a, b in pairwise(feet)]
-        branch += [Edge("Qn", "Sn", "seam"), *(Edge(a, b, "cut") for a, b in pairwise(tops[::-1])), Edge("S0", "Q0", "side")]
+        branch += [
+            Edge("Qn", "Sn", "seam"),
+            *(Edge(a, b, "cut") for a, b in pairwise(tops[::-1])),
+            Edge("S0", "Q0", "side"),
+        ]
         rim = [f"J{one.name}" for one in self.stations]
         hole = [Edge(a, b, "hole") for a, b in zip(rim, rim[1:] + rim[:1])]
         return [Part("The branch", branch), Part("The hole in the main", hole)]

@@ -1,4 +1,5 @@
-"""How a hand finds the curve of two cylinders: planes parallel to both axes, each of which cuts both in straight lines."""
+"""How a hand finds the curve of two cylinders: planes parallel to both axes, each of which cuts both in straight
+lines."""
 
 from __future__ import annotations
 
@@ -12,14 +13,14 @@ from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Row, Spot
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.solids.lining import ALLOWANCES
-from wise_compass.figures.solids.meeting import MeetingCylinders, Station
+from wise_compass.figures.solids.meeting import MeetingCylinders, MeetingStation
 from wise_compass.geometry.vectors import polar
 
 APART, BEYOND = 20.0, 6.0
 """What is left between views, and how far centre lines run beyond what they are the middle of."""
 
 
-class _Hand:
+class _MeetingHand:
     """The two cylinders on the way."""
 
     o: Spot
@@ -45,7 +46,9 @@ class _Hand:
         self.main_axis = d.level_from(self.o, "Draw the main’s axis level.", role=Role.CENTRE).extent(
             left - BEYOND, right + BEYOND
         )
-        self.branch_axis = d.ray(self.o, g.angle, "Draw the branch’s axis.", role=Role.CENTRE, length=g.branch_length + BEYOND)
+        self.branch_axis = d.ray(
+            self.o, g.angle, "Draw the branch’s axis.", role=Role.CENTRE, length=g.branch_length + BEYOND
+        )
         up = d.upright_from(self.o, "Draw the upright through O.").extent(-g.main, g.main)
         with d.as_one(
             "Rule", "Lay off the main’s radius up and down, and draw its top and bottom level.", why="half its diameter"
@@ -54,9 +57,15 @@ class _Hand:
             low = d.lay_off(up, self.o, -g.main, "", kind="plain")
             self.top_line = d.level_from(high).extent(left, right)
             self.bottom_line = d.level_from(low).extent(left, right)
-        self.end = d.lay_off(self.branch_axis, self.o, g.branch_length, "E", "Lay off the branch’s length along its axis.")
-        self.end_line = d.square_to(self.branch_axis, self.end, "Draw its end square to the axis.").extent(-g.branch, g.branch)
-        circle = d.compass(self.end, g.branch, "Centre E, draw the branch’s circle turned into the paper.", "half its diameter")
+        self.end = d.lay_off(
+            self.branch_axis, self.o, g.branch_length, "E", "Lay off the branch’s length along its axis."
+        )
+        self.end_line = d.square_to(self.branch_axis, self.end, "Draw its end square to the axis.").extent(
+            -g.branch, g.branch
+        )
+        circle = d.compass(
+            self.end, g.branch, "Centre E, draw the branch’s circle turned into the paper.", "half its diameter"
+        )
         rays = self._rays(self.end, g.angle - 90.0)
         with d.as_one("Set square", "From every division draw an element parallel to the branch’s axis."):
             for one, ray in zip(g.stations, rays):
@@ -74,18 +83,23 @@ class _Hand:
         more: dict[str, LineMark] = {}
         if extra:
             words = (
-                "highest and lowest points" if len(extra) > 1 and any(one.name[0] == "H" for one in extra) else "lowest points"
+                "highest and lowest points"
+                if len(extra) > 1 and any(one.name[0] == "H" for one in extra)
+                else "lowest points"
             )
             with d.as_one(
                 "Protractor",
                 f"Add the rays of the curve’s {words}.",
                 why="planes through the main’s axis, and those that touch the branch",
             ):
-                more = {one.name: d.ray(centre, first + one.turn, length=g.branch, instrument="Protractor") for one in extra}
+                more = {
+                    one.name: d.ray(centre, first + one.turn, length=g.branch, instrument="Protractor") for one in extra
+                }
         return [more[one.name] if one.division is None else next(drawn) for one in g.stations]
 
     def end_view(self) -> None:
-        """The main seen from its right end: there each cutting plane is an upright, and cuts its circle at its own height."""
+        """The main seen from its right end: there each cutting plane is an upright, and cuts its circle at its own
+        height."""
         g, d = self.g, self.d
         left, right = g.stub
         far = left - APART - g.main if d.conventions.projection == "first" else self._rightmost() + APART + g.main
@@ -97,7 +111,12 @@ class _Hand:
         circle = d.circle_in(m, g.main, "Centre M, line in the main’s circle, seen from the right.")
         above = g.main + g.branch + APART / 2
         top = d.lay_off(
-            upright, m, above, "" if g.offset else "N", "Up the centre line mark a level clear of the circle.", kind="plain"
+            upright,
+            m,
+            above,
+            "" if g.offset else "N",
+            "Up the centre line mark a level clear of the circle.",
+            kind="plain",
         )
         n = top
         if g.offset:
@@ -108,14 +127,15 @@ class _Hand:
         small = d.compass(n, g.branch, "Centre N, draw the branch’s circle again.", "the same opening")
         rays = self._rays(n, 90.0)
         with d.as_one(
-            "Set square", "From every division draw upright down to the main’s circle: the cutting planes, seen edge-on."
+            "Set square",
+            "From every division draw upright down to the main’s circle: the cutting planes, seen edge-on.",
         ):
             for one, ray in zip(g.stations, rays):
                 mark = d.meet(ray, small, "", near=n.here + polar(np.zeros(2), g.branch, 90.0 + one.turn))
                 line = d.upright_from(mark)
                 self.points["Z" + one.name] = self._on_main(line, circle, one)
 
-    def _on_main(self, line: LineMark, circle: ArcMark, one: Station) -> Spot:
+    def _on_main(self, line: LineMark, circle: ArcMark, one: MeetingStation) -> Spot:
         """Where a plane meets the main's upper skin; one that only touches it does so on its level diameter."""
         d, g = self.d, self.g
         if g.is_corner(one):
@@ -130,10 +150,16 @@ class _Hand:
         d, g = self.d, self.g
         shift = d.choice("one-on", right=0, slip=1, says="Heights carried to the wrong element, one on.")
         names = [one.name for one in g.stations]
-        with d.as_one("Set square", "Carry every height level from the end view to its own element: points of the curve."):
+        with d.as_one(
+            "Set square", "Carry every height level from the end view to its own element: points of the curve."
+        ):
             for k, name in enumerate(names):
                 level = d.level_from(self.points["Z" + names[(k + shift) % len(names)]], role=Role.PROJECTOR)
-                kind = "found" if name[0] != "P" or g.offset or float(np.sin(np.deg2rad(g.stations[k].turn))) >= 0 else "plain"
+                kind = (
+                    "found"
+                    if name[0] != "P" or g.offset or float(np.sin(np.deg2rad(g.stations[k].turn))) >= 0
+                    else "plain"
+                )
                 self.points[name] = d.meet(level, self.elements[name], name, kind=kind)
 
     # lined in
@@ -250,17 +276,24 @@ class _Hand:
         keys = [*(f"Q{k}" for k in range(n)), "Qn"]
         start = d.start_at("Q0", min(left, right - girth), y, "Mark Q0, where the branch’s pattern has room.")
         base = d.level_from(start, "Draw its stretch-out line level.", length=girth)
-        wide = d.choice("diameter", right=girth, slip=2 * g.branch, says="The diameter laid off instead of the circumference.")
+        wide = d.choice(
+            "diameter", right=girth, slip=2 * g.branch, says="The diameter laid off instead of the circumference."
+        )
         end = d.lay_off(base, start, wide, "Qn", "Lay off the girth of the branch.", f"π × {bare(2 * g.branch)}")
-        spots = d.divide(start, end, n, keys, says=f"Cut it into {n} equal spaces, the seam on division 0.", how="trial")
+        spots = d.divide(
+            start, end, n, keys, says=f"Cut it into {n} equal spaces, the seam on division 0.", how="trial"
+        )
         with d.as_one("Set square", "Draw an upright at every mark."):
             uprights = [d.upright_from(spot) for spot in spots]
         with d.as_one(
-            "Dividers", "Take every element from the elevation, which shows it truly, and lay it off on its own upright."
+            "Dividers",
+            "Take every element from the elevation, which shows it truly, and lay it off on its own upright.",
         ):
             tops = []
             for one in g.opened:
-                tops.append(self._element(one, spots, uprights, f"S{one.division if one.division is not None else one.name}"))
+                tops.append(
+                    self._element(one, spots, uprights, f"S{one.division if one.division is not None else one.name}")
+                )
             tops.append(self._element(g.stations[0], spots[n:], uprights[n:], "Sn"))
         with d.as_one("Straightedge", "Line in the branch’s end and both sides of the seam.", why=ALLOWANCES):
             d.line_in([tops[0], spots[0], spots[-1], tops[-1]])
@@ -276,7 +309,7 @@ class _Hand:
     def _why_corner(self) -> str:
         return "the two ellipses cross" if self.g.equal else "the branch touches the main’s side"
 
-    def _element(self, one: Station, spots: Sequence[Spot], uprights: Sequence[LineMark], key: str) -> Spot:
+    def _element(self, one: MeetingStation, spots: Sequence[Spot], uprights: Sequence[LineMark], key: str) -> Spot:
         """The upper end of an element in the branch's pattern; that of a corner stands between two divisions."""
         d, taken = self.d, self.d.opening(self.ends[one.name], self.points[one.name])
         if one.division is not None:
@@ -288,7 +321,8 @@ class _Hand:
         g, d = self.g, self.d
         reach = max(abs(float(g.arc(90.0))), abs(float(g.arc(270.0))))
         with d.as_one(
-            "Set square", "Below the elevation draw the main’s top line level, as it lies in the pattern, with T under O."
+            "Set square",
+            "Below the elevation draw the main’s top line level, as it lies in the pattern, with T under O.",
         ):
             drop = d.upright_from(self.o, role=Role.PROJECTOR)
             t = d.on(drop, -g.main - APART - reach, "T", "found")
@@ -328,11 +362,12 @@ def _key(arc: float) -> float:
 @method(
     MeetingCylinders,
     "cutting-planes",
-    about="Planes parallel to both axes cut both cylinders in straight lines; where those cross are points of the curve.",
+    about="Planes parallel to both axes cut both cylinders in straight lines; "
+    "where those cross are points of the curve.",
     source="Intersection of surfaces by auxiliary cutting planes (Monge)",
 )
 def cutting_planes(g: MeetingCylinders, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _MeetingHand(g, d)
     with d.phase("The elevation"):
         hand.elevation()
     with d.phase("The end view"):

@@ -8,9 +8,10 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.drafting import hazards
+from wise_compass.drafting.capabilities import Developed, Face, InViews, Part, Solid
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Face, Figure, Part, method
+from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Choice, Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -28,13 +29,14 @@ from wise_compass.geometry.unfold import Pattern
 from wise_compass.geometry.vectors import Array, Number, distance, length, point, polar
 
 
-class ObliqueCone(Figure, id="oblique-cone", family="solids", title="Oblique cone"):
+class ObliqueCone(InViews, Solid, Developed, Figure, id="oblique-cone", family="solids", title="Oblique cone"):
+    keys = ("B*", "O.front", "V")
     brief = (
-        "A cone on a base {diameter} wide, its apex {height} high and {offset} to the right of the middle, in {divisions} divisions; "
+        "A cone on a base {diameter} wide, its apex {height} high and {offset} to the "
+        "right of the middle, in {divisions} divisions; "
         "the seam on division {seam}. Draw {show}, with {method}."
     )
     summary = "A funnel that leans, a spout: its views, the true lengths of its elements, and the pattern by triangles."
-    in_views = True
     across = ("diameter",)
     hazards = (hazards.SHEET, hazards.DUCT)
     value_names = ("element_lengths", "longest", "shortest", "pattern_area")
@@ -98,7 +100,9 @@ class ObliqueCone(Figure, id="oblique-cone", family="solids", title="Oblique con
             yield Value(name, float(self.elements[k]), "mm", working, (f"B{k}", "V"))
         sides = [(self.elements[k - 1], self.elements[k], self.chord) for k in range(self.divisions)]
         area = sum(_heron(*map(float, side)) for side in sides)
-        yield Value("pattern_area", area, "mm²", f"the {self.divisions} triangles by their three sides (Heron), added up")
+        yield Value(
+            "pattern_area", area, "mm²", f"the {self.divisions} triangles by their three sides (Heron), added up"
+        )
 
     def measure(self, found: Found) -> dict[str, Number]:
         n = self.divisions
@@ -126,9 +130,14 @@ class ObliqueCone(Figure, id="oblique-cone", family="solids", title="Oblique con
         yield Truth("The apex stands at its place", found["V"] - self.apex)
         if self.wants_pattern:
             solid, n = distance(base, found["V"]), self.divisions
-            flat = [distance(found["W"], found[self.strips.station("Q", j)]) - solid[(self.seam + j) % n] for j in range(n + 1)]
+            flat = [
+                distance(found["W"], found[self.strips.station("Q", j)]) - solid[(self.seam + j) % n]
+                for j in range(n + 1)
+            ]
             yield Truth("Every element of the pattern is as long as in space", np.array(flat))
-            rim = [distance(found[self.strips.station("Q", j)], found[self.strips.station("Q", j + 1)]) for j in range(n)]
+            rim = [
+                distance(found[self.strips.station("Q", j)], found[self.strips.station("Q", j + 1)]) for j in range(n)
+            ]
             yield Truth("Every side of the pattern is the chord of a division", np.array(rim) - self.chord)
             pattern = self.pattern(found)
             yield Truth("Folded by its own fold angles, all edges that are shared come together", pattern.gap())
@@ -160,7 +169,7 @@ def _heron(a: float, b: float, c: float) -> float:
     return float(np.sqrt(max((a + (b + c)) * (c - (a - b)) * (c + (a - b)) * (a + (b - c)), 0.0))) / 4
 
 
-class _Hand:
+class _ObliqueConeHand:
     """The oblique cone on the way."""
 
     def __init__(self, g: ObliqueCone, d: Draft) -> None:
@@ -209,7 +218,10 @@ class _Hand:
             with d.as_one("Set square", "Carry the divisions up to the ground line, and join them to the apex."):
                 for k in range(self.n):
                     spot = d.meet(
-                        d.upright_from(d.spots[f"B{k}.top"], role=Role.PROJECTOR), self.ground, f"B{k}.front", kind="plain"
+                        d.upright_from(d.spots[f"B{k}.top"], role=Role.PROJECTOR),
+                        self.ground,
+                        f"B{k}.front",
+                        kind="plain",
                     )
                     d.rule(spot, d.spots["V.front"])
             for name in (*(f"B{k}" for k in range(self.n)), "V"):
@@ -244,7 +256,9 @@ class _Hand:
         """One diagram for all: the height upright, every plan length level; the apex, and the foot of each element."""
         g, d = self.g, self.d
         with d.move("The true-length diagram"):
-            with d.as_one("Set square", "Beside the views draw an upright on the ground line, and carry the apex level to it."):
+            with d.as_one(
+                "Set square", "Beside the views draw an upright on the ground line, and carry the apex level to it."
+            ):
                 left = min(float(spot.here[0]) for spot in d.spots.values())
                 base = d.on(self.ground, min(left, -g.radius) - APART - float(self.foot.here[0]), "L")
                 top = d.meet(d.level_from(d.spots["V.front"], role=Role.PROJECTOR), d.upright_from(base), "U")
@@ -269,7 +283,9 @@ class _Hand:
 
     def draw_pattern(self, top: Spot, feet: dict[int, Spot]) -> None:
         g, d, n = self.g, self.d, self.n
-        wrong = d.choice("apparent", right=False, slip=True, says="Apparent lengths taken for true ones on the elements.")
+        wrong = d.choice(
+            "apparent", right=False, slip=True, says="Apparent lengths taken for true ones on the elements."
+        )
         count = d.choice("seam-twice", right=n, slip=n - 1, says="The seam counted twice: one triangle too few.")
         shift = d.choice("one-on", right=0, slip=1, says="Lengths carried one element on.")
 
@@ -299,7 +315,10 @@ class _Hand:
                     w, d.opening(*element(j)), f"Centre W, an arc with the true length of element {k}.", whole=False
                 )
                 near = d.compass(
-                    marks[-1], d.opening(*chord), f"From {marks[-1].name} cross it with the chord of a division.", whole=False
+                    marks[-1],
+                    d.opening(*chord),
+                    f"From {marks[-1].name} cross it with the chord of a division.",
+                    whole=False,
                 )
                 marks.append(d.meet(far, near, key, near=w.here + flat[j + 1]))
         if count < n:
@@ -337,7 +356,7 @@ def triangle_angle(a: float, b: float, across: float) -> float:
     source="Development by triangulation: three sides fix a triangle (Euclid I.22)",
 )
 def triangulation(g: ObliqueCone, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _ObliqueConeHand(g, d)
     hand.draw_views()
     if g.wants_pattern:
         with d.phase("True lengths"), d.apart("lengths"):

@@ -7,6 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
@@ -15,18 +16,19 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.solids.cut_courses import cylinder_cut
-from wise_compass.figures.solids.cut_solids import CutSolid
+from wise_compass.figures.solids.cut_solids import CutSolid, RoundSolid
 from wise_compass.figures.solids.lining import line_in_pattern
 from wise_compass.figures.solids.upright import Upright, views_of
 from wise_compass.geometry.round_cuts import RoundCut, cut_cylinder
 from wise_compass.geometry.solids import Stock, ring
-from wise_compass.geometry.vectors import Number, distance, length
+from wise_compass.geometry.vectors import Array, Number, distance, length
 
 APART = 16.0
 """What is left between the views and the pattern."""
 
 
 class Prism(CutSolid, id="prism", family="solids", title="Prism"):
+    keys = ("B*", "O.front", "T*")
     brief = opens = "A prism on {sides} sides of {side}, {height} high, its first corner turned {turn}"
     summary = "A post, a newel, a box: its views, the true shape of a slanting cut, and the pattern of its sides."
     value_names = (*CutSolid.value_names, "pattern_width")
@@ -35,7 +37,9 @@ class Prism(CutSolid, id="prism", family="solids", title="Prism"):
     sides = Count(6, "the number of sides", 3, 24)
     side = Length(24, "the side of the base")
     height = Length(64, "the height")
-    turn = Angle(15, "how far the first corner is turned from the right, anticlockwise from above", least=-360, most=360)
+    turn = Angle(
+        15, "how far the first corner is turned from the right, anticlockwise from above", least=-360, most=360
+    )
     seam = Count(1, "the edge at which the pattern is opened", 1, 24)
 
     @property
@@ -59,7 +63,7 @@ class Prism(CutSolid, id="prism", family="solids", title="Prism"):
 
     def measure(self, found: Found) -> dict[str, Number]:
         out = super().measure(found)
-        if "Q0" in found:
+        if self.is_developed(found):
             out["pattern_width"] = distance(found["Q0"], found["Qn"])
         return out
 
@@ -74,7 +78,8 @@ class Prism(CutSolid, id="prism", family="solids", title="Prism"):
         yield Truth(f"Every upright edge is {mm(self.height)} high", (top - base) - np.array([0.0, 0.0, self.height]))
 
 
-class Cylinder(CutSolid, id="cylinder", family="solids", title="Cylinder"):
+class Cylinder(Curved, RoundSolid, id="cylinder", family="solids", title="Cylinder"):
+    keys = ("B*", "O.front", "T*")
     brief = opens = "A cylinder {diameter} wide and {height} high in {divisions} divisions"
     summary = "A pipe, a drum, a mitred gutter: its views, the ellipse of a slanting cut, and the pattern of its skin."
     value_names = (*CutSolid.value_names, "section_long", "section_wide", "pattern_width")
@@ -113,9 +118,7 @@ class Cylinder(CutSolid, id="cylinder", family="solids", title="Cylinder"):
         return cut_cylinder(self.reach, self.height, height, self.slope)
 
     @property
-    def bulk(self) -> RoundCut:
-        if self.cut == "plane":
-            return self.exact_cut
+    def whole(self) -> RoundCut:
         disc = float(np.pi * self.reach**2)
         return RoundCut(disc * self.height, self.girth * self.height, 0.0, disc, disc)
 
@@ -127,12 +130,20 @@ class Cylinder(CutSolid, id="cylinder", family="solids", title="Cylinder"):
 
     @property
     def lateral_says(self) -> str:
-        return f"π × {bare(self.diameter)} × {bare(self.height)}" if self.cut == "none" else "∫ of the heights round the girth"
+        return (
+            f"π × {bare(self.diameter)} × {bare(self.height)}"
+            if self.cut == "none"
+            else "∫ of the heights round the girth"
+        )
 
     def values(self, method: str) -> Iterable[Value]:
         yield from super().values(method)
         cut = self.cut == "plane"
-        long = f"{bare(self.diameter)} / cos {trim(self.cut_angle)}°, of the whole ellipse" if cut else "nothing is cut off"
+        long = (
+            f"{bare(self.diameter)} / cos {trim(self.cut_angle)}°, of the whole ellipse"
+            if cut
+            else "nothing is cut off"
+        )
         yield Value("section_long", self.diameter * float(np.hypot(1.0, self.slope)) if cut else None, "mm", long)
         wide = f"{bare(self.diameter)}, the diameter" if cut else "nothing is cut off"
         yield Value("section_wide", self.diameter if cut else None, "mm", wide)
@@ -141,14 +152,14 @@ class Cylinder(CutSolid, id="cylinder", family="solids", title="Cylinder"):
 
     def measure(self, found: Found) -> dict[str, Number]:
         out = super().measure(found)
-        if "Q0" in found:
+        if self.is_developed(found):
             out["pattern_width"] = distance(found["Q0"], found["Qn"])
         return out
 
     def courses(self, method: str) -> Sequence[Course]:
         return tuple(cylinder_cut(self))
 
-    def off_rim(self, at: Number) -> Number:
+    def off_rim(self, at: Array) -> Array:
         return length(at[:2]) - self.reach
 
     def stock_truths(self, found: Found) -> Iterator[Truth]:
@@ -168,7 +179,8 @@ ONE_ON = "Heights carried one edge on."
 
 
 class StretchOut:
-    """The pattern beside the elevation: the girth on the ground line, an upright at each station, every height carried across."""
+    """The pattern beside the elevation: the girth on the ground line, an upright at each station, every height carried
+    across."""
 
     def __init__(self, g: Prism | Cylinder, d: Draft, hand: Upright) -> None:
         self.g, self.d, self.hand, self.strips = g, d, hand, g.strips
@@ -195,7 +207,8 @@ class StretchOut:
         side = d.opening(*(self.hand.spot(g.stock.lower(k), self.hand.views.top) for k in (0, 1)))
         count = d.choice("seam-twice", right=n, slip=n - 1, says="The seam counted twice: one side too few.")
         says = (
-            f"Along the ground line step off the sides from {start.name}, the seam on edge {g.seam}: {n} spaces, {n + 1} marks."
+            f"Along the ground line step off the sides from {start.name}, the seam "
+            f"on edge {g.seam}: {n} spaces, {n + 1} marks."
         )
         spots = d.step_along(
             self.hand.ground, start, side, count, keys[:count], says, "the stretch-out line: all round the base"
@@ -211,17 +224,26 @@ class StretchOut:
         """The girth of a cylinder by its length, cut into the divisions."""
         d, g, n = self.d, self.g, self.g.stock.count
         keys = [self.strips.station("Q", j) for j in range(n + 1)]
-        way = d.choice("chords", right="girth", slip="chords", says="The chord from division to division stepped for the arc.")
+        way = d.choice(
+            "chords", right="girth", slip="chords", says="The chord from division to division stepped for the arc."
+        )
         if way == "chords":
             chord = d.opening(*(self.hand.spot(g.stock.lower(k), self.hand.views.top) for k in (0, 1)))
             return d.step_along(
-                self.hand.ground, start, chord, n, keys[1:], f"Step the chord of a division {n} times from {start.name}."
+                self.hand.ground,
+                start,
+                chord,
+                n,
+                keys[1:],
+                f"Step the chord of a division {n} times from {start.name}.",
             )
         girth = d.choice(
             "diameter", right=g.girth, slip=g.reach * 2, says="The diameter laid off instead of the circumference."
         )
         count = d.choice("seam-twice", right=n, slip=n - 1, says="The seam counted twice: one space too few.")
-        words = f"Along the ground line lay off the girth from {start.name}, the seam on division {g.given_values['seam']}."
+        words = (
+            f"Along the ground line lay off the girth from {start.name}, the seam on division {g.given_values['seam']}."
+        )
         whole = d.lay_off(self.hand.ground, start, girth, keys[n], words, f"π × {bare(2 * g.reach)}")
         if count == n:
             return d.divide(start, whole, n, keys, says=f"Cut it into {n} equal spaces.", how="trial")
@@ -263,9 +285,16 @@ class StretchOut:
                         kind="plain" if upper else "found",
                     )
                 else:
-                    beyond = d.opening(self.hand.spot(low, self.hand.views.top), self.hand.spot(name, self.hand.views.top))
+                    beyond = d.opening(
+                        self.hand.spot(low, self.hand.views.top), self.hand.spot(name, self.hand.views.top)
+                    )
                     spot = d.lay_off(
-                        self.hand.ground, self.stations[j], beyond, mark, f"{words}.", kind="plain" if upper else "found"
+                        self.hand.ground,
+                        self.stations[j],
+                        beyond,
+                        mark,
+                        f"{words}.",
+                        kind="plain" if upper else "found",
                     )
                 if upper and self.hand.upper is not None:
                     rise = d.upright_from(spot, "From there draw upright to the top level.")

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.givens import Angle, Count, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, bare_area, mm, trim
 from wise_compass.figures.solids.cut_courses import cone_cut
-from wise_compass.figures.solids.cut_solids import UNCUT, CutSolid
+from wise_compass.figures.solids.cut_solids import UNCUT, CutSolid, RoundSolid
 from wise_compass.geometry.round_cuts import RoundCut, cut_cone
 from wise_compass.geometry.solids import Stock, ring
 from wise_compass.geometry.vectors import Array, Number, distance, length, sind
@@ -30,9 +32,9 @@ class Pointed(CutSolid):
         return float(np.hypot(self.reach, self.tall))
 
     @property
+    @abstractmethod
     def part(self) -> float:
         """The angle of the pattern between two lines, in degrees."""
-        raise NotImplementedError
 
     def pattern_truths(self, found: Found) -> Iterator[Truth]:
         far = [distance(found["W"], found[self.strips.station("Q", j)]) for j in range(self.stock.count + 1)]
@@ -41,15 +43,20 @@ class Pointed(CutSolid):
 
 
 class Pyramid(Pointed, id="pyramid", family="solids", title="Pyramid"):
+    keys = ("B*", "O.front", "V")
     brief = opens = "A pyramid on {sides} sides of {side}, {height} high, its first corner turned {turn}"
-    summary = "A finial, a spire, a hopper's foot: its views, the true shape of a slanting cut, and the pattern of its sides."
+    summary = (
+        "A finial, a spire, a hopper's foot: its views, the true shape of a slanting cut, and the pattern of its sides."
+    )
     value_names = (*CutSolid.value_names, "slant_edge", "slant_height")
     ways = ("radial-lines",)
 
     sides = Count(5, "the number of sides", 3, 24)
     side = Length(34, "the side of the base")
     height = Length(66, "the height")
-    turn = Angle(10, "how far the first corner is turned from the right, anticlockwise from above", least=-360, most=360)
+    turn = Angle(
+        10, "how far the first corner is turned from the right, anticlockwise from above", least=-360, most=360
+    )
     cut_height = Length(34, "how far up the axis the plane cuts it", least=0)
     seam = Count(1, "the edge at which the pattern is opened", 1, 24)
 
@@ -70,11 +77,13 @@ class Pyramid(Pointed, id="pyramid", family="solids", title="Pyramid"):
         marks = ("W", "Q0") if self.wanted[1] else ()
         yield Value("slant_edge", self.slant, "mm", f"√({bare(self.reach)}² + {bare(self.height)}²)", marks)
         inner = float(self.side / 2 / np.tan(np.pi / self.sides))
-        yield Value("slant_height", float(np.hypot(inner, self.height)), "mm", f"√({bare(inner)}² + {bare(self.height)}²)")
+        yield Value(
+            "slant_height", float(np.hypot(inner, self.height)), "mm", f"√({bare(inner)}² + {bare(self.height)}²)"
+        )
 
     def measure(self, found: Found) -> dict[str, Number]:
         out = super().measure(found)
-        if "Q0" in found:
+        if self.is_developed(found):
             out["slant_edge"] = distance(found["W"], found["Q0"])
         return out
 
@@ -89,7 +98,8 @@ class Pyramid(Pointed, id="pyramid", family="solids", title="Pyramid"):
         )
 
 
-class Cone(Pointed, id="cone", family="solids", title="Cone"):
+class Cone(Curved, RoundSolid, Pointed, id="cone", family="solids", title="Cone"):
+    keys = ("B*", "O.front", "V")
     brief = opens = "A cone {diameter} wide and {height} high in {divisions} divisions"
     summary = "A funnel, a bucket, a spire's cap: its views, the conic of a slanting cut, and the pattern of its skin."
     value_names = (*CutSolid.value_names, "slant", "sector_angle", "section_kind", "section_eccentricity")
@@ -132,9 +142,7 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
         return cut_cone(self.reach, self.height, height, self.slope)
 
     @property
-    def bulk(self) -> RoundCut:
-        if self.cut == "plane":
-            return self.exact_cut
+    def whole(self) -> RoundCut:
         disc = float(np.pi * self.reach**2)
         return RoundCut(disc * self.height / 3, float(np.pi * self.reach * self.slant), 0.0, disc, 0.0)
 
@@ -187,7 +195,9 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
         if method == "stepped-chords" and self.wanted[1]:
             lost = self.sector - self.stepped
             ends = ("Q0", "W", "Qn")
-            yield Value("drawn_sector_angle", self.stepped, "°", f"{self.divisions} chords on the arc", ends, drawn=True)
+            yield Value(
+                "drawn_sector_angle", self.stepped, "°", f"{self.divisions} chords on the arc", ends, drawn=True
+            )
             yield Value("chord_loss", lost, "°", f"{trim(self.sector)}° − {trim(self.stepped)}°", ends, drawn=True)
 
     @property
@@ -198,7 +208,7 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
 
     def measure(self, found: Found) -> dict[str, Number]:
         out = super().measure(found)
-        if "Q0" in found:
+        if self.is_developed(found):
             out["slant"] = distance(found["W"], found["Q0"])
             out["sector_angle"] = self._swept(found)
             if found.method == "stepped-chords":
@@ -206,9 +216,9 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
                 out["chord_loss"] = self.sector - out["sector_angle"]
         return out
 
-    def _swept(self, found: Found) -> Number:
+    def _swept(self, found: Found) -> Array:
         """The angle of the pattern from the one side of the seam to the other, summed over its parts."""
-        total: Number = 0.0
+        total = np.zeros(())
         n, w = self.stock.count, found["W"]
         for j in range(n):
             a, b = (found[self.strips.station("Q", i)] - w for i in (j, j + 1))
@@ -218,7 +228,7 @@ class Cone(Pointed, id="cone", family="solids", title="Cone"):
     def courses(self, method: str) -> Sequence[Course]:
         return () if method == "stepped-chords" and self.wanted[1] else tuple(cone_cut(self))
 
-    def off_rim(self, at: Array) -> Number:
+    def off_rim(self, at: Array) -> Array:
         return length(at[:2]) - self.reach
 
     def stock_truths(self, found: Found) -> Iterator[Truth]:

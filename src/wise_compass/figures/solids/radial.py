@@ -1,4 +1,5 @@
-"""How pyramids and cones are developed by radial lines: true lengths about one apex, and on each the true distance of the cut."""
+"""How pyramids and cones are developed by radial lines: true lengths about one apex, and on each the true distance of
+the cut."""
 
 from __future__ import annotations
 
@@ -16,8 +17,9 @@ from wise_compass.figures.solids.upright import Upright, views_of
 from wise_compass.geometry.vectors import Array, cosd, polar, sind
 
 
-class Radial:
-    """The pattern about its own apex: lines of one true length, and on each the true distance of the cut from the apex."""
+class RadialDevelopment:
+    """The pattern about its own apex: lines of one true length, and on each the true distance of the cut from the
+    apex."""
 
     def __init__(self, g: Pyramid | Cone, d: Draft, hand: Upright, stepped: bool) -> None:
         self.g, self.d, self.hand, self.strips, self.stepped = g, d, hand, g.strips, stepped
@@ -38,7 +40,8 @@ class Radial:
     # true lengths
 
     def _true_lengths(self, wrong: bool) -> dict[str, Spot]:
-        """The place of every corner of the cut on a line that shows true lengths, by its name; the apex and the foot among them."""
+        """The place of every corner of the cut on a line that shows true lengths, by its name; the apex and the foot
+        among them."""
         d, g, hand = self.d, self.g, self.hand
         front = hand.views.front
         apex = hand.spot("V", front)
@@ -55,9 +58,15 @@ class Radial:
             points["V"] = apex
             return points
         if names:
-            where = "the generator at the right, which the elevation shows truly" if g.round else "the true length of the edges"
+            where = (
+                "the generator at the right, which the elevation shows truly"
+                if g.round
+                else "the true length of the edges"
+            )
             with d.as_one(
-                "Set square", f"Carry the points of the cut level to {where}.", why="at one height all lines are as far gone"
+                "Set square",
+                f"Carry the points of the cut level to {where}.",
+                why="at one height all lines are as far gone",
             ):
                 for name in names:
                     points[name] = d.meet(d.level_from(hand.spot(name, front), role=Role.PROJECTOR), self.true)
@@ -68,7 +77,9 @@ class Radial:
         d, g, hand = self.d, self.g, self.hand
         left = min(float(spot.here[0]) for spot in d.spots.values())
         with d.move("The true-length triangle"):
-            with d.as_one("Set square", "Beside the views draw an upright on the ground line, and carry the apex level to it."):
+            with d.as_one(
+                "Set square", "Beside the views draw an upright on the ground line, and carry the apex level to it."
+            ):
                 base = d.on(hand.ground, left - APART - float(hand.foot.here[0]), "L")
                 top = d.meet(d.level_from(apex, role=Role.PROJECTOR), d.upright_from(base), "U")
             plan = d.opening(hand.centre, hand.spot(g.stock.lower(0), hand.views.top))
@@ -92,7 +103,9 @@ class Radial:
             else d.opening(points["V"], self.foot)
         )
         centre = self._apex()
-        arc = d.compass(centre, whole, "Centre W, swing an arc with the true length.", "all lines of the pattern are as long")
+        arc = d.compass(
+            centre, whole, "Centre W, swing an arc with the true length.", "all lines of the pattern are as long"
+        )
         half = n * g.part / 2
         arc.swing(-90.0 - half - 5.0 if g.round else self._seam_at - 5.0, 2 * half + 10.0)
         keys = [self.strips.station("Q", j) for j in range(n + 1)]
@@ -119,7 +132,9 @@ class Radial:
         return 15.0 * round((-90.0 - self.n * self.g.part / 2) / 15.0)
 
     def _seam_line(self, arc: ArcMark, centre: Spot, key: str) -> Spot:
-        ray = self.d.ray(centre, self._seam_at, "From W draw the line of the seam, at any handy angle.", length=self.g.slant)
+        ray = self.d.ray(
+            centre, self._seam_at, "From W draw the line of the seam, at any handy angle.", length=self.g.slant
+        )
         return self.d.meet(arc, ray, key, near=polar(centre.here, self.g.slant, self._seam_at))
 
     def _sides(self, arc: ArcMark, centre: Spot, keys: list[str]) -> list[Spot]:
@@ -128,12 +143,16 @@ class Radial:
         start = self._seam_line(arc, centre, keys[0])
         side = d.opening(*(self.hand.spot(g.stock.lower(k), self.hand.views.top) for k in (0, 1)))
         count = d.choice("seam-twice", right=n, slip=n - 1, says="The seam counted twice: one side too few.")
-        words = f"From there step the sides of the base round the arc, the seam on edge {g.given_values['seam']}: {n} spaces, {n + 1} marks."
+        words = (
+            "From there step the sides of the base round the arc, the seam on edge "
+            f"{g.given_values['seam']}: {n} spaces, {n + 1} marks."
+        )
         spots = d.step_round(arc, start, side, keys[1 : count + 1], says=words)
         return [start, *spots, *(d.also(key, spots[-1], "plain") for key in keys[count + 1 :])]
 
     def _sector(self, arc: ArcMark, centre: Spot, keys: list[str]) -> list[Spot]:
-        """The sector of a cone: its angle by chords from the middle, and its arc divided; or chords of the base stepped round it."""
+        """The sector of a cone: its angle by chords from the middle, and its arc divided; or chords of the base stepped
+        round it."""
         d, g, n = self.d, self.g, self.n
         assert isinstance(g, Cone)
         seam = f"the seam on generator {g.seam}"
@@ -190,7 +209,9 @@ class Radial:
                     swung = d.compass(stations[j], chord, f"{words}, by its chord.", why, whole=False)
                     d.meet(arc, swung, key, near=polar(arc_centre(arc), g.slant, bearing(arc, stations[j]) + angle))
                 else:
-                    beyond = d.opening(self.hand.spot(low, self.hand.views.top), self.hand.spot(name, self.hand.views.top))
+                    beyond = d.opening(
+                        self.hand.spot(low, self.hand.views.top), self.hand.spot(name, self.hand.views.top)
+                    )
                     side = d.rule(stations[j], stations[j + 1], f"Join {stations[j].name} to {stations[j + 1].name}.")
                     d.lay_off(side, stations[j], beyond, key, f"{words}.")
 
@@ -209,11 +230,13 @@ def bearing(arc: ArcMark, spot: Spot) -> float:
 def radial_lines(g: Pyramid | Cone, d: Draft, stepped: bool = False) -> None:
     hand = views_of(g, d)
     if g.wanted[1]:
-        Radial(g, d, hand, stepped).draw()
+        RadialDevelopment(g, d, hand, stepped).draw()
 
 
 SOURCE = "Development of a pyramidal surface: triangles of true lengths about one apex"
-ABOUT = "Plan, elevation and cut; then lines of the true length about one apex, and on each the true distance of the cut."
+ABOUT = (
+    "Plan, elevation and cut; then lines of the true length about one apex, and on each the true distance of the cut."
+)
 
 
 @method(Pyramid, "radial-lines", about=ABOUT, source=SOURCE)

@@ -22,8 +22,8 @@ def sector_ends(
 ) -> list[Spot]:
     """Both ends of a sector on an arc, left and right of its middle line, which hangs down from the centre.
 
-    ``size`` is the arc's radius, the sector in degrees, and the radius of the circle that it goes round; ``straight`` is half the girth as
-    a slip takes it for a chord, 0 for none.
+    ``size`` is the arc's radius, the sector in degrees, and the radius of the circle that it goes round; ``straight``
+    is half the girth as a slip takes it for a chord, 0 for none.
     """
     radius, sector, base = size
     down = d.upright_from(centre, f"Draw the middle line of the pattern down from {centre.name}.", length=-radius)
@@ -34,7 +34,10 @@ def sector_ends(
         slip = min(straight, 1.999 * radius) / steps
         chord = d.choice("chords", right=chord, slip=slip, says="Half the girth set off straight: a chord for its arc.")
     part = "half" if steps == 1 else "a quarter of"
-    why = f"2 × {bare(radius)} × sin({trim(sector)}° / {4 * steps}), {part} the sector of 360° × {bare(base)} / {bare(radius)}"
+    why = (
+        f"2 × {bare(radius)} × sin({trim(sector)}° / {4 * steps}), {part} the "
+        f"sector of 360° × {bare(base)} / {bare(radius)}"
+    )
     twice = "" if steps == 1 else " twice"
     words = f"From its foot set off the chord of {part} the sector{twice} to both sides{more}."
     if steps == 1:

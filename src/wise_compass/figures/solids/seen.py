@@ -1,6 +1,8 @@
-"""What is seen and what is hidden of a convex solid from afar: its edges, its rims and the contour lines of a round skin.
+"""What is seen and what is hidden of a convex solid from afar: its edges, its rims and the contour lines of a round
+skin.
 
-Rims are curves through found points; where they go out of sight is a place of the hand's own curve, between two of its points.
+Rims are curves through found points; where they go out of sight is a place of the hand's own curve, between two of its
+points.
 """
 
 from __future__ import annotations
@@ -44,7 +46,9 @@ def flat_outline(stock: Stock, sight: Array) -> Outline:
             key = frozenset((one, other))
             seen[key] = seen.get(key, False) or towards
             names.setdefault(key, (one, other))
-    return Outline([names[key] for key, yes in seen.items() if yes], [names[key] for key, yes in seen.items() if not yes])
+    return Outline(
+        [names[key] for key, yes in seen.items() if yes], [names[key] for key, yes in seen.items() if not yes]
+    )
 
 
 class RoundOutline(NamedTuple):
@@ -57,7 +61,8 @@ class RoundOutline(NamedTuple):
 
 
 def round_outline(stock: Stock, sight: Array) -> RoundOutline:
-    """Of a cylinder or a cone: the contour lines, from the first to the second the skin is seen, going round with the divisions.
+    """Of a cylinder or a cone: the contour lines, from the first to the second the skin is seen, going round with the
+    divisions.
 
     A cone seen from so far round its axis that all of its skin shows, or none, has no contour lines.
     """
@@ -158,7 +163,8 @@ def _wrapped(start: float, end: float, count: int) -> Sequence[tuple[float, floa
 
 
 def sight_of(across: Array, away: Array, u: Array, v: Array) -> Array:
-    """Towards the eye of a view, from its frame in space and on the sheet; space is left-handed, as y is to the front."""
+    """Towards the eye of a view, from its frame in space and on the sheet; space is left-handed, as y is to the
+    front."""
     way = float(u[0] * v[1] - u[1] * v[0])
     s = -way * cross3(across, away)
     return np.asarray(s / length(s))

@@ -1,7 +1,9 @@
-"""A pattern as a row of strips from the seam round to it again: what each corner is called on the flat, and how the strips hang together.
+"""A pattern as a row of strips from the seam round to it again: what each corner is called on the flat, and how the
+strips hang together.
 
-Station j is where line ``seam + j`` comes to lie, from 0 to n, the seam being both. ``Qj`` is the foot of the line there, ``Pj`` the upper
-end or the cut, ``W`` the apex; ``Ni`` and ``Mi`` are where the cut runs out through the base and through the top.
+Station j is where line ``seam + j`` comes to lie, from 0 to n, the seam being both. ``Qj`` is the foot of the line
+there, ``Pj`` the upper end or the cut, ``W`` the apex; ``Ni`` and ``Mi`` are where the cut runs out through the base
+and through the top.
 """
 
 from __future__ import annotations
@@ -11,11 +13,11 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.figure import Edge, Part
+from wise_compass.drafting.capabilities import Edge, Part
 from wise_compass.drafting.truths import Found
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import CutStock, Loop, Stock
-from wise_compass.geometry.unfold import Pattern, Piece, Placing, resting, turns_between
+from wise_compass.geometry.unfold import FlatPiece, Pattern, Placing, resting, turns_between
 from wise_compass.geometry.vectors import Array, angle_of, distance, left_of, unit
 
 
@@ -69,10 +71,13 @@ class Strips:
     def outline(self) -> list[list[Edge]]:
         """The outline of each part, anticlockwise, an edge a piece; folds are not in it."""
         loops = dict(self.faces)
-        return [[edge for j in run for edge in self._edges(j, loops[j], j != run[0], j != run[-1])] for run in self.runs]
+        return [
+            [edge for j in run for edge in self._edges(j, loops[j], j != run[0], j != run[-1])] for run in self.runs
+        ]
 
     def _edges(self, j: int, loop: Loop, left: bool, right: bool) -> Iterator[Edge]:
-        """The edges of a strip on the outline; ``left`` and ``right`` tell whether it hangs together with its neighbours."""
+        """The edges of a strip on the outline; ``left`` and ``right`` tell whether it hangs together with its
+        neighbours."""
         for one, other in zip(loop, loop[1:] + loop[:1]):
             ends = self.key(j, one), self.key(j, other)
             stations = {key[1:] for key in ends if key[0] in "QP"}
@@ -115,7 +120,8 @@ class Strips:
         return found
 
     def chains(self, kinds: Sequence[str]) -> list[list[str]]:
-        """Keys in order along the pieces of the outline of these kinds that hang together, each part from left to right."""
+        """Keys in order along the pieces of the outline of these kinds that hang together, each part from left to
+        right."""
         found: list[list[str]] = []
         for edges in self.outline:
             mine = [edge for edge in edges if edge.kind in kinds]
@@ -135,23 +141,24 @@ class Strips:
         runs, loops = self.runs, dict(self.faces)
         order = [*runs[0], *[j for run in runs[1:] for j in reversed(run)]]
         folds = self._folds(found, developed)
-        pieces: list[Piece] = []
+        pieces: list[FlatPiece] = []
         for k, j in enumerate(order):
             flat = self.flat(found, j, loops[j])
             if k == 0:
-                pieces.append(Piece(loops[j], flat))
+                pieces.append(FlatPiece(loops[j], flat))
             elif j - 1 == order[k - 1]:
                 hinge = self._hinge(found, j)
-                pieces.append(Piece(loops[j], flat, k - 1, folds[j], hinge, hinge))
+                pieces.append(FlatPiece(loops[j], flat, k - 1, folds[j], hinge, hinge))
             else:  # a second part hangs on the first across the seam, and its strips on each other from there leftward
                 beside = j + 1 == order[k - 1]
                 own = self._hinge(found, j + 1)
                 on = own if beside else self._hinge(found, runs[0][0])
-                pieces.append(Piece(loops[j], flat, k - 1 if beside else 0, -folds[(j + 1) % self.count], own, on))
+                pieces.append(FlatPiece(loops[j], flat, k - 1 if beside else 0, -folds[(j + 1) % self.count], own, on))
         return Pattern(pieces, self._root(found, developed, order[0]), self._lies(developed))
 
     def _folds(self, found: Found, developed: Stock) -> list[float]:
-        """To what angle the fold at each station is folded; a round skin is rolled, so that a narrower strip turns by less."""
+        """To what angle the fold at each station is folded; a round skin is rolled, so that a narrower strip turns by
+        less."""
         at = [self._whole(developed, self.place(j))[:3] for j in range(-1, self.count)]
         normals = cross3(*(np.array([face[k] - face[0] for face in at]) for k in (1, 2)))
         whole = [float(turn) for turn in turns_between(normals[:-1], normals[1:])]
@@ -175,7 +182,8 @@ class Strips:
         return 2 * float(np.rad2deg(np.arcsin(distance(a, b) / 2 / distance(a, developed.top[0]))))
 
     def _lies(self, developed: Stock) -> dict[str, Array]:
-        """Where corners of the pattern belong once it is folded up; those of a round rim between two lines are left out."""
+        """Where corners of the pattern belong once it is folded up; those of a round rim between two lines are left
+        out."""
         stock, kept = self.kept.stock, self.kept.places
         found = {name: at for name, at in developed.places.items() if name in kept}
         for k, number in enumerate(stock.numbers):

@@ -1,4 +1,5 @@
-"""A solid in any position: tilted to the horizontal plane, then swung about an upright; what each view covers, and what is hidden."""
+"""A solid in any position: tilted to the horizontal plane, then swung about an upright; what each view covers, and what
+is hidden."""
 
 from __future__ import annotations
 
@@ -8,7 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.figure import Face, Figure
+from wise_compass.drafting.capabilities import Face, InViews, Solid
+from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
@@ -23,13 +25,14 @@ DIVISIONS = 12
 """Of a round solid's base, by which a hand finds its ellipses."""
 
 
-class TiltedSolid(Figure, id="tilted-solid", family="solids", title="Solid in any position"):
+class TiltedSolid(InViews, Solid, Figure, id="tilted-solid", family="solids", title="Solid in any position"):
+    keys = ("B*", "B*.front", "B*.top", "O")
     brief = (
-        "A {kind} on {sides} sides of {size}, {height} high, its first corner turned {turn}; its axis at {axis_h} to the horizontal "
+        "A {kind} on {sides} sides of {size}, {height} high, its first corner turned "
+        "{turn}; its axis at {axis_h} to the horizontal "
         "plane, the plan of its axis at {axis_v} to the reference line. Found with {method}."
     )
     summary = "A solid as it lies: a fallen stone, a leaning post; tilted, then swung, with its hidden edges hidden."
-    in_views = True
     value_names = ("front_width", "front_height", "top_width", "top_depth", "axis_top_length", "axis_front_length")
     ways = ("three-stages", "auxiliary-plane")
 
@@ -75,7 +78,8 @@ class TiltedSolid(Figure, id="tilted-solid", family="solids", title="Solid in an
 
     @cached_property
     def tilt(self) -> Array:
-        """The matrix that takes the upright solid to its place, but for where it stands: tilted to the right, then swung."""
+        """The matrix that takes the upright solid to its place, but for where it stands: tilted to the right, then
+        swung."""
         c, s, cv, sv = (float(f(a)) for a in (self.axis_h, self.axis_v) for f in (cosd, sind))
         lean = np.array([[s, 0.0, c], [0.0, 1.0, 0.0], [-c, 0.0, s]])
         swing = np.array([[cv, sv, 0.0], [-sv, cv, 0.0], [0.0, 0.0, 1.0]])
@@ -159,7 +163,10 @@ class TiltedSolid(Figure, id="tilted-solid", family="solids", title="Solid in an
             axis = at["V"] - base
         else:
             axis = mean(*(at[self.stock.upper(k)] for k in range(self.count))) - base
-        out: dict[str, Number] = {"axis_top_length": length(axis[..., :2]), "axis_front_length": length(axis[..., [0, 2]])}
+        out: dict[str, Number] = {
+            "axis_top_length": length(axis[..., :2]),
+            "axis_front_length": length(axis[..., [0, 2]]),
+        }
         if not self.is_round:
             all_of = np.stack(np.broadcast_arrays(*at.values()), axis=-2)
             spread = all_of.max(axis=-2) - all_of.min(axis=-2)
@@ -181,7 +188,9 @@ class TiltedSolid(Figure, id="tilted-solid", family="solids", title="Solid in an
         yield Truth(f"The axis stands at {trim(self.axis_h)}° to the horizontal plane", rise - self.axis_h, "°")
         if self.axis_h < 89.99:
             off = float(angle_of(point(float(axis[0]), float(-axis[1])))) - self.axis_v
-            yield Truth(f"Its plan lies at {trim(self.axis_v)}° to the reference line", (off + 180.0) % 360.0 - 180.0, "°")
+            yield Truth(
+                f"Its plan lies at {trim(self.axis_v)}° to the reference line", (off + 180.0) % 360.0 - 180.0, "°"
+            )
         yield Truth("The base lies square to the axis", (base - base.mean(axis=0)) @ (axis / self.height))
         turned = [self.corners[name] - self.corners[stock.lower(0)] for name in (stock.lower(1), stock.upper(0))]
         shown = [at[name] - at[stock.lower(0)] for name in (stock.lower(1), stock.upper(0))]

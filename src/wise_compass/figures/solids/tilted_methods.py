@@ -39,7 +39,9 @@ class _Upright:
             self.level = d.level_from(self.centre, role=Role.CENTRE).extent(-reach - BEYOND, reach + BEYOND)
             axis = d.upright_from(self.centre, role=Role.CENTRE).extent(-reach - BEYOND, reach + BEYOND)
         why = "half the diameter" if g.is_round else f"{bare(g.size)} / (2 sin(180° / {g.sides}))"
-        circle = d.compass(self.centre, reach, f"Centre {self.centre.name}, draw the circle that the base stands on.", why)
+        circle = d.compass(
+            self.centre, reach, f"Centre {self.centre.name}, draw the circle that the base stands on.", why
+        )
         lower = [stock.lower(k) for k in range(g.count)]
         key = dict.fromkeys(stock.places, "") | {name: f"{name}.{keys[0]}" for name in stock.places if keys[0]}
         if g.is_round:
@@ -55,7 +57,9 @@ class _Upright:
             self.top.update(zip(lower[1:], spots))
         for k in range(g.count):
             if g.pointed:
-                self.top["V"] = self.centre if not keys[0] else self.top.get("V") or d.also(key["V"], self.centre, "plain")
+                self.top["V"] = (
+                    self.centre if not keys[0] else self.top.get("V") or d.also(key["V"], self.centre, "plain")
+                )
             else:
                 upper, spot = stock.upper(k), self.top[lower[k]]
                 self.top[upper] = d.also(key[upper], spot, "plain") if keys[0] else spot
@@ -68,7 +72,9 @@ class _Upright:
             return f"{name}.{view}" if view else ""
 
         rise = self.ground_level - float(self.centre.here[1])
-        self.foot = d.lay_off(axis, self.centre, rise, "", "Up the axis mark the ground line, clear of the plan.", kind="plain")
+        self.foot = d.lay_off(
+            axis, self.centre, rise, "", "Up the axis mark the ground line, clear of the plan.", kind="plain"
+        )
         self.ground = d.level_from(self.foot, "Draw the ground line level.").extent(-g.reach - BEYOND, g.reach + BEYOND)
         crown = d.lay_off(
             axis, self.foot, g.height, key("V") if g.pointed else "", "Measure the length of the axis up from it."
@@ -92,7 +98,8 @@ class _Upright:
 @method(
     TiltedSolid,
     "three-stages",
-    about="Upright; tilted, the elevation copied at its angle; swung, the plan copied at its angle: every view from two before.",
+    about="Upright; tilted, the elevation copied at its angle; swung, the plan copied "
+    "at its angle: every view from two before.",
     source="Monge's revolution of a solid about axes square to the planes of projection",
 )
 def three_stages(g: TiltedSolid, d: Draft) -> None:
@@ -144,7 +151,8 @@ def _swung(g: TiltedSolid, at: Array, swing: float) -> Array:
 
 
 def _tilted_front(g: TiltedSolid, d: Draft, first: _Upright, x: float) -> dict[str, Spot]:
-    """The elevation copied with its axis at the given angle: the base line, distances along it, and the length square to it."""
+    """The elevation copied with its axis at the given angle: the base line, distances along it, and the length square
+    to it."""
     stock, n = g.stock, g.count
     lower = [stock.lower(k) for k in range(n)]
     pivot = max(range(n), key=lambda k: float(stock.base[k, 0]))
@@ -158,25 +166,35 @@ def _tilted_front(g: TiltedSolid, d: Draft, first: _Upright, x: float) -> dict[s
         when=abs(g.axis_h - 45.0) > 1e-6,
     )
     why = f"the axis stands square to it, at {trim(g.axis_h)}° to the ground"
-    base = d.ray(corner, 90.0 + wrong, "On the ground line draw the base of the tilted solid.", why=why, length=2 * g.reach)
+    base = d.ray(
+        corner, 90.0 + wrong, "On the ground line draw the base of the tilted solid.", why=why, length=2 * g.reach
+    )
     front: dict[str, Spot] = {}
     with d.as_one("Dividers", "Take the corners of the base from the elevation before, and lay them off along it."):
         for name in lower:
             if name == lower[pivot] or abs(float(stock.places[name][0] - stock.base[pivot, 0])) <= 1e-9 * g.reach:
                 front[name] = corner
             else:
-                front[name] = d.lay_off(base, corner, d.opening(first.front[lower[pivot]], first.front[name]), "", kind="plain")
+                front[name] = d.lay_off(
+                    base, corner, d.opening(first.front[lower[pivot]], first.front[name]), "", kind="plain"
+                )
         foot = (
-            d.lay_off(base, corner, d.opening(first.front[lower[pivot]], first.foot), "", kind="plain") if g.pointed else corner
+            d.lay_off(base, corner, d.opening(first.front[lower[pivot]], first.foot), "", kind="plain")
+            if g.pointed
+            else corner
         )
     with d.as_one(
-        "Set square", "Square to the base draw the axis or the edges, and lay off their length.", Setting(g.height, "mm")
+        "Set square",
+        "Square to the base draw the axis or the edges, and lay off their length.",
+        Setting(g.height, "mm"),
     ):
         if g.pointed:
             front["V"] = d.lay_off(d.square_to(base, foot), foot, -g.height, "", kind="plain")
         else:
             for k, name in enumerate(lower):
-                front[stock.upper(k)] = d.lay_off(d.square_to(base, front[name]), front[name], -g.height, "", kind="plain")
+                front[stock.upper(k)] = d.lay_off(
+                    d.square_to(base, front[name]), front[name], -g.height, "", kind="plain"
+                )
     with d.as_one("Straightedge", "Join them: the elevation of the tilted solid."):
         _faint(d, g, front)
     return front
@@ -215,7 +233,8 @@ def _swung_plan(g: TiltedSolid, d: Draft, first: _Upright, top2: dict[str, Spot]
     axis = d.ray(start, turn, "From P draw the plan of the axis.", role=Role.CENTRE, length=g.reach)
     middle = d.on(first.level, x - float(first.level.ends()[0][0]) + first.level.lo, "", "plain")
     with d.as_one(
-        "Dividers", "Take every corner’s distance along the axis and square to it from the plan before; lay them off here."
+        "Dividers",
+        "Take every corner’s distance along the axis and square to it from the plan before; lay them off here.",
     ):
         for name in stock.places:
             at = _swung(g, stock.places[name], 0.0)
@@ -258,7 +277,9 @@ def auxiliary_plane(g: TiltedSolid, d: Draft) -> None:
     with d.phase("The new horizontal plane"):
         lean = 90.0 - g.axis_h
         pivot = max((stock.lower(k) for k in range(g.count)), key=lambda name: float(stock.places[name][0]))
-        words = f"Through {views.front.key(pivot)} draw the new ground line: the axis stands at {trim(g.axis_h)}° to it."
+        words = (
+            f"Through {views.front.key(pivot)} draw the new ground line: the axis stands at {trim(g.axis_h)}° to it."
+        )
         wrong = d.choice(
             "other-angle",
             right=lean,
@@ -277,11 +298,17 @@ def auxiliary_plane(g: TiltedSolid, d: Draft) -> None:
         corner = min(at.values(), key=lambda p: float(dot(p, direction(wrong - g.axis_v))))
         spot = next(views.spot(name, view3) for name, p in at.items() if p is corner)
         swing = wrong - g.axis_v
-        line = d.ray(spot, swing, f"Draw a line that the axis’s plan makes {trim(g.axis_v)}° with.", length=g.reach)
+        line = d.ray(spot, swing, f"Draw a line at {trim(g.axis_v)}° to the axis’s plan.", length=g.reach)
         far = max(float(dot(p, u)) for p in at.values())
         assert np.isfinite(far)
         view4 = _folded(
-            d, views, view3, line, 1, g.height + reach, "Draw the last reference line parallel to it, clear of the views."
+            d,
+            views,
+            view3,
+            line,
+            1,
+            g.height + reach,
+            "Draw the last reference line parallel to it, clear of the views.",
         )
         assert view4.fold is not None
         d.on(view4.fold, 0.0, "X", "plain")

@@ -1,4 +1,5 @@
-"""How a hand draws an upright solid: plan, elevation, the cut seen edge-on, its points carried to the plan, and its true shape."""
+"""How a hand draws an upright solid: plan, elevation, the cut seen edge-on, its points carried to the plan, and its
+true shape."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ GAP = 16.0
 """What is left between the plan and the elevation."""
 BEYOND = 5.0
 STEEP = 0.3
-"""A line whose plan leans less than this off the projectors, as a cosine, is found by a level line and the compass instead."""
+"""A line whose plan leans less than this off the projectors, as a cosine, is found by a level line and the compass
+instead."""
 
 
 class Upright:
@@ -93,7 +95,9 @@ class Upright:
         if not stock.pointed:
             self.upper = d.level_from(apex, "Draw the top level.").extent(-g.reach, g.reach)
         carried = "divisions" if g.round else "corners"
-        with d.as_one("Set square", f"Carry the {carried} up to {'the ground line' if stock.pointed else 'both levels'}."):
+        with d.as_one(
+            "Set square", f"Carry the {carried} up to {'the ground line' if stock.pointed else 'both levels'}."
+        ):
             for k in range(stock.count):
                 low = self.spot(stock.lower(k), self.views.top)
                 line = d.upright_from(low, role=Role.PROJECTOR)
@@ -119,7 +123,9 @@ class Upright:
         """Whether it is lettered in the elevation: no other line stands before it there."""
         x, y = self.stock.base[k, 0], self.stock.base[k, 1]
         others = self.stock.base
-        return not bool(((np.abs(others[:, 0] - x) <= 1e-6 * self.g.reach) & (others[:, 1] > y + 1e-6 * self.g.reach)).any())
+        return not bool(
+            ((np.abs(others[:, 0] - x) <= 1e-6 * self.g.reach) & (others[:, 1] > y + 1e-6 * self.g.reach)).any()
+        )
 
     # the cut
 
@@ -128,7 +134,9 @@ class Upright:
         g, d, front = self.g, self.d, self.views.front
         start = self.foot
         if g.cut_height > 0:
-            start = d.lay_off(self.axis, self.foot, g.cut_height, "", "Measure up the axis how high it is cut.", kind="plain")
+            start = d.lay_off(
+                self.axis, self.foot, g.cut_height, "", "Measure up the axis how high it is cut.", kind="plain"
+            )
         self.cut = d.ray(start, -g.cut_angle, "Draw the cutting plane, seen edge-on, falling to the right.")
         crossed = [(k, f"C{number}") for k, number in enumerate(self.stock.numbers) if f"C{number}" in self.kept.places]
         lines = "generators" if g.round else "edges"
@@ -177,7 +185,8 @@ class Upright:
         return self._sides[k]
 
     def _crossings_in_plan(self, crossed: Sequence[tuple[int, str]]) -> None:
-        """Dropped to the plan of their own line; where that runs along the projector, by a level line and the compass."""
+        """Dropped to the plan of their own line; where that runs along the projector, by a level line and the
+        compass."""
         d, top, front = self.d, self.views.top, self.views.front
         lean = np.abs(self.stock.base[:, 0]) / self.g.reach
         direct = [(k, name) for k, name in crossed if lean[k] > STEEP]
@@ -194,7 +203,8 @@ class Upright:
                 with d.as_one(
                     "Set square",
                     f"Carry {front.key(name)} level to the line to {self.stock.lower(other)}, and drop it to the plan.",
-                    why="its own line runs along the projector there, or nearly; at one height all lines are as far from the axis",
+                    why="its own line runs along the projector there, or nearly; at one "
+                    "height all lines are as far from the axis",
                 ):
                     beside = d.meet(d.level_from(self.spot(name, front)), self.in_front[other])
                     at = d.meet(d.upright_from(beside, role=Role.PROJECTOR), self.in_plan[other])
@@ -204,7 +214,9 @@ class Upright:
                     f"Centre O, swing it to the plan of its own line: {top.key(name)}.",
                     whole=False,
                 )
-                d.meet(arc, self.in_plan[k], top.key(name), near=self._place(self.kept.places[name]), kind=self._kind(k))
+                d.meet(
+                    arc, self.in_plan[k], top.key(name), near=self._place(self.kept.places[name]), kind=self._kind(k)
+                )
 
     def enter_space(self) -> None:
         """What both views fix of every corner."""
@@ -250,7 +262,9 @@ class Upright:
 
     def _is_left(self, name: str) -> bool:
         """Whether a vertex belongs to what stays: an end of a line, or a corner of the cut."""
-        return name in self.kept.section or any(name in loop for loop in (*self.kept.faces, self.kept.base, self.kept.top))
+        return name in self.kept.section or any(
+            name in loop for loop in (*self.kept.faces, self.kept.base, self.kept.top)
+        )
 
     def _inner(self, seen: bool) -> Iterator[tuple[str, str]]:
         """Edges within the elevation's outline: those in front, or those at the back that no other covers."""
@@ -284,7 +298,9 @@ class Upright:
             if not self.g.round:
                 d.line_in(at(kept.base or kept.top), closed=True)
             else:
-                exits = sorted((name for name in kept.base if kept.side(name) == 0), key=lambda n: float(kept.places[n][1]))
+                exits = sorted(
+                    (name for name in kept.base if kept.side(name) == 0), key=lambda n: float(kept.places[n][1])
+                )
                 if len(exits) < 2:
                     d.circle_in(self.centre, self.g.reach)
                 else:
@@ -300,7 +316,8 @@ class Upright:
         chains = [(names, curved) for names, curved in self.g.section_chains if self._shows_in_plan(names)]
         if chains:
             with d.as_one(
-                "Curve" if any(curved for _, curved in chains) else "Straightedge", "Line in the cut as the plan shows it."
+                "Curve" if any(curved for _, curved in chains) else "Straightedge",
+                "Line in the cut as the plan shows it.",
             ):
                 for names, curved in chains:
                     self._join(at(names), curved, closed=names[0] == names[-1])
@@ -347,7 +364,10 @@ class Upright:
         with d.move("Carry the points of the cut across"):
             for name, off in zip(kept.section, offs):
                 if name not in on_axis:
-                    says = f"Take {name}.top’s distance from the plan’s centre line; lay it off from the new one, {'in front' if off > 0 else 'behind'}."
+                    says = (
+                        f"Take {name}.top’s distance from the plan’s centre line; lay it off from the "
+                        f"new one, {'in front' if off > 0 else 'behind'}."
+                    )
                     self.views.transfer(name, view, says)
         with d.as_one("Curve" if self.g.round else "Straightedge", "Line in the true section."):
             for names, curved in self.g.section_chains:

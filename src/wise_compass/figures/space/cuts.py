@@ -1,7 +1,9 @@
-"""Which cutting planes to lay through two laminae: each is square to the front or the top view and seen there as a line.
+"""Which cutting planes to lay through two laminae: each is square to the front or the top view and seen there as a
+line.
 
-A cut crosses both laminae in lines; in the other view these cross in a point of the line in which the laminae meet. What a good
-hand chooses is chosen here: cuts through given corners where one serves, crossings that are not slack, points well apart.
+A cut crosses both laminae in lines; in the other view these cross in a point of the line in which the laminae meet.
+What a good hand chooses is chosen here: cuts through given corners where one serves, crossings that are not slack,
+points well apart.
 """
 
 from __future__ import annotations
@@ -31,7 +33,8 @@ class Crossed(NamedTuple):
 
 
 class Cut(NamedTuple):
-    """A cutting plane seen as a line through ``through`` along ``way`` in ``view``; what it crosses of each lamina; their meet."""
+    """A cutting plane seen as a line through ``through`` along ``way`` in ``view``; what it crosses of each lamina;
+    their meet."""
 
     view: str
     through: Array
@@ -43,7 +46,8 @@ class Cut(NamedTuple):
 
 
 class Sheets(NamedTuple):
-    """Both laminae by the letters of their corners, and where these are; ``flat`` has the same places as plain numbers."""
+    """Both laminae by the letters of their corners, and where these are; ``flat`` has the same places as plain
+    numbers."""
 
     letters: tuple[str, str]
     places: dict[str, Array]
@@ -53,7 +57,8 @@ class Sheets(NamedTuple):
 
 
 def crossed_by(sheets: Sheets, letters: str, view: str, through: Array, way: Array) -> tuple[Crossed, Crossed] | None:
-    """The two places at which a lamina is crossed: corners that lie on the line, and edges, produced where it passes by."""
+    """The two places at which a lamina is crossed: corners that lie on the line, and edges, produced where it passes
+    by."""
     i, j = AXES[view]
     (tx, ty), (wx, wy) = through.tolist(), way.tolist()
     off = {letter: wx * (sheets.flat[letter][j] - ty) - wy * (sheets.flat[letter][i] - tx) for letter in letters}
@@ -110,17 +115,21 @@ def traces(sheets: Sheets, view: str, slants: Iterable[float]) -> Iterator[Cut]:
 
 
 def along_edges(sheets: Sheets) -> Iterator[Cut]:
-    """Cuts that stand on an edge of either lamina, square to a view: they find where that edge goes through the other."""
+    """Cuts that stand on an edge of either lamina, square to a view: they find where that edge goes through the
+    other."""
     for view, k in AXES.items():
         for letters in sheets.letters:
             for p, q in combinations(letters, 2):
                 a, b = sheets.places[p][list(k)], sheets.places[q][list(k)]
-                if abs(float(b[0] - a[0])) > 0.05 * sheets.size and (cut := cut_by(sheets, view, a, unit(b - a), p + q)):
+                if abs(float(b[0] - a[0])) > 0.05 * sheets.size and (
+                    cut := cut_by(sheets, view, a, unit(b - a), p + q)
+                ):
                     yield cut
 
 
 def _pair(cuts: Sequence[Cut], known: Sequence[Array], size: float) -> tuple[float, tuple[Cut, ...]]:
-    """The cuts, as many as are needed beside the known points, that are surest and furthest apart; and how sure they are."""
+    """The cuts, as many as are needed beside the known points, that are surest and furthest apart; and how sure they
+    are."""
     best: tuple[float, tuple[Cut, ...]] = (0.0, ())
     for chosen in combinations(cuts, 2 - len(known)):
         ends = [*known, *(cut.meet for cut in chosen)]
@@ -132,7 +141,8 @@ def _pair(cuts: Sequence[Cut], known: Sequence[Array], size: float) -> tuple[flo
 
 
 def chosen_cuts(sheets: Sheets, known: Sequence[Array], families: Iterable[Iterable[Cut]]) -> tuple[Cut, ...]:
-    """The cuts that find what the ``known`` points leave open: of the first family that is sure enough, else the surest."""
+    """The cuts that find what the ``known`` points leave open: of the first family that is sure enough, else the
+    surest."""
     best: tuple[float, tuple[Cut, ...]] = (0.0, ())
     if len(known) >= 2:
         return ()
@@ -146,7 +156,8 @@ def chosen_cuts(sheets: Sheets, known: Sequence[Array], families: Iterable[Itera
 
 
 def level_families(sheets: Sheets) -> Iterator[Iterator[Cut]]:
-    """Level cuts; upright ones parallel to the front plane, where the line runs level; slanting ones, where neither serves."""
+    """Level cuts; upright ones parallel to the front plane, where the line runs level; slanting ones, where neither
+    serves."""
     yield traces(sheets, "front", (0.0,))
     yield traces(sheets, "top", (0.0,))
     yield traces(sheets, "front", SLANTS)

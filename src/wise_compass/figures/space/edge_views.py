@@ -52,7 +52,8 @@ def refuse_needle(g: GivenPoints, corners: Sequence[str], what: str) -> None:
     if off < NARROWEST * (1 - SAME):
         raise Refused(
             corners[-1],
-            f"{', '.join(corners)} lie in one line but for {mm(off)}; a {what} is told by three points of which one lies at least "
+            f"{', '.join(corners)} lie in one line but for {mm(off)}; a {what} is told "
+            "by three points of which one lies at least "
             f"{least_mm(NARROWEST)} off the line of the others. Move {corners[-1]}.",
         )
 
@@ -63,7 +64,8 @@ def through(d: Draft, ends: Sequence[Spot], says: str) -> LineMark:
 
 
 def same_share(d: Draft, one: Sequence[Spot], other: Sequence[Spot], at: Spot, name: str, says: str) -> Spot:
-    """The place on one view of a line that divides it as ``at`` divides another view: by parallels (intercept theorem)."""
+    """The place on one view of a line that divides it as ``at`` divides another view: by parallels (intercept
+    theorem)."""
     a, b = one
     c, e = other
     if float(distance(c.here, e.here)) <= 1e-9 * max(1.0, float(np.abs(c.here).max())):
@@ -83,7 +85,8 @@ def same_share(d: Draft, one: Sequence[Spot], other: Sequence[Spot], at: Spot, n
 def level_line(g: GivenPlane, d: Draft, out: SetOut) -> LineMark:
     """A line of the plane that runs level, in the top view: there it shows its true length.
 
-    It goes through the corner of middle height, and is the edge itself where two corners stand equally high. The plane is not level.
+    It goes through the corner of middle height, and is the edge itself where two corners stand equally high. The plane
+    is not level.
     """
     views = out.views
     low, mid, high = sorted(g.corners, key=lambda letter: float(g.place(letter)[2]))
@@ -107,7 +110,8 @@ def level_line(g: GivenPlane, d: Draft, out: SetOut) -> LineMark:
 
 
 def edge_view(g: GivenPlane, d: Draft, out: SetOut, letters: Sequence[str]) -> tuple[View, LineMark]:
-    """The view along a level line of the plane, in which the plane is one line, with ``letters`` carried into it; and that line."""
+    """The view along a level line of the plane, in which the plane is one line, with ``letters`` carried into it; and
+    that line."""
     views = out.views
     line = level_line(g, d, out)
     spots = [views.spot(letter, views.top) for letter in letters]
@@ -143,17 +147,20 @@ def true_shape(g: GivenPlane, d: Draft, out: SetOut) -> View:
 
 
 def nearly_along(line: Sequence[Spot], u: Array, same: float) -> bool:
-    """Whether a view of a line is a point, or runs so nearly along ``u`` that a crossing with ``u`` would be no crossing."""
+    """Whether a view of a line is a point, or runs so nearly along ``u`` that a crossing with ``u`` would be no
+    crossing."""
     way = line[1].here - line[0].here
     size = float(length(way))
     return size <= same or abs(float(cross(way / size, unit(u)))) < SLANTED
 
 
-def carried_back(d: Draft, view: View, spot: Spot, line: Sequence[Spot], shown: Sequence[Spot], key: str, same: float) -> Spot:
+def carried_back(
+    d: Draft, view: View, spot: Spot, line: Sequence[Spot], shown: Sequence[Spot], key: str, same: float
+) -> Spot:
     """A spot found on a line in an auxiliary view, brought back onto that line in the view's parent.
 
-    ``line`` are the line's ends in the parent, ``shown`` those in ``view``. Where the projector would run along the line it is
-    divided in the same ratio instead; where the line is a point there, the spot is that point.
+    ``line`` are the line's ends in the parent, ``shown`` those in ``view``. Where the projector would run along the
+    line it is divided in the same ratio instead; where the line is a point there, the spot is that point.
     """
     if is_point(line[0], line[1], same):
         with d.as_one("Pencil", f"The line is a point there: {key} falls on {line[0].name}."):
@@ -178,16 +185,23 @@ def by_distance(d: Draft, views: Views, view: View, spot: Spot, known: Spot, key
     if parent in views.auxiliary:
         assert parent.fold is not None
         facing = -parent.v
-        carried = d.square_to(parent.fold, known, f"Carry {known.name} back square across the fold line.", role=Role.PROJECTOR)
+        carried = d.square_to(
+            parent.fold, known, f"Carry {known.name} back square across the fold line.", role=Role.PROJECTOR
+        )
     else:
         facing = parent.before.v
         carried = d.upright_from(known, f"Carry {known.name} to the {parent.before.id} view.", role=Role.PROJECTOR)
     base = d.meet(carried, datum)
-    foot = d.meet(d.square_to(view.fold, spot, f"Square to the fold line from {spot.name}.", role=Role.PROJECTOR), view.fold)
+    foot = d.meet(
+        d.square_to(view.fold, spot, f"Square to the fold line from {spot.name}.", role=Role.PROJECTOR), view.fold
+    )
     off = float(dot(spot.here - foot.here, view.v))
     if abs(off) <= same:
         return d.also(key, base)
     origin = "datum" if view.taken else "fold line"
-    says = f"Take the distance of {spot.name} from its fold line; lay it off from the {origin} in the {parent.before.id} view."
+    says = (
+        f"Take the distance of {spot.name} from its fold line; lay it off from "
+        f"the {origin} in the {parent.before.id} view."
+    )
     way = float(np.sign(off)) * float(np.sign(dot(nominal(carried.u, 1), facing)))
     return d.lay_off(carried, base, d.opening(foot, spot), key, says, way=way)

@@ -1,4 +1,9 @@
-"""Where an auxiliary view goes: clear of its parent, on the side that keeps the views apart and the drawing small."""
+"""Where an auxiliary view goes: clear of its parent, on the side that keeps the views apart and the drawing small.
+
+``figures/space/folds.py`` puts an auxiliary view on the side of its parent that keeps all views apart and on the paper
+(``Conventions.sides`` and ``fields``), and says why in its step. ``visible.py`` lines in what is seen and hidden of an
+edge (``geometry/hidden.py``); ``cuts.py`` chooses cutting planes through two laminae as a good hand would.
+"""
 
 from __future__ import annotations
 
@@ -26,7 +31,8 @@ ALIKE = 1.1
 
 
 class Aside(NamedTuple):
-    """A side for an auxiliary view: the direction from its parent, the fold line's distance along it, and the box it takes.
+    """A side for an auxiliary view: the direction from its parent, the fold line's distance along it, and the box it
+    takes.
 
     ``room`` mm are saved by a datum of its own, where everything lies far from the old one.
     """
@@ -55,7 +61,8 @@ def fold_along(
     says: str,
     clear: Sequence[Spot] = (),
 ) -> View:
-    """An auxiliary view along ``line``, clear of ``spots`` of the parent, though what is carried over reach back by ``offs``.
+    """An auxiliary view along ``line``, clear of ``spots`` of the parent, though what is carried over reach back by
+    ``offs``.
 
     ``clear`` are further spots of the parent to keep clear of, which are not carried over.
     """
@@ -76,7 +83,8 @@ def fold_along(
 def fold_square(
     d: Draft, views: Views, view: View, line: LineMark, spots: Sequence[Spot], offs: Sequence[float], says: str
 ) -> View:
-    """An auxiliary view square to ``line``, clear of ``spots`` of the parent, though what is carried over reach back by ``offs``."""
+    """An auxiliary view square to ``line``, clear of ``spots`` of the parent, though what is carried over reach back by
+    ``offs``."""
     u, base = nominal(line.u, 1), nominal(line.p, 1)
     lean = float(dot(u, away(views, view)))
     usual = 1.0 if (lean if abs(lean) > SAME else float(u[0])) > 0 else -1.0
@@ -103,7 +111,8 @@ def _offs(views: Views, view: View, spots: Sequence[Spot], told: Sequence[float]
 
 
 def _place(base: Array, out: Array, spots: Sequence[Spot], offs: Sequence[float], clear: Sequence[Spot] = ()) -> Aside:
-    """The view laid to one side: its fold line clear of the parent's spots, its box from the nearest to the furthest distance."""
+    """The view laid to one side: its fold line clear of the parent's spots, its box from the nearest to the furthest
+    distance."""
     aside = left_of(out)
     reach = max(float(dot(spot.here - base, out)) for spot in (*spots, *clear))
     room = float(5 * int((min(offs) - CLEAR) / 5)) if min(offs) > LONG else 0.0
@@ -112,7 +121,8 @@ def _place(base: Array, out: Array, spots: Sequence[Spot], offs: Sequence[float]
     span = [float(dot(spot.here - base, aside)) for spot in spots]
     low, high = gap + min(0.0, min(offs)), gap + max(0.0, max(offs))
     corners = [
-        base + a * out + b * aside for a, b in ((low, min(span)), (high, min(span)), (high, max(span)), (low, max(span)))
+        base + a * out + b * aside
+        for a, b in ((low, min(span)), (high, min(span)), (high, max(span)), (low, max(span)))
     ]
     return Aside(out, gap, np.array(corners), (max(span) - min(span), high - low), room)
 
@@ -143,7 +153,8 @@ def _chosen(
     place, rest = (places[1], places[0]) if other else (places[0], places[1])
     return (
         place,
-        f"{way_words(place.out.tolist())}: {_room(place)} fit there; {_reason(d, rest, over[0 if other else 1], extents[::-1] if not other else extents)}",
+        f"{way_words(place.out.tolist())}: {_room(place)} fit there; "
+        f"{_reason(d, rest, over[0 if other else 1], extents[::-1] if not other else extents)}",
     )
 
 
@@ -184,7 +195,8 @@ def _beyond(d: Draft, extent: Array) -> float:
 
 
 def _lies_over(views: Views, parent: View, place: Aside) -> str:
-    """The view that a place would lie over; empty where it lies over none. Of its parent only what it is not clear of."""
+    """The view that a place would lie over; empty where it lies over none. Of its parent only what it is not clear
+    of."""
     for view in (views.front, views.top, *views.auxiliary):
         spots = [spot.here for key, spot in views.d.spots.items() if key.endswith(f".{view.id}")]
         if not spots:
@@ -221,7 +233,9 @@ def _meet(one: Array, other: Array) -> bool:
     for box in (one, other):
         for side in (box[1] - box[0], box[3] - box[0]):
             size = float(length(side))
-            axis = side / size if size > 1e-9 else left_of((box[2] - box[0]) / max(float(length(box[2] - box[0])), 1e-9))
+            axis = (
+                side / size if size > 1e-9 else left_of((box[2] - box[0]) / max(float(length(box[2] - box[0])), 1e-9))
+            )
             p, q = one @ axis, other @ axis
             if p.max() + APART < q.min() or q.max() + APART < p.min():
                 return False

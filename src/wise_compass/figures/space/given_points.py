@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import SHORTEST_LENGTH
@@ -35,10 +36,8 @@ class SetOut(NamedTuple):
     projectors: dict[str, LineMark]
 
 
-class GivenPoints(Figure):
+class GivenPoints(InViews, Figure):
     """Base of the figures on points in space: in front of the planes or behind them, above or below."""
-
-    in_views = True
 
     @property
     def letters(self) -> list[str]:
@@ -81,7 +80,9 @@ class GivenPoints(Figure):
         views = Views.about_line(d, high, deep, ROOM)
         projectors: dict[str, LineMark] = {}
         with d.phase("The points"):
-            start = d.start_at("X", first, says="Mark X, where the projector of the leftmost point will stand.", kind="plain")
+            start = d.start_at(
+                "X", first, says="Mark X, where the projector of the leftmost point will stand.", kind="plain"
+            )
             line = views.reference_line(start, -LEFT, last - first + RIGHT)
             for letter, p in places.items():
                 if same := next((one for one in projectors if np.abs(places[one] - p).max() <= self.same), None):
@@ -113,7 +114,9 @@ class GivenPoints(Figure):
             for view in (views.front, views.top):
                 d.also(view.key(letter), views.spot(same, view))
 
-    def _view_of(self, d: Draft, view: View, letter: str, foot: Spot, projector: LineMark, words: str, why: str) -> None:
+    def _view_of(
+        self, d: Draft, view: View, letter: str, foot: Spot, projector: LineMark, words: str, why: str
+    ) -> None:
         off = float(view.at(self.place(letter))[1])
         if abs(off) <= self.same:
             with d.as_one("Pencil", f"The {words} view of {letter} falls on the reference line."):

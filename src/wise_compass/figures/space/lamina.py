@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.dimensions import Angular, Dimension
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -28,13 +29,30 @@ def letters(sides: int) -> list[str]:
     return [chr(ord("A") + k) for k in range(sides)]
 
 
-class Lamina(Figure, id="lamina", family="space", title="Lamina resting on an edge"):
+class Lamina(InViews, Figure, id="lamina", family="space", title="Lamina resting on an edge"):
+    keys = (
+        "A",
+        "A*.front",
+        "A.front",
+        "A.top",
+        "B",
+        "B.front",
+        "B.top",
+        "C",
+        "C.front",
+        "C.top",
+        "D",
+        "D.front",
+        "D.top",
+        "E",
+        "E.front",
+        "E.top",
+    )
     brief = (
         "A lamina of {sides} equal sides of {side}, resting on one of them, leaning {angle_h} to the horizontal plane, "
         "that edge at {edge_angle_v} to the vertical plane, found with {method}."
     )
     summary = "A tilted plate, leaf or vane: its views once it leans and is turned."
-    in_views = True
     value_names = ("rise", "top_area", "front_area", "front_width")
 
     sides = Count(5, "the number of sides", least=3, most=16)
@@ -50,7 +68,8 @@ class Lamina(Figure, id="lamina", family="space", title="Lamina resting on an ed
 
     @property
     def corners(self) -> Array:
-        """The corners in space, (n, 3), from A at the origin: the edge runs along and backward, the lamina rises beyond it."""
+        """The corners in space, (n, 3), from A at the origin: the edge runs along and backward, the lamina rises beyond
+        it."""
         off, along = self.flat[:, 0] * float(cosd(self.angle_h)), self.flat[:, 1]
         c, s = float(cosd(self.edge_angle_v)), float(sind(self.edge_angle_v))
         return point3(along * c + off * s, -along * s + off * c, self.flat[:, 0] * float(sind(self.angle_h)))
@@ -63,7 +82,11 @@ class Lamina(Figure, id="lamina", family="space", title="Lamina resting on an ed
         fronts = tuple(f"{letter}.front" for letter in letters(n))
         tops = tuple(f"{letter}.top" for letter in letters(n))
         yield Value(
-            "rise", float(solid[:, 2].max()), "mm", f"{bare(high)} sin {h}°, {bare(high)} its width beyond the edge", fronts
+            "rise",
+            float(solid[:, 2].max()),
+            "mm",
+            f"{bare(high)} sin {h}°, {bare(high)} its width beyond the edge",
+            fronts,
         )
         yield Value("top_area", area * float(cosd(self.angle_h)), "mm²", f"{bare_area(area)} cos {h}°", tops)
         front = area * float(sind(self.angle_h)) * float(cosd(self.edge_angle_v))
@@ -77,7 +100,9 @@ class Lamina(Figure, id="lamina", family="space", title="Lamina resting on an ed
         )
 
     def measure(self, found: Found) -> dict[str, Number]:
-        front, top = (found.together([f"{letter}.{view}" for letter in letters(self.sides)]) for view in ("front", "top"))
+        front, top = (
+            found.together([f"{letter}.{view}" for letter in letters(self.sides)]) for view in ("front", "top")
+        )
         return {
             "rise": np.ptp(front[..., 1], axis=-1),
             "top_area": np.abs(polygons.shoelace(top - top[..., :1, :])),
@@ -87,11 +112,15 @@ class Lamina(Figure, id="lamina", family="space", title="Lamina resting on an ed
 
     def truths(self, found: Found) -> Iterator[Truth]:
         solid = found.together(letters(self.sides))
-        yield Truth(f"Every side measures {mm(self.side)} in space", distance(solid, np.roll(solid, -1, axis=-2)) - self.side)
+        yield Truth(
+            f"Every side measures {mm(self.side)} in space", distance(solid, np.roll(solid, -1, axis=-2)) - self.side
+        )
         yield Truth("It rests on the edge AB", solid[..., :2, 2])
         u, w = solid[..., 1, :] - solid[..., 0, :], solid[..., 2, :] - solid[..., 1, :]
         normal = cross3(u, w) / self.side**2 / float(sind(360.0 / self.sides))
-        yield Truth(f"Its surface leans {trim(self.angle_h)}°", self.side * (np.abs(normal[..., 2]) - cosd(self.angle_h)))
+        yield Truth(
+            f"Its surface leans {trim(self.angle_h)}°", self.side * (np.abs(normal[..., 2]) - cosd(self.angle_h))
+        )
         yield Truth(
             f"Its edge stands at {trim(self.edge_angle_v)}° to the vertical plane",
             np.abs(u[..., 1]) - self.side * sind(self.edge_angle_v),
@@ -114,7 +143,9 @@ def _true_shape(g: Lamina, d: Draft, start: Spot, wall_y: float) -> list[Spot]:
     clear = wall_y - (float(g.flat[:, 1].max()) + 8.0)
     a = d.lay_off(edge, start, clear, names[0], "Clear of the reference line mark A on it.", "any handy distance")
     b = d.lay_off(edge, a, g.side, names[1], f"Lay off the side, {mm(g.side)}: B.")
-    with d.as_one("Compass", "About both ends swing the radius of the circle through the corners: they cross at its centre."):
+    with d.as_one(
+        "Compass", "About both ends swing the radius of the circle through the corners: they cross at its centre."
+    ):
         arcs = [d.compass(end, radius, whole=False) for end in (a, b)]
         centre = d.meet(arcs[0], arcs[1], where="right")
     circle = d.compass(centre, radius, "Draw that circle.", "side / (2 sin(180° / sides))")
@@ -164,7 +195,9 @@ def lamina_by_stages(g: Lamina, d: Draft) -> None:
         )
         ray = d.ray(foot, lean, "From a place clear of it draw the lean.", why="the surface seen on edge")
         second_front = [foot]
-        with d.as_one("Dividers", "Step the distances of the corners from the edge along it: the leaning lamina on edge."):
+        with d.as_one(
+            "Dividers", "Step the distances of the corners from the edge along it: the leaning lamina on edge."
+        ):
             for name, spot in list(zip(names, first_front))[1:]:
                 away = float(distance(first_front[0].here, spot.here))
                 if away <= FLAT * g.side:
@@ -172,10 +205,13 @@ def lamina_by_stages(g: Lamina, d: Draft) -> None:
                 else:
                     second_front.append(d.lay_off(ray, foot, d.opening(first_front[0], spot), f"{name}2.front"))
         with d.as_one(
-            "Set square", "Carry each corner down from there and across from the flat shape: the leaning lamina from above."
+            "Set square",
+            "Carry each corner down from there and across from the flat shape: the leaning lamina from above.",
         ):
             second_top = [
-                d.meet(d.upright_from(front, role=Role.PROJECTOR), d.level_from(top, role=Role.PROJECTOR), f"{name}2.top")
+                d.meet(
+                    d.upright_from(front, role=Role.PROJECTOR), d.level_from(top, role=Role.PROJECTOR), f"{name}2.top"
+                )
                 for name, front, top in zip(names, second_front, first_top)
             ]
         d.line_in(second_top, closed=True, role=Role.CONSTRUCTION, says="Join them: the leaning lamina from above.")
@@ -188,7 +224,10 @@ def lamina_by_stages(g: Lamina, d: Draft) -> None:
         level = d.level_from(second_top[0], "Carry A across to it.")
         a = d.meet(down, level, "A.top")
         turned = d.ray(
-            a, g.edge_angle_v, "From it draw the resting edge at its angle.", why="a level line is seen truly from above"
+            a,
+            g.edge_angle_v,
+            "From it draw the resting edge at its angle.",
+            why="a level line is seen truly from above",
         )
         third_top = [a]
         with d.as_one("Dividers", "Along it and square to it lay off what the leaning lamina's top view measures."):
@@ -205,9 +244,13 @@ def lamina_by_stages(g: Lamina, d: Draft) -> None:
                 else:
                     square = d.square_to(turned, at)
                     third_top.append(d.lay_off(square, at, d.opening(base, top), f"{name}.top", way=-1.0))
-        with d.as_one("Set square", "Carry each corner up from there and across from the leaning front view: the front view."):
+        with d.as_one(
+            "Set square", "Carry each corner up from there and across from the leaning front view: the front view."
+        ):
             third_front = [
-                d.meet(d.upright_from(top, role=Role.PROJECTOR), d.level_from(front, role=Role.PROJECTOR), f"{name}.front")
+                d.meet(
+                    d.upright_from(top, role=Role.PROJECTOR), d.level_from(front, role=Role.PROJECTOR), f"{name}.front"
+                )
                 for name, top, front in zip(names, third_top, second_front)
             ]
     with d.phase("Line in"):

@@ -26,8 +26,10 @@ FLATTEST = 0.1
 
 
 class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two laminae"):
+    keys = ("A", "B", "B.*", "C", "D", "E", "E.*", "F", "K.*", "P", "Q")
     brief = (
-        "The lamina A {A} B {B} C {C} and the lamina D {D} E {E} F {F}: the line in which they meet, what hides what, and the "
+        "The lamina A {A} B {B} C {C} and the lamina D {D} E {E} F {F}: the line "
+        "in which they meet, what hides what, and the "
         "angle between them, with {method}."
     )
     summary = "Two boards, plates or roof planes that meet: the line they share, and the bevel between them."
@@ -57,11 +59,14 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
                 what = f"lean towards each other by no more than {angle:.6f}°"
             raise Refused(
                 "F",
-                f"ABC and DEF {what}: no line can be found in which they meet, under {FLATTEST}°. Move F, or another corner.",
+                f"ABC and DEF {what}: no line can be found in which they meet, under "
+                f"{FLATTEST}°. Move F, or another corner.",
             )
         reach = max(float(np.abs(end).max()) for end in (*self.common, self.nearest))
         if reach > LONGEST_LENGTH:
-            raise Refused("F", f"ABC and DEF meet beyond {most_mm(LONGEST_LENGTH)}, so nearly parallel are they. Move F.")
+            raise Refused(
+                "F", f"ABC and DEF meet beyond {most_mm(LONGEST_LENGTH)}, so nearly parallel are they. Move F."
+            )
 
     # the two of them in space
 
@@ -82,7 +87,8 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
 
     @cached_property
     def line(self) -> tuple[Array, Array]:
-        """The line in which the planes meet: a point of it and its direction; through shared corners where there are any."""
+        """The line in which the planes meet: a point of it and its direction; through shared corners where there are
+        any."""
         p, u = meet_planes(*self.planes)
         if len(self.shared) == 2:
             a, b = (self.place(one) for one, _ in self.shared)
@@ -166,7 +172,9 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
                 size = float(length(self.place(edge[1]) - self.place(edge[0])))
                 pieces += [[edge, s * size, t * size] for s, t in spans]
             told.append(pieces)
-        yield Value("visibility", told, "mm", "hidden pieces in the front and the top view: edge, from, to, along the edge")
+        yield Value(
+            "visibility", told, "mm", "hidden pieces in the front and the top view: edge, from, to, along the edge"
+        )
 
     def measure(self, found: Found) -> dict[str, Number]:
         angle = self.read_angle(found)
@@ -184,7 +192,7 @@ class TwoLaminae(GivenPoints, id="two-laminae", family="space", title="Two lamin
             return "front"
         return "3" if min(float(u[1]), float(u[2])) <= SAME else "4"
 
-    def read_angle(self, found: Found) -> Number:
+    def read_angle(self, found: Found) -> Array:
         """The angle between the two edges in the view along the line, each to the corner furthest from it."""
         ways = []
         for letters in LAMINAE:

@@ -15,7 +15,7 @@ from wise_compass.figures.space.edge_views import SLANTED, by_distance, carried_
 from wise_compass.figures.space.folds import fold_along, fold_square
 from wise_compass.figures.space.given_points import SAME, is_point
 from wise_compass.figures.space.laminae import LAMINAE, TwoLaminae, edges_of
-from wise_compass.figures.space.visible import Seen
+from wise_compass.figures.space.visible import SeenEdges
 from wise_compass.geometry.vectors import Array, cross, distance, dot, length, point, unit
 
 UPRIGHT = point(0.0, 1.0)
@@ -34,7 +34,9 @@ class Laminae:
         with d.phase("The laminae"):
             for letters in LAMINAE:
                 for view in (self.views.front, self.views.top):
-                    with d.as_one("Straightedge", f"Join the corners {', '.join(letters)} in the {view.id} view, thin."):
+                    with d.as_one(
+                        "Straightedge", f"Join the corners {', '.join(letters)} in the {view.id} view, thin."
+                    ):
                         for edge in edges_of(letters):
                             a, b = self.ends(edge, view)
                             if not is_point(a, b, g.same):
@@ -75,7 +77,9 @@ class Laminae:
         start = self.views.spot(corner, view) if corner else self._place_on_edge(cut, view)
         if abs(float(cut.way[1])) > SAME:
             lean = float(np.rad2deg(np.arctan2(cut.way[1], cut.way[0]))) * float(view.v[1])
-            return d.ray(start, lean, f"In the {view.id} view draw a cut aslant through {corner}: its plane is seen on edge.")
+            return d.ray(
+                start, lean, f"In the {view.id} view draw a cut aslant through {corner}: its plane is seen on edge."
+            )
         through = f"through {corner}" if corner else "where it crosses both laminae"
         return d.level_from(start, f"In the {view.id} view draw a cut {through}: its plane is {lies}.")
 
@@ -161,14 +165,17 @@ class Laminae:
         d.meet(carried, onto, f"{name}.{other.id}")
 
     def _reach_aside(self, name: str, edge: str, lines: dict[str, LineMark | None]) -> None:
-        """The same where line and edge both stand on one projector: by the view that shows the line truly, or by sharing."""
+        """The same where line and edge both stand on one projector: by the view that shows the line truly, or by
+        sharing."""
         d, g, views = self.d, self.g, self.views
         for view in (views.front, views.top):
             if lines[view.id] is None:
                 other = self.other(view)
                 with d.as_one("Pencil", f"The line is a point in the {view.id} view: {name} falls on it."):
                     at = d.also(f"{name}.{view.id}", views.spot(self.found[0], view))
-                says = f"{edge} stands on one projector: divide its {other.id} view as {name} divides the {view.id} view."
+                says = (
+                    f"{edge} stands on one projector: divide its {other.id} view as {name} divides the {view.id} view."
+                )
                 same_share(d, self.ends(edge, view), self.ends(edge, other), at, f"{name}.{other.id}", says)
                 return
         true, truly = self.true_view(lines)
@@ -264,7 +271,7 @@ class Laminae:
         """Every edge in a view, hidden where the other lamina lies nearer to the eye; an edge that both have once."""
         g = self.g
         named = dict(zip("PQ", g.common)) if g.stretch else {}
-        sight = Seen(g, self.d, self.views, view, lambda edge: self.edge(edge, view), named)
+        sight = SeenEdges(g, self.d, self.views, view, lambda edge: self.edge(edge, view), named)
         seen: list[tuple[Spot, Spot]] = []
         behind: list[tuple[Spot, Spot]] = []
         done: set[frozenset[str]] = set()
@@ -310,7 +317,9 @@ def _draw(g: TwoLaminae, d: Draft, cuts: Sequence[Cut]) -> None:
                 if not is_point(p, q, g.same):
                     d.line_in([p, q], says=f"In the {view.id} view line in the part of the line that lies in both.")
     for name in "PQ" if g.stretch else board.found[:1]:
-        d.in_space(name if g.stretch else "K", views.solid(views.spot(name, views.front).at, views.spot(name, views.top).at))
+        d.in_space(
+            name if g.stretch else "K", views.solid(views.spot(name, views.front).at, views.spot(name, views.top).at)
+        )
 
 
 def _none_serves(g: TwoLaminae, cuts: Sequence[Cut], other: str) -> str | None:
@@ -334,7 +343,8 @@ def by_level_cuts(g: TwoLaminae, d: Draft) -> None:
     TwoLaminae,
     "cutting-planes",
     fits=lambda g: _none_serves(g, g.edge_cuts, "level cuts"),
-    about="A plane on an edge, square to one view, cuts the other lamina in a line; where the edge crosses that, it goes through.",
+    about="A plane on an edge, square to one view, cuts the other lamina in a line; "
+    "where the edge crosses that, it goes through.",
     source="Auxiliary cutting planes (Monge): where a line meets a plane, twice",
 )
 def by_cutting_planes(g: TwoLaminae, d: Draft) -> None:

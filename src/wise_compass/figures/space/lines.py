@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.dimensions import Angular, Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -20,13 +21,13 @@ from wise_compass.geometry.space import inclinations, traces
 from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, point3, sind
 
 
-class LineInSpace(Figure, id="line-in-space", family="space", title="Line in space"):
+class LineInSpace(InViews, Figure, id="line-in-space", family="space", title="Line in space"):
+    keys = ("A", "A.front", "A.top", "B", "B*.front", "B.front", "B.top", "HT", "VT")
     brief = (
         "A line {length} long, inclined {angle_h} to the horizontal plane and {angle_v} to the vertical, its end A "
         "{end_above} above and {end_front} in front, found with {method}."
     )
     summary = "A straight line from its true length and true inclinations: a stay rod, a hip rafter, a brace."
-    in_views = True
     stands = ("AB",)
     value_names = ("top_length", "front_length", "front_angle", "top_angle", "projector_gap", "traces")
 
@@ -63,13 +64,23 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
     def values(self, method: str) -> Iterable[Value]:
         length, h, v = bare(self.length), trim(self.angle_h), trim(self.angle_v)
         x, y, z = self.rise
-        yield Value("top_length", float(self.length * cosd(self.angle_h)), "mm", f"{length} cos {h}°", ("A.top", "B.top"))
-        yield Value("front_length", float(self.length * cosd(self.angle_v)), "mm", f"{length} cos {v}°", ("A.front", "B.front"))
+        yield Value(
+            "top_length", float(self.length * cosd(self.angle_h)), "mm", f"{length} cos {h}°", ("A.top", "B.top")
+        )
+        yield Value(
+            "front_length", float(self.length * cosd(self.angle_v)), "mm", f"{length} cos {v}°", ("A.front", "B.front")
+        )
         gap = f"{length} √(1 − sin² {h}° − sin² {v}°)"
         yield Value(
-            "front_angle", float(np.rad2deg(np.arctan2(z, x))), "°", f"arctan({bare(z)} / {bare(x)})", ("A.front", "B.front")
+            "front_angle",
+            float(np.rad2deg(np.arctan2(z, x))),
+            "°",
+            f"arctan({bare(z)} / {bare(x)})",
+            ("A.front", "B.front"),
         )
-        yield Value("top_angle", float(np.rad2deg(np.arctan2(y, x))), "°", f"arctan({bare(y)} / {bare(x)})", ("A.top", "B.top"))
+        yield Value(
+            "top_angle", float(np.rad2deg(np.arctan2(y, x))), "°", f"arctan({bare(y)} / {bare(x)})", ("A.top", "B.top")
+        )
         yield Value("projector_gap", float(x), "mm", gap, ("A.top", "B.top"))
         a, b = self.ends
         (level, upright) = traces(a, b)
@@ -109,7 +120,9 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
             f"It comes forward as a line at {trim(self.angle_v)}° to the vertical plane does",
             self.length * (sind(v) - sind(self.angle_v)),
         )
-        yield Truth("A stands at its given height and distance", a[..., 1:] - np.array([self.end_front, self.end_above]))
+        yield Truth(
+            "A stands at its given height and distance", a[..., 1:] - np.array([self.end_front, self.end_above])
+        )
         if self.rise[2] > 0 and "HT" in found:
             yield Truth(
                 "The horizontal trace lies in the horizontal plane, on the line",
@@ -130,7 +143,7 @@ class LineInSpace(Figure, id="line-in-space", family="space", title="Line in spa
         yield Linear(front_a, found["B1.front"], "length", self.length, side=1, rank=1)
 
 
-def _off_line(p: Array, a: Array, b: Array) -> Number:
+def _off_line(p: Array, a: Array, b: Array) -> Array:
     """Distance of a point from the line through two others, in space."""
     u = (b - a) / distance(a, b)[..., None]
     return distance(p - a, ((p - a) * u).sum(axis=-1)[..., None] * u)
@@ -140,7 +153,9 @@ def listed(p: Array) -> list[float] | None:
     return None if np.isnan(p).any() else [float(x) for x in p]
 
 
-def swung(d: Draft, centre: Spot, radius: float | Opening, locus: LineMark, name: str, says: str, upright: bool) -> Spot:
+def swung(
+    d: Draft, centre: Spot, radius: float | Opening, locus: LineMark, name: str, says: str, upright: bool
+) -> Spot:
     """The view of B: its length swung to the locus; nothing to swing where it is a point.
 
     A line square to the reference line has an ``upright`` view, whose arc only touches the locus.

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -27,13 +28,15 @@ def _leg(hypotenuse: float, leg: float) -> float:
     return 0.0 if hypotenuse - leg <= FLUSH * hypotenuse else float(np.sqrt((hypotenuse - leg) * (hypotenuse + leg)))
 
 
-class LineFromLengths(Figure, id="line-from-length-and-views", family="space", title="Line in space from its views' lengths"):
+class LineFromLengths(
+    InViews, Figure, id="line-from-length-and-views", family="space", title="Line in space from its views' lengths"
+):
+    keys = ("A", "A.front", "A.top", "B", "B*.front", "B*.top", "B.front", "B.top")
     brief = (
         "A line {length} long whose top view is {top_length} and whose front view is {front_length} long, its end A "
         "{end_above} above and {end_front} in front, found with {method}."
     )
     summary = "A line from its true length and how long it looks from above and from the front."
-    in_views = True
     stands = ("AB",)
     value_names = ("angle_h", "angle_v", "projector_gap")
 
@@ -48,7 +51,8 @@ class LineFromLengths(Figure, id="line-from-length-and-views", family="space", t
         if self.top_length < least * (1 - ROOM) - ROOM * self.length:
             raise Refused(
                 "top_length",
-                f"top_length is {mm(self.top_length)}; with a front view of {mm(self.front_length)} a line {mm(self.length)} long "
+                f"top_length is {mm(self.top_length)}; with a front view of "
+                f"{mm(self.front_length)} a line {mm(self.length)} long "
                 f"looks at least {least_mm(least)} long from above. Raise top_length or front_length.",
             )
 
@@ -63,10 +67,18 @@ class LineFromLengths(Figure, id="line-from-length-and-views", family="space", t
         x, y, z = (float(part) for part in self.rise)
         size, top, front = bare(self.length), bare(self.top_length), bare(self.front_length)
         yield Value(
-            "angle_h", float(np.rad2deg(np.arctan2(z, self.top_length))), "°", f"arccos({top} / {size})", ("A.front", "B.front")
+            "angle_h",
+            float(np.rad2deg(np.arctan2(z, self.top_length))),
+            "°",
+            f"arccos({top} / {size})",
+            ("A.front", "B.front"),
         )
         yield Value(
-            "angle_v", float(np.rad2deg(np.arctan2(y, self.front_length))), "°", f"arccos({front} / {size})", ("A.top", "B.top")
+            "angle_v",
+            float(np.rad2deg(np.arctan2(y, self.front_length))),
+            "°",
+            f"arccos({front} / {size})",
+            ("A.top", "B.top"),
         )
         yield Value("projector_gap", x, "mm", f"√({top}² + {front}² − {size}²)", ("A.top", "B.top"))
 
@@ -83,7 +95,9 @@ class LineFromLengths(Figure, id="line-from-length-and-views", family="space", t
         for view, given in (("top", self.top_length), ("front", self.front_length)):
             seen = length((b - a)[..., [0, 1] if view == "top" else [0, 2]])
             yield Truth(f"Its {view} view is {mm(given)} long", seen - given)
-        yield Truth("A stands at its given height and distance", a[..., 1:] - np.array([self.end_front, self.end_above]))
+        yield Truth(
+            "A stands at its given height and distance", a[..., 1:] - np.array([self.end_front, self.end_above])
+        )
         yield Truth("Both views of B stand on one projector", found["B.front"][..., 0] - found["B.top"][..., 0])
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
@@ -91,7 +105,8 @@ class LineFromLengths(Figure, id="line-from-length-and-views", family="space", t
 
 
 def _true_end(g: LineFromLengths, d: Draft, views: Views, view: View, seen: float, name: str) -> Spot:
-    """Where the true length ends in ``view`` when the line is turned level in the other one, which then looks ``seen`` long."""
+    """Where the true length ends in ``view`` when the line is turned level in the other one, which then looks ``seen``
+    long."""
     a = views.spot("A", view)
     words = "top" if view.id == "front" else "front"
     level = d.level_from(a, f"Draw level from the {view.id} view of A.")
@@ -106,7 +121,11 @@ def _true_end(g: LineFromLengths, d: Draft, views: Views, view: View, seen: floa
     )
     upright = d.upright_from(foot, "Draw upright there.", role=Role.PROJECTOR)
     arc = d.compass(
-        a, g.length, "Swing the true length to it.", "turned level to the other view, the line shows itself here", whole=False
+        a,
+        g.length,
+        "Swing the true length to it.",
+        "turned level to the other view, the line shows itself here",
+        whole=False,
     )
     return d.meet(arc, upright, name, where="above" if view.id == "front" else "below")
 
@@ -141,7 +160,9 @@ def lengths_to_locus(g: LineFromLengths, d: Draft) -> None:
         top_b = d.meet(link, locus_top, "B.top")
         if g.top_length > FLUSH * g.length:
             says = "Centre the top view of A, swing the length of the top view: it passes through the top view of B."
-            d.compass(top_a, g.top_length, says, "the proof on paper that no step went wrong", whole=False).reach(top_b.here)
+            d.compass(top_a, g.top_length, says, "the proof on paper that no step went wrong", whole=False).reach(
+                top_b.here
+            )
     with d.phase("Line in"):
         for ends, words in (((front_a, front_b), "front"), ((top_a, top_b), "top")):
             if float(distance(ends[0].here, ends[1].here)) > FLUSH * g.length:

@@ -23,6 +23,7 @@ LEVEL = point(1.0, 0.0)
 
 
 class PointInSpace(GivenPoints, id="point-in-space", family="space", title="Point in space"):
+    keys = ("P", "P.front", "P.top", "Q.front")
     brief = "The point P {P} in its views, and its distance from the reference line, with {method}."
     summary = "A point by its two views: in front or behind, above or below, and how far it is from the reference line."
     value_names = ("to_reference_line", "quadrant")
@@ -41,7 +42,9 @@ class PointInSpace(GivenPoints, id="point-in-space", family="space", title="Poin
         _, y, z = self.P
         both = ("P.front", "P.top")
         yield Value("to_reference_line", float(np.hypot(y, z)), "mm", f"√({bare(abs(y))}² + {bare(abs(z))}²)", both)
-        yield Value("quadrant", self.quadrant, "", "by the signs of the distances in front and above; 0 on a plane", both)
+        yield Value(
+            "quadrant", self.quadrant, "", "by the signs of the distances in front and above; 0 on a plane", both
+        )
 
     def measure(self, found: Found) -> dict[str, Number]:
         if "Q.front" not in found:
@@ -75,12 +78,17 @@ def point_projectors(g: PointInSpace, d: Draft) -> None:
     with d.phase("Its distance from the reference line"):
         base = d.meet(projectors["P"], wall)
         foot = d.meet(projectors["P"], ground)
-        says = "Take the distance of the top view from its fold line; lay it off level from the foot of the projector: Q."
+        says = (
+            "Take the distance of the top view from its fold line; lay it off level from the foot of the projector: Q."
+        )
         q = d.lay_off(ground, foot, d.opening(base, top), "Q.front", says, "the depth turned into the sheet")
-        d.rule(q, front, "Join Q to the front view of P: as long as P is far from the reference line.", role=Role.OUTLINE)
+        d.rule(
+            q, front, "Join Q to the front view of P: as long as P is far from the reference line.", role=Role.OUTLINE
+        )
 
 
 class LineFromViews(GivenPoints, id="line-from-views", family="space", title="True length of a line from its views"):
+    keys = ("A", "A.front", "A.top", "B", "B.front", "B.top")
     brief = "The true length and inclinations of the line from A {A} to B {B}, found with {method}."
     summary = "The true length of a brace, rafter or pipe from its two views, and how it leans to both planes."
     stands = ("AB",)
@@ -100,12 +108,15 @@ class LineFromViews(GivenPoints, id="line-from-views", family="space", title="Tr
         both = ("A.front", "B.front", "A.top", "B.top")
         yield Value("length", float(length(b - a)), "mm", f"√({x}² + {y}² + {z}²)", both)
         yield Value("angle_h", h, "°", f"arctan({z} / √({x}² + {y}²))" if h < 90 else "it stands upright", both)
-        yield Value("angle_v", v, "°", f"arctan({y} / √({x}² + {z}²))" if v < 90 else "it stands square to that plane", both)
+        yield Value(
+            "angle_v", v, "°", f"arctan({y} / √({x}² + {z}²))" if v < 90 else "it stands square to that plane", both
+        )
         words = "where AB meets the horizontal plane (z = 0), then the vertical plane (y = 0)"
         yield Value("traces", [listed(trace) for trace in traces(a, b)], "mm", words, both)
 
     def _shown(self, found: Found) -> Iterator[tuple[str, Array, Array]]:
-        """The angle that a true length is drawn for, the true length as a vector, and what the angle is measured from."""
+        """The angle that a true length is drawn for, the true length as a vector, and what the angle is measured
+        from."""
         x, y, _ = np.abs(self.place("B") - self.place("A"))
         on_end = max(float(x), float(y)) <= self.same  # then nothing is folded off the top view
         for name, view, other, n, aux in (
@@ -155,19 +166,26 @@ def _swing(g: LineFromViews, d: Draft, views: Views, view: View, n: int) -> None
     words, others = view.id, other.id
     a, b, far_a, far_b = (views.spot(letter, one) for one in (view, other) for letter in "AB")
     if is_point(a, b, g.same) or abs(float(b.here[1] - a.here[1])) <= g.same:
-        with d.as_one("Pencil", f"The {words} view is a point or level already: the {others} view shows the true length."):
+        with d.as_one(
+            "Pencil", f"The {words} view is a point or level already: the {others} view shows the true length."
+        ):
             d.also(f"B{n}.{others}", far_b)
         return
     level = d.level_from(a, f"Draw level from the {words} view of A.")
-    arc = d.compass(a, d.opening(a, b), f"Swing the {words} view of B about that of A until it lies level.", whole=False)
+    arc = d.compass(
+        a, d.opening(a, b), f"Swing the {words} view of B about that of A until it lies level.", whole=False
+    )
     turned = d.meet(arc, level, f"B{n}.{words}", where="right" if b.here[0] >= a.here[0] else "left")
     projector = d.upright_from(turned, f"Carry it to the {others} view.", role=Role.PROJECTOR)
-    beside = d.level_from(far_b, f"Draw level from the {others} view of B: turning about an upright axis keeps its level.")
+    beside = d.level_from(
+        far_b, f"Draw level from the {others} view of B: turning about an upright axis keeps its level."
+    )
     end = d.meet(projector, beside, f"B{n}.{others}")
     d.rule(
         far_a,
         end,
-        f"Join A to it: the true length, at its true angle to the {'horizontal' if words == 'top' else 'vertical'} plane.",
+        "Join A to it: the true length, at its true angle to the "
+        f"{'horizontal' if words == 'top' else 'vertical'} plane.",
         role=Role.OUTLINE,
     )
 
@@ -245,5 +263,7 @@ def by_auxiliary_view(g: LineFromViews, d: Draft) -> None:
             offs = [float(g.place(letter)[k]) for letter in "AB"]
             beside = fold_along(d, views, view, base, [a, b], offs, f"Draw a fold line along the {view.id} view.")
             ends = [views.transfer(letter, beside) for letter in "AB"]
-            d.rule(ends[0], ends[1], "Join them: the true length, at its true angle to the fold line.", role=Role.OUTLINE)
+            d.rule(
+                ends[0], ends[1], "Join them: the true length, at its true angle to the fold line.", role=Role.OUTLINE
+            )
     _line_in(g, d, views)

@@ -16,9 +16,17 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import bare, most_mm
-from wise_compass.figures.space.edge_views import SLANTED, GivenPlane, by_distance, carried_back, edge_view, same_share, through
+from wise_compass.figures.space.edge_views import (
+    SLANTED,
+    GivenPlane,
+    by_distance,
+    carried_back,
+    edge_view,
+    same_share,
+    through,
+)
 from wise_compass.figures.space.given_points import is_point
-from wise_compass.figures.space.visible import SIGHT, Seen
+from wise_compass.figures.space.visible import SIGHT, SeenEdges
 from wise_compass.geometry.hidden import hidden_pieces
 from wise_compass.geometry.planes import cross3, distance_to_plane, meet_line_plane
 from wise_compass.geometry.vectors import Array, Number, cross, dot, length, unit
@@ -31,6 +39,7 @@ PARALLEL = 1e-9
 
 
 class LineMeetsPlane(GivenPlane, id="line-meets-plane", family="space", title="Line meets plane"):
+    keys = ("A", "B", "C", "D", "E", "M", "M.front", "M.top")
     brief = "Where the line from A {A} to B {B} meets the plane through C {C}, D {D} and E {E}, found with {method}."
     summary = "Where a chute, shaft or pipe goes through a floor, wall or roof, and at what angle."
     stands = ("AB", "CDEC")
@@ -53,7 +62,9 @@ class LineMeetsPlane(GivenPlane, id="line-meets-plane", family="space", title="L
             what = "lies in the plane" if off <= self.same else "runs parallel to the plane"
             raise Refused("B", f"AB {what}: it meets it nowhere, or everywhere. Move B, or A.")
         if float(np.abs(self.meet).max()) > LONGEST_LENGTH:
-            raise Refused("B", f"AB meets the plane beyond {most_mm(LONGEST_LENGTH)}, so flat does it run to it. Move B, or A.")
+            raise Refused(
+                "B", f"AB meets the plane beyond {most_mm(LONGEST_LENGTH)}, so flat does it run to it. Move B, or A."
+            )
 
     @property
     def way(self) -> Array:
@@ -91,7 +102,8 @@ class LineMeetsPlane(GivenPlane, id="line-meets-plane", family="space", title="L
         yield Truth("Both views of M stand on one projector", found["M.front"][..., 0] - found["M.top"][..., 0])
 
     def cuts(self, view: str) -> tuple[str, str] | None:
-        """The two edges that a cutting plane through AB, square to ``view``, cuts well apart and least beyond their ends; or None."""
+        """The two edges that a cutting plane through AB, square to ``view``, cuts well apart and least beyond their
+        ends; or None."""
         k = [0, 1] if view == "top" else [0, 2]
         a, u = self.place("A"), self.way
         flat = u[k]
@@ -113,7 +125,10 @@ class LineMeetsPlane(GivenPlane, id="line-meets-plane", family="space", title="L
 def _fits(g: LineMeetsPlane) -> str | None:
     if g.cuts("top") or g.cuts("front"):
         return None
-    return "No cutting plane through AB cuts two edges well apart, or both its views stand on one projector. Take the view of the plane on edge."
+    return (
+        "No cutting plane through AB cuts two edges well apart, or both its views stand on "
+        "one projector. Take the view of the plane on edge."
+    )
 
 
 @method(
@@ -132,7 +147,9 @@ def by_cutting_plane(g: LineMeetsPlane, d: Draft) -> None:
     other = view.before
     here, there = ([views.spot(letter, one) for letter in "AB"] for one in (view, other))
     with d.phase("The cutting plane"):
-        line = d.rule(here[0], here[1], f"The cutting plane stands on the {view.id} view of AB: draw that, and produce it.")
+        line = d.rule(
+            here[0], here[1], f"The cutting plane stands on the {view.id} view of AB: draw that, and produce it."
+        )
         cut = []
         for k, edge in enumerate(edges, 1):
             ends, ends_there = ([views.spot(letter, one) for letter in edge] for one in (view, other))
@@ -165,7 +182,9 @@ def by_edge_view(g: LineMeetsPlane, d: Draft) -> None:
         front = [views.spot(letter, views.front) for letter in "AB"]
         with d.phase("The meet"):
             edge = d.level_from(views.spot("C", views.front), "The plane lies level: its front view is one level line.")
-            at = d.meet(edge, d.rule(front[0], front[1], "Draw the front view of AB: it crosses the edge at M."), "M.front")
+            at = d.meet(
+                edge, d.rule(front[0], front[1], "Draw the front view of AB: it crosses the edge at M."), "M.front"
+            )
             if is_point(top[0], top[1], g.same):
                 d.also("M.top", top[0])
             elif abs(float(top[0].here[0] - top[1].here[0])) < SLANTED * float(length(g.place("B") - g.place("A"))):
@@ -200,7 +219,7 @@ def _line_in(g: LineMeetsPlane, d: Draft, views: Views) -> None:
 
             says = f"Line in the {view.id} view of the plane."
             d.line_in([views.spot(letter, view) for letter in g.corners], closed=True, says=says)
-            sight = Seen(g, d, views, view, line, {"M": g.meet})
+            sight = SeenEdges(g, d, views, view, line, {"M": g.meet})
             hidden = hidden_pieces(g.place("A"), g.place("B"), corners, SIGHT[view.id], g.same)
             seen, behind = sight.pieces("AB", hidden, EDGES)
             beyond = _beyond(g, views, view)

@@ -24,6 +24,7 @@ SIDES_OF = (("A", "B"), ("B", "C"), ("C", "A"))
 
 
 class TrueShape(GivenPlane, Triangle, id="true-shape", family="space", title="True shape of a triangle in space"):
+    keys = ("A", "B", "C")
     brief = "The true shape of the triangle A {A}, B {B}, C {C} from its views, found with {method}."
     summary = "The true shape of a sloping pane, gusset or roof corner, for the saw and the shears."
     stands = ("ABCA",)
@@ -157,6 +158,7 @@ def plane_angles(normal: Array) -> tuple[Number, Number]:
 
 
 class PointToPlane(GivenPlane, id="point-to-plane", family="space", title="Distance of a point from a plane"):
+    keys = ("A", "B", "C", "F", "P")
     brief = "The distance of P {P} from the plane through A {A}, B {B} and C {C}, found with {method}."
     summary = "How far a point stands off a sloping plane, and the foot of the square line in both views."
     stands = ("ABCA", "PF")
@@ -188,7 +190,12 @@ class PointToPlane(GivenPlane, id="point-to-plane", family="space", title="Dista
     def measure(self, found: Found) -> dict[str, Number]:
         plane = plane_through(*(found[letter] for letter in LETTERS))
         h, v = plane_angles(plane.normal)
-        return {"distance": distance(found["P"], found["F"]), "plane_angle_h": h, "plane_angle_v": v, "foot": found["F"]}
+        return {
+            "distance": distance(found["P"], found["F"]),
+            "plane_angle_h": h,
+            "plane_angle_v": v,
+            "foot": found["F"],
+        }
 
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from self.point_truths(found)

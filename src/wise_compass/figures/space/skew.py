@@ -26,6 +26,7 @@ PARALLEL = 1e-9
 
 
 class SkewLines(GivenPoints, id="skew-lines", family="space", title="Shortest distance of two lines"):
+    keys = ("A", "B", "C", "D", "M", "N")
     brief = "The shortest distance of the line from A {A} to B {B} and that from C {C} to D {D}, found with {method}."
     summary = "The clearance between two rods, shafts or pipes that cross without meeting, and where it is least."
     stands = ("AB", "CD", "MN")
@@ -65,7 +66,11 @@ class SkewLines(GivenPoints, id="skew-lines", family="space", title="Shortest di
         gap = abs(float(dot(self.place("C") - self.place("A"), n))) / sine
         marks = ("M.front", "M.top", "N.front", "N.top")
         yield Value(
-            "distance", gap, "mm", f"|AC·(u × w)| / |u × w|, u and w along the lines: {bare(gap * sine)} / {sine:.9f}", marks
+            "distance",
+            gap,
+            "mm",
+            f"|AC·(u × w)| / |u × w|, u and w along the lines: {bare(gap * sine)} / {sine:.9f}",
+            marks,
         )
         yield Value("angle", float(np.rad2deg(np.arctan2(sine, cosine))), "°", f"arccos({cosine:.9f})", marks)
         ends = [[float(x) for x in end] for end in self.ends]
@@ -87,7 +92,8 @@ def _ends(views: Views, view: View, line: str) -> list[Spot]:
 
 
 def _true_view(g: SkewLines, d: Draft, views: Views) -> View:
-    """A view that shows AB truly: the top view of a level line, the front view of a frontal one, or one along the top view."""
+    """A view that shows AB truly: the top view of a level line, the front view of a frontal one, or one along the top
+    view."""
     x, y, z = np.abs(g.place("B") - g.place("A"))
     if float(z) <= g.same:
         return views.top

@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.dimensions import Angular, Dimension
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -28,13 +29,14 @@ FLATTEST = 0.01
 """Degrees that a trace which is not level stands at, at least."""
 
 
-class PlaneByTraces(Figure, id="plane-by-traces", family="space", title="Plane by its traces"):
+class PlaneByTraces(InViews, Figure, id="plane-by-traces", family="space", title="Plane by its traces"):
+    keys = ("H*", "H.top", "K*", "U*", "V*", "V.front", "X", "X*")
     brief = (
-        "The plane whose horizontal trace stands at {trace_h} and whose vertical trace at {trace_v} to the reference line: "
+        "The plane whose horizontal trace stands at {trace_h} and whose vertical "
+        "trace at {trace_v} to the reference line: "
         "its true angles, found with {method}."
     )
     summary = "How a roof or a chute's floor lies, from its traces: both true angles, and the angle between the traces."
-    in_views = True
     value_names = ("angle_h", "angle_v", "angle_between")
     ways = ("auxiliary-view", "cone-of-rotation")
 
@@ -44,11 +46,15 @@ class PlaneByTraces(Figure, id="plane-by-traces", family="space", title="Plane b
     def refuse(self) -> None:
         for name in ("trace_h", "trace_v"):
             if FLAT < getattr(self, name) < FLATTEST:
-                says = f"{name} is {trim(getattr(self, name), 9)}°, too flat to be drawn: raise it to {FLATTEST}° at least, or set it to 0."
+                says = (
+                    f"{name} is {trim(getattr(self, name), 9)}°, too flat to be drawn: raise "
+                    f"it to {FLATTEST}° at least, or set it to 0."
+                )
                 raise Refused(name, says)
         if self.trace_h <= FLAT and self.trace_v <= FLAT:
             raise Refused(
-                "trace_v", "trace_h and trace_v are both 0°: every plane through the reference line has such traces. Raise one."
+                "trace_v",
+                "trace_h and trace_v are both 0°: every plane through the reference line has such traces. Raise one.",
             )
 
     @property
@@ -63,9 +69,15 @@ class PlaneByTraces(Figure, id="plane-by-traces", family="space", title="Plane b
         a, b = trim(self.trace_h), trim(self.trace_v)
         h, v, between = self.angles
         marks = ("X", "H.top", "V.front")
-        yield Value("angle_h", h, "°", f"arctan(sin {b}° / (cos {b}° sin {a}°))" if h < 90 else "it stands upright", marks)
         yield Value(
-            "angle_v", v, "°", f"arctan(sin {a}° / (cos {a}° sin {b}°))" if v < 90 else "it stands square to that plane", marks
+            "angle_h", h, "°", f"arctan(sin {b}° / (cos {b}° sin {a}°))" if h < 90 else "it stands upright", marks
+        )
+        yield Value(
+            "angle_v",
+            v,
+            "°",
+            f"arctan(sin {a}° / (cos {a}° sin {b}°))" if v < 90 else "it stands square to that plane",
+            marks,
         )
         yield Value("angle_between", between, "°", f"arccos(cos {a}° cos {b}°)", marks)
 
@@ -129,8 +141,9 @@ def _traces(g: PlaneByTraces, d: Draft) -> Traced:
 
 
 def _leaning(g: PlaneByTraces, out: Traced) -> Iterator[tuple[str, LineMark, Spot, LineMark, LineMark, int]]:
-    """For each plane whose angle is to be found: its name and trace, the other trace's end, the base line that this stands over,
-    the other base line, and a number. A plane through the reference line, flat on the other or square to it shows its angle plainly.
+    """For each plane whose angle is to be found: its name and trace, the other trace's end, the base line that this
+    stands over, the other base line, and a number. A plane through the reference line, flat on the other or square to
+    it shows its angle plainly.
     """
     for words, trace, tip, own, other, n, slope, rises in (
         ("horizontal", out.trace_h, out.v, out.ground, out.wall, 1, g.trace_h, g.trace_v),
@@ -155,7 +168,9 @@ def _between(g: PlaneByTraces, d: Draft, out: Traced) -> None:
             base = d.rule(h, seen, "Join H to the top view of V: the top view of HV.")
             if g.trace_v > FLAT:
                 square = d.square_to(base, seen, "Square to it draw a line from the top view of V.")
-                chord = d.lay_off(square, seen, d.opening(v, rise_foot), "T", "Lay off the height of V on it: HT is HV truly.")
+                chord = d.lay_off(
+                    square, seen, d.opening(v, rise_foot), "T", "Lay off the height of V on it: HT is HV truly."
+                )
         elif g.trace_v > FLAT:  # HV stands upright: its height is its true length
             tip, chord = v, rise_foot
         line = views.front.fold
@@ -181,13 +196,18 @@ def traces_by_view(g: PlaneByTraces, d: Draft) -> None:
         with d.phase(f"The angle to the {words} plane"):
             foot = _foot(d, tip, own, "", f"Drop {tip.name} to its base line.")
             seen = _foot(d, tip, other, f"U{n}", f"Carry {tip.name} to the base line of the other view.")
-            across = d.square_to(trace, seen, "From there draw square to the trace: the fold line of the view along it.")
+            across = d.square_to(
+                trace, seen, "From there draw square to the trace: the fold line of the view along it."
+            )
             corner = d.meet(across, trace, f"K{n}")
             up = d.square_to(across, seen, "Square to that, from the same place, draw a line.")
             says = f"Take the distance of {tip.name} from its base line; lay it off on it."
             end = d.lay_off(up, seen, d.opening(tip, foot), f"{'V1' if n == 1 else 'H2'}", says)
             d.rule(
-                corner, end, f"Join it to the trace: the plane on edge, at its angle to the {words} plane.", role=Role.OUTLINE
+                corner,
+                end,
+                f"Join it to the trace: the plane on edge, at its angle to the {words} plane.",
+                role=Role.OUTLINE,
             )
     _between(g, d, out)
 
@@ -204,9 +224,13 @@ def traces_by_cone(g: PlaneByTraces, d: Draft) -> None:
         with d.phase(f"The angle to the {words} plane"):
             _foot(d, tip, own, f"U{n}", f"Drop {tip.name} to its base line: the axis of the cone.")
             seen = _foot(d, tip, other, "", f"Carry {tip.name} to the base line of the other view.")
-            across = d.square_to(trace, seen, "From there draw square to the trace: the slope line, seen from the axis.")
+            across = d.square_to(
+                trace, seen, "From there draw square to the trace: the slope line, seen from the axis."
+            )
             corner = d.meet(across, trace)
-            swung = d.compass(seen, d.opening(seen, corner), "Swing its foot about the axis onto the base line.", whole=False)
+            swung = d.compass(
+                seen, d.opening(seen, corner), "Swing its foot about the axis onto the base line.", whole=False
+            )
             level = d.meet(swung, other, near=point(float(seen.here[0]) - REACH, float(seen.here[1])))
             at = _foot(d, level, own, f"K{n}", "Carry it to the base line of the first view.")
             end = d.also("V1" if n == 1 else "H2", tip)

@@ -20,8 +20,9 @@ SIGHT = {"front": np.array([0.0, 1.0, 0.0]), "top": np.array([0.0, 0.0, 1.0])}
 """Towards the eye in each view: from the front, and from above."""
 
 
-class Seen(NamedTuple):
-    """A view while edges are lined in: ``line`` draws or gives an edge there, ``named`` are found points of space by name."""
+class SeenEdges(NamedTuple):
+    """A view while edges are lined in: ``line`` draws or gives an edge there, ``named`` are found points of space by
+    name."""
 
     g: GivenPoints
     d: Draft
@@ -34,7 +35,8 @@ class Seen(NamedTuple):
         return self.views.spot(edge[0], self.view), self.views.spot(edge[1], self.view)
 
     def pieces(self, edge: str, hidden: Sequence[Span], others: Iterable[str]) -> tuple[list[tuple[Spot, Spot]], ...]:
-        """What is seen of an edge and what is hidden, each from spot to spot; ``others`` are the edges that may cross it."""
+        """What is seen of an edge and what is hidden, each from spot to spot; ``others`` are the edges that may cross
+        it."""
         parts: tuple[list[tuple[Spot, Spot]], ...] = ([], [])
         if is_point(*self.ends(edge), self.g.same):
             return parts
@@ -46,7 +48,8 @@ class Seen(NamedTuple):
         return parts
 
     def _at(self, edge: str, share: float, others: Iterable[str]) -> Spot:
-        """A place of an edge where it goes out of sight: an end, a named point, or where another edge crosses it in this view."""
+        """A place of an edge where it goes out of sight: an end, a named point, or where another edge crosses it in
+        this view."""
         g, (p, q) = self.g, (self.g.place(letter) for letter in edge)
         room = 4 * g.same / max(float(distance(p, q)), g.same)
         if share <= room or share >= 1 - room:
@@ -64,7 +67,9 @@ class Seen(NamedTuple):
         crossing = min((one for one in others if not is_point(*self.ends(one), g.same)), key=miss)
         return self.d.meet(self.line(edge), self.line(crossing))
 
-    def line_in(self, seen: Iterable[tuple[Spot, Spot]], behind: Sequence[tuple[Spot, Spot]], says: str, hides: str) -> None:
+    def line_in(
+        self, seen: Iterable[tuple[Spot, Spot]], behind: Sequence[tuple[Spot, Spot]], says: str, hides: str
+    ) -> None:
         """What is seen as outline, what is not as hidden, in a step each."""
         with self.d.as_one("Straightedge", says):
             for pair in seen:

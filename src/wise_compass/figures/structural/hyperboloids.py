@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -14,7 +15,7 @@ from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, trim
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, point, polar, sind
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, multiples, point, polar, sind
 
 GAP, BEYOND, APART = 16.0, 6.0, 20.0
 """mm between the views, that centre lines run beyond, and to the triangle of the true length."""
@@ -23,15 +24,17 @@ LEVELS = 8
 RIM = 72
 
 
-class Hyperboloid(Figure, id="hyperboloid", family="structural", title="Hyperboloid of straight lines"):
+class Hyperboloid(InViews, Figure, id="hyperboloid", family="structural", title="Hyperboloid of straight lines"):
+    keys = ("B*", "J*.front", "K*.front", "M.top", "O.front", "O.top", "S*", "T*", "U", "W")
     brief = (
-        "A hyperboloid between two circles {diameter} wide and {height} apart, {generators} generators turned by {twist} from end to end, "
+        "A hyperboloid between two circles {diameter} wide and {height} apart, {generators} "
+        "generators turned by {twist} from end to end, "
         "and as many the other way. Found with {method}."
     )
     summary = (
-        "A cooling tower, a basket, a pair of skew gears: generators both ways, throat and outline, and their true length."
+        "A cooling tower, a basket, a pair of skew gears: generators both ways, "
+        "throat and outline, and their true length."
     )
-    in_views = True
     value_names = ("throat_diameter", "generator_length", "generator_angle_h")
     ways = ("generators",)
 
@@ -56,7 +59,7 @@ class Hyperboloid(Figure, id="hyperboloid", family="structural", title="Hyperbol
 
     @property
     def turns(self) -> Array:
-        return np.asarray(360.0 / self.generators * np.arange(self.generators), dtype=np.float64)
+        return multiples(360.0 / self.generators, self.generators)
 
     def place(self, turn: Number, height: float) -> Array:
         """A place of either circle, so far round anticlockwise as seen from above."""
@@ -90,7 +93,9 @@ class Hyperboloid(Figure, id="hyperboloid", family="structural", title="Hyperbol
             ("S", self.turns - self.twist, self.height, "head the other way"),
         ):
             at = found.together([f"{letter}{k}" for k in range(self.generators)])
-            yield Truth(f"Every {words} of a generator stands on its circle, so far round", at - self.place(turn, height))
+            yield Truth(
+                f"Every {words} of a generator stands on its circle, so far round", at - self.place(turn, height)
+            )
         yield Truth("The throat is where every generator comes nearest to the axis", self._nearest(found) - self.throat)
         right, left = (found.together([f"{letter}{k}.front" for k in range(LEVELS + 1)]) for letter in "JK")
         x = (right[..., 0] - left[..., 0]) / 2
@@ -130,7 +135,7 @@ class Hyperboloid(Figure, id="hyperboloid", family="structural", title="Hyperbol
         return [*lines, *rims]
 
 
-class _Hand:
+class _HyperboloidHand:
     """The hyperboloid on the way."""
 
     circle: ArcMark
@@ -155,7 +160,9 @@ class _Hand:
         self.circle = d.circle_in(
             self.centre, g.radius, "Centre O, draw the circle: both ends show in it.", "half the diameter"
         )
-        wrong = d.choice("twist-halved", right=g.twist, slip=g.twist / 2, says="Half the twist set off between the ends.")
+        wrong = d.choice(
+            "twist-halved", right=g.twist, slip=g.twist / 2, says="Half the twist set off between the ends."
+        )
         for letter, first, words in (
             ("B", 0.0, "feet"),
             ("T", wrong, "heads, the twist further round"),
@@ -192,7 +199,12 @@ class _Hand:
         axis = d.upright_from(self.centre, "Carry the axis into the elevation.", role=Role.CENTRE)
         lift = float(views.front.origin[1] - views.top.origin[1])
         foot = d.lay_off(
-            axis, self.centre, lift, "O.front", "On it mark the level of the lower circle, clear of the plan.", kind="plain"
+            axis,
+            self.centre,
+            lift,
+            "O.front",
+            "On it mark the level of the lower circle, clear of the plan.",
+            kind="plain",
         )
         reach = g.radius + BEYOND
         self.ground = d.level_from(foot, "Draw the ground line level.").extent(-reach, reach)
@@ -237,7 +249,8 @@ class _Hand:
         for k, (low, high) in enumerate(zip(plan, front)):
             with d.as_one(
                 "Compass",
-                f"Place {k}: swing it round O to the level diameter, and carry that up to its own level, right and left.",
+                f"Place {k}: swing it round O to the level diameter, and carry "
+                "that up to its own level, right and left.",
             ):
                 over = d.level_from(high)
                 for letter, way in (("J", 1.0), ("K", -1.0)):
@@ -291,7 +304,7 @@ class _Hand:
     source="The hyperboloid of revolution as a ruled surface (Wren)",
 )
 def generators(g: Hyperboloid, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _HyperboloidHand(g, d)
     with d.phase("The plan"):
         hand.plan()
     with d.phase("The elevation"):

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -21,13 +22,38 @@ GAP, BEYOND = 18.0, 6.0
 RINGS = 12
 
 
-class Saddle(Figure, id="saddle", family="structural", title="Ruled saddle"):
+class Saddle(InViews, Figure, id="saddle", family="structural", title="Ruled saddle"):
+    keys = (
+        "A",
+        "A.*",
+        "A.top",
+        "B",
+        "B.*",
+        "B.top",
+        "C",
+        "C.*",
+        "D",
+        "D.*",
+        "N",
+        "O.front",
+        "P*",
+        "Q",
+        "V.front",
+        "W*.front",
+        "X.front",
+        "X.top",
+        "Y.front",
+        "Y.top",
+    )
     brief = (
-        "A saddle over an ellipse {long} by {wide}, its ends on the ground and its sides {height} up, {elements} parts to an edge. "
+        "A saddle over an ellipse {long} by {wide}, its ends on the ground and its "
+        "sides {height} up, {elements} parts to an edge. "
         "Found with {method}."
     )
-    summary = "A roof of straight boards that is hollow both ways: plan, elevation, the section’s true curve, the edges’ shortest distance."
-    in_views = True
+    summary = (
+        "A roof of straight boards that is hollow both ways: plan, elevation, the "
+        "section’s true curve, the edges’ shortest distance."
+    )
     value_names = ("centre_height", "skew_distance", "skew_angle", "section_radius", "edge_length")
     ways = ("elements",)
 
@@ -42,7 +68,8 @@ class Saddle(Figure, id="saddle", family="structural", title="Ruled saddle"):
         return self.long / 2, self.wide / 2
 
     def rim_turn(self, number: int) -> float:
-        """Where on the circle about the long axis the end of an element comes to lie, in degrees; ``elements`` to a quarter."""
+        """Where on the circle about the long axis the end of an element comes to lie, in degrees; ``elements`` to a
+        quarter."""
         quarter, k = divmod(number, self.elements)
         return 90.0 * quarter + 45.0 - float(np.degrees(np.arcsin((1 - 2 * k / self.elements) / np.sqrt(2.0))))
 
@@ -62,12 +89,20 @@ class Saddle(Figure, id="saddle", family="structural", title="Ruled saddle"):
         la, lb, lh = bare(a), bare(b), bare(h)
         yield Value("centre_height", h / 2, "mm", f"{lh} / 2", ("V.front",))
         yield Value(
-            "skew_distance", 2 * a * b / float(np.hypot(a, b)), "mm", f"2 × {la} × {lb} / √({la}² + {lb}²)", ("X.top", "Y.top")
+            "skew_distance",
+            2 * a * b / float(np.hypot(a, b)),
+            "mm",
+            f"2 × {la} × {lb} / √({la}² + {lb}²)",
+            ("X.top", "Y.top"),
         )
         flat, up = a * a + b * b, h * h
         angle = float(np.degrees(np.arctan2(2 * h * np.sqrt(flat), abs(flat - up))))
         yield Value(
-            "skew_angle", angle, "°", f"arctan(2 × {lh} × √({la}² + {lb}²) / |{la}² + {lb}² − {lh}²|)", ("X.top", "Y.top")
+            "skew_angle",
+            angle,
+            "°",
+            f"arctan(2 × {lh} × √({la}² + {lb}²) / |{la}² + {lb}² − {lh}²|)",
+            ("X.top", "Y.top"),
         )
         yield Value("section_radius", b * b / h, "mm", f"{lb}² / {lh}", ("N", "Q"))
         yield Value("edge_length", float(np.sqrt(flat + up)), "mm", f"√({la}² + {lb}² + {lh}²)", ("A.3", "B.3"))
@@ -87,7 +122,9 @@ class Saddle(Figure, id="saddle", family="structural", title="Ruled saddle"):
         at = found.together([f"P{k}" for k in range(4 * n)])
         want = np.array([self.rim(k) for k in range(4 * n)])
         a, b = self.half
-        yield Truth("Every element’s end stands on the ellipse in plan", np.hypot(at[..., 0] / a, at[..., 1] / b) * b - b)
+        yield Truth(
+            "Every element’s end stands on the ellipse in plan", np.hypot(at[..., 0] / a, at[..., 1] / b) * b - b
+        )
         yield Truth("Every element’s end lies on the saddle", at[..., 2] - self.over(at[..., :2]))
         yield Truth("All ends are where the elements are produced to", at - want)
         edges = [found["B"] - found["A"], found["C"] - found["B"], found["D"] - found["C"], found["A"] - found["D"]]
@@ -124,7 +161,7 @@ class Saddle(Figure, id="saddle", family="structural", title="Ruled saddle"):
         return [*lines, *rim]
 
 
-class _Hand:
+class _SaddleHand:
     """The saddle on the way."""
 
     centre: Spot
@@ -161,7 +198,9 @@ class _Hand:
                 ("D", self.upright, self.inner, point(0.0, -b)),
             ):
                 corners[name] = d.meet(line, circle, f"{name}.top", near=self.centre.here + way)
-            crown, base = (d.meet(self.upright, self.outer, near=self.centre.here + point(0.0, way * a)) for way in (1.0, -1.0))
+            crown, base = (
+                d.meet(self.upright, self.outer, near=self.centre.here + point(0.0, way * a)) for way in (1.0, -1.0)
+            )
         self._ends_of_elements(corners, crown, base)
 
     def _ends_of_elements(self, corners: dict[str, Spot], crown: Spot, base: Spot) -> None:
@@ -170,9 +209,15 @@ class _Hand:
         a = g.half[0]
         cuts: dict[int, Spot] = {0: corners["A"], n: crown, 2 * n: corners["C"], 3 * n: base}
         counted = d.choice(
-            "marks-for-spaces", right=n, slip=n + 1, says="Marks counted for spaces: each edge cut into one part too many."
+            "marks-for-spaces",
+            right=n,
+            slip=n + 1,
+            says="Marks counted for spaces: each edge cut into one part too many.",
         )
-        for start, end, first, pair, lean in ((corners["A"], crown, 0, 3 * n, 45.0), (crown, corners["C"], n, 4 * n, -45.0)):
+        for start, end, first, pair, lean in (
+            (corners["A"], crown, 0, 3 * n, 45.0),
+            (crown, corners["C"], n, 4 * n, -45.0),
+        ):
             words = "the right" if first == 0 else "the left"
             marks = d.divide(
                 start,
@@ -192,14 +237,17 @@ class _Hand:
             with d.as_one("Pencil", f"{name} is an end of elements itself."):
                 self.ends[number] = d.also(f"P{number}.top", corners[name], "plain")
         with d.as_one(
-            "Set square", "Join each cut to O; level from the inner circle and upright from the cut meet on the ellipse."
+            "Set square",
+            "Join each cut to O; level from the inner circle and upright from the cut meet on the ellipse.",
         ):
             for number in range(4 * n):
                 if number % n == 0:
                     continue
                 ray = d.rule(self.centre, cuts[number])
                 inside = d.meet(ray, self.inner, near=cuts[number])
-                self.ends[number] = d.meet(d.level_from(inside), d.upright_from(cuts[number]), f"P{number}.top", kind="plain")
+                self.ends[number] = d.meet(
+                    d.level_from(inside), d.upright_from(cuts[number]), f"P{number}.top", kind="plain"
+                )
         d.curve(self.ends, closed=True, says="Line in the ellipse through the ends.")
         self.elements = [(k, 3 * n - k) for k in range(1, n)] + [(n + k, 4 * n - k) for k in range(1, n)]
         with d.as_one("Straightedge", "Line in the four edges, and thin the elements from end to end."):
@@ -207,7 +255,8 @@ class _Hand:
             for one, other in self.elements:
                 d.line_in((self.ends[one], self.ends[other]), role=Role.FOLD)
         self.edges = {
-            pair: d.rule(corners[pair[0]], corners[pair[1]], f"Take the edge {pair}.") for pair in ("AB", "BC", "CD", "DA")
+            pair: d.rule(corners[pair[0]], corners[pair[1]], f"Take the edge {pair}.")
+            for pair in ("AB", "BC", "CD", "DA")
         }
 
     # the elevation
@@ -222,11 +271,15 @@ class _Hand:
         )
         self.ground = d.level_from(self.foot, "Draw the ground line level.").extent(-a - BEYOND, a + BEYOND)
         views.top.datum, views.front.datum = self.ground, self.level
-        tall = d.lay_off(self.axis, self.foot, g.height, "B.front", "Measure the height up the axis: B, and D behind it.")
+        tall = d.lay_off(
+            self.axis, self.foot, g.height, "B.front", "Measure the height up the axis: B, and D behind it."
+        )
         with d.as_one("Set square", "Carry A and C up to the ground line."):
             spots = {"B": tall, "D": d.also("D.front", tall, "plain")}
             for name in "AC":
-                spots[name] = d.meet(d.upright_from(d.spots[f"{name}.top"], role=Role.PROJECTOR), self.ground, f"{name}.front")
+                spots[name] = d.meet(
+                    d.upright_from(d.spots[f"{name}.top"], role=Role.PROJECTOR), self.ground, f"{name}.front"
+                )
         with d.as_one("Straightedge", "Join them: the edges in the elevation."):
             self.slopes = {pair: d.rule(spots[pair[0]], spots[pair[1]]) for pair in ("AB", "BC", "CD", "DA")}
             d.line_in([spots["A"], tall, spots["C"]])
@@ -245,7 +298,8 @@ class _Hand:
                 first = other < 3 * n
                 pair = ("AB", "CD") if first else ("BC", "DA")
                 words = (
-                    f"Element {one}: where its plan meets the edges {pair[0]} and {pair[1]} goes up to them; join, and produce it to what "
+                    f"Element {one}: where its plan meets the edges {pair[0]} and {pair[1]} "
+                    "goes up to them; join, and produce it to what "
                     "is upright over its ends."
                 )
                 with d.as_one("Set square", words):
@@ -256,7 +310,12 @@ class _Hand:
                         met.append(d.meet(d.upright_from(flat, role=Role.PROJECTOR), self.slopes[edge]))
                     front = d.rule(met[0], met[1])
                     for number in (one, other):
-                        d.meet(d.upright_from(self.ends[number], role=Role.PROJECTOR), front, f"P{number}.front", kind="plain")
+                        d.meet(
+                            d.upright_from(self.ends[number], role=Role.PROJECTOR),
+                            front,
+                            f"P{number}.front",
+                            kind="plain",
+                        )
                     self.risen[one] = (plan, front)
         with d.as_one("Straightedge", "Line them in thin."):
             for one, other in self.elements:
@@ -273,7 +332,8 @@ class _Hand:
         row = [front["A.front"]]
         with d.as_one(
             "Set square",
-            "Where the plan of an element crosses the long axis it touches the curve that all of them wrap: carry that up.",
+            "Where the plan of an element crosses the long axis it touches the "
+            "curve that all of them wrap: carry that up.",
         ):
             for k in range(1, n):
                 plan, rise = self.risen[k]
@@ -309,7 +369,9 @@ class _Hand:
         d = self.d
         assert view.fold is not None
         with d.move("The curvature at the middle"):
-            with d.as_one("Dividers", "The middle of the saddle is half as high as B: mark V, here and in the elevation."):
+            with d.as_one(
+                "Dividers", "The middle of the saddle is half as high as B: mark V, here and in the elevation."
+            ):
                 low = d.meet(d.square_to(view.fold, self.foot), view.fold)
                 high = d.between(self.foot, d.spots["B.front"], 0.5, "V.front")
                 d.square_to(view.fold, low)
@@ -329,11 +391,14 @@ class _Hand:
                 half = d.between(crown, far, 0.5, "")
                 way = (
                     1.0
-                    if float((far.here - vertex.here) @ line.ends()[1]) >= float((far.here - vertex.here) @ line.ends()[0])
+                    if float((far.here - vertex.here) @ line.ends()[1])
+                    >= float((far.here - vertex.here) @ line.ends()[0])
                     else -1.0
                 )
                 hub = d.lay_off(line, vertex, d.opening(crown, half), "K", way=way)
-            d.compass(hub, d.opening(hub, vertex), "Centre K, through V: the circle that fits the section there.", whole=False)
+            d.compass(
+                hub, d.opening(hub, vertex), "Centre K, through V: the circle that fits the section there.", whole=False
+            )
 
     def _middle(self, one: Spot, other: Spot) -> Spot:
         with self.d.as_one("Dividers", "Halve it at N."):
@@ -367,11 +432,12 @@ class _Hand:
 @method(
     Saddle,
     "elements",
-    about="Elements parallel in plan each way, produced to the ellipse; in the elevation by two edges each; what is curved comes of the ends.",
+    about="Elements parallel in plan each way, produced to the ellipse; in the elevation by "
+    "two edges each; what is curved comes of the ends.",
     source="The hyperbolic paraboloid as a ruled surface on a skew quadrilateral",
 )
 def elements(g: Saddle, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _SaddleHand(g, d)
     with d.phase("The plan"):
         hand.plan()
     with d.phase("The elevation"):

@@ -1,11 +1,12 @@
 """What transitions share: two level outlines, the triangles between them, their true lengths and their pattern.
 
-Places of the bottom are called ``B…``, of the top ``T…``. On the flat the bottom's places from the seam on are ``Q0``, ``Q1`` …, the
-top's ``P0``, ``P1`` …; the seam comes last once more.
+Places of the bottom are called ``B…``, of the top ``T…``. On the flat the bottom's places from the seam on are ``Q0``,
+``Q1`` …, the top's ``P0``, ``P1`` …; the seam comes last once more.
 """
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from itertools import pairwise
@@ -14,13 +15,14 @@ from typing import Any, ClassVar, NamedTuple
 import numpy as np
 
 from wise_compass.drafting import hazards
+from wise_compass.drafting.capabilities import Developed, Edge, Face, InViews, Part, Solid
 from wise_compass.drafting.dimensions import Dimension, Linear
-from wise_compass.drafting.figure import Edge, Face, Figure, Part
+from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import area_of
-from wise_compass.geometry.unfold import Pattern, Piece, overlapping, resting, turns_between
+from wise_compass.geometry.unfold import FlatPiece, Pattern, overlapping, resting, turns_between
 from wise_compass.geometry.vectors import Array, Number, distance, left_of, length, point, unit
 
 FLAT = 1e-9
@@ -28,8 +30,9 @@ FLAT = 1e-9
 SHOWN = {"views": "the views", "pattern": "the views and the pattern", "all": "all of it"}
 
 
-class Triangle(NamedTuple):
-    """A triangle of the surface from the seam on: its corners anticlockwise as seen from outside, and their keys on the flat.
+class DuctTriangle(NamedTuple):
+    """A triangle of the surface from the seam on: its corners anticlockwise as seen from outside, and their keys on the
+    flat.
 
     ``upper`` tells whether the corner that it adds is one of the top.
     """
@@ -39,17 +42,20 @@ class Triangle(NamedTuple):
     upper: bool
 
 
-class Duct(Figure):
+class Duct(InViews, Solid, Developed, Figure):
     """Base of the transitions. A subclass tells its ``rims`` and how its triangles follow each other, ``walk``."""
 
-    in_views = True
     hazards = (hazards.SHEET, hazards.DUCT)
     ways = ("triangulation",)
     value_names: ClassVar[Sequence[str]] = ("pattern_area",)
 
     height = Length(60, "the height")
-    offset_x = Length(0, "how far the middle of the top stands to the right of that of the bottom", least=-2000, most=2000)
-    offset_y = Length(0, "how far the middle of the top stands to the front of that of the bottom", least=-2000, most=2000)
+    offset_x = Length(
+        0, "how far the middle of the top stands to the right of that of the bottom", least=-2000, most=2000
+    )
+    offset_y = Length(
+        0, "how far the middle of the top stands to the front of that of the bottom", least=-2000, most=2000
+    )
     show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
 
     opens = ""
@@ -58,19 +64,23 @@ class Duct(Figure):
     @classmethod
     def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
         off = ", the top {offset_x} to the right and {offset_y} to the front"
-        return f"{cls.opens}, {{height}} high{off}; the seam on {cls.seam_called} {{seam}}. Draw {{show}}, with {{method}}."
+        return (
+            f"{cls.opens}, {{height}} high{off}; the seam on {cls.seam_called} "
+            f"{{seam}}. Draw {{show}}, with {{method}}."
+        )
 
     # what it is
 
     @cached_property
+    @abstractmethod
     def rims(self) -> tuple[dict[str, Array], dict[str, Array]]:
         """The places of the bottom and of the top, each by its name, anticlockwise as seen from above."""
-        raise NotImplementedError
 
     @cached_property
+    @abstractmethod
     def walk(self) -> list[str]:
-        """The places from the seam round to it again: first both ends of the seam, the bottom's first, then each that is added."""
-        raise NotImplementedError
+        """The places from the seam round to it again: first both ends of the seam, the bottom's first, then each that
+        is added."""
 
     @cached_property
     def smooth(self) -> frozenset[str]:
@@ -79,7 +89,8 @@ class Duct(Figure):
 
     @property
     def twists(self) -> list[tuple[str, float]]:
-        """The four-cornered sides that are not flat: the places round each, and by how many degrees it is folded along its diagonal."""
+        """The four-cornered sides that are not flat: the places round each, and by how many degrees it is folded along
+        its diagonal."""
         return []
 
     @cached_property
@@ -92,7 +103,7 @@ class Duct(Figure):
         return np.array([self.offset_x, self.offset_y, self.height])
 
     @cached_property
-    def triangles(self) -> list[Triangle]:
+    def triangles(self) -> list[DuctTriangle]:
         """All triangles from the seam on."""
         low, high = self.walk[:2]
         keys, found = ["Q0", "P0"], []
@@ -102,7 +113,7 @@ class Duct(Figure):
             letter = "P" if upper else "Q"
             counts[letter] += 1
             key = f"{letter}{counts[letter]}"
-            found.append(Triangle((low, name, high), (keys[0], key, keys[1]), upper))
+            found.append(DuctTriangle((low, name, high), (keys[0], key, keys[1]), upper))
             if upper:
                 high, keys[1] = name, key
             else:
@@ -156,7 +167,8 @@ class Duct(Figure):
             yield "This pattern overlaps itself on the flat: cut it in two, or open it at another seam."
 
     def flat_folds(self) -> list[float]:
-        """The angle in degrees to which each triangle is folded from the one before; less than 0 where it folds towards the eye."""
+        """The angle in degrees to which each triangle is folded from the one before; less than 0 where it folds towards
+        the eye."""
         at = np.array([[self.places[name] for name in triangle.names] for triangle in self.triangles])
         outward = -cross3(at[:, 1] - at[:, 0], at[:, 2] - at[:, 0])
         turns = turns_between(outward[:-1], outward[1:])
@@ -177,12 +189,12 @@ class Duct(Figure):
         says = f"of its parts: the {len(self.triangles)} triangles by their three sides (Heron)"
         yield Value("pattern_area", area, "mm²", says)
 
-    def shape_values(self) -> Iterable[Value]:
-        raise NotImplementedError
+    @abstractmethod
+    def shape_values(self) -> Iterable[Value]: ...
 
+    @abstractmethod
     def pairs(self) -> dict[str, list[tuple[str, str]]]:
         """The lines whose lengths a value tells, by the value's name."""
-        raise NotImplementedError
 
     @cached_property
     def _flat_pairs(self) -> dict[frozenset[str], tuple[str, str]]:
@@ -202,7 +214,7 @@ class Duct(Figure):
         return self._flat_pairs[frozenset((one, other))]
 
     def measure(self, found: Found) -> dict[str, Number]:
-        flat, out = "Q0" in found, {}
+        flat, out = self.is_developed(found), dict[str, Number]()
         for name, pairs in self.pairs().items():
             ends = [self._flat_pairs[frozenset(pair)] if flat else pair for pair in pairs]
             out[name] = np.stack([distance(found[a], found[b]) for a, b in ends], axis=-1)
@@ -224,7 +236,9 @@ class Duct(Figure):
             yield Truth(f"Every place of the {words} stands where the givens have it", np.array(off))
         if not self.wants_pattern:
             return
-        ends = [(t.keys[a], t.keys[b], t.names[a], t.names[b]) for t in self.triangles for a, b in ((0, 1), (1, 2), (2, 0))]
+        ends = [
+            (t.keys[a], t.keys[b], t.names[a], t.names[b]) for t in self.triangles for a, b in ((0, 1), (1, 2), (2, 0))
+        ]
         true = np.array([self.gap(one, other) for _, _, one, other in ends])
         flat = np.array([float(distance(found[a], found[b])) for a, b, _, _ in ends])
         yield Truth("Every length on the pattern is the length on the surface", flat - true)
@@ -243,7 +257,8 @@ class Duct(Figure):
     # in space
 
     def _parts(self) -> list[int]:
-        """Which part of the surface every triangle is of: flat or round pieces between two edges of the body, from the seam on."""
+        """Which part of the surface every triangle is of: flat or round pieces between two edges of the body, from the
+        seam on."""
         found, part = [], 1
         for k, one in enumerate(self.triangles):
             part += bool(k) and not self.is_smooth(one.names[0], one.names[2])
@@ -261,7 +276,8 @@ class Duct(Figure):
         if off:
             return ()
         sides = [
-            Face(np.array([self.places[name] for name in one.names]), part) for one, part in zip(self.triangles, self._parts())
+            Face(np.array([self.places[name] for name in one.names]), part)
+            for one, part in zip(self.triangles, self._parts())
         ]
         bottom, top = (np.array(list(rim.values())) for rim in self.rims)
         return [*sides, Face(bottom[::-1]), Face(top)]
@@ -287,7 +303,7 @@ class Duct(Figure):
         for k, one in enumerate(self.triangles):
             flat = np.array([found[key] for key in one.keys])
             hinge = flat[[0, 2]]
-            pieces.append(Piece(one.names, flat, k - 1, folds[k], hinge, hinge))
+            pieces.append(FlatPiece(one.names, flat, k - 1, folds[k], hinge, hinge))
         first = self.triangles[0]
         root = resting(pieces[0].flat, np.array([self.places[name] for name in first.names]))
         return Pattern(pieces, root, self.places)

@@ -14,7 +14,7 @@ APART, BEYOND = 18.0, 6.0
 """What is left between the elbow and the strip, and how far lines run beyond what they are drawn for."""
 
 
-class _Hand:
+class _ElbowHand:
     """The elbow on the way."""
 
     o: Spot
@@ -34,7 +34,10 @@ class _Hand:
         self.level = d.level_from(self.o, "From O draw the first end’s line level.", length=far + BEYOND)
         centre = d.lay_off(self.level, self.o, g.radius, "C", "Lay off the radius of the bend: the centre line.")
         with d.as_one("Rule", "Lay off half the diameter to both sides: throat and heel."):
-            ends = {letter: d.lay_off(self.level, centre, way * g.pipe, f"{letter}0") for letter, way in (("N", -1), ("H", 1))}
+            ends = {
+                letter: d.lay_off(self.level, centre, way * g.pipe, f"{letter}0")
+                for letter, way in (("N", -1), ("H", 1))
+            }
         words = f"From O draw the mitres, the first at {trim(g.mitre)}°, each further one {trim(2 * g.mitre)}° on."
         with d.as_one("Protractor", words, why=f"{trim(g.bend)}° / (2 × {g.pieces - 1})"):
             reach = far * 1.2
@@ -53,7 +56,9 @@ class _Hand:
                         near = polar(self.o.here, float(row[1].here[0] - self.o.here[0]), g.mitre * (2 * i - 1))
                         row.append(d.meet(arc, ray, f"{letter}{i}", near=near))
             taken = d.opening(self.o, ends[letter])
-            row.append(d.lay_off(last, self.o, taken, f"{letter}{g.pieces}", f"On the other end lay off the {words} from O."))
+            row.append(
+                d.lay_off(last, self.o, taken, f"{letter}{g.pieces}", f"On the other end lay off the {words} from O.")
+            )
             self.sides[letter] = row
 
     def line_in(self) -> None:
@@ -67,9 +72,13 @@ class _Hand:
         """Half the pipe's circle turned into the paper at the first end, and its elements up to the first mitre."""
         g, d, half = self.g, self.d, self.g.divisions // 2
         centre = d.spots["C"]
-        circle = d.compass(centre, g.pipe, "Centre C, draw the pipe’s circle turned into the paper.", "half the diameter")
+        circle = d.compass(
+            centre, g.pipe, "Centre C, draw the pipe’s circle turned into the paper.", "half the diameter"
+        )
         rays = d.divide_turn(centre, g.divisions, first=180.0, length=g.pipe)
-        with d.as_one("Set square", "Carry the divisions of its front half up to the end, and on to the mitre: the elements."):
+        with d.as_one(
+            "Set square", "Carry the divisions of its front half up to the end, and on to the mitre: the elements."
+        ):
             for k in range(half + 1):
                 turn = 180.0 + 360.0 / g.divisions * k
                 mark = d.meet(rays[k], circle, "", near=polar(centre.here, g.pipe, turn), kind="plain")
@@ -82,10 +91,14 @@ class _Hand:
         left = min(float(spot.here[0]) for spot in d.spots.values())
         start = d.start_at("Q0", left - APART - g.girth, 0.0, "Mark Q0, where the strip has room beside the elbow.")
         base = d.level_from(start, "Draw its foot level.", length=g.girth)
-        wide = d.choice("diameter", right=g.girth, slip=g.diameter, says="The diameter laid off instead of the circumference.")
+        wide = d.choice(
+            "diameter", right=g.girth, slip=g.diameter, says="The diameter laid off instead of the circumference."
+        )
         keys = [g.key(0, j) for j in range(n + 1)]
         end = d.lay_off(base, start, wide, keys[n], "Lay off the girth of the pipe.", f"π × {bare(g.diameter)}")
-        spots = d.divide(start, end, n, keys, says=f"Cut it into {n} equal spaces, the seam on division {g.seam}.", how="trial")
+        spots = d.divide(
+            start, end, n, keys, says=f"Cut it into {n} equal spaces, the seam on division {g.seam}.", how="trial"
+        )
         with d.as_one("Set square", "Draw an upright at every mark."):
             lines = [d.upright_from(spot) for spot in spots]
         turned = d.choice(
@@ -127,11 +140,12 @@ class _Hand:
 @method(
     Elbow,
     "parallel-lines",
-    about="Mitres from the middle of the bend; half the pipe’s elements to the first; all pieces from one strip, every other one turned.",
+    about="Mitres from the middle of the bend; half the pipe’s elements to the first; all "
+    "pieces from one strip, every other one turned.",
     source="Development of a cylindrical surface: parallel elements stand square on the stretch-out line",
 )
 def parallel_lines(g: Elbow, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _ElbowHand(g, d)
     with d.phase("The bend"):
         hand.elevation()
         hand.line_in()

@@ -9,9 +9,10 @@ from itertools import pairwise
 import numpy as np
 
 from wise_compass.drafting import hazards
+from wise_compass.drafting.capabilities import Curved, Developed, Edge, Face, Part, Solid
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Angular, Dimension
-from wise_compass.drafting.figure import Edge, Face, Figure, Part
+from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -19,8 +20,21 @@ from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.figures.transitions.ducts import SHOWN
 from wise_compass.geometry.curves import Curve
-from wise_compass.geometry.unfold import Pattern, Piece, leaning, resting
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, left_of, length, point, sind, tand, unit
+from wise_compass.geometry.unfold import FlatPiece, Pattern, leaning, resting
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    angle_of,
+    cosd,
+    distance,
+    left_of,
+    length,
+    multiples,
+    point,
+    sind,
+    tand,
+    unit,
+)
 
 LETTERS = "QABDFGIJKLPRS"
 """Of the strip's foot, its cuts and its end; others are the elbow's own."""
@@ -28,12 +42,16 @@ SMOOTH = 36
 """Sides of a piece in the space view, where it has fewer divisions."""
 
 
-class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
+class Elbow(Curved, Solid, Developed, Figure, id="elbow", family="transitions", title="Elbow"):
+    keys = ("C", "H*", "N*", "O")
     brief = (
-        "An elbow in a pipe {diameter} wide that bends by {bend} on a radius of {radius}, of {pieces} pieces in {divisions} divisions; "
+        "An elbow in a pipe {diameter} wide that bends by {bend} on a radius of {radius}, "
+        "of {pieces} pieces in {divisions} divisions; "
         "the seam of the first on division {seam}. Draw {show}, with {method}."
     )
-    summary = "A pipe’s bend of straight pieces, half ones at the ends; laid alternately, they part one strip without waste."
+    summary = (
+        "A pipe’s bend of straight pieces, half ones at the ends; laid alternately, they part one strip without waste."
+    )
     value_names = ("mitre_angle", "throat", "heel", "element_lengths", "pattern_width")
     ways = ("parallel-lines",)
     across = ("diameter",)
@@ -50,7 +68,10 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
     def refuse(self) -> None:
         refuse_seam(self.seam, 0, self.divisions - 1, "division")
         if self.mitre > 89:
-            words = f"Two pieces cannot bend by {trim(self.bend)}°: their mitre would be {trim(self.mitre)}°. Raise pieces to 3 at least."
+            words = (
+                f"Two pieces cannot bend by {trim(self.bend)}°: their mitre would be "
+                f"{trim(self.mitre)}°. Raise pieces to 3 at least."
+            )
             raise Refused("pieces", words)
 
     # what it is
@@ -79,7 +100,7 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
 
     @property
     def turns(self) -> Array:
-        return np.asarray(360.0 / self.divisions * np.arange(self.divisions), dtype=np.float64)
+        return multiples(360.0 / self.divisions, self.divisions)
 
     def division(self, tube: int, column: int) -> int:
         """Which division of the pipe stands in a column of the strip: every other piece is turned by half a turn."""
@@ -87,7 +108,8 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
 
     @staticmethod
     def key(boundary: int, column: int) -> str:
-        """A place of the strip: ``Q`` along its foot, then ``A``, ``B``, ``D`` … along each cut, and at last its end."""
+        """A place of the strip: ``Q`` along its foot, then ``A``, ``B``, ``D`` … along each cut, and at last its
+        end."""
         return f"{LETTERS[boundary]}{column}"
 
     # what is told
@@ -98,8 +120,13 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
         yield Value("mitre_angle", self.mitre, "°", says, ("H1", "O", "C"))
         for name, sign in (("throat", "−"), ("heel", "+")):
             size = 2 * float(self.half(0.0 if name == "throat" else 180.0))
-            yield Value(name, size, "mm", f"2 × ({bare(self.radius)} {sign} {bare(self.pipe)}) × tan {trim(self.mitre)}°")
-        says = f"2 × ({bare(self.radius)} − {bare(self.pipe)} cos φ) × tan {trim(self.mitre)}°, of divisions 0 to {self.divisions - 1}"
+            yield Value(
+                name, size, "mm", f"2 × ({bare(self.radius)} {sign} {bare(self.pipe)}) × tan {trim(self.mitre)}°"
+            )
+        says = (
+            f"2 × ({bare(self.radius)} − {bare(self.pipe)} cos φ) × tan {trim(self.mitre)}°, "
+            f"of divisions 0 to {self.divisions - 1}"
+        )
         yield Value("element_lengths", [2 * float(self.half(turn)) for turn in self.turns], "mm", says)
         marks = ("Q0", self.key(0, self.divisions)) if self.wants_pattern else ()
         yield Value("pattern_width", self.girth, "mm", f"π × {bare(self.diameter)}", marks)
@@ -109,7 +136,7 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
         out: dict[str, Number] = {"mitre_angle": (rise + 180.0) % 360.0 - 180.0}
         for name, letter in (("throat", "N"), ("heel", "H")):
             out[name] = 2 * np.asarray(distance(found[f"{letter}0"], found[f"{letter}1"]))
-        if "Q0" in found:
+        if self.is_developed(found):
             n, lengths = self.divisions, []
             for k in range(n):
                 column = next(j for j in range(n) if self.division(0, j) == k)
@@ -121,7 +148,9 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
 
     def truths(self, found: Found) -> Iterator[Truth]:
         o = found["O"]
-        yield Truth(f"The centre line is {mm(self.radius)} from the middle of the bend", distance(o, found["C"]) - self.radius)
+        yield Truth(
+            f"The centre line is {mm(self.radius)} from the middle of the bend", distance(o, found["C"]) - self.radius
+        )
         for letter, words, far in (("N", "throat", self.radius - self.pipe), ("H", "heel", self.radius + self.pipe)):
             reach = far / float(cosd(self.mitre))
             off = [distance(o, found[f"{letter}{i}"]) - reach for i in range(1, self.pieces)]
@@ -132,13 +161,15 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
         if not self.wants_pattern:
             return
         n = self.divisions
-        yield Truth("The strip is as wide as the pipe is round", distance(found["Q0"], found[self.key(0, n)]) - self.girth)
+        yield Truth(
+            "The strip is as wide as the pipe is round", distance(found["Q0"], found[self.key(0, n)]) - self.girth
+        )
         off = []
         for tube in range(self.pieces):
             share = 1 if tube in (0, self.pieces - 1) else 2
             for j in range(n + 1):
                 flat = distance(found[self.key(tube, j)], found[self.key(tube + 1, j)])
-                off.append(float(flat - share * self.half(self.turns[self.division(tube, j)])))
+                off.append(flat - share * self.half(self.turns[self.division(tube, j)]))
         yield Truth("Every element of every piece is as long as on the pipe", np.array(off))
         end = np.array([float((found[self.key(self.pieces, j)] - found[self.key(0, j)])[1]) for j in range(n + 1)])
         whole = 2 * (self.pieces - 1) * self.radius * float(tand(self.mitre))
@@ -155,11 +186,14 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
             level = (2 * i - 1) * self.radius * float(tand(self.mitre))
             wave = self._wave(float(self.turns[self.division(i - 1, 0)]), level)
             names = tuple(self.key(i, j) for j in range(self.divisions + 1))
-            found.append(Course(f"cut {i} of the strip", wave, stations, names, turn="angle from the seam", afloat=True))
+            found.append(
+                Course(f"cut {i} of the strip", wave, stations, names, turn="angle from the seam", afloat=True)
+            )
         return tuple(found)
 
     def _wave(self, start: float, level: float) -> Curve:
-        """A cut of the strip, ``level`` up at the mean, by the angle from a seam that stands ``start`` degrees from the throat."""
+        """A cut of the strip, ``level`` up at the mean, by the angle from a seam that stands ``start`` degrees from the
+        throat."""
         radius, fall = self.pipe, self.pipe * float(tand(self.mitre))
 
         def turned(t: Number) -> Number:
@@ -179,7 +213,8 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
     # in space
 
     def place(self, tube: int, turn: Number, upper: bool) -> Array:
-        """The lower or upper end of an element of a piece in space: the bend's middle is the origin, its first end level."""
+        """The lower or upper end of an element of a piece in space: the bend's middle is the origin, its first end
+        level."""
         turn = np.asarray(turn, dtype=np.float64)
         lean = (0.0, *(2 * i * self.mitre for i in range(1, self.pieces - 1)), self.bend)[tube]
         ends = tube == 0 and not upper or tube == self.pieces - 1 and upper
@@ -191,17 +226,21 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
 
     def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
         return [
-            (f"half element {k}", self.place(0, turn, False), self.place(0, turn, True)) for k, turn in enumerate(self.turns)
+            (f"half element {k}", self.place(0, turn, False), self.place(0, turn, True))
+            for k, turn in enumerate(self.turns)
         ]
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
-        turns = self.turns if self.divisions >= SMOOTH else 360.0 / SMOOTH * np.arange(SMOOTH)
+        turns = self.turns if self.divisions >= SMOOTH else multiples(360.0 / SMOOTH, SMOOTH)
         after, faces = np.roll(turns, -1), []
         for tube in range(self.pieces):
             corners = np.stack(
-                [self.place(tube, t, upper) for t, upper in ((turns, False), (after, False), (after, True), (turns, True))],
+                [
+                    self.place(tube, t, upper)
+                    for t, upper in ((turns, False), (after, False), (after, True), (turns, True))
+                ],
                 axis=1,
             )
             faces += [Face(one, tube + 1) for one in corners]
@@ -228,12 +267,13 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
         return Part(f"Piece {tube + 1}", edges)
 
     def pattern(self, found: Found) -> Pattern:
-        """The strip's pieces, each rolled to as many sides as it has divisions, and each hung on the one before where they meet.
+        """The strip's pieces, each rolled to as many sides as it has divisions, and each hung on the one before where
+        they meet.
 
         A side is drawn as wide as its arc and stands as wide as its chord.
         """
         n, lies = self.divisions, self._lies
-        pieces: list[Piece] = []
+        pieces: list[FlatPiece] = []
         narrow = 2 * self.pipe * float(np.sin(np.pi / n)) / (self.girth / n)
         start = found["Q0"]
         u = unit(found[self.key(0, n)] - start)
@@ -259,18 +299,21 @@ class Elbow(Figure, id="elbow", family="transitions", title="Elbow"):
                 names = (f"{tube}:{k}", f"{tube}:{after}", f"{tube + 1}:{after}", f"{tube + 1}:{k}")
                 numbers[tube, j] = len(pieces)
                 if j == first and tube == 0:
-                    pieces.append(Piece(names, flat))
+                    pieces.append(FlatPiece(names, flat))
                 elif j == first:  # on the side of the piece before that has the same two divisions
                     beside = next(c for c in range(n) if self.division(tube - 1, c) == k)
                     on = np.array([at(tube, beside + 1), at(tube, beside)])
-                    faces = [np.array([lies[name] for name in one]) for one in (pieces[numbers[tube - 1, beside]].names, names)]
-                    pieces.append(Piece(names, flat, numbers[tube - 1, beside], leaning(*faces), flat[[1, 0]], on))
+                    faces = [
+                        np.array([lies[name] for name in one])
+                        for one in (pieces[numbers[tube - 1, beside]].names, names)
+                    ]
+                    pieces.append(FlatPiece(names, flat, numbers[tube - 1, beside], leaning(*faces), flat[[1, 0]], on))
                 else:
                     right = j > first
                     hinge = flat[[0, 3]] if right else flat[[1, 2]]
                     up = hinge[0] + left_of(u)
                     edge = np.array([hinge[0], up])
                     parent = numbers[tube, j - 1 if right else j + 1]
-                    pieces.append(Piece(names, flat, parent, fold(j) if right else -fold(j + 1), edge, edge))
+                    pieces.append(FlatPiece(names, flat, parent, fold(j) if right else -fold(j + 1), edge, edge))
         root = resting(pieces[0].flat[:3], np.array([lies[name] for name in pieces[0].names[:3]]))
         return Pattern(pieces, root, lies, squeezed)

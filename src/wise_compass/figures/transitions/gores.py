@@ -8,28 +8,32 @@ from itertools import pairwise
 import numpy as np
 
 from wise_compass.drafting import hazards
+from wise_compass.drafting.capabilities import Developed, Edge, Face, Part, Solid
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Edge, Face, Figure, Part, method
+from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.geometry.conics import ellipse_perimeter
-from wise_compass.geometry.unfold import Pattern, Piece, resting
-from wise_compass.geometry.vectors import Array, Number, cosd, distance, polar, sind
+from wise_compass.geometry.unfold import FlatPiece, Pattern, resting
+from wise_compass.geometry.vectors import Array, Number, cosd, distance, multiples, polar, sind
 
 APART, BEYOND = 20.0, 6.0
 """What is left between the ball and the gore, and how far centre lines run beyond."""
 
 
-class SphereGores(Figure, id="sphere-gores", family="transitions", title="Ball in gores"):
+class SphereGores(Solid, Developed, Figure, id="sphere-gores", family="transitions", title="Ball in gores"):
+    keys = ("L*", "N", "O", "R*", "S")
     brief = (
-        "A ball {diameter} wide in {gores} gores, each found at {divisions} divisions from pole to pole. Found with {method}."
+        "A ball {diameter} wide in {gores} gores, each found at {divisions} "
+        "divisions from pole to pole. Found with {method}."
     )
     summary = (
-        "A weathervane’s ball, a globe: one gore, of which all are alike; its edge is a little too long, and says by how much."
+        "A weathervane’s ball, a globe: one gore, of which all are alike; its edge "
+        "is a little too long, and says by how much."
     )
     value_names = ("gore_length", "greatest_width", "edge_excess")
     ways = ("middle-line",)
@@ -57,7 +61,7 @@ class SphereGores(Figure, id="sphere-gores", family="transitions", title="Ball i
     @property
     def latitudes(self) -> Array:
         """Of the divisions, from the lower pole to the upper, in degrees."""
-        return np.asarray(-90.0 + 180.0 / self.divisions * np.arange(self.divisions + 1), dtype=np.float64)
+        return -90.0 + multiples(180.0 / self.divisions, self.divisions + 1)
 
     def values(self, method: str) -> Iterable[Value]:
         yield Value("gore_length", self.long, "mm", f"π × {bare(self.diameter)} / 2", ("S", "N"))
@@ -65,7 +69,9 @@ class SphereGores(Figure, id="sphere-gores", family="transitions", title="Ball i
         says = f"π × {bare(self.diameter)} / {self.gores}"
         yield Value("greatest_width", self.widest, "mm", says, (f"L{half}", f"R{half}"))
         a, r = self.widest / 2, self.ball
-        edge = float(ellipse_perimeter(float(np.hypot(a, r)), r)) / 2  # its development is a wave, as long as half an ellipse
+        edge = (
+            float(ellipse_perimeter(float(np.hypot(a, r)), r)) / 2
+        )  # its development is a wave, as long as half an ellipse
         working = f"2 ∫ √({bare(r)}² + ({bare(a)} sin φ)²) dφ from 0° to 90° − {bare(self.long)}"
         yield Value("edge_excess", edge - self.long, "mm", working)
 
@@ -102,7 +108,7 @@ class SphereGores(Figure, id="sphere-gores", family="transitions", title="Ball i
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
-        turns, faces = 360.0 / self.gores * np.arange(self.gores + 1), []
+        turns, faces = multiples(360.0 / self.gores, self.gores + 1), []
         for low, high in zip(self.latitudes[:-1], self.latitudes[1:]):
             for g, (a, b) in enumerate(zip(turns[:-1], turns[1:])):
                 corners = [self._at(low, a), self._at(low, b), self._at(high, b), self._at(high, a)]
@@ -124,13 +130,19 @@ class SphereGores(Figure, id="sphere-gores", family="transitions", title="Ball i
         n, half = self.divisions, 180.0 / self.gores
         rows = [[found["S"]], *([found[f"L{k}"], found[f"R{k}"]] for k in range(1, n)), [found["N"]]]
         names = [["S"], *([f"L{k}", f"R{k}"] for k in range(1, n)), ["N"]]
-        lies = {name: self._at(lat, way * half) for row, lat in zip(names, self.latitudes) for name, way in zip(row, (-1, 1))}
+        lies = {
+            name: self._at(lat, way * half)
+            for row, lat in zip(names, self.latitudes)
+            for name, way in zip(row, (-1, 1))
+        }
         pieces = []
         for k in range(n):
             low, high = rows[k], rows[k + 1]
             flat = np.array([*low, *high[::-1]])
             hinge = np.array(low[::-1]) if k else None
-            pieces.append(Piece((*names[k], *names[k + 1][::-1]), flat, k - 1, 180.0 / n if k else 0.0, hinge, hinge))
+            pieces.append(
+                FlatPiece((*names[k], *names[k + 1][::-1]), flat, k - 1, 180.0 / n if k else 0.0, hinge, hinge)
+            )
         first = np.array([lies["S"], lies["R1"], lies["L1"]])
         return Pattern(pieces, resting(np.array([found["S"], found["R1"], found["L1"]]), first), lies)
 
@@ -152,7 +164,9 @@ def middle_line(g: SphereGores, d: Draft) -> None:
         circle = d.circle_in(centre, g.ball, "Centre O, draw the ball.", "half the diameter")
         marks: list[Spot] = []
         rays = d.divide_turn(centre, 2 * n, first=-90.0, length=g.ball)
-        with d.as_one("Set square", "Through the divisions of its right side draw the parallels level to the centre line."):
+        with d.as_one(
+            "Set square", "Through the divisions of its right side draw the parallels level to the centre line."
+        ):
             for k in range(1, n):
                 near = polar(centre.here, g.ball, -90.0 + 180.0 / n * k)
                 marks.append(d.meet(rays[k], circle, f"C{k}", near=near, kind="plain"))
@@ -162,11 +176,18 @@ def middle_line(g: SphereGores, d: Draft) -> None:
         start = d.start_at("S", left, -g.long / 2, "Mark S, the lower pole, where the gore has room.")
         middle = d.upright_from(start, "Draw its middle line upright.", length=g.long)
         end = d.lay_off(
-            middle, start, g.long, "N", "Lay off half the ball’s circumference: the gore’s length.", f"π × {bare(g.ball)}"
+            middle,
+            start,
+            g.long,
+            "N",
+            "Lay off half the ball’s circumference: the gore’s length.",
+            f"π × {bare(g.ball)}",
         )
         keys = ["S", *(f"Z{k}" for k in range(1, n)), "N"]
         spots = d.divide(start, end, n, keys, says=f"Cut it into {n} equal spaces.", how="trial")
-        share = d.choice("chord", right=False, slip=True, says="Whole parallels taken by their diameters: widths too small.")
+        share = d.choice(
+            "chord", right=False, slip=True, says="Whole parallels taken by their diameters: widths too small."
+        )
         right, leftward = [start], [start]
         with d.as_one(
             "Rule",

@@ -23,7 +23,8 @@ HEIGHT_SAYS = "each by its triangle of plan length and height"
 
 
 def rectangle(long: float, wide: float, turn: float = 0.0, height: float = 0.0) -> Array:
-    """The corners (4, 3) of a level rectangle about the axis, from the back right one on, anticlockwise as seen from above."""
+    """The corners (4, 3) of a level rectangle about the axis, from the back right one on, anticlockwise as seen from
+    above."""
     x, y = np.array([1, -1, -1, 1]) * long / 2, np.array([-1, -1, 1, 1]) * wide / 2
     c, s = float(cosd(turn)), float(sind(turn))
     return np.stack([c * x + s * y, -s * x + c * y, np.full(4, height)], axis=-1)
@@ -34,10 +35,14 @@ def named(letter: str, at: Array, first: int = 0) -> dict[str, Array]:
 
 
 class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectangle to round"):
+    keys = ("B*", "M", "O.front", "T*")
     brief = opens = (
-        "A transition from a rectangle {length} by {width} below to a circle {diameter} wide above, in {divisions} divisions"
+        "A transition from a rectangle {length} by {width} below to a circle "
+        "{diameter} wide above, in {divisions} divisions"
     )
-    summary = "A hopper's mouth to a pipe, a flue's foot: true lengths in one diagram, and the pattern triangle by triangle."
+    summary = (
+        "A hopper's mouth to a pipe, a flue's foot: true lengths in one diagram, and the pattern triangle by triangle."
+    )
     value_names = ("lengths_1", "lengths_2", "lengths_3", "lengths_4", "chord", "pattern_area")
     seam_called = "division"
     across = ("length", "width", "diameter")
@@ -64,7 +69,8 @@ class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectang
 
     @property
     def split(self) -> float:
-        """How far in front of the middle the seam meets the right side: square below division 0, where that is on the side."""
+        """How far in front of the middle the seam meets the right side: square below division 0, where that is on the
+        side."""
         return self.offset_y if abs(self.offset_y) < self.width / 2 * (1 - 1e-9) else 0.0
 
     @cached_property
@@ -94,7 +100,9 @@ class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectang
     def pairs(self) -> dict[str, list[tuple[str, str]]]:
         n, part = self.divisions, self.divisions // 4
         return {
-            f"lengths_{corner + 1}": [(f"B{corner + 1}", f"T{k % n}") for k in range(corner * part, (corner + 1) * part + 1)]
+            f"lengths_{corner + 1}": [
+                (f"B{corner + 1}", f"T{k % n}") for k in range(corner * part, (corner + 1) * part + 1)
+            ]
             for corner in range(4)
         }
 
@@ -107,8 +115,10 @@ class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectang
 
 
 class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle to rectangle"):
+    keys = ("B*", "O.front", "T*")
     brief = opens = (
-        "A transition from a rectangle {length} by {width} below to one {top_length} by {top_width} above, turned {turn}"
+        "A transition from a rectangle {length} by {width} below to one "
+        "{top_length} by {top_width} above, turned {turn}"
     )
     summary = "A grain hopper, a chute's mouth: true lengths in one diagram, and the pattern triangle by triangle."
     value_names = ("edges", "diagonals", "pattern_area")
@@ -167,8 +177,12 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
 
 
 class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round to round"):
+    keys = ("B*", "O.front", "T*")
     brief = opens = "A transition from a circle {bottom} wide below to one {top} wide above, in {divisions} divisions"
-    summary = "A reducer off its centre, a dust pipe's step: true lengths in one diagram, and the pattern triangle by triangle."
+    summary = (
+        "A reducer off its centre, a dust pipe's step: true lengths in one "
+        "diagram, and the pattern triangle by triangle."
+    )
     value_names = ("elements", "diagonals", "chord_bottom", "chord_top", "pattern_area")
     seam_called = "division"
     across = ("bottom", "top")
@@ -176,8 +190,12 @@ class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round
     bottom = Length(80, "the diameter below")
     top = Length(52, "the diameter above")
     height = Length(60, "the height")
-    offset_x = Length(16, "how far the middle of the top stands to the right of that of the bottom", least=-2000, most=2000)
-    offset_y = Length(14, "how far the middle of the top stands to the front of that of the bottom", least=-2000, most=2000)
+    offset_x = Length(
+        16, "how far the middle of the top stands to the right of that of the bottom", least=-2000, most=2000
+    )
+    offset_y = Length(
+        14, "how far the middle of the top stands to the front of that of the bottom", least=-2000, most=2000
+    )
     divisions = Count(12, "the divisions round both", 8, 72, multiple=4)
     seam = Count(0, "the division at which the pattern is opened", 0, 71)
     show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
@@ -253,7 +271,9 @@ class _RoundToRound(Triangulation):
     g: RoundToRound
 
     def rim(self, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
-        rim, wide, words = (self.g.rims[0], self.g.bottom, "bottom") if letter == "B" else (self.g.rims[1], self.g.top, "top")
+        rim, wide, words = (
+            (self.g.rims[0], self.g.bottom, "bottom") if letter == "B" else (self.g.rims[1], self.g.top, "top")
+        )
         self.circle(list(rim), centre, wide / 2, words)
 
 

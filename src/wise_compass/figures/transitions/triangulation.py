@@ -1,7 +1,16 @@
-"""How a hand develops a transition: both views, all true lengths in one diagram, and the pattern triangle by triangle."""
+"""How a hand develops a transition: both views, all true lengths in one diagram, and the pattern triangle by
+triangle.
+
+``figures/transitions/`` parts a surface between two level outlines into triangles (``Duct.walk``: both ends of the
+seam, then each place that is added); ``triangulation.py`` draws its views, its one diagram of true lengths and its
+pattern, two arcs to a point. ``elbows.py`` lays all pieces of a bend on one strip and rolls each up where it meets the
+one before; ``gores.py`` and ``zones.py`` cover a ball, honestly ≈. ``sheet/tiles.py`` parts a sheet for a smaller
+printer.
+"""
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from bisect import bisect_left
 from collections.abc import Sequence
 from functools import cached_property
@@ -27,14 +36,15 @@ EDGE_ON = 1e-9
 """A face that turns less than this towards the eye, as a cosine, is seen edge-on."""
 
 
-class Triangulation:
+class Triangulation(ABC):
     """A transition on the way."""
 
     foot: Spot
     ground: LineMark
     over: LineMark
     taken: str
-    """Where the pattern's slanting lengths are taken from: the diagram's true ones, or by a slip the elevation's or the plan's."""
+    """Where the pattern's slanting lengths are taken from: the diagram's true ones, or by a slip the elevation's or the
+    plan's."""
     left: float
     """How far to the left the true-length diagram reaches."""
 
@@ -67,23 +77,29 @@ class Triangulation:
         x, y = top.origin.tolist()
         centre = d.start_at("O.top", x, y, "Mark O, the middle of the bottom in the plan.", kind="plain")
         with d.as_one("Set square", "Draw the centre lines of the plan through O."):
-            level = d.level_from(centre, role=Role.CENTRE).extent(float(self.low[0]) - BEYOND, float(self.high[0]) + BEYOND)
+            level = d.level_from(centre, role=Role.CENTRE).extent(
+                float(self.low[0]) - BEYOND, float(self.high[0]) + BEYOND
+            )
             upright = d.upright_from(centre, role=Role.CENTRE)
             upright.extent(-float(self.high[1]) - BEYOND, -float(self.low[1]) + BEYOND)
         self.rim("B", centre, level, upright)
         middle, across, along = centre, level, upright
         if g.offset_x:
             name = "" if g.offset_y else "C.top"
-            middle = d.lay_off(across, middle, g.offset_x, name, "Lay off how far the top stands to the right.", kind="plain")
+            middle = d.lay_off(
+                across, middle, g.offset_x, name, "Lay off how far the top stands to the right.", kind="plain"
+            )
             along = d.upright_from(middle, "Draw the top’s own centre line.", role=Role.CENTRE)
         if g.offset_y:
-            middle = d.lay_off(along, middle, -g.offset_y, "C.top", "Lay off how far it stands to the front.", kind="plain")
+            middle = d.lay_off(
+                along, middle, -g.offset_y, "C.top", "Lay off how far it stands to the front.", kind="plain"
+            )
             across = d.level_from(middle, "Draw its other centre line.", role=Role.CENTRE)
         self.rim("T", middle, across, along)
 
+    @abstractmethod
     def rim(self, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
         """Set out the outline ``B`` or ``T`` in the plan, about its centre and on its centre lines."""
-        raise NotImplementedError
 
     def rectangle(
         self, names: Sequence[str], centre: Spot, axes: tuple[LineMark, LineMark], long: float, wide: float, words: str
@@ -116,7 +132,9 @@ class Triangulation:
         circle = d.compass(centre, radius, f"Draw the circle of the {words}.", "half the diameter")
         rays = d.divide_turn(centre, len(names), length=radius)
         for k, (ray, name) in enumerate(zip(rays, names)):
-            d.meet(ray, circle, key(name), near=self.views.top.at(self.g.places[name]), kind="plain" if k % 2 else "found")
+            d.meet(
+                ray, circle, key(name), near=self.views.top.at(self.g.places[name]), kind="plain" if k % 2 else "found"
+            )
 
     def elevation(self) -> None:
         g, d, views = self.g, self.d, self.views
@@ -190,7 +208,8 @@ class Triangulation:
         return tuple("B1" if name == "M" else name for name in loop)
 
     def line_in_rims(self, view: View) -> None:
-        """Round rims: level lines in the elevation, in the plan circles, the bottom's hidden where the skin stands over it."""
+        """Round rims: level lines in the elevation, in the plan circles, the bottom's hidden where the skin stands over
+        it."""
         g, d = self.g, self.d
         for rim, words in zip(g.rims, ("bottom", "top")):
             if len(rim) <= 5:
@@ -249,7 +268,8 @@ class Triangulation:
                 plan, name = g.plan_gap(low, high), f"{low} {high}"
                 place = bisect_left(lengths, plan)
                 same = next(
-                    (x for x in lengths[max(place - 1, 0) : place + 1] if abs(x - plan) <= SAME * max(plan, g.height)), None
+                    (x for x in lengths[max(place - 1, 0) : place + 1] if abs(x - plan) <= SAME * max(plan, g.height)),
+                    None,
                 )
                 if same is not None:
                     self.slant[low, high] = (tip, feet[same][0], feet[same][1])
@@ -274,7 +294,8 @@ class Triangulation:
                     d.label("true lengths", tip, tip)
 
     def opening(self, one: str, other: str) -> tuple[Spot, Spot, str]:
-        """Where a length is taken from: the plan, which shows level ones truly, or the diagram; and which it is the same as."""
+        """Where a length is taken from: the plan, which shows level ones truly, or the diagram; and which it is the
+        same as."""
         pair = (one, other) if (one, other) in self.slant else (other, one)
         if pair in self.slant:
             if self.taken == "true":
@@ -290,7 +311,9 @@ class Triangulation:
         says = "Lengths of the elevation taken for true ones."
         self.taken = d.choice("apparent", right="true", slip="elevation", says=says)
         if self.taken == "true":
-            self.taken = d.choice("plan-lengths", right="true", slip="plan", says="Lengths of the plan taken for true ones.")
+            self.taken = d.choice(
+                "plan-lengths", right="true", slip="plan", says="Lengths of the plan taken for true ones."
+            )
         flat = self._lies()
         at = np.array(list(flat.values()))
         x = self.left - APART - float(at[:, 0].max())
@@ -300,7 +323,9 @@ class Triangulation:
         ray = d.ray(start, 15.0 * round(angle / 15.0), "From it draw the line of the seam, at any handy angle.")
         spots = {"Q0": start}
         first = d.opening(*self.opening(*g.walk[:2])[:2])
-        spots["P0"] = d.lay_off(ray, start, first, "P0", f"Lay off the true length of {g.walk[0]} {g.walk[1]}, the seam.")
+        spots["P0"] = d.lay_off(
+            ray, start, first, "P0", f"Lay off the true length of {g.walk[0]} {g.walk[1]}, the seam."
+        )
         for k, one in enumerate(g.triangles):
             (low, name, high), (foot, key, tip) = one.names, one.keys
             with d.move(f"Triangle {k + 1}, {low} {name} {high}"):

@@ -9,9 +9,10 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.drafting import hazards
+from wise_compass.drafting.capabilities import Developed, Edge, Face, Part, Solid
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Edge, Face, Figure, Part, method
+from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -19,8 +20,8 @@ from wise_compass.drafting.wording import bare
 from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.figures.solids.sectors import sector_ends
 from wise_compass.geometry.solids import ring
-from wise_compass.geometry.unfold import Pattern, Piece, leaning, resting
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, polar, sind
+from wise_compass.geometry.unfold import FlatPiece, Pattern, leaning, resting
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, multiples, polar, sind
 
 APART, BEYOND = 18.0, 6.0
 """What is left between one pattern and the next, and how far centre lines run beyond."""
@@ -31,7 +32,8 @@ SLICES, SIDES = 24, 18
 
 
 class Zone(NamedTuple):
-    """A zone: the radii of its upper and its lower circle, and of its pattern's arcs with its sector in degrees; 0 for a cylinder."""
+    """A zone: the radii of its upper and its lower circle, and of its pattern's arcs with its sector in degrees; 0 for
+    a cylinder."""
 
     upper: float
     lower: float
@@ -40,9 +42,12 @@ class Zone(NamedTuple):
     sector: float
 
 
-class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball in zones"):
+class SphereZones(Solid, Developed, Figure, id="sphere-zones", family="transitions", title="Ball in zones"):
+    keys = ("O", "P*", "Q*", "R*", "W*")
     brief = "A ball {diameter} wide in {zones} zones of equal arc from pole to pole. Found with {method}."
-    summary = "A boiler’s end, a lamp’s globe: belts of cones, each between two arcs; the lower half is the upper once more."
+    summary = (
+        "A boiler’s end, a lamp’s globe: belts of cones, each between two arcs; the lower half is the upper once more."
+    )
     value_names = ("sector_angles", "radii")
     ways = ("radial-lines",)
     across = ("diameter",)
@@ -64,7 +69,7 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
     @cached_property
     def belts(self) -> list[Zone]:
         """From the upper pole down."""
-        rims = self.ball * np.asarray(sind(180.0 / self.zones * np.arange(self.zones + 1)))
+        rims = self.ball * sind(multiples(180.0 / self.zones, self.zones + 1))
         found = []
         for upper, lower in zip(rims[:-1].tolist(), rims[1:].tolist()):
             off = abs(lower - upper)
@@ -73,7 +78,9 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
                 continue
             narrow, wide = sorted((upper, lower))
             narrow = 0.0 if narrow <= LEVEL * self.ball else narrow
-            found.append(Zone(upper, lower, self.slant * narrow / off, self.slant * wide / off, 360.0 * off / self.slant))
+            found.append(
+                Zone(upper, lower, self.slant * narrow / off, self.slant * wide / off, 360.0 * off / self.slant)
+            )
         return found
 
     @property
@@ -85,7 +92,9 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
         says = f"360° × how much wider one circle is / {bare(self.slant)}, of all zones from the upper pole … down"
         yield Value("sector_angles", [zone.sector for zone in self.belts], "°", says)
         radii: list[object] = [[zone.inner, zone.outer] if zone.sector else None for zone in self.belts]
-        yield Value("radii", radii, "mm", f"{bare(self.slant)} × the radius of a circle / how much wider one is than the other")
+        yield Value(
+            "radii", radii, "mm", f"{bare(self.slant)} × the radius of a circle / how much wider one is than the other"
+        )
 
     def measure(self, found: Found) -> dict[str, Number]:
         angles = []
@@ -138,7 +147,7 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
-        heights = self.ball * (1 + np.asarray(cosd(180.0 / self.zones * np.arange(self.zones + 1))))
+        heights = self.ball * (1 + cosd(multiples(180.0 / self.zones, self.zones + 1)))
         faces = []
         for k, zone in enumerate(self.belts):
             high, low = (
@@ -156,8 +165,8 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
 
     def _rims(self, sides: int) -> list[Array]:
         """The circles from the upper pole down to the middle, as corners in space of so many sides."""
-        turns = 180.0 / self.zones * np.arange(len(self.drawn) + 1)
-        heights, radii = self.ball * (1 + np.asarray(cosd(turns))), self.ball * np.asarray(sind(turns))
+        turns = multiples(180.0 / self.zones, len(self.drawn) + 1)
+        heights, radii = self.ball * (1 + cosd(turns)), self.ball * sind(turns)
         return [ring(float(r), sides, height=float(h)) for r, h in zip(radii, heights)]
 
     def _strip(self, k: int, found: Found) -> tuple[Array, Array]:
@@ -175,14 +184,14 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
         first = float(angle_of(q - w))
         drawn = float((angle_of(r - w) - first) % 360.0) / zone.sector
         half = float(np.degrees(np.arcsin(zone.sector / 360.0 * sine)))
-        turn = first + 2 * half * drawn * places
+        turn = np.asarray(first + 2 * half * drawn * places, dtype=np.float64)
         near = float(distance(w, found[f"P{k}"])) if zone.inner else 0.0
         return polar(w, float(distance(w, q)), turn), polar(w, near, turn)
 
     def pattern(self, found: Found) -> Pattern:
         """The zones that were drawn, each rolled up and hung on the one above it."""
         rims = self._rims(SIDES)
-        pieces: list[Piece] = []
+        pieces: list[FlatPiece] = []
         lies = {f"{k}:{j}": corner for k, rim in enumerate(rims) for j, corner in enumerate(rim)}
         lies["0:0"] = np.array([0.0, 0.0, 2 * self.ball])
 
@@ -197,18 +206,22 @@ class SphereZones(Figure, id="sphere-zones", family="transitions", title="Ball i
                 flat = np.array([low[j], low[j + 1], *([high[j + 1], high[j]] if k > 1 else [high[j]])])
                 hinge = np.array([low[j], high[j]])
                 if j:
-                    pieces.append(Piece(names(k, j), flat, len(pieces) - 1, leaning(faces[j - 1], faces[j]), hinge, hinge))
+                    pieces.append(
+                        FlatPiece(names(k, j), flat, len(pieces) - 1, leaning(faces[j - 1], faces[j]), hinge, hinge)
+                    )
                     continue
                 above = len(pieces) - SIDES
                 own, on = (flat[[3, 2]], pieces[above].flat[[0, 1]]) if k > 1 else (None, None)
                 over = np.array([lies[name] for name in names(k - 1, 0)]) if k > 1 else faces[0]
                 pieces.append(
-                    Piece(names(k, 0), flat, above if k > 1 else -1, leaning(over, faces[0]) if k > 1 else 0.0, own, on)
+                    FlatPiece(
+                        names(k, 0), flat, above if k > 1 else -1, leaning(over, faces[0]) if k > 1 else 0.0, own, on
+                    )
                 )
         return Pattern(pieces, resting(pieces[0].flat, np.array([lies[name] for name in pieces[0].names])), lies)
 
 
-class _Hand:
+class _ZonesHand:
     """The ball on the way: its circle, the ends of the zones' sides, and where they run to."""
 
     axis: LineMark
@@ -226,7 +239,9 @@ class _Hand:
         circle = d.circle_in(centre, g.ball, "Centre O, draw the ball.", "half the diameter")
         rays = d.divide_turn(centre, 2 * g.zones, first=90.0, clockwise=True, length=g.ball)
         count = len(g.drawn) + 1
-        with d.as_one("Pencil", "On its right side mark the ends of the zones, from the upper pole down to the middle."):
+        with d.as_one(
+            "Pencil", "On its right side mark the ends of the zones, from the upper pole down to the middle."
+        ):
             for k in range(count):
                 near = polar(centre.here, g.ball, 90.0 - 180.0 / g.zones * k)
                 self.marks.append(d.meet(rays[k], circle, f"C{k}", near=near, kind="found"))
@@ -249,10 +264,15 @@ class _Hand:
         wide = zone.outer * (1.0 if half >= 90 else float(sind(half)))
         low = min(zone.inner * float(cosd(half)), zone.outer * float(cosd(half)))
         w = d.start_at(
-            f"W{k}", left - wide, (zone.outer + low) / 2, f"Mark W{k}, the apex of zone {k}’s pattern, where it has room."
+            f"W{k}",
+            left - wide,
+            (zone.outer + low) / 2,
+            f"Mark W{k}, the apex of zone {k}’s pattern, where it has room.",
         )
         far = d.opening(apex, far_mark)
-        outer = d.compass(w, far, f"Centre {w.name}, swing an arc from the apex to the zone’s lower circle.", whole=False)
+        outer = d.compass(
+            w, far, f"Centre {w.name}, swing an arc from the apex to the zone’s lower circle.", whole=False
+        )
         outer.swing(-90.0 - half - 2.0, min(zone.sector + 4.0, 360.0))
         ends = sector_ends(d, w, outer, (zone.outer, zone.sector, zone.lower), (f"Q{k}", f"R{k}"))
         tops = [w, w]
@@ -274,12 +294,16 @@ class _Hand:
         """The middle zone of an odd number, a cylinder: as long as its circle is round, as wide as its side."""
         g, d = self.g, self.d
         girth = float(2 * np.pi * zone.upper)
-        start = d.start_at(f"Q{k}", left - girth, -g.slant / 2, f"Mark Q{k}, a corner of the middle zone, where it has room.")
+        start = d.start_at(
+            f"Q{k}", left - girth, -g.slant / 2, f"Mark Q{k}, a corner of the middle zone, where it has room."
+        )
         base = d.level_from(start, "Draw its foot level.", length=girth)
         end = d.lay_off(base, start, girth, f"R{k}", "Lay off the girth of its circle.", f"2 × π × {bare(zone.upper)}")
         taken = d.opening(self.marks[k - 1], self.marks[k])
         with d.as_one("Dividers", "At both ends lay off the side of the zone upright."):
-            tops = [d.lay_off(d.upright_from(spot), spot, taken, f"{name}{k}") for spot, name in ((start, "P"), (end, "S"))]
+            tops = [
+                d.lay_off(d.upright_from(spot), spot, taken, f"{name}{k}") for spot, name in ((start, "P"), (end, "S"))
+            ]
         d.line_in([start, end, tops[1], tops[0]], closed=True, says="Line in the middle zone.", why=ALLOWANCES)
 
 
@@ -291,7 +315,7 @@ class _Hand:
     source="Approximate development of the sphere by zones",
 )
 def radial_lines(g: SphereZones, d: Draft) -> None:
-    hand = _Hand(g, d)
+    hand = _ZonesHand(g, d)
     with d.phase("The ball"):
         hand.ball()
         apexes = hand.apexes() if len(g.drawn) > 1 and g.drawn[1].sector else [hand.marks[0]]

@@ -1,12 +1,15 @@
-"""What coils share: a plan beside an elevation, points from a divided circle and a divided rise, the hidden half hidden."""
+"""What coils share: a plan beside an elevation, points from a divided circle and a divided rise, the hidden half
+hidden."""
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved, InViews, Moving
 from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.dimensions import Linear
 from wise_compass.drafting.draft import Draft
@@ -19,7 +22,18 @@ from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.curves.touching import Touching
 from wise_compass.geometry.curves import Curve, coil_curve
-from wise_compass.geometry.vectors import Array, Number, angle_of, direction, distance, left_of, point, point3, polar, sind
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    angle_of,
+    direction,
+    distance,
+    left_of,
+    point,
+    point3,
+    polar,
+    sind,
+)
 
 ORIGIN = point(0.0, 0.0)
 BESIDE = 5.0
@@ -28,10 +42,10 @@ GAP = 14.0
 """Between the plan and the elevation, in mm."""
 
 
-class Coil(Touching):
-    """What helices share: points found from a divided plan circle and a divided rise. The plan lies below the elevation."""
+class Coil(Curved, Moving, InViews, Touching):
+    """What helices share: points found from a divided plan circle and a divided rise. The plan lies below the
+    elevation."""
 
-    in_views = True
     curve_says = "the elevation"
     turns = Real(1.5, "the number of turns", least=0.25, most=12)
     hand = Choice("right", "the hand", ("right", "left"))
@@ -52,13 +66,13 @@ class Coil(Touching):
         return 1 if self.hand == "right" else -1
 
     @property
-    def widest(self) -> float:
-        raise NotImplementedError
+    @abstractmethod
+    def widest(self) -> float: ...
 
     @property
+    @abstractmethod
     def crown(self) -> float:
         """From the foot of the elevation up to its top."""
-        raise NotImplementedError
 
     @property
     def root(self) -> float:
@@ -94,14 +108,16 @@ class Coil(Touching):
         centre = found["O"]
         side = 1 if centre[1] > self.lift else -1
         beside = centre + point(0.0, side * self.widest)
-        return Linear(beside + point(left, 0.0), beside + point(right, 0.0), given, value, side=side, rank=rank, prefix=prefix)
+        return Linear(
+            beside + point(left, 0.0), beside + point(right, 0.0), given, value, side=side, rank=rank, prefix=prefix
+        )
 
+    @abstractmethod
     def radius_at(self, k: Number) -> Number:
         """The radius at space ``k``."""
-        raise NotImplementedError
 
-    def height_at(self, k: Number) -> Number:
-        raise NotImplementedError
+    @abstractmethod
+    def height_at(self, k: Number) -> Number: ...
 
     def refuse(self) -> None:
         parts_of_turns(self.turns, self.divisions, "divisions of a turn")
@@ -115,7 +131,9 @@ class Coil(Touching):
         """The elevation of the coil that begins at ``start`` degrees, by the angle turned."""
         climb = float(self.height_at(1.0) - self.height_at(0.0)) * self.divisions / (2 * np.pi)
         total = 360.0 * self.whole_turns
-        return coil_curve(lambda t: self.radius_at(self.place_at(t)), self._shrink, climb, start, self.sign, self.lift, total)
+        return coil_curve(
+            lambda t: self.radius_at(self.place_at(t)), self._shrink, climb, start, self.sign, self.lift, total
+        )
 
     @cached_property
     def touched(self) -> Curve:
@@ -144,10 +162,14 @@ class Coil(Touching):
         return Frame((np.array([centre, end]), np.array([end, high])), (), (end, high))
 
     def normal_by_hand(self, d: Draft) -> tuple[Spot, LineMark]:
-        """The tangent in space is drawn in plan and elevation over the run of a radian; its elevation is the tangent."""
+        """The tangent in space is drawn in plan and elevation over the run of a radian; its elevation is the
+        tangent."""
         k = self.place_at(self.at)
         radius = float(self.radius_at(k))
-        words = f"Set off {trim(self.at)}° in the plan; carry its end to its own height, this far from the foot: {self.letter}."
+        words = (
+            f"Set off {trim(self.at)}° in the plan; carry its end to its own height, "
+            f"this far from the foot: {self.letter}."
+        )
         height = float(self.height_at(k))
         with d.as_one("Protractor", words, Setting(self.at, "°"), Setting(height, "mm")):
             ray = d.ray(d.spots["O"], self.sign * self.at, instrument="Protractor")
@@ -189,7 +211,9 @@ class Coil(Touching):
         yield from self.touch_truths(found)
 
 
-def find_points(d: Draft, levels: Sequence[LineMark], plan: Sequence[Spot], marked: int = 1, per_turn: int = 0) -> list[Spot]:
+def find_points(
+    d: Draft, levels: Sequence[LineMark], plan: Sequence[Spot], marked: int = 1, per_turn: int = 0
+) -> list[Spot]:
     """Each plan point carried up to the level of its space; every so-many of them is marked with a ring and its name.
 
     ``per_turn`` points lie on one another in the plan from turn to turn and bear their first numbers there.
@@ -210,7 +234,8 @@ def record_in_space(d: Draft, views: Views, plan: Sequence[Spot], points: Sequen
 
 
 def levels_of(g: Coil, d: Draft, foot: Spot, total: float) -> list[LineMark]:
-    """The rise cut into equal spaces beside the elevation, where nothing is in the way, with a level through each mark."""
+    """The rise cut into equal spaces beside the elevation, where nothing is in the way, with a level through each
+    mark."""
     d.upright_from(foot, "Draw the axis upright.", role=Role.CENTRE, length=total)
     beside = g.widest + BESIDE
     with d.as_one(
@@ -243,7 +268,8 @@ def line_in_coil(g: Coil, d: Draft, points: Sequence[Spot], what: str, shift: fl
 
 
 def development(d: Draft, corner: Array, around: float, turns: float, rise: float) -> None:
-    """The triangle that the unrolled helix is, from its lower left corner; ``around`` is the circumference of a turn."""
+    """The triangle that the unrolled helix is, from its lower left corner; ``around`` is the circumference of a
+    turn."""
     with d.phase("Development"):
         start = d.plot("D0", float(corner[0]), float(corner[1]), "Mark D0 beside the elevation.")
         level = d.level_from(start, "Draw level from D0.")
@@ -254,7 +280,8 @@ def development(d: Draft, corner: Array, around: float, turns: float, rise: floa
         upright = d.square_to(level, end, "Draw upright at D1.")
         top = d.lay_off(upright, end, rise, "D2", f"Lay off the rise{' of one turn' if whole else ''}: D2.")
         words = (
-            f"Line in the triangle: D0D2 is the true length{' of one turn' if whole else ''}, the angle at D0 the lead angle."
+            f"Line in the triangle: D0D2 is the true length{' of one turn' if whole else ''}, "
+            "the angle at D0 the lead angle."
         )
         d.line_in([start, end, top], closed=True, says=words)
 
@@ -265,13 +292,17 @@ def measured_development(found: Found) -> dict[str, Number]:
     return {"lead_angle": np.rad2deg(np.arctan2(up, around)), "length": distance(found["D0"], found["D2"])}
 
 
-def plan_points(g: Coil, d: Draft, centre: Spot, circle: ArcMark, says: str = "Number the divisions: G0, G1 …") -> list[Spot]:
+def plan_points(
+    g: Coil, d: Draft, centre: Spot, circle: ArcMark, says: str = "Number the divisions: G0, G1 …"
+) -> list[Spot]:
     """The divisions of the plan circle, as many as the turns have."""
     rays = d.divide_turn(centre, g.divisions, clockwise=g.sign < 0, length=float(nominal(circle.radius, 0)))
     with d.as_one("Pencil", says):
         ring = on_circle(d, rays, circle)
         # later turns pass over the same places, which bear their first numbers
-        return [d.also(f"G{k}", ring[k % g.divisions], "found" if k < g.divisions else "plain") for k in range(g.spaces + 1)]
+        return [
+            d.also(f"G{k}", ring[k % g.divisions], "found" if k < g.divisions else "plain") for k in range(g.spaces + 1)
+        ]
 
 
 def on_circle(d: Draft, rays: Sequence[LineMark], circle: ArcMark) -> list[Spot]:
@@ -281,7 +312,8 @@ def on_circle(d: Draft, rays: Sequence[LineMark], circle: ArcMark) -> list[Spot]
 
 
 def further_ring(g: Coil, d: Draft, centre: Spot, circle: ArcMark, shift: float = 0.0) -> list[Spot]:
-    """The plan points of a circle divided from ``shift`` degrees on, as many as the turns have: a circle within, another start."""
+    """The plan points of a circle divided from ``shift`` degrees on, as many as the turns have: a circle within,
+    another start."""
     rays = d.divide_turn(centre, g.divisions, shift, clockwise=g.sign < 0, length=float(nominal(circle.radius, 0)))
     ring = on_circle(d, rays, circle)
     return [ring[k % g.divisions] for k in range(g.spaces + 1)]

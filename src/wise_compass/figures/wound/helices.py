@@ -1,4 +1,5 @@
-"""Helices: a plan beside an elevation, the hidden half hidden, and the development that gives lead angle and true length."""
+"""Helices: a plan beside an elevation, the hidden half hidden, and the development that gives lead angle and true
+length."""
 
 from __future__ import annotations
 
@@ -30,8 +31,10 @@ from wise_compass.geometry.vectors import Number, distance, point
 
 
 class Helix(Coil, id="helix", family="helices", title="Helix"):
+    keys = ("D*", "G*", "H*", "O", "P*")
     brief = (
-        "A {hand}-hand helix of radius {radius} and lead {lead}, {turns} turns of {starts} starts, found with {method} in "
+        "A {hand}-hand helix of radius {radius} and lead {lead}, {turns} turns "
+        "of {starts} starts, found with {method} in "
         "{divisions} divisions."
     )
     summary = "A point that goes round a cylinder and along it evenly: a screw, a stair, a spring."
@@ -68,10 +71,18 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
         r, lead, t = bare(self.radius), bare(self.lead), trim(self.whole_turns)
         around = 2 * np.pi * self.radius
         yield Value(
-            "lead_angle", float(np.rad2deg(np.arctan2(self.lead, around))), "°", f"arctan({lead} / (2π × {r}))", ("D0", "D2")
+            "lead_angle",
+            float(np.rad2deg(np.arctan2(self.lead, around))),
+            "°",
+            f"arctan({lead} / (2π × {r}))",
+            ("D0", "D2"),
         )
         yield Value(
-            "length", self.whole_turns * float(np.hypot(around, self.lead)), "mm", f"{t} √((2π × {r})² + {lead}²)", ("D0", "D2")
+            "length",
+            self.whole_turns * float(np.hypot(around, self.lead)),
+            "mm",
+            f"{t} √((2π × {r})² + {lead}²)",
+            ("D0", "D2"),
         )
         yield Value("rise", self.rise, "mm", f"{lead} × {t}", ("P0", f"P{self.spaces}"))
         yield from self.touch_values()
@@ -143,7 +154,11 @@ def helix_divided(g: Helix, d: Draft) -> None:
 
 
 class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical helix"):
-    brief = "A {hand}-hand helix on a cone of base radius {base_radius} and height {height}, {turns} turns, found with {method} in {divisions} divisions."
+    keys = ("G*", "H*", "O", "P*")
+    brief = (
+        "A {hand}-hand helix on a cone of base radius {base_radius} and height {height}, {turns} "
+        "turns, found with {method} in {divisions} divisions."
+    )
     summary = "It climbs a cone evenly, its radius falling to nothing: a conveyor, a spire's stair."
     value_names = ("length", "slant")
 
@@ -170,7 +185,9 @@ class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical he
         length = float(conical_helix_length(self.base_radius, self.height, self.whole_turns))
         words = f"∫ √({r}² + {h}² + (2π × {t} × ρ)²) dρ / {r} from 0 to {r}"
         yield Value("length", length, "mm", words, ("P0", f"P{self.spaces}"))
-        yield Value("slant", float(np.hypot(self.base_radius, self.height)), "mm", f"√({r}² + {h}²)", ("P0", f"P{self.spaces}"))
+        yield Value(
+            "slant", float(np.hypot(self.base_radius, self.height)), "mm", f"√({r}² + {h}²)", ("P0", f"P{self.spaces}")
+        )
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -201,7 +218,9 @@ def conical_divided(g: ConicalHelix, d: Draft) -> None:
             f"Cut the first ray into {g.spaces} equal spaces from the rim; swing each mark to its own ray: G0, G1 …",
             Setting(g.base_radius / g.spaces, "mm"),
         ):
-            plan = [d.lay_off(rays[k % g.divisions], centre, float(g.radius_at(k)), f"G{k}") for k in range(g.spaces + 1)]
+            plan = [
+                d.lay_off(rays[k % g.divisions], centre, float(g.radius_at(k)), f"G{k}") for k in range(g.spaces + 1)
+            ]
         d.curve(plan, says="Line in the plan, a spiral.")
     with d.phase("Rise"):
         foot = g.foot_by_hand(d, views)

@@ -29,7 +29,15 @@ from wise_compass.figures.wound.coils import (
     plan_points,
     record_in_space,
 )
-from wise_compass.figures.wound.winding import Edges, Stretch, Wound, end_edges, helical_edges, line_in_edges, side_edges
+from wise_compass.figures.wound.winding import (
+    CoilStretch,
+    Edges,
+    Wound,
+    end_edges,
+    helical_edges,
+    line_in_edges,
+    side_edges,
+)
 from wise_compass.geometry.coils import Winding, end_ring, even_half, round_half, tube_side
 from wise_compass.geometry.helices import nearest_coils
 from wise_compass.geometry.vectors import Number, dot, length, point, unit
@@ -39,11 +47,15 @@ SAME_TURN = 1e-9
 
 
 class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring"):
+    keys = ("D*", "G*", "H*", "O", "P*")
     brief = (
-        "A {hand}-hand spring of {section} wire {wire} thick, its coils {mean_diameter} across from middle to middle of the wire, "
+        "A {hand}-hand spring of {section} wire {wire} thick, its coils {mean_diameter} "
+        "across from middle to middle of the wire, "
         "{turns} turns at a pitch of {pitch}, found with {method} in {divisions} divisions."
     )
-    summary = "Wire wound on a cylinder. Its shape only: what a spring may carry is for a qualified engineer to work out."
+    summary = (
+        "Wire wound on a cylinder. Its shape only: what a spring may carry is for a qualified engineer to work out."
+    )
     value_names = ("lead_angle", "wire_length", "solid_length", "clearance")
 
     mean_diameter = Length(48, "the diameter from middle to middle of the wire")
@@ -79,7 +91,9 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         if self.section == "square":
             return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, even_half(w / 2))
         # an axial cut through round wire is not quite the ellipse it is taken for
-        return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, round_half(r, w, lean), snug=0.98)
+        return Winding(
+            r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, round_half(r, w, lean), snug=0.98
+        )
 
     @cached_property
     def coil_gap(self) -> float:
@@ -93,10 +107,13 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
                 high *= 2
             for _ in range(60):
                 middle = (low + high) / 2
-                low, high = (middle, high) if float(nearest_coils(self.coil_radius, middle)) < self.wire else (low, middle)
+                low, high = (
+                    (middle, high) if float(nearest_coils(self.coil_radius, middle)) < self.wire else (low, middle)
+                )
             raise Refused(
                 "pitch",
-                f"At a pitch of {mm(self.pitch)} the coils cut each other: their middles come within {mm(self.coil_gap)} of each "
+                f"At a pitch of {mm(self.pitch)} the coils cut each other: their middles "
+                f"come within {mm(self.coil_gap)} of each "
                 f"other, and wire is {mm(self.wire)}. Raise pitch to at least {least_mm(high)} or lower wire.",
             )
         super().refuse()
@@ -111,7 +128,11 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         dm, p, w, n = bare(self.mean_diameter), bare(self.pitch), bare(self.wire), trim(self.whole_turns)
         around = np.pi * self.mean_diameter
         yield Value(
-            "lead_angle", float(np.rad2deg(np.arctan2(self.pitch, around))), "°", f"arctan({p} / (π × {dm}))", ("D0", "D2")
+            "lead_angle",
+            float(np.rad2deg(np.arctan2(self.pitch, around))),
+            "°",
+            f"arctan({p} / (π × {dm}))",
+            ("D0", "D2"),
         )
         wire_length = self.whole_turns * float(np.hypot(around, self.pitch))
         yield Value("wire_length", wire_length, "mm", f"{n} √((π × {dm})² + {p}²)", ("D0", "D2"))
@@ -119,17 +140,24 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         yield Value("solid_length", self.whole_turns * self.wire, "mm", words)
         if self.section == "round":
             words = (
-                f"{bare(self.coil_gap)} − {w}: the wires’ middles are nearest square to the wire, not straight above each other"
+                f"{bare(self.coil_gap)} − {w}: the wires’ middles are nearest square "
+                "to the wire, not straight above each other"
             )
             yield Value("clearance", self.coil_gap - self.wire, "mm", words)
         else:
-            yield Value("clearance", self.pitch - self.wire, "mm", f"{p} − {w}, between the flats of neighbouring coils")
+            yield Value(
+                "clearance", self.pitch - self.wire, "mm", f"{p} − {w}, between the flats of neighbouring coils"
+            )
         yield Value("free_length", self.rise + self.wire, "mm", f"{n} × {p} + {w}", ("P0", f"P{self.spaces}"))
         yield from self.touch_values()
 
     def measure(self, found: Found) -> dict[str, Number]:
         out = measured_development(found)
-        return {"lead_angle": out["lead_angle"], "wire_length": out["length"] * self.whole_turns, **self.touch_measure(found)}
+        return {
+            "lead_angle": out["lead_angle"],
+            "wire_length": out["length"] * self.whole_turns,
+            **self.touch_measure(found),
+        }
 
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from super().truths(found)
@@ -184,8 +212,9 @@ def spring_divided(g: CoilSpring, d: Draft) -> None:
     record_in_space(d, views, plan, points)
 
 
-def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[Stretch]:
-    """The contours of the wire: beside every point, and between the points where they run round the wire at the sides."""
+def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[CoilStretch]:
+    """The contours of the wire: beside every point, and between the points where they run round the wire at the
+    sides."""
     winding, r = g.winding, g.wire / 2
     says = "At the sides and on the axis draw the wire’s own circle; the outlines touch all such circles."
     with d.as_one("Compass", says, Setting(r, "mm")):
@@ -202,28 +231,29 @@ def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[Stretc
         own = (np.abs(stations - turned[nearest]) < SAME_TURN).tolist()
         way = "up" if side > 0 else "down"
         says = (
-            f"Beside every point, square off the middle line, half the wire {way}: {letter}; at the sides a few more by table."
+            f"Beside every point, square off the middle line, half the wire {way}: "
+            f"{letter}; at the sides a few more by table."
         )
         with d.as_one("Dividers", says, Setting(r, "mm")):
             spots = [
                 d.measure_off(points[k], off, f"{letter}{k}" if here else "", kind="plain")
                 for k, off, here in zip(nearest, beside, own, strict=True)
             ]
-        made.append(Stretch(edge, d.row(spots), stations))
+        made.append(CoilStretch(edge, d.row(spots), stations))
     return [*made, *(_end_ring(g, d, points[0 if turned == 0 else -1], turned) for turned in (0.0, g.total))]
 
 
-def _end_ring(g: CoilSpring, d: Draft, middle: Spot, turned: float) -> Stretch:
+def _end_ring(g: CoilSpring, d: Draft, middle: Spot, turned: float) -> CoilStretch:
     """The rim of a square-cut end: the wire's circle seen askew, its points measured off the end of the middle line."""
     edge = end_ring(g.winding, g.coil_radius, g.wire / 2, turned)
     stations = np.array(edge.stations)
     centre = g.flat(g.winding.on(g.coil_radius, turned, 0.0))
     with d.as_one("Rule", "Measure off the rim of the wire’s cut end, an ellipse about the end of its middle line."):
         spots = [d.measure_off(middle, off, kind="plain") for off in g.flat(edge.at(stations[:-1])) - centre]
-    return Stretch(edge, d.row([*spots, spots[0]]), stations)
+    return CoilStretch(edge, d.row([*spots, spots[0]]), stations)
 
 
-def _square_edges(g: CoilSpring, edges: Edges) -> list[Stretch]:
+def _square_edges(g: CoilSpring, edges: Edges) -> list[CoilStretch]:
     both = (("B", "A"), ("E", "C"))
     ends = end_edges(g, edges, 0, (("C", "A"), ("E", "B")), both)
     return [*edges.values(), *ends, *side_edges(g, edges, 0, both)]

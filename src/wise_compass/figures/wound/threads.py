@@ -27,8 +27,8 @@ from wise_compass.figures.wound.coils import (
 )
 from wise_compass.figures.wound.winding import (
     FINEST,
+    CoilStretch,
     Edges,
-    Stretch,
     Wound,
     end_edges,
     helical_edges,
@@ -36,13 +36,15 @@ from wise_compass.figures.wound.winding import (
     side_edges,
     straight,
 )
-from wise_compass.geometry.coils import Edge, Winding, even_half, flank_contours, pointed_half, turned_of
+from wise_compass.geometry.coils import CoilEdge, Winding, even_half, flank_contours, pointed_half, turned_of
 from wise_compass.geometry.vectors import Array, Number, point, point3
 
 
 class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw thread"):
+    keys = ("A*", "C*", "D*", "E*", "G*", "H*", "O", "P*")
     brief = (
-        "A {hand}-hand screw with a {form} thread {outer_diameter} over a core of {core_diameter}, lead {lead} in {starts} starts, "
+        "A {hand}-hand screw with a {form} thread {outer_diameter} over a core of "
+        "{core_diameter}, lead {lead} in {starts} starts, "
         "{turns} turns, found with {method} in {divisions} divisions."
     )
     summary = "A ridge wound on a core, square or vee. Its shape only: what it may carry is for a qualified engineer."
@@ -122,7 +124,8 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
                 "included_angle",
                 2 * flank,
                 "°",
-                f"2 arctan({bare(self.pitch)} / ({bare(self.outer_diameter)} − {bare(self.core_diameter)})), in a section through the axis",
+                f"2 arctan({bare(self.pitch)} / ({bare(self.outer_diameter)} − "
+                f"{bare(self.core_diameter)})), in a section through the axis",
             )
         yield from self.touch_values()
 
@@ -180,9 +183,13 @@ def thread_divided(g: ScrewThread, d: Draft) -> None:
     g.touch_in(d)
     with d.phase("Line in"):
         corners = core_ends(g, d, foot)
-        stretches = [*core_sides(g, corners), *(one for s, found in enumerate(edges) for one in _thread_edges(g, found, s))]
+        stretches = [
+            *core_sides(g, corners),
+            *(one for s, found in enumerate(edges) for one in _thread_edges(g, found, s)),
+        ]
         words = (
-            "Line in the sides of the core, the edges and the flanks as far as they are seen; the near flank hides the far one."
+            "Line in the sides of the core, the edges and the flanks as far as they "
+            "are seen; the near flank hides the far one."
         )
         line_in_edges(g, d, stretches, words)
     record_in_space(d, views, plan, points)
@@ -201,21 +208,21 @@ def core_ends(g: ScrewThread, d: Draft, foot: Spot) -> list[list[Spot]]:
     return rows
 
 
-def core_sides(g: ScrewThread, corners: list[list[Spot]]) -> list[Stretch]:
+def core_sides(g: ScrewThread, corners: list[list[Spot]]) -> list[CoilStretch]:
     """The sides of the core, which show between the ridges; walked in steps of a thirtieth of the pitch."""
     core, winding = g.core_diameter / 2, g.winding
     finest = FINEST / g.pitch * 30
 
-    def side(x: float) -> Edge:
+    def side(x: float) -> CoilEdge:
         def at(t: Number) -> Array:
             return point3(x, 0.0 * np.asarray(t), np.asarray(t) / finest)
 
-        return Edge(at, winding.foot * finest, winding.top * finest)
+        return CoilEdge(at, winding.foot * finest, winding.top * finest)
 
     return [straight(side(x), low.at, high.at) for x, low, high in zip((-core, core), *corners)]
 
 
-def _thread_edges(g: ScrewThread, edges: Edges, start: int) -> list[Stretch]:
+def _thread_edges(g: ScrewThread, edges: Edges, start: int) -> list[CoilStretch]:
     winding = g.winding
     if g.form == "square":
         ends = end_edges(g, edges, start, (("C", "A"), ("E", "B")), (("B", "A"),))

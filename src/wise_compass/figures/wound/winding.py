@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import NamedTuple
@@ -15,7 +16,7 @@ from wise_compass.drafting.marks import Row, Spot
 from wise_compass.drafting.truths import Found, Truth
 from wise_compass.drafting.wording import mm
 from wise_compass.figures.wound.coils import Coil
-from wise_compass.geometry.coils import Edge, Winding, visible_pieces
+from wise_compass.geometry.coils import CoilEdge, Winding, visible_pieces
 from wise_compass.geometry.vectors import Array, Number, distance, point
 
 FINEST = 7.5
@@ -23,28 +24,29 @@ FINEST = 7.5
 
 
 class Wound(Coil):
-    """What springs and threads share: a section wound on a cylinder, its edges, and which stretches of them are seen."""
+    """What springs and threads share: a section wound on a cylinder, its edges, and which stretches of them are
+    seen."""
 
     curve_says = "the middle line of the coil"
     divisions = Count(12, "the divisions of a turn", 8, 36, multiple=4)
 
     @property
+    @abstractmethod
     def pitch_of(self) -> float:
         """Rise of the coil in a turn."""
-        raise NotImplementedError
 
     @property
+    @abstractmethod
     def coil_radius(self) -> float:
         """Of the line that the points P lie on."""
-        raise NotImplementedError
 
     @cached_property
-    def winding(self) -> Winding:
-        raise NotImplementedError
+    @abstractmethod
+    def winding(self) -> Winding: ...
 
+    @abstractmethod
     def helix_lines(self) -> list[tuple[str, float, float]]:
         """The helical edges of the section: a letter, the radius, and the height above the middle."""
-        raise NotImplementedError
 
     def radius_at(self, k: Number) -> Number:
         return self.coil_radius + 0.0 * np.asarray(k, dtype=float)
@@ -73,18 +75,20 @@ class Wound(Coil):
         turned = self.turned_at()
         for letter, radius, up in self.helix_lines():
             exact = self.flat(self.winding.on(radius, turned, up))
-            level = f"{mm(abs(up))} {'over' if up > 0 else 'under'} the middle of its coil" if up else "level with its coil"
+            level = (
+                f"{mm(abs(up))} {'over' if up > 0 else 'under'} the middle of its coil" if up else "level with its coil"
+            )
             words = f"Edge {letter} keeps {mm(radius)} from the axis, {level}"
             yield Truth(words, distance(found.group(letter), exact))
 
 
-class Stretch(NamedTuple):
+class CoilStretch(NamedTuple):
     """An edge that a hand can draw: the true edge, which tells how far it is seen, and the row that the hand joins up.
 
     ``stations`` are the edge's parameters at the row's points.
     """
 
-    edge: Edge
+    edge: CoilEdge
     row: Row
     stations: Array
 
@@ -97,43 +101,49 @@ class Stretch(NamedTuple):
         return self.row.at(self.place(t))
 
 
-Edges = Mapping[str, Stretch]
+Edges = Mapping[str, CoilStretch]
 """The helical edges of one start by their letters."""
 
 
-def straight(edge: Edge, one: Array, other: Array) -> Stretch:
+def straight(edge: CoilEdge, one: Array, other: Array) -> CoilStretch:
     """An edge ruled from one found place to another."""
-    return Stretch(edge, Row([one, other], smooth=False), np.array([edge.first, edge.last]))
+    return CoilStretch(edge, Row([one, other], smooth=False), np.array([edge.first, edge.last]))
 
 
 def helical_edges(
     g: Wound, d: Draft, rings: Mapping[float, Sequence[Spot]], points: Sequence[Spot], start: int = 0, says: str = ""
-) -> dict[str, Stretch]:
-    """The helical edges of a start: each plan point of its circle carried up to the coil's level, and the section laid off.
+) -> dict[str, CoilStretch]:
+    """The helical edges of a start: each plan point of its circle carried up to the coil's level, and the section laid
+    off.
 
-    ``rings`` are the plan points by the radius of their circle, ``points`` the found points of the coil, which give the levels.
+    ``rings`` are the plan points by the radius of their circle, ``points`` the found points of the coil, which give the
+    levels.
     """
     winding, turned = g.winding, g.turned_at()
     made = {}
     with d.as_one("Dividers", says):
         for letter, radius, up in g.helix_lines():
             names = [f"{letter}{k}" if start == 0 else "" for k in range(len(points))]
-            spots = [d.project(name, spot, level, up, kind="plain") for name, spot, level in zip(names, rings[radius], points)]
-            edge = Edge(lambda t, r=radius, z=up: winding.on(r, t, z, start), 0.0, g.total, tuple(turned))  # type: ignore[misc]
-            made[letter] = Stretch(edge, d.row(spots), turned)
+            spots = [
+                d.project(name, spot, level, up, kind="plain")
+                for name, spot, level in zip(names, rings[radius], points)
+            ]
+            edge = CoilEdge(lambda t, r=radius, z=up: winding.on(r, t, z, start), 0.0, g.total, tuple(turned))  # type: ignore[misc]
+            made[letter] = CoilStretch(edge, d.row(spots), turned)
     return made
 
 
 def end_edges(
     g: Wound, edges: Edges, start: int, pairs: Sequence[tuple[str, str]], uprights: Sequence[tuple[str, str]]
-) -> list[Stretch]:
-    """The edges of both end faces: ``pairs`` from the inner edge to the outer one, ``uprights`` from the lower to the upper."""
+) -> list[CoilStretch]:
+    """The edges of both end faces: ``pairs`` from the inner edge to the outer one, ``uprights`` from the lower to the
+    upper."""
     winding, heights = g.winding, {letter: (radius, up) for letter, radius, up in g.helix_lines()}
     made = []
     for turned in (0.0, g.total):
         for inner, outer in pairs:
             sign = 1.0 if heights[outer][1] + heights[inner][1] >= 0 else -1.0
-            edge = Edge(
+            edge = CoilEdge(
                 lambda r, t=turned, s=sign: winding.on(r, t, s * np.asarray(winding.half(r)), start),  # type: ignore[misc]
                 winding.inner,
                 winding.outer,
@@ -143,15 +153,17 @@ def end_edges(
     return made
 
 
-def upright(g: Wound, edges: Edges, start: int, lower: str, upper: str, turned: float) -> Stretch:
+def upright(g: Wound, edges: Edges, start: int, lower: str, upper: str, turned: float) -> CoilStretch:
     """The upright from one edge to another over it, at an angle turned."""
     winding = g.winding
-    (radius, low), (_, high) = ((r, up) for name in (lower, upper) for letter, r, up in g.helix_lines() if letter == name)
-    edge = Edge(lambda z: winding.on(radius, turned, z, start), low, high)
+    (radius, low), (_, high) = (
+        (r, up) for name in (lower, upper) for letter, r, up in g.helix_lines() if letter == name
+    )
+    edge = CoilEdge(lambda z: winding.on(radius, turned, z, start), low, high)
     return straight(edge, edges[lower].at(turned), edges[upper].at(turned))
 
 
-def side_edges(g: Wound, edges: Edges, start: int, pairs: Sequence[tuple[str, str]]) -> list[Stretch]:
+def side_edges(g: Wound, edges: Edges, start: int, pairs: Sequence[tuple[str, str]]) -> list[CoilStretch]:
     """Uprights at the sides, where a cylinder of the section turns away from the eye."""
     winding, made = g.winding, []
     shift = winding.sign * 360.0 * start / winding.starts
@@ -162,7 +174,7 @@ def side_edges(g: Wound, edges: Edges, start: int, pairs: Sequence[tuple[str, st
     return made
 
 
-def line_in_edges(g: Wound, d: Draft, stretches: Sequence[Stretch], says: str) -> None:
+def line_in_edges(g: Wound, d: Draft, stretches: Sequence[CoilStretch], says: str) -> None:
     """What is seen of edges, lined in along the hand's own lines."""
     pieces = visible_pieces(g.winding, [one.edge for one in stretches], FINEST)
     with d.as_one("Curve", says):

@@ -1,0 +1,167 @@
+"""Settings, the sheet of keys, and questions."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction, QTextCursor
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialogButtonBox,
+    QFormLayout,
+    QGridLayout,
+    QLabel,
+    QMessageBox,
+    QPlainTextEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wise_compass.desk.parts.edged import Dialog, Question
+from wise_compass.desk.parts.picks import Pick
+from wise_compass.desk.parts.theme import TEAL, px, shade
+from wise_compass.drafting.wishes import declared
+from wise_compass.job.model import Settings
+
+
+class SettingsDialog(Dialog):
+    """Settings of the job; read :attr:`settings` after it was accepted."""
+
+    def __init__(self, parent: QWidget | None, settings: Settings) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Settings of this job")
+        self.setMinimumWidth(400)
+        form = QFormLayout()
+        form.setVerticalSpacing(10)
+        self.boxes: dict[str, QComboBox] = {}
+        for name, asked in declared(Settings).items():
+            box = self.boxes[name] = Pick()
+            counts = range(int(asked.wish.most or 0) + 1)
+            for id, words in asked.wish.options.items() or ((count, f"{0.0:.{count}f}") for count in counts):
+                box.addItem(words, id)
+            now = getattr(settings, name)
+            box.setCurrentIndex(box.findData(now if asked.wish.options else min(now, counts[-1])))
+            box.setAccessibleName(asked.wish.title)
+            form.addRow(asked.wish.title, box)
+        note = QLabel(
+            "Lengths are kept in millimetres whatever is shown. “3 7/16 in”, “8.8 "
+            "cm” and “37°30'” can be typed into any slot."
+        )
+        note.setWordWrap(True)
+        note.setObjectName("hint")
+        inside = QVBoxLayout(self)
+        inside.addLayout(form)
+        inside.addWidget(note)
+        inside.addWidget(two_buttons(self, "Set them"))
+
+    @property
+    def settings(self) -> Settings:
+        return Settings(**{name: box.currentData() for name, box in self.boxes.items()})
+
+
+class NotesDialog(Dialog):
+    """What is written under a figure; read :attr:`words` after it was accepted."""
+
+    def __init__(self, parent: QWidget | None, notes: str) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Notes under the figure")
+        self.setMinimumWidth(px(520))
+        says = QLabel("Up to two lines stand under the figure on its sheet; longer ones are wrapped.")
+        says.setObjectName("hint")
+        self.text = QPlainTextEdit(notes)
+        self.text.setTabChangesFocus(True)
+        self.text.setAccessibleName("Notes")
+        self.text.setFixedHeight(px(92))
+        self.text.moveCursor(QTextCursor.MoveOperation.End)
+        inside = QVBoxLayout(self)
+        for part in (says, self.text, two_buttons(self, "Write them")):
+            inside.addWidget(part)
+
+    @property
+    def words(self) -> str:
+        return self.text.toPlainText()
+
+
+def two_buttons(dialog: Dialog, yes: str) -> QDialogButtonBox:
+    """The button that does what a dialog is for, and Cancel."""
+    buttons = QDialogButtonBox()
+    buttons.addButton(yes, QDialogButtonBox.ButtonRole.AcceptRole).setDefault(True)
+    buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
+    buttons.accepted.connect(dialog.accept)
+    buttons.rejected.connect(dialog.reject)
+    return buttons
+
+
+class KeysDialog(Dialog):
+    """Every key, made from the actions themselves."""
+
+    EXTRA = (
+        ("Left, Right", "walk a step back or on"),
+        ("Home, End on the rule", "blank paper, finished drawing"),
+        ("Space", "play the steps, or stop"),
+        ("H", "hide the construction"),
+        ("E", "the scatter of the last view"),
+        ("V", "the space view, or the sheet"),
+        ("G in the space view", "its planes, the solid, its pattern"),
+        ("F in the space view", "fold or unfold; lift the solid’s upper part off"),
+        ("drag, or Shift + arrows, in space", "turn the eye; a double click or Home puts it back"),
+        ("Up, Down in a slot", "nudge the given"),
+        ("Shift + Up, Down", "ten times as far"),
+        ("Alt + Up, Down", "a tenth as far"),
+        ("Tab", "on to the next slot or panel"),
+        ("wheel on the board", "zoom to the pointer"),
+        ("drag the board", "pan"),
+        ("Shift + drag the board", "move the figure on its sheet"),
+        ("two clicks on the board", "measure with the dividers"),
+        ("Escape", "lift the dividers"),
+        ("Ctrl + C on a value or a step", "copy it"),
+    )
+
+    def __init__(self, parent: QWidget | None, actions: Sequence[QAction]) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Keys")
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(18)
+        grid.setVerticalSpacing(5)
+        rows = [
+            (", ".join(k.toString() for k in a.shortcuts()), a.text().replace("…", ""))
+            for a in actions
+            if a.shortcuts()
+        ]
+        rows += list(self.EXTRA)
+        half = (len(rows) + 1) // 2
+        for place, (keys, says) in enumerate(rows):
+            column = 3 * (place // half)
+            head = QLabel(keys)
+            head.setStyleSheet(f"font-weight: bold; color: {shade(TEAL)};")
+            grid.addWidget(head, place % half, column)
+            grid.addWidget(QLabel(says), place % half, column + 1)
+        grid.setColumnMinimumWidth(2, 24)
+        close = QPushButton("Close")
+        close.clicked.connect(self.accept)
+        close.setDefault(True)
+        inside = QVBoxLayout(self)
+        inside.setContentsMargins(24, 20, 24, 16)
+        inside.addLayout(grid)
+        inside.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
+
+
+def ask(parent: QWidget, title: str, words: str, answers: Sequence[str]) -> str:
+    """Ask; returns the answer picked. The first is the default, the last what Escape gives."""
+    box = Question(parent)
+    box.setWindowTitle(title)
+    box.setText(words)
+    accept, reject = QMessageBox.ButtonRole.AcceptRole, QMessageBox.ButtonRole.RejectRole
+    buttons = [box.addButton(answer, reject if i else accept) for i, answer in enumerate(answers)]
+    box.setDefaultButton(buttons[0])
+    box.setEscapeButton(buttons[-1])
+    box.exec()
+    picked = box.clickedButton()
+    return answers[buttons.index(picked)] if isinstance(picked, QPushButton) and picked in buttons else answers[-1]
+
+
+def tell(parent: QWidget, title: str, words: str) -> None:
+    """Say something that has to be read."""
+    ask(parent, title, words, ["Close"])

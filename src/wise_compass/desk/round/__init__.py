@@ -1,0 +1,1 @@
+"""The space view: planes that fold, solids and patterns as an eye sees them."""

@@ -1,0 +1,1 @@
+"""The brief: a problem as a sentence whose slots are its givens."""

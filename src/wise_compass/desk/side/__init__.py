@@ -1,0 +1,1 @@
+"""The panels beside the board: steps, values, proofs, curve, shop, compare, check."""

@@ -1,0 +1,407 @@
+"""Steps, values and proofs of the selected figure."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
+
+from wise_compass.desk.parts.cards import Card, CardList
+from wise_compass.desk.parts.theme import COPPER, SETTLE_MS, TEAL
+from wise_compass.desk.parts.work import Later
+from wise_compass.desk.session.session import Session
+from wise_compass.drafting.capabilities import Solid
+from wise_compass.drafting.lacks import Lack, lacks
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.steps import Step
+from wise_compass.drafting.truths import Proof
+from wise_compass.drafting.wording import Style
+
+if TYPE_CHECKING:
+    from wise_compass.desk.side.checkpanel import CheckPanel
+    from wise_compass.desk.side.curvepanel import CurvePanel
+    from wise_compass.desk.side.lengths import LengthsBar
+    from wise_compass.desk.side.shoppanel import ShopPanel
+    from wise_compass.study.waysround import Short
+
+
+class Folds:
+    """Which moves stand open in the list of steps, and which step or move each row shows.
+
+    The steps of a move, such as bisecting a line, fold under its name; walking into a move opens it.
+    """
+
+    def __init__(self) -> None:
+        self.open: set[int] = set()
+        self.rows: list[tuple[int, int]] = []
+
+    def cards(self, run: Run, style: Style, current: int, scale: float, missing: Sequence[Lack] = ()) -> list[Card]:
+        """A card a step or folded move, as they are done on a sheet at ``scale``; the phases head them.
+
+        ``current`` is the step that the walk stands at, ``missing`` what the kit cannot do.
+        """
+        cards: list[Card] = []
+        self.rows = []
+        phase = None
+        for group in _moves(run.steps):
+            first, last = group[0], group[-1]
+            heading = first.phase if first.phase != phase else ""
+            phase = last.phase
+            if len(group) > 1:
+                unfolded = first.n in self.open or first.n <= current <= last.n
+                cards.append(_move_card(group, heading, unfolded))
+                self.rows.append((first.n, last.n))
+                if not unfolded:
+                    continue
+                heading = ""
+            for step in group:
+                cards.append(_step_card(step, style, heading, scale, missing))
+                heading = ""
+                self.rows.append((step.n, step.n))
+        return cards
+
+    def row_of(self, step: int) -> int:
+        """The row that shows a step; -1 where none does."""
+        return next((k for k, (first, last) in enumerate(self.rows) if first == last == step), -1)
+
+    def toggle(self, row: int) -> bool:
+        """Open or fold the move of a row; False where the row is a plain step."""
+        first, last = self.rows[row]
+        if first == last:
+            return False
+        self.open ^= {first}
+        return True
+
+
+def _moves(steps: Sequence[Step]) -> list[list[Step]]:
+    """Steps in groups: those of one move together, every other by itself."""
+    groups: list[list[Step]] = []
+    for step in steps:
+        same = groups and step.heading and groups[-1][-1].heading == step.heading and groups[-1][-1].phase == step.phase
+        if same:
+            groups[-1].append(step)
+        else:
+            groups.append([step])
+    return groups
+
+
+def _move_card(group: Sequence[Step], heading: str, unfolded: bool) -> Card:
+    names = tuple(spot.name for step in group for spot in step.spots if spot.name)
+    sign = "–" if unfolded else "+"
+    words = f"steps {group[0].n} to {group[-1].n}" + ("" if unfolded else "; open to see them")
+    return Card(sign, group[0].heading, "", words, "", heading, names)
+
+
+def _step_card(step: Step, style: Style, heading: str, scale: float, missing: Sequence[Lack] = ()) -> Card:
+    note = step.reason(style)
+    for lack in missing:
+        if lack.step == step.n:
+            note = f"{style.say(lack.says)}: {lack.way}" + (f"; {note}" if note else "")
+    if true := step.true_setting(style, scale):
+        note = f"true {true}" + (f"; {note}" if note else "")
+    if step.keep:
+        note = f"keep it set{'; ' + note if note else ''}"
+    return Card(
+        str(step.n),
+        step.tool(scale),
+        step.setting(style, scale),
+        step.sentence(style, scale),
+        note,
+        heading,
+        tuple(spot.name for spot in step.spots if spot.name),
+    )
+
+
+def value_cards(run: Run, style: Style) -> list[Card]:
+    """A card a value with its working; the drawn ones of an approximate method apart."""
+    cards, group = [], None
+    for value in run.values:
+        heading = "As drawn by this method" if value.drawn else "The exact figure"
+        shown, working = style.value(value.value, value.unit), f"= {style.say(value.working)}"
+        many = isinstance(value.value, list)
+        cards.append(
+            Card(
+                "",
+                value.name.replace("_", " "),
+                "" if many else shown,
+                f"{shown}\n{working}" if many else working,
+                "",
+                heading if heading != group else "",
+                value.marks,
+                COPPER if value.drawn else TEAL,
+            )
+        )
+        group = heading
+    return cards
+
+
+def proof_cards(run: Run, style: Style) -> list[Card]:
+    """A card a truth: whether it holds, and the largest miss."""
+    cards = [_proof_card(proof, style) for proof in run.proofs]
+    if any(proof.by_design for proof in run.proofs):
+        note = f"{run.method.about} Its misses above are honest: no hand, however steady, draws closer with it."
+        cards.append(Card(body=note, heading="By design"))
+    return cards
+
+
+def _proof_card(proof: Proof, style: Style) -> Card:
+    miss = (
+        style.tiny(proof.miss, proof.unit)
+        if proof.holds or proof.miss < 0.001
+        else style.quantity(proof.miss, proof.unit)
+    )
+    state = "holds" if proof.holds else "≈ by design" if proof.by_design else "fails"
+    return Card("", "largest miss", miss, style.say(proof.says), state, accent=TEAL if proof.holds else COPPER)
+
+
+class Panels(QTabWidget):
+    """The right side of the desk."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setObjectName("side")
+        self.setAccessibleName("Steps, values and proofs")
+        self.setDocumentMode(True)
+        self.tabBar().setDrawBase(False)
+        self.tabBar().setExpanding(False)
+        self.setUsesScrollButtons(False)
+        self.steps, self.values, self.proofs, self.compare = map(CardList, ("Steps", "Values", "Proofs", "Compare"))
+        self.lengths: LengthsBar | None = None
+        self._values_page = QWidget()
+        self._under_values = QVBoxLayout(self._values_page)
+        self._under_values.setContentsMargins(0, 0, 0, 0)
+        self._under_values.setSpacing(0)
+        self._under_values.addWidget(self.values)
+        self._values_page.setFocusProxy(self.values)
+        for cards in (self.steps, self.values, self.proofs, self.compare):
+            self.addTab(self._values_page if cards is self.values else cards, cards.accessibleName())
+        self.curve = QWidget()
+        self.curve.setAccessibleName("Curve")
+        self.addTab(self.curve, "Curve")
+        self._curve: CurvePanel | None = None
+        self.check = QWidget()
+        self.check.setAccessibleName("Check")
+        self.addTab(self.check, "Check")
+        self._check: CheckPanel | None = None
+        self.shop = QWidget()
+        self.shop.setAccessibleName("Shop")
+        self.addTab(self.shop, "Shop")
+        self._shop: ShopPanel | None = None
+        self._told = ""
+        self._settled = QTimer(self)
+        self._settled.setSingleShot(True)
+        self._settled.setInterval(SETTLE_MS)
+        self._settled.timeout.connect(self.tell_proofs)
+        self._ways: tuple[Run, float, Short] | None = None
+        self._look_round = QTimer(self)
+        self._look_round.setSingleShot(True)
+        self._look_round.setInterval(SETTLE_MS)
+        self._look_round.timeout.connect(self.tell_ways)
+        self._comparing, self._compared = Later(self), ""
+        self.compare.chosen.connect(self._choose_method)
+        self.folds = Folds()
+        self.steps.chosen.connect(self._choose_step)
+        session.selected.connect(self.folds.open.clear)
+        self.values.over.connect(session.light)
+        self.steps.over.connect(session.light)
+        self.currentChanged.connect(lambda _: self._fill())
+        session.drawn.connect(self._fill)
+        session.stepped.connect(self._mark)
+        session.lit.connect(self._lit)
+        self._fill()
+
+    @property
+    def shown(self) -> QWidget:
+        """What the tab in sight shows."""
+        page = self.currentWidget()
+        return self.values if page is self._values_page else page
+
+    def _value_cards(self, run: Run, style: Style) -> list[Card]:
+        """Its values, and below them the true lengths of a solid, with what prints and saves them."""
+        solid = isinstance(run.figure, Solid)
+        if solid and self.lengths is None:
+            from wise_compass.desk.side.lengths import LengthsBar
+
+            self.lengths = LengthsBar(self.session)
+            self._under_values.addWidget(self.lengths)
+        if self.lengths is not None:
+            self.lengths.fill()
+        if not solid:
+            return value_cards(run, style)
+        from wise_compass.desk.side.lengths import length_cards
+
+        return [*value_cards(run, style), *length_cards(run, style)]
+
+    def _fill(self) -> None:
+        """Only the panel in sight is made anew."""
+        made, style = self.session.run, self.session.style
+        makers = {self.steps: self._step_cards, self.values: self._value_cards, self.proofs: proof_cards}
+        shown = self.shown
+        if shown is self.check:
+            self._check_panel().fill()
+        elif self._check is not None:
+            self._check.leave()
+        if shown is self.curve:
+            self._curve_panel().fill_soon()
+        else:
+            self.session.hint(())
+        if shown is self.shop:
+            self._shop_panel().fill()
+        if shown is self.compare:
+            self._fill_compare(made, style)
+        if shown in makers:
+            shown.show_cards(makers[shown](made, style) if made else [])
+        self._offer(self.curve, made is not None and made.curved)
+        self._offer(self.shop, made is not None and bool(made.parts))
+        if self._told == self.session.entry_id and shown is not self.proofs:
+            self._settled.start()
+        else:
+            self.tell_proofs()
+        self._mark()
+
+    def tell_proofs(self) -> None:
+        """On the tab, whether all truths hold: at once for another figure, a little later for one that is being
+        changed."""
+        self._settled.stop()
+        made, self._told = self.session.run, self.session.entry_id
+        holds = made is None or all(p.holds for p in made.proofs)
+        design = made is not None and any(p.by_design for p in made.proofs)
+        title = "Proofs" if holds else ("Proofs ≈" if design else "Proofs !")
+        if self.tabText(2) != title:  # the tabs are laid out anew at every setting
+            self.setTabText(2, title)
+
+    def _offer(self, page: QWidget, there: bool) -> None:
+        """Show a tab where its page has something to show."""
+        tab = self.indexOf(page)
+        if self.isTabVisible(tab) != there:
+            self.setTabVisible(tab, there)
+
+    def _shop_panel(self) -> ShopPanel:
+        """What a shop asks of a pattern, made when it is first looked at."""
+        if self._shop is None:
+            from wise_compass.desk.side.shoppanel import ShopPanel
+
+            self._shop = ShopPanel(self.session)
+            inside = QVBoxLayout(self.shop)
+            inside.setContentsMargins(0, 0, 0, 0)
+            inside.addWidget(self._shop)
+            self.shop.setFocusProxy(self._shop.fields["seam_lap"])
+        return self._shop
+
+    def _check_panel(self) -> CheckPanel:
+        """The check of a drawing, made when it is first looked at."""
+        if self._check is None:
+            from wise_compass.desk.side.checkpanel import CheckPanel
+
+            self._check = CheckPanel(self.session)
+            inside = QVBoxLayout(self.check)
+            inside.setContentsMargins(0, 0, 0, 0)
+            inside.addWidget(self._check)
+            self.check.setFocusProxy(self._check.more)
+        return self._check
+
+    def _curve_panel(self) -> CurvePanel:
+        """The controls of the found curve and its table, made when they are first looked at."""
+        if self._curve is None:
+            from wise_compass.desk.side.curvepanel import CurvePanel
+
+            self._curve = CurvePanel(self.session)
+            inside = QVBoxLayout(self.curve)
+            inside.setContentsMargins(0, 0, 0, 0)
+            inside.addWidget(self._curve)
+            self.curve.setFocusProxy(self._curve.hold)
+        return self._curve
+
+    def settle(self) -> None:
+        """Until whatever is made beside the window is shown."""
+        self._comparing.settle()
+        for panel in (self._check, self._curve, self._shop):
+            if panel is not None:
+                panel.settle()
+
+    def _fill_compare(self, made: Run | None, style: Style) -> None:
+        """The methods side by side; until they are run, those of the figure as it was before."""
+        if made is None:
+            self._comparing.drop()
+            self.compare.show_cards([])
+            return
+        from wise_compass.desk.side.comparecards import compare_cards
+
+        if self._compared != self.session.entry_id:
+            self.compare.show_cards([Card(body="Comparing the methods …")])
+        self._compared, scale = self.session.entry_id, self.session.scale
+        self._comparing.ask(lambda: compare_cards(made, style, scale), self.compare.show_cards)
+
+    def _step_cards(self, run: Run, style: Style) -> list[Card]:
+        scale, kit = self.session.scale, run.conventions.drafter.kit
+        missing = lacks(run.steps, kit, scale)
+        cards = self.folds.cards(run, style, 0 if self.session.finished else self.session.step, scale, missing)
+        if missing:
+            words = style.say(self._short(run, scale, missing).says)
+            cards.append(Card(body=words, heading="What your kit cannot do", accent=COPPER))
+        warnings = [style.say(words) for words in (*run.figure.cautions(), *run.hazards)]
+        return [
+            *cards,
+            *(
+                Card(body=words, heading="" if k else "Before you cut", accent=COPPER)
+                for k, words in enumerate(warnings)
+            ),
+        ]
+
+    def _short(self, run: Run, scale: float, missing: Sequence[Lack]) -> Short:
+        """What the kit lacks; with ways round once they were looked for, which runs every other method and waits for a
+        rest."""
+        if self._ways is not None and self._ways[:2] == (run, scale):
+            return self._ways[2]
+        from wise_compass.study.waysround import Short
+
+        self._look_round.start()
+        return Short(tuple(missing), ())
+
+    def tell_ways(self) -> None:
+        """Look for ways round what the kit lacks for the figure as it stands now, and tell them with its steps."""
+        from wise_compass.sheet.paper import SCALES
+        from wise_compass.study.waysround import short_of
+
+        self._look_round.stop()
+        made, scale = self.session.run, self.session.scale
+        if made is None or self.shown is not self.steps:
+            return
+        short = short_of(made, scale, made.conventions.drafter.kit, SCALES)
+        if short is not None:
+            self._ways = (made, scale, short)
+            self.steps.show_cards(self._step_cards(made, self.session.style))
+            self._mark()
+
+    def _choose_step(self, row: int) -> None:
+        """A click on a step walks there; on a move it opens or folds it."""
+        if row >= len(self.folds.rows):
+            return
+        if self.folds.toggle(row):
+            self._fill()
+        else:
+            self.session.walk_to(self.folds.rows[row][0])
+
+    def _choose_method(self, row: int) -> None:
+        """A click on a method of the comparison takes it."""
+        made = self.session.run
+        if made is not None and row >= 1:
+            self.session.set_method(list(made.figure.methods)[row - 1])
+
+    def _mark(self) -> None:
+        step = 0 if self.session.finished else self.session.step
+        if step and self.folds.row_of(step) < 0 and self.shown is self.steps:
+            made = self.session.run
+            if made is not None:
+                self.steps.show_cards(self._step_cards(made, self.session.style))
+        self.steps.mark(self.folds.row_of(step) if step else -1)
+
+    def _lit(self) -> None:
+        """A spot under the pointer marks its value, where values are in sight."""
+        if self.shown is self.values and not self.values.underMouse():
+            names = set(self.session.marks_lit)
+            rows = [row for row, card in enumerate(self.values.cards) if names & set(card.marks)]
+            self.values.mark(rows[0] if rows else -1)

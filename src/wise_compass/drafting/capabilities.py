@@ -1,0 +1,165 @@
+"""What a figure can beyond being one: it takes on a class of these beside :class:`Figure`, and is asked for it by
+``isinstance``."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING, Any, ClassVar, NamedTuple
+
+from wise_compass.drafting.course import Course, Frame
+from wise_compass.drafting.truths import Found
+from wise_compass.geometry.vectors import Array
+
+if TYPE_CHECKING:
+    from wise_compass.geometry.unfold import Pattern
+
+
+class Face(NamedTuple):
+    """A flat face of a solid: its corners, (m, 3), anticlockwise as seen from outside.
+
+    ``round`` numbers the curved surface that it is a part of, 0 for none: edges between two of one number are no edges
+    of the solid. ``cut`` is a face that a plane has laid bare. Where not all of a face is there, what is left of it are
+    its ``pieces``, convex ones.
+    """
+
+    corners: Array
+    round: int = 0
+    cut: bool = False
+    pieces: tuple[Array, ...] = ()
+
+    @property
+    def filled(self) -> Sequence[Array]:
+        """What is there of it."""
+        return self.pieces or (self.corners,)
+
+
+class Picture(NamedTuple):
+    """How places of space (…, 3) are pictured: ``at`` where in figure mm (…, 2), ``towards`` which way the eye is,
+    ``depth`` how near they are."""
+
+    at: Callable[[Array], Array]
+    towards: Callable[[Array], Array]
+    depth: Callable[[Array], Array]
+
+
+class Edge(NamedTuple):
+    """An edge of a pattern's outline: the keys of its ends on the flat, and what it is.
+
+    ``base``, ``top`` or ``cut`` of the solid, ``joint`` where it meets another part, ``side`` where the pattern is
+    opened; of the two edges that come together there, ``seam`` is the one that carries the lap.
+    """
+
+    start: str
+    end: str
+    kind: str
+
+
+class Part(NamedTuple):
+    """A part of a pattern that is cut out in one piece, ``copies`` of it: its edges in order, anticlockwise on the
+    flat."""
+
+    title: str
+    edges: Sequence[Edge]
+    copies: int = 1
+
+
+class Curved(ABC):
+    """Its found points lie on true curves, which a hand joins up."""
+
+    @abstractmethod
+    def courses(self, method: str) -> Sequence[Course]:
+        """The true curves that the found points of ``method`` lie on; none where that method finds none."""
+
+
+class Moving(ABC):
+    """It has moving parts: what rolls, turns or slides as the curve is traced."""
+
+    @abstractmethod
+    def mechanism(self, found: Found, t: float) -> Frame | None:
+        """The moving parts of a run where the curve's parameter is ``t``; None where nothing moves with these
+        givens."""
+
+
+class InViews:
+    """It stands in space, and is drawn in two views or more."""
+
+    stands: ClassVar[Sequence[str]] = ()
+    """The lines and faces that stand in space, by the letters of their corners."""
+
+    def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
+        """What stands in space, as lines through the ``names`` that were found there; a flat face begins and ends at
+        one place."""
+        return [list(line) for line in self.stands if set(line) <= set(names)]
+
+
+class Solid(ABC):
+    """Something with faces stands in space."""
+
+    @abstractmethod
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
+        """The faces of the solid as it stands in space, for ``method``; of what is taken ``off`` it where a plane cuts
+        it."""
+
+    def own_edges(self) -> Sequence[Array] | None:
+        """The edges of the solid, (2, 3) each on its faces, where they are not those between its faces; else None."""
+        return None
+
+    def beside(self, method: str = "") -> Sequence[Array]:
+        """Lines that stand beside the solid in the space view, (n, 3) each, such as rays to an eye."""
+        return ()
+
+    def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
+        """Lines of the solid whose true lengths are to be known: the name of each, and its ends in space, (3,)."""
+        return ()
+
+
+class Pictured(ABC):
+    """Its drawing pictures the faces of its solid, as an eye sees them."""
+
+    @abstractmethod
+    def pictured(self, found: Found) -> Picture | None:
+        """How its drawing pictures the faces of the solid; None where this method does not."""
+
+
+class Developed(ABC):
+    """Its skin is laid flat: a pattern is found on the paper, by those of its methods that come so far."""
+
+    given_values: dict[str, Any]
+    across: ClassVar[Sequence[str]] = ()
+    """The givens that are sizes across a hollow body, from one wall to the other: what a plate's thickness shifts."""
+    of_body: ClassVar[Sequence[str]] = ("volume", "surface", "section_area", "section_long", "section_wide")
+    """The values of the whole body, which a plate's thickness leaves as they are."""
+    hazards: ClassVar[Sequence[str]] = ()
+    """What whoever cuts the pattern out is to be warned of, whatever the givens."""
+
+    @abstractmethod
+    def pattern(self, found: Found) -> Pattern | None:
+        """The pattern as it was found on the paper, hinged at its fold lines; None where there is none."""
+
+    @abstractmethod
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        """What is to be cut out of sheet; nothing where no pattern was found."""
+
+    def is_developed(self, found: Found) -> bool:
+        """Whether a pattern was found on the paper."""
+        return "Q0" in found
+
+    def widened(self, by: float) -> dict[str, Any]:
+        """The givens that change where every wall stands ``by`` mm further out."""
+        return {name: self.given_values[name] + 2 * by for name in self.across}
+
+    def face_at(self, heading: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        """The face that a move of this heading is about: its vertices on the body, and its places on the flat; both
+        empty for none."""
+        return (), ()
+
+
+def courses_of(figure: object, method: str) -> Sequence[Course]:
+    """The true curves that a figure's points lie on by ``method``; none of one that has no curve."""
+    return figure.courses(method) if isinstance(figure, Curved) else ()
+
+
+def true_lines_of(figure: object) -> Sequence[tuple[str, Array, Array]]:
+    """The lines of a figure whose true lengths are to be known; none of one that is no solid."""
+    return figure.true_lines() if isinstance(figure, Solid) else ()

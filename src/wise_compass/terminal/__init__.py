@@ -1,0 +1,1 @@
+"""The command line: a command a module, its parser, and what every command shares."""

@@ -1,0 +1,1 @@
+"""The commands, a module each: ``SAYS`` is what its help says, ``options`` what it takes, ``handle`` does it."""

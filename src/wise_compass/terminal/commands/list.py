@@ -1,0 +1,78 @@
+"""The catalogue: families, figures, givens, methods and value names."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Iterator
+from typing import Any
+
+from wise_compass.drafting.figure import FAMILIES
+from wise_compass.drafting.wording import trim
+from wise_compass.figures.catalogue import catalogue
+from wise_compass.terminal.shared.saying import json_option, print_json
+
+SAYS = "List families, figures, givens, methods and values."
+
+
+def options(one: argparse.ArgumentParser) -> None:
+    """What it takes."""
+    json_option(one)
+
+
+def handle(args: argparse.Namespace) -> None:
+
+    if args.json:
+        print_json(listing())
+    else:
+        print(listing_text())
+
+
+def listing() -> dict[str, Any]:
+    """Families, figures, givens, methods and value names."""
+    families: dict[str, list[dict[str, Any]]] = {}
+    for figure in catalogue().values():
+        families.setdefault(figure.family, []).append(
+            {
+                "figure": figure.id,
+                "title": figure.title,
+                "says": figure.summary,
+                "brief": figure.sentence({}),
+                "givens": [given.describe() for given in figure.givens.values()],
+                "methods": [
+                    {"method": m.id, "title": m.title, "exact": not m.approximate, "says": m.about, "source": m.source}
+                    for m in figure.methods.values()
+                ],
+                "values": list(figure.value_names),
+            }
+        )
+    return {
+        "families": [
+            {"family": family, "title": FAMILIES[family], "figures": figures} for family, figures in families.items()
+        ]
+    }
+
+
+def listing_text() -> str:
+    return "\n".join(_listing_lines())
+
+
+def _listing_lines() -> Iterator[str]:
+    for family in listing()["families"]:
+        yield family["title"]
+        for figure in family["figures"]:
+            yield f"  {figure['figure']}: {figure['says']}"
+            for given in figure["givens"]:
+                shown = f"{_as_typed(given['default'])} {given['unit']}".strip()
+                yield f"      {given['name']} = {shown}  ({given['says']})"
+            yield "      by " + ", ".join(
+                m["method"] + ("" if m["exact"] else " (approximate)") for m in figure["methods"]
+            )
+
+
+def _as_typed(default: Any) -> str:
+    """A default as the command line takes it: points 0,0, rows 0,0; 70,0."""
+    if not isinstance(default, list):
+        return str(default)
+    if default and isinstance(default[0], list):
+        return "; ".join(_as_typed(row) for row in default)
+    return ",".join(x if isinstance(x, str) else trim(x, 6).replace("−", "-") for x in default)

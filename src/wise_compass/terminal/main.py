@@ -1,0 +1,80 @@
+"""The command line. Qt is imported only to open the desk or to make a PNG."""
+
+from __future__ import annotations
+
+import argparse
+import gc
+import io
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from wise_compass.drafting.refusals import Refused
+from wise_compass.terminal.parsing import command, names, parsed
+from wise_compass.terminal.shared.figures import style_of
+
+
+def _desk(arguments: Sequence[str]) -> int:
+    options = {word for word in arguments if word.startswith("--")}
+    jobs = [Path(word) for word in arguments if word not in options]
+    if options - {"--demo", "--until-painted"} or len(jobs) > 1:
+        raise Refused("", f"“{' '.join(arguments)}” is no way to open the desk. See wise-compass --help.")
+    gc.disable()  # nothing is garbage yet; the desk enables it again once it has painted
+    from wise_compass.desk.start import open_desk
+
+    status: int = open_desk(jobs[0] if jobs else None, "--demo" in options, "--until-painted" in options)
+    return status
+
+
+def _pipe_closed() -> int:
+    """Whoever read the output has enough of it."""
+    os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    return 0
+
+
+def _speak_plainly() -> None:
+    """Words go out as UTF-8 whatever the terminal claims, for the JSON is; where output is closed they go nowhere."""
+    for name in ("stdout", "stderr"):
+        stream = getattr(sys, name)
+        if stream is None:
+            setattr(sys, name, open(os.devnull, "w", encoding="utf-8"))  # noqa: SIM115
+        elif isinstance(stream, io.TextIOWrapper) and stream.encoding.lower().replace("-", "") != "utf8":
+            stream.reconfigure(encoding="utf-8", errors="backslashreplace")
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command line; returns the exit status: 2 for input that cannot be, with one line on standard error."""
+    arguments = list(sys.argv[1:] if arguments is None else arguments)
+    _speak_plainly()
+    args: argparse.Namespace | None = None
+    try:
+        if not arguments or (arguments[0] not in names() and not {"-h", "--help", "--version"} & set(arguments)):
+            return _desk(arguments)
+        args = parsed(arguments)
+        command(args.command).handle(args)
+        sys.stdout.flush()
+    except Refused as refusal:
+        given = refusal.given
+        says = refusal.words(style_of(args)) if args is not None and hasattr(args, "units") else refusal.says
+        named = f"{given}: " if given and given not in says.split() else ""
+        print(f"wise-compass: {named}{' '.join(says.split())}", file=sys.stderr)
+        return 2
+    except OSError as error:
+        if isinstance(error, BrokenPipeError):
+            return _pipe_closed()
+        print(
+            f"wise-compass: what it has to tell could not be written: {(error.strerror or str(error)).lower()}.",
+            file=sys.stderr,
+        )
+        _pipe_closed()
+        return 2
+    except Exception as error:  # a fault of the program's own: nobody is shown a traceback who did not ask for one
+        if os.environ.get("WISE_COMPASS_TRACE"):
+            raise
+        words = (
+            f"a fault of its own ({type(error).__name__}: {error}); run again with WISE_COMPASS_TRACE=1 to see where."
+        )
+        print(f"wise-compass: {' '.join(words.split())}", file=sys.stderr)
+        return 70
+    return 0

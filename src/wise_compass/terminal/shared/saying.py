@@ -1,0 +1,34 @@
+"""What commands print alike: JSON, and what makes the pixels of a PNG."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    import argparse
+
+    from wise_compass.sheet.drawing import Drawing
+
+
+def print_json(data: Any) -> None:
+    """Data for another program to read."""
+    print(json.dumps(data, ensure_ascii=False, indent=1))
+
+
+def json_option(one: argparse.ArgumentParser) -> None:
+    """The option that asks for it."""
+    one.add_argument("--json", action="store_true", help="print JSON")
+
+
+def pixels(dpi: int) -> Callable[[Drawing, bool], bytes]:
+    """What makes the pixels of a PNG; the toolkit comes in only when it is asked for some."""
+
+    def png(drawing: Drawing, clean: bool) -> bytes:
+        from wise_compass.desk.paper.raster import png_bytes
+
+        content: bytes = png_bytes(drawing, clean, dpi)
+        return content
+
+    return png
