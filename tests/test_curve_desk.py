@@ -12,6 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton
 
 from tests.test_desk import APP, DeskCase
+from tests.waiting import comes
 from wise_compass.desk.parts.theme import COPPER
 from wise_compass.desk.side.curvepanel import CurvePanel
 from wise_compass.drafting.capabilities import courses_of
@@ -31,12 +32,8 @@ class CurveCase(DeskCase):
         return panel
 
     def wait_for(self, holds: Callable[[], bool]) -> None:
-        """Let the desk work until something holds; five seconds at most."""
-        for _ in range(250):
-            if holds():
-                return
-            QTest.qWait(20)
-        self.fail("it did not come about")
+        """Let the desk work until something holds."""
+        self.assertTrue(comes(holds), "it did not come about")
 
     def click(self, button: QPushButton) -> None:
         self.window.panels._curve.ensureWidgetVisible(button)  # type: ignore[union-attr]

@@ -16,6 +16,7 @@ from PySide6.QtGui import QColor, QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton, QWidget
 
+from tests.waiting import comes
 from wise_compass.desk.parts.theme import (
     BOXWOOD,
     BOXWOOD_INK,
@@ -367,8 +368,7 @@ class JobList(DeskCase):
         self.assertFalse(self.session.history.unsaved)
         self.type_into("wide", "60")
         self.assertTrue(self.session.history.unsaved)
-        QTest.qWait(400)
-        self.assertTrue(list((self.folder / "kept").glob("*.json")), "autosaved")
+        self.assertTrue(comes(lambda: list((self.folder / "kept").glob("*.json"))), "autosaved")
         self.window.papers.write_sheet(self.folder / "arch.svg")
         bad = self.folder / "bad.json"
         bad.write_text("{}")

@@ -11,6 +11,7 @@ from unittest import mock
 from pypdf import PdfReader
 from PySide6.QtTest import QTest
 
+from tests.waiting import comes
 from wise_compass.desk.drafter.kitdialogs import HandDialog, KitDialog
 from wise_compass.desk.leaving.papers import PDF_KINDS
 from wise_compass.desk.parts.theme import application
@@ -62,12 +63,8 @@ class Desk(unittest.TestCase):
         self.assertIn("What your kit cannot do", [card.heading for card in cards])
         self.assertTrue(any("opens to 60 mm" in card.note for card in cards[:-1]))
         self.assertFalse(any("Ways round" in card.body for card in cards))  # which wait until nothing is being changed
-        for _ in range(100):
-            if any("Ways round" in card.body for card in self.window.panels.steps.cards):
-                break
-            QTest.qWait(50)
-        else:
-            self.fail("no way round was told")
+        cards_now = self.window.panels.steps
+        self.assertTrue(comes(lambda: any("Ways round" in card.body for card in cards_now.cards)))
         self.window.panels.setCurrentIndex(3)
         self.window.panels.settle()
         self.assertTrue(any("Your kit" in card.note for card in self.window.panels.compare.cards))

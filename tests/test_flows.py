@@ -23,8 +23,8 @@ from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFileDialog, QMe
 from tests.test_desk import APP, DeskCase
 from wise_compass.desk.parts.dialogs import KeysDialog, NotesDialog, SettingsDialog, ask
 from wise_compass.job.demo import demo_job
-from wise_compass.job.model import Settings
 from wise_compass.job.recovery import Keeper, left_behind
+from wise_compass.job.settings import Settings
 from wise_compass.job.store import load, save
 
 ROOT = Path(__file__).parent.parent

@@ -24,8 +24,9 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wishes import declared
 from wise_compass.job.demo import DEMO_FILE, demo_job
 from wise_compass.job.history import DEEPEST, History
-from wise_compass.job.model import Entry, Job, Settings, SheetPlan, from_data, to_data
+from wise_compass.job.model import Entry, Job, SheetPlan, from_data, to_data
 from wise_compass.job.recovery import Keeper, left_behind
+from wise_compass.job.settings import Settings
 from wise_compass.job.store import LARGEST, load, parse_job, save, schema
 from wise_compass.shop.wish import ShopWish
 from wise_compass.study.tables import TableWish

@@ -19,6 +19,7 @@ from tests import quick
 from tests.parted import parted
 from tests.test_cli import call
 from tests.test_desk import APP, DeskCase
+from tests.waiting import comes
 from wise_compass.desk.parts.work import Later
 from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.refusals import Refused
@@ -283,10 +284,7 @@ class CheckDesk(DeskCase):
         field.setFocus()
         field.selectAll()
         QTest.keyClicks(field, value)
-        for _ in range(200):  # until the pause after typing is over, however busy the machine
-            QTest.qWait(20)
-            if not self.panel._soon.isActive():
-                break
+        self.assertTrue(comes(lambda: not self.panel._soon.isActive()), "the pause after typing is over")
 
     def test_what_is_typed_is_judged_and_the_step_is_gone_to(self) -> None:
         self.assertEqual(list(self.panel.fields), ["A-B", "B-C", "A-C"])

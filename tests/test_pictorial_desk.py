@@ -12,6 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QTableWidgetItem
 
 from tests.test_desk import APP, DeskCase
+from tests.waiting import comes
 from wise_compass.desk.sentence.rows import RowsEditor
 from wise_compass.drafting.capabilities import Solid
 from wise_compass.figures.catalogue import catalogue
@@ -125,12 +126,12 @@ class Glide(DeskCase):
         self.session.set_given("drawn", "cabinet")
         seen = [self.space.basis()]
         self.assertFalse(self.stands_as_pictured())
-        for _ in range(400):
-            QTest.qWait(5)
+
+        def stands() -> bool:
             seen.append(self.space.basis())
-            if self.stands_as_pictured():
-                break
-        self.assertTrue(self.stands_as_pictured())
+            return self.stands_as_pictured()
+
+        self.assertTrue(comes(stands, 5))
         cabinet = self.space.basis()
         along = [float(np.vdot(one - isometric, cabinet - isometric)) for one in seen]
         self.assertEqual(along, sorted(along))

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QApplication
 
 from tests.test_desk import APP, DeskCase
 from tests.test_logbook import NOW, entry
+from tests.waiting import comes
 from wise_compass.desk.drafter.classview import ClassView
 from wise_compass.desk.drafter.logbookview import LogbookView
 from wise_compass.desk.drafter.planview import PlanView
@@ -45,11 +46,12 @@ class Views(DeskCase):
         view = PracticeView(self.window, self.session, self.path("sheet.pdf"), self.book, 4)
         self.addCleanup(view.close)
         view.show()
-        for _ in range(50):  # keys reach the window that is active
-            if QApplication.activeWindow() is view:
-                break
+
+        def active() -> bool:  # keys reach the window that is
             view.activateWindow()
-            QTest.qWait(20)
+            return QApplication.activeWindow() is view
+
+        self.assertTrue(comes(active))
         view.source.setFocus()
 
         def to(widget: object) -> None:

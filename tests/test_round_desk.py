@@ -12,6 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tests.test_desk import APP, DeskCase
+from tests.waiting import comes
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import catalogue
@@ -36,11 +37,7 @@ class RoundDesk(DeskCase):
         APP.processEvents()
 
     def moved(self) -> bool:
-        for _ in range(400):
-            QTest.qWait(20)
-            if self.space.place == 1.0:
-                return True
-        return False
+        return comes(lambda: self.space.place == 1.0)
 
     def press(self, mode: str) -> None:
         QTest.mouseClick(self.space.choose.buttons[mode], Qt.MouseButton.LeftButton)
@@ -92,11 +89,7 @@ class RoundDesk(DeskCase):
         self.assertAlmostEqual(self.space.moved["pattern"], 0.5)
         self.assertNotEqual({item.points.tobytes() for item in self.shown()}, flat)
         self.key(Qt.Key.Key_F)
-        for _ in range(400):
-            QTest.qWait(20)
-            if self.space.place in (0.0, 1.0):
-                break
-        self.assertIn(self.space.place, (0.0, 1.0))
+        self.assertTrue(comes(lambda: self.space.place in (0.0, 1.0)))
         slips = self.space.slips
         self.assertTrue(slips.isVisible())
         gaps = {}

@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tests.test_desk import APP, DeskCase
+from tests.waiting import comes
 from wise_compass.desk.paper import reading
 from wise_compass.desk.parts.theme import COPPER
 from wise_compass.drafting.wording import Style
@@ -29,11 +30,7 @@ class SpaceDesk(DeskCase):
         APP.processEvents()
 
     def folds_flat(self) -> bool:
-        for _ in range(200):
-            QTest.qWait(20)
-            if self.window.stage.space.folded == 1.0:
-                return True
-        return False
+        return comes(lambda: self.window.stage.space.folded == 1.0)
 
     def test_v_shows_it_and_takes_it_away(self) -> None:
         self.assertFalse(self.window.stage.in_space)

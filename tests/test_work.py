@@ -9,6 +9,7 @@ import unittest
 from PySide6.QtCore import QObject
 from PySide6.QtTest import QTest
 
+from tests.waiting import comes
 from wise_compass.desk.parts.theme import application
 from wise_compass.desk.parts.work import Later
 from wise_compass.drafting.refusals import Refused
@@ -42,16 +43,14 @@ class Waiting(unittest.TestCase):
         APP.processEvents()
         self.assertEqual((self.made, self.later.busy), ([], True))
         self.gate.set()
-        for _ in range(200):
-            if self.made:
-                break
-            QTest.qWait(10)
+        self.assertTrue(comes(lambda: self.made))
         self.assertEqual(self.made, ["slow"])
 
     def test_what_is_asked_anew_drops_what_was_asked_before(self) -> None:
         self.later.ask(self.slow, self.made.append)
         self.later.ask(lambda: "new", self.made.append)
         self.gate.set()
+        self.assertTrue(comes(lambda: self.made))
         QTest.qWait(50)
         self.assertEqual(self.made, ["new"])
 

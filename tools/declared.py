@@ -14,8 +14,9 @@ from pathlib import Path
 from wise_compass import figures
 from wise_compass.drafting.figure import FAMILIES, Figure
 from wise_compass.drafting.wishes import Asked, declared
-from wise_compass.job.model import Entry, Settings, SheetPlan
+from wise_compass.job.model import Entry, SheetPlan
 from wise_compass.job.schema import job_schema
+from wise_compass.job.settings import Settings
 from wise_compass.shop.wish import ShopWish
 from wise_compass.study.tables import TableWish
 

@@ -13,8 +13,9 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
 from wise_compass.figures.catalogue import figure_named
-from wise_compass.job.model import Entry, Job, Settings, SheetPlan
+from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.person import own_drafter
+from wise_compass.job.settings import Settings
 from wise_compass.sheet.compose import Piece, Placed, Sheet, Wishes, compose
 from wise_compass.sheet.drawing import Drawing, Item
 from wise_compass.sheet.paper import papers

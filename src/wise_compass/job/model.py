@@ -9,28 +9,14 @@ from typing import Annotated, Any, NamedTuple
 
 from wise_compass.drafting.wishes import Wish, declared
 from wise_compass.drafting.wording import scale_name
+from wise_compass.job.settings import HIDDEN_EDGES, PAPERS, SIDES, Settings
 from wise_compass.outputs.files import JOB_FORMAT
-from wise_compass.sheet.paper import LIES, SCALES, SIZES
+from wise_compass.sheet.paper import LIES, SCALES
 
 VERSION = 2
 """Of the file; 2 has dimensions of the job and links to them, and is written only where there are some."""
 PLAIN_VERSION = 1
 FORMAT = JOB_FORMAT
-
-
-SIDES = {"auto": "where it fits", "usual": "on the usual side", "other": "on the other side"}
-HIDDEN = {"": "usual", "usual": "usual", "shown": "shown", "out": "left out"}
-UNITS = {"mm": "millimetres", "in": "inches"}
-PROJECTIONS = {"first": "first angle: top view below", "third": "third angle: top view above"}
-LETTERINGS = {"primes": "a′ in front, a from the top", "numbers": "a₂ in front, a₁ from the top"}
-INCHES = {"decimals": "as decimals", "fractions": "to 1/64, with what that leaves out"}
-DIVIDING = {
-    "auto": "as is least trouble",
-    "rule": "with the rule",
-    "trial": "by trial with the dividers",
-    "parallels": "by parallels to a slant line",
-}
-PAPERS = {"auto": "smallest that serves", **{size: size for size in SIZES}}
 
 
 def new_id() -> str:
@@ -77,7 +63,7 @@ class Entry:
     space: Annotated[bool, Wish("its space view in a free corner")] = False
     sides: Annotated[tuple[str, ...], Wish("where each auxiliary view is drawn", SIDES)] = ()
     hatched: Annotated[bool, Wish("its faces lightly hatched where they are seen", typed="hatch")] = False
-    hidden: Annotated[str, Wish("hidden edges of a picture", HIDDEN)] = ""
+    hidden: Annotated[str, HIDDEN_EDGES] = ""
     grid: Annotated[
         float, Wish("a faint isometric grid of so many mm under a picture", least=1, most=1000, unit="mm")
     ] = 0.0
@@ -97,20 +83,6 @@ class SheetPlan(NamedTuple):
     scale: Annotated[
         str, Wish("a standard scale such as 1:50", {"auto": "best", **{s: s for s in map(scale_name, SCALES)}})
     ] = "auto"
-
-
-class Settings(NamedTuple):
-    """What a job's drawings follow where schools differ, and how its numbers are read."""
-
-    units: Annotated[str, Wish("of lengths without a unit, and of what is said", UNITS, title="Units")] = "mm"
-    projection: Annotated[str, Wish("angle of projection", PROJECTIONS, title="Projection")] = "first"
-    lettering: Annotated[str, Wish("how views are lettered", LETTERINGS, title="Lettering of views")] = "primes"
-    inches: Annotated[str, Wish("how inches are shown", INCHES, title="Inches")] = "decimals"
-    dividing: Annotated[
-        str, Wish("how a length is divided into equal spaces", DIVIDING, title="A length is divided")
-    ] = "auto"
-    paper: Annotated[str, Wish("of a new sheet", PAPERS, title="Paper of a new sheet")] = "A4"
-    decimals: Annotated[int, Wish("how many decimals are shown", most=6, title="Decimals")] = 2
 
 
 class Job(NamedTuple):

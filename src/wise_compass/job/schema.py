@@ -6,7 +6,8 @@ from __future__ import annotations
 from typing import Any
 
 from wise_compass.drafting.wishes import declared
-from wise_compass.job.model import UNITS, VERSION, Entry, Settings, SheetPlan
+from wise_compass.job.model import VERSION, Entry, SheetPlan
+from wise_compass.job.settings import UNITS, Settings
 from wise_compass.outputs.files import JOB_FORMAT
 from wise_compass.shop.wish import ShopWish
 from wise_compass.study.tables import TableWish

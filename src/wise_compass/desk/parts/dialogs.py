@@ -23,7 +23,7 @@ from wise_compass.desk.parts.edged import Dialog, Question
 from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.parts.theme import TEAL, px, shade
 from wise_compass.drafting.wishes import declared
-from wise_compass.job.model import Settings
+from wise_compass.job.settings import Settings
 
 
 class SettingsDialog(Dialog):

@@ -7,9 +7,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wishes import Asked
 from wise_compass.drafting.wording import Style
-from wise_compass.job.model import SIDES, Entry, Settings
-from wise_compass.terminal.shared.wishes import wish_options
+from wise_compass.job.settings import HIDDEN_EDGES, SIDES, Settings
+from wise_compass.terminal.shared.wishes import wish_option, wish_options
 
 if TYPE_CHECKING:
     import argparse
@@ -29,7 +30,7 @@ def figure_options(one: argparse.ArgumentParser, named: bool = True, scaled: boo
     )
     one.add_argument("--method", help="a method's id")
     wish_options(one, Settings, "projection", "lettering", "units", "dividing")
-    wish_options(one, Entry, "hidden")
+    wish_option(one, Asked("hidden", str, "", HIDDEN_EDGES))
     one.add_argument(
         "--sides", default="", metavar="SIDES", help="auto, usual or other for each auxiliary view, as in auto,other"
     )
