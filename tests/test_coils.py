@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+import random
 import unittest
 from functools import partial
 from typing import Any
 
 import numpy as np
 
+from tests import coilpicture
 from tests.test_plane_figures import solved, value
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import CurveMark, Role
@@ -23,24 +25,18 @@ from wise_compass.study.motion import motion_of
 
 def outlines(made: Run) -> list[np.ndarray]:
     """The lines of the elevation as they are drawn."""
-    lift = made.figure.lift  # type: ignore[attr-defined]
+    figure = made.figure
+    assert isinstance(figure, Wound)
     lines = [mark.polylines(8)[0] for mark in made.marks if isinstance(mark, CurveMark) and mark.role is Role.OUTLINE]
-    widest = made.figure.widest  # type: ignore[attr-defined]
-    return [line for line in lines if line[:, 0].max() <= widest + 1e-6 and line[:, 1].min() > lift - 60]
+    low = figure.lift - figure.root - 1e-6
+    return [line for line in lines if line[:, 0].max() <= figure.widest + 1e-6 and line[:, 1].min() > low]
 
 
-def depth_picture(figure: Wound, columns: int, rows: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """How near the solid comes to the eye behind each place of the elevation, by asking everywhere; −inf where it is
-    empty."""
-    winding = figure.winding
-    low = -figure.winding.lead / winding.starts
-    x = np.linspace(-winding.outer, winding.outer, columns)
-    z = np.linspace(low, figure.rise - low, rows)
-    depth = np.linspace(-winding.outer, winding.outer, 161)
-    grid = np.stack(np.meshgrid(x, depth, z, indexing="ij"), axis=-1)
-    held = winding.inside(grid)
-    near = np.where(held, depth[None, :, None], -np.inf).max(axis=1)
-    return x, z, near
+def walked(line: np.ndarray, pace: float) -> np.ndarray:
+    """A polyline by even paces."""
+    gone = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    at = np.linspace(0.0, gone[-1], max(int(gone[-1] / pace), 1) + 1)
+    return np.stack([np.interp(at, gone, line[:, k]) for k in (0, 1)], axis=-1)
 
 
 def root_at(winding: Winding, core: float, up: float, turned: Number) -> np.ndarray:
@@ -49,30 +45,51 @@ def root_at(winding: Winding, core: float, up: float, turned: Number) -> np.ndar
 
 
 class Visibility(unittest.TestCase):
-    def test_what_is_drawn_is_where_the_picture_has_an_edge(self) -> None:
-        """A visible line of the outside parts solid from air, or one depth from another, close beside it."""
-        for id, givens in (
-            ("coil-spring", {"turns": 2}),
-            ("coil-spring", {"turns": 2, "section": "square", "hand": "left"}),
-            ("screw-thread", {"turns": 1.5}),
-            ("screw-thread", {"turns": 1.5, "form": "vee", "starts": 2, "lead": 24}),
-        ):
-            made = solved(id, **givens)
-            figure = made.figure
-            assert isinstance(figure, Wound)
-            x, z, near = depth_picture(figure, 121, 161)
-            flat = np.where(np.isfinite(near), near, -2 * figure.winding.outer)
-            step = max(float(x[1] - x[0]), float(z[1] - z[0]))
-            lone = 0
-            lines = outlines(made)
-            points = np.concatenate(lines)
-            for px, py in points:
-                i, j = int(np.argmin(np.abs(x - px))), int(np.argmin(np.abs(z - (py - figure.lift))))
-                patch = flat[max(i - 2, 0) : i + 3, max(j - 2, 0) : j + 3]
-                slope = np.ptp(patch)
-                border = px <= x[1] or px >= x[-2]
-                lone += not (border or slope > 1.2 * step)
-            self.assertLess(lone, 0.2 * len(points), f"{id} {givens}: lines where nothing ends")
+    def pictured(self, id: str, pace: float, **givens: Any) -> None:
+        """Every line stands at an edge of the body, and every edge where the picture breaks off has its line."""
+        made = solved(id, **givens)
+        figure = made.figure
+        assert isinstance(figure, Wound)
+        held = coilpicture.body(figure)
+        lines = [walked(line - [0.0, figure.lift], pace) for line in outlines(made)]
+        broken = coilpicture.breaks(held, figure.widest, -figure.root, figure.crown, 3 * pace)
+        away = np.min(np.hypot(*(broken[:, None] - np.concatenate(lines)[None]).transpose(2, 0, 1)), axis=1)
+        self.assertGreater(len(broken), 40)
+        self.assertLess(float(away.max()), 0.5, f"{id} {givens}: no line at {broken[away.argmax()].round(1)}")
+        inner = [(line[2:-2], line[3:-1] - line[1:-3]) for line in lines if len(line) > 5]
+        at, way = (np.concatenate(parts)[::2] for parts in zip(*inner))
+        across = np.stack([-way[:, 1], way[:, 0]], axis=-1) / np.hypot(*way.T)[:, None]
+        lies = coilpicture.edges_beside(held, figure.widest, at, across, 0.5)
+        self.assertTrue(lies.all(), f"{id} {givens}: a line where no edge is, at {at[~lies][:3].round(1).tolist()}")
+
+    def test_threads_are_drawn_where_a_picture_of_them_has_edges(self) -> None:
+        self.pictured("screw-thread", 0.3, turns=1.5)
+        self.pictured("screw-thread", 0.3, form="vee", core_diameter=30)
+        self.pictured("screw-thread", 0.3, form="vee", starts=2, lead=24, turns=1.5)
+        chance = random.Random(28)
+        for _ in range(4):
+            self.pictured(
+                "screw-thread",
+                0.3,
+                outer_diameter=40,
+                core_diameter=round(chance.uniform(22, 36), 1),
+                lead=round(chance.uniform(10, 30), 1),
+                starts=chance.choice((1, 2, 3)),
+                turns=chance.choice((1, 1.5, 2)),
+                form=chance.choice(("vee", "vee", "square")),
+                hand=chance.choice(("left", "right")),
+            )
+
+    def test_springs_of_square_wire_likewise(self) -> None:
+        self.pictured("coil-spring", 0.3, turns=2, section="square", hand="left")
+
+    def test_springs_of_round_wire_likewise(self) -> None:
+        self.pictured("coil-spring", 0.9, turns=1.25)
+        self.pictured("coil-spring", 0.9, turns=1, pitch=24)
+
+    def test_steep_springs_likewise(self) -> None:
+        self.pictured("coil-spring", 0.9, mean_diameter=24, wire=8, pitch=56, turns=1.5)
+        self.pictured("coil-spring", 0.9, turns=1, pitch=50, hand="left", mean_diameter=30, wire=9)
 
     def test_a_square_thread_hides_its_far_flank_on_one_side(self) -> None:
         """In front of the axis the root is seen only where the crest beside it, at the same place across, lies

@@ -158,7 +158,7 @@ class Windings(unittest.TestCase):
         if crest[1] > 0.1:
             self.assertTrue(bool(winding.seen(crest[None, :])[0]), "nothing stands before the outside in front")
         inside = winding.on(winding.outer * 0.9, turned, winding.lead / starts / 8)
-        self.assertTrue(bool(winding.inside(inside[None, :])[0]))
+        self.assertTrue(bool(winding.wound(inside[None, :])[0]))
         rear = np.array([winding.core * (part - 0.5), -winding.core, lead * turn])
         self.assertFalse(bool(winding.seen(rear[None, :])[0]))
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 
 import math
 import unittest
-from typing import Any
 
 import numpy as np
 
@@ -111,54 +110,3 @@ class Unbroken(unittest.TestCase):
         np.testing.assert_allclose(cut.polylines(8)[0][0], row.at(2.25), atol=1e-9)
         np.testing.assert_allclose(cut.polylines(8)[0][-1], row.at(5.5), atol=1e-9)
         self.assertEqual(len(cut.points), 5)
-
-
-class CoilsSeen(unittest.TestCase):
-    """Every edge of an independent depth picture has a line, and no line stands where nothing ends."""
-
-    CASES: tuple[tuple[str, dict[str, Any]], ...] = (
-        ("screw-thread", {"turns": 2}),
-        ("screw-thread", {"turns": 2, "hand": "left"}),
-        ("screw-thread", {"turns": 1.5, "form": "vee"}),
-        ("screw-thread", {"turns": 1.5, "form": "vee", "starts": 2, "lead": 24, "core_diameter": 34}),
-        ("coil-spring", {"turns": 2}),
-        ("coil-spring", {"turns": 2, "section": "square", "hand": "left"}),
-        ("coil-spring", {"turns": 1.5, "pitch": 30, "wire": 10}),
-    )
-
-    def picture(self, figure: Wound, x: np.ndarray, z: np.ndarray) -> np.ndarray:
-        """Depth of the nearest solid behind each place; far away where there is none. Literal: a march along each
-        ray."""
-        winding = figure.winding
-        depth = np.linspace(winding.outer, -winding.outer, 481)
-        near = np.full((len(x), len(z)), -3 * winding.outer)
-        for i, across in enumerate(x):
-            grid = np.stack(np.meshgrid(np.array([across]), depth, z, indexing="ij"), axis=-1)[0]
-            held = winding.inside(grid)
-            first = held.argmax(axis=0)
-            near[i] = np.where(held.any(axis=0), depth[first], near[i])
-        return near
-
-    def test_each_step_of_the_picture_has_its_line(self) -> None:
-        for id, givens in self.CASES:
-            with self.subTest(figure=id, givens=givens):
-                figure = make(catalogue()[id], givens)
-                assert isinstance(figure, Wound)
-                made = run(figure)
-                lines = [
-                    line
-                    for line in outline(made, 16)
-                    if line[:, 0].max() <= figure.widest + 1e-6 and line[:, 1].min() > figure.lift - figure.root - 1.0
-                ]
-                reach = figure.winding.outer
-                x = np.linspace(-reach * 0.985, reach * 0.985, 41)
-                z = np.linspace(-figure.root - 0.5, figure.crown + 0.5, 700)
-                near = self.picture(figure, x, z)
-                jump = np.abs(np.diff(near, axis=1)) > 0.16 * reach
-                missed = seen = 0
-                for i, k in zip(*np.nonzero(jump)):
-                    at = np.array([x[i], (z[k] + z[k + 1]) / 2 + figure.lift])
-                    seen += 1
-                    missed += off_lines(at, lines) > 0.45
-                self.assertGreater(seen, 60)
-                self.assertLessEqual(missed, 0.09 * seen, f"{missed} of {seen} edges have no line")

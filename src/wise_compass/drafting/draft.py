@@ -155,10 +155,10 @@ class Draft(Compassing):
         """Points in order, to be joined up in pieces that run as the whole does."""
         return Row([spot.at for spot in spots], closed, smooth)
 
-    def touched(self, row: Row, place: float) -> Spot:
+    def touched(self, row: Row, place: float, name: str = "") -> Spot:
         """A place of a curve through found points that a straightedge is laid to touch by eye, at the current step."""
         step = self._whole or self.steps[-1]
-        return self._marked("", row.at(place), step, "plain")
+        return self._marked(name, row.at(place), step, "plain")
 
     def piece(self, row: Row, start: float, end: float, role: Role = Role.OUTLINE) -> CurveMark:
         """A piece of a row lined in, between two places of it, at the current step."""

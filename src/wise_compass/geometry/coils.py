@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
 import numpy as np
 import numpy.typing as npt
@@ -54,12 +54,6 @@ class Winding(NamedTuple):
             radius * np.asarray(cosd(angle)), -radius * np.asarray(sind(angle)), self.climb * np.asarray(turned) + up
         )
 
-    def inside(self, at: Array) -> Flags:
-        """Whether points lie inside the wound section or the core."""
-        z, within = at[..., 2], self.core * self.snug
-        held = (np.hypot(at[..., 0], at[..., 1]) < within) & (z > self.foot) & (z < self.top)
-        return np.asarray(held | self.wound(at))
-
     def wound(self, at: Array) -> Flags:
         """Whether points lie inside the wound section."""
         x, depth, z = at[..., 0], at[..., 1], at[..., 2]
@@ -97,6 +91,13 @@ class Winding(NamedTuple):
         return np.asarray(~hidden & ~(behind & (z > self.foot) & (z < self.top)))
 
 
+class Body(Protocol):
+    """What may hide its own edges."""
+
+    def seen(self, at: Array) -> Flags:
+        """Whether nothing stands between points and the eye."""
+
+
 class CoilEdge(NamedTuple):
     """A line on a winding by a parameter: an angle turned, a radius or a height; a curved one has places to find it
     by."""
@@ -115,7 +116,7 @@ class CoilEdge(NamedTuple):
         return [a, *(between or (((a + b) / 2,) if self.stations else ())), b]
 
 
-def visible_pieces(winding: Winding, edges: Sequence[CoilEdge], finest: float) -> list[list[tuple[float, float]]]:
+def visible_pieces(body: Body, edges: Sequence[CoilEdge], finest: float) -> list[list[tuple[float, float]]]:
     """The stretches of each edge that are seen from in front, by its parameter; ``finest`` is the widest step taken.
 
     >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
@@ -124,14 +125,14 @@ def visible_pieces(winding: Winding, edges: Sequence[CoilEdge], finest: float) -
     [(0.0, 90.3), (180.0, 360.0)]
     """
     tried = [np.linspace(e.first, e.last, max(int(np.ceil((e.last - e.first) / finest)), 4) + 1) for e in edges]
-    seen = winding.seen(np.concatenate([edge.at(t) for edge, t in zip(edges, tried)]))
+    seen = body.seen(np.concatenate([edge.at(t) for edge, t in zip(edges, tried)]))
     starts = np.cumsum([0, *(len(t) for t in tried)])
     pieces: list[list[tuple[float, float]]] = []
     turns: list[tuple[int, int]] = []
     for row in range(len(edges)):
         mine = seen[starts[row] : starts[row + 1]]
         turns += [(row, int(k)) for k in np.flatnonzero(mine[:-1] != mine[1:])]
-    cuts = _cuts(winding, edges, tried, seen, starts, turns)
+    cuts = _cuts(body, edges, tried, seen, starts, turns)
     for row, edge in enumerate(edges):
         ends = [edge.first, *(cut for (r, _), cut in zip(turns, cuts) if r == row), edge.last]
         shown = bool(seen[starts[row]])
@@ -140,12 +141,7 @@ def visible_pieces(winding: Winding, edges: Sequence[CoilEdge], finest: float) -
 
 
 def _cuts(
-    winding: Winding,
-    edges: Sequence[CoilEdge],
-    tried: list[Array],
-    seen: Flags,
-    starts: Array,
-    turns: list[tuple[int, int]],
+    body: Body, edges: Sequence[CoilEdge], tried: list[Array], seen: Flags, starts: Array, turns: list[tuple[int, int]]
 ) -> list[float]:
     """Where each edge goes out of sight or comes into it, by parting all those stretches at once."""
     if not turns:
@@ -158,20 +154,10 @@ def _cuts(
     for _ in range(_PASSES):
         step = (high - low) / _PARTS
         asked = low[:, None] + step[:, None] * np.arange(1, _PARTS)
-        now = winding.seen(np.concatenate([edge.at(asked[mine]) for edge, mine in own]))
+        now = body.seen(np.concatenate([edge.at(asked[mine]) for edge, mine in own]))
         changed = np.where((now != first[:, None]).any(axis=1), (now != first[:, None]).argmax(axis=1), _PARTS - 1)
         low, high = low + step * changed, low + step * (changed + 1)
     return list((low + high) / 2)
-
-
-def round_half(mean: float, wire: float, lean: float) -> Callable[[Number], Number]:
-    """Half thickness along the axis of a round wire about the radius ``mean``; ``lean`` is the cosine of its lead
-    angle.
-
-    >>> float(round_half(20, 4, 1.0)(20.0))
-    2.0
-    """
-    return lambda r: np.sqrt(np.maximum((wire / 2) ** 2 - (np.asarray(r) - mean) ** 2, 0.0)) / lean
 
 
 def even_half(half: float) -> Callable[[Number], Number]:
@@ -192,54 +178,18 @@ def pointed_half(half: float, core: float, outer: float) -> Callable[[Number], N
     return lambda r: half * (outer - np.asarray(r)) / (outer - core)
 
 
-def tube_side(winding: Winding, mean: float, radius: float, side: int, stations: tuple[float, ...]) -> CoilEdge:
-    """One contour of a round wire: as seen from in front, its outline runs ``radius`` beside its centre line.
+class FlankContour(NamedTuple):
+    """Where a flank turns away from the eye, by the radius: its edge, the angles turned at which it leaves the root and
+    reaches the crest, and whether it is the upper flank of which start."""
 
-    Where a tube's surface turns away from the eye its normal is square to the line of sight and to the centre line.
-
-    >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
-    >>> tube_side(winding, 20, 2, 1, ()).at(np.array([0.0])).shape
-    (1, 3)
-    """
-
-    def at(turned: Number) -> Array:
-        angle = winding.sign * np.asarray(turned, dtype=float)
-        across = -winding.sign * mean * np.asarray(sind(angle))
-        up = winding.lead / (2 * np.pi)
-        size = np.hypot(across, up)
-        middle = winding.on(mean, turned, 0.0)
-        return middle + side * radius * point3(-up / size, 0.0 * size, across / size)
-
-    # at the sides the outline runs round the wire: found where its normal has turned by every so many degrees
-    share = np.tan(np.deg2rad(np.arange(15.0, 90.0, 15.0))) * winding.lead / (2 * np.pi * mean)
-    lean = np.rad2deg(np.arcsin(share[share < 0.95]))
-    near_side = np.concatenate([-lean, [0.0], lean])
-    sides = (180.0 * np.arange(int(2 * winding.turns) + 1)[:, None] + near_side).ravel()
-    return CoilEdge(at, 0.0, 360.0 * winding.turns, tuple(sorted({*stations, *(float(t) for t in sides)})))
+    edge: CoilEdge
+    root: float
+    crest: float
+    upper: bool
+    start: int
 
 
-def end_ring(winding: Winding, mean: float, radius: float, turned: float) -> CoilEdge:
-    """The rim of a round wire's square-cut end.
-
-    >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
-    >>> end_ring(winding, 20, 2, 0.0).at(np.array([0.0])).round(6).tolist()
-    [[22.0, 0.0, 0.0]]
-    """
-    angle = winding.sign * turned
-    up = winding.lead / (2 * np.pi)
-    size = float(np.hypot(mean, up))
-    out = point3(float(cosd(angle)), -float(sind(angle)), 0.0)
-    along = point3(-winding.sign * mean * float(sind(angle)), -winding.sign * mean * float(cosd(angle)), up) / size
-    third = np.cross(along, out)
-    centre = winding.on(mean, turned, 0.0)
-
-    def at(t: Number) -> Array:
-        return centre + radius * (np.asarray(cosd(t))[..., None] * out + np.asarray(sind(t))[..., None] * third)
-
-    return CoilEdge(at, 0.0, 360.0, tuple(float(t) for t in range(0, 361, 20)))
-
-
-def flank_contours(winding: Winding, slope: float, upper: bool, start: int) -> list[CoilEdge]:
+def flank_contours(winding: Winding, slope: float, upper: bool, start: int) -> list[FlankContour]:
     """Where a vee thread's flank turns away from the eye, by the radius: tan θ = lead / (2π · slope · r).
 
     ``slope`` is the axial fall of the flank by the radius; an oblique helicoid's normal is square to the line of sight
@@ -251,33 +201,20 @@ def flank_contours(winding: Winding, slope: float, upper: bool, start: int) -> l
     """
     edges = []
     pitch_part = winding.lead / (2 * np.pi)
+    way = 1 if upper else -1
+
+    def lean(radius: Number) -> Array:
+        return np.asarray(way * np.rad2deg(np.arctan2(pitch_part, slope * np.asarray(radius))))
 
     def at(radius: Number, begun: float) -> Array:
-        lean = np.rad2deg(np.arctan2(pitch_part, slope * np.asarray(radius)))
-        turned = begun + (lean if upper else -lean)
-        up = np.asarray(winding.half(radius)) * (1 if upper else -1)
-        return winding.on(radius, turned, up, start)
+        return winding.on(radius, begun + lean(radius), np.asarray(winding.half(radius)) * way, start)
 
     shift = winding.sign * 360.0 * start / winding.starts
-    most = float(np.rad2deg(np.arctan2(pitch_part, slope * winding.core))) * (1 if upper else -1)
-    least = float(np.rad2deg(np.arctan2(pitch_part, slope * winding.outer))) * (1 if upper else -1)
+    middle = (winding.core + winding.outer) / 2
     for k in range(-2, int(2 * winding.turns) + 3):
         begun = 180.0 * k - shift
-        if min(begun + most, begun + least) >= 0.0 and max(begun + most, begun + least) <= 360.0 * winding.turns:
-            middle = (winding.core + winding.outer) / 2
-            edges.append(CoilEdge(lambda r, b=begun: at(r, b), winding.core, winding.outer, (middle,)))  # type: ignore[misc]
+        root, crest = (float(begun + lean(radius)) for radius in (winding.core, winding.outer))
+        if min(root, crest) >= 0.0 and max(root, crest) <= 360.0 * winding.turns:
+            edge = CoilEdge(lambda r, b=begun: at(r, b), winding.core, winding.outer, (middle,))  # type: ignore[misc]
+            edges.append(FlankContour(edge, root, crest, upper, start))
     return edges
-
-
-def turned_of(winding: Winding, edge: CoilEdge, radius: float, start: int) -> float:
-    """The angle turned at which an edge by the radius stands, at a radius; told by its bearing and its height.
-
-    >>> winding = Winding(18, 22, 12.0, 2, 1, 1, even_half(2.0))
-    >>> edge = CoilEdge(lambda t: winding.on(t, 0 * t, 2.0), 18.0, 22.0)
-    >>> round(turned_of(winding, edge, 20.0, 0), 6)
-    0.0
-    """
-    x, depth, z = edge.at(radius)
-    bearing = float(np.rad2deg(np.arctan2(-depth, x))) * winding.sign - winding.sign * 360.0 * start / winding.starts
-    about = z / winding.climb
-    return float(bearing + 360.0 * np.round((about - bearing) / 360.0))

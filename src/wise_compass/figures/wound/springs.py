@@ -38,8 +38,9 @@ from wise_compass.figures.wound.winding import (
     line_in_edges,
     side_edges,
 )
-from wise_compass.geometry.coils import Winding, end_ring, even_half, round_half, tube_side
+from wise_compass.geometry.coils import Body, Winding, even_half
 from wise_compass.geometry.helices import nearest_coils
+from wise_compass.geometry.tubes import Tube, end_ring, tube_sides
 from wise_compass.geometry.vectors import Number, dot, length, point, unit
 
 SAME_TURN = 1e-9
@@ -87,13 +88,16 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
     @cached_property
     def winding(self) -> Winding:
         r, w = self.coil_radius, self.wire
-        lean = float(np.cos(np.arctan2(self.pitch, 2 * np.pi * r)))
-        if self.section == "square":
-            return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, even_half(w / 2))
-        # an axial cut through round wire is not quite the ellipse it is taken for
-        return Winding(
-            r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, round_half(r, w, lean), snug=0.98
-        )
+        return Winding(r - w / 2, r + w / 2, self.pitch, self.whole_turns, self.sign, 1, even_half(w / 2))
+
+    @cached_property
+    def tube(self) -> Tube:
+        """The spring as round wire makes it."""
+        return Tube(self.coil_radius, self.wire / 2, self.pitch, self.whole_turns, self.sign)
+
+    @property
+    def hides(self) -> Body:
+        return self.tube if self.section == "round" else self.winding
 
     @cached_property
     def coil_gap(self) -> float:
@@ -215,39 +219,43 @@ def spring_divided(g: CoilSpring, d: Draft) -> None:
 def _round_edges(g: CoilSpring, d: Draft, points: Sequence[Spot]) -> list[CoilStretch]:
     """The contours of the wire: beside every point, and between the points where they run round the wire at the
     sides."""
-    winding, r = g.winding, g.wire / 2
+    r = g.wire / 2
     says = "At the sides and on the axis draw the wire’s own circle; the outlines touch all such circles."
     with d.as_one("Compass", says, Setting(r, "mm")):
         for spot in points[:: g.divisions // 4]:
             d.compass(spot, r)
     turned = g.turned_at()
-    middles = g.flat(winding.on(g.coil_radius, turned, 0.0))
+    middles = g.flat(g.tube.middle(turned))
     made = []
     for letter, side in (("U", 1), ("L", -1)):
-        edge = tube_side(winding, g.coil_radius, r, side, tuple(turned))
-        stations = np.array(edge.stations)
-        nearest = np.abs(stations[:, None] - turned).argmin(axis=1).tolist()
-        beside = g.flat(edge.at(stations)) - middles[nearest]
-        own = (np.abs(stations - turned[nearest]) < SAME_TURN).tolist()
         way = "up" if side > 0 else "down"
         says = (
             f"Beside every point, square off the middle line, half the wire {way}: "
             f"{letter}; at the sides a few more by table."
         )
         with d.as_one("Dividers", says, Setting(r, "mm")):
-            spots = [
-                d.measure_off(points[k], off, f"{letter}{k}" if here else "", kind="plain")
-                for k, off, here in zip(nearest, beside, own, strict=True)
+            beside = [
+                d.measure_off(spot, off, f"{letter}{k}", kind="plain")
+                for k, (spot, off) in enumerate(zip(points, g.flat(g.tube.beside(turned, side)) - middles))
             ]
-        made.append(CoilStretch(edge, d.row(spots), stations))
+            for edge in tube_sides(g.tube, side, tuple(turned)):
+                stations = np.array(edge.stations)
+                near = np.abs(stations[:, None] - turned).argmin(axis=1)
+                off = g.flat(edge.at(stations)) - middles[near]
+                own = np.abs(stations - turned[near]) < SAME_TURN
+                spots = [
+                    beside[k] if here else d.measure_off(points[k], by, kind="plain")
+                    for k, by, here in zip(near.tolist(), off, own.tolist(), strict=True)
+                ]
+                made.append(CoilStretch(edge, d.row(spots), stations))
     return [*made, *(_end_ring(g, d, points[0 if turned == 0 else -1], turned) for turned in (0.0, g.total))]
 
 
 def _end_ring(g: CoilSpring, d: Draft, middle: Spot, turned: float) -> CoilStretch:
     """The rim of a square-cut end: the wire's circle seen askew, its points measured off the end of the middle line."""
-    edge = end_ring(g.winding, g.coil_radius, g.wire / 2, turned)
+    edge = end_ring(g.tube, turned)
     stations = np.array(edge.stations)
-    centre = g.flat(g.winding.on(g.coil_radius, turned, 0.0))
+    centre = g.flat(g.tube.middle(turned))
     with d.as_one("Rule", "Measure off the rim of the wire’s cut end, an ellipse about the end of its middle line."):
         spots = [d.measure_off(middle, off, kind="plain") for off in g.flat(edge.at(stations[:-1])) - centre]
     return CoilStretch(edge, d.row([*spots, spots[0]]), stations)

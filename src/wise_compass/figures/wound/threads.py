@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
@@ -14,7 +14,7 @@ from wise_compass.drafting.givens import Choice, Count, Length, Real
 from wise_compass.drafting.marks import Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare
+from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.wound.coils import (
     GAP,
     development,
@@ -36,7 +36,7 @@ from wise_compass.figures.wound.winding import (
     side_edges,
     straight,
 )
-from wise_compass.geometry.coils import CoilEdge, Winding, even_half, flank_contours, pointed_half, turned_of
+from wise_compass.geometry.coils import CoilEdge, FlankContour, Winding, even_half, flank_contours, pointed_half
 from wise_compass.geometry.vectors import Array, Number, point, point3
 
 
@@ -96,6 +96,23 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
         ends = -self.overhang, self.rise + self.overhang
         return Winding(core, outer, self.lead, self.whole_turns, self.sign, self.starts, half, core, *ends)
 
+    @cached_property
+    def flanks(self) -> list[FlankContour]:
+        """Where the flanks of a vee thread turn away from the eye."""
+        if self.form == "square":
+            return []
+        return [
+            one
+            for start in range(self.starts)
+            for upper in (True, False)
+            for one in flank_contours(self.winding, self.slope, upper, start)
+        ]
+
+    @property
+    def slope(self) -> float:
+        """How far a vee thread's flank falls along the axis, by the radius."""
+        return self.pitch / (self.outer_diameter - self.core_diameter)
+
     def helix_lines(self) -> list[tuple[str, float, float]]:
         outer, core, p = self.outer_diameter / 2, self.core_diameter / 2, self.pitch
         if self.form == "vee":
@@ -135,6 +152,26 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from super().truths(found)
         yield from self.edge_truths(found)
+        if self.flanks:
+            words = "Each flank’s line runs from root to crest of one flank, where it turns away from the eye"
+            yield Truth(words, self._flank_misses(found))
+
+    def _flank_misses(self, found: Found) -> Array:
+        """How far the ends of the flanks' lines are from their helices, and the flank's normal there from lying square
+        to the line of sight."""
+        climb, root, crest = self.lead / (2 * np.pi), self.core_diameter / 2, self.outer_diameter / 2
+        misses = []
+        for k, flank in enumerate(self.flanks):
+            way = 1 if flank.upper else -1
+            turned = []
+            for name, radius, up in (("K", crest, 0.0), ("R", root, self.pitch / 2)):
+                at = found[f"{name}{k}"]
+                turned.append((at[..., 1] - self.lift - way * up) / climb)
+                bearing = self.sign * turned[-1] + 2 * np.pi * flank.start / self.starts
+                misses.append(at[..., 0] - radius * np.cos(bearing))
+                misses.append(climb * np.cos(bearing) - way * self.sign * self.slope * radius * np.sin(bearing))
+            misses.append(np.maximum(np.abs(turned[0] - turned[1]) - np.pi / 2, 0.0))
+        return np.stack(misses)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         outer, core = self.outer_diameter / 2, self.core_diameter / 2
@@ -178,6 +215,7 @@ def thread_divided(g: ScrewThread, d: Draft) -> None:
             which = f" of start {start + 1}" if g.starts > 1 else ""
             says = f"From the divisions of outer and core circle carry up the edges{which}: {words}."
             edges.append(helical_edges(g, d, rings, points, start, says))
+        flank_ends = _flank_ends(g, d, points)
     mean = (g.outer_diameter + g.core_diameter) / 2
     development(d, point(g.widest + 2.2 * GAP, g.lift), np.pi * mean, 1.0, g.lead)
     g.touch_in(d)
@@ -185,7 +223,7 @@ def thread_divided(g: ScrewThread, d: Draft) -> None:
         corners = core_ends(g, d, foot)
         stretches = [
             *core_sides(g, corners),
-            *(one for s, found in enumerate(edges) for one in _thread_edges(g, found, s)),
+            *(one for s, found in enumerate(edges) for one in _thread_edges(g, found, flank_ends, s)),
         ]
         words = (
             "Line in the sides of the core, the edges and the flanks as far as they "
@@ -222,19 +260,45 @@ def core_sides(g: ScrewThread, corners: list[list[Spot]]) -> list[CoilStretch]:
     return [straight(side(x), low.at, high.at) for x, low, high in zip((-core, core), *corners)]
 
 
-def _thread_edges(g: ScrewThread, edges: Edges, start: int) -> list[CoilStretch]:
-    winding = g.winding
+def _thread_edges(
+    g: ScrewThread, edges: Edges, flank_ends: Sequence[tuple[Spot, Spot]], start: int
+) -> list[CoilStretch]:
     if g.form == "square":
         ends = end_edges(g, edges, start, (("C", "A"), ("E", "B")), (("B", "A"),))
         return [*edges.values(), *side_edges(g, edges, start, (("B", "A"),)), *ends]
     lower_root = 360.0 / g.starts  # further on it is the upper root of the ridge before
     shared = edges["E"]._replace(edge=edges["E"].edge._replace(last=min(lower_root, g.total)))
-    slope = g.pitch / (g.outer_diameter - g.core_diameter)
-    contours = []
-    for upper, letter in ((True, "C"), (False, "E")):
-        for edge in flank_contours(winding, slope, upper, start):
-            # a straightedge laid along root and crest touches both where the flank turns away
-            root, crest = (turned_of(winding, edge, radius, start) for radius in (winding.core, winding.outer))
-            contours.append(straight(edge, edges[letter].at(root), edges["A"].at(crest)))
     ends = end_edges(g, edges, start, (("C", "A"), ("E", "A")), ())
-    return [edges["A"], edges["C"], shared, *contours, *ends]
+    return [edges["A"], edges["C"], shared, *_flanks(g, flank_ends, start), *ends]
+
+
+def _flank_ends(g: ScrewThread, d: Draft, points: Sequence[Spot]) -> list[tuple[Spot, Spot]]:
+    """Where each flank's line leaves the root and where it reaches the crest."""
+    if not g.flanks:
+        return []
+    lean = [
+        float(np.rad2deg(np.arctan2(g.lead / (2 * np.pi), g.slope * radius)))
+        for radius in (g.winding.core, g.winding.outer)
+    ]
+    says = (
+        f"The flanks turn away from the eye {trim(lean[0])}° off the sides on the core and {trim(lean[1])}° on the "
+        "outer circle, the upper ones beyond, the lower ones before. Carry these places up to root and crest: R0, K0 …"
+    )
+    turned = g.turned_at()
+    ends = []
+    with d.as_one("Protractor", says, *(Setting(angle, "°") for angle in lean)):
+        for k, flank in enumerate(g.flanks):
+            two = []
+            for letter, radius, at in (("R", g.winding.core, flank.root), ("K", g.winding.outer, flank.crest)):
+                near = int(np.abs(turned - at).argmin())
+                off = g.flat(flank.edge.at(radius)) - g.flat(g.winding.on(g.coil_radius, turned[near], 0.0))
+                two.append(d.measure_off(points[near], off, f"{letter}{k}", kind="plain"))
+            ends.append((two[0], two[1]))
+    return ends
+
+
+def _flanks(g: ScrewThread, ends: Sequence[tuple[Spot, Spot]], start: int) -> Iterator[CoilStretch]:
+    """The lines of a start's flanks."""
+    for flank, (root, crest) in zip(g.flanks, ends):
+        if flank.start == start:
+            yield straight(flank.edge, root.at, crest.at)

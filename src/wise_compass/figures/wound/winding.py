@@ -16,7 +16,7 @@ from wise_compass.drafting.marks import Row, Spot
 from wise_compass.drafting.truths import Found, Truth
 from wise_compass.drafting.wording import mm
 from wise_compass.figures.wound.coils import Coil
-from wise_compass.geometry.coils import CoilEdge, Winding, visible_pieces
+from wise_compass.geometry.coils import Body, CoilEdge, Winding, visible_pieces
 from wise_compass.geometry.vectors import Array, Number, distance, point
 
 FINEST = 7.5
@@ -43,6 +43,11 @@ class Wound(Coil):
     @cached_property
     @abstractmethod
     def winding(self) -> Winding: ...
+
+    @property
+    def hides(self) -> Body:
+        """The body as it hides its own edges."""
+        return self.winding
 
     @abstractmethod
     def helix_lines(self) -> list[tuple[str, float, float]]:
@@ -176,7 +181,7 @@ def side_edges(g: Wound, edges: Edges, start: int, pairs: Sequence[tuple[str, st
 
 def line_in_edges(g: Wound, d: Draft, stretches: Sequence[CoilStretch], says: str) -> None:
     """What is seen of edges, lined in along the hand's own lines."""
-    pieces = visible_pieces(g.winding, [one.edge for one in stretches], FINEST)
+    pieces = visible_pieces(g.hides, [one.edge for one in stretches], FINEST)
     with d.as_one("Curve", says):
         for one, seen in zip(stretches, pieces):
             for a, b in seen:
