@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+import random
 import unittest
 
 import numpy as np
@@ -46,6 +47,42 @@ class Apollonius(unittest.TestCase):
         self.assertEqual(len(self.touched([(0, 0, 18), (74, 6, 13), (30, 62, 10)])), 8)
         self.assertEqual(len(self.touched([(0, 0, 0), (40, 0, 0), (20, 30, 0)])), 1)
         self.assertEqual(self.touched([(0, 0, 20), (0, 0, 40), (100, 0, 10)]), [])
+
+    def by_inversion(self, one: float, other: float, third: tuple[float, float, float]) -> list[float]:
+        """Radii of the answers where the first two, about (0, 0) and (one + other, 0), touch: inversion about the
+        point of touch makes two parallel lines of them."""
+        left, right = -1 / (2 * one), 1 / (2 * other)
+        x, y = third[0] - one, third[1]
+        power = x * x + y * y - third[2] ** 2
+        x, y, r = x / power, y / power, abs(third[2] / power)
+        half, middle, radii = (right - left) / 2, (left + right) / 2, []
+        for apart in (r + half, abs(r - half)):  # circles between the lines
+            room = apart**2 - (middle - x) ** 2
+            for up in (math.sqrt(room), -math.sqrt(room)) if room > 0 else ():
+                at = (middle, y + up)
+                radii.append(half / abs(at[0] ** 2 + at[1] ** 2 - half**2))
+        for line in (x - r, x + r):  # lines along them, which were circles through the point of touch
+            if min(abs(line - left), abs(line - right)) > 1e-9 * abs(line):
+                radii.append(1 / (2 * abs(line)))
+        return sorted(radii)
+
+    def test_where_two_touch_each_answer_is_told_once(self) -> None:
+        self.assertEqual(len(self.touched([(0, 0, 31.73), (84.72, 0, 52.99), (21.91, 95.03, 8.7)])), 6)
+        largest = self.touched([(0, 0, 29.78), (42.62, 0, 12.84), (48.71, -94.57, 20.76)])[-1]
+        self.assertAlmostEqual(largest, 2423.73, places=2)
+        self.assertEqual(len(self.touched([(0, 0, 9.75), (52.56, 0, 42.81), (62.43, 39.14, 52.49)])), 4)
+        chance = random.Random(28)
+        tried = 0
+        while tried < 400:
+            one, other = round(chance.uniform(5, 60), 2), round(chance.uniform(5, 60), 2)
+            third = tuple(round(chance.uniform(*span), 2) for span in ((-50, 120), (-100, 100), (3, 60)))
+            want = self.by_inversion(one, other, third)  # type: ignore[arg-type]
+            if min(want) < 1 or max(want) > 5e4:
+                continue
+            tried += 1
+            with self.subTest(one=one, other=other, third=third):
+                rows = [(0.0, 0.0, one), (round(one + other, 2), 0.0, other), third]
+                np.testing.assert_allclose(self.touched(rows), want, rtol=1e-4)  # type: ignore[arg-type]
 
     def test_they_turn_and_grow_with_their_circles(self) -> None:
         rows = np.array([(0, 0, 18), (74, 6, 13), (30, 62, 10)], dtype=float)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import random
 import re
 import unittest
 from collections import Counter
@@ -257,6 +258,52 @@ def apart(one: np.ndarray, other: np.ndarray, touch: float) -> bool:
 
 
 class Meeting(unittest.TestCase):
+    def test_the_hole_of_a_branch_that_touches_the_mains_side(self) -> None:
+        """Its ends against the extremes of x(δ), δ from the corner, sought to the last digit in long doubles."""
+        chance = random.Random(5)
+        cases = [(80.0, 40.0, 45.0, 64.4742)]
+        cases += [
+            (round(chance.uniform(40, 90), 1), round(chance.uniform(10, 38), 1), chance.randint(20, 90), None)
+            for _ in range(40)
+        ]
+        for main, branch, angle, known in cases:
+            with self.subTest(main=main, branch=branch, angle=angle):
+                offset = (main - branch) / 2
+                figure: Any = solid(
+                    "meeting-cylinders",
+                    {
+                        "main_diameter": main,
+                        "branch_diameter": branch,
+                        "offset": offset,
+                        "angle": angle,
+                        "branch_length": 600,
+                    },
+                )
+                big, small = np.longdouble(main) / 2, np.longdouble(branch) / 2
+                lean = np.deg2rad(np.longdouble(angle))
+
+                def x(delta: Any) -> Any:
+                    inside = 2 * small * np.sin(delta / 2) ** 2  # noqa: B023
+                    height = np.sqrt(inside * (2 * big - inside))  # noqa: B023
+                    return (small * np.sin(delta) + height * np.cos(lean)) / np.sin(lean)  # noqa: B023
+
+                ends = []
+                for sign in (1, -1):
+                    low, high = np.longdouble(-np.pi), np.longdouble(np.pi)
+                    for _ in range(12):
+                        tried = np.unique(
+                            np.append(np.linspace(low, high, 2001, dtype=np.longdouble), np.longdouble(0))
+                        )
+                        best = int((sign * x(tried)).argmin())
+                        low, high = tried[max(best - 1, 0)], tried[min(best + 1, len(tried) - 1)]
+                    ends.append(x(tried[best]))
+                told = next(value.value for value in figure.values("") if value.name == "hole_length")
+                self.assertAlmostEqual(told, float(ends[1] - ends[0]), places=9)
+                if known:
+                    self.assertAlmostEqual(told, known, places=4)
+                made = run(figure)
+                self.assertEqual([proof.says for proof in made.proofs if not proof.holds], [])
+
     @drawn
     @given(drawn_givens(catalogue()["meeting-cylinders"]))
     def test_its_curve_lies_on_both_and_its_ends_are_the_extremes(self, givens: dict[str, Any]) -> None:

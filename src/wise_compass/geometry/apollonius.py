@@ -7,17 +7,19 @@ rounding are one.
 
 from __future__ import annotations
 
+from decimal import Context, Decimal, localcontext
+
 import numpy as np
 
 from wise_compass.geometry.vectors import Array, distance
 
 _SIGNS = ((1, 1, 1), (1, 1, -1), (1, -1, 1), (1, -1, -1))
 ALIKE = 1e-6
-"""Circles that differ by less than this part of their sizes are one: what tells them apart is the rounding of a double
-root."""
-PARALLEL = 1e-10
-"""Two planes whose normals have a sine below this are parallel: no circle touches so, or a whole family does."""
-_Wide = np.longdouble
+"""Circles that differ by less than this part of their sizes are one: closer than a hand could tell them apart."""
+_DIGITS = Context(prec=60)
+_NOTHING = Decimal(10) ** -30
+"""Of what it is made of: a difference that is smaller is the rounding of its sixty digits."""
+Triple = tuple[Decimal, Decimal, Decimal]
 
 
 def tangent_circles(centres: Array, radii: Array, largest: float = 1e6) -> tuple[Array, Array, Array]:
@@ -32,20 +34,18 @@ def tangent_circles(centres: Array, radii: Array, largest: float = 1e6) -> tuple
     array([ 3.094011, 43.094011])
     """
     span = float(np.abs(centres - centres.mean(axis=0)).max() + radii.max()) or 1.0
-    middle = centres.mean(axis=0)
+    # as the numbers are written, so that circles that are given to touch do
+    given = [(_written(x), _written(y), _written(r)) for (x, y), r in zip(centres.tolist(), radii.tolist())]
     found: list[tuple[Array, float, Array]] = []
-    for signs in np.array(_SIGNS, dtype=float):
-        for x, y, r in _touching((centres - middle) / span, signs * radii / span):
-            contacts = signs if r >= 0 else -signs
-            kept = _polished((centres - middle) / span, contacts * radii / span, np.array([x, y]), abs(r))
-            if kept is None:
-                continue
-            centre, radius = kept[0] * span + middle, kept[1] * span
-            if not ALIKE * span < radius < largest:
-                continue
-            known = [(c, q) for c, q, _ in found] + list(zip(centres, radii))
-            if all(not _alike(centre, radius, c, float(q), span) for c, q in known):
-                found.append((centre, radius, contacts))
+    with localcontext(_DIGITS):
+        for signs in _SIGNS:
+            for x, y, r in _touching([(px, py, sign * q) for (px, py, q), sign in zip(given, signs)]):
+                centre, radius = np.array([float(x), float(y)]), abs(float(r))
+                if not ALIKE * span < radius < largest:
+                    continue
+                known = [(c, q) for c, q, _ in found] + list(zip(centres, radii))
+                if all(not _alike(centre, radius, c, float(q), span) for c, q in known):
+                    found.append((centre, radius, np.array(signs, dtype=float) * (1.0 if r >= 0 else -1.0)))
     found.sort(key=lambda one: one[1])
     if not found:
         return np.zeros((0, 2)), np.zeros(0), np.zeros((0, 3))
@@ -57,57 +57,46 @@ def _alike(c: Array, r: float, d: Array, q: float, span: float) -> bool:
     return float(distance(c, d)) + abs(r - q) < ALIKE * (span + r)
 
 
-def _touching(centres: Array, offsets: Array) -> list[tuple[float, float, float]]:
-    """Solutions (x, y, R) of |P − Cᵢ| = |R + offsetᵢ|, R of either sign; in long doubles, as the differences lose
-    digits."""
-    c, o = centres.astype(_Wide), offsets.astype(_Wide)
-    rows = np.column_stack([2 * (c[1:] - c[0]), 2 * (o[1:] - o[0])])
-    right = (c[1:] ** 2).sum(axis=1) - (c[0] ** 2).sum() - o[1:] ** 2 + o[0] ** 2
-    sizes = np.sqrt((rows**2).sum(axis=1))
-    if sizes.min() < PARALLEL:
-        return []
-    along = np.cross(rows[0], rows[1])
-    bent = np.sqrt((along**2).sum())
-    if bent < PARALLEL * sizes[0] * sizes[1]:
-        return []
+def _written(value: float) -> Decimal:
+    return Decimal(repr(float(value)))
+
+
+def _cross(u: Triple, w: Triple) -> Triple:
+    return u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]
+
+
+def _dot(u: Triple, w: Triple) -> Decimal:
+    return u[0] * w[0] + u[1] * w[1] + u[2] * w[2]
+
+
+def _touching(circles: list[Triple]) -> list[Triple]:
+    """Solutions (x, y, R) of |P − Cᵢ| = |R + rᵢ|, R and rᵢ of either sign, in the digits of the current context; a double
+    root once."""
+    first, *others = circles
+    normals: list[Triple] = []
+    right = []
+    for x, y, r in others:
+        normals.append((2 * (x - first[0]), 2 * (y - first[1]), 2 * (r - first[2])))
+        right.append(x * x + y * y - r * r - first[0] ** 2 - first[1] ** 2 + first[2] ** 2)
+    one, other = normals
+    along = _cross(one, other)
+    bent = _dot(along, along)
+    if bent <= _NOTHING * _dot(one, one) * _dot(other, other):
+        return []  # the planes are parallel: no circle touches so, or a whole family does
     # the point of both planes that lies nearest to the origin (Cramer's rule on the normals and their product)
-    base = (right[0] * np.cross(rows[1], along) + right[1] * np.cross(along, rows[0])) / bent**2
-    along = along / bent
-    start = base - np.array([*c[0], -o[0]])
-    metric = np.array([1, 1, -1], dtype=_Wide)
-    a, b, k = (along * along * metric).sum(), (along * start * metric).sum(), (start * start * metric).sum()
-    if abs(a) < 1e-13:
-        times = [-k / (2 * b)] if abs(b) > 1e-13 else []
+    u, w = _cross(other, along), _cross(along, one)
+    base = [(right[0] * p + right[1] * q) / bent for p, q in zip(u, w)]
+    start = (base[0] - first[0], base[1] - first[1], base[2] + first[2])
+    a, b, k = (p[0] * q[0] + p[1] * q[1] - p[2] * q[2] for p, q in ((along, along), (along, start), (start, start)))
+    size = _dot(along, along)
+    times: list[Decimal]
+    if abs(a) <= _NOTHING * size:
+        times = [-k / (2 * b)] if abs(b) > _NOTHING * (size * _dot(start, start)).sqrt() else []
     else:
         inside = b * b - a * k
-        room = 1e-14 * (b * b + abs(a * k) + abs(a))
+        room = _NOTHING * (b * b + abs(a * k))
         if inside < -room:
             return []
-        if inside < room:
-            times = [-b / a]
-        else:
-            q = -(b + np.copysign(np.sqrt(inside), b))
-            times = [q / a, k / q]
-    return [tuple(float(v) for v in base + t * along) for t in times]  # type: ignore[misc]
-
-
-def _polished(centres: Array, offsets: Array, centre: Array, radius: float) -> tuple[Array, float] | None:
-    """A few Newton steps on |P − Cᵢ| = |R + offsetᵢ|; None where they lead nowhere. A step that is no better is not
-    taken."""
-    state = np.array([*centre, radius])
-
-    def misses(state: Array) -> Array:
-        return np.asarray(distance(centres, state[:2]) - np.abs(state[2] + offsets))
-
-    for _ in range(4):
-        away, miss = distance(centres, state[:2]), misses(state)
-        if (away < 1e-12).any() or np.abs(miss).max() < 1e-16:
-            break
-        slope = np.column_stack([(state[:2] - centres) / away[:, None], -np.where(state[2] + offsets >= 0, 1.0, -1.0)])
-        moved = state - np.linalg.lstsq(slope, miss, rcond=1e-9)[0]
-        if not np.isfinite(moved).all() or np.abs(misses(moved)).max() >= np.abs(miss).max():
-            break
-        state = moved
-    if state[2] <= 0 or np.abs(misses(state)).max() > 1e-12 * (1 + abs(state[2])):
-        return None
-    return state[:2], float(state[2])
+        root = inside.sqrt() if inside > room else Decimal(0)
+        times = [(-b - root) / a, (-b + root) / a] if root else [-b / a]
+    return [(base[0] + t * along[0], base[1] + t * along[1], base[2] + t * along[2]) for t in times]

@@ -68,6 +68,8 @@ def crossings(drawn: DrawnLines) -> Places:
     """
     looked = _Crossings(drawn)
     found = [*looked.of_straight(), *looked.of_rims(), *looked.of_saddles()]
+    if not found:
+        return np.zeros(0, dtype=int), np.zeros(0)
     numbers, at = (np.concatenate(each) for each in zip(*found))
     return numbers, at
 
@@ -206,7 +208,7 @@ class _Crossings:
 
     def of_saddles(self) -> Found:
         """Of straight lines with rims on saddles."""
-        if not len(self.saddles):
+        if not len(self.saddles) or not len(self.lines):
             return
         flat = self._stepped[len(self.rims) :].reshape(-1, 3)
         level = (self.starts * self.normals).sum(axis=1)

@@ -12,10 +12,29 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.geometry.curves import Curve
-from wise_compass.geometry.vectors import Number, cosd, point, sind
+from wise_compass.geometry.vectors import Array, Number, cosd, point, sind
 
 FLOOR = 1e-9
 """Of the main's radius: how low a height is taken at least, where slopes are divided by it."""
+
+
+TOUCH = 1e-9
+"""Of the main's radius: a branch that comes so near to the main's side touches it."""
+
+
+def rooms(main: float, branch: float, offset: float, t: Number) -> tuple[Array, Array]:
+    """How far a point of the branch stands inside the main's front and inside its back, main ∓ (offset + branch sin t).
+
+    Written as a slack and a square (1 − sin t = 2 sin² (45° − t/2)), so that nothing cancels where the branch touches
+    the side: there the height is as steep on either side of its 0 as it is in truth.
+
+    >>> [float(part) for part in rooms(30.0, 20.0, 10.0, 90.0)]
+    [0.0, 60.0]
+    """
+    t = np.asarray(t, dtype=float)
+    front, back = main - offset - branch, main + offset - branch
+    front, back = (0.0 if abs(slack) <= TOUCH * main else slack for slack in (front, back))
+    return front + 2 * branch * sind(45.0 - t / 2) ** 2, back + 2 * branch * sind(45.0 + t / 2) ** 2
 
 
 class Meeting(NamedTuple):
@@ -40,7 +59,8 @@ class Meeting(NamedTuple):
     def height(self, t: Number) -> tuple[Number, Number, Number]:
         """How high it stands over the main's axis (the circle's equation), with its derivatives."""
         y, slope, bend = self.depth(t)
-        h = np.sqrt(np.maximum((self.main - np.abs(y)) * (self.main + np.abs(y)), 0.0))
+        front, back = rooms(self.main, self.branch, self.offset, t)
+        h = np.sqrt(np.maximum(front * back, 0.0))
         under = np.maximum(h, FLOOR * self.main)
         rise = -y * slope / under
         return h, rise, -(slope**2 + y * bend + rise**2) / under

@@ -19,12 +19,10 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
 from wise_compass.geometry.curves import Curve
-from wise_compass.geometry.meeting import Meeting
+from wise_compass.geometry.meeting import TOUCH, Meeting, rooms
 from wise_compass.geometry.unfold import FlatPiece, Pattern, resting
 from wise_compass.geometry.vectors import Array, Number, cosd, distance, left_of, multiples, point3, sind, unit
 
-TOUCH = 1e-9
-"""Of the main's radius: a branch that is narrower by less is as wide, and planes nearer together are one."""
 STUB = 14.0
 """How much of the main is drawn beyond the hole."""
 SKIN = 10.0
@@ -111,9 +109,8 @@ class MeetingCylinders(
 
     def height(self, turn: Number) -> Number:
         """How high over the main's axis its upper skin stands there; 0 where the branch touches the main's side."""
-        deep = np.abs(self.depth(turn))
-        room = self.main - deep
-        return np.sqrt(np.where(room <= TOUCH * self.main, 0.0, room * (self.main + deep)))
+        front, back = rooms(self.main, self.branch, self.offset, turn)
+        return np.sqrt(np.maximum(front * back, 0.0))
 
     @cached_property
     def corners(self) -> list[float]:
@@ -187,7 +184,8 @@ class MeetingCylinders(
                 x = sign * self.curve(tried)[..., 0]
                 best = float(tried[int(np.argmin(x))])
                 tried, step = np.linspace(best - step, best + step, 65), step / 32
-            ends.append(sign * float(x.min()))
+            corners = [sign * float(self.curve(turn)[..., 0]) for turn in self.corners]
+            ends.append(sign * min(float(x.min()), *corners, np.inf))
         return ends[0], ends[1]
 
     # what is told
