@@ -44,13 +44,13 @@ def seconds(command: list[str]) -> float:
     return time.perf_counter() - began
 
 
-def paired(one: list[str], other: list[str], rounds: int = 11) -> dict[str, float]:
-    """The two commands in turn: the least of each, which no other work on the machine has lengthened, and their
-    ratio."""
+def paired(one: list[str], other: list[str], rounds: int = 21) -> dict[str, float]:
+    """The two commands in turn: the median of the ratios of neighbours, which what slows the machine for a while slows
+    alike."""
     seconds(one), seconds(other)
     pairs = [(seconds(one), seconds(other)) for _ in range(rounds)]
     ours, theirs = (min(column) for column in zip(*pairs))
-    return {"ours_ms": 1000 * ours, "theirs_ms": 1000 * theirs, "ratio": ours / theirs}
+    return {"ours_ms": 1000 * ours, "theirs_ms": 1000 * theirs, "ratio": statistics.median(a / b for a, b in pairs)}
 
 
 def timed(do: Callable[[], object]) -> float:

@@ -25,7 +25,8 @@ from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.store import save
 from wise_compass.practice.problems import problem_of
 from wise_compass.study.measures import exactly, named
-from wise_compass.terminal.parsing import command, names
+from wise_compass.terminal.names import names
+from wise_compass.terminal.parsing import command
 
 
 class AtHome(unittest.TestCase):

@@ -70,8 +70,8 @@ def _dot(u: Triple, w: Triple) -> Decimal:
 
 
 def _touching(circles: list[Triple]) -> list[Triple]:
-    """Solutions (x, y, R) of |P − Cᵢ| = |R + rᵢ|, R and rᵢ of either sign, in the digits of the current context; a double
-    root once."""
+    """Solutions (x, y, R) of |P − Cᵢ| = |R + rᵢ|, R and rᵢ of either sign, in the digits of the current context; a
+    double root once."""
     first, *others = circles
     normals: list[Triple] = []
     right = []

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-import argparse
 import gc
 import io
 import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from wise_compass.drafting.refusals import Refused
-from wise_compass.terminal.parsing import command, names, parsed
-from wise_compass.terminal.shared.figures import style_of
+from wise_compass.terminal.names import names
+
+if TYPE_CHECKING:
+    import argparse
 
 
 def _desk(arguments: Sequence[str]) -> int:
@@ -51,12 +53,17 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         if not arguments or (arguments[0] not in names() and not {"-h", "--help", "--version"} & set(arguments)):
             return _desk(arguments)
+        from wise_compass.terminal.parsing import command, parsed
+
         args = parsed(arguments)
         command(args.command).handle(args)
         sys.stdout.flush()
     except Refused as refusal:
-        given = refusal.given
-        says = refusal.words(style_of(args)) if args is not None and hasattr(args, "units") else refusal.says
+        given, says = refusal.given, refusal.says
+        if args is not None and hasattr(args, "units"):
+            from wise_compass.terminal.shared.figures import style_of
+
+            says = refusal.words(style_of(args))
         named = f"{given}: " if given and given not in says.split() else ""
         print(f"wise-compass: {named}{' '.join(says.split())}", file=sys.stderr)
         return 2

@@ -5,13 +5,12 @@ from __future__ import annotations
 import argparse
 import os
 from collections.abc import Callable, Sequence
-from functools import cache
 from importlib import import_module
-from pathlib import Path
 from typing import Any, Protocol, cast
 
 from wise_compass import __version__
 from wise_compass.drafting.refusals import Refused
+from wise_compass.terminal.names import names
 
 PROGRAM = "wise-compass"
 WIDE = 80
@@ -24,13 +23,6 @@ class Command(Protocol):
     SAYS: str
     options: Callable[[argparse.ArgumentParser], None]
     handle: Callable[[argparse.Namespace], None]
-
-
-@cache
-def names() -> tuple[str, ...]:
-    """Every command, by the names of their modules; imports none of them."""
-    folder = Path(__file__).parent / "commands"
-    return tuple(sorted(file.stem for file in folder.glob("*.py") if file.stem != "__init__"))
 
 
 def command(name: str) -> Command:
