@@ -16,10 +16,14 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 PYTHON = """#!/bin/sh
 # stands for Python: makes "environments" that hold only itself, and counts the installations
+flags=
+while [ "$1" = -I ] || [ "$1" = -P ]; do flags="$flags$1"; shift; done
+[ -n "$flags" ] || { echo "started without -I or -P" >&2; exit 9; }
 case "$1 $2" in
 "-m venv") mkdir -p "$3/bin" && cp "$FAKE/real" "$3/bin/real-python" && ln -sf real-python "$3/bin/python" ;;
 "-m pip") echo pip >>"$FAKE/installed"; sleep "${PIP_TAKES:-0}"; [ -z "${PIP_FAILS:-}" ] ;;
 "-m wise_compass") echo "started $3" ;;
+"-c import cv2"*) [ -z "${IMPORT_FAILS:-}" ] ;;
 *) exit 0 ;;
 esac
 """
@@ -103,6 +107,41 @@ class FirstStart(unittest.TestCase):
         self.assertEqual(status, 3)
         self.assertIn("could not be installed", err)
         self.assertTrue((self.here / ".venv" / "bin" / "python").exists())
+
+    def test_what_cannot_be_imported_is_not_stamped_as_good(self) -> None:
+        status, _, err = self.done(self.start("list", IMPORT_FAILS="1"))
+        self.assertEqual(status, 3)
+        self.assertIn("cannot be used", err)
+        self.assertEqual(self.leftovers(), {".venv.lock"})
+
+    def test_a_kill_between_the_two_moves_loses_neither_environment(self) -> None:
+        self.done(self.start("list"))
+        for name in (".venv.old", ".venv.new"):
+            (self.here / ".venv").rename(self.here / name)
+            self.assertEqual(self.done(self.start("list"))[:2], (0, "started list\n"))
+            self.assertEqual(self.installations, 1, f"{name} was thrown away")
+
+    def test_a_folder_that_no_environment_can_be_made_in_is_named(self) -> None:
+        odd = self.here.rename(self.here.with_name("mill: drawings"))
+        status, _, err = self.done(self.start("list", program=odd / "wise-compass"))
+        self.assertEqual(status, 3)
+        self.assertIn("“:”", err)
+
+    def test_what_lies_in_the_folder_one_stands_in_is_not_run(self) -> None:
+        """The program as it is, started beside modules with the names of those that it imports."""
+        for name in ("json", "csv", "argparse", "numpy", "dataclasses"):
+            (self.fake / f"{name}.py").write_text("raise SystemExit('code of the folder was run')")
+        text = (ROOT / "wise-compass").read_text("utf-8")
+        line = next(line for line in text.splitlines() if "exec" in line)
+        command = line.replace("$here/.venv/bin/python", sys.executable).replace("$here", str(ROOT))
+        done = subprocess.run(
+            ["sh", "-c", command, "wise-compass", "solve", "bisect-line", "--json"],
+            cwd=self.fake,
+            capture_output=True,
+            text=True,
+            timeout=60,
+        )
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
 
     def test_through_a_link(self) -> None:
         link = self.fake / "wc"

@@ -111,6 +111,24 @@ class Circles(unittest.TestCase):
             self.assertAlmostEqual(told(made)["largest_miss"], far, delta=2e-3)
             self.assertAlmostEqual(max(gap.largest for gap in gaps(made)), far, delta=0.05)
 
+    def test_the_curve_through_eight_points_owns_up_to_its_own_miss(self) -> None:
+        """Places of the curve as lined in, put into the ellipse's own equation; not the points alone."""
+        kind = catalogue()["pictorial-circle"]
+        for givens in ({"face": "top"}, {"drawn": "cavalier", "face": "right", "receding": "30"}):
+            made = run(make(kind, givens), "diagonals")
+            u, v = made.figure.halves  # type: ignore[attr-defined]
+            fine = np.linspace(0, 2 * math.pi, 20001)
+            true = np.cos(fine)[:, None] * u + np.sin(fine)[:, None] * v
+            lines = [
+                line - made.found["O"]
+                for mark in made.marks
+                if isinstance(mark, CurveMark) and mark.role is Role.OUTLINE and mark.row.fair
+                for line in mark.polylines(32)
+            ]
+            far = max(float(np.hypot(*(true - at).T).min()) for line in lines for at in line)
+            self.assertAlmostEqual(told(made)["largest_miss"], far, delta=2e-3)
+        self.assertGreater(far, 2.0)
+
     def test_axes_by_singular_values(self) -> None:
         kind = catalogue()["pictorial-circle"]
         for drawn_as, face, receding in (

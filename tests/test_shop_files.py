@@ -64,6 +64,22 @@ class Files(unittest.TestCase):
             self.assertIn(part, words)
         self.assertEqual(words.count("Cut edges of sheet are sharp"), 1)
 
+    def test_a_joint_between_two_pieces_on_one_strip_is_cut_once(self) -> None:
+        path = self.folder / "elbow.svg"
+        self.assertEqual(self.cli("elbow", "--out", str(path))[0], 0)
+        root = ElementTree.fromstring(path.read_text("utf-8"))
+        paths = [one.get("d") or "" for one in root.findall(f"{SVG}g[@id='cut']/{SVG}path")]
+        self.assertEqual([words.rstrip().endswith("Z") for words in paths], [True, False, False, False])
+        steps: list[tuple[tuple[float, ...], ...]] = []
+        total = 0.0
+        for words in paths:
+            at = [tuple(float(x) for x in pair.split()) for pair in re.findall(r"[ML]([^MLZ]+)", words)]
+            at += at[:1] if words.rstrip().endswith("Z") else []
+            steps += [tuple(sorted(pair)) for pair in zip(at[:-1], at[1:])]
+            total += sum(float(np.hypot(*(np.array(b) - np.array(a)))) for a, b in zip(at[:-1], at[1:]))
+        self.assertEqual(len(steps), len(set(steps)), "a stretch is cut twice")
+        self.assertAlmostEqual(total, shop("elbow").takings.cuts, delta=0.1)
+
     def test_points_come_in_the_order_in_which_they_are_cut(self) -> None:
         path = self.folder / "finial.csv"
         self.assertEqual(self.cli("pyramid", "sides=5", "--base-lap", "4", "--out", str(path))[0], 0)

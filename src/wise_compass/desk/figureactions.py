@@ -20,8 +20,7 @@ class FigureActions(JobWindow):
         chooser = Chooser(self, bool(self.session.entry))
         if chooser.exec() and chooser.picked is not None:
             kind = chooser.picked
-            method = next(iter(kind.methods))
-            entry = Entry(kind.id, kind.title, method, kind().stored())
+            entry = Entry(kind.id, kind.title, "", kind().stored())
             session = self.session
             session.edit(session.job.added(entry, session.entry_id, not chooser.share.isChecked()), "New figure")
             session.select(entry.id)

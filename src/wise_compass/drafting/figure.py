@@ -190,6 +190,15 @@ def method_named(figure: type[Figure], id: str | None) -> Method:
     return figure.methods[id]
 
 
+def method_for(figure: Figure, id: str | None = None) -> Method:
+    """The method with this id; where none is named the first that serves these givens, or if none does, the first.
+    Raises :class:`Refused` for an id that the figure does not have."""
+    if id is None:
+        ways = type(figure).methods.values()
+        return next((way for way in ways if way.fits(figure) is None), next(iter(ways)))
+    return method_named(type(figure), id)
+
+
 def make(figure: type[F], typed: Mapping[str, object], style: Style = PLAIN) -> F:
     """A figure from what was typed or stored for each of its givens; raises :class:`Refused`."""
     values: dict[str, Any] = {}

@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from wise_compass.drafting.figure import Figure, Method, method_named
+from wise_compass.drafting.figure import Figure, Method, method_for
 from wise_compass.drafting.instruments import Deviation, UnsteadyHands
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
@@ -68,7 +68,7 @@ def run_hands(
             f"{count} hands were asked for; hands goes from 2 to {MOST_HANDS}. "
             f"{'Raise' if count < 2 else 'Lower'} hands.",
         )
-    chosen = method_named(type(figure), method)
+    chosen = method_for(figure, method)
     tally = _Tally({value.name: value.unit for value in figure.values(chosen.id)})
     for k, begin in enumerate(range(0, count, AT_ONCE)):
         own = seed if k == 0 or seed is None else (seed, k)

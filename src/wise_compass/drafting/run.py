@@ -12,7 +12,7 @@ import numpy as np
 from wise_compass.drafting.capabilities import Developed, Part, Picture, Pictured, courses_of, true_lines_of
 from wise_compass.drafting.course import Course, laid
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, Method, method_named
+from wise_compass.drafting.figure import Figure, Method, method_for
 from wise_compass.drafting.instruments import Deviation, SteadyHand, UnsteadyHands
 from wise_compass.drafting.marks import ArcMark, LineMark, Mark, Role, Spot, all_drawn, nominal
 from wise_compass.drafting.recorder import ChoicePoint, Conventions, NoMeet
@@ -191,7 +191,7 @@ def run(
     figure: Figure, method: str | None = None, conventions: Conventions | None = None, slip: str | None = None
 ) -> Run:
     """Run a method exactly, or with the named slip. Raises :class:`Refused` where the method does not serve."""
-    chosen = method_named(type(figure), method)
+    chosen = method_for(figure, method)
     conventions = conventions or Conventions()
     draft = _draw(figure, chosen, SteadyHand(), slip, conventions)
     return Run(
@@ -254,7 +254,7 @@ def lanes_of(
     """
     conventions = conventions or Conventions()
     hands = UnsteadyHands(count, seed, scale, conventions.drafter)
-    draft = _draw(figure, method_named(type(figure), method), hand or hands, slip, conventions)
+    draft = _draw(figure, method_for(figure, method), hand or hands, slip, conventions)
     return Lanes(draft, hands.made)
 
 

@@ -15,6 +15,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Sequence
+from fractions import Fraction
 from typing import NamedTuple
 
 INCH = 25.4
@@ -75,6 +76,16 @@ def digits(value: float) -> str:
     if value == 0:
         return "0"
     return trim(value, min(max(6 - math.floor(math.log10(abs(value))), 0), 15))
+
+
+def as_read(value: Fraction) -> str:
+    """A number so that it is read as the same one: a short decimal, or else a fraction.
+
+    >>> as_read(Fraction(2, 3)), as_read(Fraction(3, 4))
+    ('2/3', '0.75')
+    """
+    short = trim(float(value))
+    return short if Fraction(short.replace("−", "-")) == value else f"{value.numerator}/{value.denominator}"
 
 
 def trim_up(value: float, decimals: int = 4) -> str:

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
-from wise_compass.drafting.figure import Figure, make
+from wise_compass.drafting.figure import Figure, make, method_for, method_named
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
@@ -121,10 +121,21 @@ def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     return Piece(made, entry.title, entry.shift, entry.notes, plots, table, shop_of(entry, made))
 
 
+def way_of(entry: Entry) -> str:
+    """The id of the method that an entry is drawn by: its own, or the first that serves its givens."""
+    kind = figure_named(entry.figure)
+    if entry.method:
+        return entry.method
+    try:
+        return method_for(make(kind, entry.givens)).id
+    except Refused:
+        return method_named(kind, None).id
+
+
 def sentence_of(entry: Entry, style: Style) -> str:
     """An entry's brief as one sentence with its values, as it is read aloud or copied."""
     kind = figure_named(entry.figure)
-    method = entry.method or next(iter(kind.methods))
+    method = way_of(entry)
 
     def filled(slot: re.Match[str]) -> str:
         name = slot[1]

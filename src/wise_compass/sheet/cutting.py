@@ -17,6 +17,10 @@ LAYERS = ("cut", "fold", "mark", "text")
 MARGIN, LEADING, TICK = 10.0, 5.0, 4.0
 BAR = 100.0
 """mm of the line by which a print is checked."""
+ALIKE = 1e-4
+"""mm by which the ends of an edge that two parts have in common may differ."""
+OFF_GRID = 0.2718
+"""Keeps round numbers off the borders between two places."""
 ROOM = 3.0
 """A fold's angle is lettered where the fold is this many times longer than its words."""
 
@@ -32,7 +36,7 @@ def cutting_drawing(shop: Shop, title: str, style: Style) -> Drawing:
     shift = point((wide - float(high[0] - low[0])) / 2, MARGIN + below) - low
     drawing = Drawing(wide, tall)
     drawing.items = [
-        *(Line("cut", 0, "", "cut", line + shift, closed=True) for line in cut_lines(shop)),
+        *(Line("cut", 0, "", "cut", line + shift, closed=closed) for line, closed in cut_lines(shop)),
         *(Line("fold", 0, "", "crease", line + shift) for line in fold_lines(shop)),
         *(Line("mark", 0, "", "mark", line + shift) for cut in shop.cuts for line in _ticks(cut)),
         *fold_texts(shop, style, 1.0, shift, "text"),
@@ -54,17 +58,47 @@ def _words(shop: Shop, title: str, style: Style) -> Iterator[str]:
         yield style.say(words)
 
 
-def cut_lines(shop: Shop) -> list[Array]:
-    """Closed lines round every part with its laps, (m, 2) each."""
-    found = []
+def cut_lines(shop: Shop) -> list[tuple[Array, bool]]:
+    """Lines round every part with its laps, (m, 2) each, and whether they close.
+
+    An edge that two parts have in common, as the pieces of an elbow that lie on one strip have, is cut once: the line
+    round the later part is open there.
+    """
+    found: list[tuple[Array, bool]] = []
+    cut_before: set[tuple[int, ...]] = set()
     for k, cut in enumerate(shop.cuts):
         mine = {id(lap.side): lap for lap in shop.laps if lap.part == k}
-        pieces = []
+        pieces: list[Array | None] = []
         for side in cut.sides:
             lap = mine.get(id(side))
-            pieces.append(lap.free[::-1][:-1] if lap else side.course[:-1])
-        found.append(np.concatenate(pieces))
+            course = lap.free[::-1] if lap else side.course
+            known = _undirected(course)
+            pieces.append(None if known in cut_before else course)
+            cut_before.add(known)
+        found += _runs(pieces)
     return found
+
+
+def _undirected(course: Array) -> tuple[int, ...]:
+    """What two courses have in common that run along one line, whichever way: their ends and their length."""
+    ends = sorted(np.round(course[[0, -1]] / ALIKE + OFF_GRID).astype(int).tolist())
+    long = float(np.asarray(length(np.diff(course, axis=0))).sum())
+    return (*ends[0], *ends[1], round(long / ALIKE + OFF_GRID))
+
+
+def _runs(pieces: list[Array | None]) -> list[tuple[Array, bool]]:
+    """What is left of a closed outline, in runs that are cut at a stroke."""
+    gaps = [k for k, piece in enumerate(pieces) if piece is None]
+    if not gaps:
+        return [(np.concatenate([piece[:-1] for piece in pieces if piece is not None]), True)]
+    first = gaps[0] + 1
+    runs: list[list[Array]] = [[]]
+    for piece in (*pieces[first:], *pieces[:first]):
+        if piece is not None:
+            runs[-1].append(piece)
+        elif runs[-1]:
+            runs.append([])
+    return [(np.concatenate([*(piece[:-1] for piece in run), run[-1][-1:]]), False) for run in runs if run]
 
 
 def fold_lines(shop: Shop) -> list[Array]:

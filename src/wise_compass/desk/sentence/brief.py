@@ -17,7 +17,7 @@ from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style, scale_name, way_words
 from wise_compass.figures.catalogue import figure_named
-from wise_compass.job.build import sentence_of
+from wise_compass.job.build import sentence_of, way_of
 from wise_compass.job.model import Entry
 from wise_compass.sheet.paper import LIES, SCALES, SIZES
 
@@ -95,7 +95,7 @@ class Brief(QWidget):
         return (
             ()
             if entry is None
-            else (entry.figure, entry.id, figure_named(entry.figure).sentence(entry.givens, entry.method))
+            else (entry.figure, entry.id, figure_named(entry.figure).sentence(entry.givens, way_of(entry)))
         )
 
     def _resay(self) -> None:
@@ -107,7 +107,7 @@ class Brief(QWidget):
 
     def _fill(self, flow: FlowLayout, entry: Entry) -> None:
         kind = figure_named(entry.figure)
-        for part in re.split(r"(\{\w+\})", kind.sentence(entry.givens, entry.method)):
+        for part in re.split(r"(\{\w+\})", kind.sentence(entry.givens, way_of(entry))):
             if part.startswith("{"):
                 slot = self._slot(part[1:-1], entry)
                 self.slots[part[1:-1]] = slot
@@ -120,7 +120,7 @@ class Brief(QWidget):
         kind = figure_named(entry.figure)
         if name == "method":
             options = [(m.id, m.title + (" ≈" if m.approximate else "")) for m in kind.methods.values()]
-            slot = ListSlot("method", "Method", options, entry.method or options[0][0])
+            slot = ListSlot("method", "Method", options, way_of(entry))
             for row, m in enumerate(kind.methods.values()):
                 slot.setItemData(row, f"{m.about}\n{m.source}.".strip(), Qt.ItemDataRole.ToolTipRole)
             slot.activated.connect(lambda _: self._choose_method(slot))
@@ -166,7 +166,7 @@ class Brief(QWidget):
         style = self.session.style
         for name, slot in self.slots.items():
             if isinstance(slot, ListSlot):
-                way = entry.method or next(iter(kind.methods))
+                way = way_of(entry)
                 slot.show_value(way if name == "method" else str(entry.givens.get(name, kind.givens[name].default)))
             elif isinstance(slot, RowsSlot):
                 slot.show_rows(entry.givens.get(name, slot.given.default))

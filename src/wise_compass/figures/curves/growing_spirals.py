@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from fractions import Fraction
 from functools import cached_property
 
 import numpy as np
@@ -18,7 +19,7 @@ from wise_compass.drafting.places import parts_of_turns
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, many, mm, trim
+from wise_compass.drafting.wording import as_read, bare, many, mm, trim
 from wise_compass.figures.curves.involutes import string_at, unwind, volute_curve
 from wise_compass.figures.curves.spirals import by_subnormal
 from wise_compass.figures.curves.touching import WORDS, Touching
@@ -90,9 +91,8 @@ class LogarithmicSpiral(
             words = (
                 f"The turns hold {trim(whole)} vector angles of {trim(self.vector_angle)}°; it must be a whole number."
             )
-            raise Refused(
-                "turns", f"{words} Set turns to {trim(low * self.vector_angle / 360, 6)}, or change vector_angle."
-            )
+            fits = as_read(low * Fraction(repr(self.vector_angle)) / 360)
+            raise Refused("turns", f"{words} Set turns to {fits}, or change vector_angle.")
         if abs(self.ratio - 1.0) < 1e-3:
             raise Refused(
                 "ratio",

@@ -15,6 +15,8 @@ from wise_compass.geometry.block_shapes import Block
 from wise_compass.geometry.blocks import Bore, Built, as_cylinder, bore, enters, overlap, slope_level
 from wise_compass.geometry.vectors import Array
 
+TRIED = 201
+"""Places at which it is asked whether a hole could stand there."""
 TOUCH = 1e-9
 """mm by which two blocks may share space and still only touch."""
 
@@ -78,11 +80,12 @@ def _why(hole: Block, block: Block, row: int) -> str:
                 f"runs out over an edge of row {row}: {NAMES[n]}, that is {width} wide, and only whole "
                 f"rounds go through its {what}. Narrow it in rows."
             )
-        if not least - TOUCH <= hole.low[n] <= most + TOUCH:
-            room = f"its corner may stand from {least_mm(least)} to {most_mm(most)} along {NAMES[n]}"
+        room = _room(hole, block, n)
+        if room is not None:
+            stands = f"its corner may stand from {least_mm(room[0])} to {most_mm(room[1])} along {NAMES[n]}"
             return (
                 f"runs out over an edge of row {row}, and only whole rounds go through "
-                f"its {what}: {room}. Move it in rows."
+                f"its {what}: {stands}. Move it in rows."
             )
     ends = _skin(hole, block)
     if not np.isfinite(ends).all():
@@ -92,6 +95,36 @@ def _why(hole: Block, block: Block, row: int) -> str:
     low, high = (hole.low[k] + float(share) * hole.size[k] for share in (ends.min(), ends.max()))
     reach = f"which it meets from {most_mm(low)} to {least_mm(high)} along {NAMES[k]}"
     return f"ends within the {what} of row {row}, {reach}: begin and end it outside of that, in rows."
+
+
+def _room(hole: Block, block: Block, n: int) -> tuple[float, float] | None:
+    """From where to where a hole's corner may stand along axis ``n``, nearest to where it stands now, so that it goes
+    through a block with its whole round; None where it may not anywhere."""
+
+    def serves(at: float) -> bool:
+        low = [*hole.low]
+        low[n] = at
+        taken = bore(hole._replace(low=(low[0], low[1], low[2])), block)
+        return taken is not None and taken.share == 1.0 and taken.long > TOUCH
+
+    def end(inside: float, outside: float) -> float:
+        for _ in range(40):
+            middle = (inside + outside) / 2
+            inside, outside = (middle, outside) if serves(middle) else (inside, middle)
+        return inside
+
+    tried = np.linspace(block.low[n] - hole.size[n], block.low[n] + block.size[n], TRIED).tolist()
+    good = [k for k, at in enumerate(tried) if serves(at)]
+    if not good:
+        return None
+    nearest = min(good, key=lambda k: abs(tried[k] - hole.low[n]))
+    first = last = nearest
+    while first - 1 in good:
+        first -= 1
+    while last + 1 in good:
+        last += 1
+    # both ends of what is tried lie beside the block, where nothing serves
+    return end(tried[first], tried[first - 1]), end(tried[last], tried[last + 1])
 
 
 def _skin(hole: Block, block: Block) -> Array:

@@ -18,6 +18,7 @@ from wise_compass.drafting.wording import bare
 from wise_compass.figures.pictorial.axes import OnAxes, in_space, parallel_picture, turned_outward
 from wise_compass.geometry.curve_places import nearest
 from wise_compass.geometry.curves import Curve, ellipse_curve
+from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import (
     Array,
     Number,
@@ -44,7 +45,7 @@ PARTS = 8
 SIDES = 48
 OFF = {
     "four-centres": "the largest gap of the four arcs from the ellipse, both given",
-    "diagonals": "the gap from the ellipse of the points on the diagonals, both given",
+    "diagonals": "the gap from the ellipse of the curve joined up through the eight points, both given",
 }
 
 
@@ -173,9 +174,13 @@ class PictorialCircle(
         yield Value("long_axis_miss", drawn - 2 * a, "mm", words, ("C3", "C4"), drawn=True)
 
     def _miss(self, method: str) -> float:
-        """How far the arcs, or the eight points, lie from the ellipse."""
+        """How far the four arcs, or the curve through the eight points, stray from the ellipse."""
+        eight = along_curve(fair_curve(self._eight(), closed=True), 32)
+        return self._off(self._arc_line() if method == "four-centres" else eight)
+
+    def _off(self, line: Array) -> float:
+        """How far the farthest of some places, (n, 2), lies from the ellipse."""
         curve = ellipse_curve(*self.halves)
-        line = self._arc_line() if method == "four-centres" else self._eight()[1::2]
         tried = np.arange(0.0, 360.0)
         guess = tried[np.argmin(distance(curve.at(tried), line[:, None, :]), axis=1)]
         return float(nearest(curve, line, guess - 1.0, guess + 1.0)[1].max())
@@ -249,7 +254,8 @@ class PictorialCircle(
             )
             yield Truth("The four arcs keep to the ellipse all along", self._miss("four-centres"))
         if found.method == "diagonals":
-            yield Truth("The ellipse passes through all eight points", self._miss("diagonals"))
+            yield Truth("The ellipse passes through all eight points", self._off(self._eight()))
+            yield Truth("The curve through them keeps to the ellipse all along", self._miss("diagonals"))
 
     def _joints(self, found: Found) -> list[float]:
         """How far a joint is out of line with the two centres of its arcs."""

@@ -73,13 +73,17 @@ class LineInSpace(InViews, Figure, id="line-in-space", family="space", title="Li
         gap = f"{length} √(1 − sin² {h}° − sin² {v}°)"
         yield Value(
             "front_angle",
-            float(np.rad2deg(np.arctan2(z, x))),
+            None if self.angle_v == 90 else float(np.rad2deg(np.arctan2(z, x))),
             "°",
-            f"arctan({bare(z)} / {bare(x)})",
+            "none: in front it is a point" if self.angle_v == 90 else f"arctan({bare(z)} / {bare(x)})",
             ("A.front", "B.front"),
         )
         yield Value(
-            "top_angle", float(np.rad2deg(np.arctan2(y, x))), "°", f"arctan({bare(y)} / {bare(x)})", ("A.top", "B.top")
+            "top_angle",
+            None if self.angle_h == 90 else float(np.rad2deg(np.arctan2(y, x))),
+            "°",
+            "none: from the top it is a point" if self.angle_h == 90 else f"arctan({bare(y)} / {bare(x)})",
+            ("A.top", "B.top"),
         )
         yield Value("projector_gap", float(x), "mm", gap, ("A.top", "B.top"))
         a, b = self.ends
@@ -97,10 +101,13 @@ class LineInSpace(InViews, Figure, id="line-in-space", family="space", title="Li
         out: dict[str, Number] = {
             "top_length": length(top),
             "front_length": length(front),
-            "front_angle": angle_of(front),
-            "top_angle": np.abs(angle_of(top)),
             "projector_gap": found["B"][..., 0] - found["A"][..., 0],
         }
+        # a view that is a point has no angle
+        if self.angle_v != 90:
+            out["front_angle"] = angle_of(front)
+        if self.angle_h != 90:
+            out["top_angle"] = np.abs(angle_of(top))
         return out
 
     def truths(self, found: Found) -> Iterator[Truth]:

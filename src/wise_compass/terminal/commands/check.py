@@ -83,9 +83,9 @@ def _tell_check(args: argparse.Namespace, made: Any, scale: float, checked: Any,
 
 def problem_of_args(args: argparse.Namespace) -> Any:
     """What a photograph shows, where figure and givens are told."""
-    from wise_compass.drafting.figure import method_named
+    from wise_compass.drafting.figure import method_for
     from wise_compass.practice.problems import Problem
 
     figure = figure_of(args)
-    method = method_named(type(figure), args.method).id
+    method = method_for(figure, args.method).id
     return Problem(figure.id, method, figure.stored(), scale=scale_of(args), projection=args.projection)
