@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Mapping
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import dataclass, field, replace
 from typing import Annotated, Any, NamedTuple
 
 from wise_compass.drafting.wishes import Wish, declared
@@ -215,7 +215,7 @@ class Job(NamedTuple):
 def to_data(job: Job) -> dict[str, Any]:
     """The job as its file holds it."""
     sheets = [
-        {**sheet._asdict(), "entries": [_entry_data(asdict(entry)) for entry in sheet.entries]} for sheet in job.sheets
+        {**sheet._asdict(), "entries": [_entry_data(vars(entry)) for entry in sheet.entries]} for sheet in job.sheets
     ]
     data = {
         "format": FORMAT,
@@ -229,7 +229,7 @@ def to_data(job: Job) -> dict[str, Any]:
     return data
 
 
-def _entry_data(entry: dict[str, Any]) -> dict[str, Any]:
+def _entry_data(entry: Mapping[str, Any]) -> dict[str, Any]:
     kept = {name: value for name, value in entry.items() if name in ("figure", "title", "id") or value}
     for name in ("shift", "sides"):
         if name in kept:

@@ -14,13 +14,13 @@ import numpy.typing as npt
 
 from wise_compass.geometry.vectors import Array, distance
 
-Cells = npt.NDArray[np.int32]
+Cells = npt.NDArray[np.uint32]
 _ANGLES = np.deg2rad(np.array([45, 135, -45, -135, 0, 90, 180, -90, 22, 68, 112, 158, -22, -68, -112, -158]))
 _GAPS = np.array([1.3, 2.6, 4.5, 7.0, 10.0])
 """Left, bottom, right and top."""
 HARD, SOFT = 1000.0, 2.0
 HIGH = 1 << 16
-"""More than a grid has cells, so that both counts fit one number."""
+"""More than a grid has cells, so that both counts fit one number; where sums wrap round, their differences do not."""
 
 
 class Label(NamedTuple):
@@ -42,8 +42,8 @@ class Ground:
         extent = np.array([right - left, top - bottom]) + 2 * pad
         self.cell = max(0.8, float(extent.max()) / 180)
         self.shape = tuple((np.ceil(extent / self.cell).astype(int) + 1).tolist())
-        self.hard: Cells = np.zeros(self.shape, dtype=np.int32)
-        self.soft: Cells = np.zeros(self.shape, dtype=np.int32)
+        self.hard: Cells = np.zeros(self.shape, dtype=np.uint32)
+        self.soft: Cells = np.zeros(self.shape, dtype=np.uint32)
 
     def enter(self, lines: Sequence[Array], hard: bool) -> None:
         """Enter polylines (n, 2) of sheet millimetres."""
@@ -78,13 +78,13 @@ class Ground:
         inside = (x >= 0) & (x < wide) & (y >= 0) & (y < high)
         grid.ravel()[(x[inside] * high + y[inside]).astype(np.int64)] = 1
 
-    def sums(self) -> npt.NDArray[np.int64]:
+    def sums(self) -> Cells:
         """Running sums over the grid, soft cells in the low bits and hard ones in the high."""
-        sums = np.zeros((self.shape[0] + 1, self.shape[1] + 1), dtype=np.int64)
-        np.cumsum(self.hard * HIGH + self.soft, axis=0, dtype=np.int64, out=sums[1:, 1:])
+        sums = np.zeros((self.shape[0] + 1, self.shape[1] + 1), dtype=np.uint32)
+        np.cumsum(self.hard * np.uint32(HIGH) + self.soft, axis=0, dtype=np.uint32, out=sums[1:, 1:])
         return np.cumsum(sums, axis=1, out=sums)
 
-    def taken(self, sums: npt.NDArray[np.int64], low: Array, high: Array) -> tuple[Array, Array]:
+    def taken(self, sums: Cells, low: Array, high: Array) -> tuple[Array, Array]:
         """How many hard and soft cells each box covers; ``low`` and ``high`` have shape (…, 2)."""
         a, b = self._index(low), self._index(high) + 1
         wide = sums.shape[1]
@@ -130,7 +130,7 @@ SINGLY = 4
 
 
 def _weighed(
-    at: Array, size: Array, ground: Ground, sums: npt.NDArray[np.int64], within: tuple[Array, Array], which: slice
+    at: Array, size: Array, ground: Ground, sums: Cells, within: tuple[Array, Array], which: slice
 ) -> tuple[Array, Array]:
     """The lower left corners of candidate places, (labels, places, 2), and what each costs."""
     ways, gaps = _WAYS[which], _OFF[which]

@@ -28,6 +28,7 @@ class StepRule(QWidget):
         self._timer.setTimerType(Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._play_on)
         self._clock = QElapsedTimer()
+        self._shown: tuple[object, ...] = ()
         session.stepped.connect(self._moved)
         session.drawn.connect(self._moved)
 
@@ -79,7 +80,13 @@ class StepRule(QWidget):
 
         if QAccessible.isActive():
             QAccessible.updateAccessibility(QAccessibleValueChangeEvent(self, self.session.position))
-        self.update()
+        if self._shows() != self._shown:  # most edits change no step's place
+            self.update()
+
+    def _shows(self) -> tuple[object, ...]:
+        """What it is painted from."""
+        session, made = self.session, self.session.run
+        return () if made is None else (made.phases, session.last_step, session.place, session.finished)
 
     def _spoken(self) -> str:
         """Where the walk stands, with the step's instrument, setting and sentence, as a screen reader has it."""
@@ -103,6 +110,7 @@ class StepRule(QWidget):
         return SIDE + (self.width() - 2 * SIDE) * position / (stops or self.session.last_step + 1)
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        self._shown = self._shows()
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), colour(BOXWOOD))

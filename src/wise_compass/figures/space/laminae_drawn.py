@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -322,10 +322,10 @@ def _draw(g: TwoLaminae, d: Draft, cuts: Sequence[Cut]) -> None:
         )
 
 
-def _none_serves(g: TwoLaminae, cuts: Sequence[Cut], others: Sequence[Cut], other: str) -> str | None:
+def _none_serves(g: TwoLaminae, cuts: Sequence[Cut], others: Callable[[], Sequence[Cut]], other: str) -> str | None:
     if len(cuts) + len(g.shared) >= 2:
         return None
-    if len(others) + len(g.shared) >= 2:
+    if len(others()) + len(g.shared) >= 2:
         return f"No two such cuts cross both laminae well apart. Take {other}, or turn the laminae."
     return (
         "Neither level planes nor planes on the edges cut both laminae in lines that cross well apart: they meet too "
@@ -336,7 +336,7 @@ def _none_serves(g: TwoLaminae, cuts: Sequence[Cut], others: Sequence[Cut], othe
 @method(
     TwoLaminae,
     "level-cuts",
-    fits=lambda g: _none_serves(g, g.level_cuts, g.edge_cuts, "cutting planes on the edges"),
+    fits=lambda g: _none_serves(g, g.level_cuts, lambda: g.edge_cuts, "cutting planes on the edges"),
     about="A level plane cuts both laminae in level lines; where these cross in the top view, both laminae meet.",
     source="Auxiliary cutting planes (Monge): two planes and a third meet in a point",
 )
@@ -347,7 +347,7 @@ def by_level_cuts(g: TwoLaminae, d: Draft) -> None:
 @method(
     TwoLaminae,
     "cutting-planes",
-    fits=lambda g: _none_serves(g, g.edge_cuts, g.level_cuts, "level cuts"),
+    fits=lambda g: _none_serves(g, g.edge_cuts, lambda: g.level_cuts, "level cuts"),
     about="A plane on an edge, square to one view, cuts the other lamina in a line; "
     "where the edge crosses that, it goes through.",
     source="Auxiliary cutting planes (Monge): where a line meets a plane, twice",
