@@ -8,6 +8,7 @@ import numpy as np
 
 from wise_compass.camera.raster import Pixels
 from wise_compass.drafting.refusals import Refused
+from wise_compass.outputs.files import note_read
 
 MOST_BYTES, MOST_PIXELS, LEAST_SIDE = 60_000_000, 64_000_000, 480
 
@@ -26,7 +27,9 @@ def _content(path: Path) -> bytes:
             raise Refused(
                 "photo", f"{path.name} is {size / 1e6:.0f} MB; a photograph is under {MOST_BYTES // 1_000_000} MB."
             )
-        return path.read_bytes()
+        content = path.read_bytes()
+        note_read(path)
+        return content
     except OSError as error:
         raise Refused(
             "photo", f"{path} cannot be read: {(error.strerror or str(error)).lower()}. Check the path."

@@ -177,10 +177,7 @@ def _offer_recovered(window: JobWindow) -> None:
             ["Open it", "Drop it", "Ask again later"],
         )
         if answer == "Open it":
-            window.session.start(work.job, work.path)
-            window.session.history.saved = Job()
-            window.session.keeper.keep(work.job, work.path)
-            work.forget()
+            window.session.start_recovered(work)
             return
         if answer == "Drop it":
             work.forget()

@@ -3,10 +3,10 @@ jobs opened last, their kit and their hand."""
 
 from __future__ import annotations
 
+import fcntl
 import json
-import math
 import os
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from wise_compass.drafting.instruments import TOLERANCES
 from wise_compass.drafting.kit import LIMITS, SQUARES, Drafter, Kit
 from wise_compass.drafting.refusals import Refused
-from wise_compass.outputs.files import write_whole
+from wise_compass.outputs.files import own_folder, write_whole
 
 if TYPE_CHECKING:
     from wise_compass.study.calibration import Own
@@ -86,25 +86,30 @@ class Person(NamedTuple):
 
 
 def settings_file() -> Path:
-    """Where it is kept (XDG configuration directory; one that is told relative is ignored, as the standard has it)."""
+    """Where it is kept (XDG configuration directory)."""
     return _file_below(os.environ.get("XDG_CONFIG_HOME", ""), os.environ.get("HOME", ""))
 
 
 @lru_cache(maxsize=4)
 def _file_below(told: str, home: str) -> Path:
-    root = told if os.path.isabs(told) else os.path.join(home or os.path.expanduser("~"), ".config")
-    return Path(root) / "wise-compass" / "person.json"
+    return own_folder("XDG_CONFIG_HOME", ".config") / "person.json"
+
+
+def _told() -> dict[str, Any] | None:
+    """What the file holds; None where it is damaged, and nothing where there is none."""
+    file = settings_file()
+    try:
+        if not file.exists():
+            return {}
+        data = json.loads(file.read_text("utf-8")) if file.is_file() and file.stat().st_size <= MOST_BYTES else None
+    except (OSError, ValueError, RecursionError):
+        return None
+    return data if isinstance(data, dict) else None
 
 
 def person() -> Person:
     """What is kept now. What is damaged is left away by itself and never hides the rest."""
-    data: Any = None
-    with suppress(OSError, ValueError, RecursionError):
-        file = settings_file()
-        if file.is_file() and file.stat().st_size <= MOST_BYTES:
-            data = json.loads(file.read_text("utf-8"))
-    if not isinstance(data, dict):
-        return Person()
+    data = _told() or {}
     prints = {name: Stretch(*pair) for name, pair in _table(data, "prints") if _is_stretch(pair)}
     screens = {name: float(one) for name, one in _table(data, "screens") if _is_number(one) and 0.5 <= one <= 100.0}
     text, theme, recent = data.get("text"), data.get("theme"), data.get("recent")
@@ -113,7 +118,7 @@ def person() -> Person:
         screens,
         text if text in TEXT_SIZES else 1.0,
         theme if theme in THEMES else "system",
-        tuple(one for one in recent if isinstance(one, str))[:MOST_RECENT] if isinstance(recent, list) else (),
+        tuple(one for one in recent if _is_path(one))[:MOST_RECENT] if isinstance(recent, list) else (),
         _kit_in(data),
         {name: own for name, told in _table(data, "hand") if (own := _own_in(name, told)) is not None},
     )
@@ -149,7 +154,7 @@ def _kit_in(data: Mapping[str, Any]) -> Kit:
     kept: dict[str, Any] = {
         **sizes,
         **{name: told[name] for name in ("curves", "scale_rules") if isinstance(told.get(name), bool)},
-        **({"squares": squares} if squares in SQUARES else {}),
+        **({"squares": squares} if isinstance(squares, str) and squares in SQUARES else {}),
     }
     return usual._replace(**kept)
 
@@ -171,26 +176,48 @@ def whoever() -> str:
     return os.environ.get("USER") or os.environ.get("LOGNAME") or ""
 
 
-def keep_person(kept: Person) -> None:
-    """Keep it from now on; raises :class:`Refused` where it cannot be written."""
+def change_person(change: Callable[[Person], Person]) -> Person:
+    """Keep what a change makes of what is kept now, and return it; two processes that change at once both count.
+
+    What a newer version keeps beside stays; a damaged file is kept aside. Raises :class:`Refused` where it cannot be
+    written.
+    """
     file = settings_file()
     try:
         file.parent.mkdir(parents=True, exist_ok=True)
+        with open(file.with_suffix(".lock"), "w", encoding="ascii") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX)
+            told = _told()
+            if told is None and file.is_file():
+                os.replace(file, file.with_suffix(".damaged"))
+            kept = change(person())
+            write_whole(file, json.dumps({**(told or {}), **_data_of(kept)}, ensure_ascii=False, indent=1) + "\n")
     except OSError as error:
-        raise Refused("", f"{file.parent} cannot be made: {(error.strerror or str(error)).lower()}.") from None
-    data = {
+        raise Refused(
+            "", f"{file.parent} cannot be written: {(error.strerror or str(error)).lower()}. Nothing was kept."
+        ) from None
+    return kept
+
+
+def keep_person(kept: Person) -> None:
+    """Keep it from now on, whatever was kept before; raises :class:`Refused` where it cannot be written."""
+    change_person(lambda _: kept)
+
+
+def _data_of(kept: Person) -> dict[str, Any]:
+    return {
         **kept._asdict(),
         "prints": {name: list(one) for name, one in kept.prints.items()},
         "kit": kept.kit._asdict(),
         "hand": {name: list(own[1:]) for name, own in kept.hand.items()},
     }
-    write_whole(file, json.dumps(data, ensure_ascii=False, indent=1) + "\n")
 
 
 def note_opened(path: Path) -> None:
     """Keep that a job was opened or saved; a folder that cannot be written is no reason to say anything."""
-    with suppress(Refused):
-        keep_person(person().with_recent(path))
+    if _is_path(str(path.absolute())):
+        with suppress(Refused):
+            change_person(lambda kept: kept.with_recent(path))
 
 
 def stretch_for(measured_across: float, measured_up: float, true: float = 100.0) -> Stretch:
@@ -218,7 +245,20 @@ def _table(data: Mapping[str, Any], name: str) -> list[tuple[str, Any]]:
 
 
 def _is_number(one: object) -> bool:
-    return isinstance(one, (int, float)) and not isinstance(one, bool) and math.isfinite(one)
+    if isinstance(one, bool) or not isinstance(one, (int, float)):
+        return False
+    return abs(one) < 1e12  # false of what is no number, and of one of too many digits
+
+
+def _is_path(one: object) -> bool:
+    """Whether it can be the path of a file: one that the system could hold, and that can be written again."""
+    if not isinstance(one, str) or "\0" in one:
+        return False
+    try:
+        parts = one.encode("utf-8").split(b"/")
+    except UnicodeEncodeError:
+        return False
+    return len(one) < 4096 and all(len(part) <= 255 for part in parts)
 
 
 def _is_stretch(pair: object) -> bool:

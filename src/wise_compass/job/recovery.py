@@ -5,6 +5,7 @@ from __future__ import annotations
 import fcntl
 import json
 import os
+import time
 from contextlib import suppress
 from pathlib import Path
 from typing import NamedTuple
@@ -12,27 +13,29 @@ from typing import NamedTuple
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import Job
 from wise_compass.job.store import job_text, parse_job
-from wise_compass.outputs.files import write_whole
+from wise_compass.outputs.files import own_folder, read_text, write_whole
+
+MOST_KEPT = 50_000_000
+"""Bytes of work that is kept aside: a job as text within JSON."""
 
 
 def state_folder() -> Path:
-    """Where unsaved work is kept (XDG state directory; one that is told relative is ignored, as the standard has
-    it)."""
-    told = os.environ.get("XDG_STATE_HOME", "")
-    root = told if os.path.isabs(told) else os.path.join(os.path.expanduser("~"), ".local", "state")
-    return Path(root) / "wise-compass" / "recovery"
+    """Where unsaved work is kept (XDG state directory)."""
+    return own_folder("XDG_STATE_HOME", ".local", "state") / "recovery"
 
 
 class Recovered(NamedTuple):
     """Work that a process left behind: the job, the file it belongs to, if it had one, and what it was kept in.
 
-    ``held`` is the lock on it: no other window offers the same work.
+    ``held`` is the lock on it: no other window offers the same work. ``stamp`` is what told its file from others when
+    the work was begun: where it is another now, somebody has saved since.
     """
 
     job: Job
     path: Path | None
     kept_in: Path
     held: int = -1
+    stamp: tuple[int, int, int] | None = None
 
     def forget(self) -> None:
         """Drop it for good."""
@@ -61,10 +64,12 @@ class Keeper:
         self.fault = ""
         self._held = -1
 
-    def keep(self, job: Job, path: Path | None) -> None:
-        """Keep the job as it stands. A folder that cannot be written is no reason to stop the work; :attr:`fault` says
-        so."""
-        text = json.dumps({"path": str(path) if path else None, "job": job_text(job)}, ensure_ascii=False)
+    def keep(self, job: Job, path: Path | None, stamp: tuple[int, int, int] | None = None) -> None:
+        """Keep the job as it stands, with what tells its file as it was read. A folder that cannot be written is no
+        reason to stop the work; :attr:`fault` says so."""
+        text = json.dumps(
+            {"path": str(path) if path else None, "stamp": stamp, "job": job_text(job)}, ensure_ascii=False
+        )
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
             if self._held < 0:
@@ -107,21 +112,65 @@ def left_behind(folder: Path | None = None) -> list[Recovered]:
     """The work of processes that are gone, newest first; each kept file by itself, so that a damaged one hides no
     other."""
     found = []
-    for file in sorted((folder or state_folder()).glob("*.json"), key=_age):
+    folder = folder or state_folder()
+    _sweep(folder)
+    for file in sorted(folder.glob("*.json"), key=_age):
         held = -1
-        with suppress(OSError, ValueError, KeyError, TypeError, RecursionError, Refused):
+        try:
             held = _locked(_lock_of(file))
-            if held < 0:
-                continue
-            data = json.loads(file.read_text("utf-8"))
-            job = parse_job(data["job"], "The work kept aside")
-            found.append(Recovered(job, Path(data["path"]) if data.get("path") else None, file, held))
-            continue
-        if held >= 0:
-            os.close(held)
-            with suppress(OSError):
-                _lock_of(file).unlink()
+            if held >= 0:
+                found.append(_kept(file, held))
+        except Refused:
+            _set_aside(file, held)
+        except OSError:
+            _unlock(file, held)
     return found
+
+
+def _kept(file: Path, held: int) -> Recovered:
+    """What a file keeps; raises :class:`Refused` for one that is damaged."""
+    text = read_text(file, "kept work", MOST_KEPT, replaced=True)
+    try:
+        data = json.loads(text)
+        job = parse_job(data["job"], "The work kept aside")
+        path = str(data["path"]) if data.get("path") else ""
+        stamp = data.get("stamp")
+        known = isinstance(stamp, list) and len(stamp) == 3 and all(isinstance(one, int) for one in stamp)
+        whole = "\0" not in path and path.isprintable()
+    except (ValueError, KeyError, TypeError, AttributeError, RecursionError):
+        raise Refused("", f"{file.name} is damaged.") from None
+    if not whole:
+        raise Refused("", f"{file.name} is damaged.")
+    return Recovered(job, Path(path) if path else None, file, held, tuple(stamp) if known else None)
+
+
+def _set_aside(file: Path, held: int) -> None:
+    """What is damaged is kept under another name, so that it is not asked for at every start; it goes after a month."""
+    with suppress(OSError):
+        if file.is_file():
+            os.replace(file, file.with_suffix(".damaged"))
+    _unlock(file, held)
+
+
+def _unlock(file: Path, held: int) -> None:
+    if held >= 0:
+        os.close(held)
+        with suppress(OSError):
+            _lock_of(file).unlink()
+
+
+def _sweep(folder: Path) -> None:
+    """Take away what dead processes left beside the work that they kept: locks that nobody holds, halves of files a day
+    old, and what was set aside a month ago."""
+    for lock in folder.glob("*.lock"):
+        with suppress(OSError):
+            if not lock.with_suffix(".json").exists() and (held := _locked(lock)) >= 0:
+                _unlock(lock, held)
+    for pattern, days in ((".*.part", 1), ("*.damaged", 30)):
+        for file in folder.glob(pattern):
+            with suppress(OSError):
+                if time.time() - file.stat().st_mtime > days * 24 * 3600:
+                    file.unlink()
 
 
 def _age(file: Path) -> float:

@@ -12,7 +12,7 @@ from typing import Any
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import figure_named
-from wise_compass.logbook.store import COLUMNS, Noted, NotedMeasure, new_noted_id
+from wise_compass.logbook.store import COLUMNS, Noted, NotedMeasure, fault_of, new_noted_id
 from wise_compass.outputs.rows import rows_csv, unguarded
 
 MEASURE_COLUMNS = ("measure", "unit", "exact", "measured", "sd", "share", "instrument", "measure_mark")
@@ -58,17 +58,24 @@ def read_csv(text: str) -> list[Noted]:
             "csv", f"The column {missing[0]} is missing; a logbook has {', '.join(NEEDED)} at least. Nothing was taken."
         )
     made: dict[str, Noted] = {}
+    first: dict[str, int] = {}
+    measures: dict[str, list[NotedMeasure]] = {}
     try:
         for number, guarded in enumerate(rows, 2):
             row = {name: unguarded(cell) if isinstance(cell, str) else cell for name, cell in guarded.items()}
             id = (row.get("id") or "").strip() or new_noted_id()
             if id not in made:
-                made[id] = _entry(row, id, number)
+                made[id], first[id] = _entry(row, id, number), number
             if (row.get("measure") or "").strip():
-                made[id] = made[id]._replace(measures=(*made[id].measures, _measure(row, number)))
+                measures.setdefault(id, []).append(_measure(row, number))
     except csv.Error as error:
         raise Refused("csv", f"Row {rows.line_num} cannot be read as CSV ({error}). Nothing was taken.") from None
-    return list(made.values())
+    entries = [one._replace(measures=tuple(measures.get(id, ()))) for id, one in made.items()]
+    for one in entries:
+        if fault := fault_of(one):
+            name, _, what = fault.partition(" ")
+            raise _wrong(first[one.id], name, what)
+    return entries
 
 
 def _entry(row: Mapping[str, Any], id: str, number: int) -> Noted:
@@ -79,7 +86,8 @@ def _entry(row: Mapping[str, Any], id: str, number: int) -> Noted:
         raise _wrong(number, "figure", f"“{figure[:40]}” is no figure") from None
     try:
         moment = datetime.fromisoformat(_word(row, "at", number))
-    except ValueError:
+        at = (moment if moment.tzinfo else moment.replace(tzinfo=UTC)).timestamp()
+    except (ValueError, OverflowError):
         raise _wrong(number, "at", "is no date and time such as 2026-11-25T09:30:00+00:00") from None
     kind, verdict = (row.get("kind") or "check").strip(), _word(row, "verdict", number)
     if kind not in KINDS:
@@ -93,7 +101,7 @@ def _entry(row: Mapping[str, Any], id: str, number: int) -> Noted:
     scale = _number(row, "scale", number)
     return Noted(
         id,
-        (moment if moment.tzinfo else moment.replace(tzinfo=UTC)).timestamp(),
+        at,
         kind,
         (row.get("person") or "").strip(),
         family,
@@ -151,12 +159,16 @@ def _number(row: Mapping[str, Any], name: str, number: int) -> float | None:
 def _json(row: Mapping[str, Any], name: str, number: int) -> dict[str, Any]:
     word = (row.get(name) or "").strip() or "{}"
     try:
-        value = json.loads(word)
+        value = json.loads(word, parse_constant=_no_number)
     except (ValueError, RecursionError):
         value = None
     if not isinstance(value, dict):
         raise _wrong(number, name, "is no table as JSON has it")
     return value
+
+
+def _no_number(word: str) -> float:
+    raise ValueError(word)  # NaN and Infinity, which JSON has not
 
 
 def _wrong(number: int, name: str, what: str) -> Refused:

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import json
 import os
+import re
 import sqlite3
 import time
 from collections.abc import Iterator, Mapping, Sequence
@@ -13,8 +14,11 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import are, many
+from wise_compass.outputs.files import own_folder
 
 VERSION = 2
+TABLES = ("entries", "measures")
 MOST_WAIT = 5.0
 """Seconds that one window waits for another to have done writing."""
 STEPS: Mapping[int, Sequence[str]] = {
@@ -32,6 +36,15 @@ STEPS: Mapping[int, Sequence[str]] = {
     2: ("ALTER TABLE entries ADD COLUMN picture TEXT",),
 }
 """What takes the schema from the version before to each."""
+
+
+EARLIEST, LATEST = 0.0, 4102444800.0
+"""Moments between which an entry may have been made: 1970 and 2100, in seconds."""
+LARGEST = 1e9
+"""That any number of an entry may be, in mm, degrees or minutes."""
+LONGEST = 4000
+"""Letters of a text of an entry."""
+ID = re.compile(r"[\w.:-]{1,64}")
 
 
 class NotedMeasure(NamedTuple):
@@ -73,6 +86,38 @@ class Noted(NamedTuple):
 
 
 COLUMNS = Noted._fields[:-1]
+MEASURE_COLUMNS = ("entry", *NotedMeasure._fields)
+_WORDS = ("kind", "person", "family", "figure", "method", "verdict", "says", "mark")
+
+
+def fault_of(one: Noted) -> str:
+    """What of an entry cannot be: the name of the field, and what is wrong with it; empty for one that can."""
+    if not isinstance(one.id, str) or not ID.fullmatch(one.id) or one.id == "all":
+        return "id is no name such as 3f9a02c1: letters, digits, points and dashes, 64 at most"
+    for name in _WORDS:
+        word = getattr(one, name)
+        if not isinstance(word, str) or len(word) > LONGEST:
+            return f"{name} is no text of {LONGEST} letters at most"
+    if not (_is_size(one.at, EARLIEST, LATEST)):
+        return "at is no moment between 1970 and 2100"
+    if not _is_size(one.scale, 1e-6, 1e6):
+        return "scale is no scale: more than 0"
+    if one.minutes is not None and not _is_size(one.minutes, 0.0, LARGEST):
+        return "minutes is no time: 0 or more"
+    for name, count in (("step", one.step), ("steps", one.steps)):
+        if not (name == "step" and count is None) and not (isinstance(count, int) and 0 <= count <= 100_000):
+            return f"{name} is no count: a whole number, 0 or more"
+    for name in ("slip", "picture"):
+        if not isinstance(getattr(one, name), (str, type(None))):
+            return f"{name} is no text"
+    for measure in one.measures:
+        if not all(_is_size(size, -LARGEST, LARGEST) for size in measure[2:6]):
+            return f"measure {str(measure.name)[:40]} has what is no number"
+    return ""
+
+
+def _is_size(value: object, least: float, most: float) -> bool:
+    return isinstance(value, (int, float)) and not isinstance(value, bool) and least <= value <= most
 
 
 def new_noted_id() -> str:
@@ -81,10 +126,8 @@ def new_noted_id() -> str:
 
 
 def data_folder() -> Path:
-    """Where the logbook lies (XDG data directory; one that is told relative is ignored, as the standard has it)."""
-    told = os.environ.get("XDG_DATA_HOME", "")
-    root = told if os.path.isabs(told) else os.path.join(os.path.expanduser("~"), ".local", "share")
-    return Path(root) / "wise-compass"
+    """Where the logbook lies (XDG data directory)."""
+    return own_folder("XDG_DATA_HOME", ".local", "share")
 
 
 class Logbook:
@@ -111,6 +154,8 @@ class Logbook:
                 connection.close()
         except sqlite3.Error as error:
             raise self._refusal(error) from None
+        except PermissionError:
+            raise self._refusal(sqlite3.OperationalError("readonly")) from None
         except OSError as error:
             raise Refused(
                 "", f"The logbook in {self.folder} cannot be opened: {(error.strerror or str(error)).lower()}."
@@ -120,25 +165,54 @@ class Logbook:
         if not writing and not self.file.exists():
             return _made(sqlite3.connect(":memory:"), 0)
         if writing:
-            self.folder.mkdir(parents=True, exist_ok=True)
+            self._made_private()
         try:
             return self._checked(writing)
         except sqlite3.DatabaseError as error:
             if isinstance(error, sqlite3.OperationalError) or not _is_damage(error):
                 raise
-            self._set_aside(str(error))
-            if not writing:
-                return _made(sqlite3.connect(":memory:"), 0)
-            return self._checked(True)
+            aside = self._set_aside(str(error))
+            self._made_private()
+            self._bring_over(aside)
+            return self._checked(writing)
+
+    def _made_private(self) -> None:
+        """The folder and the file, which bear names of pupils: nobody else's to read."""
+        self.folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        with suppress(OSError):
+            os.chmod(self.folder, 0o700)
+        os.close(os.open(self.file, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600))
+        with suppress(OSError):
+            os.chmod(self.file, 0o600)
+
+    def _bring_over(self, aside: Path) -> None:
+        """Note what can still be read of a damaged file."""
+        kept: list[Noted] = []
+        with suppress(sqlite3.Error):
+            damaged = sqlite3.connect(f"{aside.absolute().as_uri()}?mode=ro&immutable=1", uri=True)
+            try:
+                damaged.text_factory = _words
+                for one in _readable(damaged):
+                    if not fault_of(one):
+                        kept.append(one)
+            finally:
+                damaged.close()
+        if kept:
+            self._checked(True).close()
+            self.note(kept)
+        self.said += f" {many(len(kept), 'entry', 'entries')} could be read and brought over."
 
     def _checked(self, writing: bool) -> sqlite3.Connection:
         connection = self._reached("rwc" if writing else "rw")
         try:
+            connection.text_factory = _words
             connection.execute("PRAGMA foreign_keys = ON")
             have = int(connection.execute("PRAGMA user_version").fetchone()[0])
             fault = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
             if fault != "ok":
                 raise sqlite3.DatabaseError(f"malformed: {fault}")
+            if have < 0 or (have and not _whole(connection, have)):
+                raise sqlite3.DatabaseError("malformed: its tables are not those of a logbook")
             if have > VERSION:
                 raise Refused(
                     "",
@@ -164,9 +238,9 @@ class Logbook:
         connection = sqlite3.connect(f"{self.file.absolute().as_uri()}?mode={mode}", timeout=MOST_WAIT, uri=True)
         try:
             connection.execute("PRAGMA schema_version").fetchone()
-        except sqlite3.OperationalError:
+        except sqlite3.OperationalError as error:
             connection.close()
-            if mode != "rw":
+            if mode != "rw" or "locked" in str(error):
                 raise
             return self._reached("ro")
         except sqlite3.Error:
@@ -179,9 +253,7 @@ class Logbook:
         if have:
             beside = self.folder / f"logbook-version-{have}.sqlite"
             if not beside.exists():
-                part = beside.with_suffix(".part")
-                with suppress(OSError):
-                    part.unlink()
+                part = beside.with_suffix(f".{os.urandom(4).hex()}.part")
                 copy = sqlite3.connect(part)
                 with copy:
                     connection.backup(copy)
@@ -191,7 +263,7 @@ class Logbook:
         # another window may have been faster
         return _made(connection, int(connection.execute("PRAGMA user_version").fetchone()[0]))
 
-    def _set_aside(self, why: str) -> None:
+    def _set_aside(self, why: str) -> Path:
         aside = self.folder / f"logbook-damaged-{time.strftime('%Y%m%d-%H%M%S')}-{os.urandom(2).hex()}.sqlite"
         os.replace(self.file, aside)
         with suppress(OSError):
@@ -200,6 +272,7 @@ class Logbook:
             f"The logbook was damaged ({why.partition(chr(10))[0][:80]}); it is kept "
             f"aside as {aside.name}, and a new one is begun."
         )
+        return aside
 
     def _refusal(self, error: sqlite3.Error) -> Refused:
         told = str(error)
@@ -223,6 +296,8 @@ class Logbook:
         with self.opened(writing=True) as connection:
             marks = ", ".join("?" * len(COLUMNS))
             for one in entries:
+                if fault := fault_of(one):
+                    raise Refused("", f"Entry {str(one.id)[:64]} cannot be noted: {fault}. Nothing was noted.")
                 connection.execute("DELETE FROM entries WHERE id = ?", (one.id,))
                 row = {**one._asdict(), "givens": json.dumps(dict(one.givens)), "kit": json.dumps(dict(one.kit))}
                 connection.execute(
@@ -276,24 +351,54 @@ class Logbook:
         :class:`Refused`."""
         condition = f" WHERE {where}" if where else ""
         with self.opened() as connection:
-            rows = connection.execute(
-                f"SELECT {', '.join(COLUMNS)} FROM entries{condition} ORDER BY at DESC, id", values
-            ).fetchall()
-            told = connection.execute(
-                f"SELECT entry, name, unit, exact, measured, sd, share, instrument, mark FROM measures WHERE entry IN "
-                f"(SELECT id FROM entries{condition}) ORDER BY rowid",
-                values,
-            ).fetchall()
-        measures: dict[str, list[NotedMeasure]] = {}
-        for entry, *rest in told:
+            found: list[Noted] = []
+            damaged: list[Noted] = []
+            for one in _readable(connection, condition, values):
+                (damaged if fault_of(one) else found).append(one)
+        if damaged:
+            ids = ", ".join(str(one.id)[:64] for one in damaged[:5])
+            self.said = (
+                f"{are(len(damaged), 'entry', 'entries')} damaged and left out: {ids}. "
+                "wise-compass logbook --forget takes one away."
+            )
+        return found
+
+
+def _words(raw: bytes) -> str:
+    return raw.decode("utf-8", "replace")
+
+
+def _whole(connection: sqlite3.Connection, have: int) -> bool:
+    """Whether the tables of a version are there with all their columns."""
+    columns = {table: {row[1] for row in connection.execute(f"PRAGMA table_info({table})")} for table in TABLES}
+    wanted = {"entries": {*COLUMNS} - ({"picture"} if have < 2 else set()), "measures": {*MEASURE_COLUMNS}}
+    return all(wanted[table] <= columns[table] for table in TABLES)
+
+
+def _readable(connection: sqlite3.Connection, condition: str = "", values: Sequence[object] = ()) -> Iterator[Noted]:
+    """The entries of a database with their measures, the latest first, as far as they can be read; fields that no entry
+    could have are as they stand."""
+    have = {row[1] for row in connection.execute("PRAGMA table_info(entries)")}
+    told = [name if name in have else "NULL" for name in COLUMNS]
+    measures: dict[str, list[NotedMeasure]] = {}
+    with suppress(sqlite3.Error):
+        for entry, *rest in connection.execute(
+            f"SELECT {', '.join(MEASURE_COLUMNS)} FROM measures WHERE entry IN (SELECT id FROM entries{condition}) "
+            "ORDER BY rowid",
+            values,
+        ):
             measures.setdefault(entry, []).append(NotedMeasure(*rest))
-        place, kit = COLUMNS.index("givens"), COLUMNS.index("kit")
-        made = []
-        for row in rows:
-            fields = list(row)
-            fields[place], fields[kit] = json.loads(fields[place]), json.loads(fields[kit])
-            made.append(Noted(*fields)._replace(measures=tuple(measures.get(row[0], ()))))
-        return made
+    for row in connection.execute(f"SELECT {', '.join(told)} FROM entries{condition} ORDER BY at DESC, id", values):
+        fields = dict(zip(COLUMNS, row))
+        for name in ("givens", "kit"):
+            try:
+                table = json.loads(fields[name])
+            except (ValueError, TypeError, RecursionError):
+                table = None
+            if not isinstance(table, dict):
+                fields["at"] = None  # no entry could be without
+            fields[name] = table
+        yield Noted(**fields, measures=tuple(measures.get(row[0], ())))
 
 
 def _made(connection: sqlite3.Connection, have: int) -> sqlite3.Connection:
@@ -307,4 +412,4 @@ def _made(connection: sqlite3.Connection, have: int) -> sqlite3.Connection:
 
 
 def _is_damage(error: sqlite3.DatabaseError) -> bool:
-    return any(word in str(error) for word in ("malformed", "not a database", "corrupt", "encrypted", "no such"))
+    return any(word in str(error) for word in ("malformed", "not a database", "corrupt", "encrypted"))

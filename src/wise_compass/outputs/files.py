@@ -17,59 +17,118 @@ _ORPHANED = 24 * 3600.0
 
 LARGEST_TEXT = 20_000_000
 """Bytes of a text that is read."""
+_HEAD = 1 << 20
+"""Bytes at the head of a file in which a job says what it is, even one that is damaged."""
+_READ: set[str] = set()
+"""What was read in, by its path: no output of this process replaces it."""
 
 
-def read_text(path: Path, what: str) -> str:
-    """A file's text; raises :class:`Refused` for one that is missing, no text, or absurdly large."""
+def own_folder(variable: str, *usual: str) -> Path:
+    """The folder of this program under an XDG base directory: the one that ``variable`` tells, or ``usual`` under the
+    home folder. One that is told relative is ignored, as the standard has it."""
+    told, home = os.environ.get(variable, ""), os.path.expanduser("~")
+    if not os.path.isabs(home):  # nobody's: no HOME is told, and the system knows of none
+        import tempfile
+
+        home = os.path.join(tempfile.gettempdir(), f"wise-compass-{os.getuid()}")
+    return Path(told if os.path.isabs(told) else os.path.join(home, *usual)) / "wise-compass"
+
+
+def note_read(path: Path) -> None:
+    """Keep in mind that a file was read in: no output is to replace it."""
+    _READ.add(_real(path))
+
+
+def _real(path: Path) -> str:
+    """Where a path leads; raises :class:`Refused` for what can be none."""
+    try:
+        return os.path.realpath(path)
+    except ValueError as error:
+        raise Refused("", f"{str(path)[:80]} cannot be written: {_why(error)}. Take another name.") from None
+
+
+def read_text(path: Path, what: str, most: int = LARGEST_TEXT, replaced: bool = False) -> str:
+    """A file's text; raises :class:`Refused` for one that is missing, no text, no plain file, or absurdly large.
+
+    What was read so is not written over afterwards, unless it may be ``replaced``.
+    """
     try:
         if not path.is_file():
             raise Refused("", f"{path} is no file that {what} could be read from. Check the path.")
-        if path.stat().st_size > LARGEST_TEXT:
-            raise Refused("", f"{path.name} is over {LARGEST_TEXT // 1_000_000} MB; it is left unread.")
-        return path.read_text("utf-8-sig")
+        if path.stat().st_size > most:
+            raise Refused("", f"{path.name} is over {most // 1_000_000} MB; it is left unread.")
+        text = path.read_text("utf-8-sig")
     except UnicodeDecodeError:
         raise Refused("", f"{path.name} is no text in UTF-8, so it is no {what}.") from None
-    except OSError as error:
-        raise Refused("", f"{path} cannot be read: {(error.strerror or str(error)).lower()}. Check the path.") from None
+    except (OSError, ValueError) as error:
+        raise Refused("", f"{path} cannot be read: {_why(error)}. Check the path.") from None
+    if not replaced:
+        note_read(path)
+    return text
+
+
+def _why(error: Exception) -> str:
+    """What the system says of a path, in lower case."""
+    return ((error.strerror if isinstance(error, OSError) else "") or str(error)).lower()
 
 
 def write_output(path: Path, content: str | bytes) -> None:
-    """As :func:`write_whole`, for what is made from a job: refuses to replace a job file."""
+    """As :func:`write_whole`, for what is made from a job or a file: refuses to replace a job file, or what was read
+    in."""
     if _is_job(path):
         raise Refused("out", f"{path.name} is a job file; it is left as it is. Write to another name.")
+    if _real(path) in _READ:
+        raise Refused("out", f"{path.name} is what this was made from; it is left as it is. Write to another name.")
     write_whole(path, content)
 
 
-def _is_job(path: Path) -> bool:
-    import json
+def apart(*paths: Path | None) -> None:
+    """Raise :class:`Refused` where two outputs of one command would be the same file; asked before either is
+    written."""
+    told = [path for path in paths if path is not None]
+    for k, path in enumerate(told):
+        if _real(path) in map(_real, told[:k]):
+            raise Refused(
+                "out", f"{path.name} is asked for twice: one would replace the other. Give each its own name."
+            )
 
+
+def _is_job(path: Path) -> bool:
+    """Whether a file is a job, were it a damaged one."""
     try:
-        if not path.is_file() or path.read_bytes()[:64].lstrip(b"\xef\xbb\xbf \t\r\n")[:1] != b"{":
+        if not path.is_file():
             return False
-        data = json.loads(path.read_text("utf-8-sig"))
-    except (OSError, ValueError, RecursionError):
+        with path.open("rb") as file:
+            head = file.read(_HEAD)
+    except (OSError, ValueError):
         return False
-    return isinstance(data, dict) and data.get("format") == JOB_FORMAT
+    return head.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"{" and JOB_FORMAT.encode() in head
 
 
 def _refuse_what_is_no_file(path: Path) -> None:
-    """A device, a pipe or a folder is never replaced, not even by one who could; nor is a file kept read-only."""
+    """A device, a pipe or a folder is never replaced, not even by one who could; nor is a file kept read-only, nor one
+    of somebody else's in a folder that all may write in."""
     if not path.exists():
         return
     if not path.is_file():
         kind = "a folder" if path.is_dir() else "a device or a pipe"
         raise Refused("out", f"{path} is {kind}, not a file. Write to another name.")
-    if not path.stat().st_mode & 0o222:
+    if not path.stat().st_mode & 0o222 or not os.access(path, os.W_OK):
         raise Refused(
             "out", f"{path.name} is read-only; it is left as it is. Make it writable, or write to another name."
         )
+
+
+def _short(name: str) -> str:
+    """A name's head, short enough for a longer one to be made of it (names have at most 255 bytes)."""
+    return name.encode("utf-8", "replace")[:200].decode("utf-8", "ignore")
 
 
 def _sweep(path: Path) -> None:
     """Take away what processes that died left of writing this very file."""
     import time
 
-    for part in path.parent.glob(f".{glob.escape(path.name)}.*.part"):
+    for part in path.parent.glob(f".{glob.escape(_short(path.name))}.*.part"):
         with suppress(OSError):
             if time.time() - part.stat().st_mtime > _ORPHANED:
                 part.unlink()
@@ -84,10 +143,12 @@ def write_whole(path: Path, content: str | bytes) -> None:
 
     held = None
     try:
-        path = path.resolve()
+        path = Path(os.path.realpath(path, strict=False))
+        if path.is_symlink():
+            raise Refused("out", f"{path} is a link that leads back to itself. Write to another name.")
         _refuse_what_is_no_file(path)
         _sweep(path)
-        handle, held = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
+        handle, held = tempfile.mkstemp(prefix=f".{_short(path.name)}.", suffix=".part", dir=path.parent)
         with os.fdopen(handle, "wb") as out:
             out.write(content.encode("utf-8") if isinstance(content, str) else content)
             out.flush()
@@ -104,10 +165,8 @@ def write_whole(path: Path, content: str | bytes) -> None:
             os.fsync(directory)
         finally:
             os.close(directory)
-    except OSError as error:
+    except (OSError, ValueError) as error:
         if held is not None:
             with suppress(OSError):
                 os.unlink(held)
-        raise Refused(
-            "", f"{path} cannot be written: {(error.strerror or str(error)).lower()}. Save it under another name."
-        ) from None
+        raise Refused("", f"{path} cannot be written: {_why(error)}. Save it under another name.") from None

@@ -18,9 +18,13 @@ NAMESPACE = "urn:wise-compass:sheet"
 LARGEST = 20_000_000
 
 
+NO_XML = re.compile("[^\t\n\r -\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
+"""Signs that XML 1.0 has no room for."""
+
+
 def escape(words: str) -> str:
     """Words as the content of an element."""
-    return escape_all(words, quote=False)
+    return escape_all(NO_XML.sub("\ufffd", words), quote=False)
 
 
 def _n(value: float) -> str:
@@ -107,7 +111,8 @@ def layered_svg(drawing: Drawing, layers: Sequence[str]) -> str:
 
 def _head(drawing: Drawing) -> list[str]:
     width, height = _n(drawing.width), _n(drawing.height)
-    about = escape(json.dumps(drawing.about, ensure_ascii=False))
+    told = json.dumps(drawing.about, ensure_ascii=False)
+    about = escape(NO_XML.sub(lambda sign: f"\\u{ord(sign[0]):04x}", told))  # as JSON has it, so that it is read back
     return [
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" viewBox="0 0 {width} {height}" '

@@ -5,10 +5,12 @@ from __future__ import annotations
 import gc
 import io
 import os
+import re
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TextIO
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.terminal.names import names
@@ -35,20 +37,54 @@ def _pipe_closed() -> int:
     return 0
 
 
-def _speak_plainly() -> None:
+COMMANDS = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069]")
+"""Signs by which a terminal is told to do something, or by which words are turned round."""
+
+
+class _Plain(io.TextIOBase):
+    """A stream on which a stranger's words can command nothing: signs that would are written as their escapes."""
+
+    def __init__(self, stream: TextIO) -> None:
+        self.stream = stream
+
+    def write(self, words: str) -> int:
+        self.stream.write(COMMANDS.sub(lambda sign: sign[0].encode("unicode_escape").decode("ascii"), words))
+        return len(words)
+
+    def flush(self) -> None:
+        self.stream.flush()
+
+    def fileno(self) -> int:
+        return self.stream.fileno()
+
+    def isatty(self) -> bool:
+        return self.stream.isatty()
+
+
+@contextmanager
+def _plainly() -> Iterator[None]:
     """Words go out as UTF-8 whatever the terminal claims, for the JSON is; where output is closed they go nowhere."""
+    before = sys.stdout, sys.stderr
     for name in ("stdout", "stderr"):
         stream = getattr(sys, name)
         if stream is None:
-            setattr(sys, name, open(os.devnull, "w", encoding="utf-8"))  # noqa: SIM115
+            stream = open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115
         elif isinstance(stream, io.TextIOWrapper) and stream.encoding.lower().replace("-", "") != "utf8":
             stream.reconfigure(encoding="utf-8", errors="backslashreplace")
+        setattr(sys, name, _Plain(stream))
+    try:
+        yield
+    finally:
+        sys.stdout, sys.stderr = before
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command line; returns the exit status: 2 for input that cannot be, with one line on standard error."""
-    arguments = list(sys.argv[1:] if arguments is None else arguments)
-    _speak_plainly()
+    with _plainly():
+        return _main(list(sys.argv[1:] if arguments is None else arguments))
+
+
+def _main(arguments: list[str]) -> int:
     args: argparse.Namespace | None = None
     try:
         if not arguments or (arguments[0] not in names() and not {"-h", "--help", "--version"} & set(arguments)):
@@ -67,6 +103,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         named = f"{given}: " if given and given not in says.split() else ""
         print(f"wise-compass: {named}{' '.join(says.split())}", file=sys.stderr)
         return 2
+    except KeyboardInterrupt:
+        print("wise-compass: stopped.", file=sys.stderr)
+        return 130
     except OSError as error:
         if isinstance(error, BrokenPipeError):
             return _pipe_closed()

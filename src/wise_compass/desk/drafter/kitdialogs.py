@@ -26,7 +26,7 @@ from wise_compass.desk.parts.theme import show_refused, wide
 from wise_compass.drafting.kit import LIMITS, SQUARES, Kit
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
-from wise_compass.job.person import Person, keep_person, person
+from wise_compass.job.person import Person, change_person, person
 from wise_compass.sheet.exercises import HOW, TOPICS
 from wise_compass.study.calibration import EXERCISES, Own, calibrated, own_words, read_exercise
 
@@ -110,7 +110,7 @@ class KitDialog(Dialog):
 
     def accept(self) -> None:
         try:
-            keep_person(person()._replace(kit=self.kit))
+            change_person(lambda now: now._replace(kit=self.kit))
         except Refused as refusal:
             self.says.setText(refusal.says)
             return
@@ -209,14 +209,15 @@ class HandDialog(Dialog):
         return owns
 
     def _keep(self) -> None:
-        self._put(person().with_hand(self._judge()))
+        owns = self._judge()
+        self._put(lambda now: now.with_hand(owns))
 
     def _forget(self) -> None:
-        self._put(person()._replace(hand={}))
+        self._put(lambda now: now._replace(hand={}))
 
-    def _put(self, kept: Person) -> None:
+    def _put(self, change: Callable[[Person], Person]) -> None:
         try:
-            keep_person(kept)
+            change_person(change)
         except Refused as refusal:
             self.says.setText(refusal.says)
             return

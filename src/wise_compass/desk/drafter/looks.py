@@ -11,7 +11,7 @@ from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.parts.theme import dress
 from wise_compass.desk.session.jobwindow import JobWindow
 from wise_compass.drafting.refusals import Refused
-from wise_compass.job.person import TEXT_SIZES, THEMES, Person, keep_person, person
+from wise_compass.job.person import TEXT_SIZES, THEMES, Person, change_person, person
 
 THEME_WORDS = {"system": "as the system has them", "light": "light, as by day", "dark": "dark, as at night"}
 _OPEN: list[JobWindow] = []
@@ -22,7 +22,7 @@ def restyle(window: JobWindow, kept: Person) -> None:
     """Keep how the desk looks, and have it look so at once: a window made anew takes the place of this one, the job as
     it is."""
     try:
-        keep_person(kept)
+        change_person(lambda now: now._replace(theme=kept.theme, text=kept.text))
     except Refused as refusal:
         window.session.said.emit(f"It is so until you leave: {refusal.says}")
     made_anew(window, kept)

@@ -14,7 +14,7 @@ from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.parts.theme import INK, PAPER, TEAL, colour, font, show_refused
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
-from wise_compass.job.person import Stretch, keep_person, person, stretch_for
+from wise_compass.job.person import Stretch, change_person, person, stretch_for
 from wise_compass.sheet.paper import Paper
 from wise_compass.sheet.reach import check_drawing
 from wise_compass.sheet.tiles import pages_of
@@ -135,7 +135,9 @@ class PrinterCheck(Dialog):
 
     def _keep(self) -> None:
         try:
-            keep_person(person().with_print(self.printer.printerName(), paper_of(self.printer), self._stretch()))
+            change_person(
+                lambda now: now.with_print(self.printer.printerName(), paper_of(self.printer), self._stretch())
+            )
         except Refused as refusal:
             self.says.setText(refusal.says)
             return
@@ -226,7 +228,7 @@ class ScreenCheck(Dialog):
 
     def _keep(self) -> None:
         try:
-            keep_person(person().with_screen(self.screen_.name(), self.pixels))
+            change_person(lambda now: now.with_screen(self.screen_.name(), self.pixels))
         except Refused as refusal:
             self.says.setText(refusal.says)
             return

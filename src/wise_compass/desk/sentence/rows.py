@@ -26,6 +26,7 @@ from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.imports import polyline_from_svg, rows_from_text
+from wise_compass.outputs.files import read_text
 
 
 class RowsEditor(Dialog):
@@ -188,7 +189,7 @@ class RowsEditor(Dialog):
     def read_svg(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Read a polyline", "", "SVG (*.svg)")
         if name:
-            self._take(lambda: polyline_from_svg(Path(name).read_text("utf-8", errors="replace")))
+            self._take(lambda: polyline_from_svg(read_text(Path(name), "an SVG file")))
 
     def _take(self, read: Callable[[], list[list[str]]]) -> None:
         try:

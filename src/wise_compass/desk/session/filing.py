@@ -6,11 +6,10 @@ import json
 from pathlib import Path
 
 from wise_compass.desk.session.scattering import Scattering
-from wise_compass.drafting.refusals import Refused
 from wise_compass.job.history import History
 from wise_compass.job.model import Job
 from wise_compass.job.person import note_opened
-from wise_compass.job.recovery import Keeper
+from wise_compass.job.recovery import Keeper, Recovered
 from wise_compass.job.store import load, parse_job, save, stamp_of
 
 
@@ -26,18 +25,29 @@ class Filing(Scattering):
     def open(self, path: Path) -> None:
         """Open a job file, or an SVG drawn here; raises :class:`Refused` and leaves everything as it was."""
         if path.suffix.lower() == ".svg":
-            try:
-                from wise_compass.outputs.svg import read_about
+            from wise_compass.outputs.files import read_text
+            from wise_compass.outputs.svg import read_about
 
-                text = path.read_text("utf-8")
-            except (OSError, UnicodeDecodeError):
-                raise Refused("", f"{path} cannot be read as SVG. Check the path.") from None
+            text = read_text(path, "a drawing", replaced=True)
             job, bound = parse_job(json.dumps(read_about(text)), path.name), None
         else:
             job, bound = load(path), path
         self.start(job, bound)
         if bound is not None:
             note_opened(bound)
+
+    def start_recovered(self, work: Recovered) -> None:
+        """Begin with work that a process left behind, which is to be saved; what was kept goes once it is kept anew."""
+        self.start(work.job, work.path)
+        # as the file was when the work on it was begun: whether somebody has saved since is asked against that
+        self._stamp = work.stamp if work.path is not None else None
+        self.history.saved = Job()
+        self.keeper.keep(work.job, work.path, self._stamp)
+        if self.keeper.fault:
+            work.release()
+            self.said.emit(f"It stays kept as it was: {self.keeper.fault}. Save it elsewhere.")
+        else:
+            work.forget()
 
     def start(self, job: Job, path: Path | None) -> None:
         """Begin with another job."""
@@ -69,7 +79,7 @@ class Filing(Scattering):
 
     def _keep(self) -> None:
         if self.history.unsaved:
-            self.keeper.keep(self.job, self.path)
+            self.keeper.keep(self.job, self.path, self._stamp)
             if self.keeper.fault and not self._told_fault:
                 self._told_fault = True
                 self.said.emit(f"What you do cannot be kept aside until you save it: {self.keeper.fault}.")

@@ -21,7 +21,7 @@ def options(one: argparse.ArgumentParser) -> None:
 
 def handle(args: argparse.Namespace) -> None:
     """The exercises, or what was measured on them."""
-    from wise_compass.job.person import keep_person, person
+    from wise_compass.job.person import change_person, person
     from wise_compass.study.calibration import calibrated, own_words, read_exercises
 
     if args.out is not None:
@@ -38,7 +38,7 @@ def handle(args: argparse.Namespace) -> None:
         else calibrated(read_exercises(args.measured), args.instrument)
     )
     if args.measured is not None and args.keep:
-        keep_person(known.with_hand(owns))
+        change_person(lambda now: now.with_hand(owns))
     if args.json:
         print_json({"hand": [own._asdict() for own in owns]})
     elif args.measured is not None or args.out is None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -65,20 +66,21 @@ def handle(args: argparse.Namespace) -> None:
 
 
 def _tell_check(args: argparse.Namespace, made: Any, scale: float, checked: Any, instrument: str) -> None:
-    """Print a check, and note it in the logbook where that is asked."""
+    """Print a check, and note it in the logbook where that is asked; one that cannot be noted is still told."""
     from wise_compass.study import verdicts
 
-    if args.keep:
-        from wise_compass.job.person import whoever
-        from wise_compass.logbook.store import Logbook
-        from wise_compass.practice.marking import marked_of, noted
-
-        Logbook().note([noted(made, scale, marked_of(checked), "check", whoever(), None, instrument)])
     data = verdicts.record(checked)
     if args.json:
         print_json(data)
     else:
         print(verdicts.text(checked, style_of(args)))
+    if args.keep:
+        from wise_compass.job.person import whoever
+        from wise_compass.logbook.store import Logbook
+        from wise_compass.practice.marking import marked_of, noted
+
+        sys.stdout.flush()
+        Logbook().note([noted(made, scale, marked_of(checked), "check", whoever(), None, instrument)])
 
 
 def problem_of_args(args: argparse.Namespace) -> Any:

@@ -43,8 +43,6 @@ def handle(args: argparse.Namespace) -> None:
         graded = mark_class(read_class(read_text(args.sheet, "measurements")))
     if args.out is not None:
         write_output(args.out, marks_csv(graded))
-    if args.keep:
-        Logbook().note([one.noted for one in graded])
     if args.json:
         rows = [
             {"pupil": one.handed.pupil, **one.noted._asdict(), "measures": [m._asdict() for m in one.noted.measures]}
@@ -53,6 +51,9 @@ def handle(args: argparse.Namespace) -> None:
         print_json({"marks": rows, "most": [{"says": says, "count": count} for says, count in most_made(graded)]})
     else:
         print(class_text(graded))
+    if args.keep:  # last, so that marks which cannot be noted are still told
+        sys.stdout.flush()
+        Logbook().note([one.noted for one in graded])
 
 
 def _progress(done: int, whole: int) -> None:

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from wise_compass.drafting.refusals import Refused
-from wise_compass.outputs.files import read_text, write_output
+from wise_compass.outputs.files import apart, read_text, write_output
 from wise_compass.terminal.shared.saying import json_option, print_json
 
 SAYS = "Set a problem, or a class set: worksheets with their solutions, and the key."
@@ -45,6 +45,7 @@ def handle(args: argparse.Namespace) -> None:
     for path, endings in ((args.out, ("pdf",)), (args.key, ("csv",)), (args.sheet, ("csv",))):
         if path is not None:
             ending_of(path, endings)
+    apart(args.out, args.key, args.sheet)
     pupils = _pupils(args)
     random = np.random.default_rng(args.seed)
     figures = _figures(args)
@@ -81,7 +82,7 @@ def _pupils(args: argparse.Namespace) -> list[str]:
 
     if args.pupils is None:
         return [""]
-    if args.pupils.isdigit():
+    if args.pupils.isascii() and args.pupils.isdigit():
         if not 1 <= int(args.pupils) <= MOST_PUPILS:
             raise Refused("pupils", f"pupils is {args.pupils}; it goes from 1 to {MOST_PUPILS}.")
         return [f"Pupil {k + 1}" for k in range(int(args.pupils))]
