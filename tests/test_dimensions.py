@@ -120,7 +120,7 @@ class Followed(unittest.TestCase):
         self.assertRegex(caught.exception.says, r"circle: \w( → \w)+")
         with self.assertRaises(Refused) as caught:
             linked(job_of(), "t", side="Tower plan.circumradius")
-        self.assertIn("Tower plan → ", caught.exception.says)
+        self.assertIn("in a circle: Tower plan.circumradius → ", caught.exception.says)
         both = linked(job_of(), "e", long="Tower plan.circumradius")
         with self.assertRaises(Refused):
             linked(both, "t", side="Arch.area/100")

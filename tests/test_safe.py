@@ -17,7 +17,8 @@ from xml.etree import ElementTree
 from tests.test_logbook import entry, ran
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.demo import demo_job
-from wise_compass.job.model import Job
+from wise_compass.job.dimensions import Names
+from wise_compass.job.model import Dimension, Job
 from wise_compass.job.person import Person, change_person, keep_person, person, settings_file
 from wise_compass.job.recovery import Keeper, left_behind
 from wise_compass.job.store import job_text, save, stamp_of
@@ -344,3 +345,26 @@ class OfALogbook(InFolder):
         self.assertEqual(status, 2)
         self.assertIn("Another window", err)
         self.assertGreater(len(out), 40)
+
+
+class NamesOfAJob(unittest.TestCase):
+    def job(self, *told: tuple[str, str]) -> Job:
+        return demo_job()._replace(dimensions=tuple(Dimension(name, words) for name, words in told))
+
+    def test_a_long_chain_and_a_wide_circle_are_told_at_once(self) -> None:
+        chain = self.job(("n 0", "10"), *((f"n {k}", f"n {k - 1} + 1") for k in range(1, 1500)))
+        self.assertEqual(Names(chain).told("n 1499").value, 1509.0)
+        count = 40
+        circle = self.job(*((f"c {k}", f"c {(k + 1) % count} + c {(k + 2) % count}") for k in range(count)))
+        names = Names(circle)
+        for k in range(count):
+            with self.assertRaises(Refused) as refused:
+                names.told(f"c {k}")
+            self.assertIn("circle", refused.exception.says)
+
+    def test_a_name_that_hangs_on_a_circle_is_refused_and_its_neighbour_is_not(self) -> None:
+        names = Names(self.job(("a", "b"), ("b", "a"), ("c", "a + 1"), ("d", "3 + e"), ("e", "4")))
+        self.assertEqual(names.told("d").value, 7.0)
+        for name in "abc":
+            with self.assertRaises(Refused):
+                names.told(name)

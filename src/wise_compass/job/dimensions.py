@@ -14,7 +14,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
-from contextlib import contextmanager
 from dataclasses import replace
 from functools import cached_property
 from typing import NamedTuple
@@ -47,8 +46,8 @@ class Names:
     def __init__(self, job: Job) -> None:
         self.job = job
         self._told: dict[str, ToldDimension] = {}
+        self._failed: dict[str, Refused] = {}
         self._entries: dict[str, Entry] = {}
-        self._on_the_way: list[str] = []
 
     @cached_property
     def _finder(self) -> re.Pattern[str]:
@@ -95,21 +94,47 @@ class Names:
 
     def told(self, name: str) -> ToldDimension:
         """What a name comes to; raises :class:`Refused` for one that hangs on itself or has no value."""
-        if name not in self._told:
-            with self._way_to(name):
-                self._told[name] = self._work_out(name)
+        if name not in self._told and name not in self._failed:
+            for one in self._in_order(name):
+                if one not in self._told and one not in self._failed:
+                    try:
+                        self._told[one] = self._work_out(one)
+                    except Refused as refusal:
+                        self._failed[one] = refusal
+        if name in self._failed:
+            raise self._failed[name]
         return self._told[name]
 
-    @contextmanager
-    def _way_to(self, name: str) -> Iterator[None]:
-        if name in self._on_the_way:
-            circle = " → ".join([*self._on_the_way[self._on_the_way.index(name) :], name])
-            raise Refused("", f"{name} hangs on itself, in a circle: {circle}. Write a number for one of them.")
-        self._on_the_way.append(name)
-        try:
-            yield
-        finally:
-            self._on_the_way.pop()
+    def _in_order(self, name: str) -> list[str]:
+        """What a name hangs on, each before what uses it (a topological order, by depth-first search); names that
+        hang on themselves have failed."""
+        order: list[str] = []
+        done: set[str] = set()
+        way = {name: self._uses(name)}
+        while way:
+            last = next(reversed(way))
+            other = next(way[last], None)
+            if other is None:
+                del way[last]
+                done.add(last)
+                order.append(last)
+            elif other in way:
+                circle = " → ".join([*list(way)[list(way).index(other) :], other])
+                self._failed[other] = Refused(
+                    "", f"{other} hangs on itself, in a circle: {circle}. Write a number for one of them."
+                )
+            elif other not in done:
+                way[other] = self._uses(other)
+        return order
+
+    def _uses(self, name: str) -> Iterator[str]:
+        """The names that a name is told by."""
+        if name in self._dimensions:
+            words = [self._dimensions[name].typed]
+        else:
+            entry = self._titles.get(name.rpartition(".")[0])
+            words = [link.typed for link in entry.links.values()] if entry is not None else []
+        return (found[0] for one in words for found in self._finder.finditer(one))
 
     def _work_out(self, name: str) -> ToldDimension:
         if name in self._dimensions:
@@ -144,12 +169,9 @@ class Names:
             return entry
         if entry.id not in self._entries:
             kind = figure_named(entry.figure)
-            with self._way_to(entry.title):
-                found = {
-                    name: self.linked(kind.givens[name], link)
-                    for name, link in entry.links.items()
-                    if name in kind.givens
-                }
+            found = {
+                name: self.linked(kind.givens[name], link) for name, link in entry.links.items() if name in kind.givens
+            }
             self._entries[entry.id] = replace(entry, givens={**entry.givens, **found})
         return self._entries[entry.id]
 
