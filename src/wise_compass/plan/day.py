@@ -27,6 +27,15 @@ LEADS = {
 }
 
 
+YEARS = 1970, 2200
+MINUTES_OF = {
+    "work": (5.0, 1440.0, ", or 0 for no breaks"),
+    "rest": (0.0, 480.0, ""),
+    "day": (30.0, 1440.0, ", or 0 for no end of the day"),
+}
+"""The least and the most minutes of each, and what 0 stands for."""
+
+
 class Hours(NamedTuple):
     """When work begins, a break of so many minutes after so many of work, and how many minutes a day has, breaks
     included; 0 for none. Of the ``week`` so many days are worked, from Monday on, where days have an end."""
@@ -36,6 +45,18 @@ class Hours(NamedTuple):
     rest: float = 10.0
     day: float = 480.0
     week: int = 7
+
+    def check(self) -> None:
+        """Raise :class:`Refused`, naming the one, for hours that nobody could keep."""
+        if not YEARS[0] <= self.start.year <= YEARS[1]:
+            raise Refused("start", f"start is in {self.start.year}; a plan begins between {YEARS[0]} and {YEARS[1]}.")
+        for name, (least, most, none) in MINUTES_OF.items():
+            value = getattr(self, name)
+            if not (value == 0 or least <= value <= most):
+                way = "Lower" if value > most else "Raise"
+                raise Refused(
+                    name, f"{name} is {value:g} minutes; it goes from {least:g} to {most:g}{none}. {way} {name}."
+                )
 
 
 class DrawnSheet(NamedTuple):

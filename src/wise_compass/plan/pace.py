@@ -58,6 +58,10 @@ class Pace(NamedTuple):
         return f"Your own pace, from {self.entries} timed entries: {self.factor:.2f} times the assumed."
 
 
+FAR = 50.0
+"""An entry that took so many times longer than assumed, or shorter, tells of something else than a pace."""
+
+
 def minutes_of(steps: Sequence[Step], scale: float = 1.0) -> float:
     """What steps are assumed to take, changes of instrument between them included."""
     whole, before = 0.0, ""
@@ -76,7 +80,7 @@ def own_pace(book: Logbook, person: str = "") -> Pace:
     where, values = "minutes > 0 AND steps > 0", []
     if person:
         where, values = f"{where} AND person = ?", [person]
-    logs = [math.log(ratio) for ratio in map(_ratio, book.entries(where, values)[:LATEST]) if ratio > 0]
+    logs = [math.log(ratio) for ratio in map(_ratio, book.entries(where, values)[:LATEST]) if 1 / FAR < ratio < FAR]
     if len(logs) < ENOUGH:
         return Pace()
     middle = float(np.median(logs))

@@ -94,13 +94,17 @@ class PlanView(Dialog):
                     values[name] = datetime.fromisoformat(field.text().strip())
                 else:
                     values[name] = float(field.text())
-                    if not 0 <= values[name] <= 1440:
-                        raise ValueError
             except ValueError:
                 show_refused(field, True)
-                what = "a day and time such as 2026-11-25 09:00" if name == "start" else "minutes from 0 to 1440"
+                what = "a day and time such as 2026-11-25 09:00" if name == "start" else "a number of minutes"
                 raise Refused(name, f"“{field.text()[:30]}” cannot be; write {what}.") from None
-        return Hours(**values, week=self.week.currentData())
+        hours = Hours(**values, week=self.week.currentData())
+        try:
+            hours.check()
+        except Refused as refusal:
+            show_refused(self.fields[refusal.given], True)
+            raise
+        return hours
 
     def draw_up(self) -> None:
         """Draw the plan up anew, beside the window's own work."""

@@ -51,13 +51,9 @@ def handle(args: argparse.Namespace) -> None:
         raise Refused(
             "start", f"start is “{args.start[:30]}”; write a day and time such as 2026-11-25T09:00."
         ) from None
-    for name, value, most in (("work", args.work, 1440.0), ("rest", args.rest, 480.0), ("day", args.day, 1440.0)):
-        if not 0 <= value <= most:
-            raise Refused(
-                name,
-                f"{name} is {value:g} minutes; it goes from 0 to {most:g}. {'Raise' if value < 0 else 'Lower'} {name}.",
-            )
-    made = plan_of(job, own_pace(Logbook(), args.person), Hours(start, args.work, args.rest, args.day, args.week))
+    hours = Hours(start, args.work, args.rest, args.day, args.week)
+    hours.check()
+    made = plan_of(job, own_pace(Logbook(), args.person), hours)
     style = style_of(job.settings)
     if ending == "csv":
         write_output(args.out, plan_csv(made))
