@@ -18,6 +18,7 @@ from tests.test_logbook import entry, ran
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.demo import demo_job
 from wise_compass.job.dimensions import Names
+from wise_compass.job.imports import polyline_from_svg
 from wise_compass.job.model import Dimension, Job
 from wise_compass.job.person import Person, change_person, keep_person, person, settings_file
 from wise_compass.job.recovery import Keeper, left_behind
@@ -347,6 +348,36 @@ class OfALogbook(InFolder):
         self.assertGreater(len(out), 40)
 
 
+class Strangers(InFolder):
+    def test_svg_of_any_depth_and_number_is_read_or_refused(self) -> None:
+        path = '<path d="M0 0L96 0"/>'
+        deep = f"<svg>{'<g>' * 5000}{path}{'</g>' * 5000}</svg>"
+        self.assertEqual(polyline_from_svg(deep), [["0", "0"], ["25.4", "0"]])
+        for transform in ("rotate(1e999)", "scale(1e308)", "skewX(1e400)", "matrix(1 0 0 1e300 0 0)"):
+            with self.assertRaises(Refused):
+                polyline_from_svg(f'<svg><g transform="{transform}">{path}</g></svg>')
+
+    def test_a_heading_longer_than_csv_has_is_refused(self) -> None:
+        wide = self.file("wide.csv", f"pupil,{'x' * 140_000},problem\nAda,1,2\n")
+        for words in (("mark", str(wide)), ("logbook", "--take", str(wide))):
+            status, _, err = cli(*words)
+            self.assertEqual((status, len(err.strip().splitlines())), (2, 1))
+
+    def test_odd_words_of_the_command_line(self) -> None:
+        for words, says in (
+            (("practice", "bisect-line", "--pupils", "²"), "names"),
+            (("pattern", "elbow", "--top-lap", "1e-20"), "top_lap"),
+            (("solve", "logarithmic-spiral", "turns=0.7"), "2/3"),
+        ):
+            status, _, err = cli(*words)
+            self.assertEqual(status, 2, words)
+            self.assertIn(says, err)
+        self.assertEqual(cli("solve", "logarithmic-spiral", "turns=2/3")[0], 0)
+        with mock.patch("wise_compass.drafting.run.run", side_effect=KeyboardInterrupt):
+            status, _, err = cli("solve", "bisect-line")
+        self.assertEqual((status, len(err.strip().splitlines())), (130, 1))
+
+
 class NamesOfAJob(unittest.TestCase):
     def job(self, *told: tuple[str, str]) -> Job:
         return demo_job()._replace(dimensions=tuple(Dimension(name, words) for name, words in told))
@@ -361,6 +392,13 @@ class NamesOfAJob(unittest.TestCase):
             with self.assertRaises(Refused) as refused:
                 names.told(f"c {k}")
             self.assertIn("circle", refused.exception.says)
+
+    def test_what_cannot_be_read_is_told_in_the_words_typed(self) -> None:
+        names = Names(self.job(("race", "76")))
+        with self.assertRaises(Refused) as refused:
+            names.read("race race", "length", "mm")
+        self.assertIn("“race race”", refused.exception.says)
+        self.assertNotIn("76.0", refused.exception.says)
 
     def test_a_name_that_hangs_on_a_circle_is_refused_and_its_neighbour_is_not(self) -> None:
         names = Names(self.job(("a", "b"), ("b", "a"), ("c", "a + 1"), ("d", "3 + e"), ("e", "4")))

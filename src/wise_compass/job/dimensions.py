@@ -83,7 +83,9 @@ class Names:
             try:
                 return parse_quantity(self._filled(words, 1.0, " mm"), kind, size)
             except Refused:
-                raise Refused("", refusal.template.replace(self._filled(words, size, ""), words)) from None
+                says = refusal.template.replace(self._filled(words, size, ""), words)
+                # where it is that it cannot be read is told by signs which nobody typed
+                raise Refused("", re.sub(r" at “[^”]*”", "", says)) from None
 
     def _filled(self, words: str, size: float, unit: str) -> str:
         def number(found: re.Match[str]) -> str:

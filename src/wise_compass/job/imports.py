@@ -36,6 +36,11 @@ def rows_from_text(text: str) -> list[list[str]]:
     return rows
 
 
+NOT_DRAWN = ("defs", "clipPath", "symbol", "marker", "pattern")
+FARTHEST = 1e12
+"""What a number of a transform is less than."""
+
+
 def polyline_from_svg(text: str) -> list[list[str]]:
     """The corners of the first polyline, polygon or path of straight lines, in mm, y upward, the first at 0, 0.
 
@@ -70,11 +75,13 @@ def _first_polyline(root: ElementTree.Element, scale: float) -> list[list[str]]:
 
 def _elements(element: ElementTree.Element, matrix: Array) -> Iterator[tuple[ElementTree.Element, Array]]:
     """Every element below with the transform that applies to it."""
-    matrix = matrix @ _transform(element.get("transform") or "")
-    yield element, matrix
-    for child in element:
-        if child.tag.rpartition("}")[2] not in ("defs", "clipPath", "symbol", "marker", "pattern"):
-            yield from _elements(child, matrix)
+    todo = [(element, matrix)]
+    while todo:  # groups may stand in groups deeper than calls may in calls
+        one, outer = todo.pop()
+        own = outer @ _transform(one.get("transform") or "")
+        yield one, own
+        inner = [child for child in one if child.tag.rpartition("}")[2] not in NOT_DRAWN]
+        todo += [(child, own) for child in reversed(inner)]
 
 
 def _transform(words: str) -> Array:
@@ -82,6 +89,8 @@ def _transform(words: str) -> Array:
     matrix = np.eye(3)
     for name, inside in re.findall(r"(\w+)\s*\(([^)]*)\)", words):
         n = [float(x) for x in _NUMBER.findall(inside)]
+        if not all(abs(x) < FARTHEST for x in n):
+            raise Refused("", f"This SVG has a transform “{name}” beyond all numbers; save it without transforms.")
         try:
             matrix = matrix @ _matrix(name, n)
         except (IndexError, KeyError):

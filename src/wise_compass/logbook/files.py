@@ -52,7 +52,10 @@ def read_csv(text: str) -> list[Noted]:
     """Entries from CSV as it is written here; raises :class:`Refused` naming the row and the column that cannot be.
     None is half taken."""
     rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
-    head = rows.fieldnames or []
+    try:
+        head = rows.fieldnames or []
+    except csv.Error as error:
+        raise Refused("csv", f"The line of column names cannot be read as CSV ({error}). Nothing was taken.") from None
     if missing := [name for name in NEEDED if name not in head]:
         raise Refused(
             "csv", f"The column {missing[0]} is missing; a logbook has {', '.join(NEEDED)} at least. Nothing was taken."

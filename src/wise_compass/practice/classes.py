@@ -49,7 +49,10 @@ def read_class(text: str) -> list[Handed]:
     """The rows of a class's CSV; raises :class:`Refused` naming the row and the column that cannot be. None is half
     taken."""
     rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
-    head = [name or "" for name in rows.fieldnames or []]
+    try:
+        head = [name or "" for name in rows.fieldnames or []]
+    except csv.Error as error:
+        raise Refused("csv", f"The line of column names cannot be read as CSV ({error}). Mend that line.") from None
     for name in NEEDED:
         if name not in head:
             raise Refused(

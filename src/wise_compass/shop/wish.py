@@ -24,9 +24,11 @@ CALLED = {"seam_lap": "lap of the seam", "base_lap": "allowance along the base",
 class ShopWish(NamedTuple):
     """Widths and sizes in mm; 0 for none."""
 
-    seam_lap: Annotated[float, Wish("width of the lap along the seam", most=LARGEST, unit="mm")] = 0.0
-    base_lap: Annotated[float, Wish("width of the allowance along the base", most=LARGEST, unit="mm")] = 0.0
-    top_lap: Annotated[float, Wish("width of the allowance along the top or the cut", most=LARGEST, unit="mm")] = 0.0
+    seam_lap: Annotated[float, Wish("width of the lap along the seam", least=0.1, most=LARGEST, unit="mm")] = 0.0
+    base_lap: Annotated[float, Wish("width of the allowance along the base", least=0.1, most=LARGEST, unit="mm")] = 0.0
+    top_lap: Annotated[
+        float, Wish("width of the allowance along the top or the cut", least=0.1, most=LARGEST, unit="mm")
+    ] = 0.0
     thickness: Annotated[float, Wish("of the plate; 0 if not told", most=LARGEST, unit="mm")] = 0.0
     size_is: Annotated[str, Wish("where on the plate the sizes given are measured", SIZES)] = "middle"
     material: Annotated[str, Wish("for the weight", dict.fromkeys(MATERIALS, ""))] = "steel"

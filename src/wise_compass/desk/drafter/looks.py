@@ -24,7 +24,7 @@ def restyle(window: JobWindow, kept: Person) -> None:
     try:
         change_person(lambda now: now._replace(theme=kept.theme, text=kept.text))
     except Refused as refusal:
-        window.session.said.emit(f"It is so until you leave: {refusal.says}")
+        window.session.said.emit(f"It is so until you leave: {refusal.words(window.session.style)}")
     made_anew(window, kept)
 
 

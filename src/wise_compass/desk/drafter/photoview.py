@@ -263,7 +263,7 @@ class PhotoView(Dialog):
             self.book.note([entry])
             self.book.attach(entry.id, reading.jpeg(), "jpg")
         except Refused as refusal:
-            self.says.setText(refusal.says)
+            self.says.setText(refusal.words(self._style))
             return
         self.note.setText("Noted")
         self.note.setEnabled(False)

@@ -111,7 +111,7 @@ class PlanView(Dialog):
         try:
             hours, job, book = self.hours(), self.session.job, self.book
         except Refused as refusal:
-            self.says.setText(refusal.says)
+            self.says.setText(refusal.words(self.session.style))
             return
         if self._work is not None:
             self._work.stop()
@@ -151,7 +151,7 @@ class PlanView(Dialog):
             try:
                 self.save_to(path)
             except Refused as refusal:
-                self.says.setText(refusal.says)
+                self.says.setText(refusal.words(self.session.style))
 
     def save_to(self, path: Path) -> None:
         """By the ending of the file; raises :class:`Refused`."""

@@ -235,7 +235,7 @@ class PracticeView(Dialog):
             try:
                 write_output(path, pdf_bytes(set_drawings([Task("", self.problem)], True, self._style), "Practice"))
             except Refused as refusal:
-                self.why.setText(refusal.says)
+                self.why.setText(refusal.words(self._style))
                 return
             self.why.setText(f"The worksheet is in {path.name}; its solution stands behind it.")
 
@@ -255,7 +255,7 @@ class PracticeView(Dialog):
             try:
                 self.why.setText(self.write_class(path, count))
             except Refused as refusal:
-                self.why.setText(refusal.says)
+                self.why.setText(refusal.words(self._style))
 
     def write_class(self, path: Path, count: int) -> str:
         """Write a class set; returns what was written. Raises :class:`Refused`."""
@@ -370,7 +370,7 @@ class PracticeView(Dialog):
         try:
             self.book.attach(self._noted, reading.jpeg(), "jpg")
         except Refused as refusal:
-            self.why.setText(refusal.says)
+            self.why.setText(refusal.words(self._style))
 
     def _show_mark(self, instrument: str = "rule") -> None:
         marked, made, problem = self.marked, self.made, self.problem
@@ -389,5 +389,5 @@ class PracticeView(Dialog):
             self.book.note([kept])
             said = "It is noted in the logbook."
         except Refused as refusal:
-            said = refusal.says
+            said = refusal.words(self._style)
         self.why.setText(f"{marked.why} {said}".strip())

@@ -259,7 +259,7 @@ class CheckPanel(QScrollArea):
             self.note.hide()
             self.session.said.emit("The check is noted in the logbook.")
         except Refused as refusal:
-            self.session.said.emit(refusal.says)
+            self.session.said.emit(refusal.words(self.session.style))
 
     def _go(self) -> None:
         if self.checked is not None and self.checked.verdict.best.step is not None:

@@ -77,7 +77,7 @@ class SheetPictures(QAbstractListModel):
         later.ask(
             lambda: build_sheet(job, row, runs).drawing,
             lambda drawing: keep(small(drawing)),
-            lambda refusal: keep(refusal.says),
+            lambda refusal: keep(refusal.words(self.session.style)),
             held=0.0,
         )
 
