@@ -53,7 +53,7 @@ def laps_of(cuts: Sequence[CutPart], wish: ShopWish) -> list[Lap]:
         room = _Room(cuts, laps)
         if (short := room.lacking(sides, width)) is not None:
             most = largest(lambda w: room.lacking(sides, w) is None, width)  # noqa: B023
-            way = f"Lower {name} to {most_mm(most)} at most" if most else f"There is none at all: set {name} to 0"
+            way = f"Lower {name} to {most_mm(most)} at most" if most >= LEAST_LAP else f"There is none at all: set {name} to 0"
             edge = f"its edge {short.called}, {mm(short.long)} long"
             raise Refused(
                 name,

@@ -17,6 +17,8 @@ MATERIALS = {"steel": 7850.0, "aluminium": 2700.0, "copper": 8960.0, "brass": 85
 """Densities in kg/m³; those of alloys and of card differ by some parts in a hundred."""
 LARGEST = 20_000.0
 """mm that any of these may be."""
+LEAST_LAP = 0.01
+"""mm; a lap that is narrower is none."""
 LAPS = {"seam_lap": "seam", "base_lap": "base", "top_lap": "top"}
 CALLED = {"seam_lap": "lap of the seam", "base_lap": "allowance along the base", "top_lap": "allowance along the top"}
 
@@ -24,10 +26,10 @@ CALLED = {"seam_lap": "lap of the seam", "base_lap": "allowance along the base",
 class ShopWish(NamedTuple):
     """Widths and sizes in mm; 0 for none."""
 
-    seam_lap: Annotated[float, Wish("width of the lap along the seam", least=0.1, most=LARGEST, unit="mm")] = 0.0
-    base_lap: Annotated[float, Wish("width of the allowance along the base", least=0.1, most=LARGEST, unit="mm")] = 0.0
+    seam_lap: Annotated[float, Wish("width of the lap along the seam", least=LEAST_LAP, most=LARGEST, unit="mm")] = 0.0
+    base_lap: Annotated[float, Wish("width of the allowance along the base", least=LEAST_LAP, most=LARGEST, unit="mm")] = 0.0
     top_lap: Annotated[
-        float, Wish("width of the allowance along the top or the cut", least=0.1, most=LARGEST, unit="mm")
+        float, Wish("width of the allowance along the top or the cut", least=LEAST_LAP, most=LARGEST, unit="mm")
     ] = 0.0
     thickness: Annotated[float, Wish("of the plate; 0 if not told", most=LARGEST, unit="mm")] = 0.0
     size_is: Annotated[str, Wish("where on the plate the sizes given are measured", SIZES)] = "middle"

@@ -42,7 +42,7 @@ class PictorialPrism(
     value_names = ("picture_width", "picture_height", "hole_far_arc")
     ways = ("crate", "from-centre")
 
-    sides = Count(6, "the sides", 3, 16)
+    sides = Count(6, "the sides", 3, 24)
     side = Length(30, "the side")
     length = Length(20, "the length along the axis")
     hole = Length(40, "the diameter of the hole through it; 0 is none", least=0)

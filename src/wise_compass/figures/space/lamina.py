@@ -55,7 +55,7 @@ class Lamina(InViews, Figure, id="lamina", family="space", title="Lamina resting
     summary = "A tilted plate, leaf or vane: its views once it leans and is turned."
     value_names = ("rise", "top_area", "front_area", "front_width")
 
-    sides = Count(5, "the number of sides", least=3, most=16)
+    sides = Count(5, "the number of sides", least=3, most=24)
     side = Length(33.5, "the side")
     angle_h = Angle(41, "the lean of its surface to the horizontal plane", least=0, most=90)
     edge_angle_v = Angle(28, "the angle of the resting edge to the vertical plane", least=0, most=90)

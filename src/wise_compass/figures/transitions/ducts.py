@@ -27,6 +27,8 @@ from wise_compass.geometry.vectors import Array, Number, distance, left_of, leng
 
 FLAT = 1e-9
 """A fold of fewer radians is none."""
+SPLIT = ("M", "N")
+"""Where a seam in the middle of a flat side meets the bottom and the top."""
 SHOWN = {"views": "the views", "pattern": "the views and the pattern", "all": "all of it"}
 
 
@@ -60,14 +62,16 @@ class Duct(InViews, Solid, Developed, Figure):
 
     opens = ""
     seam_called = "edge"
+    flat_sided = False
+    """Whether seam 0 opens it in the middle of the flat side at the right, from M below (to N above)."""
 
     @classmethod
     def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
         off = ", the top {offset_x} to the right and {offset_y} to the front"
-        return (
-            f"{cls.opens}, {{height}} high{off}; the seam on {cls.seam_called} "
-            f"{{seam}}. Draw {{show}}, with {{method}}."
-        )
+        seam = f"the seam on {cls.seam_called} {{seam}}"
+        if cls.flat_sided and givens.get("seam") == 0:
+            seam = "the seam {seam}, in the middle of the side at the right"
+        return f"{cls.opens}, {{height}} high{off}; {seam}. Draw {{show}}, with {{method}}."
 
     # what it is
 
@@ -211,12 +215,12 @@ class Duct(InViews, Solid, Developed, Figure):
         if not self.wants_pattern:
             return ()
         one, other = max(pairs, key=lambda pair: abs(float(self.places[pair[0]][1] - self.places[pair[1]][1])))
-        return self._flat_pairs[frozenset((one, other))]
+        return self._flat_pairs.get(frozenset((one, other)), (one, other))
 
     def measure(self, found: Found) -> dict[str, Number]:
         flat, out = self.is_developed(found), dict[str, Number]()
         for name, pairs in self.pairs().items():
-            ends = [self._flat_pairs[frozenset(pair)] if flat else pair for pair in pairs]
+            ends = [self._flat_pairs.get(frozenset(pair), pair) if flat else pair for pair in pairs]
             out[name] = np.stack([distance(found[a], found[b]) for a, b in ends], axis=-1)
         total = np.zeros(())
         for triangle in self.triangles:
@@ -264,7 +268,7 @@ class Duct(InViews, Solid, Developed, Figure):
             part += bool(k) and not self.is_smooth(one.names[0], one.names[2])
             found.append(part)
         low, high = self.walk[:2]
-        if self.is_smooth(low, high) or low == "M":  # the seam parts a piece that is one
+        if self.is_smooth(low, high) or low in SPLIT:  # the seam parts a piece that is one
             found = [1 if mine == part else mine for mine in found]
         return found
 

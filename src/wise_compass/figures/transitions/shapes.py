@@ -11,8 +11,9 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
+from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Value
-from wise_compass.drafting.wording import bare
+from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.figures.transitions.ducts import SHOWN, Duct
 from wise_compass.figures.transitions.triangulation import Triangulation
@@ -45,6 +46,7 @@ class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectang
     )
     value_names = ("lengths_1", "lengths_2", "lengths_3", "lengths_4", "chord", "pattern_area")
     seam_called = "division"
+    flat_sided = True
     across = ("length", "width", "diameter")
 
     length = Length(90, "the length of the bottom, to the right")
@@ -122,6 +124,7 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
     )
     summary = "A grain hopper, a chute's mouth: true lengths in one diagram, and the pattern triangle by triangle."
     value_names = ("edges", "diagonals", "pattern_area")
+    flat_sided = True
     across = ("length", "width", "top_length", "top_width")
 
     length = Length(90, "the length of the bottom, to the right")
@@ -130,16 +133,38 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
     top_width = Length(40, "the width of the top")
     height = Length(60, "the height")
     turn = Angle(0, "how far the top is turned, anticlockwise from above", least=0, under=90)
-    seam = Count(1, "the edge at which the pattern is opened", 1, 4)
+    seam = Count(
+        1, "the edge at which the pattern is opened; 0 opens it in the middle of the flat side at the right", 0, 4
+    )
     show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
+
+    def refuse(self) -> None:
+        if self.seam == 0 and self.turn:
+            raise Refused(
+                "seam",
+                f"The top is turned by {trim(self.turn)}°, so no side is flat, and a seam in the middle of one would "
+                "not be straight. Set turn to 0, or open it at an edge: seam from 1 to 4.",
+            )
 
     @cached_property
     def rims(self) -> tuple[dict[str, Array], dict[str, Array]]:
-        top = rectangle(self.top_length, self.top_width, self.turn) + self.top_middle
-        return named("B", rectangle(self.length, self.width), 1), named("T", top, 1)
+        bottom = named("B", rectangle(self.length, self.width), 1)
+        top = named("T", rectangle(self.top_length, self.top_width, self.turn) + self.top_middle, 1)
+        if self.seam == 0:
+            bottom["M"] = np.array([self.length / 2, self.split, 0.0])
+            top["N"] = (top["T4"] + top["T1"]) / 2
+        return bottom, top
+
+    @property
+    def split(self) -> float:
+        """How far in front of the middle the seam meets the bottom's right side: straight below the middle of the top's
+        where that is on it, so that both halves are right-angled."""
+        return self.offset_y if abs(self.offset_y) < self.width / 2 * (1 - 1e-9) else 0.0
 
     @cached_property
     def walk(self) -> list[str]:
+        if self.seam == 0:
+            return ["M", "N", *(f"{letter}{k}" for k in range(1, 5) for letter in "BT"), "M", "N"]
         start = self.seam - 1
         found = [f"B{start + 1}", f"T{start + 1}"]
         for k in range(1, 5):
@@ -152,7 +177,9 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
         """The diagonals of sides that are flat."""
         folds = self.flat_folds()
         flat = {f"{one.names[0]} {one.names[2]}" for one, fold in zip(self.triangles, folds) if fold == 0.0}
-        return frozenset(flat & {f"B{(k + 1) % 4 + 1} T{k + 1}" for k in range(4)})
+        diagonals = {f"B{(k + 1) % 4 + 1} T{k + 1}" for k in range(4)} | {"B1 N", "M T4"}
+        split = {"B1 T4"} if self.seam == 0 else set()  # the side that the seam parts, whole in the views
+        return frozenset(flat & diagonals | split)
 
     @property
     def twists(self) -> list[tuple[str, float]]:
@@ -259,12 +286,17 @@ class _RectToRect(Triangulation):
     def rim(self, letter: str, centre: Spot, across: LineMark, along: LineMark) -> None:
         g, d = self.g, self.d
         if letter == "B":
-            self.rectangle(list(g.rims[0]), centre, (across, along), g.length, g.width, "bottom’s sides")
+            self.rectangle([f"B{k}" for k in range(1, 5)], centre, (across, along), g.length, g.width, "bottom’s sides")
             return
         if g.turn:
             across = d.ray(centre, g.turn, "Draw the top’s axis at its turn.", role=Role.CENTRE)
             along = d.square_to(across, centre, "Square to it draw the other.", role=Role.CENTRE)
-        self.rectangle(list(g.rims[1]), centre, (across, along), g.top_length, g.top_width, "top’s sides")
+        self.rectangle(
+            [f"T{k}" for k in range(1, 5)], centre, (across, along), g.top_length, g.top_width, "top’s sides"
+        )
+        if g.seam == 0:
+            self.split_side(across if g.split == g.offset_y else None)
+            self.split_top()
 
 
 class _RoundToRound(Triangulation):

@@ -24,7 +24,7 @@ from wise_compass.drafting.wording import trim
 from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.figures.solids.prisms import APART
 from wise_compass.figures.solids.upright import BEYOND, GAP
-from wise_compass.figures.transitions.ducts import Duct
+from wise_compass.figures.transitions.ducts import SPLIT, Duct
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, angle_of, direction, distance, unit
 
@@ -125,6 +125,12 @@ class Triangulation(ABC):
             else:
                 d.meet(d.rule(*corners), level, key)
 
+    def split_top(self) -> None:
+        """N in the middle of the right side of the top."""
+        d = self.d
+        with d.as_one("Pencil", "Mark N, the middle of the top’s right side, where the seam ends."):
+            d.between(d.spots["T4.top"], d.spots["T1.top"], 0.5, self.views.top.key("N"))
+
     def circle(self, names: Sequence[str], centre: Spot, radius: float, words: str) -> None:
         """A circle and its divisions, from the right anticlockwise."""
         d, key = self.d, self.views.top.key
@@ -188,7 +194,9 @@ class Triangulation(ABC):
             for one, other in zip(names, (*names[1:], names[0])):
                 key = (one, other) if (other, one) not in found else (other, one)
                 found.setdefault(key, []).append(turn)
-        return {pair: turns for pair, turns in found.items() if not self._on_round_rim(*pair) and "M" not in pair}
+        return {
+            pair: turns for pair, turns in found.items() if not self._on_round_rim(*pair) and not {*SPLIT} & {*pair}
+        }
 
     def _on_round_rim(self, one: str, other: str) -> bool:
         return any(len(rim) > 5 and one in rim and other in rim for rim in self.g.rims)
@@ -199,13 +207,14 @@ class Triangulation(ABC):
         g = self.g
         loops: list[tuple[str, ...]] = [triangle.names for triangle in g.triangles]
         loops = [self._unsplit(loop) for loop in loops if loop[0] != "M"]
-        loops += [tuple(name for name in g.rims[0] if name != "M")[::-1], tuple(g.rims[1])]
+        bottom, top = (tuple(name for name in rim if name not in SPLIT) for rim in g.rims)
+        loops += [bottom[::-1], top]
         a, b, c = np.array([[g.places[name] for name in loop[:3]] for loop in loops]).swapaxes(0, 1)
         return loops, -unit(cross3(b - a, c - a))
 
     def _unsplit(self, loop: tuple[str, ...]) -> tuple[str, ...]:
         """A triangle with the middle of the seam's side put back to its corner."""
-        return tuple("B1" if name == "M" else name for name in loop)
+        return tuple({"M": "B1", "N": "T4"}.get(name, name) for name in loop)
 
     def line_in_rims(self, view: View) -> None:
         """Round rims: level lines in the elevation, in the plan circles, the bottom's hidden where the skin stands over
