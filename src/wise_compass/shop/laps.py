@@ -11,7 +11,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import mm, most_mm
 from wise_compass.geometry.vectors import Array, angle_of
 from wise_compass.shop.parts import CutPart, Side
-from wise_compass.shop.wish import CALLED, LAPS, ShopWish, largest
+from wise_compass.shop.wish import CALLED, LAPS, LEAST_LAP, ShopWish, largest
 
 if TYPE_CHECKING:
     from shapely import Polygon
@@ -53,7 +53,11 @@ def laps_of(cuts: Sequence[CutPart], wish: ShopWish) -> list[Lap]:
         room = _Room(cuts, laps)
         if (short := room.lacking(sides, width)) is not None:
             most = largest(lambda w: room.lacking(sides, w) is None, width)  # noqa: B023
-            way = f"Lower {name} to {most_mm(most)} at most" if most >= LEAST_LAP else f"There is none at all: set {name} to 0"
+            way = (
+                f"Lower {name} to {most_mm(most)} at most"
+                if most >= LEAST_LAP
+                else f"There is none at all: set {name} to 0"
+            )
             edge = f"its edge {short.called}, {mm(short.long)} long"
             raise Refused(
                 name,

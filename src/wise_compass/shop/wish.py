@@ -19,6 +19,7 @@ LARGEST = 20_000.0
 """mm that any of these may be."""
 LEAST_LAP = 0.01
 """mm; a lap that is narrower is none."""
+_WIDE = {"least": LEAST_LAP, "most": LARGEST, "unit": "mm"}
 LAPS = {"seam_lap": "seam", "base_lap": "base", "top_lap": "top"}
 CALLED = {"seam_lap": "lap of the seam", "base_lap": "allowance along the base", "top_lap": "allowance along the top"}
 
@@ -26,11 +27,9 @@ CALLED = {"seam_lap": "lap of the seam", "base_lap": "allowance along the base",
 class ShopWish(NamedTuple):
     """Widths and sizes in mm; 0 for none."""
 
-    seam_lap: Annotated[float, Wish("width of the lap along the seam", least=LEAST_LAP, most=LARGEST, unit="mm")] = 0.0
-    base_lap: Annotated[float, Wish("width of the allowance along the base", least=LEAST_LAP, most=LARGEST, unit="mm")] = 0.0
-    top_lap: Annotated[
-        float, Wish("width of the allowance along the top or the cut", least=LEAST_LAP, most=LARGEST, unit="mm")
-    ] = 0.0
+    seam_lap: Annotated[float, Wish("width of the lap along the seam", **_WIDE)] = 0.0
+    base_lap: Annotated[float, Wish("width of the allowance along the base", **_WIDE)] = 0.0
+    top_lap: Annotated[float, Wish("width of the allowance along the top or the cut", **_WIDE)] = 0.0
     thickness: Annotated[float, Wish("of the plate; 0 if not told", most=LARGEST, unit="mm")] = 0.0
     size_is: Annotated[str, Wish("where on the plate the sizes given are measured", SIZES)] = "middle"
     material: Annotated[str, Wish("for the weight", dict.fromkeys(MATERIALS, ""))] = "steel"
