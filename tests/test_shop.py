@@ -180,7 +180,9 @@ class Laps(unittest.TestCase):
         self.hold_apart(ready.cuts, ready.laps)
         for lap in ready.laps:
             back = np.vstack([lap.side.course, lap.side.course[::-1]])
-            self.assertAlmostEqual(float(to_edge(lap.free[1:-1], back).min()), lap.width, delta=max(0.01, 0.002 * lap.width))
+            self.assertAlmostEqual(
+                float(to_edge(lap.free[1:-1], back).min()), lap.width, delta=max(0.01, 0.002 * lap.width)
+            )
 
     def hold_apart(self, cuts: list[CutPart], laps: list[Lap]) -> None:
         shapes = [*((cut.outline, "part") for cut in cuts), *((lap.outline, "lap") for lap in laps)]

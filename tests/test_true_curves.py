@@ -20,6 +20,7 @@ from wise_compass.figures.catalogue import catalogue
 from wise_compass.figures.curves.touching import Touching
 from wise_compass.geometry.curve_places import clear_radius
 from wise_compass.geometry.curves import Curve
+from wise_compass.geometry.unrolled import Rim, about_apex, along_elements
 from wise_compass.study.gaps import closer, fewest, finer, gaps, largest_gap, stray
 
 OTHERS: dict[str, list[dict[str, Any]]] = {
@@ -104,11 +105,49 @@ class FoundPoints(unittest.TestCase):
         for figure in curved():
             for made in serving(figure):
                 for course in made.courses:
-                    if not course.names or not made.method.exact(made.figure):
+                    if not (course.names and course.on_it and made.method.exact(made.figure)):
                         continue
                     found = np.array([made.found[name] for name in course.names])
                     off = np.abs(course.curve.at(course.stations) - found).max()
                     self.assertLess(off, 1e-7, f"{figure.id} by {made.method.id}, {figure.stored()}")
+
+    def test_edges_of_skins_are_as_thousands_of_triangles_have_them(self) -> None:
+        """Unrolled rims against the plainest development there is, triangle by triangle."""
+        rim, t = Rim(np.array([3.0, -2.0, 0.0]), 29.0), np.linspace(20.0, 380.0, 20001)
+        for apex in (np.array([20.0, 5.0, 62.0]), np.array([80.0, 0.0, 30.0])):
+            at = rim.at(t)
+            r = np.linalg.norm(at - apex, axis=1)
+            sides = np.linalg.norm(np.diff(at, axis=0), axis=1)
+            steps = np.arccos((r[1:] ** 2 + r[:-1] ** 2 - sides**2) / (2 * r[1:] * r[:-1]))
+            angles = np.concatenate([[0.0], np.cumsum(steps)])
+            flat = np.stack([r * np.cos(angles), r * np.sin(angles)], axis=1)
+            self.assertLess(np.abs(about_apex(rim, apex, 20.0, 380.0).at(t) - flat).max(), 1e-5)
+        way = np.array([0.3, -0.2, 0.9]) / math.sqrt(0.94)
+        rises = np.diff(rim.at(t) @ way)
+        across = np.concatenate(
+            [[0.0], np.cumsum(np.sqrt(np.linalg.norm(np.diff(rim.at(t), axis=0), axis=1) ** 2 - rises**2))]
+        )
+        self.assertLess(np.abs(along_elements(rim, way, 20.0, 380.0).at(t)[:, 0] - across).max(), 1e-5)
+
+    def test_points_that_only_come_near_tell_by_how_much(self) -> None:
+        """By triangles an edge falls short by the chords it is stepped in: four times less with twice as many."""
+        for id in ("oblique-cone", "rect-to-round", "round-to-round"):
+            far = [max(gap.largest for gap in gaps(run(make(catalogue()[id], {"divisions": n})))) for n in (12, 24)]
+            self.assertGreater(far[0], 0.5, id)
+            self.assertAlmostEqual(far[0] / far[1], 4.0, delta=0.4, msg=id)
+            made = stray(run(make(catalogue()[id], {})), 0.5)
+            assert made is not None and made.enough is not None
+            held = [
+                max(gap.largest for gap in gaps(run(make(catalogue()[id], {"divisions": n}))))
+                for n in (made.enough, 12)
+            ]
+            self.assertLessEqual(held[0], 0.5)
+            self.assertGreater(held[1], 0.5)
+
+    def test_the_throat_of_a_hyperboloid_holds(self) -> None:
+        for twist in (60, 120, 170, 175):
+            made = run(make(catalogue()["hyperboloid"], {"twist": twist}))
+            self.assertLessEqual(max(gap.largest for gap in gaps(made)), 0.1)
 
     def test_the_curve_breaks_at_cusps_and_nowhere_else(self) -> None:
         for id, givens, pieces in (

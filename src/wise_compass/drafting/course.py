@@ -20,7 +20,8 @@ class Course(NamedTuple):
     ``landmarks`` are parameters with words for them. ``turn`` says what the parameter is, where it is an angle;
     ``pole`` is the point that radii are measured from; ``datum`` is the point that the ordinates of a table are
     measured from. A course that is ``afloat`` is told in a frame of its own, as the hand puts it where there is room;
-    :func:`laid` brings it there.
+    :func:`laid` brings it there. ``on_it`` is false where the found points only come near it, as those of a skin that
+    is unrolled by triangles do.
     """
 
     says: str
@@ -33,6 +34,7 @@ class Course(NamedTuple):
     pole: Array | None = None
     datum: tuple[float, float] = (0.0, 0.0)
     afloat: bool = False
+    on_it: bool = True
 
     def pieces(self) -> list[tuple[int, int]]:
         """First and last place in the row of each piece that is drawn at a stroke."""

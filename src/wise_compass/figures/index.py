@@ -109,6 +109,6 @@ INDEX = (
     Entered("pictorial-round", "pictorial", "Round solid in isometric", ("pictorial.rounds",)),
     Entered("isometric-scale", "pictorial", "Isometric scale", ("pictorial.scales",)),
     Entered("hyperboloid", "structural", "Hyperboloid of straight lines", ("structural.hyperboloids",)),
-    Entered("saddle", "structural", "Ruled saddle", ("structural.saddles",)),
+    Entered("saddle", "structural", "Ruled saddle", ("structural.saddles", "structural.saddle_methods")),
 )
 # fmt: on

@@ -39,6 +39,11 @@ def note_read(path: Path) -> None:
     _READ.add(_real(path))
 
 
+def forget_read() -> None:
+    """A new command begins, which has read nothing yet."""
+    _READ.clear()
+
+
 def _real(path: Path) -> str:
     """Where a path leads; raises :class:`Refused` for what can be none."""
     try:

@@ -25,6 +25,7 @@ from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.marks import ArcMark, Role, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
+from wise_compass.drafting.run import run as run_of
 from wise_compass.drafting.wording import PLAIN, Style, mm
 from wise_compass.geometry.curve_places import nearest
 from wise_compass.geometry.curves import Curve
@@ -136,8 +137,10 @@ def gaps(run: Run) -> list[Gap]:
 
 
 def largest_gap(figure: Figure, method: str) -> float:
-    """How far a hand strays at most from any curve of a figure, by its courses alone."""
+    """How far a hand strays at most from any curve of a figure: by its courses alone, where its points lie on them."""
     rows = [course for course in courses_of(figure, method) if course.names]
+    if not all(course.on_it for course in rows):
+        return max(gap.largest for gap in gaps(run_of(figure, method)))
     return max((_row_gap(course, course.curve.at(course.stations)).largest for course in rows), default=0.0)
 
 
@@ -182,6 +185,8 @@ def closer(figure: Figure, method: str, limit: float) -> list[Extra]:
     """
     extras: list[Extra] = []
     for course in courses_of(figure, method):
+        if not course.on_it:
+            raise Refused("", "Further points between would lie no nearer.")
         if course.names:
             extras += _closer(course, limit)
     return extras

@@ -89,8 +89,10 @@ def _main(arguments: list[str]) -> int:
     try:
         if not arguments or (arguments[0] not in names() and not {"-h", "--help", "--version"} & set(arguments)):
             return _desk(arguments)
+        from wise_compass.outputs.files import forget_read
         from wise_compass.terminal.parsing import command, parsed
 
+        forget_read()
         args = parsed(arguments)
         command(args.command).handle(args)
         sys.stdout.flush()

@@ -8,7 +8,8 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.drafting import hazards
-from wise_compass.drafting.capabilities import Developed, Face, InViews, Part, Solid
+from wise_compass.drafting.capabilities import Curved, Developed, Face, InViews, Part, Solid
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -26,10 +27,11 @@ from wise_compass.figures.solids.upright import BEYOND, GAP
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import CutStock, Stock, ring
 from wise_compass.geometry.unfold import Pattern
-from wise_compass.geometry.vectors import Array, Number, distance, length, point, polar
+from wise_compass.geometry.unrolled import Rim, about_apex
+from wise_compass.geometry.vectors import Array, Number, distance, length, multiples, point, polar
 
 
-class ObliqueCone(InViews, Solid, Developed, Figure, id="oblique-cone", family="solids", title="Oblique cone"):
+class ObliqueCone(Curved, InViews, Solid, Developed, Figure, id="oblique-cone", family="solids", title="Oblique cone"):
     keys = ("B*", "O.front", "V")
     brief = (
         "A cone on a base {diameter} wide, its apex {height} high and {offset} to the "
@@ -148,6 +150,19 @@ class ObliqueCone(InViews, Solid, Developed, Figure, id="oblique-cone", family="
         foot = found["O.front"]
         right = foot + point(max(self.radius, self.offset), 0.0)
         yield Linear(right, right + point(0.0, self.height), "height", self.height, side=-1, rank=1)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        if not self.wants_pattern:
+            return ()
+        n, first = self.divisions, 360.0 / self.divisions * self.seam
+        curve = about_apex(Rim(np.zeros(3), self.radius), self.apex, first, first + 360.0)
+        names = tuple(self.strips.station("Q", j) for j in range(n + 1))
+        stations = first + multiples(360.0 / n, n + 1)
+        return (
+            Course(
+                "the edge of the pattern", curve, stations, names, turn="angle round the base", afloat=True, on_it=False
+            ),
+        )
 
     def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
         ends = [(f"V B{k}", self.apex, self.stock.base[k]) for k in range(self.divisions)]

@@ -226,7 +226,11 @@ class Cone(Curved, RoundSolid, Pointed, id="cone", family="solids", title="Cone"
         return total
 
     def courses(self, method: str) -> Sequence[Course]:
-        return () if method == "stepped-chords" and self.wanted[1] else tuple(cone_cut(self))
+        stepped = method == "stepped-chords"
+        return tuple(
+            course._replace(on_it=False) if stepped and "pattern" in course.says else course
+            for course in cone_cut(self)
+        )
 
     def off_rim(self, at: Array) -> Array:
         return length(at[:2]) - self.reach

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import InViews
+from wise_compass.drafting.capabilities import Curved, InViews
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -15,16 +17,22 @@ from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, trim
+from wise_compass.geometry.curves import Curve
+from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, multiples, point, polar, sind
 
 GAP, BEYOND, APART = 16.0, 6.0, 20.0
 """mm between the views, that centre lines run beyond, and to the triangle of the true length."""
-LEVELS = 8
-"""Parts that a generator is cut into to find the outline."""
+LEVELS = (8, 12, 16, 24, 36, 48)
+"""Parts that a generator may be cut into to find the outline."""
+HOLD = 0.1
+"""mm within which the outline that a hand joins up is to stay of the true one."""
 RIM = 72
 
 
-class Hyperboloid(InViews, Figure, id="hyperboloid", family="structural", title="Hyperboloid of straight lines"):
+class Hyperboloid(
+    Curved, InViews, Figure, id="hyperboloid", family="structural", title="Hyperboloid of straight lines"
+):
     keys = ("B*", "J*.front", "K*.front", "M.top", "O.front", "O.top", "S*", "T*", "U", "W")
     brief = (
         "A hyperboloid between two circles {diameter} wide and {height} apart, {generators} "
@@ -51,6 +59,22 @@ class Hyperboloid(InViews, Figure, id="hyperboloid", family="structural", title=
     def throat(self) -> float:
         """The radius at the throat."""
         return self.radius * float(cosd(self.twist / 2))
+
+    @cached_property
+    def levels(self) -> int:
+        """Parts that a generator is cut into: the fewest with which the outline holds."""
+
+        def off(count: int) -> float:
+            z = np.linspace(-self.height / 2, self.height / 2, count + 1)
+            drawn = along_curve(fair_curve(point(self._wide(z), z)), 8)
+            return float(np.abs(drawn[:, 0] - self._wide(drawn[:, 1])).max())
+
+        return next((count for count in LEVELS if off(count) <= HOLD), LEVELS[-1])
+
+    def _wide(self, z: Number) -> Array:
+        """The radius so high over the throat."""
+        slope = 2 * np.sqrt(max(self.radius**2 - self.throat**2, 0.0)) / self.height
+        return np.asarray(np.hypot(self.throat, slope * np.asarray(z, dtype=float)))
 
     @property
     def in_plan(self) -> float:
@@ -97,7 +121,7 @@ class Hyperboloid(InViews, Figure, id="hyperboloid", family="structural", title=
                 f"Every {words} of a generator stands on its circle, so far round", at - self.place(turn, height)
             )
         yield Truth("The throat is where every generator comes nearest to the axis", self._nearest(found) - self.throat)
-        right, left = (found.together([f"{letter}{k}.front" for k in range(LEVELS + 1)]) for letter in "JK")
+        right, left = (found.together([f"{letter}{k}.front" for k in range(self.levels + 1)]) for letter in "JK")
         x = (right[..., 0] - left[..., 0]) / 2
         z = (right[..., 1] + left[..., 1]) / 2 - found["O.front"][..., 1:2] - self.height / 2
         slope = 2 * np.sqrt(max(self.radius**2 - self.throat**2, 0.0)) / self.height
@@ -107,6 +131,36 @@ class Hyperboloid(InViews, Figure, id="hyperboloid", family="structural", title=
         yield Truth(
             "The triangle beside shows a generator’s true length",
             distance(found["W"], found["U"]) - np.sqrt((one**2).sum(axis=-1)),
+        )
+
+    def courses(self, method: str) -> Sequence[Course]:
+        """The outline at either side: the hyperbola of the meridian, by the height from the throat."""
+        t, slope = self.throat, 2 * np.sqrt(max(self.radius**2 - self.throat**2, 0.0)) / self.height
+        if t <= 1e-6 * self.radius:  # a cone: two straight lines
+            return ()
+        wide = self._wide
+
+        def outline(way: float) -> Curve:
+            return Curve(
+                lambda z: point(way * wide(z), z),
+                lambda z: point(way * slope**2 * np.asarray(z) / wide(z), 1.0 + 0.0 * np.asarray(z)),
+                lambda z: point(way * (slope * t) ** 2 / wide(z) ** 3, 0.0 * np.asarray(z)),
+                -self.height / 2,
+                self.height / 2,
+                per=1.0,
+            )
+
+        stations = np.linspace(-self.height / 2, self.height / 2, self.levels + 1)
+        return tuple(
+            Course(
+                f"the outline at the {side}",
+                outline(way),
+                stations,
+                tuple(f"{letter}{k}.front" for k in range(self.levels + 1)),
+                landmarks=((0.0, "the throat"),),
+                afloat=True,
+            )
+            for side, way, letter in (("right", 1.0, "J"), ("left", -1.0, "K"))
         )
 
     def _nearest(self, found: Found) -> Array:
@@ -234,14 +288,14 @@ class _HyperboloidHand:
         plan = d.divide(
             d.spots["B0.top"],
             d.spots["T0.top"],
-            LEVELS,
-            says=f"Cut the first generator’s plan into {LEVELS} equal spaces.",
+            self.g.levels,
+            says=f"Cut the first generator’s plan into {self.g.levels} equal spaces.",
             how="trial",
         )
         front = d.divide(
             d.spots["B0.front"],
             d.spots["T0.front"],
-            LEVELS,
+            self.g.levels,
             says="Cut its elevation into as many: the same places.",
             how="trial",
         )
@@ -262,13 +316,13 @@ class _HyperboloidHand:
             for letter in "JK":
                 d.curve(rows[letter])
         with d.as_one("Straightedge", "Line in both circles, which are level."):
-            for k in (0, LEVELS):
+            for k in (0, self.g.levels):
                 d.line_in((rows["K"][k], rows["J"][k]))
 
     def _swung(self, place: Spot, way: float, k: int) -> Spot:
         """A place of the plan swung round O to the level diameter."""
         g, d = self.g, self.d
-        if self.g.throat <= 1e-6 * g.radius and 2 * k == LEVELS:  # all generators meet on the axis
+        if self.g.throat <= 1e-6 * g.radius and 2 * k == self.g.levels:  # all generators meet on the axis
             return self.centre
         arc = d.compass(self.centre, d.opening(self.centre, place), whole=False)
         return d.meet(arc, self.level, near=self.centre.here + point(way * g.radius, 0.0))

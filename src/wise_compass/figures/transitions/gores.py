@@ -8,7 +8,8 @@ from itertools import pairwise
 import numpy as np
 
 from wise_compass.drafting import hazards
-from wise_compass.drafting.capabilities import Developed, Edge, Face, Part, Solid
+from wise_compass.drafting.capabilities import Curved, Developed, Edge, Face, Part, Solid
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -18,14 +19,15 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.geometry.conics import ellipse_perimeter
+from wise_compass.geometry.curves import Curve
 from wise_compass.geometry.unfold import FlatPiece, Pattern, resting
-from wise_compass.geometry.vectors import Array, Number, cosd, distance, multiples, polar, sind
+from wise_compass.geometry.vectors import Array, Number, cosd, distance, multiples, point, polar, sind
 
 APART, BEYOND = 20.0, 6.0
 """What is left between the ball and the gore, and how far centre lines run beyond."""
 
 
-class SphereGores(Solid, Developed, Figure, id="sphere-gores", family="transitions", title="Ball in gores"):
+class SphereGores(Curved, Solid, Developed, Figure, id="sphere-gores", family="transitions", title="Ball in gores"):
     keys = ("L*", "N", "O", "R*", "S")
     brief = (
         "A ball {diameter} wide in {gores} gores, each found at {divisions} "
@@ -96,6 +98,33 @@ class SphereGores(Solid, Developed, Figure, id="sphere-gores", family="transitio
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(found["O"], self.ball, "diameter", self.diameter, 45.0, diameter=True)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        """Both edges: a wave, as wide at every latitude as the gore's share of the parallel there."""
+        half, r = self.widest / 2, self.ball
+
+        def edge(way: float) -> Curve:
+            return Curve(
+                lambda t: point(way * half * np.asarray(cosd(t)), r * np.deg2rad(t)),
+                lambda t: point(-way * half * np.asarray(sind(t)), r + 0.0 * np.asarray(t)),
+                lambda t: point(-way * half * np.asarray(cosd(t)), 0.0 * np.asarray(t)),
+                -90.0,
+                90.0,
+            )
+
+        inner = range(1, self.divisions)
+        return tuple(
+            Course(
+                f"the {side} edge",
+                edge(way),
+                self.latitudes,
+                ("S", *(f"{letter}{k}" for k in inner), "N"),
+                landmarks=((0.0, "the middle"),),
+                turn="latitude",
+                afloat=True,
+            )
+            for side, way, letter in (("right", 1.0, "R"), ("left", -1.0, "L"))
+        )
 
     # in space
 

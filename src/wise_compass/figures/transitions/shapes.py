@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import cached_property
+from itertools import groupby
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
@@ -17,9 +20,13 @@ from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.figures.transitions.ducts import SHOWN, Duct
 from wise_compass.figures.transitions.triangulation import Triangulation
+from wise_compass.geometry.curves import Curve, moved
 from wise_compass.geometry.solids import ring
-from wise_compass.geometry.vectors import Array, cosd, sind
+from wise_compass.geometry.unrolled import Rim, about_apex, along_elements, joined
+from wise_compass.geometry.vectors import Array, cosd, distance, left_of, length, multiples, point, sind, unit
 
+ALIKE = 1e-9
+"""Two circles whose widths differ by less, as a part of them, are as wide."""
 HEIGHT_SAYS = "each by its triangle of plan length and height"
 
 
@@ -35,7 +42,7 @@ def named(letter: str, at: Array, first: int = 0) -> dict[str, Array]:
     return {f"{letter}{first + k}": place for k, place in enumerate(at)}
 
 
-class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectangle to round"):
+class RectToRound(Curved, Duct, id="rect-to-round", family="transitions", title="Rectangle to round"):
     keys = ("B*", "M", "O.front", "T*")
     brief = opens = (
         "A transition from a rectangle {length} by {width} below to a circle "
@@ -98,6 +105,31 @@ class RectToRound(Duct, id="rect-to-round", family="transitions", title="Rectang
     @property
     def chord(self) -> float:
         return float(self.diameter * np.sin(np.pi / self.divisions))
+
+    def courses(self, method: str) -> Sequence[Course]:
+        """The top's edge as the skin unrolls it: cones about the corners, one after the other, flat sides between."""
+        if not self.wants_pattern:
+            return ()
+        part = 360.0 / self.divisions
+        rim = Rim(self.top_middle, self.diameter / 2)
+        low, high = np.zeros(2), point(0.0, self.gap(*self.walk[:2]))
+        t, pieces = part * self.seam, list[Curve]()
+        for upper, group in groupby(self.triangles, key=lambda one: one.upper):
+            triangles = list(group)
+            if upper:
+                end = t + part * len(triangles)
+                own, ray = about_apex(rim, self.places[triangles[0].names[0]], t, end, -1), unit(high - low)
+                pieces.append(moved(own, np.stack([ray, left_of(ray)], axis=1), low))
+                high, t = pieces[-1].at(end), end
+                continue
+            for one in triangles:
+                a, b, c = self.gap(*one.names[:2]), self.gap(*one.names[1:]), float(distance(low, high))
+                u, along = unit(high - low), (a * a - b * b + c * c) / (2 * c)
+                low = low + along * u - float(np.sqrt(max(a * a - along * along, 0.0))) * left_of(u)
+        stations = part * self.seam + multiples(part, self.divisions + 1)
+        names = tuple(f"P{k}" for k in range(self.divisions + 1))
+        says = "the top’s edge in the pattern"
+        return (Course(says, joined(pieces), stations, names, turn="angle round the top", afloat=True, on_it=False),)
 
     def pairs(self) -> dict[str, list[tuple[str, str]]]:
         n, part = self.divisions, self.divisions // 4
@@ -203,7 +235,7 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
             yield Value(name, [self.gap(*pair) for pair in pairs], "mm", f"{words}, {HEIGHT_SAYS}", self.told_by(pairs))
 
 
-class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round to round"):
+class RoundToRound(Curved, Duct, id="round-to-round", family="transitions", title="Round to round"):
     keys = ("B*", "O.front", "T*")
     brief = opens = "A transition from a circle {bottom} wide below to one {top} wide above, in {divisions} divisions"
     summary = (
@@ -246,6 +278,32 @@ class RoundToRound(Duct, id="round-to-round", family="transitions", title="Round
     @cached_property
     def smooth(self) -> frozenset[str]:
         return frozenset(f"{low} {high}" for low, high in self.slants)
+
+    def courses(self, method: str) -> Sequence[Course]:
+        """Both edges as the skin unrolls them: all elements of two level circles meet in one apex, or run parallel."""
+        if not self.wants_pattern:
+            return ()
+        n, first = self.divisions, 360.0 / self.divisions * self.seam
+        bottom, top = Rim(np.zeros(3), self.bottom / 2), Rim(self.top_middle, self.top / 2)
+        if abs(self.bottom - self.top) <= ALIKE * self.bottom:
+            way = self.top_middle / float(length(self.top_middle))
+            curves = [along_elements(rim, way, first, first + 360.0) for rim in (bottom, top)]
+        else:
+            apex = self.top_middle * self.bottom / (self.bottom - self.top)
+            curves = [about_apex(rim, apex, first, first + 360.0) for rim in (bottom, top)]
+        stations = first + multiples(360.0 / n, n + 1)
+        return tuple(
+            Course(
+                f"the {words}’s edge in the pattern",
+                curve,
+                stations,
+                tuple(f"{letter}{k}" for k in range(n + 1)),
+                turn=f"angle round the {words}",
+                afloat=True,
+                on_it=False,
+            )
+            for curve, words, letter in zip(curves, ("bottom", "top"), "QP")
+        )
 
     def pairs(self) -> dict[str, list[tuple[str, str]]]:
         n = self.divisions
