@@ -111,6 +111,37 @@ class FoundPoints(unittest.TestCase):
                     off = np.abs(course.curve.at(course.stations) - found).max()
                     self.assertLess(off, 1e-7, f"{figure.id} by {made.method.id}, {figure.stored()}")
 
+    def test_every_curve_that_a_hand_joins_up_is_held_against_a_true_one(self) -> None:
+        rounds: tuple[tuple[str, dict[str, Any]], ...] = (
+            *((id, {}) for id in catalogue()),
+            ("tilted-solid", {"kind": "cylinder"}),
+            ("tilted-solid", {"kind": "cone"}),
+            ("built-up", {"rows": "box,0,0,0,60,60,20; cylinder,5,5,20,50,50,30; hole,20,20,0,20,20,50"}),
+            ("pictorial-prism", {"hole": 20}),
+        )
+        counted = 0
+        for id, givens in rounds:
+            for made in serving(make(catalogue()[id], givens)):
+                if any(isinstance(mark, CurveMark) and mark.fair and mark.role is Role.OUTLINE for mark in made.marks):
+                    self.assertTrue(made.courses, f"{id} by {made.method.id}")
+                    counted += 1
+        self.assertGreater(counted, 60)
+
+    def test_rims_of_pictures_hold_whatever_their_size(self) -> None:
+        for drawn in ("isometric", "cabinet", "cavalier"):
+            for rows in (
+                "cylinder,0,0,0,160,160,40",
+                "box,0,0,0,40,40,10; cone,0,0,10,40,40,120; hole,17,8,0,16,16,130",
+                "cylinder-front,0,0,0,90,60,60; hole,30,20,0,20,20,60",
+            ):
+                for made in serving(make(catalogue()["built-up"], {"rows": rows, "drawn": drawn})):
+                    if made.method.id != "visual-rays":
+                        self.assertLessEqual(max(gap.largest for gap in gaps(made)), 0.15, f"{drawn} {rows}")
+        for kind in ("cylinder", "cone"):
+            for method in ("three-stages", "auxiliary-plane"):
+                tilted = make(catalogue()["tilted-solid"], {"kind": kind, "size": 160, "axis_h": 25})
+                self.assertLessEqual(max(gap.largest for gap in gaps(run(tilted, method))), 0.15)
+
     def test_edges_of_skins_are_as_thousands_of_triangles_have_them(self) -> None:
         """Unrolled rims against the plainest development there is, triangle by triangle."""
         rim, t = Rim(np.array([3.0, -2.0, 0.0]), 29.0), np.linspace(20.0, 380.0, 20001)

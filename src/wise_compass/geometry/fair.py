@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 import numpy as np
 
 from wise_compass.geometry.vectors import Array, distance
 
+_FINE, _STEP = 8, 0.01
+"""Places that are looked at between two points, and the degrees over which a curve's heading is taken there."""
 _OVERLAP = 16
+_FINE, _STEP = 8, 0.01
+"""Places looked at between two points, and degrees over which a curve's heading is taken there."""
 """Points repeated beyond the join of a closed curve: the influence of an end falls by 0.27 a point, 1e-9 in all."""
 
 
@@ -119,3 +125,26 @@ def along_curve(segments: Array, per_segment: int = 8) -> Array:
     s = 1 - t
     inner = (s**3 * a + 3 * s * s * t * b + 3 * s * t * t * c + t**3 * d).reshape(-1, 2)
     return np.concatenate([inner, segments[-1:, 3]])
+
+
+def off_true(true: Callable[[Array], Array], count: int) -> float:
+    """How far the fair curve through ``count`` places of a closed curve strays from it at most, square to it.
+
+    ``true`` takes degrees round, (n,), to places, (n, 2); the places are even in them.
+
+    >>> from wise_compass.geometry.vectors import direction
+    >>> 0.004 < off_true(lambda t: 30.0 * direction(t), 12) < 0.01, off_true(lambda t: direction(t), 48) < 1e-6
+    (True, True)
+    """
+    points = true(np.linspace(0.0, 360.0, count, endpoint=False))
+    drawn = along_curve(fair_curve(points, closed=True), _FINE)
+    t = np.linspace(0.0, 360.0, count * _FINE + 1)
+    way = true(t + _STEP) - true(t - _STEP)
+    off = drawn - true(t)
+    size = np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-300)
+    return float(np.abs((off[:, 0] * way[:, 1] - off[:, 1] * way[:, 0]) / size).max())
+
+
+def enough_places(true: Callable[[Array], Array], counts: Sequence[int], hold: float) -> int:
+    """The first of ``counts`` with which a fair curve holds a closed one within ``hold`` mm; the last if none does."""
+    return next((count for count in counts if off_true(true, count) <= hold), counts[-1])

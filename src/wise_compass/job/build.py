@@ -105,15 +105,21 @@ def about_sheet(job: Job, sheet: SheetPlan) -> dict[str, object]:
     return to_data(Job(job.title, (sheet,), job.settings))
 
 
+SEEN = 0.1
+"""mm that a line must stray for it to be seen."""
+
+
 def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
-    """An entry for its sheet: with a gap plot where it is wanted or its method is approximate, and its table if
-    wanted."""
+    """An entry for its sheet: with a gap plot where it is wanted, or its method is approximate and strays by what can be
+    seen, and its table if wanted."""
     plots: tuple[Gap, ...] = ()
     table = None
     if made.curved and (entry.gaps or not made.method.exact(made.figure)):
         from wise_compass.study.gaps import gaps
 
         plots = tuple(gaps(made))
+        if not entry.gaps and max((plot.largest for plot in plots), default=0.0) < SEEN:
+            plots = ()
     if entry.table.get("on_sheet") and (made.curved or made.true_lines):
         from wise_compass.study.tables import table_of
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from functools import cached_property, lru_cache
+from functools import cached_property, lru_cache, partial
 from itertools import combinations
 from typing import Any, ClassVar
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Face, Picture, Pictured, Solid
+from wise_compass.drafting.capabilities import Curved, Face, Picture, Pictured, Solid
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.places import Blocks
 from wise_compass.drafting.refusals import Refused
@@ -17,6 +18,7 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.pictorial.axes import Axes, OnAxes, in_space, parallel_picture
 from wise_compass.figures.pictorial.bores import TOUCH, refuse_holes, taken_by
+from wise_compass.figures.pictorial.ends import RIM_HOLD, RIM_PARTS
 from wise_compass.figures.pictorial.stations import Station
 from wise_compass.geometry.block_edges import EdgePiece, edges_of, pieces_for
 from wise_compass.geometry.block_faces import STRIPS, faces_of
@@ -24,7 +26,9 @@ from wise_compass.geometry.block_lines import Eye, Rim, chords_of, lips_of, rim_
 from wise_compass.geometry.block_saddles import BoreSaddle
 from wise_compass.geometry.block_shapes import LINES, Block, Level
 from wise_compass.geometry.blocks import Bore, Built, overlap, towards
-from wise_compass.geometry.vectors import Array, Number, point
+from wise_compass.geometry.curves import sampled
+from wise_compass.geometry.fair import enough_places
+from wise_compass.geometry.vectors import Array, Number, multiples, point
 
 CLEAR = 16.0
 """Between the eye in plan and a perspective."""
@@ -41,8 +45,6 @@ SHAPES = (
     "hole-right",
 )
 MOST = 16
-ROUND = 12
-"""Divisions of a rim."""
 VIEWS = {
     "front": Axes((180.0, 0.0, 90.0), (1.0, 0.0, 1.0)),
     "top": Axes((180.0, 90.0, 0.0), (1.0, 1.0, 0.0)),
@@ -55,7 +57,7 @@ HIDDEN = {view: next(k for k in range(3) if eye[k]) for view, eye in EYES.items(
 COLUMNS = {0: "front", 1: "right", 2: "height"}
 
 
-class BuiltUp(Solid, Pictured, OnAxes, id="built-up", family="pictorial", title="Solid built of blocks"):
+class BuiltUp(Curved, Solid, Pictured, OnAxes, id="built-up", family="pictorial", title="Solid built of blocks"):
     keys = ("A*", "B*", "C*", "D*", "E*", "F*", "G*", "H*", "O.front", "O.side", "O.top")
     brief = opens = "A solid built up of {rows}"
     summary = (
@@ -186,15 +188,49 @@ class BuiltUp(Solid, Pictured, OnAxes, id="built-up", family="pictorial", title=
         return {f"{key}{tail}": place for key, place in self._places.items()} if tail else self._places
 
     def edge_on(self, block: Block, level: Rim, view: str) -> int | None:
-        """Which place of a rim, of ``ROUND``, reaches furthest in a view that it is seen on edge in; None where it is
-        seen as an ellipse."""
+        """Which place of a rim, of :attr:`round`, reaches furthest in a view that it is seen on edge in; None where it
+        is seen as an ellipse."""
         if isinstance(level, BoreSaddle):
             return None
         one, other = block.plane
         hidden = HIDDEN[view]
         if hidden == other and not level.other:
             return 0
-        return ROUND // 4 if hidden == one and not level.one else None
+        return self.round // 4 if hidden == one and not level.one else None
+
+    @cached_property
+    def round(self) -> int:
+        """Into how many every rim is divided: the fewest that hold all of them in the picture."""
+        found = RIM_PARTS[0]
+        for block, rims in zip(self.built.blocks, self.rims):
+            for level in rims:
+                more = RIM_PARTS[RIM_PARTS.index(found) :]
+                found = enough_places(partial(self._rim_seen, block, level, False), more, RIM_HOLD)
+        return found
+
+    def courses(self, method: str) -> Sequence[Course]:
+        """Every rim in the picture."""
+        near = method == "visual-rays"
+        found = []
+        for number, (block, rims) in enumerate(zip(self.built.blocks, self.rims), 1):
+            for n, level in enumerate(rims):
+                found.append(
+                    Course(
+                        f"rim {n + 1} of row {number}",
+                        sampled(partial(self._rim_seen, block, level, near)),
+                        multiples(360.0 / self.round, self.round),
+                        tuple(f"{number}R{n}x{k}" for k in range(self.round)),
+                        turn="turn round the rim",
+                        afloat=True,
+                    )
+                )
+        return tuple(found)
+
+    def _rim_seen(self, block: Block, level: Rim, near: bool, turn: Number) -> Array:
+        """Places of a rim in the picture, or in the perspective."""
+        at = rim_at(block, level, np.atleast_1d(turn))
+        seen = self.station.seen(at) if near else self.axes.at(at - self.built.extent[0])
+        return np.asarray(seen if np.ndim(turn) else seen[0])
 
     @cached_property
     def rims(self) -> list[list[Rim]]:
@@ -212,7 +248,7 @@ class BuiltUp(Solid, Pictured, OnAxes, id="built-up", family="pictorial", title=
         block = self.built.blocks[number - 1]
         for n, level in enumerate(self.rims[number - 1]):
             k = self.edge_on(block, level, view) if view in VIEWS else None
-            for key in (f"{number}R{n}x{at}" for at in (range(ROUND) if k is None else (k, k + ROUND // 2))):
+            for key in (f"{number}R{n}x{at}" for at in (range(self.round) if k is None else (k, k + self.round // 2))):
                 yield key, self._places[key]
         yield from self._breaks.get(number, {}).items()
 
@@ -241,7 +277,7 @@ class BuiltUp(Solid, Pictured, OnAxes, id="built-up", family="pictorial", title=
             letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
             found |= {f"{letter}{number}": place for letter, place in zip(letters, block.corners("".join(letters)))}
             for n, level in enumerate(self.rims[number - 1]):
-                around = rim_at(block, level, np.linspace(0.0, 360.0, ROUND, endpoint=False))
+                around = rim_at(block, level, np.linspace(0.0, 360.0, self.round, endpoint=False))
                 found |= {f"{number}R{n}x{k}": place for k, place in enumerate(around)}
             found |= self._breaks.get(number, {})
             if block.shape == "cone":

@@ -21,12 +21,15 @@ from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Row, Spot
 from wise_compass.figures.pictorial.axes import SCALES, Axes, Hand, axes_of
 from wise_compass.geometry.curves import Curve, ellipse_curve
-from wise_compass.geometry.vectors import Array, direction
+from wise_compass.geometry.fair import enough_places
+from wise_compass.geometry.vectors import Array, direction, polar
 
 LIES = {"upright": (1, 0, 2), "front": (1, 2, 0), "right": (0, 2, 1)}
 """By the axis: the axis of the first corner, the other in the plane of the ends, and the axis itself."""
 SIGHT = np.array([-1.0, -1.0, 1.0])
 """Towards the eye, along front, right and height."""
+RIM_PARTS, RIM_HOLD = (12, 24, 36, 48, 72), 0.15
+"""Into how many a rim may be divided, and mm within which the curve joined up through the divisions is to hold it."""
 APART = 20.0
 """mm between the true view and the picture."""
 
@@ -89,6 +92,11 @@ class Ended(Figure):
         """A circle of the ends' plane as it is drawn, by how far round."""
         across, along = radius * self.plane
         return ellipse_curve(across, along)
+
+    def enough(self, *radii: float) -> int:
+        """Into how many a circle of the ends' plane is divided, so that the curve through the divisions holds."""
+        widest = max(radii)
+        return enough_places(lambda t: polar(np.zeros(2), widest, t) @ self.plane, RIM_PARTS, RIM_HOLD)
 
     def span(self, radius: float) -> Array:
         """Half the width and height of a circle of the ends' plane as it is drawn."""
@@ -217,7 +225,7 @@ class EndedHand(Hand):
         for k, mark in enumerate(self.divisions(circle, count, radius)):
             with d.as_one("Dividers", f"Carry division {k} along the axes: {letter}{k}."):
                 found.append(
-                    self.carry(mark, f"{letter}{k}", "found" if k % 3 == 0 else "plain", self.carry_flat(mark))
+                    self.carry(mark, f"{letter}{k}", "plain" if 4 * k % count else "found", self.carry_flat(mark))
                 )
         return found
 

@@ -20,7 +20,7 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Role, Row, Spot
-from wise_compass.figures.pictorial.built import EYES, ROUND, BuiltUp
+from wise_compass.figures.pictorial.built import EYES, BuiltUp
 from wise_compass.geometry.block_edges import EdgePiece
 from wise_compass.geometry.block_lines import EdgeLine, Rim
 from wise_compass.geometry.block_shapes import Level
@@ -94,9 +94,10 @@ class Lining:
         for piece in pieces:
             k = self._edge_on(piece.line) if piece.line.kind == "rim" else None
             if k is not None:
-                chord = piece._replace(line=_chord(piece.line, k))
+                chord = piece._replace(line=_chord(piece.line, k, self.g.round))
                 straight += [
-                    (chord, *stretch) for stretch in _there_and_back(piece.start - k / ROUND, piece.end - k / ROUND)
+                    (chord, *stretch)
+                    for stretch in _there_and_back(piece.start - k / self.g.round, piece.end - k / self.g.round)
                 ]
             elif piece.line.kind == "rim":
                 at = np.round(np.array([piece.line.start, piece.line.one, piece.line.other]) @ flat / span, SAME) + 0.0
@@ -129,9 +130,12 @@ class Lining:
     def _piece(self, piece: EdgePiece, role: Role) -> None:
         d, line = self.d, piece.line
         if line.kind == "rim":
-            start, end = piece.start * ROUND, piece.end * ROUND
+            start, end = piece.start * self.g.round, piece.end * self.g.round
             d.piece(
-                self._rim(line.block + 1, line.level), start, float(ROUND) if end - start > ROUND - 1e-6 else end, role
+                self._rim(line.block + 1, line.level),
+                start,
+                float(self.g.round) if end - start > self.g.round - 1e-6 else end,
+                role,
             )
             return
         ends = self._ends(line)
@@ -155,17 +159,17 @@ class Lining:
             return [self._spot(f"{number}R{n}y{k}") for n in (0, rims.index(Level(1.0)))]
         if line.kind == "on edge":
             n, k = rims.index(line.level), int(line.letters)
-            return [self._spot(f"{number}R{n}x{k + half}") for half in (0, ROUND // 2)]
+            return [self._spot(f"{number}R{n}x{k + half}") for half in (0, self.g.round // 2)]
         foot = self._on_rim(line, Level(0.0))
         return [foot, self._spot(f"V{number}") if block.shape == "cone" else self._on_rim(line, Level(1.0))]
 
     def _on_rim(self, line: EdgeLine, level: Level) -> Spot:
         """Where a contour touches a rim."""
-        place = line.turn % 360.0 / 360.0 * ROUND
+        place = line.turn % 360.0 / 360.0 * self.g.round
         if self._edge_on(line._replace(level=level)) is None:
             return self.d.touched(self._rim(line.block + 1, level), place)
         n = self.g.rims[line.block].index(level)
-        return self._spot(f"{line.block + 1}R{n}x{round(place) % ROUND}")
+        return self._spot(f"{line.block + 1}R{n}x{round(place) % self.g.round}")
 
     def _spot(self, key: str) -> Spot:
         return self.d.spots[f"{key}{self.tail}"]
@@ -174,14 +178,16 @@ class Lining:
         """The curve of a rim through its places, faired once for all its pieces."""
         if (number, level) not in self._rims:
             n = self.g.rims[number - 1].index(level)
-            self._rims[number, level] = self.d.row([self._spot(f"{number}R{n}x{k}") for k in range(ROUND)], closed=True)
+            self._rims[number, level] = self.d.row(
+                [self._spot(f"{number}R{n}x{k}") for k in range(self.g.round)], closed=True
+            )
         return self._rims[number, level]
 
 
-def _chord(line: EdgeLine, k: int) -> EdgeLine:
+def _chord(line: EdgeLine, k: int, count: int) -> EdgeLine:
     """A rim on edge as the straight line that it is in the view, from where it reaches furthest to where it does so on
     the other side."""
-    first, last = line.at(np.array([0.0, 0.5]) + k / ROUND)
+    first, last = line.at(np.array([0.0, 0.5]) + k / count)
     return line._replace(kind="on edge", letters=str(k), start=first, one=last - first)
 
 

@@ -20,7 +20,6 @@ from wise_compass.figures.pictorial.axes import in_space, parallel_picture
 from wise_compass.figures.pictorial.ends import Ended, EndedHand
 from wise_compass.geometry.vectors import Array, Number, angle_of, direction, distance, multiples, polar, tand
 
-DIVISIONS = 12
 """Of the hole."""
 RIMS = 36
 STRICT = 0.01
@@ -85,6 +84,11 @@ class PictorialPrism(
         """The corners of the near end as they are drawn, from its middle."""
         return np.asarray(self.flat @ self.plane)
 
+    @cached_property
+    def parts(self) -> int:
+        """The divisions of a rim of the hole."""
+        return self.enough(self.hole / 2)
+
     def shows(self, k: int) -> bool:
         """Whether the flank from corner k to the next is seen."""
         return self.facing(360.0 / self.sides * (k + 0.5)) > FACING
@@ -133,7 +137,7 @@ class PictorialPrism(
         yield Truth("Every edge along the axis is as long as it is drawn", np.array(off))
         if "C" in found:
             rim = found.group("H") - found["C"]
-            want = polar(np.zeros(2), self.hole / 2, multiples(360.0 / DIVISIONS, DIVISIONS)) @ self.plane
+            want = polar(np.zeros(2), self.hole / 2, multiples(360.0 / self.parts, self.parts)) @ self.plane
             yield Truth("The near rim stands as on the circle, measured along the axes", rim - want)
             yield Truth("It is in the middle of the end", found["C"] - near.mean(axis=-2))
         if "M" in found:
@@ -144,8 +148,8 @@ class PictorialPrism(
     def courses(self, method: str) -> Sequence[Course]:
         if not self.bored:
             return ()
-        names = tuple(f"H{k}" for k in range(DIVISIONS))
-        stations = evenly(360.0 / DIVISIONS, DIVISIONS)
+        names = tuple(f"H{k}" for k in range(self.parts))
+        stations = evenly(360.0 / self.parts, self.parts)
         return (
             Course(
                 "the near rim", self.ellipse(self.hole / 2), stations, names, turn="turn round the hole", afloat=True
@@ -256,7 +260,7 @@ class _PrismHand(EndedHand):
         g, d = self.g, self.d
         with d.as_one("Dividers", "Carry K itself: C, the middle of the hole."):
             middle = self.carry(self.true, "C", flat=self.carry_flat(self.true))
-        rim = self.rim(bore, DIVISIONS, "H", g.hole / 2)
+        rim = self.rim(bore, self.g.parts, "H", g.hole / 2)
         d.curve(rim, closed=True, says="Line in the near rim.")
         hidden = d.conventions.shows_hidden(False)
         if not g.half_arc and not hidden:
@@ -278,9 +282,9 @@ class _PrismHand(EndedHand):
         with d.as_one("Curve", words):
             start = float(angle_of(-g.shift)) - g.half_arc
             if g.half_arc:
-                self.arc(row, DIVISIONS, start, 2 * g.half_arc)
+                self.arc(row, self.g.parts, start, 2 * g.half_arc)
             if hidden:
-                self.arc(row, DIVISIONS, start + 2 * g.half_arc, 360.0 - 2 * g.half_arc, Role.HIDDEN)
+                self.arc(row, self.g.parts, start + 2 * g.half_arc, 360.0 - 2 * g.half_arc, Role.HIDDEN)
 
 
 @method(

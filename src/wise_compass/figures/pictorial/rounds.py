@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -18,7 +19,7 @@ from wise_compass.figures.pictorial.axes import in_space, parallel_picture
 from wise_compass.figures.pictorial.ends import Ended, EndedHand
 from wise_compass.geometry.vectors import Number, angle_of, multiples, polar
 
-DIVISIONS, SIDES = 12, 36
+SIDES = 36
 TINY = 1e-6
 """mm under which an end is a point."""
 
@@ -50,6 +51,11 @@ class PictorialRound(
         ends = [size / 2 if size > TINY else 0.0 for size in (self.bottom, self.top)]
         return (ends[1], ends[0]) if self.axis == "upright" else (ends[0], ends[1])
 
+    @cached_property
+    def parts(self) -> int:
+        """The divisions of either rim."""
+        return self.enough(*self.radii)
+
     @property
     def touch(self) -> float | None:
         """Half the turn of the far rim that is seen, in degrees; None where no line touches both ends, one lying within
@@ -77,7 +83,7 @@ class PictorialRound(
         for letter, radius, middle in (("P", self.radii[0], found["C"]), ("R", self.radii[1], found["M"])):
             half = np.zeros_like(middle)
             if radius:
-                quarter = found[f"{letter}{DIVISIONS // 4}"] - middle
+                quarter = found[f"{letter}{self.parts // 4}"] - middle
                 half = np.hypot(found[f"{letter}0"] - middle, quarter)
             lows.append(middle - half)
             highs.append(middle + half)
@@ -89,7 +95,7 @@ class PictorialRound(
             middle = found["C" if letter == "P" else "M"]
             if radius:
                 at = found.group(letter) - middle
-                want = polar(np.zeros(2), radius, multiples(360.0 / DIVISIONS, DIVISIONS)) @ self.plane
+                want = polar(np.zeros(2), radius, multiples(360.0 / self.parts, self.parts)) @ self.plane
                 yield Truth(
                     f"Every place of the {words} rim stands as on its circle, measured along the axes", at - want
                 )
@@ -99,8 +105,8 @@ class PictorialRound(
         found = []
         for letter, radius, words in (("P", self.radii[0], "near"), ("R", self.radii[1], "far")):
             if radius:
-                names = tuple(f"{letter}{k}" for k in range(DIVISIONS))
-                stations = evenly(360.0 / DIVISIONS, DIVISIONS)
+                names = tuple(f"{letter}{k}" for k in range(self.parts))
+                stations = evenly(360.0 / self.parts, self.parts)
                 found.append(
                     Course(
                         f"the {words} rim",
@@ -166,7 +172,7 @@ class _RoundHand(EndedHand):
                 self.from_centre(large * 1.15)
             with d.as_one("Dividers", "Carry K along the axes: C, the middle of the near end."):
                 middle = self.carry(true, "C", flat=self.carry_flat(true))
-            near = self.rim(circles[0], DIVISIONS, "P", radii[0]) if circles[0] is not None else []
+            near = self.rim(circles[0], self.g.parts, "P", radii[0]) if circles[0] is not None else []
         with d.phase("The far end"):
             lost = d.choice(
                 "length-along-the-slant",
@@ -203,7 +209,7 @@ class _RoundHand(EndedHand):
             self.along(across, back, "Through M draw the centre lines of the far end, as the axes run."),
         )
         self.lines[self.ended.lies[1]] = self.along(self.ended.lies[1], back, "And the other.")
-        return self.rim(circle, DIVISIONS, "R", radii[1])
+        return self.rim(circle, self.g.parts, "R", radii[1])
 
     def _line_in(self, near: list[Spot], far: list[Spot], middle: Spot, back: Spot) -> None:
         g, d = self.g, self.d
@@ -230,7 +236,7 @@ class _RoundHand(EndedHand):
         with d.as_one("Straightedge", "Lay the straightedge to touch both ends, and line in both contour lines."):
             for place in (start, end):
                 ends = [
-                    d.touched(row, place / 360.0 * DIVISIONS) if row is not None else spot
+                    d.touched(row, place / 360.0 * self.g.parts) if row is not None else spot
                     for row, spot in zip(rows, (middle, back))
                 ]
                 d.line_in(ends)
@@ -238,10 +244,10 @@ class _RoundHand(EndedHand):
         if row is None:
             return
         with d.as_one("Curve", "Line in as much of the far rim as is seen, from one contour line to the other."):
-            self.arc(row, DIVISIONS, start, (end - start) % 360.0)
+            self.arc(row, self.g.parts, start, (end - start) % 360.0)
         if hidden:
             with d.as_one("Curve", "Draw the rest of it as a hidden line."):
-                self.arc(row, DIVISIONS, end, (start - end) % 360.0, Role.HIDDEN)
+                self.arc(row, self.g.parts, end, (start - end) % 360.0, Role.HIDDEN)
 
 
 @method(

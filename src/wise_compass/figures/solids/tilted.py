@@ -4,28 +4,46 @@ is hidden."""
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Face, InViews, Solid
+from wise_compass.drafting.capabilities import Curved, Face, InViews, Solid
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.solids.cut_solids import faces_of
+from wise_compass.geometry.curves import ellipse_curve
+from wise_compass.geometry.fair import enough_places
 from wise_compass.geometry.solids import CutStock, Stock, ring
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, dot, length, mean, point, sind
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    angle_of,
+    cosd,
+    cross,
+    distance,
+    dot,
+    length,
+    mean,
+    multiples,
+    point,
+    sind,
+)
 
 DATUM = 10.0
 """How far behind the solid the vertical plane stands, where auxiliary planes are folded."""
 ROUND = ("cylinder", "cone")
-DIVISIONS = 12
-"""Of a round solid's base, by which a hand finds its ellipses."""
+RIM_PARTS, RIM_HOLD = (12, 24, 36, 48, 72), 0.15
+"""Into how many a round base may be divided to find its ellipses, and mm within which they are to hold."""
+EDGE_ON = 1e-6
+"""A rim that is seen narrower than this, as a part of its area, is a line."""
 
 
-class TiltedSolid(InViews, Solid, Figure, id="tilted-solid", family="solids", title="Solid in any position"):
+class TiltedSolid(Curved, InViews, Solid, Figure, id="tilted-solid", family="solids", title="Solid in any position"):
     keys = ("B*", "B*.front", "B*.top", "O")
     brief = (
         "A {kind} on {sides} sides of {size}, {height} high, its first corner turned "
@@ -63,7 +81,46 @@ class TiltedSolid(InViews, Solid, Figure, id="tilted-solid", family="solids", ti
     @property
     def count(self) -> int:
         """The corners or divisions of the base."""
-        return DIVISIONS if self.is_round else self.sides
+        return self.parts if self.is_round else self.sides
+
+    @cached_property
+    def parts(self) -> int:
+        """The divisions of a round base: the fewest with which the curve joined up through them holds it as it is
+        tilted."""
+        return max(enough_places(partial(self._rim_in, view), RIM_PARTS, RIM_HOLD) for view in (0, 1))
+
+    def _rim_in(self, view: int, turn: Array) -> Array:
+        """Places of the base's rim about its middle, as the front (0) or the top view (1) shows them, (n, 2)."""
+        return np.asarray(np.cos(np.deg2rad(turn))[:, None] * self._halves[view][0]) + np.asarray(
+            np.sin(np.deg2rad(turn))[:, None] * self._halves[view][1]
+        )
+
+    @cached_property
+    def _halves(self) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
+        """Two conjugate half diameters of the base in the front view, and in the top view."""
+        one, other = (self.tilt @ np.array(at) for at in ((self.reach, 0.0, 0.0), (0.0, -self.reach, 0.0)))
+        return (
+            (point(one[0], one[2]), point(other[0], other[2])),
+            (point(one[0], -one[1]), point(other[0], -other[1])),
+        )
+
+    def courses(self, method: str) -> Sequence[Course]:
+        """The ellipses of a round solid's ends, in the views that show them as such."""
+        if not self.is_round:
+            return ()
+        found = []
+        tails = ("front", "top") if method == "three-stages" else ("4", "3")
+        for halves, tail, view in zip(self._halves, tails, ("front", "top")):
+            if abs(float(cross(*halves))) <= EDGE_ON * self.reach**2:
+                continue
+            for letter, words in (("B", "the base"), ("T", "the upper end")):
+                if letter == "B" or not self.pointed:
+                    names = tuple(f"{letter}{k}.{tail}" for k in range(self.count))
+                    stations = multiples(360.0 / self.count, self.count)
+                    says = f"{words} in the {view} view"
+                    turn = "turn round the axis"
+                    found.append(Course(says, ellipse_curve(*halves), stations, names, turn=turn, afloat=True))
+        return tuple(found)
 
     @property
     def reach(self) -> float:
@@ -210,5 +267,5 @@ class TiltedSolid(InViews, Solid, Figure, id="tilted-solid", family="solids", ti
         """The solid with a smoother skin for the space view, where it is round."""
         if not self.is_round:
             return self.stock
-        base, up = ring(self.reach, 3 * DIVISIONS), np.array([0.0, 0.0, self.height])
+        base, up = ring(self.reach, 3 * RIM_PARTS[0]), np.array([0.0, 0.0, self.height])
         return Stock(base, up if self.pointed else base + up, 0)
