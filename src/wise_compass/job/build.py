@@ -110,8 +110,8 @@ SEEN = 0.1
 
 
 def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
-    """An entry for its sheet: with a gap plot where it is wanted, or its method is approximate and strays by what can be
-    seen, and its table if wanted."""
+    """An entry for its sheet: with a gap plot where it is wanted, or its method is approximate and strays by what can
+    be seen, and its table if wanted."""
     plots: tuple[Gap, ...] = ()
     table = None
     if made.curved and (entry.gaps or not made.method.exact(made.figure)):

@@ -17,12 +17,15 @@ from wise_compass.scene.model import model_items
 from wise_compass.scene.scene import AFTER, Scene
 from wise_compass.scene.unfolding import Stand
 from wise_compass.sheet.bounds import bounds
+from wise_compass.sheet.clear import Clear
 from wise_compass.sheet.drawing import Item, Line, Text
 from wise_compass.sheet.lettering import text_width
 
 STANDING = (-34.0, 24.0)
 """Where the eye stands at first: turned to the left of the front, and raised, in degrees."""
 
+INKED = ("body", "body_hidden", "outline", "hidden", "fold", "reference")
+"""What sparse lettering keeps clear of."""
 CORNERS = ((3, 0.0), (2, 1.0), (0, 0.0), (1, 1.0))
 """Where the name of a plane may stand, the first that is free: at which corner, and whether it begins or ends there."""
 
@@ -58,7 +61,8 @@ class Shown(NamedTuple):
     """What is asked of a picture: how far folded, the steps shown (0 for all), the lettering, whether only the result
     is wanted.
 
-    ``swing`` is how far a line has turned level at a step that swings a view of it.
+    ``swing`` is how far a line has turned level at a step that swings a view of it; ``sparse`` lettering is left away
+    where it could not be read, as on a sheet where nobody can turn the view.
     """
 
     folded: float = 0.0
@@ -67,6 +71,7 @@ class Shown(NamedTuple):
     clean: bool = False
     lettered: bool = True
     swing: float = 0.0
+    sparse: bool = False
 
 
 def picture(scene: Scene, eye: Viewer, shown: Shown, size: float = 2.6) -> list[Item]:
@@ -78,7 +83,13 @@ def picture(scene: Scene, eye: Viewer, shown: Shown, size: float = 2.6) -> list[
     items += _body(scene, frames, basis, last, shown)
     items += _turning(scene, frames, basis, shown)
     if shown.lettered:
-        items += _letters(scene, frames, basis, last, shown, size)
+        clear = None
+        if shown.sparse:
+            lines = [item for item in items if isinstance(item, Line) and not item.filled and item.ink in INKED]
+            clear = Clear([line.points for line in lines], np.zeros((0, 2)))
+            low, high = bounds(items)
+            clear.left, clear.right = float(low[0]) - size, float(high[0]) + size
+        items += _letters(scene, frames, basis, last, shown, size, clear)
     return items
 
 
@@ -101,7 +112,7 @@ def inset(scene: Scene, style: Style, corner: Array, width: float, size: float =
     origin = corner + size - low * zoom
     return [
         _scaled(item, zoom, origin, size)
-        for item in picture(scene, Viewer(), plain._replace(lettered=True), size / zoom)
+        for item in picture(scene, Viewer(), plain._replace(lettered=True, sparse=True), size / zoom)
     ]
 
 
@@ -201,9 +212,11 @@ def _joined(pieces: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
 
 
 class _Lettering:
-    """Texts that stand clear of those before them, where they can."""
+    """Texts that stand clear of those before them, where they can; those that are to keep ``clear`` of lines too are
+    left away where they cannot."""
 
-    def __init__(self, size: float) -> None:
+    def __init__(self, size: float, clear: Clear | None = None) -> None:
+        self.clear = clear
         self.right, self.up, self.down = 0.5 * size, 0.35 * size, -1.0 * size
         self.items: list[Item] = []
         self._taken: list[tuple[float, float, float, float]] = []
@@ -217,7 +230,21 @@ class _Lettering:
             left = x - anchor * wide
             return left, y - 0.25 * high, left + wide, y + high
 
-        place = next((one for one in places if self._is_free(room(*one))), places[0])
+        def serves(one: tuple[float, float, float]) -> bool:
+            left, _, right, _ = box = room(*one)
+            if not self._is_free(box):
+                return False
+            if self.clear is None:
+                return True
+            return (
+                self.clear.left <= left
+                and right <= self.clear.right
+                and not self.clear.clashes([replace(text, at=np.array(one[:2]), anchor=one[2])])
+            )
+
+        place = next((one for one in places if serves(one)), None if self.clear else places[0])
+        if place is None:
+            return
         text.at, text.anchor = np.array(place[:2]), place[2]
         self._taken.append(room(*place))
         self.items.append(text)
@@ -229,20 +256,20 @@ class _Lettering:
     def beside(self, text: Text) -> None:
         """A text beside its place: to the right of it, to the left, or lower."""
         x, y = text.at.tolist()
-        heights = (y + self.up, y + self.down)
+        heights = (y + self.up, y + self.down, *((y + 0.8 * self.down / 2,) if self.clear else ()))
         self.put(
             text, [place for high in heights for place in ((x + self.right, high, 0.0), (x - self.right, high, 1.0))]
         )
 
 
 def _letters(
-    scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, shown: Shown, size: float
+    scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, shown: Shown, size: float, clear: Clear | None
 ) -> list[Item]:
     """The letters of the body in capitals and those of the views, and the names of the planes in a corner of each.
 
     While the planes stand, places that only the construction needs are lettered at their own step alone.
     """
-    letters = _Lettering(size)
+    letters = _Lettering(size, clear)
     if shown.folded < 1.0:
         for names, place in scene.lettered:
             at = _flat(place[None], basis)[0]

@@ -13,7 +13,8 @@ from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.bounds import bounds, text_box
-from wise_compass.sheet.dimensions import dimension_items
+from wise_compass.sheet.clear import RING, Clear
+from wise_compass.sheet.dimensions import dimensions_apart
 from wise_compass.sheet.drawing import Arc, Item, Line, Path, Text
 from wise_compass.sheet.inks import RESULT
 from wise_compass.sheet.labels import Ground, Label, place_labels
@@ -21,7 +22,6 @@ from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, TEXT, text_width
 
 ORIGIN = np.zeros(2)
 OVERSHOOT = 1.5
-RING = 0.8
 PAPER_COLOUR = "#FFFEFA"
 MOST_LABELS, SHORT_ROW = 26, 8
 LABEL_PAD = 5.0
@@ -43,8 +43,13 @@ class ScaledFace:
     @cached_property
     def dimensions(self) -> list[Item]:
         """The dimensions, drawn about the origin."""
-        found = self.run.figure.dimensions(self.run.found)
-        return [item for dim in found for item in dimension_items(dim, self.scale, ORIGIN, self.style)]
+        found = list(self.run.figure.dimensions(self.run.found))
+        if not found:
+            return []
+        lines = [line * self.scale for mark in self.run.marks if mark.role in RESULT for line in mark.polylines()]
+        rings = [spot.here for spot in self.run.spots.values() if spot.kind not in ("plain", "label")]
+        clear = Clear(lines, np.array(rings).reshape(-1, 2) * self.scale)
+        return dimensions_apart(found, self.scale, self.style, clear)
 
     @cached_property
     def box(self) -> tuple[Array, Array]:
