@@ -46,6 +46,10 @@ class GreySurface:
         points = polar(centre, radius, np.linspace(start, start + sweep, max(int(sweep / 3), 6)))
         self.stroke(points, ink.width, _tone(ink.colour))
 
+    def dots(self, points: Array, radius: float, colour: str) -> None:
+        for at in points:
+            self.stroke(np.array([at, at]), 2 * radius, _tone(colour))
+
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         self.stroke(along_curve(segments, 8), ink.width, _tone(ink.colour), closed)
 

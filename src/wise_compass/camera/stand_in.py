@@ -3,6 +3,7 @@ lies."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 import cv2
@@ -86,9 +87,32 @@ def _seen(
     extent: tuple[float, float],
     focal: float,
 ) -> NDArray[np.float32]:
-    """Every pixel of the picture, looked up on the paper; the table where there is none."""
+    """Every pixel of the picture, looked up on the paper; the table where there is none. It is done in bands of rows."""
+    bands = [_seen_rows(rows, paper, matrix, eye, shot, lens, size, extent, focal) for rows in _bands(size[1])]
+    return np.concatenate(bands)
+
+
+ROWS = 256
+"""Rows of the picture that are worked out at a time."""
+
+
+def _bands(height: int) -> Iterator[range]:
+    return (range(top, min(top + ROWS, height)) for top in range(0, height, ROWS))
+
+
+def _seen_rows(
+    rows: range,
+    paper: Pixels,
+    matrix: Array,
+    eye: Array,
+    shot: Shot,
+    lens: tuple[float, float],
+    size: tuple[int, int],
+    extent: tuple[float, float],
+    focal: float,
+) -> NDArray[np.float32]:
     width, height = size
-    x, y = _grid(width, height)
+    x, y = _grid(width, rows)
     x, y = (x - width / 2) / focal, (y - height / 2) / focal
     square = x * x + y * y
     bend = 1.0 / (1.0 + lens[0] * square + lens[1] * square * square)
@@ -105,31 +129,37 @@ def _seen(
             lift = (shot.curl * (2.0 * across / extent[0] - 1.0) ** 2 / eye[2]).astype(np.float32)
             across, up = straight[0] + (eye[0] - straight[0]) * lift, straight[1] + (eye[1] - straight[1]) * lift
     table = 0.38 * 255
-    columns, rows = (across * FINE - 0.5).astype(np.float32), ((extent[1] - up) * FINE - 0.5).astype(np.float32)
+    columns, lines = (across * FINE - 0.5).astype(np.float32), ((extent[1] - up) * FINE - 0.5).astype(np.float32)
     return cv2.remap(
-        paper, columns, rows, cv2.INTER_AREA | cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(table,)
+        paper, columns, lines, cv2.INTER_AREA | cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(table,)
     ).astype(np.float32)
 
 
-def _grid(width: int, height: int) -> tuple[Any, Any]:
-    """The columns and rows of every pixel."""
-    x, y = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
+def _grid(width: int, rows: range) -> tuple[Any, Any]:
+    """The columns and rows of every pixel of some rows."""
+    x, y = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(rows.start, rows.stop, dtype=np.float32))
     return x, y
 
 
 def _lit(seen: NDArray[np.float32], random: np.random.Generator, shot: Shot) -> Pixels:
     """Light that falls from one side, a soft shadow, blur and noise."""
     height, width = seen.shape
-    x, y = np.meshgrid(np.linspace(-1, 1, width, dtype=np.float32), np.linspace(-1, 1, height, dtype=np.float32))
-    way = random.uniform(0, 2 * np.pi)
-    light = 0.86 + 0.12 * (x * np.cos(way) + y * np.sin(way)) - 0.05 * (x * x + y * y)
-    shadow = 1.0 / (1.0 + np.exp(-(x * np.sin(way) - y * np.cos(way) + random.uniform(0.2, 0.7)) * 9.0))
-    seen = seen * light.astype(np.float32) * (0.9 + 0.1 * shadow).astype(np.float32)
+    over, down = (np.linspace(-1, 1, count, dtype=np.float32) for count in (width, height))
+    way, edge = random.uniform(0, 2 * np.pi), random.uniform(0.2, 0.7)
+    for rows in _bands(height):
+        x, y = np.meshgrid(over, down[rows.start : rows.stop])
+        light = 0.86 + 0.12 * (x * np.cos(way) + y * np.sin(way)) - 0.05 * (x * x + y * y)
+        shadow = 1.0 / (1.0 + np.exp(-(x * np.sin(way) - y * np.cos(way) + edge) * 9.0))
+        seen[rows.start : rows.stop] *= light.astype(np.float32) * (0.9 + 0.1 * shadow).astype(np.float32)
     if shot.blur > 0:
         seen = cv2.GaussianBlur(seen, (0, 0), shot.blur).astype(np.float32)
-    made = np.stack([seen * 0.93, seen * 0.98, seen], axis=-1)
-    made += random.standard_normal(made.shape, dtype=np.float32) * shot.noise
-    return np.asarray(np.clip(made, 0, 255).astype(np.uint8))
+    made = np.empty((height, width, 3), dtype=np.uint8)
+    for rows in _bands(height):
+        part = seen[rows.start : rows.stop]
+        coloured = np.stack([part * 0.93, part * 0.98, part], axis=-1)
+        coloured += random.standard_normal(coloured.shape, dtype=np.float32) * shot.noise
+        made[rows.start : rows.stop] = np.clip(coloured, 0, 255).astype(np.uint8)
+    return made
 
 
 def jpeg(photograph: Photograph, quality: int = 88) -> bytes:

@@ -51,6 +51,20 @@ class PdfSurface:
             path.arc(x - radius, y - radius, x + radius, y + radius, start, sweep)
             self.canvas.drawPath(path, stroke=1, fill=0)
 
+    def dots(self, points: Array, radius: float, colour: str) -> None:
+        """Lines without length, whose ends are round (ISO 32000, 8.4.3.3)."""
+        canvas = self.canvas
+        canvas.saveState()
+        canvas.setStrokeColor(colour)
+        canvas.setLineWidth(2 * radius)
+        canvas.setLineCap(1)
+        path = canvas.beginPath()
+        for x, y in points.tolist():
+            path.moveTo(x, y)
+            path.lineTo(x, y)
+        canvas.drawPath(path, stroke=1, fill=0)
+        canvas.restoreState()
+
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         self._pen(ink)
         path = self.canvas.beginPath()

@@ -67,6 +67,12 @@ class SvgSurface:
         large = 1 if sweep > 180 else 0
         self.parts.append(f'<path d="M{self._xy(begin)} A{r} {r} 0 {large} 0 {self._xy(end)}" {self._pen(ink)}/>')
 
+    def dots(self, points: Array, radius: float, colour: str) -> None:
+        """Lines without length, whose ends are round."""
+        course = " ".join(f"M{self._xy(at)}h0" for at in points)
+        pen = f'fill="none" stroke="{colour}" stroke-width="{_n(2 * radius)}" stroke-linecap="round"'
+        self.parts.append(f'<path d="{course}" {pen}/>')
+
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         course = (
             "M"

@@ -33,6 +33,9 @@ class Measuring:
         quarters = 90.0 * np.arange(np.ceil(start / 90.0), np.floor((start + sweep) / 90.0) + 1)
         self._take(polar(centre, radius, np.concatenate([[start, start + sweep], quarters])))
 
+    def dots(self, points: Array, radius: float, colour: str) -> None:
+        self._take(np.array([points.min(axis=0) - radius, points.max(axis=0) + radius]))
+
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         self._take(segments.reshape(-1, 2))
 

@@ -1,6 +1,6 @@
 """A drawing: a few primitives in sheet millimetres (origin at the lower left, y upward) and the surface they go on.
 
-One small protocol stands between what is drawn and every surface: an output is a class with these four methods.
+One small protocol stands between what is drawn and every surface: an output is a class with these five methods.
 """
 
 from __future__ import annotations
@@ -31,6 +31,9 @@ class Surface(Protocol):
 
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         """Cubic Bézier segments, shape (n, 4, 2)."""
+
+    def dots(self, points: Array, radius: float, colour: str) -> None:
+        """Round dots, shape (n, 2): many at a stroke."""
 
     def text(self, at: Array, words: str, size: float, anchor: float, turn: float, colour: str, bold: bool) -> None:
         """Words with their baseline at ``at``, ``size`` mm high to the em; anchor 0 is left, 0.5 middle, 1 right."""
@@ -97,6 +100,20 @@ class Arc(Item):
     def polyline(self) -> Array:
         count = max(4, int(self.sweep / 6))
         return polar(self.centre, self.radius, np.linspace(self.start, self.start + self.sweep, count + 1))
+
+
+@dataclass(slots=True, eq=False, repr=False)
+class Dots(Item):
+    """Many dots of one size, shape (n, 2)."""
+
+    points: Array
+    radius: float
+
+    def put(self, on: Surface) -> None:
+        on.dots(self.points, self.radius, self.pen.colour)
+
+    def moved(self, by: Array) -> Dots:
+        return replace(self, points=self.points + by)
 
 
 @dataclass(slots=True, eq=False, repr=False)

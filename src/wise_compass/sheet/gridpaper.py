@@ -9,9 +9,8 @@ import numpy as np
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array, point
-from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
+from wise_compass.sheet.drawing import Dots, Drawing, Item, Line, Text
 from wise_compass.sheet.frame import frame_items
-from wise_compass.sheet.inks import FAINT
 from wise_compass.sheet.lettering import SMALL, text_width
 from wise_compass.sheet.paper import Paper
 
@@ -43,13 +42,13 @@ def crossings(paper: Paper, spacing: float) -> Array:
     left, bottom, right, top = paper.frame
     columns = np.arange(int((right - left) / (spacing * COLUMN) + 1e-9) + 1)
     rows = np.arange(int((top - bottom) / spacing + 1e-9) + 1)
-    at = [point(left + i * spacing * COLUMN, bottom + (j + i % 2 / 2) * spacing) for i in columns for j in rows]
-    return np.array([one for one in at if one[1] <= top + 1e-9])
+    i, j = np.meshgrid(columns, rows, indexing="ij")
+    at = np.stack([left + i * spacing * COLUMN, bottom + (j + i % 2 / 2) * spacing], axis=-1).reshape(-1, 2)
+    return np.asarray(at[at[:, 1] <= top + 1e-9])
 
 
 def _dots(paper: Paper, spacing: float) -> Iterator[Item]:
-    for at in crossings(paper, spacing):
-        yield Arc("frame", 0, "", "construction", at, DOT, filled=FAINT)
+    yield Dots("frame", 0, "", "construction", crossings(paper, spacing), DOT)
 
 
 def _lines(paper: Paper, spacing: float) -> Iterator[Item]:

@@ -96,6 +96,13 @@ class PainterSurface:
             path.arcTo(box, start, sweep)
             self.painter.drawPath(path)
 
+    def dots(self, points: Array, radius: float, colour: str) -> None:
+        round_pen = QPen(QColor(self.tint or colour), max(2 * radius * self.zoom, self.least))
+        round_pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+        self.painter.setPen(round_pen)
+        for start in range(0, len(points), 4096):
+            self.painter.drawPoints(QPolygonF(self.glass.points(points[start : start + 4096])))
+
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         self._set(ink)
         scaled = self.glass.pixels(segments).reshape(-1, 8).tolist()
