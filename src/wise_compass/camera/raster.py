@@ -50,6 +50,11 @@ class GreySurface:
         for at in points:
             self.stroke(np.array([at, at]), 2 * radius, _tone(colour))
 
+    def boxes(self, corners: Array, colour: str) -> None:
+        for low, high in corners:
+            four = np.array([low, [high[0], low[1]], high, [low[0], high[1]]])
+            cv2.fillPoly(self.pixels, [self._places(four)], (_tone(colour),), cv2.LINE_AA, SHIFT)
+
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         self.stroke(along_curve(segments, 8), ink.width, _tone(ink.colour), closed)
 

@@ -87,7 +87,7 @@ def _seen(
     extent: tuple[float, float],
     focal: float,
 ) -> NDArray[np.float32]:
-    """Every pixel of the picture, looked up on the paper; the table where there is none. It is done in bands of rows."""
+    """Every pixel of the picture, looked up on the paper; the table where there is none. It goes by bands of rows."""
     bands = [_seen_rows(rows, paper, matrix, eye, shot, lens, size, extent, focal) for rows in _bands(size[1])]
     return np.concatenate(bands)
 

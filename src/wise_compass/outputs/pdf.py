@@ -22,11 +22,25 @@ class PdfSurface:
 
     def __init__(self, canvas: Any) -> None:
         self.canvas = canvas
+        self._ink: Ink | None = None
+        self._filled = ""
+
+    def begin(self) -> None:
+        """Nothing is known of the canvas's state: a page or a layer begins."""
+        self._ink, self._filled = None, ""
 
     def _pen(self, ink: Ink) -> None:
+        if ink is self._ink:
+            return
+        self._ink = ink
         self.canvas.setStrokeColor(ink.colour)
         self.canvas.setLineWidth(ink.width)
         self.canvas.setDash(*(list(ink.dashes), 0) if ink.dashes else ([], 0))
+
+    def _fill(self, colour: str) -> None:
+        if colour != self._filled:
+            self._filled = colour
+            self.canvas.setFillColor(colour)
 
     def line(self, points: Array, ink: Ink, closed: bool, filled: bool) -> None:
         self._pen(ink)
@@ -36,14 +50,15 @@ class PdfSurface:
             path.lineTo(*map(float, p))
         if closed:
             path.close()
-        self.canvas.setFillColor(ink.colour)
+        if filled:
+            self._fill(ink.colour)
         self.canvas.drawPath(path, stroke=0 if filled and not ink.edged else 1, fill=1 if filled else 0)
 
     def arc(self, centre: Array, radius: float, start: float, sweep: float, ink: Ink, filled: str) -> None:
         self._pen(ink)
         x, y = map(float, centre)
         if filled:
-            self.canvas.setFillColor(ink.colour if filled == "ring" else filled)
+            self._fill(ink.colour if filled == "ring" else filled)
         if sweep >= 360:
             self.canvas.circle(x, y, radius, stroke=1, fill=1 if filled else 0)
         else:
@@ -64,6 +79,13 @@ class PdfSurface:
             path.lineTo(x, y)
         canvas.drawPath(path, stroke=1, fill=0)
         canvas.restoreState()
+
+    def boxes(self, corners: Array, colour: str) -> None:
+        self._fill(colour)
+        path = self.canvas.beginPath()
+        for (left, low), (right, high) in corners.tolist():
+            path.rect(left, low, right - left, high - low)
+        self.canvas.drawPath(path, stroke=0, fill=1)
 
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         self._pen(ink)
@@ -123,6 +145,7 @@ def _put(canvas: Any, surface: PdfSurface, layer: Layer, clean: bool) -> None:
         window = canvas.beginPath()
         window.rect(*low.tolist(), *(high - low).tolist())
         canvas.clipPath(window, stroke=0)
+    surface.begin()
     canvas.translate(*layer.origin.tolist())
     canvas.scale(layer.scale, layer.scale)
     layer.content.put(surface, clean)

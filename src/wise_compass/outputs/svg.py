@@ -8,6 +8,8 @@ from collections.abc import Sequence
 from html import escape as escape_all
 from html import unescape
 
+import numpy as np
+
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array, polar
 from wise_compass.sheet.drawing import Drawing
@@ -72,6 +74,13 @@ class SvgSurface:
         course = " ".join(f"M{self._xy(at)}h0" for at in points)
         pen = f'fill="none" stroke="{colour}" stroke-width="{_n(2 * radius)}" stroke-linecap="round"'
         self.parts.append(f'<path d="{course}" {pen}/>')
+
+    def boxes(self, corners: Array, colour: str) -> None:
+        course = " ".join(
+            f"M{self._xy(np.array([left, high]))}h{_n(right - left)}v{_n(high - low)}h{_n(left - right)}z"
+            for (left, low), (right, high) in corners.tolist()
+        )
+        self.parts.append(f'<path d="{course}" fill="{colour}" stroke="none"/>')
 
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         course = (

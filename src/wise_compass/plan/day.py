@@ -15,6 +15,7 @@ from wise_compass.drafting.wording import scale_name
 from wise_compass.job.build import build_sheet, run_entry
 from wise_compass.job.dimensions import figures_used
 from wise_compass.job.model import Job
+from wise_compass.outputs.cores import on_all_cores
 from wise_compass.plan.order import PlanItem, best_order, cost
 from wise_compass.plan.pace import Pace, minutes_of
 
@@ -114,13 +115,25 @@ class Plan(NamedTuple):
 
 
 class _Figure(NamedTuple):
-    """A figure of the job with its run at the scale of its sheet."""
+    """What a plan has to know of a figure of the job, as it is drawn on its sheet: the minutes that it is assumed to
+    take, its instruments, the compass's openings in mm on the paper in order, and what lines it has."""
 
     sheet: int
     id: str
     title: str
-    made: Run
     scale: float
+    minutes: float
+    tools: tuple[str, ...]
+    openings: tuple[float, ...]
+    roles: frozenset[Role]
+
+
+class _Looked(NamedTuple):
+    """A sheet that was looked at: the size of its paper and its figures, or why it cannot be drawn."""
+
+    paper: str
+    figures: tuple[_Figure, ...]
+    fault: str = ""
 
 
 def plan_of(
@@ -141,7 +154,7 @@ def plan_of(
     clock = _Clock(hours)
     sheets = []
     for number, places in by_sheet.items():
-        minutes = (PIN + sum(minutes_of(figures[k].made.steps, figures[k].scale) for k in places)) * pace.factor
+        minutes = (PIN + sum(figures[k].minutes for k in places)) * pace.factor
         begin, end = clock.spend(minutes)
         spread = math.exp(pace.spread)
         waits = {figures[n].sheet + 1 for k in places for n in items[k].after if figures[n].sheet != number}
@@ -177,64 +190,70 @@ def plan_of(
 
 def _figures(job: Job, hear: Callable[[int, int], None] | None) -> tuple[list[_Figure], dict[str, int], dict[int, str]]:
     """Every figure of the sheets that can be drawn, the papers that these take, and why the others cannot."""
+    alone = [(number, job._replace(sheets=(plan,))) for number, plan in enumerate(job.sheets)]
     figures: list[_Figure] = []
     papers: dict[str, int] = {}
     faults: dict[int, str] = {}
-    for s, plan in enumerate(job.sheets):
-        if hear is not None:
-            hear(s, len(job.sheets))
-        try:
-            runs = {entry.id: run_entry(entry, job.settings, plan) for entry in plan.entries}
-            sheet = build_sheet(job, s, runs)
-        except Refused as refusal:
-            faults[s] = refusal.says
+    for number, looked in enumerate(on_all_cores(_looked_at, alone, hear)):
+        if looked.fault:
+            faults[number] = looked.fault
             continue
-        papers[sheet.paper.size] = papers.get(sheet.paper.size, 0) + 1
-        figures += [_Figure(s, entry.id, entry.title, runs[entry.id], sheet.scale) for entry in plan.entries]
+        papers[looked.paper] = papers.get(looked.paper, 0) + 1
+        figures += looked.figures
     return figures, papers, faults
+
+
+def _looked_at(numbered: tuple[int, Job]) -> _Looked:
+    """A job's only sheet, by its number in the whole job."""
+    number, job = numbered
+    (plan,) = job.sheets
+    try:
+        runs = {entry.id: run_entry(entry, job.settings, plan) for entry in plan.entries}
+        sheet = build_sheet(job, 0, runs)
+    except Refused as refusal:
+        return _Looked("", (), refusal.says)
+    return _Looked(
+        sheet.paper.size,
+        tuple(_told(number, entry.id, entry.title, runs[entry.id], sheet.scale) for entry in plan.entries),
+    )
+
+
+def _told(sheet: int, id: str, title: str, made: Run, scale: float) -> _Figure:
+    openings = (
+        size.on_paper(scale)
+        for step in made.steps
+        if step.instrument == "Compass"
+        for size in step.settings
+        if size.unit == "mm"
+    )
+    return _Figure(
+        sheet,
+        id,
+        title,
+        scale,
+        minutes_of(made.steps, scale),
+        tuple(step.tool(scale) for step in made.steps),
+        tuple(openings),
+        frozenset(mark.role for mark in made.marks),
+    )
 
 
 def _item(one: _Figure, job: Job, place: int, figures: Sequence[_Figure]) -> PlanItem:
     """A figure as the order sees it."""
-    steps = one.made.steps
-    openings = [
-        size.on_paper(one.scale)
-        for step in steps
-        if step.instrument == "Compass"
-        for size in step.settings
-        if size.unit == "mm"
-    ]
+    tools, openings = one.tools or ("",), one.openings or (0.0,)
     entry = job.entry(one.id)
     used = figures_used(job, entry) if entry is not None and entry.links else set()
     after = frozenset(k for k, other in enumerate(figures) if other.id in used and k != place)
-    return PlanItem(
-        one.sheet,
-        steps[0].tool(one.scale) if steps else "",
-        steps[-1].tool(one.scale) if steps else "",
-        openings[0] if openings else 0.0,
-        openings[-1] if openings else 0.0,
-        after,
-    )
+    return PlanItem(one.sheet, tools[0], tools[-1], openings[0], openings[-1], after)
 
 
 def _needed(figures: Sequence[_Figure], papers: Mapping[str, int]) -> Needed:
-    tools = {step.tool(one.scale) for one in figures for step in one.made.steps}
-    opening = max(
-        (
-            size.on_paper(one.scale)
-            for one in figures
-            for step in one.made.steps
-            if step.instrument == "Compass"
-            for size in step.settings
-            if size.unit == "mm"
-        ),
-        default=0.0,
-    )
-    roles = {mark.role for one in figures for mark in one.made.marks}
+    tools = {tool for one in figures for tool in one.tools}
+    roles = {role for one in figures for role in one.roles}
     rules = sorted({scale_name(one.scale) for one in figures if one.scale != 1})
     plain = sorted(tool for tool in tools if not tool.startswith("Scale rule"))
     return Needed(
-        opening,
+        max((size for one in figures for size in one.openings), default=0.0),
         tuple(rules),
         tuple(words for role, words in LEADS.items() if role in roles),
         dict(papers),

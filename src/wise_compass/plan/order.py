@@ -10,8 +10,8 @@ EXACT = 11
 """Figures up to which every order is weighed (Held and Karp); beyond, orders are improved until no move makes one
 better."""
 SAME = 1e-6
-MOST_MOVES = 25_000
-"""Orders that are tried to make one better."""
+MOST_MOVES, MOST_STEPS = 25_000, 2_500_000
+"""Orders that are tried to make one better, and figures that are passed in all of them."""
 
 
 class PlanItem(NamedTuple):
@@ -98,7 +98,8 @@ def _improved(items: Sequence[PlanItem]) -> list[int]:
         k = min(choices, key=lambda k: (_added(items, last, opening, k)[0], k)) if order else choices[0]
         opening = _added(items, last, opening, k)[1]
         order.append(k)
-    best, left, better = cost(items, order), MOST_MOVES, True
+    best, better = cost(items, order), True
+    left = min(MOST_MOVES, MOST_STEPS // len(items))
     while better:
         better = False
         for moved in _moves(items, order):

@@ -3,7 +3,7 @@ class set."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -12,6 +12,7 @@ import numpy as np
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import Array, point
+from wise_compass.outputs.cores import on_all_cores
 from wise_compass.outputs.rows import rows_csv
 from wise_compass.practice.problems import Problem, sheet_of
 from wise_compass.sheet.compose import Sheet
@@ -94,36 +95,47 @@ def to_measure(problem: Problem) -> Watch:
     return what_to_measure(Judge(problem.run(), problem.scale), least=3)
 
 
-def set_drawings(tasks: Sequence[Task], solutions: bool, style: Style = PLAIN) -> list[Drawing]:
+def _measured(problem: Problem) -> dict[str, float]:
+    """The measures that serve by their names, and what each comes to on an exact drawing."""
+    return {one.measure.name: one.exact for one in to_measure(problem).proposed}
+
+
+def measures_of(tasks: Sequence[Task], hear: Callable[[int, int], None] | None = None) -> list[dict[str, float]]:
+    """For every task the measures that serve, by their names, and what each comes to."""
+    return on_all_cores(_measured, [task.problem for task in tasks], hear)
+
+
+def set_drawings(
+    tasks: Sequence[Task], solutions: bool, style: Style = PLAIN, hear: Callable[[int, int], None] | None = None
+) -> list[Drawing]:
     """A page a pupil, each followed by its solution if wanted."""
-    pages = []
-    for k, task in enumerate(tasks, 1):
-        number = f"{k}/{len(tasks)}"
-        pages.append(worksheet(task.problem, style, task.pupil or "Practice", number))
-        if solutions:
-            pages += solution(task.problem, style, f"Solution {task.pupil}".strip(), number)
-    return pages
+    numbered = [(task, f"{k}/{len(tasks)}", solutions, style) for k, task in enumerate(tasks, 1)]
+    return [page for pages in on_all_cores(_pages, numbered, hear) for page in pages]
 
 
-def class_sheet(tasks: Sequence[Task]) -> str:
+def _pages(numbered: tuple[Task, str, bool, Style]) -> list[Drawing]:
+    task, number, solutions, style = numbered
+    first = worksheet(task.problem, style, task.pupil or "Practice", number)
+    after = solution(task.problem, style, f"Solution {task.pupil}".strip(), number) if solutions else []
+    return [first, *after]
+
+
+def class_sheet(tasks: Sequence[Task], measures: Sequence[Mapping[str, float]] | None = None) -> str:
     """The CSV that measurements of a class are entered in: pupil, problem, and a column for each measure that
     serves."""
-    names = list(dict.fromkeys(one.measure.name for task in tasks for one in to_measure(task.problem).proposed))
+    measures = measures_of(tasks) if measures is None else measures
+    names = list(dict.fromkeys(name for mine in measures for name in mine))
     return rows_csv(
         ["pupil", "problem", *names], [[task.pupil, task.problem.code, *[""] * len(names)] for task in tasks]
     )
 
 
-def class_key(tasks: Sequence[Task]) -> str:
+def class_key(tasks: Sequence[Task], measures: Sequence[Mapping[str, float]] | None = None) -> str:
     """The key of a class set: what each measure comes to on an exact drawing, and the givens in words."""
-    names: dict[str, None] = {}
-    told = []
-    for task in tasks:
-        mine = {one.measure.name: one.exact for one in to_measure(task.problem).proposed}
-        names.update(dict.fromkeys(mine))
-        told.append((task, mine))
+    measures = measures_of(tasks) if measures is None else measures
+    names = list(dict.fromkeys(name for mine in measures for name in mine))
     rows = [
         [task.pupil, task.problem.code, task.problem.words(), *(f"{mine[n]:.2f}" if n in mine else "" for n in names)]
-        for task, mine in told
+        for task, mine in zip(tasks, measures, strict=True)
     ]
     return rows_csv(["pupil", "problem", "words", *names], rows)

@@ -36,6 +36,9 @@ class Measuring:
     def dots(self, points: Array, radius: float, colour: str) -> None:
         self._take(np.array([points.min(axis=0) - radius, points.max(axis=0) + radius]))
 
+    def boxes(self, corners: Array, colour: str) -> None:
+        self._take(corners.reshape(-1, 2))
+
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         self._take(segments.reshape(-1, 2))
 

@@ -1,6 +1,6 @@
 """A drawing: a few primitives in sheet millimetres (origin at the lower left, y upward) and the surface they go on.
 
-One small protocol stands between what is drawn and every surface: an output is a class with these five methods.
+One small protocol stands between what is drawn and every surface: an output is a class with these six methods.
 """
 
 from __future__ import annotations
@@ -34,6 +34,9 @@ class Surface(Protocol):
 
     def dots(self, points: Array, radius: float, colour: str) -> None:
         """Round dots, shape (n, 2): many at a stroke."""
+
+    def boxes(self, corners: Array, colour: str) -> None:
+        """Filled boxes by their lowest and highest corners, shape (n, 2, 2): many at a stroke."""
 
     def text(self, at: Array, words: str, size: float, anchor: float, turn: float, colour: str, bold: bool) -> None:
         """Words with their baseline at ``at``, ``size`` mm high to the em; anchor 0 is left, 0.5 middle, 1 right."""
@@ -114,6 +117,19 @@ class Dots(Item):
 
     def moved(self, by: Array) -> Dots:
         return replace(self, points=self.points + by)
+
+
+@dataclass(slots=True, eq=False, repr=False)
+class Boxes(Item):
+    """Many filled boxes by their lowest and highest corners, shape (n, 2, 2)."""
+
+    corners: Array
+
+    def put(self, on: Surface) -> None:
+        on.boxes(self.corners, self.pen.colour)
+
+    def moved(self, by: Array) -> Boxes:
+        return replace(self, corners=self.corners + by)
 
 
 @dataclass(slots=True, eq=False, repr=False)

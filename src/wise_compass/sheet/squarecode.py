@@ -11,7 +11,7 @@ from collections.abc import Iterator, Mapping
 import numpy as np
 
 from wise_compass.geometry.vectors import Array, point
-from wise_compass.sheet.drawing import Item, Line
+from wise_compass.sheet.drawing import Boxes, Item
 from wise_compass.sheet.paper import STRIP_HEIGHT, Paper
 
 QUIET = 2
@@ -73,10 +73,11 @@ def _one(words: str, cell: Array, side: float) -> Iterator[Item]:
     module = min(LARGEST_MODULE, side / (count + 2 * QUIET))
     free = (side - count * module) / 2
     corner = cell + point(free, free + count * module)
+    boxes = []
     for r, row in enumerate(matrix):
         edges = np.flatnonzero(np.diff(np.concatenate([[False], row, [False]])))
         for start, end in zip(edges[::2], edges[1::2]):
             low = corner + point(start * module, -(r + 1) * module)
             wide = (end - start) * module
-            box = low + np.array([[0.0, 0.0], [wide, 0.0], [wide, module], [0.0, module]])
-            yield Line("frame", 0, "", "frame", box, closed=True, filled=True)
+            boxes.append([low, low + point(wide, module)])
+    yield Boxes("frame", 0, "", "frame", np.array(boxes))

@@ -46,7 +46,7 @@ from wise_compass.outputs.files import write_output
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.practice.marking import STEADY, Marked, mark, marked_of, noted
 from wise_compass.practice.problems import Problem, figures_of, set_problem
-from wise_compass.practice.worksheet import MOST_PUPILS, Task, class_key, class_sheet, set_drawings
+from wise_compass.practice.worksheet import MOST_PUPILS, Task, class_key, class_sheet, measures_of, set_drawings
 from wise_compass.study.judge import Judge, unheard
 from wise_compass.study.measures import Taken, taken_as
 from wise_compass.study.watch import what_to_measure
@@ -269,8 +269,9 @@ class PracticeView(Dialog):
             tasks.append(Task(f"Pupil {k + 1}", made))
         key, sheet = path.with_name(f"{path.stem}, key.csv"), path.with_name(f"{path.stem}, measured.csv")
         write_output(path, pdf_bytes(set_drawings(tasks, False, self._style), "Practice"))
-        write_output(key, class_key(tasks))
-        write_output(sheet, class_sheet(tasks))
+        measures = measures_of(tasks)
+        write_output(key, class_key(tasks, measures))
+        write_output(sheet, class_sheet(tasks, measures))
         return (
             f"{are(count, 'worksheet')} in {path.name}, the key in {key.name}; what is measured goes into {sheet.name}."
         )

@@ -103,6 +103,16 @@ class PainterSurface:
         for start in range(0, len(points), 4096):
             self.painter.drawPoints(QPolygonF(self.glass.points(points[start : start + 4096])))
 
+    def boxes(self, corners: Array, colour: str) -> None:
+        self.painter.setPen(Qt.PenStyle.NoPen)
+        self.painter.setBrush(_brush(self.tint or colour))
+        self.painter.drawRects(
+            [
+                QRectF(QPointF(a, b), QPointF(c, d)).normalized()
+                for a, b, c, d in self.glass.pixels(corners).reshape(-1, 4).tolist()
+            ]
+        )
+
     def path(self, segments: Array, ink: Ink, closed: bool) -> None:
         self._set(ink)
         scaled = self.glass.pixels(segments).reshape(-1, 8).tolist()

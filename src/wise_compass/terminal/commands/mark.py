@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 
 from wise_compass.outputs.files import read_text, write_output
-from wise_compass.terminal.shared.saying import json_option, print_json
+from wise_compass.terminal.shared.saying import json_option, print_json, progress
 
 SAYS = "Mark a class's measurements, each against its own numbers; what was done wrong most often."
 
@@ -36,7 +36,7 @@ def handle(args: argparse.Namespace) -> None:
     if args.sheet.is_dir():
         from wise_compass.camera.classes import mark_photographs
 
-        graded, refused = mark_photographs(args.sheet, _progress)
+        graded, refused = mark_photographs(args.sheet, progress)
         for line in refused:
             print(line, file=sys.stderr)
     else:
@@ -54,9 +54,3 @@ def handle(args: argparse.Namespace) -> None:
     if args.keep:  # last, so that marks which cannot be noted are still told
         sys.stdout.flush()
         Logbook().note([one.noted for one in graded])
-
-
-def _progress(done: int, whole: int) -> None:
-    """How far it is, where somebody looks on."""
-    if sys.stderr.isatty():
-        print(f"\r{done} of {whole} ", end="\n" if done == whole else "", file=sys.stderr, flush=True)

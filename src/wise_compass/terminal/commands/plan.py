@@ -8,7 +8,7 @@ from pathlib import Path
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.outputs.files import write_output
-from wise_compass.terminal.shared.saying import json_option, print_json
+from wise_compass.terminal.shared.saying import json_option, print_json, progress
 
 SAYS = "The day's plan of a job: order, kit, minutes, breaks."
 
@@ -53,7 +53,7 @@ def handle(args: argparse.Namespace) -> None:
         ) from None
     hours = Hours(start, args.work, args.rest, args.day, args.week)
     hours.check()
-    made = plan_of(job, own_pace(Logbook(), args.person), hours)
+    made = plan_of(job, own_pace(Logbook(), args.person), hours, progress)
     style = style_of(job.settings)
     if ending == "csv":
         write_output(args.out, plan_csv(made))

@@ -10,7 +10,7 @@ import numpy as np
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.outputs.files import apart, read_text, write_output
-from wise_compass.terminal.shared.saying import json_option, print_json
+from wise_compass.terminal.shared.saying import json_option, print_json, progress
 
 SAYS = "Set a problem, or a class set: worksheets with their solutions, and the key."
 
@@ -40,7 +40,7 @@ def handle(args: argparse.Namespace) -> None:
     from wise_compass.job.person import own_drafter
     from wise_compass.outputs.write import Output, ending_of, write
     from wise_compass.practice.problems import set_problem
-    from wise_compass.practice.worksheet import Task, class_key, class_sheet, set_drawings
+    from wise_compass.practice.worksheet import Task, class_key, class_sheet, measures_of, set_drawings
 
     for path, endings in ((args.out, ("pdf",)), (args.key, ("csv",)), (args.sheet, ("csv",))):
         if path is not None:
@@ -55,12 +55,13 @@ def handle(args: argparse.Namespace) -> None:
         problem = set_problem(figure, random, args.paper, own_drafter(), args.method, [task.problem for task in tasks])
         tasks.append(Task(pupil, problem))
     if args.out is not None:
-        drawings = set_drawings(tasks, not args.no_solutions)
+        drawings = set_drawings(tasks, not args.no_solutions, hear=progress)
         write(args.out, Output(drawings, None, 1.0, "Practice", False, _no_pixels), ("pdf",))
+    measures = measures_of(tasks, progress) if args.key is not None or args.sheet is not None else []
     if args.key is not None:
-        write_output(args.key, class_key(tasks))
+        write_output(args.key, class_key(tasks, measures))
     if args.sheet is not None:
-        write_output(args.sheet, class_sheet(tasks))
+        write_output(args.sheet, class_sheet(tasks, measures))
     if args.json:
         told = [
             {**task.problem._asdict(), "pupil": task.pupil, "code": task.problem.code, "words": task.problem.words()}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sys
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
@@ -20,6 +21,12 @@ def print_json(data: Any) -> None:
 def json_option(one: argparse.ArgumentParser) -> None:
     """The option that asks for it."""
     one.add_argument("--json", action="store_true", help="print JSON")
+
+
+def progress(done: int, whole: int) -> None:
+    """How far it is, where somebody looks on."""
+    if sys.stderr.isatty():
+        print(f"\r{done} of {whole} ", end="\n" if done == whole else "", file=sys.stderr, flush=True)
 
 
 def pixels(dpi: int) -> Callable[[Drawing, bool], bytes]:
