@@ -219,7 +219,9 @@ class Plans(AtHome):
         long = data("plan", str(self.job), "--start", self.START, "--work", "10", "--rest", "5", "--json")
         none = data("plan", str(self.job), "--start", self.START, "--work", "0", "--json")
         self.assertGreater(long["sheets"][-1]["end"], none["sheets"][-1]["end"])
-        days = data("plan", str(self.job), "--start", self.START, "--day", "30", "--json")
+        days = data(
+            "plan", str(self.job), "--start", self.START, "--day", "30", "--work", "5", "--rest", "20", "--json"
+        )
         self.assertGreater(len({one["begin"][:10] for one in days["sheets"]}), 1)
 
     def test_what_cannot_be(self) -> None:
