@@ -162,7 +162,7 @@ def _outcomes(names: list[str]) -> Iterator[Outcome]:
             if worker.pipe in ready:
                 try:
                     yield worker.pipe.recv()
-                except EOFError:
+                except (EOFError, OSError):
                     yield worker.ended("its worker died")
                     workers[k] = worker = Worker()
             elif worker.late:

@@ -48,7 +48,7 @@ def picture_of(content: bytes, name: str = "The picture") -> Pixels:
         raise Refused("photo", f"{name} is neither a JPEG nor a PNG picture. Take another file.")
     try:
         with warnings.catch_warnings():
-            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            warnings.simplefilter("ignore")  # of its notes a person could make nothing
             with Image.open(io.BytesIO(content)) as opened:
                 width, height = opened.size
                 if width * height > MOST_PIXELS:
@@ -64,7 +64,10 @@ def picture_of(content: bytes, name: str = "The picture") -> Pixels:
                         f"{name} has {width} × {height} pixels; a sheet needs {LEAST_SIDE} "
                         "each way at least. Take a larger picture.",
                     )
-                return np.asarray(ImageOps.exif_transpose(opened.convert("L")), dtype=np.uint8)
+                upright = ImageOps.exif_transpose(opened)
+                if upright.mode.startswith("I"):  # sixteen bits of grey, which Pillow would cut off at 255
+                    return (np.asarray(upright, dtype=np.uint32) >> 8).clip(max=255).astype(np.uint8)
+                return np.asarray(upright.convert("L"), dtype=np.uint8)
     except Refused:
         raise
     except Image.DecompressionBombError:

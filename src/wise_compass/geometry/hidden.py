@@ -6,6 +6,7 @@ Points are (3,), triangles (3, 3) by their corners; ``sight`` is the unit vector
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -136,3 +137,23 @@ def within_triangle(p: Array, u: Array, triangle: Array) -> tuple[float, float] 
             share = off[i] / (off[i] - off[j])
             found.append(float(along[i] + (along[j] - along[i]) * share))
     return (min(found), max(found)) if found else None
+
+
+def uncovered(line: Array, over: Sequence[Array], near: float) -> list[tuple[float, float]]:
+    """The stretches of a straight line (2, 2), as shares of it, that lie on none of others (n of (2, 2)).
+
+    >>> line = np.array([[0.0, 0.0], [10.0, 0.0]])
+    >>> uncovered(line, [np.array([[2.0, 0.0], [5.0, 0.0]]), np.array([[0.0, 1.0], [10.0, 1.0]])], 1e-9)
+    [(0.0, 0.2), (0.5, 1.0)]
+    """
+    way = line[1] - line[0]
+    size = float(np.hypot(*way))
+    left = [(0.0, 1.0)]
+    if size <= near or not over:
+        return left
+    off = np.array(over) - line[0]
+    beside = np.abs(off[..., 0] * way[1] - off[..., 1] * way[0]).max(axis=1) / size
+    for low, high in np.sort((off[beside <= near] @ way) / size**2, axis=1).tolist():
+        parts = [part for a, b in left for part in ((a, min(b, low)), (max(a, high), b))]
+        left = [(a, b) for a, b in parts if (b - a) * size > near]
+    return left

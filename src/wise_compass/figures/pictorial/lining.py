@@ -60,7 +60,7 @@ class Lining:
         alone."""
         d = self.d
         pieces: Sequence[EdgePiece] = self.g.pieces(self.view)
-        if self.view in EYES:
+        if self.view in self.g.pictures:  # not in perspective, where lines behind each other hardly ever fall together
             pieces = self._uncovered(pieces)
         for seen, role, words in (
             (True, Role.OUTLINE, "Line in what is seen."),

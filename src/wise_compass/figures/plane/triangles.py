@@ -415,13 +415,8 @@ def side_side_angle(g: SideSideAngle, d: Draft, how: str) -> None:
     with d.phase("The third corner"):
         arc = d.compass(b, g.bc, "Centre B, opening BC: cut the arm, once or twice.", whole=False)
         c = d.meet(arm, arc, "C", near=moves.towards(a, arm, 10 * g.sides[2]))
-        spots = [(a, b, c)]
-        if g.solutions == 2:
-            spots.append((a, b, d.meet(arm, arc, "C2", far=moves.towards(a, arm, 10 * g.sides[2]))))
+        nearer = d.meet(arm, arc, "C2", far=moves.towards(a, arm, 10 * g.sides[2])) if g.solutions == 2 else None
     with d.phase("Line in"):
-        for k, three in enumerate(spots):
-            d.line_in(
-                three,
-                closed=True,
-                says="Line in the triangle." if k == 0 else "Line in the second one: both are right.",
-            )
+        d.line_in((a, b, c), closed=True, says="Line in the triangle.")
+        if nearer is not None:
+            d.line_in((b, nearer), says="Line in BC2: the second triangle shares the other two sides; both are right.")

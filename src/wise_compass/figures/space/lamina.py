@@ -25,8 +25,8 @@ FLAT = 1e-9
 
 
 def letters(sides: int) -> list[str]:
-    """A and B at the resting edge, the other corners after B."""
-    return [chr(ord("A") + k) for k in range(sides)]
+    """A and B at the resting edge, the other corners after B; X is another point."""
+    return list("ABCDEFGHIJKLMNOPQRSTUVWYZ"[:sides])
 
 
 class Lamina(InViews, Figure, id="lamina", family="space", title="Lamina resting on an edge"):

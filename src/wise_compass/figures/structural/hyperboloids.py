@@ -19,6 +19,7 @@ from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, trim
 from wise_compass.geometry.curves import Curve
 from wise_compass.geometry.fair import along_curve, fair_curve
+from wise_compass.geometry.hidden import uncovered
 from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, multiples, point, polar, sind
 
 GAP, BEYOND, APART = 16.0, 6.0, 20.0
@@ -235,9 +236,7 @@ class _HyperboloidHand:
                     for k, ray in enumerate(rays)
                 ]
         with d.as_one("Straightedge", "Join every foot to both of its heads, thin: the generators."):
-            for letter in "TS":
-                for a, b in zip(self.ends["B"], self.ends[letter]):
-                    d.line_in((a, b), role=Role.FOLD)
+            self._thin([(f"B{k}.top", f"{letter}{k}.top") for letter in "TS" for k in range(g.generators)])
         with d.as_one("Dividers", "Halve the first generator at M."):
             middle = d.between(self.ends["B"][0], self.ends["T"][0], 0.5, "M.top")
         if g.throat > 1e-6 * g.radius:
@@ -247,6 +246,16 @@ class _HyperboloidHand:
                 "Centre O, through M: the throat, which every generator touches.",
                 role=Role.HIDDEN,
             )
+
+    def _thin(self, pairs: Sequence[tuple[str, str]]) -> None:
+        """Generators from end to end, thin; one that lies behind another in the view is drawn but once."""
+        d, before = self.d, list[Array]()
+        for one, other in pairs:
+            ends = d.spots[one], d.spots[other]
+            drawn = np.array([end.here for end in ends])
+            if uncovered(drawn, before, 1e-7 * self.g.height):
+                d.line_in(ends, role=Role.FOLD)
+            before.append(drawn)
 
     def elevation(self) -> None:
         g, d, views = self.g, self.d, self.views
@@ -274,9 +283,7 @@ class _HyperboloidHand:
                         kind="found" if k == 0 else "plain",
                     )
         with d.as_one("Straightedge", "Join them, thin: the generators in the elevation."):
-            for letter in "TS":
-                for k in range(g.generators):
-                    d.line_in((d.spots[f"B{k}.front"], d.spots[f"{letter}{k}.front"]), role=Role.FOLD)
+            self._thin([(f"B{k}.front", f"{letter}{k}.front") for letter in "TS" for k in range(g.generators)])
         for letter in "BTS":
             for k in range(g.generators):
                 name = f"{letter}{k}"

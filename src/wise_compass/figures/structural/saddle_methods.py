@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.views import View, Views
 from wise_compass.figures.space.folds import fold_along
 from wise_compass.figures.structural.saddles import Saddle
-from wise_compass.geometry.vectors import point, polar
+from wise_compass.geometry.hidden import uncovered
+from wise_compass.geometry.vectors import Array, point, polar
 
 GAP, BEYOND = 18.0, 6.0
 
@@ -170,8 +173,13 @@ class _SaddleHand:
                         )
                     self.risen[one] = (plan, front)
         with d.as_one("Straightedge", "Line them in thin."):
+            before: list[Array] = []
             for one, other in self.elements:
-                d.line_in((d.spots[f"P{one}.front"], d.spots[f"P{other}.front"]), role=Role.FOLD)
+                ends = d.spots[f"P{one}.front"], d.spots[f"P{other}.front"]
+                line = np.array([end.here for end in ends])
+                if uncovered(line, before, 1e-7 * self.g.long):  # one behind another is drawn but once
+                    d.line_in(ends, role=Role.FOLD)
+                before.append(line)
         for number in range(4 * n):
             d.in_space(f"P{number}", views.solid(d.spots[f"P{number}.front"].at, self.ends[number].at))
 

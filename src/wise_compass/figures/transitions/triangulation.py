@@ -25,6 +25,7 @@ from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.figures.solids.prisms import APART
 from wise_compass.figures.solids.upright import BEYOND, GAP
 from wise_compass.figures.transitions.ducts import SPLIT, Duct
+from wise_compass.geometry.hidden import uncovered
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, angle_of, direction, distance, unit
 
@@ -180,10 +181,16 @@ class Triangulation(ABC):
         with d.as_one("Straightedge", f"Line in what is seen in {words}."):
             for ends in seen:
                 d.line_in(ends)
-        if hidden:
+        before = [np.array([one.here, other.here]) for one, other in seen]
+        behind: list[tuple[tuple[Spot, Spot], float, float]] = []
+        for ends in hidden:  # a line that falls together with one before it is drawn but once
+            line = np.array([ends[0].here, ends[1].here])
+            behind += [(ends, *stretch) for stretch in uncovered(line, before, 1e-7 * g.height)]
+            before.append(line)
+        if behind:
             with d.as_one("Straightedge", f"Line in as hidden what lies behind in {words}."):
-                for ends in hidden:
-                    d.line_in(ends, role=Role.HIDDEN)
+                for ends, start, end in behind:
+                    d.piece(d.row(ends, smooth=False), start, end, Role.HIDDEN)
         self.line_in_rims(view)
 
     def _edges(self, sight: Array) -> dict[tuple[str, str], list[float]]:

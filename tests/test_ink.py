@@ -1,0 +1,112 @@
+"""Ink, not points: how much is lined in by each role and phase, pinned for every figure and method, every line of it
+drawn once; and by how much what is no exact construction misses."""
+
+from __future__ import annotations
+
+import json
+import os
+import unittest
+from pathlib import Path
+
+import numpy as np
+
+from tests.parted import parted
+from wise_compass.drafting.figure import Figure
+from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Role
+from wise_compass.drafting.run import Run, run
+from wise_compass.figures.catalogue import ENTERED, figure_named
+
+PINNED = Path(__file__).parent / "ink-lengths.json"
+MISSES = PINNED.with_name("misses.json")
+DARK = (Role.OUTLINE, Role.HIDDEN, Role.FOLD)
+
+
+def inked(made: Run) -> dict[str, float]:
+    """The length of what is lined in, in mm, by role and phase."""
+    told: dict[str, float] = {}
+    for mark in made.marks:
+        if mark.role not in DARK:
+            continue
+        lines = [np.array(mark.drawn())] if isinstance(mark, LineMark) else mark.polylines(16)
+        key = f"{mark.role.value}, {made.steps[mark.step - 1].phase}"
+        told[key] = told.get(key, 0.0) + sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in lines)
+    return {key: round(size, 1) for key, size in sorted(told.items())}
+
+
+def served(kind: type[Figure]) -> list[Run]:
+    return [run(kind(), way.id) for way in kind.methods.values() if way.fits(kind()) is None]
+
+
+def straight(made: Run) -> list[np.ndarray]:
+    found = []
+    for mark in made.marks:
+        if mark.role not in DARK or isinstance(mark, ArcMark) or (isinstance(mark, CurveMark) and mark.fair):
+            continue
+        line = np.array(mark.drawn()) if isinstance(mark, LineMark) else mark.polylines()[0]
+        found += [np.array(pair) for pair in zip(line[:-1], line[1:])]
+    return found
+
+
+class Ink(unittest.TestCase):
+    @parted(4)
+    def test_as_much_is_lined_in_as_was_looked_at(self, kinds: list[type[Figure]]) -> None:
+        """Where it changes on purpose: look at it, then write the file anew with ``WISE_COMPASS_PIN=1``."""
+        if os.environ.get("WISE_COMPASS_PIN"):
+            every = {
+                f"{made.figure.id} {made.method.id}": inked(made) for id in ENTERED for made in served(figure_named(id))
+            }
+            PINNED.write_text(json.dumps(every, ensure_ascii=False, indent=0) + "\n", "utf-8")
+        pinned = json.loads(PINNED.read_text("utf-8"))
+        for kind in kinds:
+            for made in served(kind):
+                self.assertEqual(inked(made), pinned[f"{kind.id} {made.method.id}"], f"{kind.id} by {made.method.id}")
+
+    def test_what_misses_by_design_misses_by_as_much_as_it_did(self) -> None:
+        told: dict[str, dict[str, float]] = {}
+        for id in ENTERED:
+            for made in served(figure_named(id)):
+                misses = {proof.says: proof.miss for proof in made.proofs if proof.by_design}
+                if misses:
+                    told[f"{id} {made.method.id}"] = misses
+        if os.environ.get("WISE_COMPASS_PIN"):
+            MISSES.write_text(json.dumps(told, ensure_ascii=False, indent=0) + "\n", "utf-8")
+        pinned = json.loads(MISSES.read_text("utf-8"))
+        self.assertEqual(
+            {key: sorted(one) for key, one in told.items()}, {key: sorted(one) for key, one in pinned.items()}
+        )
+        for key, misses in told.items():
+            for says, miss in misses.items():
+                self.assertAlmostEqual(miss / pinned[key][says], 1.0, places=6, msg=f"{key}: {says}")
+
+    @parted(4)
+    def test_every_line_is_drawn_once(self, kinds: list[type[Figure]]) -> None:
+        for kind in kinds:
+            for made in served(kind):
+                lines = straight(made)
+                for k, (p, q) in enumerate(lines):
+                    size = float(np.hypot(*(q - p)))
+                    if size < 0.5 or k + 1 == len(lines):
+                        continue
+                    u = (q - p) / size
+                    off = np.array(lines[k + 1 :]) - p
+                    beside = np.abs(off @ np.array([-u[1], u[0]])).max(axis=1)
+                    along = np.sort(off @ u, axis=1)
+                    both = np.minimum(along[:, 1], size) - np.maximum(along[:, 0], 0.0)
+                    again = (beside < 1e-6) & (both > 0.5)
+                    self.assertFalse(again.any(), f"{kind.id} by {made.method.id}: from {p.round(1)} to {q.round(1)}")
+
+    @parted(2)
+    def test_every_arc_is_drawn_once(self, kinds: list[type[Figure]]) -> None:
+        for kind in kinds:
+            for made in served(kind):
+                seen: dict[tuple[float, ...], list[tuple[float, float]]] = {}
+                for mark in made.marks:
+                    if not isinstance(mark, ArcMark) or mark.role not in DARK:
+                        continue
+                    key = (*np.round(mark.centre, 6).tolist(), round(float(mark.radius), 6))
+                    for start, sweep in mark.spans():
+                        steps = np.arange(start + 1.0, start + sweep - 1.0, 1.0) % 360.0
+                        for first, wide in seen.get(key, []):
+                            over = ((steps - first) % 360.0 < wide - 1.0).sum()
+                            self.assertLess(over, 3, f"{kind.id} by {made.method.id}: an arc about {key}")
+                        seen.setdefault(key, []).append((start, sweep))
