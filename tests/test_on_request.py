@@ -75,13 +75,15 @@ class HiddenEdges(unittest.TestCase):
     def test_the_far_rim_is_whole_seen_and_hidden_together(self) -> None:
         for axis in ("upright", "front", "right"):
             made = drawn("pictorial-round", "contours", "shown", axis=axis)
-            self.assertAlmostEqual(swept(made, Role.HIDDEN) + swept(made, Role.OUTLINE), 2 * 12.0, places=6)
-            self.assertAlmostEqual(swept(made, Role.HIDDEN), 6.0, places=1)
+            self.assertAlmostEqual(
+                swept(made, Role.HIDDEN) + swept(made, Role.OUTLINE), 2 * made.figure.parts, places=6
+            )  # type: ignore[attr-defined]
+            self.assertAlmostEqual(swept(made, Role.HIDDEN), made.figure.parts / 2, places=1)  # type: ignore[attr-defined]
 
     def test_a_frustum_seen_into_its_wide_end_hides_the_small_one(self) -> None:
         made = drawn("pictorial-round", "contours", "shown", bottom=20, top=80, height=5)
         self.assertIsNone(made.figure.touch)  # type: ignore[attr-defined]
-        self.assertAlmostEqual(swept(made, Role.HIDDEN), 12.0)
+        self.assertAlmostEqual(swept(made, Role.HIDDEN), made.figure.parts)  # type: ignore[attr-defined]
 
     def test_left_out_they_are_gone_but_for_the_views(self) -> None:
         block = drawn("pictorial-block", "crate", "out")

@@ -133,6 +133,8 @@ class RoundDesk(DeskCase):
         APP.processEvents()
         self.assertFalse(bar.on_sheet.isChecked())
         self.key(Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
+        self.assertTrue(self.session.entry.table["on_sheet"], "the table of its curve, which it has too")
+        bar.on_sheet.click()
         self.assertTrue(bar.on_sheet.isChecked())
         bar.save_to(self.folder / "lengths.csv")
         with (self.folder / "lengths.csv").open(encoding="utf-8") as file:

@@ -146,5 +146,10 @@ def off_true(true: Callable[[Array], Array], count: int) -> float:
 
 
 def enough_places(true: Callable[[Array], Array], counts: Sequence[int], hold: float) -> int:
-    """The first of ``counts`` with which a fair curve holds a closed one within ``hold`` mm; the last if none does."""
+    """The first of ``counts`` with which a fair curve holds a closed one within ``hold`` mm; the last if none does.
+
+    >>> from wise_compass.geometry.vectors import direction
+    >>> enough_places(lambda t: 30.0 * direction(t), (8, 12, 24), 0.01)
+    12
+    """
     return next((count for count in counts if off_true(true, count) <= hold), counts[-1])

@@ -135,7 +135,12 @@ def along_elements(rim: Rim, way: Array, first: float, last: float) -> Curve:
 
 
 def joined(pieces: list[Curve]) -> Curve:
-    """Curves as one, each from where the one before ends, by their common parameter."""
+    """Curves as one, each from where the one before ends, by their common parameter.
+
+    >>> half = about_apex(Rim(np.zeros(3), 3.0), np.array([0.0, 0.0, 4.0]), 0.0, 180.0)
+    >>> joined([half, half._replace(first=180.0, last=360.0)]).at(np.array([0.0])).round(6).tolist()
+    [[5.0, 0.0]]
+    """
     bounds = np.array([piece.first for piece in pieces[1:]])
 
     def of(pick: Callable[[Curve], Callable[[Number], Array]]) -> Callable[[Number], Array]:
