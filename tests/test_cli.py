@@ -147,6 +147,20 @@ class Faults(unittest.TestCase):
 
 
 class NoQt(unittest.TestCase):
+    def test_help_needs_no_numbers(self) -> None:
+        """Every command's options are told without the arithmetic being loaded."""
+        lines = [
+            "import sys, pkgutil",
+            "from wise_compass.terminal import commands",
+            "from wise_compass.terminal.main import main",
+            "for one in pkgutil.iter_modules(commands.__path__):",
+            "    try: main([one.name, '--help'])",
+            "    except SystemExit: pass",
+            "    heavy = {'numpy', 'scipy', 'PySide6'} & set(sys.modules)",
+            "    assert not heavy, (one.name, heavy)",
+        ]
+        subprocess.run([sys.executable, "-c", "\n".join(lines)], check=True, stdout=subprocess.DEVNULL)
+
     def test_only_the_desk_and_png_import_qt(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             lines = ["import sys", "from wise_compass.terminal.main import main"]

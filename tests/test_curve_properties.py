@@ -28,7 +28,8 @@ from wise_compass.geometry.curves import (
 from wise_compass.geometry.rolling import CircleRoll, LineRoll
 from wise_compass.geometry.vectors import direction, distance, point
 from wise_compass.study.gaps import gaps, largest_gap
-from wise_compass.study.tables import TableWish, curve_table
+from wise_compass.study.tables import curve_table
+from wise_compass.study.tablewish import TableWish
 
 SIZES = st.floats(5, 200)
 ANGLES = st.floats(0, 360)

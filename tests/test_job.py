@@ -29,7 +29,7 @@ from wise_compass.job.recovery import Keeper, left_behind
 from wise_compass.job.settings import Settings
 from wise_compass.job.store import LARGEST, load, parse_job, save, schema
 from wise_compass.shop.wish import ShopWish
-from wise_compass.study.tables import TableWish
+from wise_compass.study.tablewish import TableWish
 
 SAVER = """
 import sys

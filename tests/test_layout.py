@@ -15,7 +15,8 @@ from wise_compass.sheet.compose import BETWEEN, LEADING, Piece, Sheet, Wishes, c
 from wise_compass.sheet.drawing import Arc, Item, Line, Text
 from wise_compass.sheet.paper import SIZES, Paper, papers
 from wise_compass.sheet.tables import table_items, table_size
-from wise_compass.study.tables import TableWish, curve_table
+from wise_compass.study.tables import curve_table
+from wise_compass.study.tablewish import TableWish
 
 
 def piece(id: str, title: str = "", **givens: object) -> Piece:

@@ -23,7 +23,8 @@ from wise_compass.job.build import build_sheet
 from wise_compass.job.model import Entry, Job, SheetPlan, from_data, to_data
 from wise_compass.outputs.svg import svg_text
 from wise_compass.study.motion import motion_of
-from wise_compass.study.tables import Table, TableWish, curve_table
+from wise_compass.study.tables import Table, curve_table
+from wise_compass.study.tablewish import TableWish
 from wise_compass.terminal.main import main
 
 

@@ -18,7 +18,7 @@ from wise_compass.job.model import Entry, SheetPlan
 from wise_compass.job.schema import job_schema
 from wise_compass.job.settings import Settings
 from wise_compass.shop.wish import ShopWish
-from wise_compass.study.tables import TableWish
+from wise_compass.study.tablewish import TableWish
 
 FOLDER = Path(figures.__path__[0])
 SCHEMA = FOLDER.parent / "job" / "schema.json"

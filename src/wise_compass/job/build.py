@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from wise_compass.shop.shop import Shop
     from wise_compass.shop.wish import ShopWish
     from wise_compass.study.gaps import Gap
-    from wise_compass.study.tables import TableWish
+    from wise_compass.study.tablewish import TableWish
 
 NARROWEST, WIDEST = 45.0, 120.0
 """Width in mm that a space view takes on a sheet, at least and at most."""
@@ -157,7 +157,7 @@ def sentence_of(entry: Entry, style: Style) -> str:
 
 def kept_wish(table: Mapping[str, Any], made: Run) -> TableWish:
     """How an entry's table is wanted, of the last curve where the one that was chosen is there no longer."""
-    from wise_compass.study.tables import TableWish
+    from wise_compass.study.tablewish import TableWish
 
     wish = TableWish(**table)
     return wish._replace(curve=min(wish.curve, max(len(made.courses) - 1, 0))) if wish.curve else wish

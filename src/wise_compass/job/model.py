@@ -48,7 +48,7 @@ class Entry:
     givens that use names of the job.
 
     What is wished for of it on its sheet is declared beside each field; ``table`` are the wishes for its curve table
-    (:class:`~wise_compass.study.tables.TableWish`) and ``shop`` those for its pattern's laps and plate
+    (:class:`~wise_compass.study.tablewish.TableWish`) and ``shop`` those for its pattern's laps and plate
     (:class:`~wise_compass.shop.wish.ShopWish`), empty until there are any.
     """
 

@@ -10,7 +10,7 @@ from wise_compass.job.model import VERSION, Entry, SheetPlan
 from wise_compass.job.settings import UNITS, Settings
 from wise_compass.outputs.files import JOB_FORMAT
 from wise_compass.shop.wish import ShopWish
-from wise_compass.study.tables import TableWish
+from wise_compass.study.tablewish import TableWish
 
 
 def _words(most: int, least: int = 0) -> dict[str, Any]:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from typing import Annotated, Any, NamedTuple
+from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
 
-from wise_compass.drafting.capabilities import Developed
-from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wishes import Wish, declared
 from wise_compass.drafting.wording import mm, most_mm
+
+if TYPE_CHECKING:
+    from wise_compass.drafting.figure import Figure
 
 SIZES = {"inside": "inside the plate", "middle": "to the middle of the plate", "outside": "outside the plate"}
 MATERIALS = {"steel": 7850.0, "aluminium": 2700.0, "copper": 8960.0, "brass": 8500.0, "card": 750.0}
@@ -62,6 +63,8 @@ def at_middle(figure: Figure, wish: ShopWish) -> Figure:
     Sheet is bent about its middle near enough; what a sharp bend takes or gives is left to the shop's own table. Raises
     :class:`Refused` for a plate that cannot go round.
     """
+    from wise_compass.drafting.capabilities import Developed
+
     by = {"inside": 0.5, "outside": -0.5}.get(wish.size_is, 0.0)
     if not by or not wish.thickness or not isinstance(figure, Developed):
         return figure

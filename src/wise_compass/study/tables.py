@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 
@@ -10,31 +10,17 @@ from wise_compass.drafting.capabilities import courses_of, true_lines_of
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wishes import Wish, declared
+from wise_compass.drafting.wishes import declared
 from wise_compass.drafting.wording import INCH, PLAIN, Style, trim
 from wise_compass.geometry.curve_places import crossings, turning_points
 from wise_compass.geometry.curves import Curve
 from wise_compass.geometry.vectors import Array, direction, distance, dot, point
 from wise_compass.study.lengths import HEADS, UNITS, lengths_title, true_lengths
+from wise_compass.study.tablewish import BY, LENGTHS, TableWish
 
-BY = {"level": "along the level axis", "upright": "along the upright axis", "angle": "by the angle"}
 MOST_ROWS = 400
-LENGTHS = "lengths"
-"""What a table goes by that is one of true lengths."""
 NO_LENGTHS = "{title} has no lines in space whose true lengths could be listed; the solids have."
 NO_CURVE = "{title} has no curve to tabulate; it is made of straight lines and arcs."
-
-
-class TableWish(NamedTuple):
-    """How a table is wanted. A ``step`` of 0 takes one that gives some twenty rows."""
-
-    by: Annotated[str, Wish("what the steps run along, or a solid's true lengths", {**BY, LENGTHS: "true lengths"})] = (
-        "level"
-    )
-    step: Annotated[float, Wish("mm or degrees; one that gives some twenty rows by default")] = 0.0
-    decimals: Annotated[int, Wish("decimals of its numbers", most=6)] = 2
-    curve: Annotated[int, Wish("which of the figure's curves")] = 0
-    on_sheet: Annotated[bool, Wish("the table beside the figure on its sheet", typed="table")] = False
 
 
 class Table(NamedTuple):

@@ -8,19 +8,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from wise_compass.desk.session.filing import Filing
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wishes import declared
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.build import kept_wish, shop_of
 from wise_compass.job.dimensions import read_typed, settled
-from wise_compass.job.model import Job
+from wise_compass.job.model import Entry, Job
 from wise_compass.job.store import load, stamp_of
-
-if TYPE_CHECKING:
-    pass
 
 
 class Session(Filing):
@@ -132,9 +130,11 @@ class Session(Filing):
 
     def set_wish(self, title: str, **wish: Any) -> None:
         """Have something on the sheet with the selected figure, its space view, hatching or hidden edges, or leave it
-        away."""
+        away; the names are those that an entry declares. Raises :class:`Refused` for a value that it does not take."""
         entry = self.entry
         if entry is not None:
+            for name, value in wish.items():
+                declared(Entry)[name].check(value)
             self.edit(self.job.with_entry(entry.id, lambda e: replace(e, **wish)), title)
 
     def set_gaps(self, shown: bool) -> None:

@@ -34,7 +34,8 @@ from wise_compass.drafting.wording import INCH, Style, trim
 from wise_compass.job.build import kept_wish
 from wise_compass.sheet.inks import INKS
 from wise_compass.study.gaps import MOST_EXTRA, Extra, Stray, counted, stray
-from wise_compass.study.tables import BY, LENGTHS, Table, TableWish, curve_table
+from wise_compass.study.tables import Table, curve_table
+from wise_compass.study.tablewish import BY, LENGTHS, TableWish
 
 MOST_LISTED = 12
 

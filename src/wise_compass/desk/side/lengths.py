@@ -14,7 +14,8 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
 from wise_compass.study.lengths import said, true_lengths
-from wise_compass.study.tables import LENGTHS, lengths_table
+from wise_compass.study.tables import lengths_table
+from wise_compass.study.tablewish import LENGTHS
 
 
 def length_cards(run: Run, style: Style) -> list[Card]:

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import argparse
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from wise_compass.drafting.hands import HandsResult, Scatter
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.terminal.shared.figures import figure_options, run_of, scale_of, style_of
 from wise_compass.terminal.shared.saying import json_option, print_json
+
+if TYPE_CHECKING:
+    from wise_compass.drafting.hands import HandsResult, Scatter
+    from wise_compass.drafting.run import Run
 
 SAYS = "How far unsteady hands scatter each point and value."
 

@@ -6,9 +6,7 @@ import argparse
 from collections.abc import Iterator
 from typing import Any
 
-from wise_compass.drafting.figure import FAMILIES
 from wise_compass.drafting.wording import trim
-from wise_compass.figures.catalogue import catalogue
 from wise_compass.terminal.shared.saying import json_option, print_json
 
 SAYS = "List families, figures, givens, methods and values."
@@ -29,6 +27,9 @@ def handle(args: argparse.Namespace) -> None:
 
 def listing() -> dict[str, Any]:
     """Families, figures, givens, methods and value names."""
+    from wise_compass.drafting.figure import FAMILIES
+    from wise_compass.figures.catalogue import catalogue
+
     families: dict[str, list[dict[str, Any]]] = {}
     for figure in catalogue().values():
         families.setdefault(figure.family, []).append(

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN, Style
-from wise_compass.shop.shop import Shop
 from wise_compass.shop.wish import ShopWish
-from wise_compass.shop.words import told_of
 from wise_compass.terminal.shared.figures import figure_of, figure_options, settings_of, style_of
 from wise_compass.terminal.shared.saying import json_option, print_json
 from wise_compass.terminal.shared.wishes import wish_options
+
+if TYPE_CHECKING:
+    from wise_compass.shop.shop import Shop
 
 SAYS = "A pattern for the shop: laps, plate, folds, blanks and counts; to be cut at true size."
 
@@ -76,6 +77,8 @@ def shop_wish(args: argparse.Namespace) -> dict[str, Any]:
 
 def shop_text(shop: Shop, style: Style = PLAIN) -> str:
     """What a shop is told of a pattern, for a person."""
+    from wise_compass.shop.words import told_of
+
     figure = shop.run.figure
     lines = [f"{figure.title}, by {shop.run.method.title}", *(style.say(words) for words in shop.says())]
     for one in told_of(shop, style):

@@ -6,8 +6,6 @@ import argparse
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 from wise_compass.drafting.refusals import Refused
 from wise_compass.outputs.files import apart, read_text, write_output
 from wise_compass.terminal.shared.saying import json_option, print_json, progress
@@ -36,6 +34,7 @@ def options(one: argparse.ArgumentParser) -> None:
 
 def handle(args: argparse.Namespace) -> None:
     """Set problems, one or a class set, and write their worksheets, solutions, key and class sheet."""
+    import numpy as np
 
     from wise_compass.job.person import own_drafter
     from wise_compass.outputs.write import Output, ending_of, write

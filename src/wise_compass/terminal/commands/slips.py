@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import argparse
+import math
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import numpy as np
-
-from wise_compass.drafting.recorder import ChoicePoint
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, many
-from wise_compass.outputs.record import coordinates
 from wise_compass.terminal.shared.figures import figure_options, run_of
 from wise_compass.terminal.shared.saying import json_option, print_json
+
+if TYPE_CHECKING:
+    from wise_compass.drafting.recorder import ChoicePoint
+    from wise_compass.drafting.run import Run
 
 SAYS = "What each known slip would make of the values."
 
@@ -39,6 +39,10 @@ def handle(args: argparse.Namespace) -> None:
 
 def slips_record(run: Run, slips: Sequence[tuple[ChoicePoint, Run | Refused]]) -> dict[str, Any]:
     """For each slip the values it would give, beside the right ones."""
+    import numpy as np
+
+    from wise_compass.outputs.record import coordinates
+
     units = {value.name: value.unit for value in run.values}
     rows = []
     for choice, made in slips:
@@ -60,7 +64,7 @@ def slips_record(run: Run, slips: Sequence[tuple[ChoicePoint, Run | Refused]]) -
 
 
 def _number(value: Any) -> float | None:
-    return float(value) if np.isfinite(value) else None
+    return float(value) if math.isfinite(value) else None
 
 
 def slips_text(data: dict[str, Any]) -> str:

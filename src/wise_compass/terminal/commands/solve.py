@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import argparse
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
-from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.terminal.shared.figures import figure_options, run_of, scale_of, style_of
 from wise_compass.terminal.shared.saying import json_option, print_json
+
+if TYPE_CHECKING:
+    from wise_compass.drafting.run import Run
 
 SAYS = "Derive a figure: points, values, proofs and steps."
 

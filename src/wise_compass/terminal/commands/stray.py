@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import argparse
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import many, trim
-from wise_compass.outputs.record import coordinates
-from wise_compass.study.gaps import stray
 from wise_compass.terminal.shared.figures import figure_options, run_of
 from wise_compass.terminal.shared.saying import json_option, print_json
+
+if TYPE_CHECKING:
+    from wise_compass.drafting.run import Run
 
 SAYS = "How far the curve that a hand joins up strays from the true one, and what would hold it closer."
 
@@ -40,6 +40,9 @@ def handle(args: argparse.Namespace) -> None:
 
 def stray_record(run: Run, limit: float) -> dict[str, Any]:
     """The hand's curve against the true one: the largest gap of each curve, and what would hold ``limit`` mm."""
+    from wise_compass.outputs.record import coordinates
+    from wise_compass.study.gaps import stray
+
     made = stray(run, limit)
     if made is None:
         raise Refused(

@@ -5,14 +5,17 @@ from __future__ import annotations
 import argparse
 import json
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from wise_compass.drafting.wording import are
 from wise_compass.outputs.files import write_output
 from wise_compass.outputs.rows import table_csv
-from wise_compass.study.tables import Table
 from wise_compass.terminal.shared.figures import figure_options, run_of, style_of
 from wise_compass.terminal.shared.saying import json_option
 from wise_compass.terminal.shared.tables import table_options, table_wish
+
+if TYPE_CHECKING:
+    from wise_compass.study.tables import Table
 
 SAYS = "Ordinates of a curve at equal steps along an axis or an angle; the true lengths of a solid."
 
