@@ -15,6 +15,7 @@ ROOMS = [
     "geometry",
     "drafting",
     "figures",
+    "words",
     "study",
     "shop",
     "sheet",

@@ -14,7 +14,8 @@ from wise_compass.outputs.files import JOB_FORMAT
 from wise_compass.sheet.paper import LIES, SCALES
 
 VERSION = 2
-"""Of the file; 2 has dimensions of the job and links to them, and is written only where there are some."""
+"""Of the file; 2 has dimensions of the job, links to them, and problems as they were set in words, and is written only
+where there are some."""
 PLAIN_VERSION = 1
 FORMAT = JOB_FORMAT
 
@@ -45,7 +46,7 @@ class Dimension(NamedTuple):
 @dataclass(frozen=True, repr=False)
 class Entry:
     """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused; ``links`` the
-    givens that use names of the job.
+    givens that use names of the job. ``stated`` is the problem as it was set in words.
 
     What is wished for of it on its sheet is declared beside each field; ``table`` are the wishes for its curve table
     (:class:`~wise_compass.study.tablewish.TableWish`) and ``shop`` those for its pattern's laps and plate
@@ -59,6 +60,7 @@ class Entry:
     typed: Mapping[str, str] = field(default_factory=dict)
     shift: tuple[float, float] | None = None
     notes: str = ""
+    stated: str = ""
     gaps: Annotated[bool, Wish("a gap plot of its curves")] = False
     space: Annotated[bool, Wish("its space view in a free corner")] = False
     sides: Annotated[tuple[str, ...], Wish("where each auxiliary view is drawn", SIDES)] = ()
@@ -224,7 +226,7 @@ def to_data(job: Job) -> dict[str, Any]:
         "sheets": sheets,
         "settings": job.settings._asdict(),
     }
-    if job.dimensions or any(entry.links for entry in job.entries()):
+    if job.dimensions or any(entry.links or entry.stated for entry in job.entries()):
         data |= {"version": VERSION, "dimensions": [one._asdict() for one in job.dimensions]}
     return data
 
@@ -254,6 +256,7 @@ def from_data(data: Mapping[str, Any]) -> Job:
                     dict(raw.get("typed", {})),
                     (shift[0], shift[1]) if shift else None,
                     raw.get("notes", ""),
+                    raw.get("stated", ""),
                     **wishes,
                     table=dict(raw.get("table", {})),
                     shop=dict(raw.get("shop", {})),

@@ -47,6 +47,7 @@ def job_schema() -> dict[str, Any]:
         "links": {"type": "object", "additionalProperties": link},
         "shift": {"type": ["array", "null"], "items": {"type": "number"}, "minItems": 2, "maxItems": 2},
         "notes": _words(4000),
+        "stated": _words(4000),
         **_wishes(Entry),
         "table": _object(_wishes(TableWish)),
         "shop": _object(_wishes(ShopWish)),
@@ -69,6 +70,6 @@ def job_schema() -> dict[str, Any]:
     return {
         "$schema": "http://json-schema.org/draft-07/schema#",
         "$id": f"urn:wise-compass:job:{VERSION}",
-        "title": "Wise Compass job, versions 1 and 2 (with dimensions and links)",
+        "title": "Wise Compass job, versions 1 and 2 (with dimensions, links and stated problems)",
         **_object(job, "format", "version", "title", "sheets"),
     }

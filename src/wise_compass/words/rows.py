@@ -1,0 +1,138 @@
+"""What quantities of a statement have in common: units told for all, diameters and radii, rows joined by signs."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from wise_compass.words.quantities import Quantity, Token
+from wise_compass.words.schools import UNITS
+
+JOINS = ("§,", "§and", "§by", "or", "R", "r")
+_IN_UNIT = re.compile(
+    r"\bin\s+(metres|meters|inches|feet|cm|centimetres|centimeters|millimetres|millimeters|mm)\b(?!\s*(?:and|x|by))"
+)
+
+
+def hold_units(low: str, quantities: Sequence[Quantity], bare: float = 1.0) -> None:
+    """Give numbers the unit that a statement tells for all: *dimensions in inches*; where it tells none, a length
+    without a unit counts in ``bare`` mm, be it told among others that have one."""
+    told = _IN_UNIT.search(low)
+    unit = bare
+    if told is not None and not any(one.unit for one in quantities if one.kind == "length"):
+        unit = UNITS[told[1].rstrip("s")]
+        for one in quantities:
+            if one.is_size:
+                one.value *= unit
+                one.kind, one.unit = "length", told[1]
+    for one in quantities:
+        if one.kind == "place":
+            one.place = tuple(number * unit for number in one.place)
+        elif not one.unit:
+            one.bare = bare
+
+
+def numbered(tokens: Sequence[Token]) -> None:
+    """Tell every quantity its position in the stream."""
+    for position, token in enumerate(tokens):
+        if isinstance(token, Quantity):
+            token.position = position
+
+
+def measure(tokens: Sequence[Token]) -> list[Token]:
+    """The stream without the words for diameter and radius that stand beside a quantity: it tells them itself."""
+    gone: set[int] = set()
+    for position, token in enumerate(tokens):
+        if isinstance(token, Quantity) or token.says not in ("dia", "rad"):
+            continue
+        behind, ahead = _behind(tokens, position, gone), _ahead(tokens, position)
+        before = tokens[position - behind] if behind else None
+        after = tokens[position + ahead] if ahead else None
+        if isinstance(before, Quantity) and before.is_size and not before.measure and not (ahead == 1 and behind == 2):
+            before.measure, before.kind = token.says, "length"
+            gone.add(position)
+        elif isinstance(after, Quantity) and not after.measure:
+            after.measure, after.kind = token.says, "length"
+            gone.add(position)
+    kept = [token for position, token in enumerate(tokens) if position not in gone]
+    for position, token in enumerate(kept):
+        ways = [one.says if not isinstance(one, Quantity) else "" for one in kept[position + 1 : position + 3]]
+        if (
+            isinstance(token, Quantity)
+            and token.kind in ("length", "number")
+            and not token.measure
+            and ways[:1] == ["across"]
+            and ways[1:] not in (["flat"], ["corner"])
+        ):
+            token.measure = "dia"
+    return kept
+
+
+def _behind(tokens: Sequence[Token], position: int, gone: set[int]) -> int:
+    """How many tokens before a measure's word the quantity stands that it may be of; 0 for none."""
+    back = next((k for k in (1, 2) if position >= k and isinstance(tokens[position - k], Quantity)), 0)
+    if back == 2:
+        between = tokens[position - 1].says
+        if between.startswith("§") or between in ("high", "long", "length", "height", "side", "circle"):
+            return 0
+    first = position - back - 1
+    if back and first in gone and first >= 0:
+        return 0
+    return back
+
+
+def _ahead(tokens: Sequence[Token], position: int) -> int:
+    """How many tokens behind a measure's word the quantity stands that it may be of; 0 for none."""
+    for k in range(1, min(8, len(tokens) - position)):
+        token = tokens[position + k]
+        if isinstance(token, Quantity):
+            if token.is_count:
+                continue
+            return k if token.kind in ("length", "number") else 0
+        if token.says in ("§,", "§;", "§.", "§and", "§by", "dia", "rad"):
+            return 0
+    return 0
+
+
+def group(tokens: Sequence[Token], quantities: Sequence[Quantity]) -> list[list[Quantity]]:
+    """Quantities that stand in one row, joined by signs; they share kind, unit and measure."""
+    found: dict[int, list[Quantity]] = {}
+    before: Quantity | None = None
+    number = 0
+    for one in quantities:
+        if one.is_count and one.value < 3 or one.kind in ("ratio", "place"):
+            before = None
+            continue
+        between = tokens[before.position + 1 : one.position] if before else []
+        linked = (
+            before is not None
+            and bool(between)
+            and all(not isinstance(token, Quantity) and token.says in JOINS for token in between)
+            and (before.kind == one.kind or "number" in (before.kind, one.kind))
+            and not (one.is_count or before.is_count)
+        )
+        number += not linked
+        one.group, one.joins = number, tuple(token.says for token in between) if linked else ()
+        found.setdefault(number, []).append(one)
+        before = one
+    for row in found.values():
+        _share(row)
+    return list(found.values())
+
+
+def _share(row: Sequence[Quantity]) -> None:
+    """Give the quantities of a row what only its last, or its first, was told."""
+    if len(row) < 2:
+        return
+    for one, next_one in zip(row[-2::-1], row[:0:-1]):
+        if one.kind == "number" and next_one.kind in ("length", "angle"):
+            one.value *= UNITS.get(next_one.unit, 1.0) if next_one.kind == "length" else 1.0
+            one.kind, one.unit = next_one.kind, next_one.unit
+    measures = [one.measure for one in row]
+    alone = measures[0] and not any(measures[1:]) or measures[-1] and not any(measures[:-1])
+    first = row[1].joins
+    by = len({one.joins[0] for one in row[1:]}) == 1 and "§by" in first
+    apart = row[0].measure and len(row) == 2 and "§," in first and "§and" not in first
+    if alone and not by and not apart:
+        for one in row:
+            one.measure = measures[0] or measures[-1]
