@@ -10,7 +10,7 @@ from wise_compass.words.lexicon import ANY, FigureWords, Slot
 from wise_compass.words.places import fill_places
 from wise_compass.words.quantities import Quantity
 from wise_compass.words.roles import Claim, affinity, assigned, claims, told_from, value_of
-from wise_compass.words.schools import LIGHT, MODIFIERS
+from wise_compass.words.schools import LIGHT, MODIFIERS, ROUGHLY
 from wise_compass.words.statement import Statement
 from wise_compass.words.working import said, worked
 
@@ -43,6 +43,7 @@ def fill(statement: Statement, words: FigureWords) -> Filled:
     filling.work_out()
     filling.turn_faces()
     filling.eliminate()
+    filling.work_out()
     filling.doubt_modifiers()
     filling.doubt_weak()
     filling.see_twice()
@@ -329,7 +330,9 @@ class _Filling:
             if isinstance(token, Quantity) and not token.says or token.says in ("§.", "§;")
         ]
         before = [token.says for token in tokens[(ends[-1] if ends else -1) + 1 : at]]
-        beside = MODIFIERS & {*before[-4:], self.statement.says(at + 1)}
+        beside = MODIFIERS & {*before[-4:], self.statement.says(at + 1)} - ROUGHLY
+        if before and before[-1] in ROUGHLY and one.start - tokens[at - 1].end <= 1:
+            beside |= {before[-1]}  # "about 60 mm", but not "about a circle of 60 mm"
         if "half" in before and claim.slot.form in ("L", "D") and not claim.slot.working:
             self.found.givens[name] *= 2
             self.found.workings[name] = f"2 × {one.value:g}"

@@ -95,6 +95,7 @@ class FigureWords:
     def own(self) -> set[str]:
         """Every word that belongs to it; a polygon where a name may tell its sides."""
         named = {"POLYGON", *PLAIN_POLYGONS} if self.counts else set()
+        named |= {"divide"} if "divisions" in self.forms else set()
         return (
             named
             | {word for phrase, weight in self.names if weight > 0 for word in phrase}

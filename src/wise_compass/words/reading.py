@@ -11,7 +11,7 @@ from wise_compass.words.filled import Filled
 from wise_compass.words.filling import fill
 from wise_compass.words.lexicon import lexicon
 from wise_compass.words.order import put_in_order
-from wise_compass.words.schools import FILLERS, FOREIGN, HEADS, PLAIN, lacking, schools
+from wise_compass.words.schools import ALIEN, FILLERS, FOREIGN, HEADS, LIGHT, OBJECTS, PLAIN, lacking, schools
 from wise_compass.words.statement import Statement
 
 LONGEST = 4000
@@ -21,6 +21,8 @@ LEAST_NAME = 0.5
 MOST_TRIED = 26
 CLOSE = 0.8
 """Of a score: a figure that comes so near to another is its rival."""
+ALONE = 2.0
+"""By how much a figure for which few words speak has to lead."""
 LEAST, LEAST_SURE, LEAST_NAMED = -0.5, 2.5, 2.0
 PARTS = re.compile(
     r"(?:^|\s)(?:\((?:[a-d]|i{1,3}|iv)\)|[a-d]\)|\d\)|(?:[Tt]ask|[Pp]art|[Pp]roblem|[Ee]xercise|[Qq]uestion)"
@@ -105,6 +107,9 @@ def _lack(statement: Statement, tried: list[Filled]) -> str:
     for phrase in lacking()["lacking"]:
         if statement.runs(phrase):
             return " ".join(phrase)
+    alien = next((noun for noun in ALIEN if noun in statement.at and tried and noun not in tried[0].words.own), "")
+    if alien:
+        return alien
     perhaps = next((phrase for phrase in lacking()["perhaps"] if statement.has(phrase)), None)
     if perhaps and (not tried or tried[0].missing or tried[0].score < LEAST_SURE):
         return " ".join(perhaps)
@@ -132,11 +137,21 @@ def _doubt(reading: Reading, best: Filled) -> str:
     foreign = _foreign(statement, own)
     if foreign:
         return f"“{foreign}” is nothing that this figure has"
+    if best.unused:
+        return f"it has no place for {best.unused[0]}"
     if reading.rivals:
         return f"{reading.rivals[0]} fits nearly as well"
-    if not best.has_must or best.named < LEAST_NAMED or best.score < LEAST_SURE:
+    weak = best.named < LEAST_NAMED or best.score < LEAST_SURE
+    if not best.has_must or weak and not _stands_alone(reading, best):
         return "few words speak for it"
     return ""
+
+
+def _stands_alone(reading: Reading, best: Filled) -> bool:
+    """Whether few words are enough: all is told, nothing is left over, and no other figure comes near."""
+    left = best.missing or best.unused or best.doubts or best.conflicts or reading.unknown
+    others = [one for one in reading.tried if one is not best]
+    return best.named >= 1 and not left and all(best.score - one.score >= ALONE for one in others)
 
 
 def _foreign(statement: Statement, own: set[str]) -> str:
@@ -144,12 +159,15 @@ def _foreign(statement: Statement, own: set[str]) -> str:
     unknown = statement.object_unknown(_known())
     if unknown:
         return unknown
+    drawn = statement.object_drawn()
+    if drawn in OBJECTS and drawn not in own:
+        return drawn
     foreign = next((noun for noun in (*HEADS, *FOREIGN) if noun in statement.at and noun not in own), "")
     if foreign:
         return foreign
     if "curve" in statement.at:
         before = statement.says(statement.at["curve"][0] - 1)
-        if before and not before.startswith("§") and before not in own and before not in ("the", "this"):
+        if before and not before.startswith("§") and before not in own | PLAIN | LIGHT:
             return f"{before} curve"
     return ""
 

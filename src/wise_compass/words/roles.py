@@ -86,7 +86,7 @@ def _said(statement: Statement, slot: Slot, quantity: Quantity) -> Iterator[tupl
     """What each phrase of a slot that stands near enough says for a quantity."""
     after = statement.says(quantity.position + 1)
     noun = _touches_noun(statement, quantity, after)
-    attributive = (1.6 if quantity.spelled else 0.8) if noun else 0.0  # "two circles", "a 90 mm line"
+    attributive = (1.6 if quantity.spelled else 0.8) if noun and not quantity.ordinal else 0.0  # "two circles"
     complement = "q" in slot.working
     for phrase in slot.phrases:
         far = None if phrase == ANY else _far(statement, phrase, quantity, attributive)

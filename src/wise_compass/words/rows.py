@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from wise_compass.words.quantities import Quantity, Token
 from wise_compass.words.schools import UNITS
 
-JOINS = ("§,", "§and", "§by", "or", "R", "r")
+JOINS = ("§,", "§and", "§by", "or", "to", "R", "r")
 _IN_UNIT = re.compile(
     r"\bin\s+(metres|meters|inches|feet|cm|centimetres|centimeters|millimetres|millimeters|mm)\b(?!\s*(?:and|x|by))"
 )
@@ -136,3 +136,4 @@ def _share(row: Sequence[Quantity]) -> None:
     if alone and not by and not apart:
         for one in row:
             one.measure = measures[0] or measures[-1]
+            one.kind = "length"

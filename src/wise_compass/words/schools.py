@@ -65,6 +65,8 @@ UNITS = {
 """mm of each unit, in the singular."""
 MODIFIERS = frozenset(_SHARED["modifiers"])
 """Words that change what a quantity says; one that nobody used puts the given in doubt."""
+ROUGHLY = frozenset(("about", "nearly", "approximately"))
+"""Modifiers only of the number that they touch."""
 PREPOSITIONS = frozenset(_SHARED["prepositions"])
 """Words behind a quantity that it does not belong to as to a noun."""
 AFTER = frozenset(_SHARED["after"])
@@ -73,6 +75,10 @@ HEADS = _SHARED["heads"]
 """Nouns that name what is drawn."""
 FOREIGN = _SHARED["foreign"]
 """Nouns that put a figure in doubt which does not own them."""
+ALIEN = _SHARED["alien"]
+"""Nouns for which no figure is taken that does not own them."""
+OBJECTS = _SHARED["objects"]
+"""Nouns that put a figure in doubt which does not own them where they are what is to be drawn."""
 PLAIN = frozenset(_SHARED["plain"])
 """Words that a statement may have beside those of any figure, and that are never taken for a misspelling."""
 

@@ -43,6 +43,11 @@ SHARES = {
     "three quarters of": "threequarter",
     "half of": "half",
 }
+VERBS = re.compile(r"\b(?:draw|construct|develop|sketch|plot|trace|show|find|project)\b")
+AREA = re.compile(r"\s*(?:(?:square|sq\.?)\s*(?:mm|cm|m|in)\w*|(?:mm|cm|m|in)\s*(?:²|\^2|2\b))")
+SIZES = ("d", "h", "l", "w")
+"""Letters that are words where a size stands behind them: *h = 70*."""
+CORNERS = re.compile(r"\b(?:[Tt]riangle|[Pp]arallelogram|[Tt]rapezium|[Rr]ectangle|[Rr]hombus)\s+([A-Z]{3,4})\b")
 COSTS = {"§,": 0.7, "§and": 0.8, "§:": 0.1, "§(": 0.3, "§)": 0.3, "§;": 2.0, "§.": 2.2, "§by": 0.8}
 """What stands between a quantity and a word that tells it, each as far as it parts them; another word is ``WORD``, a
 word that counts for little ``LITTLE``, another quantity ``BETWEEN``, one in words less."""
@@ -74,6 +79,9 @@ class Statement:
         self.quantities: list[Quantity] = []
         self.low = self._folded(text)
         self.shouts = text.upper() == text and len(re.findall(r"[A-Z]{4,}", text)) > 3
+        corners = CORNERS.search(text)
+        self.letters = {} if corners is None else dict(zip(corners[1], "ABCD"))
+        """The corners of a figure that is named by others, as the catalogue names them."""
         self.tokens: list[Token] = []
         self._build(self._scanned())
         hold_units(self.low, self.quantities, bare)
@@ -133,6 +141,9 @@ class Statement:
             elif kind == "spoken":
                 found.append(spoken(match))
             elif kind == "figure":
+                if (area := AREA.match(self.low, match.end("value"))) is not None:
+                    found.append(Word("area", start, area.end()))
+                    continue
                 if (match["before"] or "").strip() == "m":
                     found.append(Word("thread-size", start, end))
                     continue
@@ -155,7 +166,7 @@ class Statement:
             start,
             end,
             place=tuple(float(number) for number in re.findall(r"-?\d+(?:\.\d+)?", words)),
-            label=label[1].upper() if named and label is not None else "",
+            label=self._lettered(label[1].upper()) if named and label is not None else "",
         )
 
     def _sided(self, match: re.Match[str]) -> list[Token]:
@@ -185,7 +196,7 @@ class Statement:
                 if len(ahead) < many or any(isinstance(one, Quantity) for one in ahead):
                     continue
                 meant = known.get(tuple(one.says for one in ahead))
-                if meant is None or token.says == "d" and not _SIZED.match(self.low[token.end : token.end + 5]):
+                if meant is None or token.says in SIZES and not _SIZED.match(self.low[token.end : token.end + 5]):
                     continue
                 if token.says == "square":
                     self.polygons.append((4, token.start, token.end, False))
@@ -210,7 +221,7 @@ class Statement:
         if word == "r" and _SIZED.match(self.low[end : end + 4]):
             self._put([written, "rad"], start, end)
         elif self._is_letter(written, start, end):
-            self.tokens.append(Word(written, start, end))
+            self.tokens.append(Word(self._lettered(written), start, end))
         elif word in ("rmax", "rmin"):
             self._put([word, "rad"], start, end)
         elif word == "and":
@@ -238,6 +249,11 @@ class Statement:
                     self._put_quantity(Quantity("number", NUMBERS[one], start, end, spelled=True, says=one))
                 else:
                     self._put(known.get((one,), [one]), start, end)
+
+    def _lettered(self, letters: str) -> str:
+        """Letters of points as the catalogue has them: *angle P* of a triangle PQR is its angle A."""
+        known = all(letter in self.letters for letter in letters)
+        return "".join(self.letters[letter] for letter in letters) if known else letters
 
     def _is_letter(self, written: str, start: int, end: int) -> bool:
         """Whether a word is the letter of a point, or of two: *A* at the head of a sentence is none."""
@@ -355,9 +371,20 @@ class Statement:
                 return None
         return None
 
+    def object_drawn(self) -> str:
+        """The noun that a verb of drawing has for its object, where something of a figure is asked for: the *circle* of
+        *draw the inscribed circle of a triangle*; empty where there is none."""
+        verb = VERBS.search(self.low)
+        behind = re.compile(r"\bof\b").search(self.low, verb.end()) if verb else None
+        if verb is None or behind is None:
+            return ""
+        between = [token for token in self.tokens if verb.end() <= token.start < behind.start()]
+        plain = all(isinstance(token, Word) and not token.says.startswith("§") for token in between)
+        return between[-1].says if between and plain else ""
+
     def object_unknown(self, known: frozenset[str]) -> str:
         """A word that nobody knows where the thing that is to be drawn is named; empty where there is none."""
-        for verb in re.finditer(r"\b(?:draw|construct|develop|sketch|plot|trace|show|find|project)\b", self.low):
+        for verb in VERBS.finditer(self.low):
             seen = 0
             for token in self.tokens:
                 if token.start < verb.end():
