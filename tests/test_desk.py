@@ -340,9 +340,9 @@ class Comparing(DeskCase):
 
 class JobList(DeskCase):
     def test_add_duplicate_move_delete_and_undo(self) -> None:
-        from wise_compass.desk.spine.chooser import Chooser
+        from wise_compass.desk.problem.setproblem import SetProblem
 
-        chooser = Chooser(self.window, True)
+        chooser = SetProblem(self.window, True)
         chooser.show()
         QTest.keyClicks(chooser.search, "cam scroll")
         QTest.keyClick(chooser.search, Qt.Key.Key_Return)

@@ -15,8 +15,8 @@ from tests.waiting import comes
 from wise_compass.desk.drafter.kitdialogs import HandDialog, KitDialog
 from wise_compass.desk.leaving.papers import PDF_KINDS
 from wise_compass.desk.parts.theme import application
+from wise_compass.desk.problem.kitwords import kit_words
 from wise_compass.desk.session.session import Session
-from wise_compass.desk.spine.chooser import kit_words
 from wise_compass.desk.window import DeskWindow
 from wise_compass.drafting.kit import Kit
 from wise_compass.drafting.recorder import Conventions

@@ -34,6 +34,7 @@ ROOMS = [
     "desk.sentence",
     "desk.side",
     "desk.spine",
+    "desk.problem",
     "desk.drafter",
     "desk.leaving",
     "desk",

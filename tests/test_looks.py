@@ -34,8 +34,8 @@ from wise_compass.desk.parts.theme import (
     dress,
     shade,
 )
+from wise_compass.desk.problem.setproblem import SetProblem
 from wise_compass.desk.sentence.dimensiontable import DimensionTable
-from wise_compass.desk.spine.chooser import Chooser
 from wise_compass.job.person import Person, keep_person, person
 
 PAIRS = (
@@ -114,7 +114,7 @@ class Looks(DeskCase):
         self.restyle(Person(theme="dark"))
         window = self.current
         dialogs = {
-            "chooser": Chooser(window, True), "settings": SettingsDialog(window, self.session.job.settings),
+            "chooser": SetProblem(window, True), "settings": SettingsDialog(window, self.session.job.settings),
             "look": LookDialog(window),
             "notes": NotesDialog(window, "Stone."), "dimensions": DimensionTable(window, self.session),
             "kit": KitDialog(window), "screen": ScreenCheck(window, window.screen()), "printer": PrinterCheck(window),

@@ -28,9 +28,9 @@ from wise_compass.desk.drafter.photoview import PhotoView
 from wise_compass.desk.leaving.trueness import ScreenCheck
 from wise_compass.desk.parts.dialogs import SettingsDialog
 from wise_compass.desk.parts.theme import COPPER, TEAL, shade
+from wise_compass.desk.problem.setproblem import SetProblem
 from wise_compass.desk.sentence.dimensiontable import NAME, TYPED, DimensionTable
 from wise_compass.desk.sentence.rows import RowsEditor
-from wise_compass.desk.spine.chooser import Chooser
 from wise_compass.job.dimensions import with_dimension
 from wise_compass.logbook.files import csv_text, read_csv
 from wise_compass.logbook.store import Logbook
@@ -71,10 +71,11 @@ class Rule(DeskCase):
 
 class Lists(DeskCase):
     def test_the_chooser_is_searched_walked_and_answered_by_keys(self) -> None:
-        chooser = Chooser(self.window, True)
+        chooser = SetProblem(self.window, True)
         self.addCleanup(chooser.close)
         chooser.show()
         QTest.keyClicks(chooser.search, "root")
+        chooser.read()
         APP.processEvents()
         first = chooser.list.currentItem().text() if chooser.list.currentItem() else ""
         QTest.keyClick(chooser.search, Qt.Key.Key_Down)
@@ -85,23 +86,25 @@ class Lists(DeskCase):
         self.assertIn("root", f"{chooser.picked.id} {chooser.picked.summary}".lower())  # type: ignore[union-attr]
 
     def test_its_cards_show_the_figure_and_what_it_is(self) -> None:
-        chooser = Chooser(self.window, True)
+        chooser = SetProblem(self.window, True)
         self.addCleanup(chooser.close)
         chooser.show()
         APP.processEvents()
         rect = chooser.list.visualItemRect(chooser.list.currentItem())
         image = chooser.list.viewport().grab(rect).toImage()
-        dark = [image.pixelColor(x, y).lightness() < 90 for x in range(16, 90) for y in range(8, rect.height() - 8)]
-        words = [image.pixelColor(x, y).lightness() < 120 for x in range(100, 300) for y in range(8, 34)]
+        foot = rect.height() - 66
+        dark = [image.pixelColor(x, y).lightness() < 90 for x in range(16, rect.width() - 16) for y in range(12, foot)]
+        words = [image.pixelColor(x, y).lightness() < 120 for x in range(12, 160) for y in range(foot, foot + 20)]
         self.assertGreater(sum(dark), 60, "the picture of the figure")
         self.assertGreater(sum(words), 60, "its name")
         self.assertTrue(any(near(image.pixelColor(5, y), TEAL) for y in range(rect.height())), "marked as chosen")
 
     def test_nothing_that_answers_is_said(self) -> None:
-        chooser = Chooser(self.window, True)
+        chooser = SetProblem(self.window, True)
         self.addCleanup(chooser.close)
         chooser.show()
         QTest.keyClicks(chooser.search, "weaving loom")
+        chooser.read()
         self.assertTrue(chooser.none.isVisible())
         chooser.accept()
         self.assertIsNone(chooser.picked)

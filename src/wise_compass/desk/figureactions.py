@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from wise_compass.desk.session.jobwindow import JobWindow
 from wise_compass.desk.spine.spine import Spine
-from wise_compass.job.model import Entry, new_id
+from wise_compass.job.model import new_id
 
 
 class FigureActions(JobWindow):
@@ -15,15 +15,30 @@ class FigureActions(JobWindow):
     spine: Spine
 
     def add_figure(self) -> None:
-        from wise_compass.desk.spine.chooser import Chooser
+        self.set_problem("")
 
-        chooser = Chooser(self, bool(self.session.entry))
-        if chooser.exec() and chooser.picked is not None:
-            kind = chooser.picked
-            entry = Entry(kind.id, kind.title, "", kind().stored())
-            session = self.session
-            session.edit(session.job.added(entry, session.entry_id, not chooser.share.isChecked()), "New figure")
-            session.select(entry.id)
+    def set_problem(self, text: str) -> None:
+        """Ask for a problem, in words or by its picture, ``text`` being there to begin with, and set it."""
+        from wise_compass.desk.problem.setproblem import SetProblem
+
+        session = self.session
+        asked = SetProblem(self, bool(session.entry), session.job.settings, text)
+        asked.exec()
+        if not asked.sheets:
+            return
+        if len(asked.sheets) > 1:
+            session.edit(session.job._replace(sheets=(*session.job.sheets, *asked.sheets)), "Set problems")
+            session.select(asked.sheets[0].entries[0].id)
+            return
+        (sheet,) = asked.sheets
+        (entry,) = sheet.entries
+        own = not asked.share.isChecked()
+        job = session.job.added(entry, session.entry_id, own)
+        at = job.find(entry.id)
+        if own and at is not None:
+            job = job.with_sheet(at[0], **asked.wishes)
+        session.edit(job, "Set a problem")
+        session.select(entry.id)
 
     def duplicate(self) -> None:
         entry = self.session.entry

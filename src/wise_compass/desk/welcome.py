@@ -37,7 +37,7 @@ class Welcome(QWidget):
         self.inside.setSpacing(8)
         self.inside.addWidget(self._words("An empty job", "word"))
         self.buttons = [
-            self._button("Set a figure  (Ctrl+N)", new),
+            self._button("Set a problem  (Ctrl+N)", new),
             self._button("Open a job  (Ctrl+O)", find),
             self._button("Open the demo: Wrenfold Mill", demo),
         ]

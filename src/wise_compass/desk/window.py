@@ -147,7 +147,7 @@ class DeskWindow(FigureActions):
     def _make_actions(self) -> None:
         session, board = self.session, self.board
         on_figure = [
-            self._action("New figure…", ["Ctrl+N"], self.add_figure),
+            self._action("Set a problem…", ["Ctrl+N"], self.add_figure),
             self._action("Duplicate the figure", ["Ctrl+D"], self.duplicate),
             self._action("Rename the figure", ["F2"], self._rename),
             self._action("Move it up", ["Ctrl+Shift+Up"], lambda: self._reorder(-1)),

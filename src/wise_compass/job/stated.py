@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from wise_compass.drafting.wording import scale_name
 from wise_compass.job.model import Entry, Job, SheetPlan
-from wise_compass.sheet.paper import SCALES, scale_named
+from wise_compass.sheet.paper import SCALES
 from wise_compass.words.reading import Reading
 from wise_compass.words.setting import figure_of
 
@@ -20,9 +21,17 @@ def stated_entry(reading: Reading) -> Entry:
 def stated_sheet(reading: Reading, paper: str = "A4") -> SheetPlan:
     """A sheet with it, on the paper and at the scale that the statement tells; on ``paper`` and at the best one where
     it tells none, or one that is not standard."""
-    entry, told = stated_entry(reading), reading.statement
-    scale = told.scale if told.scale and scale_named(told.scale) in SCALES else "auto"
-    return SheetPlan(entry.title, (entry,), told.paper or paper, "auto", scale)
+    entry = stated_entry(reading)
+    return SheetPlan(entry.title, (entry,), **{"paper": paper, **wishes_of(reading)})
+
+
+def wishes_of(reading: Reading) -> dict[str, str]:
+    """The paper and the scale that a statement tells; a scale that is not standard is none."""
+    told = reading.statement
+    wishes = {"paper": told.paper} if told.paper else {}
+    if told.scale in (scale_name(scale) for scale in SCALES):
+        wishes["scale"] = told.scale
+    return wishes
 
 
 def with_stated(job: Job, reading: Reading) -> Job:

@@ -8,7 +8,7 @@ from typing import Any
 from wise_compass.words.lexicon import FigureWords
 
 Span = tuple[int, int]
-ELIMINATED = "no word tells it: it is what remains"
+ELIMINATED = "no word tells it, it is what remains"
 WEAK = "a weak word only"
 
 

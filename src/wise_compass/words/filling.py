@@ -12,7 +12,7 @@ from wise_compass.words.quantities import Quantity
 from wise_compass.words.roles import Claim, affinity, assigned, claims, told_from, value_of
 from wise_compass.words.schools import LIGHT, MODIFIERS, ROUGHLY
 from wise_compass.words.statement import Statement
-from wise_compass.words.working import said, worked
+from wise_compass.words.working import names_in, said, worked
 
 UNCUT = re.compile(
     r"\b(?:without|no|not)\s+(?:an?\s+|any\s+)?(?:cut|section)|\buncut\b|\bwhole (?:prism|pyramid|cone|cylinder)"
@@ -46,6 +46,7 @@ def fill(statement: Statement, words: FigureWords) -> Filled:
     filling.work_out()
     filling.doubt_modifiers()
     filling.doubt_weak()
+    filling.doubt_worked()
     filling.see_twice()
     filling.finish()
     return filling.found
@@ -59,6 +60,8 @@ class _Filling:
         self.claims = assigned(statement, claims(statement, words))
         self.late: list[Claim] = []
         """Claims whose values are worked out of other givens."""
+        self.sources: dict[str, set[str]] = {}
+        """The givens that another was worked out of."""
         self.said = 0.0
 
     def take_claims(self) -> None:
@@ -194,6 +197,7 @@ class _Filling:
                 continue
             for name in slot.names:
                 if name not in self.found.givens:
+                    self.sources[name] = names_in(slot.working) & {*self.found.givens}
                     self._put(claim, name, one, value, said(slot.working, known))
             self.late.remove(claim)
 
@@ -358,6 +362,12 @@ class _Filling:
                 alone = claim.slot.kind == "one" and claim.score < SURE and claim.slot.form not in "AX"
                 if beside_guess or alone:
                     self.found.doubts.setdefault(name, WEAK)
+
+    def doubt_worked(self) -> None:
+        """What is worked out of something doubtful is as doubtful."""
+        for name, sources in self.sources.items():
+            if sources & {*self.found.doubts}:
+                self.found.doubts.setdefault(name, f"it is worked out of {', '.join(sorted(sources))}")
 
     def see_twice(self) -> None:
         """Quantities left over that are a second value for a given that has one."""

@@ -52,6 +52,15 @@ def _value(node: ast.expr, values: Mapping[str, object]) -> float:
     raise TypeError(f"{ast.dump(node)} is no working")
 
 
+def names_in(expression: str) -> set[str]:
+    """The names that an expression works with.
+
+    >>> sorted(names_in("sqrt(long*long-q*q)"))
+    ['long', 'q', 'sqrt']
+    """
+    return {node.id for node in ast.walk(_tree(expression)) if isinstance(node, ast.Name)}
+
+
 def said(expression: str, values: Mapping[str, object]) -> str:
     """The same with its numbers, as it is told to a person.
 

@@ -65,7 +65,7 @@ class Spine(QWidget):
         self.list.selectionModel().currentChanged.connect(self._chosen)
         self.commands: list[SpineCommand] = []
         self.opened: set[str] = set()
-        self.add = self._button("+  New figure", "Set a new figure (Ctrl+N)")
+        self.add = self._button("+  Set a problem", "Set a problem, in words or by its picture (Ctrl+N)")
         self.menu = self._button("Job", "Open, save, print and set up the job (F10)")
         inside = QVBoxLayout(self)
         inside.setContentsMargins(0, 14, 0, 10)

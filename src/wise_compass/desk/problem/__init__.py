@@ -1,0 +1,1 @@
+"""Setting a problem: in words, or by its picture."""

@@ -1,0 +1,137 @@
+"""Setting a problem through the window: pasted, put right, set; by keys only; several at once."""
+
+from __future__ import annotations
+
+import unittest
+
+from PySide6.QtCore import QMimeData, Qt, QUrl
+from PySide6.QtGui import QGuiApplication, QTextCharFormat
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QDialog
+
+from tests.test_desk import APP, DeskCase
+from tests.test_flows import during_next_dialog
+from tests.test_statements import CUT_PRISM
+from wise_compass.desk.problem.field import DOUBTED, TOLD, UNUSED
+from wise_compass.desk.problem.setproblem import SetProblem
+
+
+class ByWords(DeskCase):
+    def asked(self, text: str = "") -> SetProblem:
+        dialog = SetProblem(self.window, True, self.session.job.settings)
+        self.addCleanup(dialog.close)
+        dialog.show()
+        if text:
+            QGuiApplication.clipboard().setText(text)
+            dialog.search.setFocus()
+            QTest.keyClick(dialog.search, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+            dialog.read()
+        APP.processEvents()
+        return dialog
+
+    def test_pasted_put_right_and_set(self) -> None:
+        def paste(dialog: QDialog) -> None:
+            assert isinstance(dialog, SetProblem)
+            QGuiApplication.clipboard().setText(CUT_PRISM)
+            QTest.keyClick(dialog.search, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+            dialog.read()
+            slot = dialog.brief.slots["side"]
+            self.assertEqual(slot.text(), "30 mm")
+            slot.setFocus()
+            slot.selectAll()
+            QTest.keyClicks(slot, "32")
+            QTest.keyClick(dialog.search, Qt.Key.Key_Return)
+
+        during_next_dialog(paste)
+        QTest.keyClick(self.window.board, Qt.Key.Key_N, Qt.KeyboardModifier.ControlModifier)
+        entry = self.session.entry
+        self.assertEqual((entry.figure, entry.stated), ("prism", CUT_PRISM))
+        self.assertEqual([entry.givens[name] for name in ("sides", "side", "cut_height")], [6, 32.0, 50.0])
+        self.session.undo()
+        self.assertNotIn(CUT_PRISM, [one.stated for one in self.session.job.entries()])
+
+    def test_words_are_marked_and_light_their_slot(self) -> None:
+        dialog = self.asked("A cone of 60 mm diameter with a splendid hat, 75 mm.")
+        kinds = {mark.kind for mark in dialog.search._marker.marks}
+        self.assertEqual(kinds, {TOLD, DOUBTED, UNUSED})
+        self.assertTrue(dialog.brief.slots["height"].property("refused"), "what remains is doubtful")
+        self.assertIn("Not used: splendid", dialog.says.text())
+        dialog.brief.pointed.emit("diameter")
+        formats = dialog.search.document().firstBlock().layout().formats()
+        lit = [one for one in formats if one.format.background().style() != Qt.BrushStyle.NoBrush]
+        self.assertEqual(len(lit), 1)
+        dashed = QTextCharFormat.UnderlineStyle.DashUnderline
+        self.assertTrue(any(one.format.underlineStyle() == dashed for one in formats))
+        dialog.search.pointed.emit("diameter")
+        self.assertTrue(dialog.brief.slots["diameter"].property("lit"))
+
+    def test_what_is_missing_has_the_keys_next_and_is_told(self) -> None:
+        dialog = self.asked("Develop a cone of 60 mm diameter.")
+        QTest.keyClick(dialog.search, Qt.Key.Key_Return)
+        self.assertTrue(dialog.isVisible(), "nothing is set that is not told")
+        slot = dialog.brief.slots["height"]
+        self.assertEqual((slot.text(), slot.hasFocus()), ("", True))
+        QTest.keyClicks(slot, "80")
+        QTest.keyClick(slot, Qt.Key.Key_Return)
+        self.assertEqual(dialog.sheets[0].entries[0].givens["height"], 80.0)
+
+    def test_two_values_are_asked_for(self) -> None:
+        dialog = self.asked("Draw a square of side 40 mm and side 45 mm.")
+        self.assertIn("told twice, 40 and 45", dialog.says.text())
+        dialog.accept()
+        self.assertEqual(dialog.sheets, [])
+
+    def test_several_are_set_a_sheet_each_and_the_rest_is_kept(self) -> None:
+        problems = ("A rhombus with diagonals of 70 and 40 mm.", "Draw a cone of 60 dia.", "Bisect an angle of 74°.")
+        dialog = self.asked("\n".join(f"{n}. {problem}" for n, problem in enumerate(problems, 1)))
+        self.assertIn("3 problems", dialog.set_it.text())
+        QTest.keyClick(dialog.search, Qt.Key.Key_Return)
+        self.assertTrue(dialog.isVisible())
+        self.assertEqual([sheet.entries[0].figure for sheet in dialog.sheets], ["rhombus", "bisect-angle"])
+        self.assertEqual(dialog.search.toPlainText(), "Draw a cone of 60 dia.")
+        self.assertIn("lacks height", dialog.says.text())
+
+    def test_a_file_of_problems_is_dropped(self) -> None:
+        file = self.folder / "problems.txt"
+        file.write_text("A square of side 40 mm.\n")
+        dropped = QMimeData()
+        dropped.setUrls([QUrl.fromLocalFile(str(file))])
+        dialog = self.asked()
+        self.assertTrue(dialog.search.canInsertFromMimeData(dropped))
+        dialog.search.insertFromMimeData(dropped)
+        dialog.read()
+        self.assertEqual(dialog.list.kind().id, "square-on-side")
+        dropped.setUrls([QUrl.fromLocalFile(str(self.folder))])
+        dialog.search.insertFromMimeData(dropped)
+        self.assertIn("no file that problems could be read from", dialog.says.text())
+
+    def test_by_keys_only(self) -> None:
+        dialog = self.asked()
+        QTest.keyClicks(dialog.search, "hexagonal prism cut")
+        dialog.read()
+        self.assertEqual(dialog.list.kind().id, "prism")
+        QTest.keyClick(dialog.search, Qt.Key.Key_Down)
+        self.assertNotEqual(dialog.list.kind().id, "")
+        QTest.keyClick(dialog.search, Qt.Key.Key_Escape)
+        self.assertEqual((dialog.isVisible(), dialog.sheets), (False, []))
+
+    def test_a_family_narrows_the_grid(self) -> None:
+        dialog = self.asked()
+        self.assertEqual(dialog.list.count(), 93)
+        dialog.families.setCurrentRow(1)
+        self.assertLess(dialog.list.count(), 12)
+        self.assertEqual({dialog.list.item(row).data(Qt.ItemDataRole.UserRole).family for row in range(5)}, {"lines"})
+
+    def test_signs_beyond_the_plane_keep_the_marks_in_place(self) -> None:
+        dialog = self.asked("𝔸 square, side 40 mm.")
+        block = dialog.search.document().firstBlock()
+        told = [block.text()[one.start : one.start + one.length] for one in block.layout().formats()]
+        utf16 = block.text().encode("utf-16-le")
+        spans = [
+            utf16[2 * one.start : 2 * (one.start + one.length)].decode("utf-16-le") for one in block.layout().formats()
+        ]
+        self.assertIn("side 40 mm", spans, told)
+
+
+if __name__ == "__main__":
+    unittest.main()
