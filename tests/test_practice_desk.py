@@ -68,7 +68,7 @@ class Views(DeskCase):
         QTest.keyClick(view.set_it, Qt.Key.Key_Space)
         APP.processEvents()
         assert view.problem is not None and view.made is not None
-        self.assertIn(view.problem.words().split(":")[0], view.words.text())
+        self.assertIn(view.problem.words().split(".")[0], view.words.text())
         to(view.sheet)
         QTest.keyClick(view.sheet, Qt.Key.Key_Space)
         self.assertGreater(len(PdfReader(self.folder / "sheet.pdf").pages), 1)

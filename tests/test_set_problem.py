@@ -29,6 +29,10 @@ class ByWords(DeskCase):
         APP.processEvents()
         return dialog
 
+    def do(self, key: str) -> None:
+        """Press a key of the window’s, which is not the active one here after a dialog was open."""
+        next(one for one in self.window.actions() if key in [k.toString() for k in one.shortcuts()]).trigger()
+
     def test_pasted_put_right_and_set(self) -> None:
         def paste(dialog: QDialog) -> None:
             assert isinstance(dialog, SetProblem)
@@ -114,6 +118,32 @@ class ByWords(DeskCase):
         self.assertNotEqual(dialog.list.kind().id, "")
         QTest.keyClick(dialog.search, Qt.Key.Key_Escape)
         self.assertEqual((dialog.isVisible(), dialog.sheets), (False, []))
+
+    def test_the_problem_is_printed_above_and_read_anew(self) -> None:
+        def paste(dialog: QDialog) -> None:
+            QTest.keyClick(dialog.search, Qt.Key.Key_Return)  # type: ignore[attr-defined]
+
+        QGuiApplication.clipboard().setText("A square of side 40 mm.")
+        during_next_dialog(paste)
+        QTest.keyClick(self.window.board, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(self.session.entry.figure, "square-on-side")
+        self.do("Ctrl+Alt+P")
+        self.assertTrue(self.session.entry.problem)
+        sheet = self.session.sheet
+        (words,) = [one for one in sheet.drawing.items if getattr(one, "words", "") == "A square of side 40 mm."]
+        outline = [mark for mark in self.session.run.marks if mark.role.value == "outline"]
+        top = max(line[:, 1].max() for mark in outline for line in mark.polylines())
+        self.assertGreater(words.at[1], sheet.placed[0].origin[1] + top * sheet.scale)
+
+        def change(dialog: QDialog) -> None:
+            dialog.search.setPlainText("A square of side 55 mm.")  # type: ignore[attr-defined]
+            QTest.keyClick(dialog.search, Qt.Key.Key_Return)  # type: ignore[attr-defined]
+
+        before = self.session.entry.id
+        during_next_dialog(change)
+        self.do("Ctrl+Alt+N")
+        entry = self.session.entry
+        self.assertEqual((entry.id, entry.givens["side"], entry.stated), (before, 55.0, "A square of side 55 mm."))
 
     def test_a_family_narrows_the_grid(self) -> None:
         dialog = self.asked()

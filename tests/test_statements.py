@@ -12,16 +12,19 @@ from collections import Counter
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from bench.words import STATEMENTS, judged, summed
 
 from wise_compass.drafting.givens import Measure
 from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import catalogue
 from wise_compass.job.store import load
+from wise_compass.practice.problems import set_problem
 from wise_compass.terminal.main import main
 from wise_compass.words.account import record
 from wise_compass.words.lexicon import lexicon
 from wise_compass.words.reading import LONGEST, read
+from wise_compass.words.saying import problem_said
 from wise_compass.words.setting import figure_of
 
 CUT_PRISM = (
@@ -184,6 +187,50 @@ class Readings(unittest.TestCase):
         with self.assertRaisesRegex(Refused, "100000 signs"):
             read("a " * 50_000)
         self.assertLess(LONGEST, 100_000)
+
+
+class Said(unittest.TestCase):
+    """A problem that is said is read back to the same givens, and nothing of it is in doubt."""
+
+    def read_back(self, id: str, givens: dict[str, Any], doubtless: bool) -> None:
+        said = problem_said(id, givens)
+        found = record(read(said))
+        self.assertEqual(found["figure"], id, said)
+        self.assertEqual((found["missing"], found["conflicts"], found["unused"]), ([], {}, []), said)
+        kind = catalogue()[id]
+        for name, given in found["givens"].items():
+            if name != "show" and (given["sure"] or doubtless):
+                self.assertEqual(
+                    kind.givens[name].text(kind.givens[name].read(given["value"])),
+                    kind.givens[name].text(kind.givens[name].read(givens[name])),
+                    f"{name}: {said}",
+                )
+        if doubtless:
+            self.assertEqual(found["doubts"], [], said)
+
+    def test_every_figure_at_its_usual_sizes(self) -> None:
+        for id, kind in catalogue().items():
+            with self.subTest(id):
+                self.read_back(id, kind().stored(), True)
+
+    def test_drawn_problems(self) -> None:
+        random = np.random.default_rng(30)
+        for id in catalogue():
+            for _ in range(2):
+                with self.subTest(id):
+                    self.read_back(id, dict(set_problem(id, random, "A1").givens), False)
+
+    def test_either_school(self) -> None:
+        givens = catalogue()["line-from-length-and-views"]().stored()
+        self.assertIn("has a top view of", problem_said("line-from-length-and-views", givens, projection="third"))
+        self.assertIn("has a plan of", problem_said("line-from-length-and-views", givens))
+
+    def test_practice_tells_all_that_the_drawing_needs(self) -> None:
+        problem = set_problem("prism", np.random.default_rng(4), "A2")
+        words = problem.words()
+        for name in ("turn", "seam", "side", "height"):
+            given = problem.kind.givens[name]
+            self.assertIn(given.text(given.read(problem.givens[name])), words)
 
 
 class Command(unittest.TestCase):

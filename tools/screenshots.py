@@ -14,7 +14,6 @@ os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp()
 
 import numpy as np
 from PIL import Image
-from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QApplication, QWidget
 
 from wise_compass.desk.drafter.logbookview import LogbookView
@@ -22,16 +21,14 @@ from wise_compass.desk.drafter.looks import made_anew
 from wise_compass.desk.drafter.photoview import DEMO_FOLDER, PhotoView
 from wise_compass.desk.drafter.planview import PlanView
 from wise_compass.desk.drafter.practiceview import PracticeView
-from wise_compass.desk.paper.glass import Glass
 from wise_compass.desk.paper.raster import png_bytes
-from wise_compass.desk.paper.surface import PainterSurface
 from wise_compass.desk.parts.theme import application
+from wise_compass.desk.problem.setproblem import SetProblem
 from wise_compass.desk.session.session import Session
 from wise_compass.desk.spine.overview import Overview
 from wise_compass.desk.window import DeskWindow
 from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import figure_named
-from wise_compass.job.build import shop_of, style_of
 from wise_compass.job.demo import demo_job
 from wise_compass.job.dimensions import with_dimension
 from wise_compass.job.model import Job
@@ -39,8 +36,6 @@ from wise_compass.job.person import Person
 from wise_compass.logbook.store import Logbook
 from wise_compass.practice.marking import mark, noted
 from wise_compass.practice.worksheet import worksheet
-from wise_compass.sheet.cutting import cutting_drawing
-from wise_compass.sheet.tiles import map_items, tiling
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import exactly, named, read_measured
 from wise_compass.study.watch import what_to_measure
@@ -48,32 +43,11 @@ from wise_compass.study.watch import what_to_measure
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
 
-def tiles_map(session: Session, file: Path) -> None:
-    """The first page of the hopper's pattern in tiles: the map of them all."""
-    session.select("hopper")
-    entry = session.entry
-    assert entry is not None and session.run is not None
-    shop = shop_of(entry, session.run)
-    assert shop is not None
-    drawing = cutting_drawing(shop, entry.title, style_of(session.job.settings))
-    parted = tiling(drawing.width, drawing.height, "A4")
-    assert parted is not None
-    scale, corner, items = map_items(parted, entry.title)
-    zoom, paper = 4.0, parted.paper
-    image = QImage(round(paper.width * zoom), round(paper.height * zoom), QImage.Format.Format_RGB32)
-    image.fill(0xFFFFFFFF)
-    painter = QPainter(image)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    x, y = corner.tolist()
-    drawing.put(
-        PainterSurface(
-            painter, Glass(zoom * scale, x * zoom, (paper.height - y - drawing.height * scale) * zoom, drawing.height)
-        )
-    )
-    for item in items:
-        item.put(PainterSurface(painter, Glass(zoom, 0.0, 0.0, paper.height)))
-    painter.end()
-    image.save(str(file))
+HALF = (
+    "A cone of 60 mm base diameter is cut by a plane at 40° to the HP, 25 mm below its apex. "
+    "Use a splendid ruler. Develop it."
+)
+"""A problem that lacks its height."""
 
 
 def _of_practice(window: DeskWindow, session: Session, take: Callable[..., None]) -> None:
@@ -207,7 +181,11 @@ def main() -> None:
     window.panels.setCurrentIndex(0)
     window.stage.turn_over()
     session.select("bracket")
-    tiles_map(session, FOLDER / "tiles.png")
+    problem = SetProblem(window, True, session.job.settings, HALF)
+    problem.resize(1180, 760)
+    problem.show()
+    take("problem", problem)
+    problem.close()
     overview = Overview(window, session)
     overview.show()
     while overview.drawing:

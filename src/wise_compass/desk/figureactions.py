@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from PySide6.QtGui import QGuiApplication
+
 from wise_compass.desk.session.jobwindow import JobWindow
 from wise_compass.desk.spine.spine import Spine
 from wise_compass.job.model import new_id
@@ -24,6 +26,7 @@ class FigureActions(JobWindow):
         session = self.session
         asked = SetProblem(self, bool(session.entry), session.job.settings, text)
         asked.exec()
+        asked.deleteLater()
         if not asked.sheets:
             return
         if len(asked.sheets) > 1:
@@ -39,6 +42,36 @@ class FigureActions(JobWindow):
             job = job.with_sheet(at[0], **asked.wishes)
         session.edit(job, "Set a problem")
         session.select(entry.id)
+
+    def paste_problem(self) -> None:
+        """Ask for the problem that was copied elsewhere."""
+        self.set_problem(QGuiApplication.clipboard().text())
+
+    def read_anew(self) -> None:
+        """Ask for the problem of the selected figure again; what is set then takes its place."""
+        from wise_compass.desk.problem.setproblem import SetProblem
+
+        entry = self.session.entry
+        if entry is None or not entry.stated:
+            self.session.said.emit("This figure was not set in words; Ctrl+N sets one that is.")
+            return
+        asked = SetProblem(self, False, self.session.job.settings, entry.stated)
+        asked.exec()
+        asked.deleteLater()
+        if len(asked.sheets) == 1:
+            (fresh,) = asked.sheets[0].entries
+            told = {name: getattr(fresh, name) for name in ("figure", "title", "method", "givens", "stated")}
+            job = self.session.job.with_entry(entry.id, lambda e: replace(e, **told, typed={}, links={}))
+            self.session.edit(job, "Read the problem anew")
+            self.session.select(entry.id)
+
+    def problem_above(self) -> None:
+        """The problem as it was set, above its figure on the sheet, or not."""
+        entry = self.session.entry
+        if entry is not None and entry.stated:
+            self.session.set_wish("The problem above its figure", problem=not entry.problem)
+        else:
+            self.session.said.emit("This figure was not set in words; Ctrl+N sets one that is.")
 
     def duplicate(self) -> None:
         entry = self.session.entry

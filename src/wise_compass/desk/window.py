@@ -148,6 +148,9 @@ class DeskWindow(FigureActions):
         session, board = self.session, self.board
         on_figure = [
             self._action("Set a problem…", ["Ctrl+N"], self.add_figure),
+            self._action("Set the problem that was copied…", ["Ctrl+V"], self.paste_problem),
+            self._action("Read its problem anew…", ["Ctrl+Alt+N"], self.read_anew),
+            self._action("Its problem above it on the sheet, or not", ["Ctrl+Alt+P"], self.problem_above),
             self._action("Duplicate the figure", ["Ctrl+D"], self.duplicate),
             self._action("Rename the figure", ["F2"], self._rename),
             self._action("Move it up", ["Ctrl+Shift+Up"], lambda: self._reorder(-1)),

@@ -114,6 +114,7 @@ def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
     be seen, and its table if wanted."""
     plots: tuple[Gap, ...] = ()
     table = None
+    problem = entry.stated if entry.problem else ""
     if made.curved and (entry.gaps or not made.method.exact(made.figure)):
         from wise_compass.study.gaps import gaps
 
@@ -124,7 +125,7 @@ def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
         from wise_compass.study.tables import table_of
 
         table = table_of(made.figure, made.method.id, kept_wish(entry.table, made), style)
-    return Piece(made, entry.title, entry.shift, entry.notes, plots, table, shop_of(entry, made))
+    return Piece(made, entry.title, entry.shift, entry.notes, plots, table, shop_of(entry, made), problem=problem)
 
 
 def way_of(entry: Entry) -> str:

@@ -69,6 +69,7 @@ class Entry:
     grid: Annotated[
         float, Wish("a faint isometric grid of so many mm under a picture", least=1, most=1000, unit="mm")
     ] = 0.0
+    problem: Annotated[bool, Wish("its problem, as it was set in words, above it")] = False
     table: Mapping[str, Any] = field(default_factory=dict)
     shop: Mapping[str, Any] = field(default_factory=dict)
     links: Mapping[str, Link] = field(default_factory=dict)

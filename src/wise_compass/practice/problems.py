@@ -26,10 +26,10 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.figures.catalogue import ENTERED, figure_named
-from wise_compass.job.build import sentence_of
 from wise_compass.job.model import Entry
 from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
 from wise_compass.sheet.paper import SCALES, Paper, papers, scale_named
+from wise_compass.words.saying import problem_said, rest_said
 
 TRIES, ALIKE = 120, 400
 """How often numbers are drawn anew where they do not fit, and where they were set before."""
@@ -74,9 +74,12 @@ class Problem(NamedTuple):
         return Entry(self.figure, self.kind.title, self.method, self.givens, id="problem")
 
     def words(self, style: Style = PLAIN) -> str:
-        """The brief as a problem in words, and where to start."""
+        """The problem as a teacher would set it, at which scale, and by which method where there are several."""
         scale = "at true size" if self.scale == 1 else f"at {scale_name(self.scale)}"
-        return f"Set out {scale}: {_lower(sentence_of(self.entry, style))}"
+        way = f", with {self.kind.methods[self.method].title}" if len(self.kind.methods) > 1 else ""
+        said = problem_said(self.figure, self.givens, style, self.projection)
+        rest = rest_said(self.figure, self.givens, self.method, style)
+        return f"{said} {rest}{' ' if rest else ''}Set it out {scale}{way}."
 
     @property
     def code(self) -> str:
@@ -88,10 +91,6 @@ class Problem(NamedTuple):
         method = self.method + ("*T" if self.projection == "third" else "")
         scale = scale_name(self.scale) + (f"*{self.at[0]:.2f}*{self.at[1]:.2f}" if self.at else "")
         return f"{CODE}/{self.figure}/{method}/{paper}/{scale}/{values}".upper()
-
-
-def _lower(words: str) -> str:
-    return words[0].lower() + words[1:] if words[1:2].islower() or words[1:2] == " " else words
 
 
 def problem_of(code: str) -> Problem:

@@ -29,6 +29,8 @@ if TYPE_CHECKING:
 
 NOTES, MOST_WORDS = 4, 600
 """Lines that notes take under a figure, and letters of a line that are read at all."""
+HEAD = 6
+"""Lines that a problem may take above its figure."""
 LEADING = 5.0
 BETWEEN = 6.0
 """Free room between two figures of a sheet."""
@@ -49,6 +51,8 @@ class Piece(NamedTuple):
     table: Table | None = None
     shop: Shop | None = None
     lines: int = NOTES
+    problem: str = ""
+    """Its problem as it was set in words, where it is wanted above the figure."""
 
     @property
     def reach(self) -> tuple[Array, ...]:
@@ -163,6 +167,14 @@ def _caption_lines(piece: Piece, count: int, scale: float, style: Style, paper: 
     return [*lines, plot] if plot else lines
 
 
+def _head_lines(piece: Piece, count: int, paper: Paper, wide: float) -> list[str]:
+    """Above its figure: the problem as it was set, where it is wanted, wrapped as what stands under it is."""
+    left, _, right, _ = paper.field
+    room = (right - left) * 0.9 if count == 1 else max((right - left) * 0.42, min(wide, (right - left) * 0.9))
+    lines = list(_wrapped(piece.problem, room)) if piece.problem else []
+    return lines if len(lines) <= HEAD else [*lines[: HEAD - 1], fitted(lines[HEAD - 1] + "…", SMALL, room)]
+
+
 def _shop_words(piece: Piece) -> Iterator[str]:
     """What is asked of its pattern, and once what whoever cuts it is to be warned of."""
     if piece.shop is not None:
@@ -237,9 +249,11 @@ class _Faces:
         for k, piece in enumerate(self.pieces):
             low, high = self._extent(k, paper, scale)
             lines = _caption_lines(piece, len(self.pieces), scale, self.style, paper, float(high[0] - low[0]))
-            wide = max((text_width(line, SMALL) for line in lines), default=0.0)
+            head = _head_lines(piece, len(self.pieces), paper, float(high[0] - low[0]))
+            wide = max((text_width(line, SMALL) for line in (*lines, *head)), default=0.0)
             side = max(wide - float(high[0] - low[0]), 0.0) / 2
-            boxes.append((low - np.array([side, LEADING * len(lines)]), high + np.array([side, 0.0])))
+            above = LEADING * len(head) + (BETWEEN / 2 if head else 0.0)
+            boxes.append((low - np.array([side, LEADING * len(lines)]), high + np.array([side, above])))
         return _arrange(boxes, paper)
 
 
@@ -306,7 +320,8 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         placed.append(Placed(piece, at, at + low, at + high))
         first = len(drawing.items)
         lines = _caption_lines(piece, len(pieces), scale, wishes.style, paper, faces.width(k, paper, scale))
-        under = list(_caption(placed[-1], lines))
+        head = _head_lines(piece, len(pieces), paper, faces.width(k, paper, scale))
+        under = [*_caption(placed[-1], lines), *_head(placed[-1], head)]
         captions += under
         also = [*gap_items(piece.gaps, scale, at, len(piece.run.steps)), *under]
         if piece.shop is not None:
@@ -360,4 +375,11 @@ def _caption(placed: Placed, lines: Sequence[str]) -> Iterator[Item]:
     middle = float(placed.low[0] + placed.high[0]) / 2
     for k, line in enumerate(lines):
         at = np.array([middle, placed.low[1] + LEADING * (len(lines) - 1 - k) + 1.0])
+        yield Text("lettering", 0, "", "dimension", at, line, SMALL, 0.5)
+
+
+def _head(placed: Placed, lines: Sequence[str]) -> Iterator[Item]:
+    middle = float(placed.low[0] + placed.high[0]) / 2
+    for k, line in enumerate(lines):
+        at = np.array([middle, placed.high[1] - LEADING * (k + 1) + 1.0])
         yield Text("lettering", 0, "", "dimension", at, line, SMALL, 0.5)

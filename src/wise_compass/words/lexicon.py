@@ -22,6 +22,7 @@ stands, ``*`` any place, ``#`` a count that a name tells, such as *hexagonal*; p
     absent hole 0                  what is meant where it is not told
     recedes                        an oblique picture: at which angle
     @cut                           what a family shares (``shared.words``)
+    says Draw a prism of {side} …  how the problem is said (``saying.py``)
 
 Kinds: L length, D diameter, R radius, A angle, C count, X number.
 """
@@ -67,6 +68,7 @@ class FigureWords:
     """The words of one figure."""
 
     id: str
+    says: str = ""
     names: list[tuple[Phrase, float]] = field(default_factory=list)
     must: list[Phrase] = field(default_factory=list)
     needs: list[str] = field(default_factory=list)
@@ -169,6 +171,8 @@ def _take(words: FigureWords, line: str) -> None:
     kind, _, rest = line.partition(" ")
     if kind in ("names", "against"):
         words.names += _weighed(rest, 1.0 if kind == "names" else -1.0)
+    elif kind == "says":
+        words.says = rest
     elif kind == "must":
         words.must += _phrases(rest)
     elif kind == "needs":

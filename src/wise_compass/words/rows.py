@@ -8,6 +8,10 @@ from collections.abc import Sequence
 from wise_compass.words.quantities import Quantity, Token
 from wise_compass.words.schools import UNITS
 
+WHICH = frozenset(
+    ("base", "core", "root", "mean", "outer", "inner", "outside", "inside", "major", "minor", "top", "bottom")
+)
+"""Words that say which diameter: *60 mm base diameter* is a diameter of 60 mm, whatever comes behind it."""
 JOINS = ("§,", "§and", "§by", "or", "to", "R", "r")
 _IN_UNIT = re.compile(
     r"\bin\s+(metres|meters|inches|feet|cm|centimetres|centimeters|millimetres|millimeters|mm)\b(?!\s*(?:and|x|by))"
@@ -48,7 +52,8 @@ def measure(tokens: Sequence[Token]) -> list[Token]:
         behind, ahead = _behind(tokens, position, gone), _ahead(tokens, position)
         before = tokens[position - behind] if behind else None
         after = tokens[position + ahead] if ahead else None
-        if isinstance(before, Quantity) and before.is_size and not before.measure and not (ahead == 1 and behind == 2):
+        touching = ahead == 1 and behind == 2 and tokens[position - 1].says not in WHICH
+        if isinstance(before, Quantity) and before.is_size and not before.measure and not touching:
             before.measure, before.kind = token.says, "length"
             gone.add(position)
         elif isinstance(after, Quantity) and not after.measure:

@@ -399,7 +399,8 @@ class Statement:
                 ):
                     break
                 seen += 1
-                if token.says not in known and len(token.says) > 3 and not token.says.isupper():
+                written = self.text[token.start : token.end]
+                if token.says not in known and len(token.says) > 3 and (self.shouts or not written.isupper()):
                     return token.says
                 if seen >= 4:
                     break

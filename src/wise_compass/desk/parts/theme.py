@@ -72,6 +72,7 @@ QToolTip { background: <INK>; color: <PAPER>; border: 0; padding: 4px 6px; }
 #slot { font-size: 18px; font-weight: bold; color: <TEAL>; background: <PAPER>; border: 1px solid <HAIRLINE>;
         border-bottom: 2px solid <TEAL>; border-radius: 3px; padding: 1px 5px; selection-background-color: <TEAL>; }
 #slot:focus { border: 1px solid <COPPER>; border-bottom: 2px solid <COPPER>; }
+#slot[lit="true"] { background: <BOXWOOD>; }
 #slot[refused="true"] { color: <COPPER>; border: 1px dashed <COPPER>; border-bottom: 2px dashed <COPPER>; }
 #pick { font-size: 13px; background: <PAPER>; border: 1px solid <HAIRLINE>; border-radius: 3px;
     padding: 4px 22px 4px 8px; }

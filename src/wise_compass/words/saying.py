@@ -1,0 +1,139 @@
+"""Problems said as a teacher would set them: the same words, turned round.
+
+A figure's ``says`` line is a sentence with ``{name}`` for a given; ``{name:gon}`` says a count as a polygon,
+``{name:turns}`` a number of turns; ``[name=value: …]`` and ``[name!=value: …]`` are said only where that is so.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from wise_compass.drafting.givens import Choice, Given
+from wise_compass.drafting.wording import PLAIN, Style, trim
+from wise_compass.figures.catalogue import figure_named
+from wise_compass.words.lexicon import lexicon
+from wise_compass.words.schools import NUMBERS
+
+_CONDITION = re.compile(r"\[(\w+)(!?=)([\w.]+):([^\[\]]*)\]")
+_SLOT = re.compile(r"\{(\w+)(?::(\w+))?\}")
+GONS = {3: "triang", 4: "square", 5: "pentag", 6: "hexag", 7: "heptag", 8: "octag", 9: "nonag", 10: "decag"}
+GONS |= {12: "dodecag"}
+PARTS = {0.25: "a quarter", 0.5: "a half", 0.75: "three quarters"}
+NTH = {2: "second", 3: "third", 4: "fourth", 5: "fifth", 6: "sixth", 7: "seventh", 8: "eighth"}
+SPELLED = {n: word for word, n in NUMBERS.items() if n <= 12}
+THIRD = {"plan": "top view", "elevation": "front view"}
+"""What schools of the third angle call the views."""
+
+
+def problem_said(id: str, givens: Mapping[str, Any], style: Style = PLAIN, projection: str = "first") -> str:
+    """A figure's problem in words, from its givens as they are stored.
+
+    >>> problem_said("helix", {"radius": 34.0, "lead": 69.0, "turns": 1.5, "hand": "left", "divisions": 8})
+    'Draw a left-hand helix of radius 34 mm and lead 69 mm, one and a half turns, with 8 divisions.'
+    """
+    kind = figure_named(id)
+    held = {name: given.stored(given.default) for name, given in kind.givens.items()} | dict(givens)
+
+    def condition(found: re.Match[str]) -> str:
+        name, sign, value, words = found.groups()
+        stored = held[name]
+        alike = stored == float(value) if isinstance(stored, int | float) else str(stored) == value
+        return words if alike == (sign == "=") else ""
+
+    def slot(found: re.Match[str]) -> str:
+        name, way = found[1], found[2]
+        if way:
+            return _WAYS[way](held[name], style)
+        return _plain(kind.givens[name], held[name], style)
+
+    said = _SLOT.sub(slot, _CONDITION.sub(condition, lexicon().figures[id].says))
+    if projection == "third":
+        said = re.sub(r"\b(plan|elevation)\b", lambda found: THIRD[found[1]], said)
+    return said
+
+
+def rest_said(id: str, givens: Mapping[str, Any], method: str = "", style: Style = PLAIN) -> str:
+    """What a problem in words leaves open and its drawing needs, such as where the seam lies; empty where it is whole.
+
+    >>> rest_said("prism", {"turn": 10.0, "seam": 2})
+    'Take the turn of its first corner as 10° and the edge of the seam, from 1 as 2.'
+    """
+    kind = figure_named(id)
+    held = {name: given.stored(given.default) for name, given in kind.givens.items()} | dict(givens)
+    told = {*re.findall(r"[{[](\w+)", lexicon().figures[id].says)}
+    asked = [name for name in re.findall(r"\{(\w+)\}", kind.sentence(held, method)) if name in kind.givens]
+    takes = [
+        f"{given.says} as {_plain(given, held[name], style)}"
+        for name in asked
+        if name not in told and not (isinstance(given := kind.givens[name], Choice) and held[name] == given.default)
+    ]
+    return f"Take {', '.join(takes[:-1])}{' and ' if takes[1:] else ''}{takes[-1]}." if takes else ""
+
+
+def _plain(given: Given[Any], stored: Any, style: Style) -> str:
+    return given.text(given.read(stored), style)
+
+
+def _gon(sides: Any, style: Style) -> str:
+    """A polygon by its sides: *hexagon*, *polygon of 13 sides*.
+
+    >>> _gon(6, PLAIN), _gon(13, PLAIN), _gonal(3, PLAIN), _gonal(13, PLAIN)
+    ('hexagon', '13-sided polygon', 'triangular', '13-sided')
+    """
+    stem = GONS.get(int(sides))
+    if stem is None:
+        return f"{int(sides)}-sided polygon"
+    return {"triang": "triangle", "square": "square"}.get(stem, f"{stem}on")
+
+
+def _gonal(sides: Any, style: Style) -> str:
+    stem = GONS.get(int(sides))
+    if stem is None:
+        return f"{int(sides)}-sided"
+    return {"triang": "triangular", "square": "square"}.get(stem, f"{stem}onal")
+
+
+def _turns(turns: Any, style: Style) -> str:
+    """A number of turns.
+
+    >>> _turns(1.5, PLAIN), _turns(1.0, PLAIN), _turns(2.3, PLAIN)
+    ('one and a half turns', 'one turn', '2.3 turns')
+    """
+    whole, part = int(turns), turns - int(turns)
+    if whole in SPELLED and (not part or part in PARTS):
+        return f"{SPELLED[whole]}{f' and {PARTS[part]}' if part else ''} turn{'' if turns == 1 else 's'}"
+    return f"{trim(turns)} turns"
+
+
+def _places(rows: Any, style: Style) -> str:
+    return ", ".join(f"({', '.join(trim(one) for one in row)})" for row in rows)
+
+
+def _list(rows: Any, style: Style) -> str:
+    told = [style.value(row[0], "mm") for row in rows]
+    return f"{', '.join(told[:-1])} and {told[-1]}" if len(told) > 1 else told[0]
+
+
+def _blocks(rows: Any, style: Style) -> str:
+    return "; ".join(",".join(one if isinstance(one, str) else trim(one) for one in row) for row in rows)
+
+
+def _part(start: int, end: int) -> Callable[[Any, Style], str]:
+    return lambda numbers, style: ", ".join(trim(one) for one in numbers[start:end])
+
+
+_WAYS: dict[str, Callable[[Any, Style], str]] = {
+    "gon": _gon,
+    "gonal": _gonal,
+    "turns": _turns,
+    "nth": lambda count, style: NTH.get(int(count), f"{int(count)}th"),
+    "places": _places,
+    "list": _list,
+    "blocks": _blocks,
+    "first": _part(0, 2),
+    "second": _part(2, 4),
+    "centre": lambda circle, style: f"({trim(circle[0])}, {trim(circle[1])})",
+    "radius": lambda circle, style: style.value(circle[2], "mm"),
+}
