@@ -79,6 +79,16 @@ class ByWords(DeskCase):
         QTest.keyClick(slot, Qt.Key.Key_Return)
         self.assertEqual(dialog.sheets[0].entries[0].givens["height"], 80.0)
 
+    def test_what_waits_for_a_missing_given_follows_it(self) -> None:
+        dialog = self.asked("Develop a cone of 60 mm diameter, cut at 40° by a plane 25 mm below its apex.")
+        self.assertIn("waits for what is missing", dialog.says.text())
+        slot = dialog.brief.slots["height"]
+        slot.setFocus()
+        QTest.keyClicks(slot, "80")
+        self.assertEqual(dialog.brief.slots["cut_height"].text(), "55 mm")
+        dialog.accept()
+        self.assertEqual(dialog.sheets[0].entries[0].givens["cut_height"], 55.0)
+
     def test_two_values_are_asked_for(self) -> None:
         dialog = self.asked("Draw a square of side 40 mm and side 45 mm.")
         self.assertIn("told twice, 40 and 45", dialog.says.text())

@@ -27,6 +27,8 @@ class Filled:
     spans: dict[str, Span] = field(default_factory=dict)
     why: dict[str, str] = field(default_factory=dict)
     workings: dict[str, str] = field(default_factory=dict)
+    pending: dict[str, tuple[str, float]] = field(default_factory=dict)
+    """Givens that are told, but by something that waits for others: how each is worked out, and of which quantity q."""
     weights: dict[str, float] = field(default_factory=dict)
     """How well words tell each given that a quantity does; 0 where only light ones do."""
     defaults: dict[str, Any] = field(default_factory=dict)

@@ -407,6 +407,12 @@ class _Filling:
         for name, value in found.givens.items():
             if isinstance(value, float):
                 found.givens[name] = round(value, 6) + 0.0
+        for claim in self.late:
+            for name in claim.slot.names:
+                if not found.told(name):
+                    one = claim.quantities[0]
+                    found.pending[name] = (claim.slot.working, value_of(claim.slot.form, one))
+                    found.spans[name] = told_from(statement, claim, one)
         found.missing = [name for name in found.needs if not found.told(name)]
         found.defaults = {name: float(value) for name, value in self.words.absent.items() if not found.told(name)}
         found.unused = [

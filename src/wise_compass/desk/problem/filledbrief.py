@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from contextlib import suppress
 from typing import Any
 
 from PySide6.QtCore import QEvent, QObject, Signal
@@ -18,6 +19,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style, many
 from wise_compass.words.filled import Filled
 from wise_compass.words.setting import values_of
+from wise_compass.words.working import worked
 
 
 class FilledBrief(QWidget):
@@ -71,14 +73,26 @@ class FilledBrief(QWidget):
     def values(self) -> dict[str, Any]:
         """What is told for each given, what was put right before all else."""
         told = {} if self.found is None or self.untold else values_of(self.found)
-        return {**told, **{name: words for name, words in self.corrected.items() if name != "method"}}
+        values = {**told, **{name: words for name, words in self.corrected.items() if name != "method"}}
+        return {**self._worked(values), **values}
+
+    def _worked(self, values: dict[str, Any]) -> dict[str, float]:
+        """Givens that were told by something that waited for others, now that those are there."""
+        if self.found is None or self.kind is None or self.untold:
+            return {}
+        known: dict[str, Any] = {}
+        for name, value in values.items():
+            with suppress(Refused):
+                known[name] = self.kind.givens[name].read(value, self.style_of_job)
+        found = {name: worked(how, {**known, "q": q}) for name, (how, q) in self.found.pending.items()}
+        return {name: value for name, value in found.items() if value is not None}
 
     def empty(self) -> list[str]:
         """Givens that are needed and not told, or told twice."""
         if self.found is None or self.untold:
             return []
-        wanted = [*self.found.missing, *self.found.conflicts]
-        return [name for name in wanted if not self.corrected.get(name, "").strip()]
+        wanted, there = [*self.found.missing, *self.found.conflicts], self.values()
+        return [name for name in wanted if not str(there.get(name, "")).strip()]
 
     def method(self) -> str:
         """The method told or picked; empty for the first that serves."""
@@ -162,9 +176,19 @@ class FilledBrief(QWidget):
         slot = self.slots[name]
         if isinstance(slot, QLineEdit):
             slot.set_refused(False)
+            self._fill_worked()
         if again:
             self.show_filled(self.kind, self.found)
         self.changed.emit()
+
+    def _fill_worked(self) -> None:
+        """Bring slots up to what follows from others."""
+        assert self.found is not None and self.kind is not None
+        for name in self.found.pending:
+            slot, value = self.slots.get(name), self.values().get(name)
+            if isinstance(slot, TextSlot) and name not in self.corrected:
+                slot.show_text("" if value is None else self.kind.givens[name].text(value, self.style_of_job))
+                slot.set_refused(value is None)
 
     def light(self, name: str) -> None:
         """Light the slot of a given, as words that tell it are pointed at."""

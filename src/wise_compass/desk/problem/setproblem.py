@@ -228,6 +228,7 @@ class SetProblem(Dialog):
         for name in self.brief.empty():
             clash = found.conflicts.get(name)
             told = f"told twice, {' and '.join(f'{value:g}' for value in clash)}" if clash else "missing"
+            told = "waits for what is missing" if name in found.pending else told
             yield f"{kind.givens[name].says[0].upper()}{kind.givens[name].says[1:]}: {told}."
         if self.brief.untold:
             return
