@@ -28,7 +28,7 @@ def dimensions_apart(dimensions: Iterable[Dimension], scale: float, style: Style
         best: tuple[int, list[Item]] | None = None
         for one in _ways(dimension):
             items = dimension_items(one, scale, np.zeros(2), style)
-            clash = clear.clashes(items)
+            clash = clear.clashes(items, best[0] if best is not None else np.inf)
             if best is None or clash < best[0]:
                 best = clash, items
             if not clash:
