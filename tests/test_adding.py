@@ -17,6 +17,9 @@ from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.run import run, run_slips
 from wise_compass.drafting.wording import PLAIN
+from wise_compass.words.filling import fill
+from wise_compass.words.lexicon import figure_words
+from wise_compass.words.statement import Statement
 
 PAGE = Path(__file__).parent.parent / "docs" / "adding-a-figure.md"
 NAME = "tests.added"
@@ -51,6 +54,26 @@ class Example(Checked):
         slips = run_slips(made.figure, usual=True)
         self.assertTrue(slips)
         self.assertFalse(HOLE.search(" ".join(PLAIN.say(step.says) for step in made.steps)))
+
+
+class Words(unittest.TestCase):
+    """The words of the page are read, and said."""
+
+    def test_three_people_say_it(self) -> None:
+        page = re.search(r"```words\n(.*?)```", PAGE.read_text("utf-8"), re.S)
+        assert page is not None
+        words = figure_words(page[1])
+        self.assertEqual({*words.needs}, {*added().givens})
+        for text in (
+            "A segmental arch has a span of 900 mm and a rise of 200 mm. Draw it.",
+            "Draw a segmental arch 900 mm wide, its crown 200 mm above the springing line.",
+            "Segmental arch of 900 mm span and 200 mm rise, by bisectors.",
+            re.sub(r"\{(\w+)\}", lambda one: {"span": "900 mm", "rise": "200 mm"}[one[1]], words.says),
+        ):
+            found = fill(Statement(text), words)
+            self.assertEqual((found.givens, found.missing), ({"span": 900.0, "rise": 200.0}, []), text)
+            self.assertEqual(found.method, "bisectors" if "bisectors" in text else "")
+            self.assertGreaterEqual(found.named, 3.0, text)
 
 
 class Sentences(unittest.TestCase):

@@ -51,10 +51,11 @@ def clear_radius(curve: Curve, t: float, side: int) -> tuple[float, float]:
     return bound, place
 
 
-def nearest(curve: Curve, points: Array, low: Array, high: Array) -> tuple[Array, Array]:
+def nearest(curve: Curve, points: Array, low: Array, high: Array, samples: int = _SAMPLES) -> tuple[Array, Array]:
     """The parameters of the curve's points nearest to ``points`` (n, 2) between ``low`` and ``high`` (n,), and how far.
 
-    Looked for among samples, then settled by Newton's method on (C − p)·C′ = 0.
+    Looked for among so many samples, fewer of which serve where the curve hardly bends between the bounds, then settled
+    by Newton's method on (C − p)·C′ = 0.
 
     >>> from wise_compass.geometry.curves import ellipse_curve
     >>> from wise_compass.geometry.vectors import point
@@ -62,13 +63,13 @@ def nearest(curve: Curve, points: Array, low: Array, high: Array) -> tuple[Array
     >>> nearest(oval, point(9, 0)[None], -right, right)[0].round(6).tolist()
     [0.0]
     """
-    share = np.linspace(0.0, 1.0, _SAMPLES + 1)
+    share = np.linspace(0.0, 1.0, samples + 1)
     tried = low[:, None] + (high - low)[:, None] * share
     gaps = distance(curve.at(tried), points[:, None, :])
     best = np.argmin(gaps, axis=1)
     rows = np.arange(len(points))
     t, least = tried[rows, best], np.asarray(gaps)[rows, best]
-    room = (high - low) / _SAMPLES
+    room = (high - low) / samples
     settled = t.copy()
     for _ in range(4):
         off, derivative = curve.at(settled) - points, curve.derivative(settled)

@@ -9,6 +9,7 @@ dθ = √(ρ² − r′²) / r dt; where the elements are parallel, along the un
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -41,23 +42,28 @@ class Rim(NamedTuple):
 
 
 class _Integral:
-    """Of a function by degrees, in radians of it, from ``first`` on: to some twelve digits where it is smooth."""
+    """Of a function by degrees, in radians of it, from ``first`` on: to some twelve digits where it is smooth; worked
+    out when it is first asked for."""
 
     def __init__(self, of: Callable[[Array], Array], first: float, last: float) -> None:
-        self.nodes = np.linspace(first, last, max(int(NODES * (last - first) / 360.0), 8) + 1)
+        self.of, self.first, self.last = of, first, last
+
+    @cached_property
+    def _told(self) -> tuple[Array, Array, Array]:
+        """Places, and the integral and what it grows by at each."""
+        nodes = np.linspace(self.first, self.last, max(int(NODES * (self.last - self.first) / 360.0), 8) + 1)
         places, weights = _GAUSS
-        step = float(self.nodes[1] - self.nodes[0])
-        inside = self.nodes[:-1, None] + step * (places + 1) / 2
-        parts = (of(inside) * weights).sum(axis=1) * np.deg2rad(step) / 2
-        self.sums = np.concatenate([[0.0], np.cumsum(parts)])
-        self.slopes = of(self.nodes) * np.deg2rad(step)
+        step = float(nodes[1] - nodes[0])
+        inside = nodes[:-1, None] + step * (places + 1) / 2
+        parts = (self.of(inside) * weights).sum(axis=1) * np.deg2rad(step) / 2
+        return nodes, np.concatenate([[0.0], np.cumsum(parts)]), self.of(nodes) * np.deg2rad(step)
 
     def __call__(self, t: Number) -> Array:
-        t = np.asarray(t, dtype=float)
-        share = (t - self.nodes[0]) / (self.nodes[1] - self.nodes[0])
-        k = np.clip(np.floor(share).astype(int), 0, len(self.nodes) - 2)
+        nodes, sums, slopes = self._told
+        share = (np.asarray(t, dtype=float) - nodes[0]) / (nodes[1] - nodes[0])
+        k = np.clip(np.floor(share).astype(int), 0, len(nodes) - 2)
         u = share - k
-        a, b, da, db = self.sums[k], self.sums[k + 1], self.slopes[k], self.slopes[k + 1]
+        a, b, da, db = sums[k], sums[k + 1], slopes[k], slopes[k + 1]
         return np.asarray(a + u * (da + u * (3 * (b - a) - 2 * da - db + u * (da + db - 2 * (b - a)))))
 
 

@@ -37,6 +37,10 @@ PER_SPACE = 16
 MOST_EXTRA = 60
 
 
+FEW = 6
+"""Samples of a space in which the nearest place of the true curve is looked for first: it hardly bends in one."""
+
+
 class Gap(NamedTuple):
     """The hand's curve beside the true one: its points (n, 2), the nearest true ones, and how far to the left each
     lies.
@@ -95,7 +99,7 @@ def _row_gap(course: Course, points: Array) -> Gap:
         low.append(np.minimum(bounds[row], bounds[row + 1]))
         high.append(np.maximum(bounds[row], bounds[row + 1]))
     line, spaces = np.concatenate(drawn), np.concatenate(space)
-    t, off = nearest(curve, line, np.concatenate(low), np.concatenate(high))
+    t, off = nearest(curve, line, np.concatenate(low), np.concatenate(high), FEW)
     true = curve.at(t)
     return Gap(course, line, true, t, _signed(curve, t, off, line, true), spaces)
 

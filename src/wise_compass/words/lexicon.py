@@ -120,23 +120,47 @@ class Lexicon(NamedTuple):
 @cache
 def lexicon() -> Lexicon:
     """All of it, in the order of the catalogue; raises :class:`ValueError` for a line that is of no kind."""
-    shared: dict[str, list[str]] = {}
-    for row in rows((ROOM / "shared.words").read_text("utf-8")):
-        if row.startswith("@"):
-            lines = shared[row] = []
-        else:
-            lines.append(row.strip())
     found: dict[str, FigureWords] = {}
     for module in dict.fromkeys(entered.modules[0] for entered in INDEX):
         *rooms, name = module.split(".")
-        for row in rows(files("wise_compass.figures").joinpath(*rooms, f"{name}.words").read_text("utf-8")):
-            if not row.startswith(" "):
-                words = found[row] = FigureWords(row)
-                continue
-            for line in shared[row.strip()] if row.strip().startswith("@") else [row.strip()]:
-                _take(words, line)
+        text = files("wise_compass.figures").joinpath(*rooms, f"{name}.words").read_text("utf-8")
+        found |= {words.id: words for words in _read(text)}
     ordered = {entered.id: found[entered.id] for entered in INDEX if entered.id in found}
     return Lexicon(ordered, _vocabulary(ordered))
+
+
+@cache
+def _shared() -> dict[str, list[str]]:
+    """The lines that families of figures share, by name."""
+    found: dict[str, list[str]] = {}
+    for row in rows((ROOM / "shared.words").read_text("utf-8")):
+        if row.startswith("@"):
+            lines = found[row] = []
+        else:
+            lines.append(row.strip())
+    return found
+
+
+def _read(text: str) -> Iterator[FigureWords]:
+    """The figures of a file of words."""
+    words: FigureWords | None = None
+    for row in rows(text):
+        if row.startswith(" "):
+            if words is None:
+                raise ValueError(f"“{row}” stands before any figure")
+            for line in _shared()[row.strip()] if row.strip().startswith("@") else [row.strip()]:
+                _take(words, line)
+            continue
+        if words is not None:
+            yield words
+        words = FigureWords(row)
+    if words is not None:
+        yield words
+
+
+def figure_words(text: str) -> FigureWords:
+    """The words of one figure, as they stand in its file."""
+    return next(_read(text))
 
 
 def _vocabulary(figures: Mapping[str, FigureWords]) -> frozenset[str]:
