@@ -15,6 +15,8 @@ from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.figures.catalogue import catalogue
 from wise_compass.job.build import sentence_of
 from wise_compass.job.model import Entry
+from wise_compass.job.settings import Settings
+from wise_compass.job.stated import said_of
 
 CTRL, SHIFT, ALT = (
     Qt.KeyboardModifier.ControlModifier,
@@ -38,7 +40,8 @@ class Copied(DeskCase):
     def test_the_drawing_as_svg_picture_and_sentence(self) -> None:
         words = self.press(Qt.Key.Key_C, CTRL | SHIFT)
         data = QGuiApplication.clipboard().mimeData()
-        self.assertEqual(words, sentence_of(self.session.entry, PLAIN))
+        self.assertEqual(words, said_of(self.session.entry, self.session.job.settings))
+        self.assertIn("Draw an ellipse with a major axis of 152 mm", words)
         root = ElementTree.fromstring(bytes(data.data("image/svg+xml").data()))
         paper = self.session.sheet.paper
         self.assertEqual(root.get("width"), f"{paper.width:g}mm")
@@ -93,8 +96,9 @@ class Spoken(DeskCase):
     def test_every_figure_has_a_sentence_without_gaps(self) -> None:
         for kind in catalogue().values():
             for method in kind.methods:
-                for style in (PLAIN, Style("in")):
-                    words = sentence_of(Entry(kind.id, kind.title, method), style)
+                for units in ("mm", "in"):
+                    entry = Entry(kind.id, kind.title, method)
+                    words = sentence_of(entry, Style(units)) + said_of(entry, Settings(units=units))
                     self.assertIsNone(re.search(r"[{}]|  |None", words), f"{kind.id} {method}: {words}")
 
 

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 from wise_compass.drafting.wording import scale_name
+from wise_compass.figures.catalogue import figure_named
+from wise_compass.job.build import style_of, way_of
 from wise_compass.job.model import Entry, Job, SheetPlan
+from wise_compass.job.settings import Settings
 from wise_compass.sheet.paper import SCALES
 from wise_compass.words.reading import Reading
+from wise_compass.words.saying import problem_said, rest_said
 from wise_compass.words.setting import figure_of
 
 
@@ -37,3 +41,14 @@ def wishes_of(reading: Reading) -> dict[str, str]:
 def with_stated(job: Job, reading: Reading) -> Job:
     """A job with a statement's problem on a sheet of its own behind the others."""
     return job._replace(sheets=(*job.sheets, stated_sheet(reading, job.settings.paper)))
+
+
+def said_of(entry: Entry, settings: Settings) -> str:
+    """An entry's problem as a teacher would set it, whole: what its sentence alone leaves open, and the method where
+    there are several."""
+    kind, method, style = figure_named(entry.figure), way_of(entry), style_of(settings)
+    said = [problem_said(kind.id, entry.givens, style, settings.projection)]
+    said.append(rest_said(kind.id, entry.givens, method, style))
+    if len(kind.methods) > 1 and method in kind.methods:
+        said.append(f"Use the method: {kind.methods[method].title}.")
+    return " ".join(one for one in said if one)

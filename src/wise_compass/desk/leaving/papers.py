@@ -11,7 +11,8 @@ from typing import TYPE_CHECKING
 from wise_compass.desk.parts.progress import one_by_one
 from wise_compass.desk.session.jobwindow import JobWindow
 from wise_compass.drafting.wording import are, many
-from wise_compass.job.build import build_sheet, kept_wish, sentence_of, sheet_pages
+from wise_compass.job.build import build_sheet, kept_wish, sheet_pages
+from wise_compass.job.stated import said_of
 from wise_compass.sheet.drawing import Drawing
 
 if TYPE_CHECKING:
@@ -142,7 +143,7 @@ class Papers:
         if entry is None or sheet is None:
             self.session.said.emit("There is no drawing to copy; set a figure first.")
             return
-        copy_drawing(sheet.drawing, sentence_of(entry, self.session.style), self._clean())
+        copy_drawing(sheet.drawing, said_of(entry, self.session.job.settings), self._clean())
         self.session.said.emit("The drawing is copied, at true size.")
 
     def copy_values(self) -> None:
