@@ -24,6 +24,8 @@ TIMES = {"twice": 2.0, "double": 2.0, "thrice": 3.0, "half": 0.5, "twothird": 2 
 TIMES["threequarter"] = 0.75
 LONGER = ("longer", "long", "longest", "greater", "larger", "length")
 SHORTER = ("shorter", "short", "shortest", "smaller", "smallest", "width")
+FAR_BEFORE = 9
+"""Words before *two thirds of it* among which stands what it is."""
 SURE, CLEAR = 1.25, 2.6
 """What a claim has to count for to be sure, and beside one of its kind that was filled by elimination."""
 TWICE = 1.9
@@ -241,7 +243,8 @@ class _Filling:
             self.found.doubts.pop(name, None)
 
     def _times(self, word: str, times: float, position: int) -> None:
-        """A given that is told as so many times another: *twice as long as wide*."""
+        """A given that is told as so many times another: *its length is twice its width*, *twice as long as wide*, *the
+        minor axis is two thirds of it*."""
         before, behind = list[tuple[int, str]](), list[tuple[int, str]]()
         for slot in self.words.slots:
             if slot.kind != "one" or slot.form not in "LDR" or slot.working:
@@ -249,13 +252,19 @@ class _Filling:
             for phrase in slot.phrases:
                 plain = tuple(one for one in phrase if one not in ("_", "*"))
                 for start, end in self.statement.runs(plain) if plain else ():
-                    if end <= position and position - end < 4:
+                    if end <= position and position - end < FAR_BEFORE:
                         before.append((position - end, slot.names[0]))
                     if start > position and start - position < 5:
                         behind.append((start - position, slot.names[0]))
-        if not before or not behind:
+        near = [name for far, name in sorted(before) if far < 4]
+        pair = near[:1] + [name for _, name in sorted(behind)][:1]
+        if not near:
+            pair = list(dict.fromkeys(name for _, name in sorted(behind)))[:2]
+        elif not behind and re.match(r"[\s,]*it\b", self.statement.low[self.statement.tokens[position].end :]):
+            pair = list(dict.fromkeys(name for _, name in sorted(before)))[:2]
+        if len(pair) < 2:
             return
-        more, less = min(before)[1], min(behind)[1]
+        more, less = pair
         token, givens = self.statement.tokens[position], self.found.givens
         if more == less or (more in givens) == (less in givens):
             return

@@ -196,7 +196,7 @@ def _row_said(statement: Statement, head: Phrase, form: str, row: Sequence[Quant
     if not kinds <= fits or any(one.is_count for one in row):
         return None
     if head == ("by",):
-        return 1.5 if any("§by" in one.joins for one in row[1:]) else None
+        return 1.6 if any("§by" in one.joins for one in row[1:]) else None
     if head == ("to",):
         return 0.6
     if head[0].startswith("*"):
