@@ -18,6 +18,8 @@ from wise_compass.words.schools import NUMBERS
 
 _CONDITION = re.compile(r"\[(\w+)(!?=)([\w.]+):([^\[\]]*)\]")
 _SLOT = re.compile(r"\{(\w+)(?::(\w+))?\}")
+TOUCHED = "It is touched by"
+"""How the sentence begins that tells what touches a curve."""
 GONS = {3: "triang", 4: "square", 5: "pentag", 6: "hexag", 7: "heptag", 8: "octag", 9: "nonag", 10: "decag"}
 GONS |= {12: "dodecag"}
 PARTS = {0.25: "a quarter", 0.5: "a half", 0.75: "three quarters"}
@@ -55,21 +57,29 @@ def problem_said(id: str, givens: Mapping[str, Any], style: Style = PLAIN, proje
 
 
 def rest_said(id: str, givens: Mapping[str, Any], method: str = "", style: Style = PLAIN) -> str:
-    """What a problem in words leaves open and its drawing needs, such as where the seam lies; empty where it is whole.
+    """What a problem in words leaves open and its drawing needs, such as where the seam lies or what touches it; empty
+    where it is whole.
 
-    >>> rest_said("prism", {"turn": 10.0, "seam": 2})
-    'Take the turn of its first corner as 10° and the edge of the seam, from 1 as 2.'
+    >>> rest_said("helix", {}), rest_said("coil-spring", {"divisions": 16})
+    ('', 'Take 16 for the divisions of a turn.')
     """
     kind = figure_named(id)
     held = {name: given.stored(given.default) for name, given in kind.givens.items()} | dict(givens)
     told = {*re.findall(r"[{[](\w+)", lexicon().figures[id].says)}
-    asked = [name for name in re.findall(r"\{(\w+)\}", kind.sentence(held, method)) if name in kind.givens]
+    plain, touched, how = kind.sentence(held, method).partition(TOUCHED)
     takes = [
-        f"{given.says} as {_plain(given, held[name], style)}"
-        for name in asked
-        if name not in told and not (isinstance(given := kind.givens[name], Choice) and held[name] == given.default)
+        f"{_plain(given, held[name], style)} for {given.says}"
+        for name in re.findall(r"\{(\w+)\}", plain)
+        if (given := kind.givens.get(name)) is not None
+        and name not in told
+        and not (
+            held[name] == given.default and (isinstance(given, Choice) or given.kind == "length" and not held[name])
+        )
     ]
-    return f"Take {', '.join(takes[:-1])}{' and ' if takes[1:] else ''}{takes[-1]}." if takes else ""
+    said = [f"Take {', '.join(takes[:-1])}{' and ' if takes[1:] else ''}{takes[-1]}."] if takes else []
+    if touched and held["touch"] != "none":
+        said.append(_SLOT.sub(lambda found: _plain(kind.givens[found[1]], held[found[1]], style), touched + how))
+    return " ".join(said)
 
 
 def _plain(given: Given[Any], stored: Any, style: Style) -> str:
