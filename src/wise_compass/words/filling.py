@@ -9,6 +9,7 @@ from wise_compass.words.filled import ELIMINATED, WEAK, Filled
 from wise_compass.words.lexicon import ANY, FigureWords, Slot
 from wise_compass.words.places import fill_places
 from wise_compass.words.quantities import Quantity
+from wise_compass.words.ratios import take_ratios
 from wise_compass.words.roles import Claim, affinity, assigned, claims, told_from, value_of
 from wise_compass.words.schools import LIGHT, MODIFIERS, ROUGHLY
 from wise_compass.words.statement import Statement
@@ -20,12 +21,6 @@ UNCUT = re.compile(
 RECEDING = re.compile(
     r"reced\w*(?:\s+\w+)*?\s+(?:at|of)?\s*(30|45|60)|(30|45|60)\s*(?:°|deg\w*)\s*\.?\s*(?:receding|$)|at (30|45|60)°"
 )
-TIMES = {"twice": 2.0, "double": 2.0, "thrice": 3.0, "half": 0.5, "twothird": 2 / 3, "onethird": 1 / 3}
-TIMES["threequarter"] = 0.75
-LONGER = ("longer", "long", "longest", "greater", "larger", "length")
-SHORTER = ("shorter", "short", "shortest", "smaller", "smallest", "width")
-FAR_BEFORE = 9
-"""Words before *two thirds of it* among which stands what it is."""
 SURE, CLEAR = 1.25, 2.6
 """What a claim has to count for to be sure, and beside one of its kind that was filled by elimination."""
 TWICE = 1.9
@@ -41,7 +36,7 @@ def fill(statement: Statement, words: FigureWords) -> Filled:
     filling.choose()
     filling.work_out()
     filling.set_by_words()
-    filling.take_ratios()
+    take_ratios(statement, filling.found)
     filling.work_out()
     filling.turn_faces()
     filling.eliminate()
@@ -213,65 +208,6 @@ class _Filling:
                     number = told.value.replace(".", "").isdigit()
                     working = "" if number else said(told.value, self.found.givens)
                     self.found.put(told.name, value, self._span(phrase), " ".join(phrase), working)
-
-    def take_ratios(self) -> None:
-        """Rows in a ratio with one of them told; one given that is so many times another."""
-        self._row_in_ratio()
-        for word, times in TIMES.items():
-            for position in self.statement.at.get(word, ()):
-                self._times(word, times, position)
-
-    def _row_in_ratio(self) -> None:
-        ratio = next(
-            (one for one in self.statement.quantities if one.kind == "ratio" and id(one) not in self.found.taken), None
-        )
-        if ratio is None or not all(ratio.ratio):
-            return
-        lists = [s.names for s in self.words.slots if s.kind == "list" and len(s.names) == len(ratio.ratio)]
-        sizes = [one for one in self.statement.quantities if one.kind in ("length", "number") and not one.spelled]
-        if not lists or len(sizes) != 1:
-            return
-        size = sizes[0]
-        beside = self.statement.words(size.position - 4, size.position + 3)
-        longest, shortest = (any(word in beside for word in words) for words in (LONGER, SHORTER))
-        if longest == shortest:
-            return
-        one = size.value / (max(ratio.ratio) if longest else min(ratio.ratio))
-        self.found.taken.update((id(size), id(ratio)))
-        for name, part in zip(lists[0], ratio.ratio):
-            self.found.put(name, part * one, (ratio.start, ratio.end), "ratio", f"{part:g} × {one:g}")
-            self.found.doubts.pop(name, None)
-
-    def _times(self, word: str, times: float, position: int) -> None:
-        """A given that is told as so many times another: *its length is twice its width*, *twice as long as wide*, *the
-        minor axis is two thirds of it*."""
-        before, behind = list[tuple[int, str]](), list[tuple[int, str]]()
-        for slot in self.words.slots:
-            if slot.kind != "one" or slot.form not in "LDR" or slot.working:
-                continue
-            for phrase in slot.phrases:
-                plain = tuple(one for one in phrase if one not in ("_", "*"))
-                for start, end in self.statement.runs(plain) if plain else ():
-                    if end <= position and position - end < FAR_BEFORE:
-                        before.append((position - end, slot.names[0]))
-                    if start > position and start - position < 5:
-                        behind.append((start - position, slot.names[0]))
-        near = [name for far, name in sorted(before) if far < 4]
-        pair = near[:1] + [name for _, name in sorted(behind)][:1]
-        if not near:
-            pair = list(dict.fromkeys(name for _, name in sorted(behind)))[:2]
-        elif not behind and re.match(r"[\s,]*it\b", self.statement.low[self.statement.tokens[position].end :]):
-            pair = list(dict.fromkeys(name for _, name in sorted(before)))[:2]
-        if len(pair) < 2:
-            return
-        more, less = pair
-        token, givens = self.statement.tokens[position], self.found.givens
-        if more == less or (more in givens) == (less in givens):
-            return
-        name, value = (more, givens[less] * times) if less in givens else (less, givens[more] / times)
-        known = givens[less] if less in givens else givens[more]
-        sign = "×" if less in givens else "÷"
-        self.found.put(name, value, (token.start, token.end), word, f"{known:g} {sign} {times:.4g}")
 
     def turn_faces(self) -> None:
         """How a polygon lies, as the turn of its first corner."""
