@@ -56,8 +56,9 @@ class Quantity:
     """A quantity and where it stands; lengths in mm, angles in degrees.
 
     ``bare`` is how many mm one of it is where it has no unit and is a length; ``measure`` is ``dia`` or ``rad`` where
-    it says so, ``spelled`` whether it stood in words, ``ordinal`` whether as *third*; ``position`` is its place in the
-    stream, ``group`` which other quantities it stands in one row with, and ``joins`` the signs before it in that row.
+    it says so, ``measured_behind`` where that word stands behind it, ``spelled`` whether it stood in words, ``ordinal``
+    whether as *third*; ``position`` is its place in the stream, ``group`` which other quantities it stands in one row
+    with, and ``joins`` the signs before it in that row.
     """
 
     kind: Kind
@@ -66,6 +67,7 @@ class Quantity:
     end: int
     unit: str = ""
     measure: str = ""
+    measured_behind: bool = False
     spelled: bool = False
     ratio: tuple[float, ...] = ()
     place: tuple[float, ...] = ()

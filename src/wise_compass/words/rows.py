@@ -54,7 +54,7 @@ def measure(tokens: Sequence[Token]) -> list[Token]:
         after = tokens[position + ahead] if ahead else None
         touching = ahead == 1 and behind == 2 and tokens[position - 1].says not in WHICH
         if isinstance(before, Quantity) and before.is_size and not before.measure and not touching:
-            before.measure, before.kind = token.says, "length"
+            before.measure, before.kind, before.measured_behind = token.says, "length", True
             gone.add(position)
         elif isinstance(after, Quantity) and not after.measure:
             after.measure, after.kind = token.says, "length"
@@ -135,6 +135,8 @@ def _share(row: Sequence[Quantity]) -> None:
             one.kind, one.unit = next_one.kind, next_one.unit
     measures = [one.measure for one in row]
     alone = measures[0] and not any(measures[1:]) or measures[-1] and not any(measures[:-1])
+    if measures[0] and row[0].measured_behind:
+        return  # "34 mm radius and 69 mm lead": the measure is of the first alone
     first = row[1].joins
     by = len({one.joins[0] for one in row[1:]}) == 1 and "§by" in first
     apart = row[0].measure and len(row) == 2 and "§," in first and "§and" not in first
