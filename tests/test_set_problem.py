@@ -104,6 +104,23 @@ class ByWords(DeskCase):
         self.assertEqual([sheet.entries[0].figure for sheet in dialog.sheets], ["rhombus", "bisect-angle"])
         self.assertEqual(dialog.search.toPlainText(), "Draw a cone of 60 dia.")
         self.assertIn("lacks height", dialog.says.text())
+        dialog.search.setPlainText("Draw a cone of 60 dia, 80 mm high.")
+        dialog.accept()
+        self.assertEqual([s.entries[0].figure for s in dialog.sheets], ["rhombus", "bisect-angle", "cone"])
+
+    def test_a_text_longer_than_any_problem_sets_nothing(self) -> None:
+        dialog = self.asked("A square of side 40 mm.")
+        dialog.search.setPlainText("A square of side 40 mm. " * 400)
+        dialog.accept()
+        self.assertEqual(dialog.sheets, [])
+        self.assertIn("signs long", dialog.says.text())
+
+    def test_a_job_in_inches(self) -> None:
+        settings = self.session.job.settings._replace(units="in")
+        dialog = SetProblem(self.window, False, settings, "A square of side 2.")
+        self.addCleanup(dialog.close)
+        dialog.accept()
+        self.assertEqual(dialog.sheets[0].entries[0].givens["side"], 50.8)
 
     def test_a_file_of_problems_is_dropped(self) -> None:
         file = self.folder / "problems.txt"

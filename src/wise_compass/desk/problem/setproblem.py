@@ -138,6 +138,8 @@ class SetProblem(Dialog):
             self.reading = read(problems[0], bare) if problems else None
         except Refused as refusal:
             self.reading = None
+            self.list.show_kinds([])
+            self._refill()
             self._refuse(refusal.says)
             return
         self._show()
@@ -274,12 +276,13 @@ class SetProblem(Dialog):
         entry = Entry(kind.id, kind.title, self.brief.method(), figure.stored(), stated=text)
         if self.reading is not None and text:
             self.wishes = wishes_of(self.reading)
-        self.sheets = [SheetPlan(kind.title, (entry,))]
+        self.sheets.append(SheetPlan(kind.title, (entry,), **{"paper": self.settings.paper, **self.wishes}))
         self.picked = kind
         super().accept()
 
     def _set_several(self) -> None:
-        """Set what can be set, a sheet each; what needs an answer stays in the field, and is told."""
+        """Set what can be set, a sheet each, however the dialog is left then; what needs an answer stays in the field,
+        and is told."""
         kept, asks = list[str](), list[str]()
         bare = INCH if self.style_of_job.units == "in" else 1.0
         for text in self.problems:
@@ -292,7 +295,7 @@ class SetProblem(Dialog):
             ready = len(self.sheets)
             self.search.setPlainText("\n\n".join(kept))
             self.read()
-            self._refuse(f"{ready} can be set. {many(len(kept), 'problem')} left: {' '.join(asks)}")
+            self._refuse(f"{ready} set. {many(len(kept), 'problem')} left: {' '.join(asks)}")
             if ready:
                 self.picked = figure_named(self.sheets[0].entries[0].figure)
             return
