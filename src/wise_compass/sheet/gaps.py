@@ -17,6 +17,8 @@ if TYPE_CHECKING:
 TALLEST = 9.0
 """The longest tooth of the comb on the sheet, in mm, as near as a round enlargement comes to it."""
 SMALLEST = 1e-6
+APART = 1.25
+"""How far apart the teeth stand at least, in mm on the sheet."""
 
 
 def enlargement(gaps: Sequence[Gap], scale: float) -> float:
@@ -41,7 +43,8 @@ def gap_items(gaps: Sequence[Gap], scale: float, origin: Array, step: int) -> It
         tips = base + across * (gap.off * scale * times)[:, None]
         head = ("gap", step, "gap", "gap")
         yield Line(*head, tips)
-        every = max(len(base) // 120, 1)
+        along = float(np.linalg.norm(np.diff(base, axis=0), axis=1).sum())
+        every = max(int(np.ceil(len(base) * APART / max(along, APART))), 1)
         for k in range(0, len(base), every):
             yield Line(*head, np.array([base[k], tips[k]]))
 

@@ -49,6 +49,7 @@ class Standing(QObject):
         self._runs: dict[str, tuple[tuple[object, ...], Run]] = {}
         self._keys: dict[str, tuple[Job, Entry, Drafter, tuple[object, ...]]] = {}
         self._sheet_key: object = None
+        self._drafter = own_drafter()
         self._keep_soon = QTimer(self)
         self._keep_soon.setSingleShot(True)
         self._keep_soon.setInterval(250)
@@ -93,7 +94,7 @@ class Standing(QObject):
 
     def _key(self, entry: Entry) -> tuple[object, ...]:
         """What the run of an entry depends on, worked out anew where the job or the drafter is another."""
-        asked, have = (self.job, entry, own_drafter()), self._keys.get(entry.id)
+        asked, have = (self.job, entry, self._drafter), self._keys.get(entry.id)
         if have is None or any(one is not other for one, other in zip(have, asked)):
             have = self._keys[entry.id] = (*asked, run_key(entry, self.job))
         return have[3]
@@ -134,6 +135,7 @@ class Standing(QObject):
         self.drawn.emit()
 
     def _compose(self) -> None:
+        self._drafter = own_drafter()  # once a drawing: each look asks the file system
         at = self.job.find(self.entry_id)
         if at is None:
             self.sheet = None
