@@ -93,7 +93,9 @@ class Verdicts(unittest.TestCase):
                 if not isinstance(wrong, Run) or any(key not in wrong.found for one in measures for key in one.points):
                     continue
                 sizes = exactly(wrong, measures, 1.0)
-                if np.abs(sizes - exactly(made, measures, 1.0)).max() < 3.0 or sizes.min() < 0.01:
+                honest = judge.honest(measures, np.full(len(measures), 0.2))
+                off = sizes - honest.mean
+                if off @ np.linalg.solve(honest.cover, off) < 25.0 or sizes.min() < 0.01:
                     continue
                 text = " ".join(f"{one.name}={abs(size)!r}" for one, size in zip(measures, sizes.tolist()))
                 checked = check(judge, read_measured(made, text))
@@ -224,8 +226,8 @@ class CommandLine(unittest.TestCase):
         weights = [one["weight"] for one in data["explanations"]]
         self.assertEqual(weights, sorted(weights, reverse=True))
         self.assertAlmostEqual(sum(weights), 1.0)
-        self.assertEqual(set(data["explanations"][0]), {"kind", "id", "step", "says", "weight", "off"})
-        self.assertEqual(set(data["measured"][0]), {"name", "exact", "measured", "sd", "share"})
+        self.assertEqual(set(data["explanations"][0]), {"kind", "id", "step", "says", "weight", "off", "misread"})
+        self.assertEqual(set(data["measured"][0]), {"name", "exact", "measured", "sd", "share", "among"})
         self.assertEqual(data["measured"][2]["name"], "CA")
         self.assertLess(data["measured"][2]["share"], 1e-6)
         self.assertIsNone(data["next"])

@@ -167,7 +167,7 @@ class Marks(unittest.TestCase):
         judge = Judge(made)
         for sizes, whole in (
             ({"A-D": 94.1, "B-E": 93.9}, STEADY),
-            ({"A-D": 95.15, "B-E": 94.4}, LOOSE),
+            ({"A-D": 95.3, "B-E": 94.4}, LOOSE),
             ({"A-D": 101.0, "B-E": 99.8, "C-F": 100.2}, WRONG),
         ):
             marked = mark(judge, [taken_as(made, name, str(size)) for name, size in sizes.items()])

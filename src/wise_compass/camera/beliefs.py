@@ -13,7 +13,7 @@ from wise_compass.camera.laid import Laid
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.run import Lanes, Run, lanes_of
 from wise_compass.geometry.vectors import Array
-from wise_compass.study.judge import SETTINGS
+from wise_compass.study.blunders import SETTINGS
 
 HANDS = 400
 

@@ -83,4 +83,6 @@ def judged(reading: Reading, judge: Judge | None = None) -> Checked:
     """The check of what a photograph shows; raises :class:`Refused`."""
     judge = judge or Judge(reading.laid.run, reading.laid.scale)
     taken, cover = measures_of(reading, judge)
-    return check(judge, taken, "photograph", cover)
+    found = reading.finding
+    lost = {*found.missing, *found.crowded, *found.adrift}
+    return check(judge, taken, "photograph", cover, lost - set(reading.points))

@@ -17,7 +17,7 @@ from wise_compass.drafting.instruments import ErringHands
 from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.run import Error, Run, lanes_of, run
 from wise_compass.geometry.vectors import Array
-from wise_compass.study.judge import SETTINGS
+from wise_compass.study.blunders import SETTINGS
 
 COARSELY = (-18.0, -12.0, -7.0, 7.0, 12.0, 18.0)
 """Deviations by which settings are tried first, to see which of them may be far off."""

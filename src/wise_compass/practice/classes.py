@@ -19,7 +19,7 @@ from wise_compass.practice.marking import Marked, mark, noted
 from wise_compass.practice.problems import Problem, problem_of
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import INSTRUMENTS, Taken, taken_as
-from wise_compass.study.verdicts import headline
+from wise_compass.study.verdicts import Checked, headline
 
 NEEDED = ("pupil", "problem")
 BESIDE = ("minutes", "instrument")
@@ -158,16 +158,25 @@ def _judge(code: str, drafter: Drafter) -> Judge:
     return Judge(problem.run(drafter), problem.scale)
 
 
+def unlooked(checked: Checked) -> list[str]:
+    """The points of the result of which a check says nothing."""
+    return list(dict.fromkeys((*checked.missing, *checked.unmeasured)))
+
+
 def marks_csv(graded: Sequence[Graded]) -> str:
-    """A row a pupil and problem: the mark, the verdict, the slip or step, why, and each measure’s own mark."""
+    """A row a pupil and problem: the mark, the verdict, the slip or step, why, what was not measured, and
+    each measure’s own mark."""
     names = list(dict.fromkeys(name for one in graded for name in one.marked.each))
     rows = []
     for one in graded:
         kept = one.noted
         row = [one.handed.pupil, one.handed.problem.code, kept.mark, kept.verdict, kept.slip, kept.step, one.marked.why]
         minutes = None if kept.minutes is None else f"{kept.minutes:g}"
-        rows.append([*row, minutes, *(one.marked.each.get(name) for name in names)])
-    return rows_csv(["pupil", "problem", "mark", "verdict", "slip", "step", "why", "minutes", *names], rows)
+        left = " ".join(unlooked(one.marked.checked))
+        rows.append([*row, minutes, left, *(one.marked.each.get(name) for name in names)])
+    return rows_csv(
+        ["pupil", "problem", "mark", "verdict", "slip", "step", "why", "minutes", "not_measured", *names], rows
+    )
 
 
 def most_made(graded: Sequence[Graded]) -> list[tuple[str, int]]:
@@ -180,7 +189,7 @@ def most_made(graded: Sequence[Graded]) -> list[tuple[str, int]]:
         elif verdict.verdict == "step":
             counts[f"a wrong setting at step {verdict.best.step} of {one.handed.problem.kind.title}"] += 1
         elif verdict.verdict != "honest":
-            counts[headline(verdict).lower()] += 1
+            counts[headline(one.marked.checked).lower()] += 1
     return sorted(counts.items(), key=lambda pair: (-pair[1], pair[0]))
 
 
@@ -191,6 +200,8 @@ def class_text(graded: Sequence[Graded]) -> str:
         lines.append(f"{one.handed.pupil:20} {one.handed.problem.kind.title:28} {one.marked.mark}")
         if one.marked.why:
             lines.append(f"{'':20} {one.marked.why}")
+        elif left := unlooked(one.marked.checked):
+            lines.append(f"{'':20} Not measured: {', '.join(left)}.")
     made = most_made(graded)
     lines.append("")
     if made:

@@ -15,6 +15,8 @@ from wise_compass.study.measures import Taken
 from wise_compass.study.verdicts import SHARE, Checked, check, headline, sentence
 
 STEADY, LOOSE, WRONG = "within a steady hand", "loose", "wrong"
+PARTLY = "not judged throughout"
+"""The mark of a drawing of which a point of the result was looked for and not found, the rest being honest."""
 FAR = 0.001
 """The share of steady hands as far out under which a measure is wrong by itself."""
 
@@ -37,17 +39,18 @@ def marked_of(checked: Checked) -> Marked:
     """The mark of a check."""
     verdict = checked.verdict
     each = {one.name: _mark_of(one, verdict) for one in verdict.measured}
-    whole = WRONG if verdict.verdict != "honest" else LOOSE if LOOSE in each.values() else STEADY
-    why = "" if whole == STEADY else PLAIN.say(sentence(verdict))
+    steady = LOOSE if LOOSE in each.values() else STEADY
+    whole = {"honest": steady, "partly": PARTLY}.get(checked.kind, WRONG)
+    why = "" if whole == STEADY else PLAIN.say(sentence(checked))
     return Marked(whole, each, why, checked)
 
 
 def _mark_of(one: Held, verdict: Verdict) -> str:
-    if one.share > SHARE:
+    if one.among > SHARE:
         return STEADY
     if verdict.verdict == "honest":
         return LOOSE
-    return WRONG if one.share < FAR else LOOSE
+    return WRONG if one.among < FAR else LOOSE
 
 
 def noted(
@@ -79,10 +82,10 @@ def noted(
         made.figure.stored(),
         scale,
         made.conventions.drafter.kit._asdict(),
-        verdict.verdict,
+        marked.checked.kind,
         best.id if verdict.verdict == "slip" else None,
         best.step if verdict.verdict == "step" else None,
-        marked.why or headline(verdict),
+        marked.why or headline(marked.checked),
         marked.mark,
         minutes,
         len(made.steps),

@@ -2,15 +2,15 @@
 settings make.
 
 Every explanation is a normal distribution of the very measures that were taken, found from simulated hands: a steady
-hand's mean and joint covariance; each slip's own; a single setting far off, whose influence on the measures is a
-least-squares fit of them on the errors of the hands; and a print out of scale. They are weighed by likelihood and prior
-(Bayes).
+hand's mean and joint covariance; each slip's own; a single setting far off, by any size; and a print
+out of scale. They are weighed by likelihood and prior (Bayes).
 
 ``study/judge.py`` holds measurements against explanations: a steady hand's joint scatter, each slip's, a single setting
-far off (its influence by least squares on the hands' own errors), a print out of scale, and anything else.
-``measures.py`` reads what was measured, ``watch.py`` chooses what to measure and what next, ``verdicts.py`` puts it
-into words. ``study/edges.py`` is the same thought for three points that should lie in a line. ``python -m
-bench.judgement`` simulates drawings over the whole catalogue and counts what comes of them.
+far off (``blunders.py``: any size of it is run and weighed, ``pushes.py``, with what people make of a number,
+``misreads.py``), a print out of scale, and anything else. ``looked.py`` tells what was not measured, ``measures.py``
+reads what was measured, ``watch.py`` chooses what to measure and what next, ``verdicts.py`` puts it into words.
+``study/edges.py`` is the same thought for three points that should lie in a line. ``python -m bench.judgement``
+simulates drawings over the whole catalogue and counts what comes of them.
 """
 
 from __future__ import annotations
@@ -28,33 +28,39 @@ from wise_compass.drafting.marks import ArcMark, CurveMark, Mark, Role
 from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Error, Lanes, Run, found_of, lanes_of, spots_of
-from wise_compass.drafting.wording import bare, mm
+from wise_compass.drafting.wording import bare
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, polar
+from wise_compass.study.blunders import SEEN, blunder_says, blunders
+from wise_compass.study.looked import results
 from wise_compass.study.measures import Measurable, Taken, exactly
+from wise_compass.study.misreads import Misread, misreads
+from wise_compass.study.pushes import Metric
 
 HANDS = 600
 PRIORS = {"honest": 0.70, "slip": 0.145, "step": 0.15, "scale": 0.005, "other": 0.001}
 """How likely each kind is held to be before anything is measured; slips and steps share theirs."""
-PUSHES = (6.0, 14.0)
-"""How far off, in standard deviations, a blundered setting is supposed to be: a mixture of these."""
-FARTHEST = 60.0
-"""Deviations beyond which a wrong setting is no explanation: it would be seen in the doing."""
 STRETCH = 0.03
 """One standard deviation of the ratio in which a print may be out of scale."""
 WILD = 20.0
 """How many times a steady hand's scatter a drawing has of which nothing else that is known could be said."""
+UNSTEADY = ((1.0, 0.6), (1.4, 0.25), (2.0, 0.15))
+"""How many times as unsteady as assumed hands are, and what share of them."""
 SURE, FAINT = 0.5, 0.01
 """The weight over which an explanation is said, and under which it is not worth a word."""
-SETTINGS = ("compass setting", "rule mark", "dividers taken", "dividers stepped", "protractor", "set square", "trammel")
-"""The errors that are of a setting, which a blunder is more likely to be of than of where a needle stands."""
+PLAIN_BLUNDER = 50.0
+"""Deviations of a plain blunder: some 7 mm of an opening. A step at which none would show was not looked at."""
+FURTHEST = 4000
+"""Hands that tell how far out the furthest of several measures is."""
+BOTH = 0.2
+"""The weight from which a print out of scale is named beside a setting that leaves the same mark, and the other way."""
 ALIKE = 0.98
-"""The cosine, in the scatter's own measure, from which two steps leave the same mark."""
+"""The cosine, in the scatter's own measure, from which two explanations leave the same mark."""
 
 
 class Explanation(NamedTuple):
     """What may have made the drawing. ``off`` is by how much a setting was wrong, in its unit; ``draw`` the error it
-    came by."""
+    came by; ``misread`` what a person may have made of the number, where that is likelier than any other size."""
 
     kind: str
     id: str | None
@@ -63,11 +69,12 @@ class Explanation(NamedTuple):
     weight: float
     off: float | None = None
     draw: int = -1
+    misread: str = ""
 
 
 class Held(NamedTuple):
-    """One measurement held against a steady hand: its exact size, one standard deviation of both, the share as far
-    out."""
+    """One measurement held against a steady hand: its exact size, one standard deviation of both, the share of hands
+    as far out in it, and the share of hands as far out in any of the measures taken."""
 
     name: str
     unit: str
@@ -75,15 +82,22 @@ class Held(NamedTuple):
     measured: float
     sd: float
     share: float
+    among: float
 
 
 class Verdict(NamedTuple):
-    """What is held of the drawing: the verdict, its explanations best first, and each measurement."""
+    """What is held of the drawing: the verdict, its explanations best first, and each measurement.
+
+    ``alike`` are the steps that leave the same mark as the best; ``unseen`` those at which a plain blunder would not
+    show in what was measured. ``print_first`` tells that a setting and the print's own scale leave the same mark.
+    """
 
     verdict: str
     explanations: tuple[Explanation, ...]
     measured: tuple[Held, ...]
     alike: tuple[int, ...] = ()
+    unseen: tuple[int, ...] = ()
+    print_first: bool = False
 
     @property
     def best(self) -> Explanation:
@@ -113,6 +127,7 @@ class _Candidate(NamedTuple):
     step: int | None = None
     off: float | None = None
     draw: int = -1
+    misread: str = ""
 
 
 def unheard(done: int, whole: int) -> None:
@@ -126,6 +141,11 @@ class Judge:
         self.run, self.scale, self.count = run, scale, count
         self.hear: Callable[[int, int], None] = unheard
         """Told before each slip is drawn, how many are done of how many; what it raises stops the work."""
+
+    @cached_property
+    def results(self) -> list[str]:
+        """The points of the result, by their keys."""
+        return results(self.run)
 
     @cached_property
     def lanes(self) -> Lanes:
@@ -146,7 +166,7 @@ class Judge:
             values: Mapping[str, Any] = (
                 self.run.figure.measure(found) if any(not one.points for one in measures) else {}
             )
-            count = len(lanes.made[0].by) if lanes.made else 2
+            count = (lanes.draft.hand.lanes or (2,))[0]
             return np.stack([np.broadcast_to(one.of(found, values, self.scale), (count,)) for one in measures], axis=1)
 
     @cached_property
@@ -199,24 +219,16 @@ class Judge:
         sds = np.array([one.sd for one in taken]) if cover is None else cover
         seen = np.array([one.value for one in taken])
         honest = self.honest(measures, sds)
-        exact = exactly(self.run, measures, self.scale)
-        found = [_Candidate("honest", "a steady hand", PRIORS["honest"], _log(honest, seen))]
+        metric = Metric(honest.cover)
+        found = [_Candidate("honest", "a steady hand", PRIORS["honest"], _log_of_any_hand(honest, sds, seen))]
         slips = self._slip_samples(measures, sds, honest)
         for id, says, sample in slips:
             found.append(_Candidate("slip", says, PRIORS["slip"] / len(slips), _log(sample, seen), id))
         move, steps = self.influence(measures)
-        marked = self._marked(move, steps, honest)
-        for n in marked:
-            log, off, draw = self._pushed(move, steps, n, honest, seen)
-            if abs(off) <= FARTHEST * self.strays[1][draw].sd:
-                found.append(_Candidate("step", "", PRIORS["step"] / len(marked), log, step=n, off=off, draw=draw))
+        found += self._blunders(measures, move, seen, metric, honest.mean)
         lengths = np.array([one.unit == "mm" for one in measures])
         if lengths.sum() > 1:
-            stretch = np.where(lengths, honest.mean, 0.0)
-            wide = Sample(honest.mean, honest.cover + STRETCH**2 * np.outer(stretch, stretch))
-            weigh = np.linalg.inv(honest.cover)
-            ratio = float(stretch @ weigh @ (seen - honest.mean)) / float(stretch @ weigh @ stretch)
-            found.append(_Candidate("scale", "", PRIORS["scale"], _log(wide, seen), off=ratio))
+            found.append(_out_of_scale(honest, lengths, seen))
         wild = Sample(honest.mean, honest.cover * WILD**2)
         says = "more than one thing, or a measure of something else"
         found.append(_Candidate("other", says, PRIORS["other"], _log(wild, seen)))
@@ -224,20 +236,81 @@ class Judge:
         weights = np.exp(logs - logs.max())
         weights /= weights.sum()
         explanations = sorted(
-            (self._told(one, float(weight)) for one, weight in zip(found, weights)), key=lambda one: -one.weight
+            (
+                Explanation(one.kind, one.id, one.step, one.says, float(weight), one.off, one.draw, one.misread)
+                for one, weight in zip(found, weights)
+            ),
+            key=lambda one: -one.weight,
         )
-        held = tuple(
+        far = np.sqrt(np.maximum(metric.form(move, move), 0.0)) * PLAIN_BLUNDER
+        seen_steps = {int(n) for n, one in zip(steps, far) if one >= SEEN}
+        held = self._held(taken, honest, exactly(self.run, measures, self.scale))
+        unseen = tuple(sorted({int(n) for n in steps} - seen_steps))
+        return self._verdict(tuple(explanations), held, measures, honest, metric, unseen)
+
+    def _blunders(
+        self, measures: Sequence[Measurable], move: Array, seen: Array, metric: Metric, mean: Array
+    ) -> list[_Candidate]:
+        """Every step that the measures see, as the one whose setting was far off."""
+        _, errors = self.strays
+
+        def run(told: dict[int, Array]) -> Array:
+            return self.table_of(self._erring(told), measures)[1:]
+
+        found = blunders(errors, self._misreads, move, run, seen, metric, mean)
+        return [
+            _Candidate(
+                "step",
+                blunder_says(self.run, errors, one, self.scale),
+                PRIORS["step"] / len(found),
+                one.log,
+                step=one.step,
+                off=one.off,
+                draw=one.error,
+                misread=one.misread,
+            )
+            for one in found
+        ]
+
+    @cached_property
+    def _misreads(self) -> list[Misread]:
+        return misreads(self.run.steps, self.strays[1], self.scale)
+
+    def _erring(self, told: Mapping[int, Array]) -> Lanes:
+        """Hands whose errors are told by their numbers, each an array of all lanes; lane 0 is the steady one."""
+        hand = ErringHands(len(next(iter(told.values()))), told)
+        return lanes_of(self.run.figure, self.run.method.id, 1, 0, self.run.conventions, self.scale, None, hand)
+
+    def under(self, explanations: Sequence[Explanation], measures: Sequence[Measurable]) -> Array:
+        """What each of some blunders makes of measures, (explanations, m)."""
+        told: dict[int, Array] = {}
+        for lane, one in enumerate(explanations, 1):
+            number = self.strays[1][one.draw].number
+            told.setdefault(number, np.zeros(1 + len(explanations)))[lane] = one.off or 0.0
+        return self.table_of(self._erring(told), measures)[1:] if told else np.zeros((0, len(measures)))
+
+    def _held(self, taken: Sequence[Taken], honest: Sample, exact: Array) -> tuple[Held, ...]:
+        """Each measurement against steady hands, by itself and among all that were measured."""
+        sd = np.sqrt(np.diag(honest.cover))
+        out = np.abs(np.array([one.value for one in taken]) - honest.mean) / sd
+        # the furthest of several measures is out more often than one: the distribution of the largest, by hands drawn
+        draw = np.random.default_rng(5).standard_normal((FURTHEST, len(taken)))
+        drawn = draw @ np.linalg.cholesky(honest.cover / np.outer(sd, sd) + 1e-9 * np.eye(len(taken))).T
+        furthest = np.sort(np.abs(drawn).max(axis=1))
+        return tuple(
             Held(
                 one.measure.name,
                 one.measure.unit,
                 float(exact[k]),
                 one.value,
-                float(np.sqrt(honest.cover[k, k])),
-                _share(one.value, honest, k),
+                float(sd[k]),
+                math.erfc(float(out[k]) / math.sqrt(2.0)),
+                float(1.0 - np.searchsorted(furthest, out[k]) / FURTHEST)
+                if len(taken) > 1
+                else math.erfc(float(out[k]) / math.sqrt(2.0)),
             )
             for k, one in enumerate(taken)
         )
-        return self._verdict(tuple(explanations), held, move, steps, honest)
 
     def with_slip(self, id: str, measures: Sequence[Measurable]) -> Array:
         """What hands measure at the mean that slip so; raises :class:`KeyError` or :class:`Refused` where they
@@ -261,80 +334,36 @@ class Judge:
                     made.append((id, says, sample))
         return made
 
-    def _marked(self, move: Array, steps: Array, honest: Sample) -> list[int]:
-        """The steps that these measures see at all: a push of ten deviations moves them by more than the joint
-        scatter."""
-        weigh = np.linalg.inv(honest.cover)
-        power = np.einsum("ij,jk,ik->i", move, weigh, move)
-        return sorted({int(n) for n, p in zip(steps, power) if 100.0 * p >= 1.0})
-
-    def _pushed(self, move: Array, steps: Array, n: int, honest: Sample, seen: Array) -> tuple[float, float, int]:
-        """The log-likelihood of a blunder at a step, by how much its setting would be off, and which error that is.
-
-        The size of the blunder is the generalized-least-squares estimate under the honest covariance.
-        """
-        _, labels = self.strays
-        logs: dict[int, list[float]] = {}
-        for k in np.flatnonzero(steps == n).tolist():
-            pushed = [Sample(honest.mean, honest.cover + push**2 * np.outer(move[k], move[k])) for push in PUSHES]
-            less = 0.0 if labels[k].tolerance in SETTINGS else math.log(2.0)
-            logs[k] = [_log(sample, seen) - less for sample in pushed]
-        best = max(logs, key=lambda k: max(logs[k]))
-        weigh, d = np.linalg.inv(honest.cover), seen - honest.mean
-        times = float(move[best] @ weigh @ d) / max(float(move[best] @ weigh @ move[best]), 1e-18)
-        every = np.concatenate(list(logs.values()))
-        top = float(every.max())
-        return top + math.log(float(np.exp(every - top).mean())), times * labels[best].sd, best
-
-    def _told(self, one: _Candidate, weight: float) -> Explanation:
-        says, off = one.says, one.off
-        if one.step is not None and off is not None:
-            says = self._step_says(one.step, off, one.draw)
-        elif off is not None:
-            says = (
-                f"the print is out of scale: all lengths are {bare(round(100 * (1 + off), 2))} % of what they should be"
-            )
-        return Explanation(one.kind, one.id, one.step, says, weight, off, one.draw)
-
-    def _step_says(self, n: int, off: float, draw: int) -> str:
-        """A wrong setting in words: near what it stood, and what it should have been."""
-        step = self.run.steps[n - 1]
-        _, labels = self.strays
-        tolerance, unit = labels[draw].tolerance, labels[draw].unit
-        tool = step.tool(self.scale).lower()
-        settings = [one for one in step.settings if not one.words and one.unit == unit]
-        if len(settings) == 1 and tolerance not in ("compass prick", "straightedge", "pencil mark"):
-            right = settings[0].on_paper(self.scale)
-            stood = right + off * (self.scale if unit == "mm" else 1.0)
-            told = (
-                (mm(round(stood, 2)), mm(round(right, 2)))
-                if unit == "mm"
-                else (f"{bare(round(stood, 2))}°", f"{bare(round(right, 2))}°")
-            )
-            return f"step {n}: the {tool} stood near {told[0]}, not {told[1]}"
-        much = mm(round(abs(off * self.scale), 2)) if unit == "mm" else f"{bare(round(abs(off), 2))}°"
-        return f"step {n}: the {tool} was off by {much} ({tolerance})"
-
     def _verdict(
-        self, explanations: tuple[Explanation, ...], held: tuple[Held, ...], move: Array, steps: Array, honest: Sample
+        self,
+        explanations: tuple[Explanation, ...],
+        held: tuple[Held, ...],
+        measures: Sequence[Measurable],
+        honest: Sample,
+        metric: Metric,
+        unseen: tuple[int, ...],
     ) -> Verdict:
         best = explanations[0]
-        if best.kind != "step":
+        if best.kind not in ("step", "scale"):
             sure = best.weight > SURE and best.kind != "other"
-            return Verdict(best.kind if sure else "unclear", explanations, held)
-        weigh = np.linalg.inv(honest.cover)
-
-        def cosine(a: Array, b: Array) -> float:
-            return abs(float(a @ weigh @ b)) / float(np.sqrt((a @ weigh @ a) * (b @ weigh @ b)) + 1e-18)
-
+            return Verdict(best.kind if sure else "unclear", explanations, held, unseen=unseen)
+        left = [one for one in explanations if one.kind == "step" and one.weight > FAINT]
+        shifts = dict(zip(left, self.under(left, measures) - honest.mean))
+        for one in explanations:
+            if one.kind == "scale" and one.weight > FAINT and one.off is not None:
+                shifts[one] = np.array([m.unit == "mm" for m in measures]) * honest.mean * one.off
+        mine = shifts[best]
         alike = [
-            one.step
-            for one in explanations
-            if one.kind == "step" and one.step is not None and one.weight > FAINT
-            if cosine(move[one.draw], move[best.draw]) > ALIKE
+            one
+            for one, shift in shifts.items()
+            if abs(metric.form(shift, mine)) > ALIKE * np.sqrt(metric.form(shift, shift) * metric.form(mine, mine))
         ]
-        total = sum(one.weight for one in explanations if one.kind == "step" and one.step in alike)
-        return Verdict("step" if total > SURE else "unclear", explanations, held, tuple(alike))
+        total = sum(one.weight for one in alike)
+        prints = sum(one.weight for one in alike if one.kind == "scale")
+        steps = tuple(sorted(one.step for one in alike if one.step is not None and one.weight > FAINT))
+        if total <= SURE or min(prints, total - prints) > BOTH:
+            return Verdict("unclear", explanations, held, steps, unseen, total > SURE)
+        return Verdict(best.kind, explanations, held, steps if best.kind == "step" else (), unseen)
 
     # what it would look like
 
@@ -402,6 +431,22 @@ def _log(sample: Sample, seen: Array) -> float:
     return float(-0.5 * (off @ np.linalg.solve(sample.cover, off) + size + len(off) * np.log(2 * np.pi)))
 
 
-def _share(value: float, honest: Sample, k: int) -> float:
-    """The share of steady hands that are as far out in one measure (two-sided normal tail)."""
-    return math.erfc(abs(value - float(honest.mean[k])) / math.sqrt(2 * float(honest.cover[k, k])))
+def _log_of_any_hand(honest: Sample, sds: Array, seen: Array) -> float:
+    """The log-likelihood under honest hands, some of which are less steady than others (a scale mixture)."""
+    reading = np.diag(sds**2) if sds.ndim == 1 else sds
+    logs = [
+        math.log(share) + _log(Sample(honest.mean, reading + times**2 * (honest.cover - reading)), seen)
+        for times, share in UNSTEADY
+    ]
+    top = max(logs)
+    return top + math.log(sum(math.exp(one - top) for one in logs))
+
+
+def _out_of_scale(honest: Sample, lengths: Array, seen: Array) -> _Candidate:
+    """A print on which all lengths are off in one ratio, estimated by generalized least squares."""
+    stretch = np.where(lengths, honest.mean, 0.0)
+    wide = Sample(honest.mean, honest.cover + STRETCH**2 * np.outer(stretch, stretch))
+    weigh = np.linalg.inv(honest.cover)
+    ratio = float(stretch @ weigh @ (seen - honest.mean)) / float(stretch @ weigh @ stretch)
+    says = f"the print is out of scale: all lengths are {bare(round(100 * (1 + ratio), 1))} % of what they should be"
+    return _Candidate("scale", says, PRIORS["scale"], _log(wide, seen), off=ratio)

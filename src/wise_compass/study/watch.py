@@ -13,6 +13,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.judge import Explanation, Judge, Verdict
+from wise_compass.study.looked import touched
 from wise_compass.study.measures import INSTRUMENTS, Measurable, Taken, exactly, points_of, scalar_values
 
 MOST = 6
@@ -25,14 +26,25 @@ TELLS = 3.0
 """Deviations by which two explanations differ in a measure that tells them apart."""
 SHORTEST = 8.0
 """mm on the paper that are worth measuring."""
+FEW = 24
+"""Points of a result that are looked at for one more distance."""
 
 
 class Proposed(NamedTuple):
-    """A measurement worth taking: what it is on an exact drawing, and the steps that it sees beyond those before it."""
+    """A measurement worth taking: what it is on an exact drawing, the steps that it sees beyond those before it, and
+    the points of the result that it is taken for."""
 
     measure: Measurable
     exact: float
     sees: tuple[int, ...]
+    reaches: tuple[str, ...] = ()
+
+    @property
+    def for_what(self) -> str:
+        """What it tells of, in a few words."""
+        if self.sees:
+            return f"sees step {', '.join(map(str, self.sees))}"
+        return f"for {' and '.join(self.reaches)}" if self.reaches else ""
 
 
 class Watch(NamedTuple):
@@ -137,6 +149,10 @@ def what_to_measure(
         watch = _watch(judge, table, most, out, least)
         if watch.proposed:
             break
+    if among is None:  # where points are looked for on a photograph, all that were found are brought in by it
+        further = _of_results(judge, [one.measure for one in watch.proposed], most - len(watch.proposed))
+        ordered = sorted((*watch.proposed, *further), key=lambda one: (one.measure.unit != "mm", -one.exact))
+        watch = watch._replace(proposed=tuple(ordered))
     return watch
 
 
@@ -177,8 +193,35 @@ def _watch(judge: Judge, table: _Table, most: int, out: float, least: int) -> Wa
     return Watch(tuple(proposed), tuple(sorted(drawn - seen)))
 
 
+def _of_results(judge: Judge, have: Sequence[Measurable], most: int) -> list[Proposed]:
+    """The longest distances that bring in points of the result which no measure touches yet, two at a time where that
+    can be."""
+    run = judge.run
+    made: list[Proposed] = []
+    left = [name for name in judge.results if name not in touched(run, have)]
+    known = [name for name in judge.results if run.spots[name].at.ndim == 1] or left
+    at = {name: run.spots[name].here * judge.scale for name in known}
+    while left and len(made) < most:
+        both = [
+            (other in left, float(np.hypot(*(at[one] - at[other]))), one, other)
+            for one in left[:FEW]
+            for other in known
+            if one != other and _same_view(one, other)
+        ]
+        both = [pair for pair in both if pair[1] > SHORTEST]
+        if not both:
+            break
+        _, size, one, other = max(both, key=lambda pair: (pair[0], round(pair[1], 6)))
+        reaches = tuple(name for name in (one, other) if name in left)
+        made.append(Proposed(Measurable(f"{one}-{other}", "mm", (one, other)), size, (), reaches))
+        left = [name for name in left if name not in reaches]
+    return made
+
+
 def next_measure(judge: Judge, taken: Sequence[Taken], verdict: Verdict, instrument: str = "rule") -> Next | None:
     """The one further measurement that would best tell the explanations that are left apart; None where none would."""
+    if verdict.print_first:
+        return Next("the bar of 100 mm", "measure the bar of 100 mm on the print: it tells a print out of scale apart")
     left = [one for one in verdict.explanations if one.weight > 0.03][:4]
     if len(left) < 2:
         return None
@@ -205,7 +248,8 @@ def next_measure(judge: Judge, taken: Sequence[Taken], verdict: Verdict, instrum
 def _mean_under(judge: Judge, table: _Table, one: Explanation) -> Array | None:
     """What the candidates would come to, had this made the drawing."""
     if one.kind == "step" and one.off is not None:
-        return np.asarray(table.mean + table.move[one.draw] * one.off / judge.strays[1][one.draw][2])
+        shift = judge.under([one], table.measures)[0]
+        return shift if np.isfinite(shift).all() else None
     if one.kind == "scale" and one.off is not None:
         lengths = np.array([measure.unit == "mm" for measure in table.measures])
         return np.asarray(table.mean * np.where(lengths, 1.0 + one.off, 1.0))

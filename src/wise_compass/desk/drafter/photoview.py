@@ -228,9 +228,9 @@ class PhotoView(Dialog):
             self.causes.setText("")
         else:
             verdict = checked.verdict
-            self.title.setText(headline(verdict))
+            self.title.setText(style.lettered(headline(checked)))
             again = ", ".join(style.lettered(name) for name in checked.again)
-            self.says.setText(style.say(sentence(verdict)) + (f" To draw again: {again}." if again else ""))
+            self.says.setText(style.say(sentence(checked)) + (f" To draw again: {again}." if again else ""))
             told = [one for one in verdict.explanations if one.weight >= 0.01][:4]
             self.causes.setText("\n".join(f"{one.weight * 100:.0f} %  {style.say(one.says)}" for one in told))
         squared, finding = reading.squared, reading.finding

@@ -178,8 +178,8 @@ class CheckPanel(QScrollArea):
 
     def _watches(self, name: str) -> str:
         """Which steps a proposed measure sees, as long as nothing is told of it."""
-        sees = next((one.sees for one in self._watch.proposed if one.measure.name == name), ())
-        return f"sees step {', '.join(map(str, sees))}" if sees else ""
+        words = next((one.for_what for one in self._watch.proposed if one.measure.name == name), "")
+        return self._style.lettered(words)
 
     def judge_now(self) -> None:
         """Judge whatever is told and can be read."""
@@ -217,8 +217,8 @@ class CheckPanel(QScrollArea):
         for widget in (self.note, *self._answers):
             widget.show()
         verdict = checked.verdict
-        self.title.setText(headline(verdict))
-        self.says.setText(style.say(sentence(verdict)))
+        self.title.setText(style.lettered(headline(checked)))
+        self.says.setText(style.say(sentence(checked)))
         letters = ", ".join(style.lettered(name) for name in checked.again)
         self.again.setText(f"To draw again: {letters}." if letters else "")
         blamed = verdict.verdict == "step"
