@@ -257,7 +257,9 @@ class Commands(unittest.TestCase):
             write_output(photo.parent / "Ben.png", b"\x89PNG\r\nbroken")
             status, told, error = self.run_main("mark", photo.parent, "--out", folder / "marks.csv")
             self.assertEqual(status, 0, error)
-            self.assertIn("Ada", (folder / "marks.csv").read_text())
+            marks = (folder / "marks.csv").read_text()
+            self.assertIn("Ada", marks)
+            self.assertIn("Ben.png,,not read", marks)
             self.assertIn("Ben.png", error)
             self.assertEqual(
                 self.run_main("print", folder / "job.json", "--blank", "--out", folder / "blank.pdf")[0], 0

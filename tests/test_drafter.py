@@ -29,7 +29,7 @@ from wise_compass.job.person import Person, keep_person, own_drafter, person, se
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.sheet.exercises import exercise_drawings
 from wise_compass.sheet.paper import SCALES
-from wise_compass.study.calibration import EXERCISES, Exercise, Own, calibrated, read_exercises
+from wise_compass.study.calibration import EXERCISES, Exercise, Own, calibrated, own_words, read_exercises
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import taken_as
 from wise_compass.study.waysround import short_of
@@ -120,12 +120,23 @@ class Hands(unittest.TestCase):
         self.assertGreater(own.limit, 0.5 * TOLERANCES["compass setting"].limit)
         self.assertGreater(own.high, 2 * own.limit)
 
+    def test_a_reading_coarser_than_the_hand_tells_an_upper_limit_alone(self) -> None:
+        exact = {one.name: one.exact for one in EXERCISES if one.tolerance == "dividers taken"}
+        (own,) = calibrated(exact)
+        self.assertIn("no worse than", own_words(own))
+        self.assertEqual(own.limit, min(own.high, TOLERANCES["dividers taken"].limit))
+        (sure,) = calibrated({one.name: one.exact + 0.2 for one in EXERCISES if one.tolerance == "compass setting"})
+        self.assertNotIn("no worse", own_words(sure))
+
     def test_what_was_kept_is_whose_hand_draws_scatters_and_is_judged(self) -> None:
         with home():
             self.assertEqual(own_drafter(), Drafter())
             wide = Own("compass setting", 3.0, 6, 2.0, 5.0)
             keep_person(Person().with_hand([wide])._replace(kit=Kit(beam_most=0.0)))
-            self.assertEqual(own_drafter(), Drafter(Kit(beam_most=0.0), (("compass setting", 3.0),)))
+            limits = dict(own_drafter().limits)
+            self.assertEqual((own_drafter().kit, limits["compass setting"]), (Kit(beam_most=0.0), 3.0))
+            self.assertAlmostEqual(limits["straightedge"], 10 * TOLERANCES["straightedge"].limit)
+            self.assertNotIn("protractor", limits, "an opening tells nothing of angles")
             own = own_drafter()
             figure = figure_named("triangle-three-sides")()
             usual = {one.name: one.sd for one in run_hands(figure).points}

@@ -22,8 +22,10 @@ from wise_compass.drafting.lacks import lacks
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN
 from wise_compass.figures.catalogue import ENTERED
+from wise_compass.outputs.files import read_table
 from wise_compass.outputs.pdf import pdf_bytes
-from wise_compass.practice.classes import mark_class, marks_csv, most_made, read_class
+from wise_compass.practice.classes import absent, mark_class, marks_csv, most_made
+from wise_compass.practice.classtable import read_class
 from wise_compass.practice.marking import LOOSE, STEADY, WRONG, mark
 from wise_compass.practice.problems import Problem, problem_of, set_problem, sheet_of
 from wise_compass.practice.worksheet import Task, class_key, class_sheet, set_drawings, start_of, to_measure
@@ -203,9 +205,10 @@ class Marks(unittest.TestCase):
             (f"pupil,A-D\nAda,{code}\n", "problem is missing"),
             (f"pupil,problem,A-D\nAda,{code},94\nAda,{code},95\n", "Row 3: Ada is there twice"),
             (f"pupil,problem,A-D,minutes\nAda,{code},94,-3\n", "Row 2: minutes is -3"),
-            (f"pupil,problem,A-D\nAda,{code},ninety\n", "Row 2, A-D"),
+            (f"pupil,problem,A-D\nAda,{code},9x4\n", "Row 2, A-D"),
             (f"pupil,problem,A-Q\nAda,{code},94\n", "Row 2, A-Q"),
-            (f"pupil,problem,A-D\nAda,{code},\n", "nothing is measured"),
+            (f"pupil,problem,A-D\nAda,{code},\n", "Of no drawing anything is measured"),
+            (f"pupil,problem,A-D\n,{code},94\nBen,WC1/NO/SUCH/A4/1:1/3,94\n", "Row 2 names no pupil. Row 3"),
             ("pupil,problem,A-D\nAda,WC1/NO/SUCH/A4/1:1/3,94\n", "Row 2"),
             (f"pupil,problem,A-D\n,{code},94\n", "names no pupil"),
             (f"pupil,problem,A-D\nAda,{code},94,95\n", "more cells"),
@@ -215,6 +218,32 @@ class Marks(unittest.TestCase):
                 mark_class(read_class(text))
             self.assertIn(part, PLAIN.say(caught.exception.says))
             self.assertNotIn("\n", caught.exception.says)
+
+    def test_a_table_is_read_as_schools_have_it(self) -> None:
+        code = hexagon().code
+        plain = f"pupil,problem,A-D,B-E,minutes\nAda,{code},94.1,93.9,12.5\nBén,{code},,,\nCy,{code},absent,-,\n"
+        semicolons = plain.replace(",", ";").replace(".", ",")
+        told = {
+            "semicolons and decimal commas": semicolons.encode(),
+            "a line of its own for the delimiter": f"sep=;\n{semicolons}".encode(),
+            "tabs": plain.replace(",", "\t").encode(),
+            "headings in capitals and spaces": plain.replace("pupil,problem,A-D", "Pupil , PROBLEM,a - d").encode(),
+            "cp1252": semicolons.encode("cp1252"),
+            "UTF-16 with its mark": semicolons.encode("utf-16"),
+            "UTF-16 without": semicolons.encode("utf-16-le"),
+            "quoted decimal commas": plain.replace("94.1", '"94,1"').encode("utf-8-sig"),
+        }
+        with tempfile.TemporaryDirectory() as folder:
+            for how, content in told.items():
+                path = Path(folder) / "class.csv"
+                path.write_bytes(content)
+                handed = read_class(read_table(path, "measurements"))
+                (graded,) = mark_class(handed)
+                self.assertEqual([one.measured for one in graded.marked.checked.verdict.measured], [94.1, 93.9], how)
+                self.assertEqual(graded.noted.minutes, 12.5, how)
+                self.assertEqual([one.pupil for one in absent(handed)], ["Bén", "Cy"], how)
+        rows = list(csv.DictReader(io.StringIO(marks_csv([graded], absent(handed)))))
+        self.assertEqual([row["why"] for row in rows if row["mark"] == "absent"], ["nothing measured", "absent"])
 
     def test_names_that_a_table_program_would_take_for_formulas_come_back_as_they_were(self) -> None:
         code = hexagon().code

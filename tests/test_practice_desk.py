@@ -255,7 +255,8 @@ class Views(DeskCase):
         self.assertIn(STEADY, (self.folder / "marks.csv").read_text())
         view.mark(self.folder / "marks.csv")
         self.assertIn(
-            "Row 2", view.says.text() + str(view.settle() or "") + (APP.processEvents() or "") + view.says.text()
+            "Nothing was marked",
+            view.says.text() + str(view.settle() or "") + (APP.processEvents() or "") + view.says.text(),
         )
 
     def test_the_plan_follows_its_hours_and_is_saved(self) -> None:

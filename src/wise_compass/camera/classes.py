@@ -9,31 +9,35 @@ from wise_compass.camera.judging import judged
 from wise_compass.camera.reading import Reading, read
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN
-from wise_compass.practice.classes import Graded, Handed
+from wise_compass.practice.classes import Graded, Unmarked
+from wise_compass.practice.classtable import Handed
 from wise_compass.practice.marking import marked_of, noted
 from wise_compass.practice.problems import problem_of
 
 ENDINGS = (".jpg", ".jpeg", ".png")
 
 
-def mark_photographs(folder: Path, hear: Callable[[int, int], None] | None = None) -> tuple[list[Graded], list[str]]:
-    """Each photograph of a folder marked, and a line for each that could not be; raises :class:`Refused` where there is
+def mark_photographs(
+    folder: Path, hear: Callable[[int, int], None] | None = None
+) -> tuple[list[Graded], list[Unmarked]]:
+    """Each photograph of a folder marked, and a row for each that could not be; raises :class:`Refused` where there is
     none at all."""
     files = sorted(file for file in folder.iterdir() if file.suffix.lower() in ENDINGS and file.is_file())
     if not files:
         raise Refused("photo", f"There is no photograph (jpg or png) in {folder}.")
-    graded, refused = [], []
+    graded: list[Graded] = []
+    refused: list[Unmarked] = []
     for k, file in enumerate(files):
         if hear is not None:
             hear(k, len(files))
         try:
             graded.append(graded_of(read(file), file.stem, k + 2))
         except Refused as refusal:
-            refused.append(f"{file.name}: {PLAIN.say(refusal.says)}")
+            refused.append(Unmarked(file.name, "", "not read", PLAIN.say(refusal.says)))
     if hear is not None:
         hear(len(files), len(files))
     if not graded:
-        raise Refused("photo", f"None of {len(files)} photographs could be read. The first: {refused[0]}")
+        raise Refused("photo", f"None of {len(files)} photographs could be read. {refused[0].pupil}: {refused[0].why}")
     return graded, refused
 
 

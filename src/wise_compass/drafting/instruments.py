@@ -6,6 +6,7 @@ is an assumption, stated in :attr:`Tolerance.basis`, and anyone who has measured
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from typing import Any, NamedTuple
 
@@ -63,6 +64,24 @@ TOLERANCES = {
         Tolerance("trammel", 0.3, "mm", "Assumed: a strip's mark laid on a line by eye, as a rule's is."),
     )
 }
+
+
+FOLLOWING = ("compass prick", "pencil mark", "straightedge", "trammel")
+"""Tolerances that no exercise measures: they follow those that are measured, in their assumed ratio."""
+
+
+def with_following(limits: Mapping[str, float]) -> dict[str, float]:
+    """Limits in mm and degrees by tolerance as they were measured, and those that follow: by as much larger than
+    assumed as the measured lengths are, at their geometric mean.
+
+    >>> sorted(with_following({"compass setting": 0.6}).items())[:2]
+    [('compass prick', 0.5), ('compass setting', 0.6)]
+    """
+    ratios = [limit / TOLERANCES[name].limit for name, limit in limits.items() if TOLERANCES[name].unit == "mm"]
+    if not ratios:
+        return dict(limits)
+    ratio = math.exp(sum(map(math.log, ratios)) / len(ratios))
+    return {**{name: ratio * TOLERANCES[name].limit for name in FOLLOWING}, **limits}
 
 
 class Deviation(NamedTuple):

@@ -12,7 +12,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from wise_compass.drafting.instruments import TOLERANCES
+from wise_compass.drafting.instruments import TOLERANCES, with_following
 from wise_compass.drafting.kit import LIMITS, SQUARES, Drafter, Kit
 from wise_compass.drafting.refusals import Refused
 from wise_compass.outputs.files import own_folder, write_whole
@@ -57,8 +57,9 @@ class Person(NamedTuple):
 
     @property
     def drafter(self) -> Drafter:
-        """Whose hand draws: this kit, and the tolerances as they were measured."""
-        return Drafter(self.kit, tuple(sorted((name, own.limit) for name, own in self.hand.items())))
+        """Whose hand draws: this kit, and the tolerances as they were measured, those that follow them with them."""
+        limits = with_following({name: own.limit for name, own in self.hand.items()})
+        return Drafter(self.kit, tuple(sorted(limits.items())))
 
     def with_hand(self, owns: Sequence[Own]) -> Person:
         """What was measured last takes the place of what was known of the same tolerance."""

@@ -72,6 +72,27 @@ def read_text(path: Path, what: str, most: int = LARGEST_TEXT, replaced: bool = 
     return text
 
 
+def read_table(path: Path, what: str, most: int = LARGEST_TEXT) -> str:
+    """The text of a table as table programs write them: UTF-8, UTF-16 or cp1252; raises :class:`Refused` as
+    :func:`read_text`."""
+    try:
+        plain = path.is_file() and path.stat().st_size <= most
+        content = path.read_bytes() if plain else b""
+    except OSError:
+        plain = False
+    if not plain:
+        return read_text(path, what, most)
+    note_read(path)
+    if content.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return content.decode("utf-16", "replace")
+    if content[1:60:2].count(0) > 20:  # no mark of order: every other byte of plain words is nothing
+        return content.decode("utf-16-le", "replace")
+    try:
+        return content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return content.decode("cp1252", "replace")
+
+
 def _why(error: Exception) -> str:
     """What the system says of a path, in lower case."""
     return ((error.strerror if isinstance(error, OSError) else "") or str(error)).lower()

@@ -137,6 +137,12 @@ class Own(NamedTuple):
     high: float
     off: float = 0.0
 
+    @property
+    def bound(self) -> bool:
+        """Whether only an upper limit is known: what was measured with scatters as much as what was measured."""
+        assumed = TOLERANCES[self.tolerance].limit
+        return self.low <= LEAST * assumed * 1.001 and self.limit >= min(assumed, self.high) * 0.999
+
 
 def read_exercises(text: str) -> dict[str, float]:
     """What was measured, from words such as ``opening-1=23.2 angle-17=29.4``; raises :class:`Refused` naming the one
@@ -196,7 +202,10 @@ def _own(tolerance: str, pairs: Sequence[tuple[float, float]]) -> Own:
     square = (WORTH * (assumed**2 + float(np.mean(reading**2))) + float(errors @ errors)) / (WORTH + count)
     ends = [square * (WORTH + count) / float(chdtri(WORTH + count, share)) for share in (0.05, 0.95)]
     sds = [max(one - float(np.mean(reading**2)), (LEAST * assumed) ** 2) ** 0.5 for one in (square, *ends)]
-    return Own(tolerance, 2 * sds[0], count, 2 * sds[1], 2 * sds[2], float(errors.mean()))
+    limit = 2 * sds[0]
+    if sds[0] <= LEAST * assumed:  # the reading scatters more than the hand: how steady it is nobody saw
+        limit = min(2 * assumed, 2 * sds[2])
+    return Own(tolerance, limit, count, 2 * sds[1], 2 * sds[2], float(errors.mean()))
 
 
 def own_words(own: Own) -> str:
@@ -211,9 +220,10 @@ def own_words(own: Own) -> str:
         else "about as"
     )
     says = f"{own.limit:.2f}{unit}, {than} assumed ({assumed.limit:.2f}{unit})"
-    sure = (
-        f"from {own.taken} {'measurement' if own.taken == 1 else 'measurements'}; between "
-        f"{own.low:.2f} and {own.high:.2f} with 90 in 100"
+    if own.bound:
+        says = f"no worse than {own.limit:.2f}{unit} (assumed {assumed.limit:.2f}{unit}): the reading scatters as much"
+    sure = f"from {own.taken} {'measurement' if own.taken == 1 else 'measurements'}" + (
+        "" if own.bound else f"; between {own.low:.2f} and {own.high:.2f} with 90 in 100"
     )
     sd = own.limit / 2
     leans = own.taken >= 3 and abs(own.off) > 2 * sd / math.sqrt(own.taken)

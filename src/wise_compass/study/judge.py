@@ -361,9 +361,10 @@ class Judge:
         total = sum(one.weight for one in alike)
         prints = sum(one.weight for one in alike if one.kind == "scale")
         steps = tuple(sorted(one.step for one in alike if one.step is not None and one.weight > FAINT))
-        if total <= SURE or min(prints, total - prints) > BOTH:
-            return Verdict("unclear", explanations, held, steps, unseen, total > SURE)
-        return Verdict(best.kind, explanations, held, steps if best.kind == "step" else (), unseen)
+        if total <= SURE:
+            return Verdict("unclear", explanations, held, steps, unseen)
+        both = min(prints, total - prints) > BOTH
+        return Verdict(best.kind, explanations, held, steps if both or best.kind == "step" else (), unseen, both)
 
     # what it would look like
 

@@ -76,14 +76,14 @@ def headline(checked: Checked) -> str:
         return f"Not judged at {_few(checked.missing)}"
     if verdict.verdict == "honest":
         return "An honest drawing where it was measured" if checked.unmeasured else "An honest drawing"
+    if verdict.print_first:
+        return f"The print’s scale, or step {either(verdict.alike)}"
     if verdict.verdict == "scale":
         return "The print is out of scale"
     if verdict.verdict == "slip":
         return "A known slip"
     if verdict.verdict == "step":
         return f"A step to blame: step {either(verdict.alike)}"
-    if verdict.print_first:
-        return f"The print’s scale, or step {either(verdict.alike)}"
     return "Something is wrong, and nothing known says what" if len(_left(verdict)) == 1 else "Cannot tell these apart"
 
 

@@ -15,8 +15,9 @@ from wise_compass.desk.session.jobwindow import AskPath
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import are
 from wise_compass.logbook.store import Logbook
-from wise_compass.outputs.files import read_text, write_output
-from wise_compass.practice.classes import Graded, mark_class, marks_csv, most_made, read_class
+from wise_compass.outputs.files import read_table, write_output
+from wise_compass.practice.classes import Graded, Unmarked, absent, mark_class, marks_csv, most_made
+from wise_compass.practice.classtable import read_class
 
 HEADS = ("pupil", "problem", "mark", "why")
 
@@ -28,6 +29,7 @@ class ClassView(Dialog):
         super().__init__(parent)
         self._save_path, self.book = save_path, book or Logbook()
         self.graded: list[Graded] = []
+        self.unmarked: list[Unmarked] = []
         self._work: Work | None = None
         self.setWindowTitle("Mark a class")
         self.resize(wide(820), 560)
@@ -59,11 +61,12 @@ class ClassView(Dialog):
     def mark(self, path: Path) -> None:
         """Mark a sheet, beside the window's own work."""
         try:
-            handed = read_class(read_text(path, "measurements"))
+            handed = read_class(read_table(path, "measurements"))
         except Refused as refusal:
             self.says.setText(refusal.says)
             return
         self.stop()
+        self.unmarked = absent(handed)
         self._work = Work(lambda hear: mark_class(handed, None, hear), self)
         self._work.told.connect(lambda done, whole: self.says.setText(f"{done} of {whole} are marked …"))
         self._work.done.connect(self._show)
@@ -91,6 +94,7 @@ class ClassView(Dialog):
         self.buttons["Stop"].hide()
         self.buttons["Save the marks…"].setEnabled(True)
         rows = [[one.handed.pupil, one.handed.problem.kind.title, one.marked.mark, one.marked.why] for one in graded]
+        rows += [[one.pupil, one.problem, one.mark, one.why] for one in self.unmarked]
         self.list.fill(HEADS, rows)
         made = most_made(graded)
         self.most.setText(
@@ -111,7 +115,7 @@ class ClassView(Dialog):
         if name:
             path = Path(name if name.endswith(".csv") else f"{name}.csv")
             try:
-                write_output(path, marks_csv(self.graded))
+                write_output(path, marks_csv(self.graded, self.unmarked))
                 self.says.setText(f"The marks are in {path.name}.")
             except Refused as refusal:
                 self.says.setText(refusal.says)
