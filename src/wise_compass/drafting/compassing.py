@@ -186,6 +186,35 @@ class Compassing(Ruling):
             line.reach(marks[-1].here)
         return marks
 
+    def step_between(
+        self,
+        line: LineMark,
+        start: Spot,
+        span: Number,
+        count: int,
+        taken: int,
+        names: Sequence[str] = (),
+        says: str = "",
+        why: str = "",
+    ) -> list[Spot]:
+        """Step ``count`` equal spaces along ``line`` over a ``span`` that is drawn, and return ``start`` and the first
+        ``taken`` marks.
+
+        The opening is found by trial until the last mark falls on the end: both ends hold the marks, and no error of
+        an opening adds up.
+        """
+        step = self._begin("Dividers", says or f"Step {count} spaces from {start.name}.", why)
+        step.settings.append(Setting(float(nominal(span, 0)) / count, "mm"))
+        at, marks = foot(start.at, line.p, line.u), [start]
+        for k in range(1, taken + 1):
+            stray = self.hand.strays("dividers stepped", step.n)
+            name = names[k - 1] if k <= len(names) else ""
+            marks.append(
+                self._spot(name, along(at, line.u, span * (k / count) + stray), step, "found" if name else "plain")
+            )
+        line.reach(marks[-1].here)
+        return marks
+
     def midpoint(self, a: Spot, b: Spot, name: str) -> Spot:
         """The middle of ``ab``, by halving with the dividers at the current step."""
         return self.between(a, b, 0.5, name)
@@ -242,16 +271,19 @@ class Compassing(Ruling):
         step = self._begin("Trammel", says)
         step.settings.append(Setting(abs(slide), "mm"))
         short_axis = np.array([-long_axis[1], long_axis[0]])
-        laid, free = slide + self.hand.strays("trammel", step.n), self.hand.strays("trammel", step.n)
         apart = strip.to_m - strip.to_n
+        # with its marks exchanged the strip lies the other way round, P beyond M: the hand sees to it that P stands in
+        # its own quarter
+        flip = 1.0 if float(nominal(apart, 0)) >= 0 else -1.0
+        laid, free = flip * slide + self.hand.strays("trammel", step.n), self.hand.strays("trammel", step.n)
         c, s = np.cos(np.deg2rad(turn)), np.sin(np.deg2rad(turn))
         if abs(c) < 0.7:  # near the short axis N moves most from point to point: laid off, it makes M sure of its place
             n = along(centre.at, long_axis, laid)
-            m = _other_end(centre, n, apart, -short_axis * np.sign(s or 1.0)) + free_along(short_axis, free)
+            m = _other_end(centre, n, apart, -flip * short_axis * np.sign(s or 1.0)) + free_along(short_axis, free)
         else:
             m = along(centre.at, short_axis, laid)
-            n = _other_end(centre, m, apart, long_axis * np.sign(c or 1.0)) + free_along(long_axis, free)
-        return self._marked(name, along(m, unit(n - m), strip.to_m), step, kind)
+            n = _other_end(centre, m, apart, flip * long_axis * np.sign(c or 1.0)) + free_along(long_axis, free)
+        return self._marked(name, along(m, flip * unit(n - m), strip.to_m), step, kind)
 
 
 def free_along(axis: Array, by: Number) -> Array:

@@ -186,7 +186,7 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
     outer, inner, spaces = g.outer / 2, g.inner / 2, g.spaces
     with d.phase("The circles"):
         centre = d.start_at("O", says="Mark the centre O.")
-        d.compass(centre, outer, "Centre O, draw the outer circle.", why="half the outer diameter")
+        far = d.compass(centre, outer, "Centre O, draw the outer circle.", why="half the outer diameter")
         if inner:
             d.compass(centre, inner, "Same centre, draw the inner circle.", why="half the inner diameter")
     with d.phase("Divide the turn"):
@@ -213,7 +213,6 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
             says="The radius is divided from the centre instead of from the inner circle.",
         )
         where = "from the inner circle to the outer" if inner else "from O to the outer circle"
-        space = (outer - rim) / cut
         first = rays[0]
         start = (
             d.lay_off(first, centre, rim, "", "On the first ray mark the inner circle.", kind="plain")
@@ -221,10 +220,11 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
             else centre
         )
         says = f"Cut the first ray {where} into {many(cut, 'equal space')}: {many(cut, 'space')}, {cut + 1} marks."
-        marks = d.step_along(
+        marks = d.step_between(
             first,
             start,
-            space,
+            far.radius - distance(centre.at, start.at),
+            cut,
             spaces,
             says=says,
             why=f"{trim(g.whole_turns)} {'turn' if g.whole_turns == 1 else 'turns'} of {g.divisions} divisions",

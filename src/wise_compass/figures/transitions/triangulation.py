@@ -37,6 +37,14 @@ EDGE_ON = 1e-9
 """A face that turns less than this towards the eye, as a cosine, is seen edge-on."""
 
 
+def _beside(low: Array, high: Array, flat_low: Array, flat_high: Array, flat: Array) -> Array:
+    """A place on that side of the line between two points on which the next corner of the pattern has to lie, whatever
+    lengths a hand took for it."""
+    way, flat_way, off = high - low, flat_high - flat_low, flat - flat_low
+    side = np.sign(flat_way[0] * off[1] - flat_way[1] * off[0])
+    return np.asarray((low + high) / 2 + side * np.array([-way[1], way[0]]))
+
+
 class Triangulation(ABC):
     """A transition on the way."""
 
@@ -353,7 +361,12 @@ class Triangulation(ABC):
                     kind = "the length that the plan shows" if level else "the true length"
                     says = f"Centre {spots[centre].name}, an arc with {kind} of {other} {name}{note}."
                     arcs.append(d.compass(spots[centre], d.opening(a, b), says, whole=False))
-                spots[key] = d.meet(arcs[0], arcs[1], key, near=start.here + flat[key] - flat["Q0"])
+                spots[key] = d.meet(
+                    arcs[0],
+                    arcs[1],
+                    key,
+                    near=_beside(spots[foot].here, spots[tip].here, *(flat[one] for one in (foot, tip, key))),
+                )
         self.line_in_pattern(spots)
 
     def _lies(self) -> dict[str, Array]:
