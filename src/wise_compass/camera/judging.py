@@ -6,12 +6,13 @@ from __future__ import annotations
 import numpy as np
 
 from wise_compass.camera.crossings import READ
+from wise_compass.camera.outline import strays_of
 from wise_compass.camera.reading import Reading
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import Measurable, Taken
-from wise_compass.study.verdicts import Checked, check
+from wise_compass.study.verdicts import Astray, Checked, check
 from wise_compass.study.watch import SHORTEST, what_to_measure
 
 MOST, WHOLE = 12, 26
@@ -85,4 +86,5 @@ def judged(reading: Reading, judge: Judge | None = None) -> Checked:
     taken, cover = measures_of(reading, judge)
     found = reading.finding
     lost = {*found.missing, *found.crowded, *found.adrift}
-    return check(judge, taken, "photograph", cover, lost - set(reading.points))
+    astray = [Astray(one.says, one.at) for one in strays_of(reading)]
+    return check(judge, taken, "photograph", cover, lost - set(reading.points), astray)

@@ -18,7 +18,7 @@ from wise_compass.outputs.rows import rows_csv, unguarded
 MEASURE_COLUMNS = ("measure", "unit", "exact", "measured", "sd", "share", "instrument", "measure_mark")
 NEEDED = ("at", "figure", "method", "verdict")
 HEAD = (*COLUMNS, *MEASURE_COLUMNS)
-KINDS, VERDICTS = ("check", "practice", "mark"), ("honest", "slip", "step", "scale", "unclear", "partly")
+KINDS, VERDICTS = ("check", "practice", "mark"), ("honest", "slip", "step", "scale", "unclear", "partly", "outline")
 
 
 def iso(at: float) -> str:

@@ -99,7 +99,7 @@ def most_made(graded: Sequence[Graded]) -> list[tuple[str, int]]:
             counts[PLAIN.say(verdict.best.says)] += 1
         elif verdict.verdict == "step":
             counts[f"a wrong setting at step {verdict.best.step} of {one.handed.problem.kind.title}"] += 1
-        elif verdict.verdict != "honest":
+        elif one.marked.checked.kind != "honest":
             counts[headline(one.marked.checked).lower()] += 1
     return sorted(counts.items(), key=lambda pair: (-pair[1], pair[0]))
 

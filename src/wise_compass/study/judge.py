@@ -36,6 +36,7 @@ from wise_compass.study.looked import results
 from wise_compass.study.measures import Measurable, Taken, exactly
 from wise_compass.study.misreads import Misread, misreads
 from wise_compass.study.pushes import Metric
+from wise_compass.study.samples import Sample, log_of, log_of_any_hand, sample_of
 
 HANDS = 600
 PRIORS = {"honest": 0.70, "slip": 0.145, "step": 0.15, "scale": 0.005, "other": 0.001}
@@ -44,8 +45,6 @@ STRETCH = 0.03
 """One standard deviation of the ratio in which a print may be out of scale."""
 WILD = 20.0
 """How many times a steady hand's scatter a drawing has of which nothing else that is known could be said."""
-UNSTEADY = ((1.0, 0.6), (1.4, 0.25), (2.0, 0.15))
-"""How many times as unsteady as assumed hands are, and what share of them."""
 SURE, FAINT = 0.5, 0.01
 """The weight over which an explanation is said, and under which it is not worth a word."""
 PLAIN_BLUNDER = 50.0
@@ -106,13 +105,6 @@ class Verdict(NamedTuple):
 
 FEWER = 200
 """Hands that slip with a move in a way that is usual for it."""
-
-
-class Sample(NamedTuple):
-    """A normal distribution of measures: mean (m,), covariance (m, m)."""
-
-    mean: Array
-    cover: Array
 
 
 class _Candidate(NamedTuple):
@@ -191,7 +183,7 @@ class Judge:
 
     def honest(self, measures: Sequence[Measurable], sds: Array) -> Sample:
         """The scatter of steady hands; raises :class:`Refused` where too few of them come to the end of the figure."""
-        sample = _sample(self.sizes(self.lanes, measures), sds)
+        sample = sample_of(self.sizes(self.lanes, measures), sds)
         if sample is None:
             raise Refused(
                 "scale",
@@ -220,10 +212,10 @@ class Judge:
         seen = np.array([one.value for one in taken])
         honest = self.honest(measures, sds)
         metric = Metric(honest.cover)
-        found = [_Candidate("honest", "a steady hand", PRIORS["honest"], _log_of_any_hand(honest, sds, seen))]
+        found = [_Candidate("honest", "a steady hand", PRIORS["honest"], log_of_any_hand(honest, sds, seen))]
         slips = self._slip_samples(measures, sds, honest)
         for id, says, sample in slips:
-            found.append(_Candidate("slip", says, PRIORS["slip"] / len(slips), _log(sample, seen), id))
+            found.append(_Candidate("slip", says, PRIORS["slip"] / len(slips), log_of(sample, seen), id))
         move, steps = self.influence(measures)
         found += self._blunders(measures, move, seen, metric, honest.mean)
         lengths = np.array([one.unit == "mm" for one in measures])
@@ -231,7 +223,7 @@ class Judge:
             found.append(_out_of_scale(honest, lengths, seen))
         wild = Sample(honest.mean, honest.cover * WILD**2)
         says = "more than one thing, or a measure of something else"
-        found.append(_Candidate("other", says, PRIORS["other"], _log(wild, seen)))
+        found.append(_Candidate("other", says, PRIORS["other"], log_of(wild, seen)))
         logs = np.array([np.log(one.prior) + one.likelihood for one in found])
         weights = np.exp(logs - logs.max())
         weights /= weights.sum()
@@ -325,7 +317,7 @@ class Judge:
         weigh = np.linalg.inv(honest.cover)
         for id, (says, lanes) in self.slips.items():
             try:
-                sample = _sample(self.sizes(lanes, measures), sds)
+                sample = sample_of(self.sizes(lanes, measures), sds)
             except (KeyError, Refused):
                 continue
             if sample is not None:
@@ -414,35 +406,6 @@ def in_lane(mark: Mark, lane: int) -> list[Array]:
     return [np.array([p + mark.lo * u, p + mark.hi * u])]
 
 
-def _sample(sizes: Array, sds: Array) -> Sample | None:
-    """Mean and covariance of what hands measure, the measuring's own error added (deviations, or a covariance); None
-    where most hands do not finish."""
-    good = np.isfinite(sizes).all(axis=1)
-    if good.sum() < 0.5 * len(sizes):
-        return None
-    kept = sizes[good]
-    cover = np.atleast_2d(np.cov(kept, rowvar=False)) if len(kept) > 1 else np.zeros((sizes.shape[1],) * 2)
-    return Sample(kept.mean(axis=0), cover + (np.diag(sds**2) if sds.ndim == 1 else sds))
-
-
-def _log(sample: Sample, seen: Array) -> float:
-    """The log-likelihood of a multivariate normal distribution at ``seen``."""
-    off = seen - sample.mean
-    _, size = np.linalg.slogdet(sample.cover)
-    return float(-0.5 * (off @ np.linalg.solve(sample.cover, off) + size + len(off) * np.log(2 * np.pi)))
-
-
-def _log_of_any_hand(honest: Sample, sds: Array, seen: Array) -> float:
-    """The log-likelihood under honest hands, some of which are less steady than others (a scale mixture)."""
-    reading = np.diag(sds**2) if sds.ndim == 1 else sds
-    logs = [
-        math.log(share) + _log(Sample(honest.mean, reading + times**2 * (honest.cover - reading)), seen)
-        for times, share in UNSTEADY
-    ]
-    top = max(logs)
-    return top + math.log(sum(math.exp(one - top) for one in logs))
-
-
 def _out_of_scale(honest: Sample, lengths: Array, seen: Array) -> _Candidate:
     """A print on which all lengths are off in one ratio, estimated by generalized least squares."""
     stretch = np.where(lengths, honest.mean, 0.0)
@@ -450,4 +413,4 @@ def _out_of_scale(honest: Sample, lengths: Array, seen: Array) -> _Candidate:
     weigh = np.linalg.inv(honest.cover)
     ratio = float(stretch @ weigh @ (seen - honest.mean)) / float(stretch @ weigh @ stretch)
     says = f"the print is out of scale: all lengths are {bare(round(100 * (1 + ratio), 1))} % of what they should be"
-    return _Candidate("scale", says, PRIORS["scale"], _log(wide, seen), off=ratio)
+    return _Candidate("scale", says, PRIORS["scale"], log_of(wide, seen), off=ratio)

@@ -18,8 +18,17 @@ MOVED = 0.05
 """mm on the paper from which a point has to be drawn again."""
 SHARE = 0.05
 """The share of steady hands as far out over which a measure is within a steady hand."""
+MOST_ASTRAY = 3
+"""Pieces of an outline that are told."""
 WORTH = 0.01
 """Weight under which an explanation is not told a person."""
+
+
+class Astray(NamedTuple):
+    """A piece of the outline that is not where it should be: in words, and where, (n, 2) in mm of the paper."""
+
+    says: str
+    at: Array
 
 
 class Checked(NamedTuple):
@@ -33,19 +42,27 @@ class Checked(NamedTuple):
     good: tuple[str, ...]
     unmeasured: tuple[str, ...] = ()
     missing: tuple[str, ...] = ()
+    outline: tuple[Astray, ...] = ()
 
     @property
     def kind(self) -> str:
-        """The verdict in a word: an honest drawing of which a point of the result is missing is only ``partly``
-        judged."""
+        """The verdict in a word: honest points of which one of the result is missing are only ``partly`` judged, and
+        an ``outline`` that leaves them is no honest drawing."""
+        if self.verdict.verdict == "honest" and self.outline:
+            return "outline"
         return "partly" if self.verdict.verdict == "honest" and self.missing else self.verdict.verdict
 
 
 def check(
-    judge: Judge, taken: list[Taken], instrument: str = "rule", cover: Array | None = None, lost: Collection[str] = ()
+    judge: Judge,
+    taken: list[Taken],
+    instrument: str = "rule",
+    cover: Array | None = None,
+    lost: Collection[str] = (),
+    outline: Sequence[Astray] = (),
 ) -> Checked:
     """Judge what was measured, ``cover`` being the covariance of the measuring and ``lost`` the points that were looked
-    for in vain; raises :class:`Refused` where nothing was."""
+    for in vain, ``outline`` what of it is astray; raises :class:`Refused` where nothing was."""
     verdict = judge.judge(taken, cover)
     further = next_measure(judge, taken, verdict, instrument)
     result, seen = judge.results, touched(judge.run, [one.measure for one in taken])
@@ -53,7 +70,7 @@ def check(
     again = _moved(judge, verdict)
     good = tuple(name for name in judge.run.spots if name in seen and name not in again)
     missing = tuple(name for name in result if name in lost)
-    return Checked(verdict, further, again, good, unmeasured, missing)
+    return Checked(verdict, further, again, good, unmeasured, missing, tuple(outline))
 
 
 def _moved(judge: Judge, verdict: Verdict) -> tuple[str, ...]:
@@ -72,6 +89,8 @@ def _moved(judge: Judge, verdict: Verdict) -> tuple[str, ...]:
 def headline(checked: Checked) -> str:
     """The verdict in a few words."""
     verdict = checked.verdict
+    if checked.kind == "outline":
+        return "The points are honest, the outline is not"
     if checked.kind == "partly":
         return f"Not judged at {_few(checked.missing)}"
     if verdict.verdict == "honest":
@@ -112,6 +131,12 @@ def _few(names: Sequence[str], most: int = 6) -> str:
 
 def sentence(checked: Checked) -> str:
     """What it comes to, in a sentence or two: what, at which step, by about how much, how sure, and what to do."""
+    told = f" {_capital('; '.join(one.says for one in checked.outline[:MOST_ASTRAY]))}." if checked.outline else ""
+    return f"{_points_say(checked)}{told}"
+
+
+def _points_say(checked: Checked) -> str:
+    """What it comes to by the measures alone."""
     verdict = checked.verdict
     best = verdict.best
     if verdict.verdict == "honest":
@@ -232,6 +257,7 @@ def record(checked: Checked) -> dict[str, Any]:
         "unmeasured": list(checked.unmeasured),
         "missing": list(checked.missing),
         "unseen": list(verdict.unseen),
+        "outline": [PLAIN.say(one.says) for one in checked.outline],
     }
 
 

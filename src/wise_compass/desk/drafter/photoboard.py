@@ -42,6 +42,8 @@ class PhotoBoard(QWidget):
         self.times = 1.0
         self.picked = ""
         self.taking: list[Array] = []
+        self.astray: list[Array] = []
+        """Pieces of the outline that are not where they should be, in mm of the paper."""
         self._image = QImage()
         self._held = ""
         self._at = QPointF()
@@ -135,6 +137,9 @@ class PhotoBoard(QWidget):
                     if self.over:
                         painter.setPen(QPen(on_paper(COPPER), 1.6, Qt.PenStyle.DashLine))
                         painter.drawPolyline(self._polygon(self._drawn(placed)))
+        for places in self.astray if not self.over else ():
+            painter.setPen(QPen(on_paper(COPPER, 0.45), 7.0, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
+            painter.drawPolyline(self._polygon(places))
         painter.setPen(QPen(on_paper(COPPER), 1.6))
         for at in self.taking:
             place = self.to_widget(at)

@@ -222,6 +222,7 @@ class PhotoView(Dialog):
         style, reading = self._style, self.board.reading
         assert reading is not None
         self.checked = checked if isinstance(checked, Checked) else None
+        self.board.astray = [one.at for one in self.checked.outline] if self.checked is not None else []
         if isinstance(checked, Refused):
             self.title.setText("Not judged")
             self.says.setText(checked.words(style))
