@@ -84,7 +84,7 @@ def judged(reading: Reading, judge: Judge | None = None) -> Checked:
     """The check of what a photograph shows; raises :class:`Refused`."""
     judge = judge or Judge(reading.laid.run, reading.laid.scale)
     taken, cover = measures_of(reading, judge)
-    found = reading.finding
-    lost = {*found.missing, *found.crowded, *found.adrift}
+    # points too near to others are not looked for: there the outline itself is held against its ink
+    lost = set(reading.finding.missing)
     astray = [Astray(one.says, one.at) for one in strays_of(reading)]
     return check(judge, taken, "photograph", cover, lost - set(reading.points), astray)

@@ -32,6 +32,8 @@ TICK = 1.3
 """mm each way of the tick by which a place on a line is marked."""
 TOUCH = 0.02
 """mm on the paper within which a mark goes through a point."""
+LOW = 0.16
+"""The same of a line by which a point was found."""
 ALONGSIDE = 0.3
 """Sine of the angle under which two lines through a point are taken for one."""
 KINK = 0.97
@@ -280,7 +282,9 @@ def lines_at(
     kept: list[PencilLine] = []
     # a stroke that stands on a line that is drawn anyway tells nothing that the line does not
     for each in sorted(found, key=lambda one: (one.mark < 0, -one.weight)):
-        if all(abs(float(each.way[0] * one.way[1] - each.way[1] * one.way[0])) > ALONGSIDE for one in kept):
+        # of two lines that cross flatly, the outline lies between: both are needed, though it runs alongside either
+        least = LOW if each.weight == 1.0 and each.mark >= 0 else ALONGSIDE
+        if all(abs(float(each.way[0] * one.way[1] - each.way[1] * one.way[0])) > least for one in kept):
             kept.append(each)
     return kept
 

@@ -131,8 +131,8 @@ def _few(names: Sequence[str], most: int = 6) -> str:
 
 def sentence(checked: Checked) -> str:
     """What it comes to, in a sentence or two: what, at which step, by about how much, how sure, and what to do."""
-    told = f" {_capital('; '.join(one.says for one in checked.outline[:MOST_ASTRAY]))}." if checked.outline else ""
-    return f"{_points_say(checked)}{told}"
+    told = f"{_capital('; '.join(one.says for one in checked.outline[:MOST_ASTRAY]))}. " if checked.outline else ""
+    return f"{told}{_points_say(checked)}"
 
 
 def _points_say(checked: Checked) -> str:
@@ -181,7 +181,7 @@ def _honest(checked: Checked) -> str:
     verdict = checked.verdict
     least = min((one.among for one in verdict.measured), default=1.0)
     furthest = f"of the furthest measure {percent(least)} of steady hands are as far out."
-    whole = "All that was measured" if checked.unmeasured else "All of it"
+    whole = "All that was measured" if checked.unmeasured else "Every point" if checked.outline else "All of it"
     said = (
         f"{whole} is within a steady hand; {furthest}"
         if least > SHARE
