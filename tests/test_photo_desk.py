@@ -75,7 +75,7 @@ class Photo(DeskCase):
         self.assertFalse(board.grab().isNull())
 
     def test_the_demos_photographs_show_a_step_a_slip_and_a_steady_hand(self) -> None:
-        told = {"tower": "A step to blame: step 3", "gable": "A known slip", "arch": "An honest drawing"}
+        told = {"tower": "The print’s scale, or step 3", "gable": "A known slip", "arch": "An honest drawing"}
         for name, says in told.items():
             self.view.tries.setCurrentIndex(self.view.tries.findData(name))
             self.view.tries.activated.emit(self.view.tries.currentIndex())

@@ -10,6 +10,8 @@ from wise_compass.camera.raster import Pixels
 from wise_compass.drafting.refusals import Refused
 from wise_compass.outputs.files import note_read
 
+HEIF = (b"heic", b"heix", b"hevc", b"hevx", b"heim", b"heis", b"mif1", b"msf1", b"avif")
+"""The brands of files that telephones keep pictures in (ISO/IEC 23008-12)."""
 MOST_BYTES, MOST_PIXELS, LEAST_SIDE = 60_000_000, 64_000_000, 480
 
 
@@ -44,6 +46,12 @@ def picture_of(content: bytes, name: str = "The picture") -> Pixels:
 
     from PIL import Image, ImageOps
 
+    if content[4:8] == b"ftyp" and content[8:12] in HEIF:
+        raise Refused(
+            "photo",
+            f"{name} is a HEIC picture, as telephones keep them; save or send it as a JPEG, "
+            "or set the camera to the most compatible format.",
+        )
     if not content.startswith((b"\xff\xd8", b"\x89PNG\r\n")):
         raise Refused("photo", f"{name} is neither a JPEG nor a PNG picture. Take another file.")
     try:

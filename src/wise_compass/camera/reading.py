@@ -162,7 +162,8 @@ def _decoded(grey: Pixels, squared: Squared, area: tuple[float, float, float, fl
         black = cv2.adaptiveThreshold(
             calm, 255, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, int(2.0 * fine) * 2 + 1, 4
         )
-        for picture in (crop, sharp, black):
+        _, hard = cv2.threshold(calm, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)  # squared paper is not black
+        for picture in (crop, sharp, black, hard):
             edged = cv2.copyMakeBorder(picture, 12, 12, 12, 12, cv2.BORDER_CONSTANT, value=(255,))
             try:
                 words, *_ = reader.detectAndDecode(edged)

@@ -10,20 +10,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from itertools import product
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from wise_compass.camera.frames import SQUARE, FrameSegment, KnownFrame, known_frames, reframed
+from wise_compass.camera.outlines import tries
 from wise_compass.camera.raster import Pixels
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.paper import SIZES, Paper
 
-LOOK = 1500
-"""Pixels of the longer side at which the frame is looked for."""
 PLACES = 70
 """Places along a side of the frame that are fitted."""
 WINDOWS = (26.0, 10.0, 7.0)
@@ -71,19 +70,33 @@ def _project(numbers: Array, points: Array, size: tuple[int, int]) -> Array:
 def square_up(grey: Pixels, paper: Paper | None = None, sides: tuple[float, float] | None = None) -> Squared:
     """Square a photograph up; ``paper`` where it is known, ``sides`` (across and up, mm) for a frame drawn by hand.
 
-    Raises :class:`Refused` where no whole frame is found, for too few pixels, blur, and paper that is curled or
-    creased.
+    Where the largest outline is not the frame (squared paper, a ruler that lies over it, a lens that bends it), others
+    are tried in turn. Raises :class:`Refused` where no whole frame is found, for too few pixels, blur, and paper that
+    is curled or creased.
     """
-    quads = _quads(grey)
-    if not quads:
-        raise Refused("photo", NO_FRAME)
+    first: Refused | None = None
+    for quads, bent in tries(grey):
+        try:
+            return _squared(grey, quads, bent, paper, sides)
+        except Refused as refusal:
+            if first is None or (first.says == NO_FRAME and not bent):
+                first = refusal
+    raise first or Refused("photo", NO_FRAME)
+
+
+def _squared(
+    grey: Pixels, quads: Sequence[Array], bent: float, paper: Paper | None, sides: tuple[float, float] | None
+) -> Squared:
+    """The fit of the likeliest of some outlines, of a lens that bends them so much; raises :class:`Refused`."""
     size = (grey.shape[1], grey.shape[0])
     best: tuple[float, KnownFrame, Array] | None = None
     for quad in quads[:3]:
         # a frame of any shape is a square seen askew, so that one fit serves for every paper and turn
         unit = SQUARE._replace(edge=sides in SIZES.values())
+        start = _start(unit, quad)
+        start[8] = bent
         try:
-            square, _ = _fitted(grey, _start(unit, quad), unit, WINDOWS[0], size)
+            square, _ = _fitted(grey, start, unit, WINDOWS[0], size)
         except Refused:
             continue
         for known, turn in product(known_frames(paper, sides), range(4)):
@@ -99,62 +112,6 @@ def square_up(grey: Pixels, paper: Paper | None = None, sides: tuple[float, floa
     if not np.isfinite(numbers).all() or rms > 1.0:
         raise Refused("photo", NO_FRAME)
     return _judged(grey, numbers, known, rms, size)
-
-
-def _quads(grey: Pixels) -> list[Array]:
-    """Closed outlines of four straight sides, the largest first: corners in pixels, from the upper left clockwise."""
-    factor = min(LOOK / max(grey.shape), 1.0)
-    small = cv2.resize(grey, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA) if factor < 1 else grey
-    found: list[tuple[float, Array]] = []
-    for block, less in ((31, 9), (61, 12), (21, 5)):
-        dark = cv2.adaptiveThreshold(small, 255, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY_INV, block, less)
-        dark = cv2.morphologyEx(dark, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8))
-        contours, tree = cv2.findContours(dark, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
-        holes: dict[int, list[NDArray[Any]]] = {}
-        for k, contour in enumerate(contours):
-            if tree[0][k][3] >= 0 and len(contour) > 30:
-                holes.setdefault(int(tree[0][k][3]), []).append(contour)
-        # the title strip parts the inside of the frame: all that one network of lines encloses counts together
-        for mine in holes.values():
-            area = sum(cv2.contourArea(contour) for contour in mine)
-            if area > 0.08 * small.size:
-                quad = _four_sides(np.concatenate(mine))
-                if quad is not None and _inside(quad, small.shape) and abs(_area(quad)) < 1.35 * area:
-                    found.append((area, quad / factor))
-        if found:
-            break
-    found.sort(key=lambda one: -one[0])
-    return [quad for _, quad in found]
-
-
-def _area(quad: Array) -> float:
-    x, y = quad.T
-    return 0.5 * float(x @ np.roll(y, -1) - y @ np.roll(x, -1))
-
-
-def _four_sides(contour: NDArray[Any]) -> Array | None:
-    """The corners in which the four longest sides of an outline's hull meet; None where they make no quadrilateral."""
-    hull = cv2.convexHull(contour)
-    corners = cv2.approxPolyDP(hull, 0.004 * cv2.arcLength(hull, True), True)[:, 0].astype(float)
-    if len(corners) < 4:
-        return None
-    sides = np.roll(corners, -1, axis=0) - corners
-    longest = sorted(np.argsort(-np.hypot(*sides.T))[:4].tolist())
-    meets = []
-    for one, other in zip(longest, [*longest[1:], longest[0]]):
-        turn = float(sides[one][0] * sides[other][1] - sides[one][1] * sides[other][0])
-        if abs(turn) < 0.3 * float(np.hypot(*sides[one]) * np.hypot(*sides[other])):
-            return None
-        off = corners[other] - corners[one]
-        meets.append(corners[one] + sides[one] * float(off[0] * sides[other][1] - off[1] * sides[other][0]) / turn)
-    quad = np.array(meets)
-    if _area(quad) < 0:
-        quad = quad[::-1]
-    return np.roll(quad, -int(np.argmin(quad.sum(axis=1))), axis=0)
-
-
-def _inside(quad: Array, shape: tuple[int, ...]) -> bool:
-    return bool((quad > 2).all() and (quad < np.array([shape[1], shape[0]]) - 3).all())
 
 
 def _start(known: KnownFrame, quad: Array) -> Array:

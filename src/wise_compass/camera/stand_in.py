@@ -17,8 +17,8 @@ from wise_compass.geometry.vectors import Array
 
 class Shot(NamedTuple):
     """How a photograph is taken: millions of pixels, degrees of tilt both ways and of turn, a seed for what is left to
-    chance, blur in pixels, curl in mm that the paper's ends stand up, and how much of the picture the sheet fills; more
-    than 1 cuts it off."""
+    chance, blur in pixels, curl in mm that the paper's ends stand up, how much of the picture the sheet fills
+    (more than 1 cuts it off), noise, and how much more than usual the lens bends."""
 
     megapixels: float = 12.0
     tilt: tuple[float, float] = (8.0, -6.0)
@@ -28,6 +28,7 @@ class Shot(NamedTuple):
     curl: float = 0.0
     fill: float = 0.88
     noise: float = 4.0
+    bend: float = 0.0
 
 
 class Photograph(NamedTuple):
@@ -48,7 +49,7 @@ def photographed(penned: Penned, shot: Shot) -> Photograph:
     across, up = surface.pixels.shape[1] / FINE, surface.height
     focal = 0.85 * width * random.uniform(0.97, 1.03)
     matrix, eye = _pose(shot, across, up, focal, width, height)
-    lens = (float(random.uniform(-0.06, 0.02)), float(random.uniform(-0.01, 0.01)))
+    lens = (shot.bend + float(random.uniform(-0.06, 0.02)), float(random.uniform(-0.01, 0.01)))
     seen = _seen(surface.pixels, matrix, eye, shot, lens, (width, height), (across, up), focal)
     picture = _lit(seen, random, shot)
     return Photograph(picture, matrix, lens, (width, height))
