@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from hypothesis import strategies as st
@@ -9,6 +10,7 @@ from hypothesis import strategies as st
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice, Count, Given, Measure
 from wise_compass.drafting.places import Blocks, Circle, Lengths, Rows
+from wise_compass.figures.plane.scales import UNITS
 
 TYPICAL = {"length": (1.0, 400.0), "angle": (0.0, 180.0), "number": (0.1, 12.0)}
 
@@ -73,6 +75,19 @@ def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
                 "turns": max(round(values["turns"] / part), 1) * part,
                 "ratio": 0.8 + values["ratio"] % 0.5,
             }
+        if "over" in values and "reading" in values:  # a scale that can be drawn, and a mark of it
+            values["over"] = UNITS[values["unit"]] / (4 + abs(values["over"]) % 20)
+            fine = max(values.get("levels", 1), 1) * values["parts"] * values.get("steps", 1)
+            values["reading"] = round(abs(values["reading"]) % max(values["range"], 1) * fine) / max(fine, 1)
+        if "left_leg" in values and "shares" in values:  # legs that reach from one level side to the other
+            wide = abs(values["ab"] - values["cd"]) or 10.0
+            lean = 0.55 + values["left_leg"] % 1.5
+            values = {**values, "left_leg": lean * wide, "right_leg": (lean - 0.5 + values["right_leg"] % 0.9) * wide}
+        if "corners" in values and "P" in values:  # a convex plot, and a point about its middle
+            count = len(values["corners"])
+            turns = [math.radians((k + 0.4 + 0.002 * y) * 360 / count) for k, (_, y) in enumerate(values["corners"])]
+            values["corners"] = tuple((80 * math.cos(turn), 60 * math.sin(turn)) for turn in turns)
+            values["P"] = tuple(0.15 * x for x in values["P"])
         if "core_diameter" in values:
             values = {**values, "core_diameter": values["outer_diameter"] * (0.2 + 0.8 * (values["core_diameter"] % 1))}
         parts = values.get("divisions") or values.get("sides") or values.get("centres") or 12

@@ -22,13 +22,17 @@ F = TypeVar("F", bound="Figure")
 KEY = re.compile(r"[A-Za-z]+\*?[a-z]?(\.(\w+|\*))?")
 FAMILIES = {
     "lines": "Lines and angles",
+    "scales": "Scales",
+    "proportion": "Proportion and area",
     "triangles": "Triangles",
     "polygons": "Polygons",
     "tangency": "Tangency",
+    "profiles": "Profiles of arcs and lines",
     "conics": "Conics",
     "rolling": "Rolling curves",
     "spirals": "Spirals",
     "helices": "Helices",
+    "paths": "Paths of points, cams and gears",
     "space": "Points, lines and planes in space",
     "solids": "Solids, cut and developed",
     "transitions": "Transitions, elbows and gores",

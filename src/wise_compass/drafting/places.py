@@ -12,11 +12,15 @@ from wise_compass.drafting.givens import (
     Given,
     HasGivens,
     Length,
+    Real,
     length_number,
     within,
 )
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN, Style, least_mm, mm, most_mm, trim
+
+FEWEST_PART, MOST_PARTS = 0.01, 1000.0
+"""What a term of a ratio may be, at least and at most."""
 
 
 def read_lengths(given: Given[Any], typed: object, style: Style, columns: Sequence[str]) -> tuple[float, ...]:
@@ -188,6 +192,35 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
 
     def bounds_text(self) -> Any:
         return {"columns": list(self.columns), "fewest": self.fewest, "most": self.most}
+
+
+class Numbers(Rows):
+    """A list of plain numbers above 0, such as the terms of a ratio: typed ``2, 3, 4``."""
+
+    unit = ""
+
+    def __init__(self, default: Sequence[float], says: str, fewest: int, most: int) -> None:
+        super().__init__([(x,) for x in default], says, ("number",), fewest, most)
+
+    def _lengths(self, k: int, parts: Sequence[Any], style: Style) -> tuple[float, ...]:
+        reader = Real(1.0, self.says)
+        reader.name = self.name
+        try:
+            return tuple(reader.read(part, style) for part in parts)
+        except Refused as refusal:
+            raise Refused(self.name, f"Row {k} of {self.name}: {refusal.template}") from None
+
+    def check(self, figure: HasGivens) -> None:
+        for k, (number,) in enumerate(self._counted(figure), 1):
+            if not FEWEST_PART <= number <= MOST_PARTS:
+                raise Refused(
+                    self.name,
+                    f"Row {k} of {self.name} is {trim(number)}; it must be from {trim(FEWEST_PART)} to "
+                    f"{trim(MOST_PARTS)}. Change that row.",
+                )
+
+    def text(self, value: Any, style: Style = PLAIN) -> str:
+        return ", ".join(trim(row[0], 6) for row in value)
 
 
 class Blocks(Rows):

@@ -20,7 +20,7 @@ from wise_compass.drafting.figure import FAMILIES, Figure, make, method_named
 from wise_compass.drafting.givens import Angle, Choice, Count, Given, Measure, Real
 from wise_compass.drafting.kit import Drafter
 from wise_compass.drafting.lacks import lacks
-from wise_compass.drafting.places import Blocks, Lengths, Rows
+from wise_compass.drafting.places import Blocks, Lengths, Numbers, Rows
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
@@ -208,6 +208,11 @@ def _drawn(given: Given[Any], random: np.random.Generator, spread: float, fine: 
         return [[row[0], *(round(x * round(by, 2), 2) for x in row[1:])] for row in usual]
     if isinstance(given, Lengths):
         return [_jittered(x, random, spread) for x in usual]
+    if isinstance(given, Numbers):
+        return [
+            [max(1, round(row[0]) + int(random.integers(-1, 2)))] if spread > 0.1 * SPREAD else list(row)
+            for row in usual
+        ]
     if isinstance(given, Rows):
         return [[_jittered(x, random, spread) for x in row] for row in usual]
     return given.stored(usual)

@@ -41,7 +41,8 @@ from wise_compass.words.schools import LIGHT, NUMBERS, PLAIN_POLYGONS, POLYGONS,
 
 Phrase = tuple[str, ...]
 ANY, COUNTED = ("*",), ("#",)
-PLACES = ("points2", "points3", "pointsAB", "hpvp", "chain", "circles3", "blocks", "point_line")
+PLACES: tuple[str, ...] = ("points2", "points3", "pointsAB", "hpvp", "chain", "circles3", "blocks", "point_line")
+PLACES += ("polygon", "polepolygon", "plot", "ratio", "scale")
 
 
 class Slot(NamedTuple):

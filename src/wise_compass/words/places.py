@@ -8,6 +8,7 @@ from typing import NamedTuple
 
 from wise_compass.words.filled import Filled
 from wise_compass.words.quantities import Quantity, Word
+from wise_compass.words.shaped import corners, ratio, scale
 from wise_compass.words.statement import Statement
 
 BLOCKS = "box|wedge|ramp|cylinder(?:-front|-right)?|cone|hole(?:-front|-right)?"
@@ -206,4 +207,9 @@ _WAYS: dict[str, Callable[[Statement, Filled, list[str]], None]] = {
     "circles3": _circles,
     "chain": _chain,
     "blocks": _blocks,
+    "polygon": corners,
+    "polepolygon": corners,
+    "plot": corners,
+    "ratio": ratio,
+    "scale": scale,
 }

@@ -57,6 +57,11 @@ _SCALE = re.compile(
     r"\bscale(?:\s+of)?[\s:=]*(?:is\s+)?(\d+\s*:\s*\d+)|(?:\bat\s+)(?:a\s+scale\s+of\s+)?(1\s*:\s*\d+)"
     r"|(?<![\d:])(?<!ratio\s)(?<!ratio of\s)(1\s*:\s*(?:5|10|20|25|50|100|200|500))\b"
 )
+_SCALE_DRAWN = re.compile(
+    r"\b(?:plain|diagonal|comparative|vernier|time|direct|retrograde)\b[\w\s]{0,24}\b(?:scale|vernier|division)"
+    r"|\bscale\b[^.;]{0,16}\b(?:to\s+(?:read|show|measure|indicate))\b|\bvernier\b"
+)
+"""A scale that is itself to be drawn."""
 _SIZED = re.compile(r"\s*=?\s*\d")
 
 
@@ -103,7 +108,7 @@ class Statement:
             self.paper = found[1] or found[2]
             low = low[: found.start()] + blank(found) + low[found.end() :]
         low = "".join(sign.lower() if len(sign.lower()) == 1 else sign for sign in low)
-        if found := _SCALE.search(low):
+        if (found := _SCALE.search(low)) and not _SCALE_DRAWN.search(low):
             self.scale = re.sub(r"\s", "", found[1] or found[2] or found[3])
             low = low[: found.start()] + blank(found) + low[found.end() :]
         for noise in NOISE:
