@@ -42,7 +42,7 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"range": 1, "parts": 10, "steps": 9, "reading": 0.8},
     ],
     "chord-scale": [{"angle": a} for a in (5, 10, 60, 90, 100, 120, 175, 179.9)] + [{"step": "1", "angle": 12.5}],
-    "fourth-proportional": [{"second": 48}, {"third": 64}, {"first": 1, "second": 200, "third": 300}],
+    "fourth-proportional": [{"second": 48}, {"third": 64}, {"first": 10, "second": 200, "third": 300}],
     "divide-in-ratio": [
         {"ratios": [1, 1]},
         {"ratios": [1, 2]},
@@ -140,6 +140,25 @@ CASES: dict[str, list[dict[str, Any]]] = {
     "reverse-curve": [
         {"length": 100, "offset": 100, "first_radius": 50},
         {"length": 104, "offset": 42, "first_radius": 0.1},
+    ],
+    "arch": [
+        {"rise": 60},
+        {"rise": 90, "stones": 3},
+        {"kind": "pointed", "rise": 120 * 0.75**0.5},
+        {"kind": "pointed", "rise": 61, "stones": 12},
+        {"kind": "three-centred", "rule": "radius"},
+        {"kind": "five-centred", "stones": 60},
+        {"kind": "four-centred", "rise": 52},
+        {"kind": "ogee", "rise": 80, "stones": 10, "thickness": 4},
+        {"kind": "rampant"},
+        {"kind": "rampant", "step": -30, "stones": 9},
+    ],
+    "moulding": [
+        *({"kind": kind} for kind in ("ovolo", "cavetto", "cyma-reversa", "scotia")),
+        {"kind": "ovolo", "height": 40, "projection": 40, "arc_angle": 90},
+        {"arc_angle": 180},
+        {"projection": 0},
+        {"kind": "scotia", "projection": 0},
     ],
     "tangent-chain": [
         {"corners": ((0, 0), (40, 0), (40, 40), (0, 40)), "radii": ((20,), (20,))},

@@ -63,6 +63,8 @@ INDEX = (
     Entered("tangents-from-point", "tangency", "Tangents from a point", ("plane.tangents",)),
     Entered("common-tangents", "tangency", "Common tangents of two circles", ("plane.tangents",)),
     Entered("reverse-curve", "tangency", "Reverse curve", ("plane.tangents",)),
+    Entered("arch", "profiles", "Arch", ("plane.arches", "plane.arch_methods")),
+    Entered("moulding", "profiles", "Moulding", ("plane.mouldings",)),
     Entered("ellipse", "conics", "Ellipse", ("curves.conics", "curves.ellipse_methods")),
     Entered("ellipse-tangent", "conics", "Tangent and normal of an ellipse", ("curves.ellipse_tangents",)),
     Entered("ellipse-conjugate", "conics", "Ellipse on conjugate diameters", ("curves.ellipses_on_diameters",)),

@@ -16,7 +16,7 @@ from wise_compass.figures.catalogue import figure_named
 from wise_compass.words.lexicon import lexicon
 from wise_compass.words.schools import NUMBERS
 
-_CONDITION = re.compile(r"\[(\w+)(!?=)([\w.]+):([^\[\]]*)\]")
+_CONDITION = re.compile(r"\[(\w+)(!?=)([\w.-]+):([^\[\]]*)\]")
 _SLOT = re.compile(r"\{(\w+)(?::(\w+))?\}")
 TOUCHED = "It is touched by"
 """How the sentence begins that tells what touches a curve."""

@@ -54,7 +54,7 @@ class PolygonToSquare(Cornered, id="polygon-to-square", family="proportion", tit
                 raise Refused(
                     "corners",
                     f"{next_letter} lies in line with AB, so that no parallel through {letter} meets it. "
-                    "Begin with another corner.",
+                    "Begin with another of the corners.",
                 )
             off = go - a
             place = float(off @ u) - float(left_of(u) @ off) * float(u @ along) / float(left_of(u) @ along)
@@ -62,7 +62,8 @@ class PolygonToSquare(Cornered, id="polygon-to-square", family="proportion", tit
             if abs(place) > FAR * girth:
                 raise Refused(
                     "corners",
-                    f"The parallel through {letter} meets AB {mm(abs(place))} away from A. Begin with another corner.",
+                    f"The parallel through {letter} meets AB {mm(abs(place))} away from "
+                    "A. Begin with another of the corners.",
                 )
             made.append((k, place))
             end = a + place * u
@@ -94,7 +95,7 @@ class PolygonToSquare(Cornered, id="polygon-to-square", family="proportion", tit
             raise Refused(
                 "corners",
                 f"{last} does not lie on the polygon’s side of AB, so that no triangle is left. "
-                "Begin with another corner.",
+                "Begin with another of the corners.",
             )
 
     def values(self, method: str) -> Iterable[Value]:

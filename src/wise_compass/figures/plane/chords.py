@@ -11,6 +11,7 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Choice, Length
 from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, trim
 from wise_compass.geometry.vectors import Number, angle_between, distance, sind
@@ -27,7 +28,7 @@ class ChordScale(Figure, id="chord-scale", family="scales", title="Scale of chor
     summary = "Chords of a quarter circle on a line: with it a compass sets any angle, and measures one."
     value_names = ("marks", "chord", "true_chord", "angle_set", "angle_miss")
 
-    radius = Length(80, "the radius", most=400)
+    radius = Length(80, "the radius", most=2000)
     step = Choice("10", "the degrees from mark to mark", ("1", "2", "5", "10"))
     angle = Angle(47, "the angle")
 
@@ -153,7 +154,8 @@ def chord_arcs(g: ChordScale, d: Draft) -> None:
             "from-zero-of-base", right=False, slip=True, says="The chords are laid off from the wrong end of the base."
         )
         marks: dict[int, Spot] = {}
-        with d.as_one("Compass", f"Centre A, swing each chord down to the base: {count} marks."):
+        chords = [Setting(g.chord_of(k), "mm") for k in g.marked]
+        with d.as_one("Compass", f"Centre A, swing each chord down to the base: {count} marks.", *chords):
             for k, part in zip(g.marked, parts):
                 chord = d.opening(start, part)
                 swung = d.compass(corner if wrong else start, chord, whole=False)

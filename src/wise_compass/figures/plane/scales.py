@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -55,7 +56,7 @@ class ScaleBar(Figure, id="scale-bar", family="scales", title="Scale"):
     keys = ("A", "B", "U*", "L", "R")
     brief = (
         "A scale of 1:{over} to read {unit} up to {range}, the first in {parts} parts and these in {levels} levels, "
-        "set at {reading}; beside it {second_unit} up to {second_range} at a speed of {speed}. Found with {method}."
+        "set at {reading}; second scale {second_unit}. Found with {method}."
     )
     summary = "A plain or diagonal scale, alone or beside one of other units or of time, with a reading set on it."
     value_names = ("unit_length", "part_length", "level_length", "scale_length", "read_length")
@@ -69,6 +70,15 @@ class ScaleBar(Figure, id="scale-bar", family="scales", title="Scale"):
     second_unit = Choice("none", "the unit of a second scale", ("none", *UNITS, *TIMES))
     second_range = Count(40, "how many of them", 2, 100)
     speed = Real(45, "the speed, in units an hour", least=1e-6, most=1e6)
+
+    @classmethod
+    def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
+        """A second scale is told with how far it reads, and one of time with its speed."""
+        second = givens.get("second_unit", "none")
+        if second == "none":
+            return cls.brief
+        more = "{second_unit} up to {second_range}" + (" at a speed of {speed}" if second in TIMES else "")
+        return cls.brief.replace("{second_unit}", more)
 
     @property
     def unit_length(self) -> float:
@@ -243,15 +253,17 @@ def scale_parallels(g: ScaleBar, d: Draft) -> None:
         says="The parts are counted from the left end instead of from 0.",
     )
     right = marks[1 + units + at_end]
+    drawn = None
     if g.levels:
-        left, right = _diagonals(g, d, ticks, marks, right, parts, levels)
+        drawn = _diagonals(g, d, ticks, marks, right, parts, levels)
+        read = drawn.read
     else:
         left = ticks[g.parts - parts if from_left else parts]
         with d.phase("The reading"), d.as_one("Pencil", f"Ring {_words(g)}: L and R."):
-            left, right = d.also("L", left), d.also("R", right)
+            read = d.also("L", left), d.also("R", right)
     if g.second_length is not None:
         _second(g, d, zero)
-    _lined(g, d, marks, ticks, (left, right))
+    _lined(d, marks, drawn, levels, read)
 
 
 def _words(g: ScaleBar) -> str:
@@ -260,9 +272,17 @@ def _words(g: ScaleBar) -> str:
     return f"{units} to the right of 0 and {many(parts, 'part')} to its left{fine}"
 
 
+class _Levels(NamedTuple):
+    """The level lines of a diagonal scale from below, each by its ends, its diagonals, and the reading on them."""
+
+    rows: list[tuple[Spot, Spot]]
+    slants: list[tuple[Spot, Spot]]
+    read: tuple[Spot, Spot]
+
+
 def _diagonals(
     g: ScaleBar, d: Draft, ticks: list[Spot], marks: list[Spot], right: Spot, parts: int, levels: int
-) -> tuple[Spot, Spot]:
+) -> _Levels:
     """The level lines, the diagonals of the first unit, and the reading on them."""
     with d.phase("The levels"):
         edge = d.upright_from(ticks[-1], "At A set up an upright.", length=g.levels * RISE)
@@ -270,6 +290,7 @@ def _diagonals(
         with d.as_one("Set square", "Draw level through each, and uprights at the units."):
             rows = [d.level_from(step, length=g.range * g.unit_length) for step in steps[1:]]
             ups = {id(mark): d.upright_from(mark, length=g.levels * RISE) for mark in dict.fromkeys(marks[1:])}
+            ends = [d.meet(row, ups[id(marks[-1])]) for row in rows]
     with d.phase("The diagonals"):
         with d.as_one("Set square", "Carry the parts up to the topmost line."):
             tops = [d.meet(d.upright_from(tick, length=g.levels * RISE), rows[-1]) for tick in ticks]
@@ -277,9 +298,11 @@ def _diagonals(
             slants = [d.rule(low, high) for low, high in zip(ticks, tops[1:])]
     with d.phase("The reading"), d.as_one("Pencil", f"Ring {_words(g)}: L and R."):
         if levels == 0:
-            return d.also("L", ticks[parts]), d.also("R", right)
-        row = rows[levels - 1]
-        return d.meet(slants[parts], row, "L"), d.meet(ups[id(right)], row, "R")
+            read = d.also("L", ticks[parts]), d.also("R", right)
+        else:
+            row = rows[levels - 1]
+            read = d.meet(slants[parts], row, "L"), d.meet(ups[id(right)], row, "R")
+    return _Levels([(ticks[-1], marks[-1]), *zip(steps[1:], ends)], list(zip(ticks, tops[1:])), read)
 
 
 def _second(g: ScaleBar, d: Draft, zero: Spot) -> None:
@@ -296,13 +319,29 @@ def _second(g: ScaleBar, d: Draft, zero: Spot) -> None:
         ticked(d, low, row, -2.0)
 
 
-def _lined(g: ScaleBar, d: Draft, marks: list[Spot], ticks: list[Spot], read: tuple[Spot, Spot]) -> None:
+def _lined(d: Draft, marks: list[Spot], drawn: _Levels | None, levels: int, read: tuple[Spot, Spot]) -> None:
     with d.phase("Line in"):
-        line = d.line_in([marks[0], marks[-1]], says="Line in the scale.")
-        _ = line
-        base = d.rule(marks[0], marks[-1], "Lay the set square along it.")
-        ticked(d, base, list(dict.fromkeys(marks)), 3.0)
-        d.line_in(list(read), says="Draw the stroke of the reading thick from L to R.")
+        base = d.rule(marks[0], marks[-1], "Lay the set square along the scale.")
+        if drawn is None:
+            lined_about(d, marks[0], marks[-1], read)
+        else:
+            with d.as_one("Straightedge", "Line in the level lines and the diagonals."):
+                for k, row in enumerate(drawn.rows):
+                    if k != levels:
+                        d.line_in(row)
+                for slant in drawn.slants:
+                    d.line_in(slant)
+            lined_about(d, *drawn.rows[levels], read)
+        ticked(d, base, list(dict.fromkeys(marks)), -3.0 if drawn else 3.0)
+
+
+def lined_about(d: Draft, start: Spot, end: Spot, read: tuple[Spot, Spot]) -> None:
+    """A scale lined in on both sides of the stroke of its reading, which is drawn thick."""
+    left, right = read
+    with d.as_one("Straightedge", "Line in the scale; the stroke of the reading thick from L to R."):
+        for one, other in ((start, left), (left, right), (right, end)):
+            if float(distance(one.here, other.here)) > FINEST / 2:
+                d.line_in([one, other])
 
 
 def ticked(d: Draft, line: LineMark, spots: list[Spot], high: float) -> None:

@@ -15,7 +15,7 @@ from wise_compass.drafting.marks import Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, most_mm, trim
-from wise_compass.figures.plane.scales import BELOW, FINEST, LONGEST, UNITS, in_divisions, ticked
+from wise_compass.figures.plane.scales import BELOW, FINEST, LONGEST, UNITS, in_divisions, lined_about, ticked
 from wise_compass.geometry.vectors import Number, distance
 
 MOST_DIVISIONS = 400
@@ -203,9 +203,11 @@ def vernier_parallels(g: VernierScale, d: Draft) -> None:
             d.also("L", row[k])
         d.also("R", marks[main])
     with d.phase("Line in"):
-        d.line_in([zero, end], says="Line in the main scale.")
-        ticked(d, line, marks, 3.0)
-        d.line_in([start, far], says="Line in the vernier.")
-        ticked(d, d.rule(start, far, "Lay the set square along it."), row, 3.0 if g.lie == "slid" else -3.0)
         if g.lie == "fixed":
-            d.line_in([d.spots["L"], d.spots["R"]], says="Draw the stroke of the reading thick.")
+            lined_about(d, far, end, (d.spots["L"], d.spots["R"]))
+        else:
+            d.line_in([zero, end], says="Line in the main scale.")
+            d.line_in([start, far], says="Line in the vernier.")
+        ticked(d, line, marks, 3.0)
+        lay = line if g.lie == "fixed" else d.rule(start, far, "Lay the set square along the vernier.")
+        ticked(d, lay, row, 3.0 if g.lie == "slid" else -3.0)
