@@ -1,5 +1,5 @@
-"""How good the judgement is: simulated drawings, honest, with a slip and with one setting far off, measured as
-proposed.
+"""How good the judgement is: simulated drawings, honest, with a slip and with one setting far off by any size,
+measured as proposed.
 
 ``PYTHONPATH=src .venv/bin/python -m bench.judgement [share]``; a share of 0.1 draws a tenth of them.
 """
@@ -17,9 +17,14 @@ from wise_compass.drafting.instruments import ErringHands, errors_of
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, lanes_of, run
 from wise_compass.figures.catalogue import catalogue
+from wise_compass.study.blunders import SETTINGS
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import Taken
 from wise_compass.study.watch import what_to_measure
+
+SEEN = 49.0
+"""Squared deviations of the joint scatter from which measures see a blunder: seven at once, where an honest hand comes
+to four."""
 
 
 class Table:
@@ -71,43 +76,41 @@ class Table:
                     print(f"{self.made.figure.id} {self.made.method.id} {id}: {best}", file=sys.stderr)
 
     def blunders(self, count: int) -> None:
-        _, labels = self.judge.strays
-        move, _ = self.judge.influence(self.measures)
-        weigh = np.linalg.inv(self.judge.honest(self.measures, self.sds).cover)
-        seen = 100.0 * np.einsum("ij,jk,ik->i", move, weigh, move) >= 16.0
-        for _ in range(count):
+        labels = [one for one in self.judge.strays[1] if one.tolerance in SETTINGS]
+        honest = self.judge.honest(self.measures, self.sds)
+        weigh = np.linalg.inv(honest.cover)
+        for _ in range(count if labels else 0):
             k = int(self.draw.integers(len(labels)))
             step, number = labels[k].step, labels[k].number
-            times = float(self.draw.uniform(8, 20)) * (1 if self.draw.integers(2) else -1)
+            times = float(np.exp(self.draw.uniform(np.log(8), np.log(200)))) * (1 if self.draw.integers(2) else -1)
             made = lanes_of(self.made.figure, self.made.method.id, 1, int(self.draw.integers(1 << 30)), None, 1.0).made
             hand = ErringHands(2, {**errors_of(made), number: (0.0, times * made[number // 2].sd)})
             for taken in self.drawings(1, hand=hand):
-                if not seen[k]:
+                off = np.array([one.value for one in taken]) - honest.mean
+                if float(off @ weigh @ off) < SEEN:
                     self.tally["blunder unseen"] += 1
                     continue
                 verdict = self.judge.judge(taken)
-                if verdict.verdict == "step" and step in verdict.alike:
+                if step in verdict.alike:
                     self.tally["blunder right" if len(verdict.alike) == 1 else "blunder right, among alike"] += 1
                 else:
                     self.tally[f"blunder {verdict.verdict}{', another' if verdict.verdict == 'step' else ''}"] += 1
 
 
-def main(share: float = 1.0) -> dict[str, Any]:
-    """Judge simulated drawings over the whole catalogue."""
+def main(share: float = 1.0, every: int = 1) -> dict[str, Any]:
+    """Judge simulated drawings over the whole catalogue, or over ``every`` so manieth method of it."""
     draw = np.random.default_rng(20261125)
     tally: Counter[str] = Counter()
     seen = {}
-    for kind in catalogue().values():
-        for method in kind.methods.values():
-            if method.fits(kind()) is not None:
-                continue
-            table = Table(run(kind(), method.id), draw, tally)
-            if table.measures:
-                count = max(1, round(10 * share))
-                table.honest(count)
-                table.slips(max(1, round(3 * share)))
-                table.blunders(count)
-            seen[f"{kind.id} {method.id}"] = [len(table.watched), len(table.made.steps)]
+    served = [(kind, one) for kind in catalogue().values() for one in kind.methods.values() if one.fits(kind()) is None]
+    for kind, method in served[::every]:
+        table = Table(run(kind(), method.id), draw, tally)
+        if table.measures:
+            count = max(1, round(10 * share))
+            table.honest(count)
+            table.slips(max(1, round(3 * share)))
+            table.blunders(count)
+        seen[f"{kind.id} {method.id}"] = [len(table.watched), len(table.made.steps)]
     return {"tally": dict(sorted(tally.items())), "steps seen": seen}
 
 

@@ -160,6 +160,27 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"projection": 0},
         {"kind": "scotia", "projection": 0},
     ],
+    "sliding-rod": [
+        {"along": 45},
+        {"along": 0},
+        {"along": 90, "angle": 60},
+        {"along": 120},
+        {"angle": 1, "along": 20},
+        {"angle": 120, "off": 30, "divisions": 8},
+    ],
+    "slider-crank": [
+        {"offset": 0},
+        {"offset": 0, "off": 0, "along": 92},
+        {"along": 0, "off": 0},
+        {"offset": -20, "divisions": 72},
+        {"rod": 41, "offset": 12},
+    ],
+    "four-bar": [
+        {"mode": "crossed"},
+        {"ground": 24, "crank": 58, "coupler": 62, "rocker": 54},
+        {"along": 0, "off": 0},
+        {"along": 66, "off": 0, "divisions": 8},
+    ],
     "tangent-chain": [
         {"corners": ((0, 0), (40, 0), (40, 40), (0, 40)), "radii": ((20,), (20,))},
         {"corners": ((0, 0), (40, 0), (80, 0)), "radii": ((10,),)},

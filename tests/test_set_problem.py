@@ -14,6 +14,7 @@ from tests.test_flows import during_next_dialog
 from tests.test_statements import CUT_PRISM
 from wise_compass.desk.problem.field import DOUBTED, TOLD, UNUSED
 from wise_compass.desk.problem.setproblem import SetProblem
+from wise_compass.figures.index import INDEX
 
 
 class ByWords(DeskCase):
@@ -174,7 +175,7 @@ class ByWords(DeskCase):
 
     def test_a_family_narrows_the_grid(self) -> None:
         dialog = self.asked()
-        self.assertEqual(dialog.list.count(), 93)
+        self.assertEqual(dialog.list.count(), len(INDEX))
         dialog.families.setCurrentRow(1)
         self.assertLess(dialog.list.count(), 12)
         self.assertEqual({dialog.list.item(row).data(Qt.ItemDataRole.UserRole).family for row in range(5)}, {"lines"})

@@ -248,13 +248,13 @@ class Arch(Figure, id="arch", family="profiles", title="Arch"):
                 raise Refused(
                     "rise", f"One arc would have a radius of {mm(arc.radius)}: too flat to be swung. Change rise."
                 )
-            most = arc.radius - abs(float(arc.centre[0]))  # further out the backs of both sides do not meet
-            if not arc.round and self.thickness >= most * (1 - 1e-6):
+            deepest = arc.radius - abs(float(arc.centre[0]))  # further out the backs of both sides do not meet
+            if not arc.round and self.thickness >= deepest * (1 - 1e-6):
                 raise Refused(
                     "thickness",
                     f"The stones are {mm(self.thickness)} deep; with the hollow arcs "
                     "their backs meet over the crown only "
-                    f"under {most_mm(most)}. Lower thickness.",
+                    f"under {most_mm(deepest)}. Lower thickness.",
                 )
 
     def _refuse_small(self) -> None:
@@ -309,8 +309,8 @@ class Arch(Figure, id="arch", family="profiles", title="Arch"):
         told = tuple(f"T{k}" for k in range(1, len(arcs)))
         yield Value("touches", meets, "mm", "where arcs meet" if meets else "one arc alone", told)
         length = sum(arc.length for arc in arcs)
-        yield Value("length", length, "mm", "each radius times its sweep in radians, together")
-        yield Value("area", self.area, "mm²", "half the sum of x dy − y dx round it, closed along the springings")
+        yield Value("length", length, "mm", "… each radius times its sweep in radians, together")
+        yield Value("area", self.area, "mm²", "½ ∫ (x dy − y dx) round it, closed along the springings")
         stones = tuple(f"J{k}" for k in range(self.stones + 1))
         yield Value(
             "joints",
@@ -321,12 +321,15 @@ class Arch(Figure, id="arch", family="profiles", title="Arch"):
         )
         angles = [90.0 if self.at_sharp_crown(at) else arcs[n].outward(at) for n, _, at in self.joints]
         yield Value("joint_angles", angles, "°", "square to the curve, away from the opening", stones)
-        yield Value(
-            "outer_rise",
-            self.outer_rise,
-            "mm",
-            "where the back crosses the axis" if self.outer_rise is not None else "not told of this kind",
-        )
+        yield Value("outer_rise", self.outer_rise, "mm", self._outer_words())
+
+    def _outer_words(self) -> str:
+        if self.outer_rise is None:
+            return "not told of this kind"
+        if self.kind == "pointed":
+            arc = self.arcs[0]
+            return f"√(({bare(arc.radius)} + {bare(self.thickness)})² − {bare(abs(float(arc.centre[0])))}²)"
+        return f"{bare(self.rise)} + {bare(self.thickness)}"
 
     @property
     def outer_rise(self) -> float | None:

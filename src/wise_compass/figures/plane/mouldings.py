@@ -121,7 +121,7 @@ class Moulding(Figure, id="moulding", family="profiles", title="Moulding"):
         )
         around = float(np.deg2rad(turn))
         length = sum(arc.radius for arc in arcs) * around
-        yield Value("length", length, "mm", f"the radii together × {trim(turn)}° in radians")
+        yield Value("length", length, "mm", f"… the radii together × {trim(turn)}° in radians")
         if self.scotia:
             large, small = (arc.radius for arc in arcs)
             area = np.pi / 4 * (large**2 + small**2) + self.projection * small
@@ -129,7 +129,7 @@ class Moulding(Figure, id="moulding", family="profiles", title="Moulding"):
         else:
             pieces = [(1 if arc.round else -1) * arc.radius**2 / 2 * (around - float(sind(turn))) for arc in arcs]
             area = self.projection * self.height / 2 + sum(pieces)
-            words = f"{bare(self.projection)} × {bare(self.height)} / 2, round segments added, hollow ones taken off"
+            words = f"… {bare(self.projection)} × {bare(self.height)} / 2, round segments added, hollow ones off"
         yield Value("area", float(area), "mm²", words)
 
     def _ends(self, found: Found) -> list[Array]:

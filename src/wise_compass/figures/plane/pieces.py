@@ -14,7 +14,7 @@ from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.places import Numbers, Point, Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm, trim
+from wise_compass.drafting.wording import bare_area, mm, trim
 from wise_compass.figures.plane.cornered import Cornered
 from wise_compass.figures.plane.ratios import laid_in_ratio
 from wise_compass.figures.plane.tangent_circles import plot_all
@@ -95,7 +95,7 @@ class DivideArea(Cornered, id="divide-area", family="proportion", title="Divide 
         yield Value("area", self.area, "mm²", "half the sum of the corners’ cross products", tuple(self.letters))
         whole = sum(row[0] for row in self.shares)
         pieces = [self.area * row[0] / whole for row in self.shares]
-        yield Value("pieces", pieces, "mm²", f"{bare(self.area)} / {trim(whole)} times each share")
+        yield Value("pieces", pieces, "mm²", f"{bare_area(self.area)} / {trim(whole)} times each share")
         cuts = [[float(x) for x in at] for _, at in self.ends]
         yield Value("cuts", cuts, "mm", "where the area swept round from the start is the shares before", names)
         lengths = [float(distance(at, np.array(self.P))) for _, at in self.ends]
@@ -104,7 +104,8 @@ class DivideArea(Cornered, id="divide-area", family="proportion", title="Divide 
     def measure(self, found: Found) -> dict[str, Number]:
         cuts = found.group("Q")
         start = (found["A"] - self.places[0])[..., None, :]
-        return {"cuts": cuts - start, "cut_lengths": distance(cuts, found["P"][..., None, :])}
+        area = np.abs(shoelace(found.together(list(self.letters))))
+        return {"area": area, "cuts": cuts - start, "cut_lengths": distance(cuts, found["P"][..., None, :])}
 
     def truths(self, found: Found) -> Iterator[Truth]:
         yield from self.corner_truths(found)

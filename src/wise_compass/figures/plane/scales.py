@@ -148,7 +148,7 @@ class ScaleBar(Figure, id="scale-bar", family="scales", title="Scale"):
         units, parts, levels = self.read
         right = units * self.unit_length
         yield Value(
-            "unit_length", self.unit_length, "mm", f"{trim(UNITS[self.unit])} / {trim(self.over)}", ("U0", "U1")
+            "unit_length", self.unit_length, "mm", f"{bare(UNITS[self.unit])} / {trim(self.over)}", ("U0", "U1")
         )
         yield Value("part_length", self.part_length, "mm", f"{bare(self.unit_length)} / {self.parts}")
         level = self.part_length / self.levels if self.levels else None
@@ -176,7 +176,7 @@ class ScaleBar(Figure, id="scale-bar", family="scales", title="Scale"):
                 f"{bare(self.unit_length)}: the way gone in it"
             )
         else:
-            how = f"{trim(UNITS[self.second_unit])} / {trim(self.over)}"
+            how = f"{bare(UNITS[self.second_unit])} / {trim(self.over)}"
         yield Value("second_unit_length", second, "mm", how, ("W0", "W1"))
         yield Value("second_scale_length", self.second_range * second, "mm", f"{self.second_range} × {bare(second)}")
         yield Value("second_reading", (right - self.left) / second, "", f"{bare(right - self.left)} / {bare(second)}")

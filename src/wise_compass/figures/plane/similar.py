@@ -15,7 +15,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.places import Point, Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, most_mm, trim
+from wise_compass.drafting.wording import bare_area, most_mm, trim
 from wise_compass.figures.plane.cornered import Cornered
 from wise_compass.figures.plane.ratios import SLANT, angle_between_spots
 from wise_compass.figures.plane.tangent_circles import plot_all
@@ -73,7 +73,7 @@ class SimilarFigure(Cornered, id="similar-figure", family="proportion", title="S
         sides = distance(self.made, np.roll(self.made, -1, axis=0))
         yield Value("sides", sides.tolist(), "mm", f"each side times {trim(self.factor)}", names)
         area = self.area
-        yield Value("area", area * self.factor**2, "mm²", f"{bare(area)} × {trim(self.factor)}²", names)
+        yield Value("area", area * self.factor**2, "mm²", f"{bare_area(area)} × {trim(self.factor)}²", names)
 
     def measure(self, found: Found) -> dict[str, Number]:
         new = found.together([f"{name}1" for name in self.letters])

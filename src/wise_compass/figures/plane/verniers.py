@@ -98,13 +98,19 @@ class VernierScale(Figure, id="vernier-scale", family="scales", title="Vernier s
     def values(self, method: str) -> Iterable[Value]:
         k, main = self.read
         yield Value(
-            "main_division", self.division, "mm", f"{trim(UNITS[self.unit])} / {trim(self.over)} / {self.parts}"
+            "main_division", self.division, "mm", f"{bare(UNITS[self.unit])} / {trim(self.over)} / {self.parts}"
         )
         words = f"{bare(self.division)} × {self.span} / {self.steps}"
         yield Value("vernier_division", self.vernier, "mm", words, ("V0", "V1"))
         yield Value("vernier_length", self.steps * self.vernier, "mm", f"{self.span} × {bare(self.division)}")
-        yield Value("least_count", 1 / (self.parts * self.steps), "", f"1 / ({self.parts} × {self.steps}) of a unit")
-        yield Value("scale_length", self.range * self.parts * self.division, "mm", f"{self.range} units", ("O", "E"))
+        yield Value("least_count", 1 / (self.parts * self.steps), "", f"1 / ({self.parts} × {self.steps})")
+        yield Value(
+            "scale_length",
+            self.range * self.parts * self.division,
+            "mm",
+            f"{self.range} × {self.parts} × {bare(self.division)}",
+            ("O", "E"),
+        )
         yield Value("read_vernier", k, "", "the line of the vernier that shows it")
         yield Value(
             "read_main",

@@ -16,7 +16,7 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Value
-from wise_compass.drafting.wording import bare, trim
+from wise_compass.drafting.wording import bare, least_mm, mm, trim
 from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.figures.transitions.ducts import SHOWN, Duct
 from wise_compass.figures.transitions.triangulation import Triangulation
@@ -27,6 +27,8 @@ from wise_compass.geometry.vectors import Array, cosd, distance, left_of, length
 
 ALIKE = 1e-9
 """Two circles whose widths differ by less, as a part of them, are as wide."""
+FLATTEST = 4000.0
+"""How many times a duct's height its sides may be."""
 HEIGHT_SAYS = "each by its triangle of plan length and height"
 
 
@@ -176,6 +178,13 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
                 "seam",
                 f"The top is turned by {trim(self.turn)}°, so no side is flat, and a seam in the middle of one would "
                 "not be straight. Set turn to 0, or open it at an edge: seam from 1 to 4.",
+            )
+        largest = max(self.length, self.width, self.top_length, self.top_width)
+        if self.height < largest / FLATTEST:
+            raise Refused(
+                "height",
+                f"The height is {mm(self.height)} to a side of {mm(largest)}: all but flat, so that its folds are not to "
+                f"be told. Raise height to {least_mm(largest / FLATTEST)} or more.",
             )
 
     @cached_property

@@ -1,0 +1,1 @@
+"""Paths of points: linkages, hanging chains."""
