@@ -80,6 +80,8 @@ class Figure(ABC):
     keys: ClassVar[Sequence[str]] = ()
     """The keys of the points that every method finds, whatever the givens, and that values, truths, views, patterns and
     shop rely on; ``P*`` stands for a row of numbered ones."""
+    true_size: ClassVar[bool] = False
+    """Whether it is drawn at true size wherever it fits, as what is measured with has to be."""
     catalogue: ClassVar[dict[str, type[Figure]]] = {}
 
     def __init_subclass__(cls, id: str = "", family: str = "", title: str = "") -> None:

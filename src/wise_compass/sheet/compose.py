@@ -261,11 +261,14 @@ def _choose(faces: _Faces, wishes: Wishes) -> tuple[Paper, float, _Layout]:
     """The smallest paper, then the largest standard scale on it, that leave room for everything.
 
     With the paper free, true size or larger on a larger paper goes before a reduction on a smaller one, since
-    instruments are set at true size; only what not even A0 takes so is reduced, on the smallest paper for its scale.
+    instruments are set at true size; only what not even A0 takes so is reduced, on the smallest paper for its scale. A
+    scale to measure by is drawn no larger than true.
     """
     allowed = papers(wishes.paper, wishes.lie)
     wanted = scale_named(wishes.scale)
-    scales = SCALES if wanted is None else (wanted,)
+    scales: Sequence[float] = SCALES if wanted is None else (wanted,)
+    if wanted is None and any(piece.run.figure.true_size for piece in faces.pieces):
+        scales = tuple(one for one in SCALES if one <= 1)
     by_paper = [[p for p in allowed if p.size == size] for size in SIZES if any(p.size == size for p in allowed)]
     groups: list[tuple[list[Paper], Sequence[float]]]
     if len(by_paper) == 1 or wanted is not None:

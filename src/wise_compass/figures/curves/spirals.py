@@ -236,6 +236,10 @@ def divided_radius(g: ArchimedeanSpiral, d: Draft) -> None:
                 with d.as_one("Pencil", "P0 is the centre itself."):
                     points.append(d.also("P0", centre))
                 continue
+            if k % g.divisions == 0:
+                with d.as_one("Pencil", f"Mark {k} stands on its ray already: P{k}."):
+                    points.append(d.also(f"P{k}", mark))
+                continue
             says = f"Centre O to mark {k}; swing it to ray {k % g.divisions}."
             why = f"{k} of {spaces} spaces" if k else "the start"
             ray = rays[k % g.divisions]

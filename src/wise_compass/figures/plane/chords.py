@@ -26,6 +26,7 @@ class ChordScale(Figure, id="chord-scale", family="scales", title="Scale of chor
     keys = ("O", "A", "B", "N*", "M*", "P", "F", "X", "S", "T")
     brief = "A scale of chords of radius {radius}, a mark each {step}°, and {angle} set with it, found with {method}."
     summary = "Chords of a quarter circle on a line: with it a compass sets any angle, and measures one."
+    true_size = True
     value_names = ("marks", "chord", "true_chord", "angle_set", "angle_miss")
 
     radius = Length(80, "the radius", most=2000)

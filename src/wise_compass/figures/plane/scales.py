@@ -27,9 +27,9 @@ TIMES = {"second": 1 / 3600, "minute": 1 / 60, "hour": 1.0}
 """Hours of each unit of time."""
 WHOLE = 1e-9
 """Of a smallest division: within this a reading is a whole number of them."""
-LONGEST, FINEST = 1500.0, 0.1
+LONGEST, FINEST = 1000.0, 0.1
 """mm: the longest scale, and the finest division, that are drawn."""
-RISE = 3.0
+RISE = 5.0
 """mm between the level lines of a diagonal scale."""
 BELOW = 12.0
 """mm by which a second scale stands below the first."""
@@ -59,6 +59,7 @@ class ScaleBar(Figure, id="scale-bar", family="scales", title="Scale"):
         "set at {reading}; second scale {second_unit}. Found with {method}."
     )
     summary = "A plain or diagonal scale, alone or beside one of other units or of time, with a reading set on it."
+    true_size = True
     value_names = ("unit_length", "part_length", "level_length", "scale_length", "read_length")
 
     over = Real(40, "how many times smaller than the true size", least=1e-3, most=1e9)
@@ -328,20 +329,20 @@ def _lined(d: Draft, marks: list[Spot], drawn: _Levels | None, levels: int, read
             with d.as_one("Straightedge", "Line in the level lines and the diagonals."):
                 for k, row in enumerate(drawn.rows):
                     if k != levels:
-                        d.line_in(row)
+                        d.line_in(row, role=Role.REFERENCE if k else Role.OUTLINE)
                 for slant in drawn.slants:
-                    d.line_in(slant)
-            lined_about(d, *drawn.rows[levels], read)
+                    d.line_in(slant, role=Role.REFERENCE)
+            lined_about(d, *drawn.rows[levels], read, Role.REFERENCE if levels else Role.OUTLINE)
         ticked(d, base, list(dict.fromkeys(marks)), -3.0 if drawn else 3.0)
 
 
-def lined_about(d: Draft, start: Spot, end: Spot, read: tuple[Spot, Spot]) -> None:
+def lined_about(d: Draft, start: Spot, end: Spot, read: tuple[Spot, Spot], role: Role = Role.OUTLINE) -> None:
     """A scale lined in on both sides of the stroke of its reading, which is drawn thick."""
     left, right = read
     with d.as_one("Straightedge", "Line in the scale; the stroke of the reading thick from L to R."):
         for one, other in ((start, left), (left, right), (right, end)):
             if float(distance(one.here, other.here)) > FINEST / 2:
-                d.line_in([one, other])
+                d.line_in([one, other], role=Role.OUTLINE if one is left else role)
 
 
 def ticked(d: Draft, line: LineMark, spots: list[Spot], high: float) -> None:

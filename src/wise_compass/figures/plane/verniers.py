@@ -29,6 +29,7 @@ class VernierScale(Figure, id="vernier-scale", family="scales", title="Vernier s
         "{lie}, set at {reading}; found with {method}."
     )
     summary = "A main scale with a vernier that reads the parts of its divisions."
+    true_size = True
     value_names = ("main_division", "vernier_division", "least_count", "read_vernier", "read_main")
 
     over = Real(25, "how many times smaller than the true size", least=1e-3, most=1e9)

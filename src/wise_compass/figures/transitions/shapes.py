@@ -183,8 +183,8 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
         if self.height < largest / FLATTEST:
             raise Refused(
                 "height",
-                f"The height is {mm(self.height)} to a side of {mm(largest)}: all but flat, so that its folds are not to "
-                f"be told. Raise height to {least_mm(largest / FLATTEST)} or more.",
+                f"The height is {mm(self.height)} to a side of {mm(largest)}: all but flat, so that its folds are not "
+                f"to be told. Raise height to {least_mm(largest / FLATTEST)} or more.",
             )
 
     @cached_property

@@ -1,0 +1,1 @@
+"""Hands that share no code with the product's own: the judge is judged by what they draw."""

@@ -1,0 +1,82 @@
+"""The judge judged by hands of another make: ``PYTHONPATH=src:. .venv/bin/python -m bench.apart [DRAWINGS]``.
+
+Each construction of :mod:`bench.apart.constructions` is drawn so many times honestly, and so many times with one
+reading off by 1 to 30 mm or degrees; measured as the product proposes, with a rule of another scatter.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections import Counter
+from typing import Any
+
+import numpy as np
+
+from bench.apart.constructions import CONSTRUCTIONS, Drawn
+from bench.apart.hand import Blundered, Hand
+from wise_compass.drafting.run import run
+from wise_compass.figures.catalogue import figure_named
+from wise_compass.study.judge import Judge
+from wise_compass.study.measures import Measurable, Taken
+from wise_compass.study.verdicts import check
+from wise_compass.study.watch import what_to_measure
+
+SEEN = 49.0
+"""Squared deviations of the joint scatter from which the measures see what is wrong."""
+
+
+def measured(drawn: Drawn, measures: list[Measurable], random: np.random.Generator) -> list[Taken]:
+    """What somebody measures of a drawing, a rule read to a quarter of a millimetre."""
+    taken = []
+    for one in measures:
+        at = [drawn[name] for name in one.points]
+        if len(at) == 2:
+            size, sd, step = float(np.hypot(*(at[0] - at[1]))), 0.2, 0.25
+        else:
+            u, v = at[0] - at[1], at[2] - at[1]
+            size = float(np.degrees(abs(np.arctan2(u[0] * v[1] - u[1] * v[0], u @ v))))
+            sd, step = 0.4, 0.25
+        read = size + float(random.standard_t(5)) * 0.12
+        taken.append(Taken(one, max(round(read / step) * step, step), sd))
+    return taken
+
+
+def main(count: int = 30) -> dict[str, Any]:
+    """Judge their drawings, and count what comes of them."""
+    tally: Counter[str] = Counter()
+    for (figure, method), draw in CONSTRUCTIONS.items():
+        made = run(figure_named(figure)(), method)
+        judge, givens = Judge(made), made.figure.stored()
+        measures = [one.measure for one in what_to_measure(judge).proposed if one.measure.points]
+        honest = judge.honest(measures, np.array([0.2 if one.unit == "mm" else 0.4 for one in measures]))
+        random = np.random.default_rng((len(figure), 7))
+        for seed in range(count):
+            taken = measured(draw(Hand(seed), givens), measures, random)
+            tally[f"honest {check(judge, taken).kind}"] += 1
+        readings = Hand(0)
+        draw(readings, givens)
+        for seed in range(count):
+            which = int(random.integers(len(readings.readings)))
+            off = float(np.exp(random.uniform(0.0, np.log(30.0)))) * (1 if random.integers(2) else -1)
+            hand = Hand(1000 + seed, (which, off))
+            try:
+                taken = measured(draw(hand, givens), measures, random)
+            except Blundered:
+                continue
+            out = np.array([one.value for one in taken]) - honest.mean
+            if float(out @ np.linalg.solve(honest.cover, out)) < SEEN:
+                tally["off, unseen"] += 1
+                continue
+            verdict = judge.judge(taken)
+            step = hand.readings[which]
+            right = step in verdict.alike
+            tally["off, " + ("right" if right else "slip" if verdict.verdict == "slip" else verdict.verdict)] += 1
+            if not right:
+                best = [(one.kind, one.id or one.step, round(one.weight, 2)) for one in verdict.explanations[:2]]
+                print(f"{figure} step {step} off by {off:.1f}: {best}", file=sys.stderr)
+    return dict(sorted(tally.items()))
+
+
+if __name__ == "__main__":
+    print(json.dumps(main(int(sys.argv[1]) if len(sys.argv) > 1 else 30), indent=1))
