@@ -3,10 +3,13 @@ that leaves its points."""
 
 from __future__ import annotations
 
+import io
 import unittest
+from contextlib import redirect_stderr
 from unittest import mock
 
 import numpy as np
+from bench.apart.__main__ import main as of_another_make
 
 import wise_compass.camera.pencil as pencil
 from tests.test_camera import SHOT
@@ -124,6 +127,22 @@ class FarOff(unittest.TestCase):
         self.assertIn("bar of 100 mm", sentence(checked))
         assert checked.next is not None
         self.assertIn("bar of 100 mm", checked.next.says)
+
+
+class OfAnotherMake(unittest.TestCase):
+    def test_hands_that_share_no_code_with_ours_are_judged_as_well(self) -> None:
+        """Constructions written anew from the printed steps, with heavy tails, a T-square out, and other steadiness."""
+        with redirect_stderr(io.StringIO()):
+            tally = of_another_make(8)
+
+        def share(kind: str, *right: str) -> float:
+            whole = {name: n for name, n in tally.items() if name.startswith(kind) and "unseen" not in name}
+            self.assertGreater(sum(whole.values()), 25, kind)
+            return sum(n for name, n in whole.items() if name in right) / sum(whole.values())
+
+        self.assertGreaterEqual(share("honest", "honest honest"), 0.98)
+        self.assertGreaterEqual(share("off", "off, right", "off, a slip"), 0.88)
+        self.assertGreaterEqual(share("misread", "misread, right", "misread, a slip"), 0.88)
 
 
 class Looked(unittest.TestCase):

@@ -1,7 +1,8 @@
 """The judge judged by hands of another make: ``PYTHONPATH=src:. .venv/bin/python -m bench.apart [DRAWINGS]``.
 
-Each construction of :mod:`bench.apart.constructions` is drawn so many times honestly, and so many times with one
-reading off by 1 to 30 mm or degrees; measured as the product proposes, with a rule of another scatter.
+Each construction of :mod:`bench.apart.constructions` is drawn so many times honestly, so many times with one reading
+off by 1 to 30 mm or degrees, and with one misread (ten more or less, the double, the half); measured as the product
+proposes, with a rule of another scatter.
 """
 
 from __future__ import annotations
@@ -9,6 +10,7 @@ from __future__ import annotations
 import json
 import sys
 from collections import Counter
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -42,6 +44,22 @@ def measured(drawn: Drawn, measures: list[Measurable], random: np.random.Generat
     return taken
 
 
+def _off(random: np.random.Generator) -> tuple[Callable[[float], float], str]:
+    off = float(np.exp(random.uniform(0.0, np.log(30.0)))) * (1 if random.integers(2) else -1)
+    return lambda size: size + off, f"by {off:.1f}"
+
+
+def _misread(random: np.random.Generator) -> tuple[Callable[[float], float], str]:
+    """What people make of a number."""
+    ways: list[tuple[Callable[[float], float], str]] = [
+        (lambda size: size + 10.0, "ten more"),
+        (lambda size: size - 10.0 if size > 12.0 else size + 10.0, "ten less"),
+        (lambda size: 2.0 * size, "the double"),
+        (lambda size: size / 2.0, "the half"),
+    ]
+    return ways[int(random.integers(len(ways)))]
+
+
 def main(count: int = 30) -> dict[str, Any]:
     """Judge their drawings, and count what comes of them."""
     tally: Counter[str] = Counter()
@@ -56,25 +74,26 @@ def main(count: int = 30) -> dict[str, Any]:
             tally[f"honest {check(judge, taken).kind}"] += 1
         readings = Hand(0)
         draw(readings, givens)
-        for seed in range(count):
-            which = int(random.integers(len(readings.readings)))
-            off = float(np.exp(random.uniform(0.0, np.log(30.0)))) * (1 if random.integers(2) else -1)
-            hand = Hand(1000 + seed, (which, off))
-            try:
-                taken = measured(draw(hand, givens), measures, random)
-            except Blundered:
-                continue
-            out = np.array([one.value for one in taken]) - honest.mean
-            if float(out @ np.linalg.solve(honest.cover, out)) < SEEN:
-                tally["off, unseen"] += 1
-                continue
-            verdict = judge.judge(taken)
-            step = hand.readings[which]
-            right = step in verdict.alike
-            tally["off, " + ("right" if right else "slip" if verdict.verdict == "slip" else verdict.verdict)] += 1
-            if not right:
-                best = [(one.kind, one.id or one.step, round(one.weight, 2)) for one in verdict.explanations[:2]]
-                print(f"{figure} step {step} off by {off:.1f}: {best}", file=sys.stderr)
+        for kind in ("off", "misread"):
+            for seed in range(count):
+                which = int(random.integers(len(readings.readings)))
+                wrong, says = _off(random) if kind == "off" else _misread(random)
+                hand = Hand(1000 + seed, (which, wrong))
+                try:
+                    taken = measured(draw(hand, givens), measures, random)
+                except Blundered:
+                    continue
+                out = np.array([one.value for one in taken]) - honest.mean
+                if float(out @ np.linalg.solve(honest.cover, out)) < SEEN:
+                    tally[f"{kind}, unseen"] += 1
+                    continue
+                verdict, step = judge.judge(taken), hand.readings[which]
+                right = step in verdict.alike
+                told = "right" if right else "a slip" if verdict.verdict == "slip" else verdict.verdict
+                tally[f"{kind}, {told}"] += 1
+                if not right:
+                    best = [(one.kind, one.id or one.step, round(one.weight, 2)) for one in verdict.explanations[:2]]
+                    print(f"{figure} step {step} {kind} {says}: {best}", file=sys.stderr)
     return dict(sorted(tally.items()))
 
 

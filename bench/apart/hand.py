@@ -7,6 +7,7 @@ sizes that a careful hand keeps (a third of a millimetre off the rule, a line's 
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -21,11 +22,11 @@ class Blundered(Exception):
 
 @dataclass
 class Hand:
-    """One drawing's hand. ``wrong`` is which of its readings is off and by how much, mm or degrees; ``readings`` are
-    the steps at which it read a number so far."""
+    """One drawing's hand. ``wrong`` is which of its readings is off, and what is read instead of the number;
+    ``readings`` are the steps at which it read a number so far."""
 
     seed: int
-    wrong: tuple[int, float] | None = None
+    wrong: tuple[int, Callable[[float], float]] | None = None
     readings: list[int] = field(default_factory=list)
     step: int = 0
 
@@ -41,8 +42,9 @@ class Hand:
     def read(self, size: float, sd: float) -> float:
         """A number set off an instrument."""
         self.readings.append(self.step)
-        off = self.wrong[1] if self.wrong is not None and self.wrong[0] == len(self.readings) - 1 else 0.0
-        return size + off + self.stray(sd)
+        if self.wrong is not None and self.wrong[0] == len(self.readings) - 1:
+            size = self.wrong[1](size)
+        return size + self.stray(sd)
 
     def opening(self, size: float) -> float:
         return self.read(size, 0.15)

@@ -32,7 +32,7 @@ from wise_compass.drafting.wording import bare
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, polar
 from wise_compass.study.blunders import SEEN, blunder_says, blunders
-from wise_compass.study.looked import results
+from wise_compass.study.looked import results, slip_step
 from wise_compass.study.measures import Measurable, Taken, exactly
 from wise_compass.study.misreads import Misread, misreads
 from wise_compass.study.pushes import Metric
@@ -131,6 +131,7 @@ class Judge:
 
     def __init__(self, run: Run, scale: float = 1.0, count: int = HANDS) -> None:
         self.run, self.scale, self.count = run, scale, count
+        self._told: dict[str, str] = {}
         self.hear: Callable[[int, int], None] = unheard
         """Told before each slip is drawn, how many are done of how many; what it raises stops the work."""
 
@@ -229,7 +230,16 @@ class Judge:
         weights /= weights.sum()
         explanations = sorted(
             (
-                Explanation(one.kind, one.id, one.step, one.says, float(weight), one.off, one.draw, one.misread)
+                Explanation(
+                    one.kind,
+                    one.id,
+                    one.step,
+                    self._says(one, float(weight)),
+                    float(weight),
+                    one.off,
+                    one.draw,
+                    one.misread,
+                )
                 for one, weight in zip(found, weights)
             ),
             key=lambda one: -one.weight,
@@ -303,6 +313,16 @@ class Judge:
             )
             for k, one in enumerate(taken)
         )
+
+    def _says(self, one: _Candidate, weight: float) -> str:
+        """An explanation in words; a slip that is worth a word with the step at which it shows."""
+        if one.kind != "slip" or one.id is None or weight < FAINT or not isinstance(self.run, Run):
+            return one.says
+        if one.id not in self._told:
+            n, sizes = slip_step(self.run, one.id) if self.scale == 1 else (slip_step(self.run, one.id)[0], "")
+            told = f"{one.says.rstrip('.')}: {sizes}." if sizes else one.says
+            self._told[one.id] = f"step {n}: {told[:1].lower()}{told[1:]}" if n else told
+        return self._told[one.id]
 
     def with_slip(self, id: str, measures: Sequence[Measurable]) -> Array:
         """What hands measure at the mean that slip so; raises :class:`KeyError` or :class:`Refused` where they

@@ -1,4 +1,5 @@
-"""What was looked at: the points of the result that the measurements touch, and those that nobody measured or found."""
+"""What was looked at: the points of the result that the measurements touch, and those that nobody measured or
+found; and at which step a slip shows."""
 
 from __future__ import annotations
 
@@ -6,11 +7,16 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
-from wise_compass.drafting.marks import Role
-from wise_compass.drafting.run import Run
+from wise_compass.drafting.marks import ArcMark, LineMark, Mark, Role, nominal
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.steps import Step
+from wise_compass.drafting.wording import mm
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.measures import Measurable, points_of
 
+SHOWS = 1e-6
+"""mm from which a slip shows at a step."""
 ON_IT = 1e-6
 """Of a drawing's size: how near to an outline a point of it lies."""
 
@@ -56,3 +62,43 @@ def touched(run: Run, measures: Iterable[Measurable]) -> set[str]:
     for one in measures:
         found |= set(one.points) or {known[mark] for mark in marks.get(one.name, ()) if mark in known}
     return found
+
+
+def slip_step(made: Run, id: str) -> tuple[int, str]:
+    """The first step at which a slip shows, and what it makes of that step's number, on the paper of a sheet at true
+    size; 0 where it shows at none."""
+    try:
+        other = run(made.figure, made.method.id, made.conventions, id)
+    except Refused:
+        return 0, ""
+    for mine, theirs in zip(made.steps, other.steps):
+        right, wrong = mine.setting(), theirs.setting()
+        if right != wrong and len(mine.settings) == len(theirs.settings) == 1 and mine.settings[0].unit:
+            return mine.n, f"{wrong}, not {right}"
+        if right != wrong or mine.instrument != theirs.instrument or len(mine.spots) != len(theirs.spots):
+            return mine.n, ""
+        if any(float(np.abs(a.here - b.here).max()) > SHOWS for a, b in zip(mine.spots, theirs.spots)):
+            return mine.n, _read_as(mine, id)
+        if len(mine.marks) != len(theirs.marks) or any(map(_elsewhere, mine.marks, theirs.marks)):
+            return mine.n, ""
+    return 0, ""
+
+
+def _read_as(step: Step, id: str) -> str:
+    """What a rule that is read a centimetre too far makes of a step's number."""
+    numbers = [one for one in step.settings if one.unit == "mm" and not one.words]
+    if id != "rule-a-centimetre-off" or len(numbers) != 1:
+        return ""
+    size = numbers[0].value
+    return f"{mm(round(size + 10.0, 2))}, not {mm(round(size, 2))}"
+
+
+def _elsewhere(one: Mark, other: Mark) -> bool:
+    """Whether two marks are not of one line or circle; how far they are drawn follows from what is found later."""
+    if isinstance(one, LineMark) and isinstance(other, LineMark):
+        across = np.array([-one.u[1], one.u[0]])
+        return abs(float(across @ (other.p - one.p))) > SHOWS or abs(float(across @ other.u)) > SHOWS
+    if isinstance(one, ArcMark) and isinstance(other, ArcMark):
+        off = float(np.abs(one.centre - other.centre).max())
+        return max(off, abs(float(nominal(one.radius, 0)) - float(nominal(other.radius, 0)))) > SHOWS
+    return type(one) is not type(other)
