@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+import random
 from typing import Any
 
 from hypothesis import strategies as st
 
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice, Count, Given, Measure
+from wise_compass.drafting.named_rows import NamedRows
 from wise_compass.drafting.places import Blocks, Circle, Lengths, Rows
 from wise_compass.figures.plane.scales import UNITS
 
@@ -45,6 +47,8 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
             st.floats(-10, 2 * high),
             st.floats(0.2, 3.0).map(lambda f: f * given.default),
         )
+    if isinstance(given, NamedRows):
+        return st.integers(0, 2**32)
     if isinstance(given, Blocks):
         places, sizes = (
             st.integers(0, 5).map(lambda n: 10.0 * n),
@@ -88,6 +92,8 @@ def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
             turns = [math.radians((k + 0.4 + 0.002 * y) * 360 / count) for k, (_, y) in enumerate(values["corners"])]
             values["corners"] = tuple((80 * math.cos(turn), 60 * math.sin(turn)) for turn in turns)
             values["P"] = tuple(0.15 * x for x in values["P"])
+        if "rows" in values and "path" in values:  # a seed: a profile made from its solution
+            values["rows"], values["path"] = profile_at_random(values["rows"], values["ends"])
         if "core_diameter" in values:
             values = {**values, "core_diameter": values["outer_diameter"] * (0.2 + 0.8 * (values["core_diameter"] % 1))}
         parts = values.get("divisions") or values.get("sides") or values.get("centres") or 12
@@ -100,3 +106,37 @@ def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
         return values
 
     return st.fixed_dictionaries({name: given_values(given) for name, given in kind.givens.items()}).map(in_steps)
+
+
+def profile_at_random(seed: int, ends: str = "closed") -> tuple[list[list[Any]], list[str]]:
+    """Bosses round an oval and what joins each to the next, up to 24 rows that name a path: a tangent, a hollow arc, or
+    a round one that holds both. Each radius is large enough to reach, so that every one exists."""
+    draw = random.Random(seed)
+    count = draw.randint(2, 11)
+    places = [
+        (140 * math.cos(turn) + draw.uniform(-4, 4), 90 * math.sin(turn) + draw.uniform(-4, 4))
+        for turn in (math.tau * (k + draw.uniform(-0.1, 0.1)) / count for k in range(count))
+    ]
+    radii = [round(draw.uniform(5, 18), 2) for _ in places]
+    rows: list[list[Any]] = [
+        ["circle", f"C{k}", round(x, 3), round(y, 3), r, "left"] for k, ((x, y), r) in enumerate(zip(places, radii))
+    ]
+    path = []
+    for k in range(count if ends == "closed" else count - 1):
+        j, name = (k + 1) % count, f"J{k}"
+        apart = math.dist(rows[k][2:4], rows[j][2:4])
+        path += [f"C{k}", name]
+        how = draw.choice(("tangent", "hollow", "round"))
+        if how == "tangent":
+            rows.append(["tangent", name, f"C{k}", f"C{j}"])
+        elif how == "hollow":
+            radius = round(max(apart - radii[k] - radii[j], 0.2) / 2 + draw.uniform(3, 60), 2)
+            rows.append(["arc", name, radius, "right", f"C{k}", f"C{j}", "right"])
+        else:
+            radius = round((apart + radii[k] + radii[j]) / 2 + draw.uniform(3, 90), 2)
+            rows.append(["arc", name, radius, "left", f"C{k}", f"C{j}", "left"])
+    if ends == "open":
+        last = f"C{count - 1}"
+        rows += [["on", "E", "C0", draw.uniform(0, 360)], ["on", "Z", last, draw.uniform(0, 360)]]
+        path = ["E", *path, last, "Z"]
+    return rows, path

@@ -153,6 +153,59 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"kind": "rampant"},
         {"kind": "rampant", "step": -30, "stones": 9},
     ],
+    "tangent-profile": [
+        # equal radii; a hole about a boss; a sweep of over 300°
+        {
+            "rows": (
+                ("circle", "A", 0, 0, 20, "left"),
+                ("circle", "B", 90, 0, 20, "left"),
+                ("tangent", "S", "A", "B"),
+                ("tangent", "U", "B", "A"),
+                ("circle", "H", 90, 0, 8, "left"),
+            ),
+            "path": ("A", "S", "B", "U"),
+        },
+        {
+            "rows": (("line", "L", -80, -20, 80, -20), ("circle", "A", 0, 0, 20, "left"), ("on", "E", "A", 250)),
+            "path": ("L", "A", "E"),
+            "ends": "open",
+        },
+        # points for ends, a tangent from one to a circle that is run round to the right
+        {
+            "rows": (
+                ("point", "P", 0, 0),
+                ("circle", "C", 60, 10, 12, "right"),
+                ("tangent", "S", "P", "C"),
+                ("point", "Q", 110, -30),
+                ("tangent", "U", "C", "Q"),
+            ),
+            "path": ("P", "S", "C", "U", "Q"),
+            "ends": "open",
+        },
+        # the arc through the place where two that are to be joined touch it: a point on one of them
+        {
+            "rows": (
+                ("circle", "A", 0, 0, 20, "left"),
+                ("circle", "B", 90, 0, 12, "left"),
+                ("on", "P", "A", 60),
+                ("touch", "K", "right", "A", "B", "P"),
+                ("tangent", "S", "A", "B"),
+            ),
+            "path": ("A", "S", "B", "K"),
+        },
+        {
+            "rows": (
+                ("line", "L", 0, 0, 80, 0),
+                ("line", "M", 80, 0, 40, 70),
+                ("line", "N", 40, 70, 0, 0),
+                ("touch", "K", "left", "L", "M", "N"),
+                ("on", "E", "K", 270),
+                ("on", "F", "K", 90),
+            ),
+            "path": ("E", "K", "F"),
+            "ends": "open",
+        },
+    ],
     "moulding": [
         *({"kind": kind} for kind in ("ovolo", "cavetto", "cyma-reversa", "scotia")),
         {"kind": "ovolo", "height": 40, "projection": 40, "arc_angle": 90},

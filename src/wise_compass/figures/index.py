@@ -65,6 +65,7 @@ INDEX = (
     Entered("reverse-curve", "tangency", "Reverse curve", ("plane.tangents",)),
     Entered("arch", "profiles", "Arch", ("plane.arches", "plane.arch_methods")),
     Entered("moulding", "profiles", "Moulding", ("plane.mouldings",)),
+    Entered("tangent-profile", "profiles", "Profile of tangent arcs", ("plane.profiles", "plane.profile_methods")),
     Entered("ellipse", "conics", "Ellipse", ("curves.conics", "curves.ellipse_methods")),
     Entered("ellipse-tangent", "conics", "Tangent and normal of an ellipse", ("curves.ellipse_tangents",)),
     Entered("ellipse-conjugate", "conics", "Ellipse on conjugate diameters", ("curves.ellipses_on_diameters",)),

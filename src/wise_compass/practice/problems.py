@@ -20,6 +20,7 @@ from wise_compass.drafting.figure import FAMILIES, Figure, make, method_named
 from wise_compass.drafting.givens import Angle, Choice, Count, Given, Measure, Real
 from wise_compass.drafting.kit import Drafter
 from wise_compass.drafting.lacks import lacks
+from wise_compass.drafting.named_rows import NamedRows
 from wise_compass.drafting.places import Blocks, Lengths, Numbers, Rows
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
@@ -203,6 +204,8 @@ def _drawn(given: Given[Any], random: np.random.Generator, spread: float, fine: 
         return usual if usual % 90 == 0 else _unround(usual * (1 + random.uniform(-spread, spread)), fine)
     if isinstance(given, Measure):
         return _unround(usual * (1 + random.uniform(-spread, spread)), fine * _fineness(usual))
+    if isinstance(given, NamedRows):
+        return given.scaled(usual, round(1 + random.uniform(-spread, spread) / 2, 2))
     if isinstance(given, Blocks):
         by = 1 + random.uniform(-spread, spread)
         return [[row[0], *(round(x * round(by, 2), 2) for x in row[1:])] for row in usual]

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from wise_compass.words.filled import Filled
+from wise_compass.words.outlined import profile
 from wise_compass.words.quantities import Quantity, Word
 from wise_compass.words.shaped import corners, ratio, scale
 from wise_compass.words.statement import Statement
@@ -212,4 +213,5 @@ _WAYS: dict[str, Callable[[Statement, Filled, list[str]], None]] = {
     "plot": corners,
     "ratio": ratio,
     "scale": scale,
+    "profile": profile,
 }

@@ -142,6 +142,7 @@ _WAYS: dict[str, Callable[[Any, Style], str]] = {
     "places": _places,
     "list": _list,
     "blocks": _blocks,
+    "path": lambda names, style: ", ".join(names),
     "ratio": lambda rows, style: " : ".join(trim(row[0], 6) for row in rows),
     "first": _part(0, 2),
     "second": _part(2, 4),

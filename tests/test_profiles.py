@@ -1,0 +1,171 @@
+"""Profiles of lines and arcs: made from solutions and read back, held to the figures they include, refused by row."""
+
+from __future__ import annotations
+
+import math
+import re
+import unittest
+from typing import Any
+
+import numpy as np
+
+from tests.drawn import profile_at_random
+from wise_compass.drafting.figure import make
+from wise_compass.drafting.refusals import Refused
+from wise_compass.figures.catalogue import catalogue
+from wise_compass.figures.plane.profiles import Piece, TangentProfile
+from wise_compass.geometry.touching import Straight
+
+
+def made(rows: Any, path: Any, ends: str = "closed") -> TangentProfile:
+    figure = make(catalogue()["tangent-profile"], {"rows": rows, "path": path, "ends": ends})
+    assert isinstance(figure, TangentProfile)
+    return figure
+
+
+def told(figure: Any, method: str = "offsets") -> dict[str, Any]:
+    return {value.name: value.value for value in figure.values(method)}
+
+
+def run_along(piece: Piece, places: int) -> np.ndarray:
+    """Places of a piece, by its definition alone: on its circle, turned its way."""
+    t = np.linspace(0.0, 1.0, places)[:, None]
+    if isinstance(piece.thing, Straight):
+        return piece.start + t * (piece.end - piece.start)
+    out = piece.start - piece.thing.centre
+    turned = np.radians(piece.sweep or 0.0) * np.sign(piece.thing.rho) * t
+    x, y = np.cos(turned), np.sin(turned)
+    return piece.thing.centre + np.hstack([out[0] * x - out[1] * y, out[0] * y + out[1] * x])
+
+
+class Outlines(unittest.TestCase):
+    def test_profiles_of_up_to_24_rows_run_on_without_a_kink(self) -> None:
+        """From a solution: every part begins where the last ends and as it heads there, and length and area are those
+        of a polygon with very many corners."""
+        for seed in range(40):
+            ends = ("closed", "open")[seed % 2]
+            figure = made(*profile_at_random(seed, ends), ends)
+            courses = [run_along(piece, 20001) for piece in figure.pieces if piece.length > 1e-6]
+            for k, (one, other) in enumerate(zip(courses, courses[1:])):
+                self.assertLess(float(np.abs(one[-1] - other[0]).max()), 1e-9, (seed, k))
+                before, after = one[-1] - one[-2], other[1] - other[0]
+                turn = math.degrees(math.atan2(before[0] * after[1] - before[1] * after[0], float(before @ after)))
+                self.assertLess(abs(turn), 0.05, (seed, k))
+            whole = np.vstack(courses)
+            values = told(figure)
+            self.assertAlmostEqual(np.hypot(*np.diff(whole, axis=0).T).sum() / values["length"], 1.0, 6)
+            if ends == "open":
+                self.assertIsNone(values["area"])
+                continue
+            x, y = whole.T
+            self.assertAlmostEqual(abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2 / values["area"], 1.0, 5)
+
+    def test_a_chain_of_tangent_arcs_is_a_profile(self) -> None:
+        chain = make(catalogue()["tangent-chain"], {})
+        corners = chain.given_values["corners"]
+        rows: list[list[Any]] = [["line", f"L{k}", *p, *q] for k, (p, q) in enumerate(zip(corners, corners[1:]))]
+        path = ["L0"]
+        for k, (radius,) in enumerate(chain.given_values["radii"]):
+            (ax, ay), (bx, by), (cx, cy) = corners[k : k + 3]
+            left = (bx - ax) * (cy - by) > (by - ay) * (cx - bx)
+            rows.append(["arc", f"F{k}", radius, "left" if left else "right", f"L{k}", f"L{k + 1}"])
+            path += [f"F{k}", f"L{k + 1}"]
+        profile, known = told(made(rows, path, "open")), told(chain, "swung-arcs")
+        self.assertAlmostEqual(profile["length"], known["developed_length"], 9)
+        np.testing.assert_allclose(profile["touches"], known["tangent_points"], atol=1e-9)
+
+    def test_an_arc_between_two_circles_is_a_row(self) -> None:
+        """Outside both, holding both, and one of each: a turn told each circle says which."""
+        kind = catalogue()["arc-two-circles"]
+        for one in ("outside", "inside"):
+            for other in ("outside", "inside"):
+                radius = 90 if "inside" in (one, other) else 21
+                known = told(make(kind, {"contact_1": one, "contact_2": other, "radius": radius}))
+                turns = ["left" if contact == "inside" else "right" for contact in (one, other)]
+                rows = [
+                    ["circle", "A", 0, 0, 24, turns[0]],
+                    ["circle", "B", 66, 0, 15, turns[1]],
+                    ["arc", "F", radius, "left", "A", "B", "left"],
+                    ["tangent", "S", "B", "A"],
+                ]
+                centre = told(made(rows, ["A", "F", "B", "S"]))["centres"][1]
+                self.assertAlmostEqual(centre[0], known["along"], 9)
+                self.assertAlmostEqual(abs(centre[1]), known["off"], 9)
+
+    def test_an_arc_between_a_line_and_a_circle_is_a_row(self) -> None:
+        known = make(catalogue()["arc-line-circle"], {})
+        values = told(known)
+        given = known.given_values
+        low = -given["line_distance"]
+        rows = [
+            ["circle", "A", 0, 0, given["circle_radius"], "right"],
+            ["line", "L", -100, low, 100, low],
+            ["arc", "F", given["radius"], "left", "L", "A", "on"],
+            ["on", "E", "A", 90],
+        ]
+        centre = told(made(rows, ["L", "F", "A", "E"], "open"))["centres"][1]
+        self.assertAlmostEqual(centre[0], values["along"], 9)
+
+    def test_a_tangent_is_one_of_the_common_tangents(self) -> None:
+        known = make(catalogue()["common-tangents"], {})
+        r1, r2, apart = (known.given_values[name] for name in ("radius_1", "radius_2", "distance"))
+        rows = [
+            ["circle", "A", 0, 0, r1, "left"],
+            ["circle", "B", apart, 0, r2, "left"],
+            ["tangent", "S", "A", "B"],
+            ["tangent", "U", "B", "A"],
+        ]
+        lengths = told(made(rows, ["A", "S", "B", "U"]))["lengths"]
+        self.assertAlmostEqual(lengths[1], math.sqrt(apart**2 - (r1 - r2) ** 2), 9)
+        self.assertIn(round(lengths[1], 9), [round(x, 9) for x in told(known).values() if isinstance(x, float)])
+
+
+class RefusedRows(unittest.TestCase):
+    """Each refusal names its given and row, and what it advises is taken."""
+
+    ROWS: tuple[tuple[Any, ...], ...] = (
+        ("circle", "A", 0, 0, 24, "left"),
+        ("circle", "B", 92, 0, 14, "left"),
+        ("tangent", "S", "A", "B"),
+    )
+
+    def refused(self, rows: Any, path: Any = ("A", "S", "B"), ends: str = "closed") -> str:
+        with self.assertRaises(Refused) as caught:
+            made(rows, path, ends)
+        self.assertIn(caught.exception.given, ("rows", "path"))
+        return str(caught.exception)
+
+    def test_the_radius_that_would_do_does(self) -> None:
+        for radius, turn in ((20, "right"), (50, "left")):
+            words = self.refused((*self.ROWS, ("arc", "F", radius, turn, "B", "A", turn)), ("A", "S", "B", "F"))
+            self.assertIn("Row 4 of rows, F", words)
+            would = re.search(r"One of ([\d.]+) mm would do", words)
+            assert would is not None
+            made((*self.ROWS, ("arc", "F", float(would[1]), turn, "B", "A", turn)), ("A", "S", "B", "F"))
+
+    def test_faults_are_named_by_row(self) -> None:
+        arc = ("arc", "F", 60, "right", "B", "A", "right")
+        for rows, path, says in (
+            ((*self.ROWS, ("arc", "F", 60, "right", "B", "Z", "right")), ("A", "S", "B", "F"), "there is no Z"),
+            ((*self.ROWS, ("circle", "A", 1, 1, 5, "left")), ("A", "S", "B"), "there is a row A already"),
+            ((*self.ROWS, arc[:-1]), ("A", "S", "B", "F"), "Write left or right"),
+            ((*self.ROWS, arc), ("A", "B"), "A and B do not run into each other"),
+            ((*self.ROWS, arc), ("A", "S", "B", "Q"), "There is no row Q"),
+            ((*self.ROWS, ("ring", "Q", 1, 2)), ("A", "S", "B"), "Row 4 of rows is no “ring”"),
+            ((*self.ROWS, ("circle", "Q", 1, 2)), ("A", "S", "B"), "it takes name, x, y, r, left|right"),
+        ):
+            with self.subTest(says=says):
+                self.assertIn(says, self.refused(rows, path))
+
+    def test_a_line_that_would_run_backwards_is_told_with_how_far(self) -> None:
+        rows = (
+            ("line", "L", 0, 0, 80, 0),
+            ("circle", "A", 50, 20, 20, "left"),
+            ("circle", "B", 30, 15, 15, "left"),
+            ("tangent", "U", "B", "A"),
+        )
+        self.assertIn("A and B eat each other on L by 20 mm", self.refused(rows, ("L", "B", "U", "A")))
+
+
+if __name__ == "__main__":
+    unittest.main()
