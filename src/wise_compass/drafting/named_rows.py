@@ -47,8 +47,6 @@ class NamedRows(Rows):
     """A table of named circles, points, lines, tangents and arcs, each naming earlier ones only: typed
     ``circle,A,0,0,24,left; arc,F,60,right,B,A,right; …``. Rows are as long as their kind asks."""
 
-    ragged = True
-
     def __init__(self, default: Sequence[Sequence[Any]], says: str, most: int) -> None:
         super().__init__((), says, ("row", "name", "·", "··", "···", "····", "·····"), 2, most)
         self.default: Any = tuple(tuple(x if isinstance(x, str) else float(x) for x in row) for row in default)

@@ -116,8 +116,6 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
 
     kind = "rows"
     unit = "mm"
-    ragged = False
-    """Whether rows are as long as each asks, so that empty cells at the end of one say nothing."""
 
     def __init__(
         self, default: Sequence[Sequence[float]], says: str, columns: Sequence[str], fewest: int, most: int = 60

@@ -132,7 +132,7 @@ class RowsEditor(Dialog):
             wide = len(given.columns)
             part = [row[column : column + wide] for row in rows]
             inner = part[1:-1] if k and len(part) > 2 else part
-            typed[name] = "; ".join(", ".join(_filled(row, given)) for row in inner)
+            typed[name] = "; ".join(", ".join(cell or "0" for cell in row) for row in inner)
             column += wide
         self.session.set_givens(typed)
         self._say()
@@ -167,8 +167,6 @@ class RowsEditor(Dialog):
                 fresh.append(f"{(a + b) / 2:.6g}" if there else f"{b:.6g}")
             except ValueError:  # a word, such as a block's shape
                 fresh.append(here[c] if here[c] and not here[c][0].isdigit() else "0")
-        if self.lists[0][1].ragged:
-            fresh = [here[0], "", *here[2:]]
         if len(self.lists) > 1:
             fresh[-1] = "0"
         self._set([*rows[: at + 1], fresh, *rows[at + 1 :]], at + 1)
@@ -206,13 +204,3 @@ class RowsEditor(Dialog):
             self.remove()
         else:
             super().keyPressEvent(event)
-
-
-def _filled(row: Sequence[str], given: Rows) -> list[str]:
-    """A row as it is typed: an empty cell is 0, but for those at the end of a row that may be shorter."""
-    if not given.ragged:
-        return [cell or "0" for cell in row]
-    cells = list(row)
-    while len(cells) > 1 and not cells[-1]:
-        cells.pop()
-    return cells

@@ -14,6 +14,7 @@ from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.parts.theme import font, px, show_refused
 from wise_compass.desk.session.session import Session
 from wise_compass.drafting.givens import Count, Given, Measure
+from wise_compass.drafting.named_rows import NamedRows
 from wise_compass.drafting.places import Lengths, Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import INCH, PLAIN, Style, many
@@ -187,6 +188,11 @@ class RowsSlot(QPushButton):
             self.setFixedWidth(self.fontMetrics().horizontalAdvance(words) + 20)
 
     def open_table(self) -> None:
+        if isinstance(self.given, NamedRows):
+            from wise_compass.desk.sentence.drawnup import DrawnUp
+
+            DrawnUp(self.window(), self.session).show()
+            return
         from wise_compass.desk.sentence.rows import RowsEditor
 
         RowsEditor(self.window(), self.session).show()

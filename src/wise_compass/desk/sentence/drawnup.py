@@ -1,0 +1,275 @@
+"""A profile drawn up in words: a sentence a row with lists in it, live on the board beside."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wise_compass.desk.parts.edged import Dialog
+from wise_compass.desk.parts.picks import Pick
+from wise_compass.desk.session.session import Session
+from wise_compass.drafting.named_rows import FORMS
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.row_edits import Row, cell, choices, further, pasted, read, renamed, slots, typed, with_cell
+from wise_compass.figures.catalogue import figure_named
+
+ROW = re.compile(r"\bRow (\d+) of rows")
+"""Which row a refusal is about."""
+KINDS = {
+    "circle": "A circle",
+    "point": "A point",
+    "line": "A line",
+    "on": "A point on one",
+    "tangent": "A tangent",
+    "arc": "An arc",
+    "cross": "A corner",
+    "touch": "An arc that touches three",
+}
+
+
+class DrawnUp(Dialog):
+    """The rows of the selected profile as sentences, and the path through them; what is typed is on the board at once,
+    and what is refused is said below with the row and what would do."""
+
+    def __init__(self, parent: QWidget, session: Session) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setWindowTitle("Profile: rows and path")
+        self.resize(760, 440)
+        self.current = 0
+        self.rows, self.path = self._told()
+        self.lines = QVBoxLayout()
+        self.lines.setSpacing(2)
+        held = QWidget()
+        held.setObjectName("drawnup")
+        around = QVBoxLayout(held)
+        around.setContentsMargins(4, 4, 4, 4)
+        around.addLayout(self.lines)
+        around.addStretch(1)
+        self.area = QScrollArea()
+        self.area.setWidgetResizable(True)
+        self.area.setFrameShape(QFrame.Shape.NoFrame)
+        self.area.setWidget(held)
+        self.way = QLineEdit()
+        self.way.setObjectName("small")
+        self.way.setAccessibleName("The names in the order of the path")
+        self.way.editingFinished.connect(self._set_path)
+        self.says = QLabel()
+        self.says.setObjectName("hint")
+        self.says.setWordWrap(True)
+        inside = QVBoxLayout(self)
+        inside.addWidget(self.area, 1)
+        line = QHBoxLayout()
+        line.addWidget(QLabel("The path runs"))
+        line.addWidget(self.way, 1)
+        inside.addLayout(line)
+        inside.addWidget(self.says)
+        inside.addLayout(self._buttons())
+        self.fill()
+
+    def _told(self) -> tuple[list[Row], list[str]]:
+        """What is typed, refused or not, or else what the job holds."""
+        entry, style = self.session.entry, self.session.style
+        assert entry is not None
+        kind = figure_named(entry.figure)
+        words = {}
+        for name in ("rows", "path"):
+            given = kind.givens[name]
+            words[name] = entry.typed.get(name) or given.text(
+                given.read(entry.givens.get(name, given.stored(given.default))), style
+            )
+        path = [name.strip() for name in words["path"].replace(";", ",").split(",") if name.strip()]
+        return [row for row in read(words["rows"]) if row[0] in FORMS], path
+
+    def _buttons(self) -> QHBoxLayout:
+        line = QHBoxLayout()
+        self.more = Pick()
+        self.more.setAccessibleName("Add a row")
+        self.more.addItem("Add …", "")
+        for kind, words in KINDS.items():
+            self.more.addItem(words, kind)
+        self.more.activated.connect(lambda _: self._add())
+        line.addWidget(self.more)
+        for words, do in (
+            ("Remove", self.remove),
+            ("Up", lambda: self.move_row(-1)),
+            ("Down", lambda: self.move_row(1)),
+            ("Copy rows", self.copy),
+            ("Paste rows", self.paste),
+            ("Close", self.accept),
+        ):
+            button = QPushButton(words)
+            button.setAutoDefault(False)
+            button.clicked.connect(lambda _=False, do=do: do())
+            line.addWidget(button)
+        return line
+
+    # the sentences
+
+    def fill(self) -> None:
+        """Every row anew as a sentence."""
+        while self.lines.count():
+            item = self.lines.takeAt(0)
+            gone = item.widget() if item is not None else None
+            if gone is not None:
+                gone.hide()
+                gone.deleteLater()
+        for k in range(len(self.rows)):
+            self.lines.addWidget(self._sentence(k))
+        self.way.setText(", ".join(self.path))
+        self._show_current()
+        self._say()
+
+    def _sentence(self, k: int) -> QFrame:
+        frame = QFrame()
+        frame.setObjectName("rowline")
+        line = QHBoxLayout(frame)
+        line.setContentsMargins(8, 1, 8, 1)
+        line.setSpacing(5)
+        number = QLabel(str(k + 1))
+        number.setObjectName("hint")
+        number.setFixedWidth(22)
+        line.addWidget(number)
+        for word, what in slots(self.rows[k]):
+            if not what:
+                line.addWidget(QLabel(word))
+            elif options := choices(self.rows, k, what):
+                line.addWidget(self._list(k, what, options))
+            else:
+                line.addWidget(self._text(k, what))
+        line.addStretch(1)
+        return frame
+
+    def _list(self, k: int, what: str, options: Sequence[str]) -> Pick:
+        pick = Pick()
+        pick.setObjectName("small")
+        pick.setAccessibleName(f"{self.rows[k][1]}: {what}")
+        words = cell(self.rows[k], what)
+        for option in dict.fromkeys((*options, words)):
+            pick.addItem(option or "—", option)
+        pick.setCurrentIndex(pick.findData(words))
+        pick.setMinimumWidth(pick.fontMetrics().horizontalAdvance(max(options, key=len) or "—") + 30)
+        pick.activated.connect(lambda _: self.put(k, what, str(pick.currentData())))
+        return pick
+
+    def _text(self, k: int, what: str) -> QLineEdit:
+        text = QLineEdit(cell(self.rows[k], what))
+        text.setObjectName("small")
+        text.setAccessibleName(f"{self.rows[k][1]}: {what}")
+        text.setFixedWidth(max(text.fontMetrics().horizontalAdvance(text.text()) + 18, 34 if what == "name" else 52))
+        text.editingFinished.connect(lambda: self.put(k, what, text.text().strip()))
+        return text
+
+    def _show_current(self) -> None:
+        self.current = min(max(self.current, 0), len(self.rows) - 1)
+
+    # what is typed, and the job
+
+    def put(self, k: int, what: str, words: str) -> None:
+        """Fill a slot of a row; another name is taken wherever the row is named."""
+        if k >= len(self.rows) or words == cell(self.rows[k], what):
+            return
+        self.current = k
+        if what == "name":
+            self.rows, self.path = renamed(self.rows, self.path, self.rows[k][1], words)
+        else:
+            self.rows[k] = with_cell(self.rows[k], what, words)
+        self.send()
+
+    def send(self) -> None:
+        """Take rows and path into the job together, and show them as they stand."""
+        self.session.set_givens({"rows": typed(self.rows), "path": ", ".join(self.path)})
+        self.fill()
+
+    def _set_path(self) -> None:
+        names = [name.strip() for name in self.way.text().replace(";", ",").split(",") if name.strip()]
+        if names != self.path:
+            self.path = names
+            self.send()
+
+    def _say(self) -> None:
+        refusal = self.session.refusal
+        unused = [row[1] for row in self.rows if row[1] not in self.path and row[0] not in ("circle", "point", "line")]
+        aside = f" Not in the path: {', '.join(unused)}." if unused else ""
+        said = f"! {refusal.words(self.session.style)}" if refusal else f"{len(self.rows)} rows.{aside}"
+        self.says.setText(said)
+        self.says.setProperty("refused", "true" if refusal else "false")
+        self.says.style().polish(self.says)
+        at = ROW.search(said) if refusal else None
+        for k in range(self.lines.count()):
+            item = self.lines.itemAt(k)
+            frame = item.widget() if item is not None else None
+            number = frame.findChild(QLabel, "hint") if frame is not None else None
+            if number is not None:
+                number.setProperty("refused", "true" if at is not None and int(at[1]) == k + 1 else "false")
+                number.style().polish(number)
+
+    # what the buttons do
+
+    def _add(self) -> None:
+        kind = str(self.more.currentData())
+        self.more.setCurrentIndex(0)
+        if kind:
+            self.add(kind)
+
+    def add(self, kind: str) -> None:
+        """A row more at the end, to be put right."""
+        self.rows.append(further(self.rows, kind))
+        self.current = len(self.rows) - 1
+        self.send()
+
+    def at_hand(self) -> int:
+        """The row whose slot has the cursor, or had it last."""
+        focused = self.focusWidget()
+        for k in range(self.lines.count()):
+            item = self.lines.itemAt(k)
+            frame = item.widget() if item is not None else None
+            if frame is not None and focused is not None and frame.isAncestorOf(focused):
+                return k
+        return self.current
+
+    def remove(self) -> None:
+        at = self.at_hand()
+        if len(self.rows) > 1:
+            gone = self.rows.pop(at)
+            self.path = [name for name in self.path if name != gone[1]]
+            self.send()
+
+    def move_row(self, by: int) -> None:
+        at = self.at_hand()
+        if 0 <= at + by < len(self.rows):
+            self.rows.insert(at + by, self.rows.pop(at))
+            self.current = at + by
+            self.send()
+
+    def copy(self) -> None:
+        """The rows on the clipboard, a line each, as a table takes them."""
+        QApplication.clipboard().setText("\n".join("\t".join(row) for row in self.rows))
+
+    def paste(self) -> None:
+        """Rows from a table or from another profile in place of all that stand."""
+        try:
+            self.rows = pasted(QApplication.clipboard().text())
+        except Refused as problem:
+            self.says.setText(f"! {problem}")
+            return
+        self.send()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        # Enter takes what is typed and does not close the dialog
+        if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            super().keyPressEvent(event)
