@@ -12,9 +12,11 @@ import numpy as np
 from tests.drawn import profile_at_random
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import catalogue
 from wise_compass.figures.plane.profiles import Piece, TangentProfile
 from wise_compass.geometry.touching import Straight
+from wise_compass.shop.parts import cuts_of
 
 
 def made(rows: Any, path: Any, ends: str = "closed") -> TangentProfile:
@@ -118,6 +120,33 @@ class Outlines(unittest.TestCase):
         lengths = told(made(rows, ["A", "S", "B", "U"]))["lengths"]
         self.assertAlmostEqual(lengths[1], math.sqrt(apart**2 - (r1 - r2) ** 2), 9)
         self.assertIn(round(lengths[1], 9), [round(x, 9) for x in told(known).values() if isinstance(x, float)])
+
+
+class Templets(unittest.TestCase):
+    def test_a_profile_is_cut_as_one_closed_path_of_its_area(self) -> None:
+        figure = make(catalogue()["tangent-profile"], {})
+        (cut,) = cuts_of(run(figure))
+        self.assertAlmostEqual(cut.area / told(figure)["area"], 1.0, 4)
+
+    def test_the_stones_of_an_arch_fill_it(self) -> None:
+        """Their areas together are those of the rings that the arcs sweep, with touches inside stones and in joints."""
+        for givens in (
+            {"kind": "round", "stones": 9},
+            {"kind": "three-centred", "stones": 13},
+            {"kind": "three-centred", "stones": 12},
+            {"kind": "five-centred", "stones": 21},
+            {"kind": "rampant", "step": 24, "stones": 7},
+        ):
+            figure = make(catalogue()["arch"], givens)
+            cuts = cuts_of(run(figure))
+            deep, stones = figure.given_values["thickness"], figure.given_values["stones"]
+            values = told(figure, "arcs")
+            rings = sum(
+                math.radians(sweep) * ((radius + deep) ** 2 - radius**2) / 2
+                for radius, sweep in zip(values["radii"], values["sweeps"])
+            )
+            self.assertEqual(sum(cut.copies for cut in cuts), stones, givens)
+            self.assertAlmostEqual(sum(cut.area * cut.copies for cut in cuts) / rings, 1.0, 4, str(givens))
 
 
 class RefusedRows(unittest.TestCase):

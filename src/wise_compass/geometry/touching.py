@@ -72,6 +72,10 @@ def centres_touching(one: Thing, other: Thing, rho: float) -> list[Array]:
 
     Of a line and a circle the one further back along the line comes first; of two circles the one to the left of the
     way from the first to the second.
+
+    >>> one, other = Round(np.array([0.0, 0.0]), 10.0), Round(np.array([48.0, 0.0]), 10.0)
+    >>> [at.tolist() for at in centres_touching(one, other, -15.0)]
+    [[24.0, 7.0], [24.0, -7.0]]
     """
     if isinstance(one, Straight) and isinstance(other, Straight):
         if abs(float(cross(one.u, other.u))) < ALIKE:
@@ -108,7 +112,12 @@ def _leg(long: float, short: float) -> float | None:
 
 def common_tangent(first: Round, second: Round) -> Straight | None:
     """The line that leaves ``first`` and reaches ``second``, each in its turn, from touch to touch; None where one lies
-    in the other."""
+    in the other.
+
+    >>> line = common_tangent(Round(np.array([0.0, 0.0]), 10.0), Round(np.array([60.0, 0.0]), 10.0))
+    >>> line.start.tolist(), line.end.tolist()
+    ([0.0, -10.0], [60.0, -10.0])
+    """
     span = float(distance(first.centre, second.centre))
     step = second.rho - first.rho
     run = _leg(span, step)
@@ -124,6 +133,10 @@ def arcs_touching(things: Sequence[Thing]) -> list[Round]:
 
     The centre and the signed radius of each hold one equation a thing (the problem of Apollonius with every turn
     told): those of lines are linear, and so are the differences of those of circles.
+
+    >>> rings = [Round(np.array(at), 10.0) for at in ([30.0, 0.0], [-30.0, 0.0], [0.0, 30.0])]
+    >>> [round(arc.rho, 6) for arc in arcs_touching(rings)]
+    [-20.0, 40.0]
     """
     pinned = _pinned(things)
     if pinned is not None:
@@ -176,7 +189,11 @@ def _pinned(things: Sequence[Thing]) -> list[Round] | None:
 
 
 def runs_through(thing: Thing, at: Array) -> bool:
-    """Whether a line or a circle (a point does not) runs through a place."""
+    """Whether a line or a circle (a point does not) runs through a place.
+
+    >>> runs_through(Round(np.array([0.0, 0.0]), -5.0), np.array([3.0, 4.0]))
+    True
+    """
     if isinstance(thing, Straight):
         return abs(thing.stands(at)) < MEETS
     return thing.rho != 0.0 and abs(float(distance(thing.centre, at)) - abs(thing.rho)) < MEETS
@@ -195,7 +212,11 @@ def _touching_there(at: Array, left: Array, third: Thing) -> list[Round]:
 
 
 def touching_place(one: Thing, other: Thing) -> Array | None:
-    """Where two that touch to within 1e-6 mm do so; None where they do not, or all along."""
+    """Where two that touch to within 1e-6 mm do so; None where they do not, or all along.
+
+    >>> touching_place(Round(np.array([0.0, 0.0]), 10.0), Round(np.array([25.0, 0.0]), -15.0)).tolist()
+    [10.0, 0.0]
+    """
     if isinstance(one, Straight):
         return None if isinstance(other, Straight) else touching_place(other, one)
     if isinstance(other, Straight):
@@ -207,7 +228,11 @@ def touching_place(one: Thing, other: Thing) -> Array | None:
 
 
 def swept(ring: Round, start: Array, end: Array) -> float:
-    """Degrees that an arc goes, its own way about, from one place of it to another: under 360."""
+    """Degrees that an arc goes, its own way about, from one place of it to another: under 360.
+
+    >>> swept(Round(np.array([0.0, 0.0]), -10.0), np.array([10.0, 0.0]), np.array([0.0, 10.0]))
+    270.0
+    """
     if ring.rho == 0.0:
         return 0.0
     one, two = start - ring.centre, end - ring.centre

@@ -20,7 +20,7 @@ from wise_compass.drafting.figure import FAMILIES, Figure, make, method_named
 from wise_compass.drafting.givens import Angle, Choice, Count, Given, Measure, Real
 from wise_compass.drafting.kit import Drafter
 from wise_compass.drafting.lacks import lacks
-from wise_compass.drafting.named_rows import NamedRows
+from wise_compass.drafting.named_rows import NamedRows, Path
 from wise_compass.drafting.places import Blocks, Lengths, Numbers, Rows
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
@@ -120,6 +120,8 @@ def problem_of(code: str) -> Problem:
             f"“{code[:40]}” tells {len(values)} givens; {kind.title} has {len(kind.givens)}. Copy the whole code.",
         )
     typed = {name: value.replace(":", ",").replace("*", ";") for name, value in zip(kind.givens, values)}
+    # a code has capitals only, and so have the names of rows
+    typed |= {name: typed[name].upper() for name, given in kind.givens.items() if isinstance(given, (NamedRows, Path))}
     papers(paper.upper(), "auto")
     lie, projection = ("portrait" if upright else "landscape"), ("third" if third else "first")
     return Problem(

@@ -160,13 +160,14 @@ class ArchHand:
             for k, (centre, arc) in enumerate(zip(self.centres, g.arcs)):
                 out = 1.0 if arc.round else -1.0
                 stops = []
-                for end, spot in ((arc.start, ends[k]), (arc.end, ends[k + 1])):
+                last = k == len(self.centres) - 1
+                for end, spot, name in ((arc.start, ends[k], ""), (arc.end, ends[k + 1], "" if last else f"Y{k + 1}")):
                     if g.at_sharp_crown(end):
                         around = d.compass(centre, arc.radius + out * g.thickness, whole=False)
-                        stops.append(d.meet(around, self.axis, "", near=end + [0.0, g.thickness]))
+                        stops.append(d.meet(around, self.axis, name, near=end + [0.0, g.thickness], kind="plain"))
                     else:
                         line = d.rule(spot, centre)
-                        stops.append(d.lay_off(line, spot, -out * g.thickness, "", kind="plain"))
+                        stops.append(d.lay_off(line, spot, -out * g.thickness, name, kind="plain"))
                 d.arc_in(centre, d.opening(centre, stops[0]), stops[0], stops[1], clockwise=arc.round)
 
 

@@ -8,12 +8,14 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Developed, Part
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, most_mm
+from wise_compass.figures.plane.arch_stones import stone_parts
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Array, Number, angle_of, distance, point, unit
 
@@ -22,6 +24,7 @@ RULES = ("least-ratio", "sixty", "radius")
 SHARP = ("pointed", "four-centred", "ogee")
 """Kinds whose arcs do not share a tangent in the crown."""
 NO_OUTER = ("four-centred", "ogee", "rampant")
+CAUTION = "An arch bears a load: local codes and a licensed engineer come first, and centering till the key is in."
 SAME = 1e-9
 """Of the span: within this a rise is the one that parts two names."""
 
@@ -63,7 +66,7 @@ class ArchArc(NamedTuple):
         return angle + 360.0 if angle <= -90.0 else angle
 
 
-class Arch(Figure, id="arch", family="profiles", title="Arch"):
+class Arch(Developed, Figure, id="arch", family="profiles", title="Arch"):
     keys = ("A", "B", "K*", "J*", "X*")
     brief = "A {kind} arch of {span} span and {rise} rise, of {stones} stones {thickness} deep, found with {method}."
     summary = "An arch's curve by its kind, with its joints square to it and the curve of its back."
@@ -292,6 +295,19 @@ class Arch(Figure, id="arch", family="profiles", title="Arch"):
             share = 1.0 - (float(ends[n]) - asked) / float(lengths[n])
             made.append((n, share, self.arcs[n].at(share)))
         return made
+
+    def cautions(self) -> Iterable[str]:
+        yield CAUTION
+
+    def pattern(self, found: Found) -> None:
+        """Stones are not folded."""
+
+    def cut_out(self, found: Found) -> list[Part]:
+        """The stones; of arches whose back is drawn as one curve."""
+        if self.kind in ("four-centred", "ogee"):
+            return []
+        places = [(n, share) for n, share, _ in self.joints]
+        return stone_parts(places, len(self.arcs) == 1, self.kind != "rampant")
 
     def at_sharp_crown(self, at: Array) -> bool:
         return self.kind in SHARP and float(distance(at, self.crown)) < 1e-7 * self.span

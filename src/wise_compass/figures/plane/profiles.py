@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Developed, Edge, Part
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice
@@ -53,7 +54,7 @@ class Piece(NamedTuple):
         return float(np.sign(self.thing.rho)) * self.thing.rho**2 * (turn - float(np.sin(turn))) / 2
 
 
-class TangentProfile(Figure, id="tangent-profile", family="profiles", title="Profile of tangent arcs"):
+class TangentProfile(Developed, Figure, id="tangent-profile", family="profiles", title="Profile of tangent arcs"):
     keys = ("A", "B", "F", "T*")  # centres go by their rows' names: these are those of the first profile
     brief = "A profile of {rows} that runs {path}, {ends}, found with {method}."
     summary = "A lever, a spanner’s head, a hook, a gasket, a cam plate: lines and arcs, each running into the next."
@@ -264,6 +265,24 @@ class TangentProfile(Figure, id="tangent-profile", family="profiles", title="Pro
                 turn = float(np.sign(piece.thing.rho)) * piece.sweep / 2
                 facing = float(angle_of(piece.start - piece.thing.centre)) + turn
                 yield Radial(found[piece.name], abs(piece.thing.rho), "rows", abs(piece.thing.rho), facing)
+
+    # the templet
+
+    def pattern(self, found: Found) -> None:
+        """A templet is not folded."""
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        """A closed profile as one part, from touch to touch."""
+        if not self.closed or crossing(self.pieces):
+            return ()
+        marks = [f"{self.mark}{k}" for k in range(1, len(self.touches) + 1)]
+        stops = [marks[-1], *marks]
+        edges = [
+            Edge(one, other, "cut" if isinstance(piece.thing, Round) else "side")
+            for piece, one, other in zip(self.pieces, stops, stops[1:])
+            if piece.length > SHORT
+        ]
+        return [Part("The profile", edges)]
 
     def held(self) -> dict[str, Any]:
         """The rows' entries, by their names."""
