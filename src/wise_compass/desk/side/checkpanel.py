@@ -210,7 +210,8 @@ class CheckPanel(QScrollArea):
     def _show(self) -> None:
         style, checked, judge = self._style, self.checked, self._judge
         unseen = ", ".join(map(str, self._watch.unseen))
-        self.unseen.setText(f"Nothing proposed here sees step {unseen}." if unseen else "")
+        word = "steps" if len(self._watch.unseen) > 1 else "step"
+        self.unseen.setText(f"Nothing proposed here sees {word} {unseen}." if unseen else "")
         if checked is None or judge is None:
             self._show_nothing()
             return
