@@ -153,6 +153,11 @@ CASES: dict[str, list[dict[str, Any]]] = {
         {"kind": "rampant"},
         {"kind": "rampant", "step": -30, "stones": 9},
     ],
+    "catenary": [
+        {"span": 100, "sag": 0.1},
+        {"span": 100, "sag": 500, "divisions": 36},
+        {"span": 120, "sag": 18, "divisions": 2},
+    ],
     "tangent-profile": [
         # equal radii; a hole about a boss; a sweep of over 300°
         {

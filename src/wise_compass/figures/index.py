@@ -88,6 +88,7 @@ INDEX = (
     Entered("conical-helix", "helices", "Conical helix", ("wound.helices",)),
     Entered("coil-spring", "helices", "Coil spring", ("wound.springs",)),
     Entered("screw-thread", "helices", "Screw thread", ("wound.threads",)),
+    Entered("catenary", "paths", "Catenary", ("paths.chains",)),
     Entered("slider-crank", "paths", "Slider crank", ("paths.cranks",)),
     Entered("four-bar", "paths", "Four-bar linkage", ("paths.cranks",)),
     Entered("sliding-rod", "paths", "Sliding rod", ("paths.rods",)),

@@ -121,6 +121,23 @@ def parabola_curve(half: float, height: float, focal: float) -> Curve:
     )
 
 
+def catenary_curve(parameter: float, half: float) -> Curve:
+    """The catenary with its lowest place in the origin, by the distance off its axis, ``half`` to either side.
+
+    >>> catenary_curve(50.0, 50.0).at(np.array([0.0, 50.0])).round(6).tolist()
+    [[0.0, 0.0], [50.0, 27.154032]]
+    """
+    c = parameter
+    return Curve(
+        lambda t: np.stack([np.asarray(t, float), 2 * c * np.sinh(np.asarray(t) / (2 * c)) ** 2], axis=-1),
+        lambda t: np.stack([np.ones_like(np.asarray(t, float)), np.sinh(np.asarray(t) / c)], axis=-1),
+        lambda t: np.stack([np.zeros_like(np.asarray(t, float)), np.cosh(np.asarray(t) / c) / c], axis=-1),
+        -half,
+        half,
+        per=1.0,
+    )
+
+
 def hyperbola_curve(a: float, b: float, side: int, reach: float) -> Curve:
     """A branch of the hyperbola with half axes ``a`` (level) and ``b``, by the height off the axis; ``side`` +1 is
     right.

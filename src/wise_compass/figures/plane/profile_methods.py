@@ -102,7 +102,18 @@ class ProfileHand:
     def _arc(self, name: str, held: dict[str, Any]) -> None:
         thing = self.g.solved[name]
         assert isinstance(thing, Round)
-        loci = [self._locus(name, held[which], thing.rho, k) for k, which in enumerate(("first", "second"))]
+        both = (held["first"], held["second"])
+        if self.d.choice(
+            "fillet-in-the-corner",
+            right=False,
+            slip=True,
+            when=all(of in self.lines for of in both),
+            says="The arc is swung from the corner of its two lines.",
+        ):
+            with self.d.as_one("Pencil", f"Mark {name}, where the two lines cross."):
+                self.spots[name] = self.d.meet(self.lines[both[0]], self.lines[both[1]], name)
+            return
+        loci = [self._locus(name, of, thing.rho, k) for k, of in enumerate(both)]
         self.spots[name] = self.d.meet(loci[0], loci[1], name, near=self._side(name, thing))
 
     def _cross(self, name: str, held: dict[str, Any]) -> None:
@@ -118,7 +129,7 @@ class ProfileHand:
         offered = self.g.solved.offered.get(name, [])
         other = next((arc.centre for arc in offered if float(distance(arc.centre, thing.centre)) > SAME), thing.centre)
         return self.d.choice(
-            "the-other-side",
+            "other-side",
             right=thing.centre,
             slip=other,
             when=len(offered) > 1,
