@@ -16,7 +16,10 @@ from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import catalogue
 from wise_compass.figures.plane.profiles import Piece, TangentProfile
 from wise_compass.geometry.touching import Straight
+from wise_compass.outputs.cutting import points_csv
 from wise_compass.shop.parts import cuts_of
+from wise_compass.shop.shop import Shop
+from wise_compass.shop.wish import ShopWish
 
 
 def made(rows: Any, path: Any, ends: str = "closed") -> TangentProfile:
@@ -123,10 +126,14 @@ class Outlines(unittest.TestCase):
 
 
 class Templets(unittest.TestCase):
-    def test_a_profile_is_cut_as_one_closed_path_of_its_area(self) -> None:
+    def test_a_profile_is_cut_as_one_closed_path_of_its_area_with_its_holes(self) -> None:
         figure = make(catalogue()["tangent-profile"], {})
-        (cut,) = cuts_of(run(figure))
+        cut, *holes = cuts_of(run(figure))
         self.assertAlmostEqual(cut.area / told(figure)["area"], 1.0, 4)
+        self.assertEqual([round(math.sqrt(hole.area / math.pi), 2) for hole in holes], [14.0, 8.0])
+        table = points_csv(Shop(run(figure), ShopWish())).splitlines()
+        self.assertEqual(sum(line.startswith("The profile") for line in table), 4)
+        self.assertGreater(sum(line.startswith("Hole") for line in table), 60)
 
     def test_the_stones_of_an_arch_fill_it(self) -> None:
         """Their areas together are those of the rings that the arcs sweep, with touches inside stones and in joints."""

@@ -130,6 +130,8 @@ class Developed(ABC):
     """The givens that are sizes across a hollow body, from one wall to the other: what a plate's thickness shifts."""
     of_body: ClassVar[Sequence[str]] = ("volume", "surface", "section_area", "section_long", "section_wide")
     """The values of the whole body, which a plate's thickness leaves as they are."""
+    pierced: ClassVar[bool] = False
+    """Whether whole circles that are lined in inside its parts are holes to be cut out."""
     hazards: ClassVar[Sequence[str]] = ()
     """What whoever cuts the pattern out is to be warned of, whatever the givens."""
 

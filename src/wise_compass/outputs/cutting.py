@@ -57,9 +57,11 @@ def points_csv(shop: Shop) -> str:
         n = 0
         widths = {id(lap.side): lap.width for lap in shop.laps if lap.part == k}
         for side in cut.sides:
-            for name in side.keys[:-1]:
+            # a hole has no points of its own: its chords stand for it
+            named = [(name, shop.run.found[name]) for name in side.keys[:-1] if name]
+            for name, place in named or [("", place) for place in side.course[:-1]]:
                 n += 1
-                x, y = (float(at - corner) for at, corner in zip(shop.run.found[name], low))
+                x, y = (float(at - corner) for at, corner in zip(place, low))
                 rows.append([cut.title, cut.copies, n, name, side.kind, x, y, widths.get(id(side), 0.0)])
     return rows_csv(["part", "copies", "n", "point", "edge", "x (mm)", "y (mm)", "lap (mm)"], rows)
 

@@ -3,11 +3,12 @@ angle."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Edge
+from wise_compass.drafting.capabilities import Developed, Edge
 from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Role, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.fair import along_curve
@@ -20,6 +21,8 @@ OFF_GRID = 0.2718
 """Keeps round numbers off the borders between two places."""
 SAG = 0.004
 """mm that a chord of a cut edge may stay off the curve that was drawn."""
+WHOLE = 360.0 - 1e-6
+"""Degrees from which on an arc is a whole circle."""
 STRAIGHT = 1e-9
 """Two edges that turn by less, as a sine, run on straight."""
 
@@ -94,6 +97,8 @@ def cuts_of(run: Run) -> list[CutPart]:
                 sides.append(Side(edge.kind, (edge.start, edge.end), course, (0.0, _long(course))))
         sides = _joined(_anticlockwise(sides), folded, lines.size)
         found.append(CutPart(part.title, part.copies, tuple(sides)))
+    if isinstance(run.figure, Developed) and run.figure.pierced:
+        found += [CutPart("Hole", 1, (hole,)) for hole in lines.holes()]
     return found
 
 
@@ -188,6 +193,13 @@ class _Lined:
                     )
                     return self._ended(polar(centre, radius, steps), a, b)
         return np.array([a, b])
+
+    def holes(self) -> Iterator[Side]:
+        """Whole circles, as they are cut."""
+        for centre, radius, begin, sweep in self.arcs:
+            if sweep >= WHOLE:
+                course = polar(centre, radius, begin + np.linspace(0.0, 360.0, _chords(radius, 360.0) + 1))
+                yield Side("hole", ("", ""), course, (0.0, _long(course)))
 
     @staticmethod
     def _ended(course: Array, a: Array, b: Array) -> Array:

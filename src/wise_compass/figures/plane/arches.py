@@ -24,7 +24,7 @@ RULES = ("least-ratio", "sixty", "radius")
 SHARP = ("pointed", "four-centred", "ogee")
 """Kinds whose arcs do not share a tangent in the crown."""
 NO_OUTER = ("four-centred", "ogee", "rampant")
-CAUTION = "An arch bears a load: local codes and a licensed engineer come first, and centering till the key is in."
+CAUTION = "An arch bears a load: local codes and a licensed engineer come first."
 SAME = 1e-9
 """Of the span: within this a rise is the one that parts two names."""
 

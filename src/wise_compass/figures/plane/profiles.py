@@ -58,6 +58,7 @@ class TangentProfile(Developed, Figure, id="tangent-profile", family="profiles",
     keys = ("A", "B", "F", "T*")  # centres go by their rows' names: these are those of the first profile
     brief = "A profile of {rows} that runs {path}, {ends}, found with {method}."
     summary = "A lever, a spanner’s head, a hook, a gasket, a cam plate: lines and arcs, each running into the next."
+    pierced = True
     value_names = ("centres", "radii", "sweeps", "lengths", "touches", "length", "area")
 
     rows = NamedRows(
