@@ -204,6 +204,13 @@ def _line_in(d: Draft, points: list[Spot]) -> None:
 def catenary_parabola(g: Catenary, d: Draft) -> None:
     lowest, uprights = _stations(g, d)
     points = [d.also(f"P{g.divisions}", lowest)]
+    from_top = d.choice(
+        "numbered-from-the-top",
+        right=False,
+        slip=True,
+        when=g.divisions > 2,
+        says="The parts of the end uprights are numbered from the top, so that each ray meets the wrong upright.",
+    )
     with d.phase("Rays"):
         for side, last in ((1, 2 * g.divisions), (-1, 0)):
             hand = "right" if side > 0 else "left"
@@ -218,6 +225,6 @@ def catenary_parabola(g: Catenary, d: Draft) -> None:
                 "Straightedge", f"From O draw to each, {hand}: it meets the upright of its number in a point."
             ):
                 for k, mark in enumerate(marks[:-1], 1):
-                    j = g.divisions + side * k
+                    j = g.divisions + side * (g.divisions - k if from_top else k)
                     points.append(d.meet(d.rule(lowest, mark), uprights[j], f"P{j}"))
     _line_in(d, points)
