@@ -79,3 +79,11 @@ class RowsAsSentences(DeskCase):
         self.editor.add("point")
         QTest.mouseClick(press["Paste rows"], Qt.MouseButton.LeftButton)
         self.assertEqual(self.held(), before)
+
+    def test_it_leaves_another_figure_alone(self) -> None:
+        before = self.held()
+        self.session.select("link")
+        self.editor.put(4, "r", "95")
+        self.assertFalse(self.editor.isVisible())
+        self.session.select("lever")
+        self.assertEqual(self.held(), before)

@@ -131,7 +131,9 @@ class Templets(unittest.TestCase):
         cut, *holes = cuts_of(run(figure))
         self.assertAlmostEqual(cut.area / told(figure)["area"], 1.0, 4)
         self.assertEqual([round(math.sqrt(hole.area / math.pi), 2) for hole in holes], [14.0, 8.0])
-        table = points_csv(Shop(run(figure), ShopWish())).splitlines()
+        shop = Shop(run(figure), ShopWish())
+        self.assertAlmostEqual(shop.takings.area / (told(figure)["area"] - math.pi * (14**2 + 8**2)), 1.0, 4)
+        table = points_csv(shop).splitlines()
         self.assertEqual(sum(line.startswith("The profile") for line in table), 4)
         self.assertGreater(sum(line.startswith("Hole") for line in table), 60)
 

@@ -71,7 +71,8 @@ def takings_of(cuts: Sequence[CutPart], laps: Sequence[Lap], wish: ShopWish) -> 
         blanks = [_blank(title, 1, [shapes[k] for k in solid])]
     else:
         blanks = [_blank(cuts[k].title, cuts[k].copies, [shapes[k]]) for k in solid]
-    area = sum(blank.area * blank.copies for blank in blanks)
+    holes = sum(cut.area * cut.copies for k, cut in enumerate(cuts) if k not in solid)
+    area = sum(blank.area * blank.copies for blank in blanks) - holes
     mass = area * wish.thickness * MATERIALS[wish.material] * 1e-9
     rows = tuple(rows_on(blank.hull, wish.sheet_long, wish.sheet_wide) for blank in blanks)
     return Takings(tuple(blanks), area, _cut_length(cuts, shapes), _seam_length(cuts), mass, rows)

@@ -29,7 +29,7 @@ def told_of(shop: Shop, style: Style = PLAIN) -> Iterator[ToldSize]:
         yield _blank_told(blank, style)._replace(heading=heading)
         heading = ""
         yield _rows_told(blank, rows, wish.sheet_long, wish.sheet_wide, style)
-    yield ToldSize("area", style.quantity(takings.area, "mm²"), "all parts with their laps")
+    yield ToldSize("area", style.quantity(takings.area, "mm²"), "all parts with their laps, less their holes")
     yield ToldSize(
         "cuts",
         style.quantity(takings.cuts, "mm"),

@@ -47,7 +47,7 @@ class DrawnUp(Dialog):
 
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
-        self.session = session
+        self.session, self.of = session, session.entry_id
         self.setWindowTitle("Profile: rows and path")
         self.resize(760, 440)
         self.current = 0
@@ -131,7 +131,7 @@ class DrawnUp(Dialog):
         for k in range(len(self.rows)):
             self.lines.addWidget(self._sentence(k))
         self.way.setText(", ".join(self.path))
-        self._show_current()
+        self.current = min(max(self.current, 0), len(self.rows) - 1)
         self._say()
 
     def _sentence(self, k: int) -> QFrame:
@@ -174,9 +174,6 @@ class DrawnUp(Dialog):
         text.editingFinished.connect(lambda: self.put(k, what, text.text().strip()))
         return text
 
-    def _show_current(self) -> None:
-        self.current = min(max(self.current, 0), len(self.rows) - 1)
-
     # what is typed, and the job
 
     def put(self, k: int, what: str, words: str) -> None:
@@ -191,7 +188,11 @@ class DrawnUp(Dialog):
         self.send()
 
     def send(self) -> None:
-        """Take rows and path into the job together, and show them as they stand."""
+        """Take rows and path into the job together, and show them as they stand; once another figure is at hand it
+        closes, since its rows are not that one's."""
+        if self.session.entry_id != self.of:
+            self.reject()
+            return
         self.session.set_givens({"rows": typed(self.rows), "path": ", ".join(self.path)})
         self.fill()
 
