@@ -80,6 +80,10 @@ class Moving(ABC):
         """The moving parts of a run where the curve's parameter is ``t``; None where nothing moves with these
         givens."""
 
+    def traced(self, method: str) -> Course | None:
+        """The curve that is traced as they move; left to itself the first of its courses."""
+        return next(iter(courses_of(self, method)), None)
+
 
 class InViews:
     """It stands in space, and is drawn in two views or more."""

@@ -83,9 +83,11 @@ def ellipse_curve(u: Array, v: Array) -> Curve:
     return Curve(at, lambda t: at(np.asarray(t) + 90.0), lambda t: -at(t), 0.0, 360.0, closed=True)
 
 
-def sampled(at: Callable[[Number], Array], step: float = 0.02) -> Curve:
-    """A closed curve by degrees of which only the places are known: its derivatives are central differences, good to
-    some six digits.
+def sampled(
+    at: Callable[[Number], Array], step: float = 0.02, first: float = 0.0, last: float = 360.0, closed: bool = True
+) -> Curve:
+    """A curve by degrees of which only the places are known, a little beyond its ends too: its derivatives are central
+    differences, good to some six digits.
 
     >>> round(float(sampled(lambda t: 5.0 * direction(t)).curvature_radius(30.0)), 4)
     5.0
@@ -95,9 +97,9 @@ def sampled(at: Callable[[Number], Array], step: float = 0.02) -> Curve:
         at,
         lambda t: np.asarray((at(np.asarray(t) + step) - at(np.asarray(t) - step)) / (2 * half)),
         lambda t: np.asarray((at(np.asarray(t) + step) - 2 * at(np.asarray(t)) + at(np.asarray(t) - step)) / half**2),
-        0.0,
-        360.0,
-        closed=True,
+        first,
+        last,
+        closed,
     )
 
 

@@ -52,10 +52,10 @@ def _frame(run: Run, t: float) -> Frame | None:
 
 def motion_of(run: Run) -> Motion | None:
     """How the walk of a run moves, or None where nothing does."""
-    courses = run.courses
-    if not courses or not courses[0].names or _frame(run, float(courses[0].stations[0])) is None:
+    figure = run.figure
+    course = figure.traced(run.method.id) if isinstance(figure, Moving) else None
+    if course is None or not course.names or _frame(run, float(course.stations[0])) is None:
         return None
-    course = courses[0]
     steps = np.array([run.spots[name].step for name in course.names], dtype=float)
     if len(steps) < 2 or (np.diff(steps) <= 0).any():
         return None

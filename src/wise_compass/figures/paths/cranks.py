@@ -56,6 +56,9 @@ class SliderCrank(Carried, id="slider-crank", family="paths", title="Slider cran
         x = pin[..., 0] + np.sqrt((self.rod - down) * (self.rod + down))
         return pin, point(x, np.zeros_like(x) + self.offset)
 
+    def fixed_at(self, turn: float) -> tuple[Array, ...]:
+        return (np.array([point(0.0, 0.0), self.pin(turn)]),)
+
     @property
     def ends(self) -> tuple[float, float]:
         """How far right the slider stands in its outer and its inner dead centre."""
@@ -209,6 +212,10 @@ class FourBar(Carried, id="four-bar", family="paths", title="Four-bar linkage"):
         side = 1.0 if self.mode == "open" else -1.0
         left = np.stack([-u[..., 1], u[..., 0]], axis=-1)
         return pin, np.asarray(pin + along[..., None] * u + side * across[..., None] * left)
+
+    def fixed_at(self, turn: float) -> tuple[Array, ...]:
+        pin, end = self.link_at(turn)
+        return np.array([point(0.0, 0.0), pin]), np.array([self.pivot, end])
 
     def _at_distance(self, far: float) -> float:
         """The angle of coupler and rocker where the pin stands so far from the rocker's pivot."""

@@ -8,8 +8,8 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Curved
-from wise_compass.drafting.course import Course, evenly
+from wise_compass.drafting.capabilities import Curved, Moving
+from wise_compass.drafting.course import Course, Frame, evenly
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.marks import Spot
@@ -21,7 +21,7 @@ BESIDE = 1e-9
 """mm under which a point is carried on the link itself, or at its end."""
 
 
-class Carried(Curved, Figure):
+class Carried(Curved, Moving, Figure):
     """A figure that follows a point carried by a link: ``along`` it from its first end and ``off`` to its left, at so
     many ``divisions`` of a turn."""
 
@@ -52,6 +52,18 @@ class Carried(Curved, Figure):
     def path_curve(self) -> Curve:
         """The path, closed, by the turn in degrees."""
         return sampled(self.carried)
+
+    def fixed_at(self, turn: float) -> tuple[Array, ...]:
+        """Further links at a turn in degrees, lines of two places or more: a crank, a rocker."""
+        return ()
+
+    def mechanism(self, found: Found, t: float) -> Frame | None:
+        """The links where the crank has turned by ``t``, with the carried point on its own."""
+        (one, other), at = self.link_at(t), self.carried(t)
+        way = unit(other - one)
+        arm = np.array([one, one + self.along * way, at])
+        ends = tuple(end for line in self.fixed_at(t) for end in line)
+        return Frame((np.array([one, other]), arm, *self.fixed_at(t)), (), (one, other, *ends, at))
 
     def courses(self, method: str) -> Sequence[Course]:
         names = tuple(f"P{k}" for k in range(self.divisions))
