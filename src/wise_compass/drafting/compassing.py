@@ -11,7 +11,7 @@ from wise_compass.drafting.recorder import NoMeet, Opening, Strip
 from wise_compass.drafting.ruling import RIGHT, UP, Ruling
 from wise_compass.drafting.steps import Setting
 from wise_compass.geometry.meets import foot, meet_circles, meet_line_circle, meet_lines
-from wise_compass.geometry.vectors import Array, Number, along, angle_of, distance, dot, mean, unit
+from wise_compass.geometry.vectors import Array, Number, along, angle_of, cross, distance, dot, left_of, mean, unit
 
 HALF = "half the diameter"
 """Why a compass is set to a radius that is half of what is given."""
@@ -232,6 +232,21 @@ class Compassing(Ruling):
         u = unit(centre.at - spot.at)
         carried = self.hand.strays("dividers taken", step.n) + self.hand.strays("dividers stepped", step.n)
         return self._spot(name, along(2 * centre.at - spot.at, u, carried), step, kind)
+
+    def traced(
+        self, spots: Sequence[Spot], of: tuple[Spot, Spot], onto: tuple[Spot, Spot], over: bool = False
+    ) -> list[Spot]:
+        """Spots traced together with two marks, and pricked through where the tracing is laid with these on two others;
+        turned ``over`` it shows their mirror image. At the current step."""
+        step = self._whole or self.steps[-1]
+        u, w = unit(of[1].at - of[0].at), unit(onto[1].at - onto[0].at)
+        made = []
+        for spot in spots:
+            out = spot.at - of[0].at
+            ahead, aside = dot(out, u), cross(u, out) * (-1.0 if over else 1.0)
+            at = onto[0].at + ahead[..., None] * w + aside[..., None] * left_of(w)
+            made.append(self._marked("", at, step, "plain"))
+        return made
 
     def crown(self, arc: ArcMark, line: LineMark, side: int) -> Spot:
         """Where a straightedge laid parallel to ``line`` touches ``arc``: on its left (+1) or its right (−1) side."""

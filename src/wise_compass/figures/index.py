@@ -93,6 +93,7 @@ INDEX = (
     Entered("slider-crank", "paths", "Slider crank", ("paths.cranks",)),
     Entered("four-bar", "paths", "Four-bar linkage", ("paths.cranks",)),
     Entered("equal-distance-locus", "paths", "Equal-distance locus", ("paths.equals",)),
+    Entered("gear-pair", "paths", "Pair of gears", ("paths.gears", "paths.gear_methods")),
     Entered("cassini-oval", "paths", "Oval of Cassini", ("paths.ovals",)),
     Entered("ray-curve", "paths", "Ray curve", ("paths.rays",)),
     Entered("sliding-rod", "paths", "Sliding rod", ("paths.rods",)),

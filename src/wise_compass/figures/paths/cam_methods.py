@@ -133,9 +133,8 @@ def _motion(
     g: Cam, d: Draft, diagram: Diagram, one: Stretch, stops: list[Stop], feet: dict[str, Spot], heights: dict[str, Spot]
 ) -> None:
     """The lifts of one stretch, found as its motion asks, and its line in the diagram."""
-    start, end = one.start, one.start + one.angle
-    part, low = diagram.part, one.low
-    left = diagram.start.here + point(part * start, low)
+    part = diagram.part
+    left = diagram.start.here + point(part * one.start, one.low)
     wide = part * one.angle
     spots: list[Spot] = []
     new = [stop for stop in stops if stop.key not in heights]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -52,7 +52,8 @@ class Cam(Curved, Moving, Developed, Figure, id="cam", family="paths", title="Pl
     keys = ("O", "P*", "T*")
     brief = (
         "A cam that turns {hand} and moves a {follower} follower by {rows}, its base radius {base_radius}, its roller "
-        "{roller} across, the line of travel {offset} right of the centre, at {divisions} divisions, found with {method}."
+        "{roller} across, the line of travel {offset} right of the centre, at "
+        "{divisions} divisions, found with {method}."
     )
     summary = "A plate that lifts and lowers a follower as it turns: diagram, profile, pressure angle."
     value_names = (
@@ -107,7 +108,8 @@ class Cam(Curved, Moving, Developed, Figure, id="cam", family="paths", title="Pl
         if abs(lifted) > CLOSES:
             raise Refused(
                 "rows",
-                f"The lifts of rows sum to {mm(lifted)}; the follower has to end where it began, at 0. Change a lift by "
+                f"The lifts of rows sum to {mm(lifted)}; the follower has to end "
+                "where it began, at 0. Change a lift by "
                 f"{mm(-lifted)}.",
             )
         heights = np.cumsum([row[2] for row in rows])
@@ -115,7 +117,8 @@ class Cam(Curved, Moving, Developed, Figure, id="cam", family="paths", title="Pl
         if heights[low] < -CLOSES:
             raise Refused(
                 "rows",
-                f"After row {low + 1} of rows the follower would stand {mm(-float(heights[low]))} under where it began, "
+                f"After row {low + 1} of rows the follower would stand "
+                f"{mm(-float(heights[low]))} under where it began, "
                 f"its lowest place. Begin with row {low + 2}.",
             )
         if self.follower == "roller" and self.roller == 0:
@@ -196,7 +199,7 @@ class Cam(Curved, Moving, Developed, Figure, id="cam", family="paths", title="Pl
         if self.flat:
             return None
         found = [
-            greatest(lambda t, one=one: self.lean(one, t), one.first, one.last)
+            greatest(partial(self.lean, one), one.first, one.last)
             for one in self.stretches
             if one.law != "dwell" and (one.lift > 0) == rising
         ]
@@ -262,7 +265,7 @@ class Cam(Curved, Moving, Developed, Figure, id="cam", family="paths", title="Pl
             if one.law == "dwell":
                 continue
             stations = np.array([stop.turn for stop in stops])
-            curve = sampled(lambda t, one=one: self.contact(one, t), 0.02, one.first, one.last, False)
+            curve = sampled(partial(self.contact, one), 0.02, one.first, one.last, False)
             names = tuple(f"P{stop.key}" for stop in stops)
             pole = point(0.0, 0.0)
             found.append(Course(f"row {one.row + 1}", curve, stations, names, turn="turn of the cam", pole=pole))

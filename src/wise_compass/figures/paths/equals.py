@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from wise_compass.drafting.capabilities import Curved
-from wise_compass.drafting.course import Course
+from wise_compass.drafting.course import Course, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear, Radial
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -97,7 +97,8 @@ class EqualDistanceLocus(Curved, Figure, id="equal-distance-locus", family="path
         if not self.line and self.summed and r + q <= far * (1 + ALIKE):
             raise Refused(
                 "radius_2",
-                f"The radii together are {mm(r + q)}; for a place outside the first circle and as far inside the second "
+                f"The radii together are {mm(r + q)}; for a place outside the first "
+                "circle and as far inside the second "
                 f"they have to be over the distance, {mm(far)}. Raise radius_2 over {least_mm(max(far - r, 0.0))}.",
             )
         if not self.line and not self.summed and abs(r - q) >= far * (1 - ALIKE):
@@ -196,10 +197,10 @@ class EqualDistanceLocus(Curved, Figure, id="equal-distance-locus", family="path
                 np.eye(2),
                 point(self.distance / 2, 0.0),
             )
-            stations = 180.0 / n * np.arange(2 * n)
+            stations = evenly(180.0 / n, 2 * n)
             return (Course("the ellipse", curve, stations, names, landmarks=marks, turn="eccentric angle"),)
         upper = [float(self.place(t)[1]) for t in self.distances[1:]]
-        stations = np.array([*(-y for y in reversed(upper)), 0.0, *upper])
+        stations = np.array([*(-y for y in reversed(upper)), 0.0, *upper], dtype=float)
         if self.conic == "hyperbola":
             side = 1 if self.radius_1 > self.radius_2 else -1
             curve = hyperbola_curve(self.half_axis, self.cross_axis, side, upper[-1])

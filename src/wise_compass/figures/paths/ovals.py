@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
 from wise_compass.drafting.capabilities import Curved
-from wise_compass.drafting.course import Course
+from wise_compass.drafting.course import Course, evenly
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -88,11 +88,11 @@ class CassiniOval(Curved, Figure, id="cassini-oval", family="paths", title="Oval
         n = self.divisions
         if not self.parted:
             names = tuple(f"P{k}" for k in range(n))
-            return ((sampled(self._place), 360.0 / n * np.arange(n), names),)
+            return ((sampled(self._place), evenly(360.0 / n, n), names),)
         m = n // 2
-        turns = 360.0 / m * np.arange(m)
+        turns = evenly(360.0 / m, m)
         return tuple(
-            (sampled(lambda t, side=side: self._egg(t, side)), turns, tuple(f"P{first + k}" for k in range(m)))
+            (sampled(partial(self._egg, side=side)), turns, tuple(f"P{first + k}" for k in range(m)))
             for side, first in ((1, 0), (-1, m))
         )
 
@@ -186,7 +186,9 @@ class CassiniOval(Curved, Figure, id="cassini-oval", family="paths", title="Oval
 @method(
     CassiniOval,
     "arcs",
-    about="Secants of one circle from a point give pairs of lengths with one product; arcs of each pair about the foci.",
+    about=(
+        "Secants of one circle from a point give pairs of lengths with one product; arcs of each pair about the foci."
+    ),
     source="Secant and tangent from a point (Euclid, Elements III.36)",
 )
 def cassini_arcs(g: CassiniOval, d: Draft) -> None:

@@ -43,7 +43,8 @@ class Branch(NamedTuple):
 class RayCurve(Curved, Figure, id="ray-curve", family="paths", title="Ray curve"):
     keys = ("O", "P*", "Q")
     brief = (
-        "A {kind} of {size} with an arm of {arm}; its point and its tangent on the ray at {at}, by {divisions} rays to a "
+        "A {kind} of {size} with an arm of {arm}; its point and its tangent on "
+        "the ray at {at}, by {divisions} rays to a "
         "side, found with {method}."
     )
     summary = "Conchoid, limaçon, cissoid and witch: on every ray through a pole a length is carried."
