@@ -36,6 +36,7 @@ FAMILIES = {
     "space": "Points, lines and planes in space",
     "solids": "Solids, cut and developed",
     "transitions": "Transitions, elbows and gores",
+    "roofs": "Roofs, shadows and sections",
     "pictorial": "Pictures on three axes",
     "structural": "Forms of straight lines",
 }

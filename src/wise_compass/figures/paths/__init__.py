@@ -1,1 +1,1 @@
-"""Paths of points: linkages, hanging chains."""
+"""Paths of points: linkages, hanging chains, loci and curves of rays, cams and gears."""
