@@ -13,23 +13,11 @@ from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.figures.roofs.spires import SAFE
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import (
-    Array,
-    Number,
-    angle_between,
-    angle_of,
-    cosd,
-    direction,
-    distance,
-    point,
-    sind,
-    tand,
-)
+from wise_compass.geometry.vectors import Array, Number, angle_between, angle_of, cosd, direction, distance, sind, tand
 
 GAP = 16.0
 """mm between the plan and what is drawn beside it."""
@@ -71,14 +59,15 @@ class RafterCuts(Solid, Figure, id="rafter-cuts", family="roofs", title="Cuts of
     corner = Angle(90, "the corner in plan, inside: under 180° a hip, over it a valley", least=20, most=340)
     pitch_1 = Angle(40, "the pitch of the slope on the first eave", least=5, most=85)
     pitch_2 = Angle(50, "the pitch of the slope on the second", least=5, most=85)
-    rise = Length(60, "how high the hip rises")
-    spacing = Length(20, "how far the jacks stand apart along the eaves")
+    rise = Length(36, "how high the hip rises")
+    spacing = Length(14, "how far the jacks stand apart along the eaves")
 
     def refuse(self) -> None:
         if abs(self.corner - 180.0) < 1.0:
             raise Refused(
                 "corner",
-                f"At {trim(self.corner)}° both eaves run in one line and there is no hip. Set corner to 179 or less for a "
+                f"At {trim(self.corner)}° both eaves run in one line and there is "
+                "no hip. Set corner to 179 or less for a "
                 "hip, or to 181 or more for a valley.",
             )
         if self.hip_plan > 200 * self.rise:
@@ -175,7 +164,11 @@ class RafterCuts(Solid, Figure, id="rafter-cuts", family="roofs", title="Cuts of
         rise, plan = bare(self.rise), bare(self.hip_plan)
         runs = [bare(run) for run in self.runs]
         for k in range(2):
-            words = "… where level lines on both slopes meet" if k == 0 else f"{trim(self.corner)}° − {trim(self.plan_angles[0])}°"
+            words = (
+                "… where level lines on both slopes meet"
+                if k == 0
+                else f"{trim(self.corner)}° − {trim(self.plan_angles[0])}°"
+            )
             yield Value(f"plan_angle_{k + 1}", self.plan_angles[k], "°", words, ("A", "H"))
         k = int(np.argmax([float(sind(angle)) for angle in self.plan_angles]))
         yield Value("hip_plan", self.hip_plan, "mm", f"{runs[k]} / sin {trim(self.plan_angles[k])}°", ("A", "H"))
@@ -192,8 +185,10 @@ class RafterCuts(Solid, Figure, id="rafter-cuts", family="roofs", title="Cuts of
         told = " − ".join(f"({trim(lean)}°)" for lean in self.leans)
         yield Value("dihedral", total, "°", f"180° − {told}", ("N",))
         for k, lean in enumerate(self.leans):
-            words = "its eave is square to the hip" if self._square(k) else (
-                f"arctan(sin {trim(self.seat)}° / tan {trim(self.plan_angles[k])}°), its size"
+            words = (
+                "its eave is square to the hip"
+                if self._square(k)
+                else (f"arctan(sin {trim(self.seat)}° / tan {trim(self.plan_angles[k])}°), its size")
             )
             yield Value(f"backing_{k + 1}", abs(lean), "°", words, ("N",))
         for k in range(2):
@@ -254,7 +249,9 @@ class RafterCuts(Solid, Figure, id="rafter-cuts", family="roofs", title="Cuts of
             words = f"Over H slope {k + 1} is as high as the hip rises"
             yield Truth(words, off * float(tand(pitch)) - self.rise)
             top = found[f"W{k + 1}"]
-            yield Truth(f"On slope {k + 1}, folded down, the hip has its true length", distance(a, top) - self.hip_length)
+            yield Truth(
+                f"On slope {k + 1}, folded down, the hip has its true length", distance(a, top) - self.hip_length
+            )
             for j in range(1, self.jacks(k) + 1):
                 if self._square(k):
                     break
@@ -309,7 +306,11 @@ def _plan(g: RafterCuts, d: Draft) -> tuple[Spot, Spot, list[LineMark], list[tup
             eave.extent(min(g.alongs[k] * 1.1, 0.0), reach[k])
     slants: list[tuple[Spot, Spot]] = []
     runs = []
-    left = min(0.0, *(float(x) for x in (g.hip_plan * g.hip_way)[:1]), *(float((r * g.eave(k))[0]) for k, r in enumerate(reach)))
+    left = min(
+        0.0,
+        *(float(x) for x in (g.hip_plan * g.hip_way)[:1]),
+        *(float((r * g.eave(k))[0]) for k, r in enumerate(reach)),
+    )
     left -= max(g.commons) + GAP
     with d.phase("The pitches"):
         for k, pitch in enumerate(g.pitches):
@@ -335,7 +336,9 @@ def _plan(g: RafterCuts, d: Draft) -> tuple[Spot, Spot, list[LineMark], list[tup
         lines = []
         for k, eave in enumerate(eaves):
             side = 1.0 if k == 0 else -1.0
-            with d.as_one("Dividers", f"Draw the level line of slope {k + 1}: parallel to its eave, its run off inside."):
+            with d.as_one(
+                "Dividers", f"Draw the level line of slope {k + 1}: parallel to its eave, its run off inside."
+            ):
                 square = d.square_to(eave, a)
                 lines.append(d.parallel_to(eave, d.lay_off(square, a, runs[k], "", kind="plain", way=side)))
         h = d.meet(lines[0], lines[1], "H")
@@ -441,8 +444,12 @@ def rafters_by_views(g: RafterCuts, d: Draft) -> None:
         m = d.lay_off(plan, a, g.section, "", "On it take any place for a section square to the hip.", kind="plain")
         across = d.square_to(plan, m, "Through it draw square to the plan.")
         feet = _feet(g, d, across, eaves)
-        fold = d.square_to(hip, d.spots["T"], "Beyond T draw a line square to the hip: the next view folds on it.", Role.REFERENCE)
-        ray = d.parallel_to(hip, m, "From the section’s place draw along the hip, into the view beyond.", Role.PROJECTOR)
+        fold = d.square_to(
+            hip, d.spots["T"], "Beyond T draw a line square to the hip: the next view folds on it.", Role.REFERENCE
+        )
+        ray = d.parallel_to(
+            hip, m, "From the section’s place draw along the hip, into the view beyond.", Role.PROJECTOR
+        )
         start = d.meet(ray, fold)
         on_hip = d.meet(hip, fold)
         beyond = g.section + GAP

@@ -29,9 +29,7 @@ SAFE = "A roof bears load and people fall: a licensed builder, local codes and f
 
 class Spire(InViews, Solid, Figure, id="spire", family="roofs", title="Spire"):
     keys = ("B*", "D", "O.front", "V", "W")
-    brief = (
-        "A spire on {sides} sides of {side}, {height} high, its jacks {spacing} apart, found with {method}."
-    )
+    brief = "A spire on {sides} sides of {side}, {height} high, its jacks {spacing} apart, found with {method}."
     summary = "A spire or a turret's cap: true hips and faces, dihedral, backing and cuts of its jacks."
     value_names = (
         "pitch",
@@ -48,9 +46,9 @@ class Spire(InViews, Solid, Figure, id="spire", family="roofs", title="Spire"):
     )
 
     sides = Count(8, "the number of sides", 3, 24)
-    side = Length(30, "the side of the plan")
-    height = Length(120, "the height over the eaves")
-    spacing = Length(12, "how far the jacks stand apart along the eaves")
+    side = Length(24, "the side of the plan")
+    height = Length(72, "the height over the eaves")
+    spacing = Length(5, "how far the jacks stand apart along the eaves")
 
     @property
     def reach(self) -> float:
@@ -88,7 +86,8 @@ class Spire(InViews, Solid, Figure, id="spire", family="roofs", title="Spire"):
     @property
     def dihedral(self) -> float:
         one, other = (
-            cross3(self.base[(k + 1) % self.sides] - self.base[k], self.apex - self.base[k]) for k in (0, self.sides - 1)
+            cross3(self.base[(k + 1) % self.sides] - self.base[k], self.apex - self.base[k])
+            for k in (0, self.sides - 1)
         )
         return 180.0 - float(angle_between(one, other))
 
@@ -99,13 +98,21 @@ class Spire(InViews, Solid, Figure, id="spire", family="roofs", title="Spire"):
 
     def values(self, method: str) -> Iterable[Value]:
         h, r, p, a = (bare(x) for x in (self.height, self.reach, self.inner, self.side))
-        yield Value("pitch", float(np.degrees(np.arctan2(self.height, self.inner))), "°", f"arctan({h} / {p})", ("N.front",))
+        yield Value(
+            "pitch", float(np.degrees(np.arctan2(self.height, self.inner))), "°", f"arctan({h} / {p})", ("N.front",)
+        )
         words = f"arctan({h} / {r})"
-        yield Value("hip_angle", float(np.degrees(np.arctan2(self.height, self.reach))), "°", words, ("B1.front", "V.front"))
+        yield Value(
+            "hip_angle", float(np.degrees(np.arctan2(self.height, self.reach))), "°", words, ("B1.front", "V.front")
+        )
         yield Value("hip_length", self.hip, "mm", f"√({h}² + {r}²)", ("B1.front", "V.front"))
         yield Value("common", self.common, "mm", f"√({h}² + {p}²)", ("N.front", "V.front"))
-        yield Value("dihedral", self.dihedral, "°", "… at D, where a line square to the hip is folded into the plan", ("D",))
-        yield Value("backing", (180.0 - self.dihedral) / 2, "°", f"(180° − {trim(self.dihedral)}°) / 2", ("B2.top", "D"))
+        yield Value(
+            "dihedral", self.dihedral, "°", "… at D, where a line square to the hip is folded into the plan", ("D",)
+        )
+        yield Value(
+            "backing", (180.0 - self.dihedral) / 2, "°", f"(180° − {trim(self.dihedral)}°) / 2", ("B2.top", "D")
+        )
         tip = 2 * float(np.degrees(np.arcsin(self.side / 2 / self.hip)))
         yield Value("tip_angle", tip, "°", f"2 × arcsin({a} / 2 / {bare(self.hip)})", ("W",))
         yield Value("cheek", tip / 2, "°", f"{trim(tip)}° / 2, between hip and jack on the slope", ("W",))
@@ -139,7 +146,8 @@ class Spire(InViews, Solid, Figure, id="spire", family="roofs", title="Spire"):
         yield Truth("The apex stands over the middle", found["V"] - self.apex)
         for name in "ST":
             yield Truth(
-                "On the face that is folded down the hips have their true length", distance(found["W"], found[name]) - self.hip
+                "On the face that is folded down the hips have their true length",
+                distance(found["W"], found[name]) - self.hip,
             )
         yield Truth("The face keeps its side", distance(found["S"], found["T"]) - self.side)
         yield Truth(
@@ -201,9 +209,7 @@ def _plan(g: Spire, d: Draft, views: Views) -> tuple[list[Spot], Spot, LineMark]
     return corners, centre, level
 
 
-def _elevation(
-    g: Spire, d: Draft, views: Views, corners: list[Spot], centre: Spot
-) -> tuple[LineMark, Spot, Spot]:
+def _elevation(g: Spire, d: Draft, views: Views, corners: list[Spot], centre: Spot) -> tuple[LineMark, Spot, Spot]:
     with d.phase("The elevation"):
         axis = d.upright_from(centre, "Carry the axis into the elevation.", Role.CENTRE)
         lift = float(views.front.origin[1] - views.top.origin[1])
@@ -276,7 +282,9 @@ def _face(g: Spire, d: Draft, views: Views, corners: list[Spot], centre: Spot, c
         hip = d.rule(s, tip, "Join S to W: the hip on the face.")
         d.rule(t, tip, "Join T to W.")
         for j in range(1, g.jacks + 1):
-            with d.as_one("Set square", f"{mm(j * g.spacing)} from S draw jack {j} square to the eaves, up to the hip."):
+            with d.as_one(
+                "Set square", f"{mm(j * g.spacing)} from S draw jack {j} square to the eaves, up to the hip."
+            ):
                 begin = d.lay_off(eaves, s, j * g.spacing, f"E{j}", kind="found" if j == 1 else "plain")
                 d.meet(d.square_to(eaves, begin), hip, f"J{j}", kind="found" if j == 1 else "plain")
     with d.phase("Line in"), d.as_one("Straightedge", "Line in the face."), d.apart("pattern"):
@@ -294,13 +302,12 @@ def _dihedral(
         low = d.meet(up, ground)
         hip = d.rule(d.spots["B1.front"], apex, "Take the hip in the elevation.")
         plumb = d.choice(
-            "plumb-for-square",
-            right=False,
-            slip=True,
-            says="The section is taken plumb and not square to the hip.",
+            "plumb-for-square", right=False, slip=True, says="The section is taken plumb and not square to the hip."
         )
-        square = d.upright_from(low, "From there draw square to it.") if plumb else d.square_to(
-            hip, low, "From there draw square to it: how far the hip is from M, in the section."
+        square = (
+            d.upright_from(low, "From there draw square to it.")
+            if plumb
+            else d.square_to(hip, low, "From there draw square to it: how far the hip is from M, in the section.")
         )
         near = d.meet(square, hip)
         fold = d.opening(low, near)
@@ -310,9 +317,7 @@ def _dihedral(
                 d.rule(tip, spot)
 
 
-def _line_in(
-    g: Spire, d: Draft, views: Views, corners: list[Spot], centre: Spot, foot: Spot, apex: Spot
-) -> None:
+def _line_in(g: Spire, d: Draft, views: Views, corners: list[Spot], centre: Spot, foot: Spot, apex: Spot) -> None:
     fronts = [d.spots[f"B{k}.front"] for k in range(1, g.sides + 1)]
     with d.phase("Line in"):
         with d.as_one("Straightedge", "Line in the plan."):
@@ -324,7 +329,9 @@ def _line_in(
         near = 1e-6 * g.reach
         with d.as_one("Straightedge", "Line in the elevation."):
             d.line_in([fronts[west], fronts[east], apex], closed=True)
-            seen = [k for k in range(g.sides) if ys[k] > near and min(abs(xs[k] - xs[west]), abs(xs[k] - xs[east])) > near]
+            seen = [
+                k for k in range(g.sides) if ys[k] > near and min(abs(xs[k] - xs[west]), abs(xs[k] - xs[east])) > near
+            ]
             for k in seen:
                 d.line_in([fronts[k], apex])
         behind = [
@@ -338,4 +345,3 @@ def _line_in(
             with d.as_one("Straightedge", "Line in the hips at the back as hidden."):
                 for k in behind:
                     d.line_in([fronts[k], apex], role=Role.HIDDEN)
-
