@@ -268,7 +268,8 @@ class Roof:
 
     def hip(self, k: int) -> Hip:
         """What rises from corner ``k``, to where the finished roof leaves it."""
-        sides = tuple(sorted(((k - 1) % self.count, k)))
+        before = (k - 1) % self.count
+        sides = (min(before, k), max(before, k))
         edge = next(one for one in self.edges if one.sides == sides and k in (one.start, one.end))
         at, seen = k, {k}
         following: RoofEdge | None = edge

@@ -73,7 +73,8 @@ class AxonometricAxes(Figure, id="axonometric-axes", family="pictorial", title="
         terms = {"front": self.front, "right": self.right, "height": self.height}
         name = max(terms, key=lambda one: terms[one])
         large = terms.pop(name)
-        most = float(np.hypot(*terms.values()))
+        one, other = terms.values()
+        most = float(np.hypot(one, other))
         if large**2 >= most**2 * (1 - ALIKE):
             raise Refused(
                 name,
@@ -241,7 +242,11 @@ def by_traces(g: AxonometricAxes, d: Draft) -> None:
         with d.as_one("Set square", "At each corner draw square to its axis: X, Y and Z, where they cross."):
             base = d.level_from(low)
             sides = [d.square_to(line, spot) for line, spot in ((to_front, west), (to_right, east))]
-            ends = {"X": d.meet(base, sides[1], "X"), "Y": d.meet(base, sides[0], "Y"), "Z": d.meet(*sides, "Z")}
+            ends = {
+                "X": d.meet(base, sides[1], "X"),
+                "Y": d.meet(base, sides[0], "Y"),
+                "Z": d.meet(sides[0], sides[1], "Z"),
+            }
         with d.as_one("Straightedge", "Join X, Y and Z to O."):
             axes = {name: d.rule(centre, spot) for name, spot in ends.items()}
     with d.phase("The right angles folded down"):
@@ -345,5 +350,5 @@ def _cube(g: AxonometricAxes, d: Draft, corner: Spot, ends: dict[str, Spot]) -> 
                 second = d.parallel_to(axes[along_other], spots[other])
                 spots[name] = d.meet(first, second)
         with d.as_one("Straightedge", "Line in what is seen of it."):
-            for one, other in EDGES:
-                d.line_in([spots[one], spots[other]])
+            for edge in EDGES:
+                d.line_in([spots[letter] for letter in edge])

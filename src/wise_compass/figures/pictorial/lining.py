@@ -20,7 +20,7 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Role, Row, Spot
-from wise_compass.figures.pictorial.built import EYES, BuiltUp
+from wise_compass.figures.pictorial.of_blocks import EYES, OfBlocks
 from wise_compass.geometry.block_edges import EdgePiece
 from wise_compass.geometry.block_lines import EdgeLine, Rim
 from wise_compass.geometry.block_shapes import Level
@@ -51,7 +51,7 @@ class Stroke(NamedTuple):
 class Lining:
     """Lines in what an eye sees; the keys of places end in ``tail``."""
 
-    def __init__(self, g: BuiltUp, d: Draft, view: str, tail: str) -> None:
+    def __init__(self, g: OfBlocks, d: Draft, view: str, tail: str) -> None:
         self.g, self.d, self.view, self.tail = g, d, view, tail
         self._rims: dict[tuple[int, Rim], Row] = {}
 

@@ -191,7 +191,7 @@ class Plan:
         return next(p for k in gables for p in self.roof.face(k)[2:] if p not in self.places), []
 
     def _gable_top(self, place: int) -> None:
-        """A gable's top where no ridge leads there: its wall folded down, with both verges through their level lines."""
+        """A gable’s top where no ridge leads: its wall folded down, both verges by their level lines."""
         d, g, roof = self.d, self.g, self.roof
         k = next(k for k in range(g.count) if roof.gable(k) and place in roof.face(k))
         before, after = (k - 1) % g.count, (k + 1) % g.count
@@ -241,9 +241,9 @@ class Plan:
                 return d.rule(spot, d.meet(self.sides[i], self.sides[j]))
         first, second = self._level_line(i), self._level_line(j)
         with d.as_one("Straightedge", f"Join {spot.name} to where the level lines of {names} meet."):
-            at = d.meet(first, second)
-            if float(distance(at.here, spot.here)) > NEAR * roof.size / 4:
-                return d.rule(spot, at)
+            crossing = d.meet(first, second)
+            if float(distance(crossing.here, spot.here)) > NEAR * roof.size / 4:
+                return d.rule(spot, crossing)
             return d.rule(spot, d.meet(self.sides[i], self.sides[j]))
 
     # slopes

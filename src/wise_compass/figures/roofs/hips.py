@@ -204,7 +204,7 @@ class HipRoof(Solid, Developed, Figure, id="hip-roof", family="roofs", title="Hi
 
     def _shoelace(self, ring: Array) -> Array:
         x, y = ring[..., 0], ring[..., 1]
-        return np.abs((x * np.roll(y, -1, axis=-1) - y * np.roll(x, -1, axis=-1)).sum(axis=-1)) / 2
+        return np.asarray(np.abs((x * np.roll(y, -1, axis=-1) - y * np.roll(x, -1, axis=-1)).sum(axis=-1)) / 2)
 
     def truths(self, found: Found) -> Iterator[Truth]:
         roof, n = self.roof, self.count

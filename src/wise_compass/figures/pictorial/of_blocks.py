@@ -1,0 +1,206 @@
+"""What figures of solids built of blocks share: the rows, where corners and rims are, and their three views."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from functools import cached_property, lru_cache, partial
+from itertools import combinations
+from typing import Any
+
+import numpy as np
+
+from wise_compass.drafting.capabilities import Curved, Face, Solid
+from wise_compass.drafting.course import Course
+from wise_compass.drafting.figure import Figure
+from wise_compass.drafting.places import Blocks
+from wise_compass.drafting.refusals import Refused
+from wise_compass.figures.pictorial.axes import Axes, axes_of, in_space
+from wise_compass.figures.pictorial.bores import TOUCH, refuse_holes
+from wise_compass.figures.pictorial.ends import RIM_HOLD, RIM_PARTS
+from wise_compass.geometry.block_edges import EdgePiece, edges_of, pieces_for
+from wise_compass.geometry.block_faces import STRIPS, faces_of
+from wise_compass.geometry.block_lines import Eye, Rim, chords_of, lips_of, rim_at, rims_of
+from wise_compass.geometry.block_saddles import BoreSaddle
+from wise_compass.geometry.block_shapes import LINES, Block, Level
+from wise_compass.geometry.blocks import Built, overlap
+from wise_compass.geometry.fair import enough_places
+from wise_compass.geometry.vectors import Array, Number
+
+SHAPES = (
+    "box",
+    "wedge",
+    "ramp",
+    "cylinder",
+    "cone",
+    "hole",
+    "cylinder-front",
+    "cylinder-right",
+    "hole-front",
+    "hole-right",
+)
+MOST = 16
+VIEWS = {
+    "front": Axes((180.0, 0.0, 90.0), (1.0, 0.0, 1.0)),
+    "top": Axes((180.0, 90.0, 0.0), (1.0, 1.0, 0.0)),
+    "side": Axes((0.0, 0.0, 90.0), (0.0, 1.0, 1.0)),
+}
+"""The three views, by how their axes lie and whether they are seen at all."""
+EYES = {"front": (0.0, -1.0, 0.0), "top": (0.0, 0.0, 1.0), "side": (-1.0, 0.0, 0.0), "plan": (0.0, 0.0, 1.0)}
+HIDDEN = {view: next(k for k in range(3) if eye[k]) for view, eye in EYES.items()}
+"""The axis along which each is looked."""
+COLUMNS = {0: "front", 1: "right", 2: "height"}
+
+
+class OfBlocks(Curved, Solid, Figure):
+    """Base of the figures whose solid is built of blocks that touch, less holes."""
+
+    rows = Blocks(
+        (("box", 0, 0, 0, 60, 40, 10), ("box", 0, 20, 10, 60, 20, 20), ("ramp", 10, 0, 10, 40, 20, 20)),
+        "the blocks: shape, x, y, z of the nearest lowest corner, and sizes along front, right and height",
+        SHAPES,
+        MOST,
+    )
+
+    @cached_property
+    def built(self) -> Built:
+        rows: Sequence[Any] = self.rows
+        return Built(tuple(Block(row[0], (row[1], row[2], row[3]), (row[4], row[5], row[6])) for row in rows))
+
+    def refuse_rows(self) -> None:
+        """Refuse rows that are nothing to build, that overlap, or whose holes cannot be told."""
+        blocks = self.built.blocks
+        if not self.built.solid:
+            raise Refused("rows", "All rows of rows are holes, and there is nothing to take them from. Add a box.")
+        for (j, one), (k, other) in combinations(enumerate(blocks, 1), 2):
+            if one.is_hole == other.is_hole and not one.is_hole and overlap(one, other, TOUCH):
+                raise Refused(
+                    "rows",
+                    f"Rows {j} and {k} of rows overlap. Blocks may touch; move or shorten one of the two in rows.",
+                )
+        refuse_holes(self.built)
+
+    @property
+    def held_in(self) -> Axes:
+        """The picture in which the places of rims have to hold them."""
+        return axes_of("isometric", 45.0, "true")
+
+    @property
+    def pictures(self) -> dict[str, Axes]:
+        """The views that it is drawn in, by how their axes lie."""
+        return dict(VIEWS)
+
+    def places(self, view: str) -> Mapping[str, Array]:
+        """Where the corners and the places of rims are, by their keys in a view."""
+        tail = "" if view == "picture" else f" {view}"
+        return {f"{key}{tail}": place for key, place in self._places.items()} if tail else self._places
+
+    def edge_on(self, block: Block, level: Rim, view: str) -> int | None:
+        """Which place of a rim, of :attr:`round`, reaches furthest in a view that it is seen on edge in; None where it
+        is seen as an ellipse."""
+        if isinstance(level, BoreSaddle):
+            return None
+        one, other = block.plane
+        hidden = HIDDEN[view]
+        if hidden == other and not level.other:
+            return 0
+        return self.round // 4 if hidden == one and not level.one else None
+
+    @cached_property
+    def round(self) -> int:
+        """Into how many every rim is divided: the fewest that hold all of them in the picture."""
+        found = RIM_PARTS[0]
+        for block, rims in zip(self.built.blocks, self.rims):
+            for level in rims:
+                more = RIM_PARTS[RIM_PARTS.index(found) :]
+                found = enough_places(partial(self._rim_seen, block, level, False), more, RIM_HOLD)
+        return found
+
+    def courses(self, method: str) -> Sequence[Course]:
+        """Rims that are seen as true circles, or on edge, are drawn by other means."""
+        return ()
+
+    def _rim_seen(self, block: Block, level: Rim, near: bool, turn: Number) -> Array:
+        """Places of a rim in the picture that has to hold it."""
+        at = rim_at(block, level, np.atleast_1d(turn))
+        seen = self.held_in.at(at - self.built.extent[0])
+        return np.asarray(seen if np.ndim(turn) else seen[0])
+
+    @cached_property
+    def rims(self) -> list[list[Rim]]:
+        """The rims of round ones, by their rows from 0; none of the others."""
+        return [rims_of(self.built, block) for block in self.built.blocks]
+
+    @cached_property
+    def lips(self) -> list[list[float]]:
+        """Where round holes, in degrees, they break out of blocks, by their rows from 0."""
+        return [lips_of(self.built, block) for block in self.built.blocks]
+
+    def rim_places(self, number: int, view: str) -> Iterator[tuple[str, Array]]:
+        """Where the places of a round one’s rims are, by key; in the three views only the two furthest of a rim that is
+        seen on edge."""
+        block = self.built.blocks[number - 1]
+        for n, level in enumerate(self.rims[number - 1]):
+            k = self.edge_on(block, level, view) if view in VIEWS else None
+            for key in (f"{number}R{n}x{at}" for at in (range(self.round) if k is None else (k, k + self.round // 2))):
+                yield key, self._places[key]
+        yield from self._breaks.get(number, {}).items()
+
+    @cached_property
+    def _breaks(self) -> dict[int, dict[str, Array]]:
+        """Where holes break out of blocks, by their rows and keys."""
+        found = {}
+        for number, block in enumerate(self.built.blocks, 1):
+            lips = self.lips[number - 1]
+            if lips:
+                ends = {
+                    n: block.round_at(np.array(lips), float(n > 0))
+                    for n in (0, self.rims[number - 1].index(Level(1.0)))
+                }
+                mine = {f"{number}R{n}y{k}": place for n, places in ends.items() for k, place in enumerate(places)}
+                chords = enumerate(chord for _, chord in chords_of(self.built, block))
+                found[number] = mine | {
+                    f"{number}Rz{k}{end}": place for k, chord in chords for end, place in zip("ab", chord)
+                }
+        return found
+
+    @cached_property
+    def _places(self) -> dict[str, Array]:
+        found: dict[str, Array] = {}
+        for number, block in enumerate(self.built.blocks, 1):
+            letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
+            found |= {f"{letter}{number}": place for letter, place in zip(letters, block.corners("".join(letters)))}
+            for n, level in enumerate(self.rims[number - 1]):
+                around = rim_at(block, level, np.linspace(0.0, 360.0, self.round, endpoint=False))
+                found |= {f"{number}R{n}x{k}": place for k, place in enumerate(around)}
+            found |= self._breaks.get(number, {})
+            if block.shape == "cone":
+                found[f"V{number}"] = block.round_at(np.array(0.0), 1.0)
+        return found
+
+    def pieces(self, view: str) -> Sequence[EdgePiece]:
+        """The edges of a view, seen and hidden."""
+        known = known_edges(self.built)
+        wanted = (EYES[view], False)
+        if wanted not in known:
+            eyes = [Eye(np.array(EYES[one]), False) for one in VIEWS]
+            known.update(zip(((EYES[one], False) for one in VIEWS), pieces_for(self.built, eyes)))
+        return known[wanted]
+
+    def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
+        """The faces of all blocks, and those of holes."""
+        if off:
+            return ()
+        return [
+            Face(in_space(face.corners)[::-1], face.round, pieces=tuple(in_space(piece)[::-1] for piece in face.pieces))
+            for face in faces_of(self.built)
+        ]
+
+    def own_edges(self) -> Sequence[Array]:
+        return [in_space(edge) for edge in edges_of(self.built, STRIPS)]
+
+
+@lru_cache(maxsize=16)
+def known_edges(built: Built) -> dict[tuple[tuple[float, ...], bool], Sequence[EdgePiece]]:
+    """The edges that were asked for already, by sight: the same for every method, its hands and its slips, and for
+    every projection."""
+    return {}
