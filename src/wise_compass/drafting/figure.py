@@ -87,7 +87,11 @@ class Figure(ABC):
 
     def __init_subclass__(cls, id: str = "", family: str = "", title: str = "") -> None:
         own = {name: given for name, given in vars(cls).items() if isinstance(given, Given)}
-        cls.givens = {**own, **{name: given for name, given in cls.givens.items() if name not in own}}
+        inherited: dict[str, Given[Any]] = {}
+        for base in cls.__mro__[1:]:
+            for name, given in vars(base).get("givens", {}).items():
+                inherited.setdefault(name, given)
+        cls.givens = {**own, **{name: given for name, given in inherited.items() if name not in own}}
         cls.methods = {}
         if id:
             if not cls.keys or any(KEY.fullmatch(key) is None for key in cls.keys):

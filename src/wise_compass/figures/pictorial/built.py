@@ -37,6 +37,7 @@ class BuiltUp(OfBlocks, Pictured, OnAxes, id="built-up", family="pictorial", tit
     value_names: ClassVar[Sequence[str]] = ("volume", "overall_front", "overall_right", "overall_height")
     ways = ("crate", "stack", "dot-grid", "visual-rays")
 
+    rows = OfBlocks.rows
     angle = Angle(35, "how its right side stands to the picture plane, in two-point perspective", least=5, most=85)
     distance = Length(200, "how far the eye is from the picture plane, at which the nearest corner stands", least=1)
     eye_height = Length(75, "how high the eye is over the ground")
