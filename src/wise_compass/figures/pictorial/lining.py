@@ -48,12 +48,27 @@ class Stroke(NamedTuple):
         return self.piece._replace(start=min(shares), end=max(shares))
 
 
+def line_of(start: Sequence[float], way: Sequence[float], span: float) -> tuple[Hashable, float, float] | None:
+    """The line of the sheet that a stretch from ``start`` over ``way`` lies on, where along it that begins, and how far
+    it runs, less than 0 backward; None where it is a point. ``span`` is the size of the whole."""
+    (x, y), (u, v), near = start, way, NEAR * span
+    size = math.hypot(u, v)
+    if size < near:
+        return None
+    turned = -size if u < -near or (abs(u) <= near and v < 0) else size
+    u, v = u / turned, v / turned
+    on = (round(u, SAME) + 0.0, round(v, SAME) + 0.0, round((u * y - v * x) / span, SAME) + 0.0)
+    return on, u * x + v * y, turned
+
+
 class Lining:
     """Lines in what an eye sees; the keys of places end in ``tail``."""
 
     def __init__(self, g: OfBlocks, d: Draft, view: str, tail: str) -> None:
         self.g, self.d, self.view, self.tail = g, d, view, tail
         self._rims: dict[tuple[int, Rim], Row] = {}
+        self.covered: dict[Hashable, list[tuple[float, float]]] = {}
+        """Stretches of the view's lines that are drawn already."""
 
     def draw(self, hidden: bool = True) -> None:
         """What is seen dark, and what is hidden dashed; of edges that lie behind one another in a view the foremost
@@ -78,10 +93,9 @@ class Lining:
         """The stretches of pieces that lie on no other drawn before them: what is seen goes first, and the longer of
         two."""
         strokes = sorted(self._strokes(pieces), key=lambda stroke: (not stroke.piece.seen, stroke.low - stroke.high))
-        covered: dict[Hashable, list[tuple[float, float]]] = {}
         found = []
         for stroke in strokes:
-            taken = covered.setdefault(stroke.on, [])
+            taken = self.covered.setdefault(stroke.on, [])
             found += [stroke.part(*left) for left in _left(stroke.low, stroke.high, taken)]
             taken.append((stroke.low, stroke.high))
         return found
@@ -110,16 +124,13 @@ class Lining:
         starts, ways = (
             np.array([getattr(piece.line, name) for piece, _, _ in straight]) @ flat for name in ("start", "one")
         )
-        for (piece, *stretch), (x, y), (u, v) in zip(straight, starts.tolist(), ways.tolist()):
-            size = math.hypot(u, v)
-            if size < near:
+        for (piece, *stretch), start, way in zip(straight, starts.tolist(), ways.tolist()):
+            laid = line_of(start, way, span)
+            if laid is None:
                 continue
-            turned = -size if u < -near or (abs(u) <= near and v < 0) else size
-            u, v = u / turned, v / turned
-            first = u * x + v * y
+            on, first, turned = laid
             low, high = sorted(first + t * turned for t in stretch)
             if high - low > near:
-                on = (round(u, SAME) + 0.0, round(v, SAME) + 0.0, round((u * y - v * x) / span, SAME) + 0.0)
                 yield Stroke(on, low, high, piece, first, first + turned)
 
     def _edge_on(self, line: EdgeLine) -> int | None:

@@ -39,6 +39,7 @@ SHAPES = (
     "hole-right",
 )
 MOST = 16
+ROWS_SAY = "the blocks: shape, x, y, z of the nearest lowest corner, and sizes along front, right and height"
 VIEWS = {
     "front": Axes((180.0, 0.0, 90.0), (1.0, 0.0, 1.0)),
     "top": Axes((180.0, 90.0, 0.0), (1.0, 1.0, 0.0)),
@@ -56,7 +57,7 @@ class OfBlocks(Curved, Solid, Figure):
 
     rows = Blocks(
         (("box", 0, 0, 0, 60, 40, 10), ("box", 0, 20, 10, 60, 20, 20), ("ramp", 10, 0, 10, 40, 20, 20)),
-        "the blocks: shape, x, y, z of the nearest lowest corner, and sizes along front, right and height",
+        ROWS_SAY,
         SHAPES,
         MOST,
     )

@@ -1,0 +1,247 @@
+"""A solid of blocks in section: full, half or offset; the cutting plane in plan, the section hatched."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from functools import cached_property
+
+import numpy as np
+
+from wise_compass.drafting.course import Course
+from wise_compass.drafting.givens import Choice
+from wise_compass.drafting.places import Blocks, Rows
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.wording import bare, mm
+from wise_compass.figures.pictorial.axes import NAMES, Axes
+from wise_compass.figures.pictorial.of_blocks import EYES, MOST, ROWS_SAY, SHAPES, VIEWS, OfBlocks
+from wise_compass.geometry.block_cuts import Cell, Cut, open_until
+from wise_compass.geometry.block_edges import EdgePiece
+from wise_compass.geometry.vectors import Array, Number
+
+LOOKED = 257
+"""Places of an edge at which it is looked whether it is left, and seen."""
+HALVINGS = 44
+BESIDE = 1e-6
+"""Of the whole's size: how far beside an edge a ray begins."""
+SAME = 1e-9
+
+
+class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of a solid"):
+    keys = ("O.top", "S*")
+    brief = "A section along {along} through {rows}, its cutting plane in stretches {stretches}, found with {method}."
+    summary = "Full, half or offset section: the cutting plane in plan, what is cut hatched, what lies behind it."
+    value_names = ("section_areas", "section_area")
+
+    rows = Blocks(
+        (
+            ("box", 0, 0, 0, 80, 50, 12),
+            ("box", 0, 15, 12, 20, 20, 26),
+            ("cylinder", 38, 11, 12, 28, 28, 18),
+            ("hole", 44, 17, 0, 16, 16, 30),
+            ("hole", 66, 8, 0, 8, 8, 12),
+            ("hole", 66, 34, 0, 8, 8, 12),
+        ),
+        ROWS_SAY,
+        SHAPES,
+        MOST,
+    )
+    along = Choice("front", "along which axis the plane stands", ("front", "right"))
+    stretches = Rows(((0, 80, 25),), "from where to where it stands, and where across", ("from", "to", "at"), 1, 8)
+
+    @property
+    def axis(self) -> int:
+        """The axis along which the plane stands."""
+        return 0 if self.along == "front" else 1
+
+    @property
+    def view(self) -> str:
+        return "front" if self.along == "front" else "side"
+
+    def refuse(self) -> None:
+        self.refuse_rows()
+        low, high = (float(end[self.axis]) for end in self.built.extent)
+        before = -np.inf
+        for k, (first, last, _) in enumerate(self.given_values["stretches"], 1):
+            if last <= first:
+                raise Refused(
+                    "stretches",
+                    f"Stretch {k} of stretches runs from {mm(first)} to {mm(last)}. Set its second number over its first.",
+                )
+            if first < before - SAME:
+                raise Refused(
+                    "stretches",
+                    f"Stretch {k} of stretches begins at {mm(first)}, before the one before it ends at {mm(before)}. "
+                    f"Begin it there, or put the rows in order.",
+                )
+            if last <= low or first >= high:
+                raise Refused(
+                    "stretches",
+                    f"Stretch {k} of stretches runs beside the solid, which is from {mm(low)} to {mm(high)} along "
+                    f"{self.along}. Change it.",
+                )
+            before = last
+        if not any(cells for cells in self.cells):
+            across = NAMES[1 - self.axis]
+            bottom, top = (float(end[1 - self.axis]) for end in self.built.extent)
+            raise Refused(
+                "stretches",
+                f"The plane cuts nothing: along {across} the solid is from {mm(bottom)} to {mm(top)}. Set the third "
+                "number of a stretch between them.",
+            )
+
+    @cached_property
+    def cuts(self) -> list[Cut]:
+        return [
+            Cut(self.built, 1 - self.axis, at, self.axis, first, last)
+            for first, last, at in self.given_values["stretches"]
+        ]
+
+    @cached_property
+    def cells(self) -> list[list[Cell]]:
+        return [cut.cells() for cut in self.cuts]
+
+    def corners(self, stretch: int, cell: Cell) -> Array:
+        """The corners of a cell in space, from its lower first one on, (4, 3)."""
+        cut = self.cuts[stretch]
+        inset = 1e-12 * (cell.last - cell.first)
+        along = np.array([cell.first + inset, cell.last - inset, cell.last - inset, cell.first + inset])
+        low, high = cut.level_at(cell.below, along), cut.level_at(cell.above, along)
+        levels = np.array([low[0], low[1], high[2], high[3]])
+        meet = (low + high) / 2
+        levels = np.where(np.isfinite(levels), levels, np.nan_to_num(meet))
+        return cut.place(np.round(along, 11), np.round(levels, 11))
+
+    def straight(self, bound_block: int) -> bool:
+        """Whether the sides of a block are straight where the plane cuts it."""
+        block = self.built.blocks[bound_block]
+        return block.axis is None or (block.shape != "cone" and block.axis != 1 - self.axis)
+
+    @property
+    def straight_only(self) -> bool:
+        return all(
+            self.straight(bound.block) for cells in self.cells for cell in cells for bound in (cell.below, cell.above)
+        )
+
+    # what is told
+
+    def cautions(self) -> Iterable[str]:
+        if any(block.size[self.axis] * 8 < self.built.span for block in self.built.solid):
+            yield "Webs and thin walls that are cut are hatched as the rest."
+
+    def values(self, method: str) -> Iterable[Value]:
+        areas = [cut.area for cut in self.cuts]
+        words = "… what is solid in the plane, less holes, by stretches"
+        yield Value("section_areas", areas, "mm²", words)
+        yield Value("section_area", sum(areas), "mm²", " + ".join(bare(area) for area in areas))
+
+    def measure(self, found: Found) -> dict[str, Number]:
+        """Areas by the corners of the cells, where all sides are straight."""
+        if not self.straight_only:
+            return {}
+        areas, k = [], 0
+        for cells in self.cells:
+            total = np.zeros(())
+            for _ in cells:
+                ring = found.together([f"S{k + j}" for j in range(4)])
+                x, y = ring[..., 0], ring[..., 1]
+                total = total + np.abs((x * np.roll(y, -1, -1) - y * np.roll(x, -1, -1)).sum(axis=-1)) / 2
+                k += 4
+            areas.append(total)
+        return {"section_areas": np.stack(np.broadcast_arrays(*areas), axis=-1), "section_area": sum(areas)}
+
+    def truths(self, found: Found) -> Iterator[Truth]:
+        low = self.built.extent[0]
+        for view in (self.view, "top"):
+            axes, start = VIEWS[view], found[f"O.{view}"]
+            off = [
+                found[key] - start - axes.at(place - low)
+                for key, place in self.places(view).items()
+                if key in found
+            ]
+            yield Truth(f"Every corner and every place of a rim stands where its offsets put it in the {view} view", np.array(off))
+        start, axes, k = found[f"O.{self.view}"], VIEWS[self.view], 0
+        for stretch, cells in enumerate(self.cells):
+            for cell in cells:
+                corners = self.corners(stretch, cell)
+                at = np.array([found[f"S{k + j}"] for j in range(4)]) - start
+                yield Truth(
+                    f"The corners of what is cut in stretch {stretch + 1} lie in the plane and in a block",
+                    at - axes.at(corners - low),
+                )
+                k += 4
+                middle = corners.mean(axis=0)
+                if self.straight(cell.below.block) and self.straight(cell.above.block):
+                    solid = bool(self.built.holds(middle[None])[0])
+                    yield Truth("What is hatched is solid", np.array(0.0 if solid else 1.0))
+
+    # what is left, and seen
+
+    @property
+    def pictures(self) -> dict[str, Axes]:
+        return {view: VIEWS[view] for view in (self.view, "top")}
+
+    def courses(self, method: str) -> Sequence[Course]:
+        return ()
+
+    def cut_at(self, along: Array) -> Array:
+        """Where across the plane stands over places along it; −∞ where nothing is cut away."""
+        found = np.full(np.shape(along), -np.inf)
+        for first, last, at in self.given_values["stretches"]:
+            found = np.where((along > first - SAME) & (along < last + SAME), at, found)
+        return found
+
+    def pieces(self, view: str) -> Sequence[EdgePiece]:
+        """The edges of the top view whole; in the section what lies behind the plane and is seen."""
+        whole = super().pieces(view)
+        if view != self.view:
+            return whole
+        return [part for piece in whole for part in self._behind(piece)]
+
+    def _behind(self, piece: EdgePiece) -> Iterator[EdgePiece]:
+        """What of an edge lies behind the plane and is seen."""
+        at = np.linspace(piece.start, piece.end, LOOKED)
+        inner = (at[:-1] + at[1:]) / 2
+        seen = self._seen(piece, inner)
+        marks = [piece.start]
+        for k in np.flatnonzero(seen[1:] != seen[:-1]):
+            marks.append(self._turn(piece, float(inner[k]), float(inner[k + 1]), bool(seen[k])))
+        marks.append(piece.end)
+        state = bool(seen[0])
+        for a, b in zip(marks, marks[1:]):
+            if state and b - a > 1e-9:
+                yield piece._replace(start=a, end=b, seen=True)
+            state = not state
+
+    def _seen(self, piece: EdgePiece, at: Array) -> Array:
+        places = piece.line.at(at)
+        across = 1 - self.axis
+        plane = self.cut_at(places[:, self.axis])
+        span = self.built.span
+        kept = places[:, across] >= plane - 1e-7 * span
+        reach = np.where(np.isfinite(plane), places[:, across] - plane, 4 * span)
+        way = np.array(EYES[self.view])
+        nudged = places + BESIDE * span * self._outward(piece, at)
+        return np.asarray(kept & open_until(self.built, nudged, way, reach, 2 * BESIDE * span))
+
+    def _outward(self, piece: EdgePiece, at: Array) -> Array:
+        """A little off the solid, towards the eye's side of an edge: where most of the places round it are empty."""
+        places = piece.line.at(at)
+        flat = [k for k in range(3) if k != 1 - self.axis]
+        turns = np.linspace(0.0, 2 * np.pi, 16, endpoint=False) + 0.1
+        around = np.zeros((16, 3))
+        around[:, flat[0]], around[:, flat[1]] = np.cos(turns), np.sin(turns)
+        step = 2e-5 * self.built.span
+        eye = np.array(EYES[self.view])
+        empty = ~self.built.holds(places[:, None] + step * around + step * 0.5 * eye)
+        weight = empty.astype(float)
+        out = (weight[..., None] * around).sum(axis=1)
+        size = np.sqrt((out**2).sum(axis=1, keepdims=True))
+        return np.where(size > 1e-6, out / np.maximum(size, 1e-9), 0.0)
+
+    def _turn(self, piece: EdgePiece, a: float, b: float, before: bool) -> float:
+        for _ in range(HALVINGS):
+            middle = (a + b) / 2
+            same = bool(self._seen(piece, np.array([middle]))[0]) == before
+            a, b = (middle, b) if same else (a, middle)
+        return (a + b) / 2

@@ -1,0 +1,205 @@
+"""What a plane along two axes cuts of a solid of blocks: its cells, their area, and what bounds them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import combinations
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.geometry.block_shapes import Packed
+from wise_compass.geometry.blocks import Built
+from wise_compass.geometry.vectors import Array
+
+SAMPLES = 481
+"""Places of a stretch at which it is looked what lies over them."""
+HALVINGS = 60
+TOUCH = 1e-9
+"""Of the whole's size: what is only so deep in the plane is touched and not cut."""
+APART = 1e-7
+"""Of the whole's size: levels nearer than this are one."""
+NODES = 48
+"""Places of Gauss's quadrature in a cell."""
+
+
+class Bound(NamedTuple):
+    """One side of a block in the plane: the block's number, and whether it is the lower or the upper one."""
+
+    block: int
+    upper: bool
+
+
+class Cell(NamedTuple):
+    """A piece of the section between two places of ``along``, bounded below and above."""
+
+    first: float
+    last: float
+    below: Bound
+    above: Bound
+
+
+class Cut:
+    """The section of a solid by a plane that stands ``at`` along one axis, between two places along another; levels
+    run along the third. Axes are 0 front, 1 right, 2 height."""
+
+    def __init__(self, built: Built, across: int, at: float, along: int, first: float, last: float) -> None:
+        self.built, self.across, self.at, self.along = built, across, at, along
+        self.first, self.last = first, last
+        self.level = 3 - across - along
+        self.packed: Packed = built.packed
+        span = built.span
+        low, size = self.packed.low[:, across], self.packed.size[:, across]
+        self.deep = (low + TOUCH * span < at) & (at < low + size - TOUCH * span)
+        self.near = APART * span
+
+    def place(self, along: Array, level: Array) -> Array:
+        """Places of the plane in space, (…, 3)."""
+        at = np.zeros((*np.broadcast(along, level).shape, 3))
+        at[..., self.across], at[..., self.along], at[..., self.level] = self.at, along, level
+        return at
+
+    def levels(self, along: Array) -> tuple[Array, Array]:
+        """From where to where every block reaches over places along the plane, (blocks, n) both; NaN where it does
+        not."""
+        way = np.eye(3)[self.level]
+        low, high = self.packed.spans(self.place(along, np.zeros_like(along)), np.broadcast_to(way, (len(along), 3)))
+        there = (low < high) & self.deep[:, None]
+        return np.where(there, low, np.nan), np.where(there, high, np.nan)
+
+    def level_at(self, bound: Bound, along: Array) -> Array:
+        """A block's lower or upper side over places, (n,)."""
+        return self.levels(along)[1 if bound.upper else 0][bound.block]
+
+    # where anything changes
+
+    def _breaks(self) -> list[float]:
+        """All places at which a side begins, ends, or meets another."""
+        low, size = self.packed.low[:, self.along], self.packed.size[:, self.along]
+        inset = 1e-7 * self.built.span
+        fixed = np.concatenate([low, low + size, low + size / 2, low + inset, low + size - inset])
+        grid = np.linspace(self.first, self.last, SAMPLES)
+        places = np.unique(np.clip(np.concatenate([grid, fixed]), self.first, self.last))
+        lower, upper = self.levels(places)
+        found = {self.first, self.last, *np.clip(np.concatenate([low, low + size]), self.first, self.last).tolist()}
+        for k in np.flatnonzero(self.deep):
+            there = np.isfinite(lower[k])
+            for i in np.flatnonzero(there[1:] != there[:-1]):
+                found.add(self._edge_of(int(k), float(places[i]), float(places[i + 1]), bool(there[i])))
+        sides = [(int(k), up) for k in np.flatnonzero(self.deep) for up in (False, True)]
+        for (j, up), (k, other) in combinations(sides, 2):
+            gap = (upper if up else lower)[j] - (upper if other else lower)[k]
+            with np.errstate(invalid="ignore"):
+                flips = np.flatnonzero(gap[1:] * gap[:-1] < 0)
+            for i in flips:
+                found.add(self._crossing(Bound(j, up), Bound(k, other), float(places[i]), float(places[i + 1])))
+        return sorted(found)
+
+    def _edge_of(self, k: int, a: float, b: float, inside: bool) -> float:
+        for _ in range(HALVINGS):
+            middle = (a + b) / 2
+            there = bool(np.isfinite(self.levels(np.array([middle]))[0][k, 0]))
+            a, b = (middle, b) if there == inside else (a, middle)
+        return (a + b) / 2
+
+    def _crossing(self, one: Bound, other: Bound, a: float, b: float) -> float:
+        def gap(at: float) -> float:
+            places = np.array([at])
+            return float(self.level_at(one, places)[0] - self.level_at(other, places)[0])
+
+        below = gap(a) < 0
+        for _ in range(HALVINGS):
+            middle = (a + b) / 2
+            a, b = (middle, b) if (gap(middle) < 0) == below else (a, middle)
+        return (a + b) / 2
+
+    def cells(self) -> list[Cell]:
+        """The section in cells, from the first place to the last; what is one in a cell is one piece."""
+        found = []
+        breaks = self._breaks()
+        for a, b in zip(breaks, breaks[1:]):
+            if b - a <= self.near * 1e-2:
+                continue
+            lower, upper = (side[:, 0] for side in self.levels(np.array([(a + b) / 2])))
+            found += [Cell(a, b, below, above) for below, above in self._stack(lower, upper)]
+        return found
+
+    def _stack(self, lower: Array, upper: Array) -> list[tuple[Bound, Bound]]:
+        """What is solid along a line of levels: blocks joined where they touch, less holes."""
+        there = np.isfinite(lower)
+        solid = sorted(
+            ((float(lower[k]), float(upper[k]), int(k)) for k in np.flatnonzero(there & ~self.packed.holes)),
+        )
+        joined: list[tuple[float, float, Bound, Bound]] = []
+        for low, high, k in solid:
+            if joined and low <= joined[-1][1] + self.near:
+                if high > joined[-1][1]:
+                    joined[-1] = (joined[-1][0], high, joined[-1][2], Bound(k, True))
+                continue
+            joined.append((low, high, Bound(k, False), Bound(k, True)))
+        for k in np.flatnonzero(there & self.packed.holes):
+            low, high = float(lower[k]), float(upper[k])
+            left = []
+            for one in joined:
+                if high <= one[0] + self.near or low >= one[1] - self.near:
+                    left.append(one)
+                    continue
+                if low > one[0] + self.near:
+                    left.append((one[0], low, one[2], Bound(int(k), False)))
+                if high < one[1] - self.near:
+                    left.append((high, one[1], Bound(int(k), True), one[3]))
+            joined = left
+        return [(below, above) for _, _, below, above in joined]
+
+    @property
+    def area(self) -> float:
+        """By Gauss's quadrature in every cell, its places those of a half circle's, as round sides end upright."""
+        nodes, weights = np.polynomial.legendre.leggauss(NODES)
+        turn = nodes * np.pi / 2
+        total = 0.0
+        for cell in self.cells():
+            half = (cell.last - cell.first) / 2
+            along = (cell.first + cell.last) / 2 + half * np.sin(turn)
+            tall = self.level_at(cell.above, along) - self.level_at(cell.below, along)
+            total += float((np.nan_to_num(tall) * np.cos(turn)) @ weights) * half * np.pi / 2
+        return total
+
+
+def open_until(built: Built, places: Array, way: Array, reach: Array, beside: float) -> Array:
+    """From which places (n, 3) nothing solid stands along a unit vector (3,) for so far (n,); rays begin ``beside`` of
+    the place.
+
+    >>> from wise_compass.geometry.block_shapes import Block
+    >>> wall = Built((Block("box", (0, 0, 0), (10, 2, 10)),))
+    >>> at = np.array([[5.0, 9, 5]] * 2)
+    >>> open_until(wall, at, np.array([0.0, -1, 0]), np.array([5.0, 20.0]), 1e-6).tolist()
+    [True, False]
+    """
+    ways = np.broadcast_to(way, places.shape)
+    first, last = built.packed.spans(places, ways)
+    first, last = np.clip(first, beside, None), np.minimum(last, reach)
+    holes = built.packed.holes
+    found = np.ones(len(places), dtype=bool)
+    for k in range(len(places)):
+        cuts = np.unique(np.concatenate([first[:, k], last[:, k]]))
+        cuts = cuts[np.isfinite(cuts) & (cuts >= beside) & (cuts <= reach[k])]
+        if len(cuts) < 2:
+            continue
+        middles, wide = (cuts[1:] + cuts[:-1]) / 2, cuts[1:] - cuts[:-1] > 1e-9 * built.span
+        within = (middles > first[:, k, None]) & (middles < last[:, k, None])
+        found[k] = not bool((within[~holes].any(axis=0) & ~within[holes].any(axis=0) & wide).any())
+    return found
+
+
+def stretches_between(at: Sequence[float], there: Sequence[bool]) -> list[tuple[float, float]]:
+    """The runs of places at which something holds, by their ends."""
+    found, start = list[tuple[float, float]](), None
+    for k, holds in enumerate(there):
+        if holds and start is None:
+            start = at[k]
+        if not holds and start is not None:
+            found.append((start, at[k]))
+            start = None
+    if start is not None:
+        found.append((start, at[-1]))
+    return found
