@@ -122,6 +122,7 @@ INDEX = (
     Entered("rect-to-rect", "transitions", "Rectangle to rectangle", ("transitions.shapes",)),
     Entered("round-to-round", "transitions", "Round to round", ("transitions.shapes",)),
     Entered("sphere-zones", "transitions", "Ball in zones", ("transitions.zones",)),
+    Entered("auxiliary-view", "roofs", "View square to a slope", ("pictorial.auxiliary",)),
     Entered("section-view", "roofs", "Section of a solid", ("pictorial.sections", "pictorial.section_methods")),
     Entered("hip-roof", "roofs", "Hipped roof", ("roofs.hips", "roofs.hip_methods")),
     Entered("rafter-cuts", "roofs", "Cuts of rafters", ("roofs.rafters",)),

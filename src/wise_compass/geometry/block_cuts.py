@@ -127,9 +127,7 @@ class Cut:
     def _stack(self, lower: Array, upper: Array) -> list[tuple[Bound, Bound]]:
         """What is solid along a line of levels: blocks joined where they touch, less holes."""
         there = np.isfinite(lower)
-        solid = sorted(
-            ((float(lower[k]), float(upper[k]), int(k)) for k in np.flatnonzero(there & ~self.packed.holes)),
-        )
+        solid = sorted(((float(lower[k]), float(upper[k]), int(k)) for k in np.flatnonzero(there & ~self.packed.holes)))
         joined: list[tuple[float, float, Bound, Bound]] = []
         for low, high, k in solid:
             if joined and low <= joined[-1][1] + self.near:

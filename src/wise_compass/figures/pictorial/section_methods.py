@@ -61,7 +61,9 @@ def _ends(column: Column, last: bool) -> list[tuple[float, float]]:
     return found
 
 
-def _differing(one: list[tuple[float, float]], other: list[tuple[float, float]], near: float) -> list[tuple[float, float]]:
+def _differing(
+    one: list[tuple[float, float]], other: list[tuple[float, float]], near: float
+) -> list[tuple[float, float]]:
     """Where along a line just one of two sets of stretches is."""
     cuts = sorted({round(x, 9) for pair in (*one, *other) for x in pair})
     found: list[tuple[float, float]] = []

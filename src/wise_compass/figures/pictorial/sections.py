@@ -66,7 +66,8 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
             if last <= first:
                 raise Refused(
                     "stretches",
-                    f"Stretch {k} of stretches runs from {mm(first)} to {mm(last)}. Set its second number over its first.",
+                    f"Stretch {k} of stretches runs from {mm(first)} to {mm(last)}. "
+                    "Set its second number over its first.",
                 )
             if first < before - SAME:
                 raise Refused(
@@ -155,11 +156,12 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         for view in (self.view, "top"):
             axes, start = VIEWS[view], found[f"O.{view}"]
             off = [
-                found[key] - start - axes.at(place - low)
-                for key, place in self.places(view).items()
-                if key in found
+                found[key] - start - axes.at(place - low) for key, place in self.places(view).items() if key in found
             ]
-            yield Truth(f"Every corner and every place of a rim stands where its offsets put it in the {view} view", np.array(off))
+            yield Truth(
+                f"Every corner and every place of a rim stands where its offsets put it in the {view} view",
+                np.array(off),
+            )
         start, axes, k = found[f"O.{self.view}"], VIEWS[self.view], 0
         for stretch, cells in enumerate(self.cells):
             for cell in cells:
