@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.block_shapes import Packed
+from wise_compass.geometry.block_shapes import Bools, Packed
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.vectors import Array
 
@@ -69,7 +69,7 @@ class Cut:
 
     def level_at(self, bound: Bound, along: Array) -> Array:
         """A block's lower or upper side over places, (n,)."""
-        return self.levels(along)[1 if bound.upper else 0][bound.block]
+        return np.asarray(self.levels(along)[1 if bound.upper else 0][bound.block])
 
     # where anything changes
 
@@ -82,11 +82,11 @@ class Cut:
         places = np.unique(np.clip(np.concatenate([grid, fixed]), self.first, self.last))
         lower, upper = self.levels(places)
         found = {self.first, self.last, *np.clip(np.concatenate([low, low + size]), self.first, self.last).tolist()}
-        for k in np.flatnonzero(self.deep):
+        for k in np.flatnonzero(self.deep).tolist():
             there = np.isfinite(lower[k])
             for i in np.flatnonzero(there[1:] != there[:-1]):
-                found.add(self._edge_of(int(k), float(places[i]), float(places[i + 1]), bool(there[i])))
-        sides = [(int(k), up) for k in np.flatnonzero(self.deep) for up in (False, True)]
+                found.add(self._edge_of(k, float(places[i]), float(places[i + 1]), bool(there[i])))
+        sides = [(k, up) for k in np.flatnonzero(self.deep).tolist() for up in (False, True)]
         for (j, up), (k, other) in combinations(sides, 2):
             gap = (upper if up else lower)[j] - (upper if other else lower)[k]
             with np.errstate(invalid="ignore"):
@@ -127,7 +127,9 @@ class Cut:
     def _stack(self, lower: Array, upper: Array) -> list[tuple[Bound, Bound]]:
         """What is solid along a line of levels: blocks joined where they touch, less holes."""
         there = np.isfinite(lower)
-        solid = sorted(((float(lower[k]), float(upper[k]), int(k)) for k in np.flatnonzero(there & ~self.packed.holes)))
+        solid = sorted(
+            (float(lower[k]), float(upper[k]), k) for k in np.flatnonzero(there & ~self.packed.holes).tolist()
+        )
         joined: list[tuple[float, float, Bound, Bound]] = []
         for low, high, k in solid:
             if joined and low <= joined[-1][1] + self.near:
@@ -135,7 +137,7 @@ class Cut:
                     joined[-1] = (joined[-1][0], high, joined[-1][2], Bound(k, True))
                 continue
             joined.append((low, high, Bound(k, False), Bound(k, True)))
-        for k in np.flatnonzero(there & self.packed.holes):
+        for k in np.flatnonzero(there & self.packed.holes).tolist():
             low, high = float(lower[k]), float(upper[k])
             left = []
             for one in joined:
@@ -143,9 +145,9 @@ class Cut:
                     left.append(one)
                     continue
                 if low > one[0] + self.near:
-                    left.append((one[0], low, one[2], Bound(int(k), False)))
+                    left.append((one[0], low, one[2], Bound(k, False)))
                 if high < one[1] - self.near:
-                    left.append((high, one[1], Bound(int(k), True), one[3]))
+                    left.append((high, one[1], Bound(k, True), one[3]))
             joined = left
         return [(below, above) for _, _, below, above in joined]
 
@@ -163,7 +165,7 @@ class Cut:
         return total
 
 
-def open_until(built: Built, places: Array, way: Array, reach: Array, beside: float) -> Array:
+def open_until(built: Built, places: Array, way: Array, reach: Array, beside: float) -> Bools:
     """From which places (n, 3) nothing solid stands along a unit vector (3,) for so far (n,); rays begin ``beside`` of
     the place.
 

@@ -170,7 +170,7 @@ class AuxiliaryView(OfBlocks, id="auxiliary-view", family="roofs", title="View s
     # the views
 
     @cached_property
-    def pictures(self) -> dict[str, Axes]:  # type: ignore[override]
+    def pictures(self) -> dict[str, Axes]:
         lean = self.incline
         c, s = float(np.cos(np.deg2rad(lean))), float(np.sin(np.deg2rad(lean)))
         return {"front": VIEWS["front"], "top": VIEWS["top"], AUX: Axes((180.0 + lean, 90.0 + lean, lean), (c, 1.0, s))}
@@ -190,8 +190,8 @@ class AuxiliaryView(OfBlocks, id="auxiliary-view", family="roofs", title="View s
 class Folded:
     """The view on the way: every place carried square over the fold, its depth taken from the plan."""
 
-    def __init__(self, g: AuxiliaryView, d: Draft, front: Offsets, top: Offsets, fold: LineMark, wrong: bool) -> None:
-        self.g, self.d, self.front, self.top, self.fold, self.wrong = g, d, front, top, fold, wrong
+    def __init__(self, g: AuxiliaryView, d: Draft, front: Offsets, fold: LineMark, wrong: bool) -> None:
+        self.g, self.d, self.front, self.fold, self.wrong = g, d, front, fold, wrong
         self.low = g.built.extent[0]
         self.known: dict[tuple[float, ...], Spot] = {}
 
@@ -247,11 +247,11 @@ def by_folding(g: AuxiliaryView, d: Draft) -> None:
             square, upper, way * off, "", "Well clear of the front view mark where it is folded.", kind="plain"
         )
         fold = d.parallel_to(edge, through, "There draw the fold line, parallel to the slope’s edge.", Role.REFERENCE)
-        sheet = Folded(g, d, sheets["front"], sheets["top"], fold, wrong)
+        folded = Folded(g, d, sheets["front"], fold, wrong)
         for number, block in enumerate(g.built.blocks, 1):
             says = f"Carry row {number} square over the fold; beyond it lay off how deep each place lies in the plan."
             with d.as_one("Dividers", says):
-                _block(g, sheet, number, block)
+                _block(g, folded, number, block)
         Lining(g, d, AUX, TAIL).draw()
 
 

@@ -28,7 +28,7 @@ CLEAR = 16.0
 """Between the eye in plan and a perspective."""
 
 
-class BuiltUp(OfBlocks, Pictured, OnAxes, id="built-up", family="pictorial", title="Solid built of blocks"):
+class BuiltUp(Pictured, OnAxes, OfBlocks, id="built-up", family="pictorial", title="Solid built of blocks"):
     keys = ("A*", "B*", "C*", "D*", "E*", "F*", "G*", "H*", "O.front", "O.side", "O.top")
     brief = opens = "A solid built up of {rows}"
     summary = (

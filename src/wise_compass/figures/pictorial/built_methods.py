@@ -17,7 +17,7 @@ from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.blocks import MOST_SPACES, SPACINGS
 from wise_compass.figures.pictorial.built import BuiltUp
 from wise_compass.figures.pictorial.lining import Lining
-from wise_compass.figures.pictorial.of_blocks import VIEWS
+from wise_compass.figures.pictorial.of_blocks import VIEWS, OfBlocks
 from wise_compass.geometry.block_shapes import CORNERS, LINES, Block
 from wise_compass.geometry.vectors import Array, point
 
@@ -44,7 +44,7 @@ class Offsets:
     """One picture or view on the way: what is found, by its offsets from the nearest lowest corner along the axes that
     it shows."""
 
-    def __init__(self, g: BuiltUp, d: Draft, view: str, at: Array, spacing: float = 0.0) -> None:
+    def __init__(self, g: OfBlocks, d: Draft, view: str, at: Array, spacing: float = 0.0) -> None:
         self.g, self.d, self.view, self.spacing = g, d, view, spacing
         self.axes: Axes = g.pictures[view]
         self.shown = [k for k in range(3) if self.axes.scales[k]]
@@ -89,7 +89,7 @@ class Offsets:
 
     def draw_axes(self, size: Array, angles: Sequence[float] | None = None) -> None:
         """The axes from the nearest lowest corner; at other ``angles`` than they should, by a slip."""
-        d, isometric = self.d, self.view == "picture" and self.g.drawn == "isometric"
+        d, isometric = self.d, self.view == "picture" and getattr(self.g, "drawn", "") == "isometric"
         lean = d.choice(
             "other-corner",
             right=0.0,

@@ -86,6 +86,11 @@ class OfBlocks(Curved, Solid, Figure):
         return axes_of("isometric", 45.0, "true")
 
     @property
+    def says_scale(self) -> str:
+        """Why a size is not laid off as it is; empty where it is."""
+        return ""
+
+    @property
     def pictures(self) -> dict[str, Axes]:
         """The views that it is drawn in, by how their axes lie."""
         return dict(VIEWS)

@@ -7,6 +7,7 @@ from itertools import groupby
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
@@ -108,7 +109,7 @@ class SectionLining(Lining):
                     runs.append((low, high, a, b))
             for low, high, a, b in runs:
                 self.d.line_in([self.sheet.spot(a), self.sheet.spot(b)])
-                self.covered.setdefault(on, []).append((low, high))  # type: ignore[arg-type]
+                self.covered.setdefault(on, []).append((low, high))
         self._rounds()
 
     def _sides(self) -> Iterator[tuple[Array, Array]]:
@@ -265,7 +266,9 @@ class SectionLining(Lining):
                     yield number, (a, b)
 
     @staticmethod
-    def _exact(at: Array, low: Array, high: Array, level: Array, group: Array, edges: Array) -> tuple[float, float]:
+    def _exact(
+        at: Array, low: Array, high: Array, level: Array, group: NDArray[np.int64], edges: Array
+    ) -> tuple[float, float]:
         """The ends of a stretch of a hatch line, by chords of the sides."""
         ends = []
         for k, other in ((int(group[0]), int(group[0]) - 1), (int(group[-1]), int(group[-1]) + 1)):
