@@ -42,7 +42,7 @@ from wise_compass.words.schools import LIGHT, NUMBERS, PLAIN_POLYGONS, POLYGONS,
 Phrase = tuple[str, ...]
 ANY, COUNTED = ("*",), ("#",)
 PLACES: tuple[str, ...] = ("points2", "points3", "pointsAB", "hpvp", "chain", "circles3", "blocks", "point_line")
-PLACES += ("polygon", "polepolygon", "plot", "ratio", "scale", "profile")
+PLACES += ("polygon", "polepolygon", "plot", "ratio", "scale", "profile", "motions", "roof", "stretches", "terms")
 
 
 class Slot(NamedTuple):

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from wise_compass.words.filled import Filled
+from wise_compass.words.laid_out import motions, roof, stretches, terms
 from wise_compass.words.outlined import profile
 from wise_compass.words.quantities import Quantity, Word
 from wise_compass.words.shaped import corners, ratio, scale
@@ -194,6 +195,11 @@ def _numbers(texts: Sequence[str]) -> list[float]:
     return [float(text) for text in texts]
 
 
+def _stretches(statement: Statement, found: Filled, names: list[str]) -> None:
+    _blocks(statement, found, names[:1])
+    stretches(statement, found, names[1:])
+
+
 def _turned(texts: Sequence[str]) -> list[float]:
     """Size before place: the place first."""
     return _numbers([*texts[3:], *texts[:3]])
@@ -214,4 +220,8 @@ _WAYS: dict[str, Callable[[Statement, Filled, list[str]], None]] = {
     "ratio": ratio,
     "scale": scale,
     "profile": profile,
+    "motions": motions,
+    "roof": roof,
+    "stretches": _stretches,
+    "terms": terms,
 }

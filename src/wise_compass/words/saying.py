@@ -126,6 +126,11 @@ def _list(rows: Any, style: Style) -> str:
     return f"{', '.join(told[:-1])} and {told[-1]}" if len(told) > 1 else told[0]
 
 
+def _angles(rows: Any, style: Style) -> str:
+    told = [f"{trim(row[0])}°" for row in rows]
+    return f"{', '.join(told[:-1])} and {told[-1]}" if len(told) > 1 else told[0]
+
+
 def _blocks(rows: Any, style: Style) -> str:
     return "; ".join(",".join(one if isinstance(one, str) else trim(one) for one in row) for row in rows)
 
@@ -142,6 +147,7 @@ _WAYS: dict[str, Callable[[Any, Style], str]] = {
     "places": _places,
     "list": _list,
     "blocks": _blocks,
+    "angles": _angles,
     "path": lambda names, style: ", ".join(names),
     "ratio": lambda rows, style: " : ".join(trim(row[0], 6) for row in rows),
     "first": _part(0, 2),

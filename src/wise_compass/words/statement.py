@@ -17,7 +17,7 @@ from wise_compass.words.spelling import SHORTEST, Spelling
 SAME = str.maketrans(
     {
         "″": '"', "”": '"', "“": '"', "′": "'", "’": "'", "‘": "'", "–": "-", "—": "-", "−": "-", "×": "x", "º": "°",
-        "\n": " ", "\t": " ", "\r": " ", "\u00a0": " ",
+        "\n": " ", "\t": " ", "\r": " ", "\u00a0": " ", "ç": "c", "é": "e", "è": "e",
     }
 )  # fmt: skip
 NOISE = [
