@@ -12,6 +12,7 @@ from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice, Count, Given, Measure
 from wise_compass.drafting.named_rows import NamedRows
 from wise_compass.drafting.places import Blocks, Circle, Lengths, Rows
+from wise_compass.drafting.turn_rows import Angles, Motions
 from wise_compass.figures.plane.scales import UNITS
 
 TYPICAL = {"length": (1.0, 400.0), "angle": (0.0, 180.0), "number": (0.1, 12.0)}
@@ -56,6 +57,15 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
         )
         row = st.tuples(st.sampled_from(given.shapes), places, places, places, sizes, sizes, sizes)
         return st.lists(row, min_size=1, max_size=4).map(tuple) | st.just(given.default)
+    if isinstance(given, Motions):
+        rise = st.tuples(st.sampled_from(("harmonic", "uniform", "parabolic", "cycloidal")), st.floats(5, 60))
+        parts = st.lists(st.floats(10, 120), min_size=4, max_size=4)
+        return st.tuples(rise, rise, parts).map(_moved) | st.just(given.default)
+    if isinstance(given, Angles):
+        return st.lists(st.floats(0, 90) | st.just(90.0), min_size=4, max_size=4).map(lambda row: [[x] for x in row])
+    if given.name == "stretches":
+        stretch = st.tuples(st.floats(-5, 20), st.floats(25, 90), st.floats(1, 45))
+        return st.lists(stretch, min_size=1, max_size=1) | st.just(given.default)
     if isinstance(given, Rows):
         wide = (
             st.tuples(*[st.floats(-150, 150) for _ in given.columns])
@@ -64,6 +74,14 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
         )
         return st.lists(wide, min_size=len(given.default), max_size=len(given.default)).map(tuple)
     return st.just(given.default)
+
+
+def _moved(drawn: Any) -> list[list[Any]]:
+    """Motions that rise, dwell, fall back and dwell in a whole turn."""
+    (up, lift), (down, _), parts = drawn
+    angles = [360.0 * part / sum(parts) for part in parts]
+    lifts = [lift, 0.0, -lift, 0.0]
+    return [[law, angle, by] for law, angle, by in zip((up, "dwell", down, "dwell"), angles, lifts)]
 
 
 def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:

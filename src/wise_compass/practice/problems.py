@@ -25,6 +25,7 @@ from wise_compass.drafting.places import Blocks, Lengths, Numbers, Rows
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.turn_rows import Angles, Motions
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.job.model import Entry
@@ -213,6 +214,14 @@ def _drawn(given: Given[Any], random: np.random.Generator, spread: float, fine: 
         return [[row[0], *(round(x * round(by, 2), 2) for x in row[1:])] for row in usual]
     if isinstance(given, Lengths):
         return [_jittered(x, random, spread) for x in usual]
+    if isinstance(given, Motions):
+        by = round(1 + random.uniform(-spread, spread) / 2, 2)
+        return [[law, angle, round(lift * by, 2)] for law, angle, lift in usual]
+    if isinstance(given, Angles):
+        return [
+            [angle if angle == 90.0 else float(round(angle * (1 + random.uniform(-spread, spread) / 2)))]
+            for (angle,) in usual
+        ]
     if isinstance(given, Numbers):
         return [
             [max(1, round(row[0]) + int(random.integers(-1, 2)))] if spread > 0.1 * SPREAD else list(row)

@@ -14,13 +14,12 @@ LAWS = "dwell|uniform|harmonic|parabolic|cycloidal"
 _MOTION = re.compile(rf"\b({LAWS})\s*,{_N}(?:,{_N})?")
 _MOVES = re.compile(
     r"\b(?P<rise>rais\w*|rises?|rising|lifts?|lifting|outstroke|outward stroke|ascends?)\b"
-    r"|\b(?P<fall>falls?|falling|lowers?|lowering|returns?|drops?|instroke|return stroke|descends?|comes? down|back down)\b"
+    r"|\b(?P<fall>falls?|falling|lowers?|lowering|returns?|drops?|instroke|return stroke|descends?|comes? down)\b"
     r"|\b(?P<dwell>dwells?|rests?|stays?|remains?)\b"
 )
 _LIFT = re.compile(r"(\d+(?:\.\d+)?)\s*(mm|cm|m)\b(?!\s*(?:dia|rad|roller|offset|across))")
 _ANGLE = re.compile(r"(\d+(?:\.\d+)?)\s*(?:°|deg\w*)")
-_TURN = {"half a turn": 180.0, "quarter of a turn": 90.0, "quarter turn": 90.0, "half turn": 180.0, "third of a turn": 120.0}
-_REST = re.compile(r"\b(?:rest|remaind\w*|remaining)\b")
+_TURN = {"half a turn": 180.0, "half turn": 180.0, "quarter of a turn": 90.0, "quarter turn": 90.0, "third of": 120.0}
 _HOW = {
     "uniform": re.compile(r"(?:uniform|constant)(?:ly)?\s+(?:velocity|speed|rate)|\bsteadily\b"),
     "harmonic": re.compile(r"harmonic|\bshm\b"),
@@ -115,7 +114,9 @@ def roof(statement: Statement, found: Filled, names: list[str]) -> None:
         angles = [
             one
             for one in statement.quantities
-            if one.kind == "number" and id(one) not in found.taken and "pitch" in statement.words(one.position - 14, one.position)
+            if one.kind == "number"
+            and id(one) not in found.taken
+            and "pitch" in statement.words(one.position - 14, one.position)
         ]
     values = [one.value for one in angles]
     count = len(rows)

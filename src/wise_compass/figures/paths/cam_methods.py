@@ -94,8 +94,8 @@ def _diagram(g: Cam, d: Draft, centre: Spot) -> dict[str, tuple[Opening, bool]]:
         says="The lifts are carried over one space late: each division has that of the one before.",
     )
     with d.phase("The diagram"):
-        down = d.upright_from(centre, "Well below O …", Role.CONSTRUCTION, -(outer + BETWEEN + high))
-        low = d.lay_off(down, centre, -(outer + BETWEEN + high), "", "… begin the diagram.", kind="plain")
+        down = d.upright_from(centre, "Draw straight down from O.", Role.CONSTRUCTION, -(outer + BETWEEN + high))
+        low = d.lay_off(down, centre, -(outer + BETWEEN + high), "", "Well below O begin the diagram.", kind="plain")
         shift = -part * ROUND / 2
         base = d.level_from(low, "Draw its base line level: a turn long.", Role.REFERENCE)
         start = d.lay_off(base, low, shift, "D", "Half a turn to the left it begins: D.", kind="plain")

@@ -342,12 +342,14 @@ def _places(
         one = other = t + g.radius_1 / 2 if g.line else (one + other) / 2
     with d.as_one("Compass", "", Setting(abs(one), "mm"), Setting(abs(other), "mm")) as step:
         if at[1] <= ON_AXIS * g.distance:
-            step.says = f"{mm(t)} from both edges lies on the axis: {names[0]}."
+            step.says = f"The place {mm(t)} from both edges lies on the axis: {names[0]}."
             axis = d.level_from(axis_spot)
             return [d.lay_off(axis, axis_spot, g.distance / 2 if from_centres else float(at[0]), names[0])]
         there = " and ".join(name for name in names if name)
         beside = f"a parallel {mm(abs(other))} from the line" if g.line else f"{mm(other)} about C"
-        step.says = f"{mm(t)} from both: swing {mm(one)} about O and {'draw' if g.line else 'swing'} {beside}: {there}."
+        step.says = (
+            f"At {mm(t)} from both swing {mm(one)} about O and {'draw' if g.line else 'swing'} {beside}: {there}."
+        )
         arc = d.compass(axis_spot, one, whole=False)
         if g.line:
             foot = d.lay_off(d.level_from(axis_spot), axis_spot, g.distance - other, "", kind="plain")

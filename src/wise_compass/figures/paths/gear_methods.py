@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
@@ -16,6 +19,10 @@ from wise_compass.geometry.vectors import angle_of, direction, left_of
 
 BEYOND = 6.0
 """mm by which the line of action is drawn past both base circles."""
+
+
+Line = Callable[[int, list[Spot]], None]
+"""Lines a flank in, by the number of its step."""
 
 
 class Set:
@@ -139,21 +146,27 @@ def _bottom(g: GearPair, d: Draft, one: Set, low: Spot) -> Spot:
     return d.meet(d.rule(one.centre, low), one.root, near=one.centre.here + one.wheel.root * direction(way))
 
 
-def _line_in_rounds(g: GearPair, d: Draft, one: Set, flanks: list[tuple[int, list[Spot]]]) -> None:
-    """Tips and bottoms between flanks, each of which runs from its bottom to its tip."""
+def _line_in(
+    g: GearPair, d: Draft, one: Set, flanks: list[tuple[int, list[Spot]]], instrument: str, line: Line
+) -> None:
+    """Flanks, each of which runs from its bottom to its tip, tips and bottoms."""
+    name = f"gear {one.number + 1}"
     rounds = [*zip(flanks, flanks[1:])]
     if g.shown == "wheels":
         rounds.append((flanks[-1], flanks[0]))
-    for (step, spots), (_, after) in rounds:
-        start, end = (spots[-1], after[-1]) if step % 2 == 0 else (spots[0], after[0])
-        radius = one.wheel.outside if step % 2 == 0 else one.wheel.root
-        d.arc_in(one.centre, radius, start, end)
-
-
-def _radial(d: Draft, spots: list[Spot]) -> None:
-    """The straight piece of a flank under the base circle, where it has one."""
-    if spots[0] is not spots[1]:
-        d.line_in(spots[:2])
+    with d.phase(f"Line in {name}"):
+        with d.as_one(instrument, f"Line in the flanks of {name}."):
+            for step, spots in flanks:
+                line(step, spots)
+        if one.wheel.root < one.wheel.base * (1 - 1e-9):
+            with d.as_one("Straightedge", "Under the base circle line them in straight to the centre."):
+                for _, spots in flanks:
+                    d.line_in(spots[:2])
+        for even, radius, words in ((True, one.wheel.outside, "tips"), (False, one.wheel.root, "bottoms")):
+            with d.as_one("Compass", f"Centre {one.centre.name}, line in the {words}.", Setting(radius, "mm")):
+                for (step, spots), (_, after) in rounds:
+                    if (step % 2 == 0) == even:
+                        d.arc_in(one.centre, radius, *((spots[-1], after[-1]) if even else (spots[0], after[0])))
 
 
 @method(
@@ -188,12 +201,10 @@ def gears_involute(g: GearPair, d: Draft) -> None:
             if g.shown == "wheels":
                 _named(d, one, traced)
 
-        says = f"Line in the teeth of {name}: flanks, tips and bottoms."
-        with d.phase(f"Line in {name}"), d.as_one("Curve", says):
-            for _, spots in traced:
-                d.piece(d.row(spots[1:]), 0.0, float(len(spots) - 2))
-                _radial(d, spots)
-            _line_in_rounds(g, d, one, traced)
+        def by_curve(step: int, spots: list[Spot]) -> None:
+            d.piece(d.row(spots[1:]), 0.0, float(len(spots) - 2))
+
+        _line_in(g, d, one, traced, "Curve", by_curve)
 
 
 def _named(d: Draft, one: Set, rows: list[tuple[int, list[Spot]]]) -> None:
@@ -264,12 +275,11 @@ def gears_arcs(g: GearPair, d: Draft) -> None:
             if g.shown == "wheels":
                 _named(d, one, rows)
 
-        says = f"Line in the teeth of {name}: flanks, tips and bottoms."
-        with d.phase(f"Line in {name}"), d.as_one("Compass", says):
-            for step, spots in rows:
-                d.arc_in(centres[step], opening, spots[1], spots[-1], clockwise=step % 2 != 0)
-                _radial(d, spots)
-            _line_in_rounds(g, d, one, rows)
+        _line_in(g, d, one, rows, "Compass", partial(_flank_arc, d, centres, opening))
+
+
+def _flank_arc(d: Draft, centres: dict[int, Spot], opening: Opening, step: int, spots: list[Spot]) -> None:
+    d.arc_in(centres[step], opening, spots[1], spots[-1], clockwise=step % 2 != 0)
 
 
 def _by_arc(g: GearPair, d: Draft, one: Set, step: int, at: Spot, opening: Opening) -> tuple[list[Spot], Spot]:
@@ -281,19 +291,20 @@ def _by_arc(g: GearPair, d: Draft, one: Set, step: int, at: Spot, opening: Openi
     near = one.centre.here + wheel.base * direction(turn + side * g.pressure_angle)
     centre = d.meet(swung, one.base, near=near)
     flank = d.compass(centre, opening, whole=False)
-    low, high = max(wheel.base, wheel.root), wheel.outside
-    rolls = wheel.roll_at(low + (high - low) * np.arange(g.divisions + 1) / g.divisions)
+    low = max(wheel.base, wheel.root)
     spots = []
-    for k, roll in enumerate(np.asarray(rolls).tolist()):
-        key = f"{one.flank_letter}{k}" if step == 0 else ""
-        radius = low + (high - low) * k / g.divisions
-        if step == 0 and k == g.divisions // 2:
-            spots.append(d.also(key, one.pitch_point))
+    for k, (radius, ring) in enumerate(
+        (
+            (low, one.root if wheel.root >= wheel.base else one.base),
+            (wheel.pitch, one.pitch),
+            (wheel.outside, one.outside),
+        )
+    ):
+        key = f"{one.flank_letter}{k * g.divisions // 2}" if step == 0 else ""
+        if k == 1:
+            spots.append(d.also(key, at) if key else at)
             continue
-        own = wheel.flank(roll)
+        own = wheel.flank(float(wheel.roll_at(radius)))
         place = one.centre.here + (own[0] * direction(turn) + side * own[1] * left_of(direction(turn)))
-        ring = one.root if k == 0 and wheel.root >= wheel.base else one.base if k == 0 else one.outside
-        if k not in (0, g.divisions):
-            ring = d.compass(one.centre, radius, whole=False)
         spots.append(d.meet(flank, ring, key, near=place))
     return [_bottom(g, d, one, spots[0]), *spots], centre

@@ -28,7 +28,7 @@ FACING = (0.0, 180.0)
 
 
 class GearPair(Curved, Moving, Developed, Figure, id="gear-pair", family="paths", title="Pair of gears"):
-    keys = ("A", "B", "F*", "G*", "N", "O", "Z")
+    keys = ("A", "B", "F*", "G*", "O", "P*", "Q*", "Z")
     brief = (
         "Two gears of module {module} with {teeth_1} and {teeth_2} teeth, pressure angle {pressure_angle}, addendum "
         "{addendum} and dedendum {dedendum} modules, {shown}, each flank by {divisions} spaces, found with {method}."
@@ -275,10 +275,12 @@ class GearPair(Curved, Moving, Developed, Figure, id="gear-pair", family="paths"
         """Each wheel as one part, where whole wheels are drawn."""
         if self.shown != "wheels":
             return ()
-        return [Part(f"Gear {number + 1}", self._rim(number)) for number in range(2)]
+        places = 2 if found.method == "arcs" else self.divisions
+        return [Part(f"Gear {number + 1}", self._rim(number, places)) for number in range(2)]
 
-    def _rim(self, number: int) -> list[Edge]:
-        letter, n = "UV"[number], self.divisions
+    def _rim(self, number: int, n: int) -> list[Edge]:
+        """The edges round a wheel whose flanks have ``n`` spaces."""
+        letter = "UV"[number]
         count = 2 * self.wheels[number].teeth
         inner = self.wheels[number].root < self.wheels[number].base * (1 - 1e-9)
         edges = []

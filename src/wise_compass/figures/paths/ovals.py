@@ -15,6 +15,7 @@ from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Count, Length
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.recorder import Opening
+from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.geometry.curves import Curve, sampled
@@ -29,7 +30,7 @@ SIGNS = ((1, 1), (-1, 1), (-1, -1), (1, -1))
 
 
 class CassiniOval(Curved, Figure, id="cassini-oval", family="paths", title="Oval of Cassini"):
-    keys = ("F*", "O", "P*")
+    keys = ("F*", "O", "P*", "Q*")
     brief = (
         "The places whose distances from two foci {foci} apart have the product of a square of side {root}, told at "
         "{at}, by {divisions} points, found with {method}."
@@ -155,13 +156,13 @@ class CassiniOval(Curved, Figure, id="cassini-oval", family="paths", title="Oval
         yield Value("area", self.area, "mm²", "… by elliptic integrals" if not self.eight else f"2 × {c}²")
         told = f"… √({c}² cos {trim(2 * self.at)}° + √({r}⁴ − {c}⁴ sin² {trim(2 * self.at)}°))"
         told = told if self.radius is not None else "no place lies in this direction"
-        yield Value("radius", self.radius, "mm", told, ("Q",) if self.radius else ())
+        yield Value("radius", self.radius, "mm", told, ("Q1",) if self.radius else ())
 
     def measure(self, found: Found) -> dict[str, Number]:
         opposite = f"P{self.divisions // 2}"
         out: dict[str, Number] = {"long": distance(found["P0"], found[opposite])}
         if self.radius:
-            out["radius"] = distance(found["O"], found["Q"])
+            out["radius"] = distance(found["O"], found["Q1"])
         if not self.parted:
             n = self.per_quarter
             out["waist"] = distance(found[f"P{n}"], found[f"P{3 * n}"])
@@ -173,9 +174,9 @@ class CassiniOval(Curved, Figure, id="cassini-oval", family="paths", title="Oval
         yield Truth("The distances from the foci have the product that is given", one * other / self.root - self.root)
         yield Truth("The foci stand as far apart as given", distance(found["F1"], found["F2"]) - self.foci)
         if self.radius:
-            q = found["Q"]
+            q = found["Q1"]
             product = distance(q, found["F1"]) * distance(q, found["F2"])
-            yield Truth("So they have at Q", product / self.root - self.root)
+            yield Truth("So they have at Q1", product / self.root - self.root)
         ends = found["P0"] - found["O"]
         yield Truth("A vertex lies on the line of the foci", ends[..., 1])
 
@@ -213,7 +214,7 @@ def cassini_arcs(g: CassiniOval, d: Draft) -> None:
     if g.radius:
         with d.phase("The radius that is told"):
             ray = d.ray(middle, g.at, f"From O draw a line at {trim(g.at)}°.", length=g.radius)
-            d.lay_off(ray, middle, g.radius, "Q", "Lay off along it the radius as worked: Q.")
+            d.lay_off(ray, middle, g.radius, "Q1", "Lay off along it the radius as worked: Q1.")
     with d.phase("Line in"):
         for _, _, names in g.rows:
             d.curve([by_name[name] for name in names], closed=True, says=f"Line in {names[0]} to {names[-1]}.")
@@ -263,9 +264,9 @@ def _four(
     n = g.per_quarter
     near, far = pair
     own = _names(g, k)
-    with d.as_one(
-        "Compass", f"With pair {k} swing the short and the long length about F1 and F2, and exchanged."
-    ) as step:
+    settings = [Setting(one.nominal, "mm") for one in pair]
+    says = f"With pair {k} swing the short and the long length about F1 and F2, and exchanged."
+    with d.as_one("Compass", says, *settings) as step:
         if k == 0 or (g.parted and k == n):
             step.says = f"The lengths of pair {k} end on the axis: lay the short one off from either focus."
             way = 1.0 if k == 0 else -1.0

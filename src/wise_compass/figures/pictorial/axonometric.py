@@ -17,7 +17,7 @@ from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import mm, trim, trim_down
 from wise_compass.figures.pictorial.axes import CORNERS, EDGES, NAMES, Axes
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, sind
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, sind, unit
 
 CUBE = 50.0
 """mm of the cube that is drawn on the axes, at true length."""
@@ -189,11 +189,12 @@ def _near(g: AxonometricAxes) -> str | None:
 
 def _bisected(d: Draft, at: Spot, one: Spot, other: Spot, says: str, why: str = "") -> LineMark:
     """The bisector of an angle between two spots, by equal arcs."""
-    with d.as_one("Compass", says, why=why):
-        size = 0.6 * float(min(distance(at.here, one.here), distance(at.here, other.here)))
+    size = 0.6 * float(min(distance(at.here, one.here), distance(at.here, other.here)))
+    chord = float(distance(at.here + size * unit(one.here - at.here), at.here + size * unit(other.here - at.here)))
+    reach = 1.2 * chord
+    with d.as_one("Compass", says, Setting(size, "mm"), Setting(reach, "mm"), why=why):
         arc = d.compass(at, size, whole=False)
         ends = [d.meet(d.rule(at, end), arc, near=end) for end in (one, other)]
-        reach = 1.2 * float(distance(ends[0].here, ends[1].here))
         swung = [d.compass(end, reach, whole=False) for end in ends]
         middle = (one.here + other.here) / 2
         return d.rule(at, d.meet(swung[0], swung[1], near=at.here + 3 * (middle - at.here)))
@@ -212,8 +213,8 @@ def _bisected(d: Draft, at: Spot, one: Spot, other: Spot, says: str, why: str = 
 )
 def by_traces(g: AxonometricAxes, d: Draft) -> None:
     squares = [scale**2 for scale in g.scales]
-    unit = WIDE / max(squares)
-    front, right, height = (unit * one for one in squares)
+    whole = WIDE / max(squares)
+    front, right, height = (whole * one for one in squares)
     half = float(np.degrees(np.arccos((front**2 + right**2 - height**2) / (2 * front * right)))) / 2
     with d.phase("The axes"):
         low = d.start_at("K", says="Mark K, the lowest corner of the triangle.", kind="plain")
@@ -226,7 +227,7 @@ def by_traces(g: AxonometricAxes, d: Draft) -> None:
             when=max(squares) - min(squares) > 0.02,
         )
         if not by_scales:
-            front, right = (unit * max(squares) / max(g.scales) * one for one in g.scales[:2])
+            front, right = (whole * max(squares) / max(g.scales) * one for one in g.scales[:2])
         words = f"On both sides of it set off half the triangle’s angle, {trim(half)}°."
         with d.as_one("Protractor", words, Setting(half, "°")):
             arms = [d.ray(low, 90.0 + side * half, instrument="Protractor") for side in (-1.0, 1.0)]

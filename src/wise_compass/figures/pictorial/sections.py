@@ -87,8 +87,8 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
             bottom, top = (float(end[1 - self.axis]) for end in self.built.extent)
             raise Refused(
                 "stretches",
-                f"The plane cuts nothing: along {across} the solid is from {mm(bottom)} to {mm(top)}. Set the third "
-                "number of a stretch between them.",
+                f"The plane of stretches cuts nothing: along {across} the solid is from {mm(bottom)} to {mm(top)}. Set "
+                "the third number of a stretch between them.",
             )
 
     @cached_property

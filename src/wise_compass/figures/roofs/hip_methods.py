@@ -8,6 +8,7 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.recorder import Opening
+from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.wording import mm, trim
 from wise_compass.figures.roofs.hips import HipRoof
 from wise_compass.geometry.meets import meet_lines
@@ -146,12 +147,13 @@ class Plan:
         d, g = self.d, self.g
         at, sides = self.places[k], (self.sides[k], self.sides[(k - 1) % g.count])
         reach = 0.4 * min(side.hi for side in sides)
-        with d.as_one("Compass", f"Halve the corner {g.name(k)}: both slopes are as steep.", why="equal arcs"):
+        ways = [unit(self.places[(k + step) % g.count].here - at.here) for step in (1, -1)]
+        wide = max(0.8 * reach * float(distance(ways[0], ways[1])), 0.8 * reach)
+        says = f"Halve the corner {g.name(k)}: both slopes are as steep."
+        with d.as_one("Compass", says, Setting(reach, "mm"), Setting(wide, "mm"), why="equal arcs"):
             arc = d.compass(at, reach, whole=False)
-            ways = [unit(self.places[(k + step) % g.count].here - at.here) for step in (1, -1)]
             ends = [d.meet(side, arc, near=at.here + reach * way) for side, way in zip(sides, ways)]
-            chord = float(distance(ends[0].here, ends[1].here))
-            swung = [d.compass(end, max(0.8 * chord, 0.8 * reach), whole=False) for end in ends]
+            swung = [d.compass(end, wide, whole=False) for end in ends]
             out = ways[0] + ways[1]
             away = out if float(length(out)) > 1e-6 else left_of(ways[0])
             inside = -1.0 if k == self.roof.dent else 1.0

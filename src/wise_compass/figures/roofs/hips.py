@@ -24,14 +24,12 @@ from wise_compass.geometry.vectors import Array, Number, cosd, distance, length,
 LEAST, MOST = 5.0, 85.0
 """Degrees of a pitch."""
 GABLE = 90.0
-SLOPES = "BCDEFGHIJKLM"
-"""The letter of each side's slope where it is folded down."""
 OUTWARD = np.diag([1.0, -1.0, 1.0])
 """From the plan, y to the back, to space, y to the front."""
 
 
 class HipRoof(Solid, Developed, Figure, id="hip-roof", family="roofs", title="Hipped roof"):
-    keys = ("A*", "P*")
+    keys = ("A*", "F*", "P*", "Y*", "Z*")
     brief = "A roof over {corners} with pitches {pitches}, found with {method}."
     summary = "Hips, valleys and ridges in plan, their true lengths and angles, every slope's true shape beside it."
     ways = ("bisectors", "level-lines")
@@ -53,14 +51,15 @@ class HipRoof(Solid, Developed, Figure, id="hip-roof", family="roofs", title="Hi
         if self.dent is None:
             raise Refused(
                 "corners",
-                "The plan is neither convex nor an L of six square corners; its roof is not told by its pitches alone. "
-                "Move the corners, or set out its parts one by one.",
+                "The plan of corners is neither convex nor an L of six square corners; "
+                "its roof is not told by its pitches "
+                "alone. Move them, or set out its parts one by one.",
             )
         for k, pitch in enumerate(self.pitch, 1):
             if pitch != GABLE and not LEAST <= pitch <= MOST:
                 raise Refused(
                     "pitches",
-                    f"The pitch of side {k} is {trim(pitch)}°; it is from {trim(LEAST)}° to {trim(MOST)}°, or 90 for a "
+                    f"Angle {k} of pitches is {trim(pitch)}°; it is from {trim(LEAST)}° to {trim(MOST)}°, or 90 for a "
                     "gable. Change that angle.",
                 )
         gables = [k for k, pitch in enumerate(self.pitch) if pitch == GABLE]
@@ -69,11 +68,13 @@ class HipRoof(Solid, Developed, Figure, id="hip-roof", family="roofs", title="Hi
             if (k + 1) % n in gables:
                 after = (k + 1) % n + 1
                 raise Refused(
-                    "pitches", f"Sides {k + 1} and {after} are both gables, with no slope between. Give one a pitch."
+                    "pitches",
+                    f"Sides {k + 1} and {after} of pitches are both gables, with no slope between. Give one a pitch.",
                 )
             if self.dent >= 0 and k in (self.numbered(self.dent), (self.numbered(self.dent) - 1) % n):
                 raise Refused(
-                    "pitches", f"Side {k + 1} ends in the inner corner and cannot be a gable. Give it a pitch."
+                    "pitches",
+                    f"Side {k + 1} of pitches ends in the inner corner and cannot be a gable. Give it a pitch.",
                 )
 
     @cached_property
@@ -128,7 +129,12 @@ class HipRoof(Solid, Developed, Figure, id="hip-roof", family="roofs", title="Hi
 
     def flat_name(self, side: int, place: int) -> str:
         """Where a place lies on the slope of ``side`` that is folded down."""
-        return self.name(place) if place < self.count else f"{SLOPES[side]}{place - self.count + 1}"
+        return self.name(place) if place < self.count else f"F{self._folded.index((side, place)) + 1}"
+
+    @cached_property
+    def _folded(self) -> list[tuple[int, int]]:
+        """Every side with each of its places that are folded down with it."""
+        return [(k, place) for k in range(self.count) for place in self.roof.face(k)[2:]]
 
     def slope_area(self, k: int) -> float:
         """True: of a slope, or of a gable's wall over the eaves."""

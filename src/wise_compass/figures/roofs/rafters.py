@@ -366,7 +366,7 @@ def _slopes(g: RafterCuts, d: Draft, a: Spot, h: Spot, eaves: list[LineMark], sl
                 continue
             for j in range(1, g.jacks(k) + 1):
                 way = 1.0 if g.alongs[k] > 0 else -1.0
-                says = f"{mm(j * g.spacing)} from A draw jack {j} square to the eave, up to the hip."
+                says = f"At {mm(j * g.spacing)} from A draw jack {j} square to the eave, up to the hip."
                 with d.as_one("Set square", says):
                     kind = "found" if j == 1 else "plain"
                     begin = d.lay_off(eave, a, way * j * g.spacing, f"E{n}{j}", kind=kind)

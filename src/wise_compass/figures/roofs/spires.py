@@ -12,14 +12,14 @@ from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Count, Length
-from wise_compass.drafting.marks import LineMark, Role, Spot
+from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.recorder import Opening
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, bare_area, mm, trim
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import ring
-from wise_compass.geometry.vectors import Array, Number, angle_between, angle_of, distance, point
+from wise_compass.geometry.vectors import Array, Number, angle_between, angle_of, distance, left_of, point
 
 GAP = 18.0
 """What is left between plan, elevation and the face that is folded down."""
@@ -266,7 +266,7 @@ def _face(g: Spire, d: Draft, views: Views, corners: list[Spot], centre: Spot, c
         with d.as_one("Dividers", "Halve them."):
             foot = d.midpoint(s, t, "")
         out = d.square_to(eaves, foot, "Draw square to them, outward.")
-        away = 1.0 if float((foot.here - centre.here) @ np.array([-eaves.u[..., 1], eaves.u[..., 0]])) > 0 else -1.0
+        away = 1.0 if float((foot.here - centre.here) @ left_of(nominal(eaves.u, 1))) > 0 else -1.0
         short = d.choice(
             "height-for-common",
             right=False,
@@ -283,7 +283,7 @@ def _face(g: Spire, d: Draft, views: Views, corners: list[Spot], centre: Spot, c
         d.rule(t, tip, "Join T to W.")
         for j in range(1, g.jacks + 1):
             with d.as_one(
-                "Set square", f"{mm(j * g.spacing)} from S draw jack {j} square to the eaves, up to the hip."
+                "Set square", f"At {mm(j * g.spacing)} from S draw jack {j} square to the eaves, up to the hip."
             ):
                 begin = d.lay_off(eaves, s, j * g.spacing, f"E{j}", kind="found" if j == 1 else "plain")
                 d.meet(d.square_to(eaves, begin), hip, f"J{j}", kind="found" if j == 1 else "plain")
