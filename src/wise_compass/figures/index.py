@@ -125,7 +125,7 @@ INDEX = (
     Entered("auxiliary-view", "roofs", "View square to a slope", ("pictorial.auxiliary",)),
     Entered("section-view", "roofs", "Section of a solid", ("pictorial.sections", "pictorial.section_methods")),
     Entered("hip-roof", "roofs", "Hipped roof", ("roofs.hips", "roofs.hip_methods")),
-    Entered("rafter-cuts", "roofs", "Cuts of rafters", ("roofs.rafters",)),
+    Entered("rafter-cuts", "roofs", "Cuts of rafters", ("roofs.rafters", "roofs.rafter_methods")),
     Entered("cast-shadow", "roofs", "Cast shadow", ("roofs.shadows", "roofs.shadow_methods")),
     Entered("spire", "roofs", "Spire", ("roofs.spires",)),
     Entered("axonometric-axes", "pictorial", "Axonometric axes", ("pictorial.axonometric",)),

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from itertools import combinations
 from typing import NamedTuple
 
@@ -188,18 +187,4 @@ def open_until(built: Built, places: Array, way: Array, reach: Array, beside: fl
         middles, wide = (cuts[1:] + cuts[:-1]) / 2, cuts[1:] - cuts[:-1] > 1e-9 * built.span
         within = (middles > first[:, k, None]) & (middles < last[:, k, None])
         found[k] = not bool((within[~holes].any(axis=0) & ~within[holes].any(axis=0) & wide).any())
-    return found
-
-
-def stretches_between(at: Sequence[float], there: Sequence[bool]) -> list[tuple[float, float]]:
-    """The runs of places at which something holds, by their ends."""
-    found, start = list[tuple[float, float]](), None
-    for k, holds in enumerate(there):
-        if holds and start is None:
-            start = at[k]
-        if not holds and start is not None:
-            found.append((start, at[k]))
-            start = None
-    if start is not None:
-        found.append((start, at[-1]))
     return found

@@ -130,5 +130,9 @@ def hull_of(places: Array) -> list[int]:
 
 
 def circle_arc(middle: Array, radius: float, first: float, last: float) -> Arc:
-    """An arc of a circle."""
+    """An arc of a circle, anticlockwise between two directions in degrees.
+
+    >>> circle_arc(np.zeros(2), 5.0, 0.0, 90.0).at(np.array([0.0, 1.0])).round(9).tolist()
+    [[5.0, 0.0], [0.0, 5.0]]
+    """
     return Arc(middle, np.array([radius, 0.0]), np.array([0.0, radius]), first, last)

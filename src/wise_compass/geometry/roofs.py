@@ -312,7 +312,11 @@ class Roof:
 
 
 def convex_or_l(corners: Array) -> int | None:
-    """The number of an L's inner corner, −1 for a convex plan, None for any other; corners (n, 2) anticlockwise."""
+    """The number of an L's inner corner, −1 for a convex plan, None for any other; corners (n, 2) anticlockwise.
+
+    >>> convex_or_l(np.array([[0.0, 0], [80, 0], [80, 40], [40, 40], [40, 80], [0, 80]]))
+    3
+    """
     sides = np.roll(corners, -1, axis=0) - corners
     turns = np.asarray(cross(np.roll(sides, 1, axis=0), sides))
     size = float(np.abs(sides).max())

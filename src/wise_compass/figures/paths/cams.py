@@ -354,7 +354,7 @@ class Cam(Curved, Moving, Developed, Figure, id="cam", family="paths", title="Pl
         yield Value("radii", radii.tolist(), "mm", words, tips)
         profile = self._right(self.contact).tolist()
         yield Value("profile", profile, "mm", "where the common normal meets the cam", marks)
-        words = f"{bare(self.base_radius)} + {bare(self.radius)}" if self.radius else "the base radius itself"
+        words = f"{bare(self.base_radius)} + {bare(self.radius)}" if self.radius else bare(self.base_radius)
         yield Value("prime_radius", self.prime_radius, "mm", words)
         for name, rising in (("pressure_rise", True), ("pressure_fall", False)):
             words = "none on a flat face" if self.flat else "… normal to line of travel, the greatest there"

@@ -7,7 +7,6 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.course import Course
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Count
@@ -15,7 +14,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.places import Blocks
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, trim
+from wise_compass.drafting.wording import bare, bare_area, trim
 from wise_compass.figures.pictorial.axes import Axes
 from wise_compass.figures.pictorial.built_methods import GAP, TITLES, Offsets
 from wise_compass.figures.pictorial.lining import Lining
@@ -138,7 +137,7 @@ class AuxiliaryView(OfBlocks, id="auxiliary-view", family="roofs", title="View s
         yield Value("face_long", face, "mm", f"√({long}² + {high}²)", marks[:2])
         yield Value("face_wide", self.ramp.size[1], "mm", wide, marks[1:3])
         gone = self.bored / float(np.cos(np.deg2rad(self.incline)))
-        words = f"{bare(face)} × {wide}" + (f" − {bare(self.bored)} / cos {trim(self.incline)}°" if gone else "")
+        words = f"{bare(face)} × {wide}" + (f" − {bare_area(self.bored)} / cos {trim(self.incline)}°" if gone else "")
         yield Value("face_area", face * self.ramp.size[1] - gone, "mm²", words, marks)
 
     def measure(self, found: Found) -> dict[str, Number]:
@@ -174,9 +173,6 @@ class AuxiliaryView(OfBlocks, id="auxiliary-view", family="roofs", title="View s
         lean = self.incline
         c, s = float(np.cos(np.deg2rad(lean))), float(np.sin(np.deg2rad(lean)))
         return {"front": VIEWS["front"], "top": VIEWS["top"], AUX: Axes((180.0 + lean, 90.0 + lean, lean), (c, 1.0, s))}
-
-    def courses(self, method: str) -> Sequence[Course]:
-        return ()
 
     def pieces(self, view: str) -> Sequence[EdgePiece]:
         if view != AUX:

@@ -23,8 +23,9 @@ from wise_compass.geometry.block_lines import Eye, Rim, chords_of, lips_of, rim_
 from wise_compass.geometry.block_saddles import BoreSaddle
 from wise_compass.geometry.block_shapes import LINES, Block, Level
 from wise_compass.geometry.blocks import Built, overlap
+from wise_compass.geometry.curves import sampled
 from wise_compass.geometry.fair import enough_places
-from wise_compass.geometry.vectors import Array, Number
+from wise_compass.geometry.vectors import Array, Number, multiples
 
 SHAPES = (
     "box",
@@ -122,8 +123,24 @@ class OfBlocks(Curved, Solid, Figure):
         return found
 
     def courses(self, method: str) -> Sequence[Course]:
-        """Rims that are seen as true circles, or on edge, are drawn by other means."""
-        return ()
+        """Every rim in every view that does not show it on edge."""
+        found = []
+        for view, axes in self.pictures.items():
+            for number, (block, rims) in enumerate(zip(self.built.blocks, self.rims), 1):
+                for n, level in enumerate(rims):
+                    if view in EYES and self.edge_on(block, level, view) is not None:
+                        continue
+                    names = tuple(f"{number}R{n}x{k} {view}" for k in range(self.round))
+                    says = f"rim {n + 1} of row {number} in the {'auxiliary' if view not in EYES else view} view"
+                    seen = sampled(partial(self._rim_in, axes, block, level))
+                    places = multiples(360.0 / self.round, self.round)
+                    found.append(Course(says, seen, places, names, turn="turn round the rim", afloat=True))
+        return tuple(found)
+
+    def _rim_in(self, axes: Axes, block: Block, level: Rim, turn: Number) -> Array:
+        """Places of a rim in a view."""
+        seen = axes.at(rim_at(block, level, np.atleast_1d(turn)) - self.built.extent[0])
+        return np.asarray(seen if np.ndim(turn) else seen[0])
 
     def _rim_seen(self, block: Block, level: Rim, near: bool, turn: Number) -> Array:
         """Places of a rim in the picture that has to hold it."""

@@ -81,9 +81,10 @@ class SectionLining(Lining):
 
     g: SectionView
 
-    def __init__(self, g: SectionView, d: Draft, sheet: Offsets) -> None:
+    def __init__(self, g: SectionView, d: Draft, sheet: Offsets, seen: SectionView) -> None:
+        """``seen`` is what the hand takes for solid."""
         super().__init__(g, d, sheet.view, sheet.tail)
-        self.sheet, self.columns = sheet, columns_of(g)
+        self.sheet, self.columns = sheet, columns_of(seen)
         self.near = 1e-7 * g.built.span
 
     def outline(self) -> None:
@@ -210,14 +211,14 @@ class SectionLining(Lining):
                 self.d.piece(self._rim(number + 1, Level(0.0)), low * self.g.round, end)
                 self.covered.setdefault(on, []).append((low, high))
 
-    def hatch(self, everywhere: bool) -> None:
-        """Lines at 45° over what is cut; ``everywhere`` over holes too, as a hand does that forgets them."""
+    def hatch(self) -> None:
+        """Lines at 45° over what is cut."""
         axes, low = VIEWS[self.view], self.g.built.extent[0]
         start = self.sheet.start.here
         sign = -1.0 if axes.angles[self.g.axis] == 180.0 else 1.0
         spans: dict[int, list[tuple[float, float]]] = {}
         for column in self.columns:
-            for a, b in self._levels(column, everywhere):
+            for a, b in self._levels(column):
                 for number, stretch in self._lines(column, a, b, sign):
                     spans.setdefault(number, []).append(stretch)
         for number, stretches in sorted(spans.items()):
@@ -239,16 +240,10 @@ class SectionLining(Lining):
                     ends.append(self.d.plot("", float(flat[0]), float(flat[1]), kind="plain"))
                 self.d.line_in(ends, role=Role.CONSTRUCTION)
 
-    def _levels(self, column: Column, everywhere: bool) -> list[tuple[Array, Array]]:
-        """The lower and upper sides of what is hatched over places of a column, (AROUND × 8,) each."""
+    def _levels(self, column: Column) -> list[tuple[Array, Array]]:
+        """The lower and upper sides of the cells of a column, over places of it."""
         at = np.linspace(column.first, column.last, AROUND * 8)[1:-1]
-        if not everywhere:
-            return [(column.cut.level_at(cell.below, at), column.cut.level_at(cell.above, at)) for cell in column.cells]
-        lows, highs = [], []
-        for cell in column.cells:
-            lows.append(column.cut.level_at(cell.below, at))
-            highs.append(column.cut.level_at(cell.above, at))
-        return [(np.min(lows, axis=0), np.max(highs, axis=0))] if lows else []
+        return [(column.cut.level_at(cell.below, at), column.cut.level_at(cell.above, at)) for cell in column.cells]
 
     def _lines(self, column: Column, low: Array, high: Array, sign: float) -> Iterator[tuple[int, tuple[float, float]]]:
         """The stretches of hatch lines between two sides, by the number of each."""
@@ -312,14 +307,14 @@ def by_cutting_planes(g: SectionView, d: Draft) -> None:
         says="Holes that the plane runs through are taken for solid, and hatched over.",
     )
     sheet = sheets[g.view]
-    lining = SectionLining(g, d, sheet)
+    lining = SectionLining(g, d, sheet, g.filled() if hollow else g)
     with d.phase("The section"):
         with d.as_one("Set square", "Carry up what the plane meets: the corners of what is cut."):
             _corners(g, sheet, hollow)
         with d.as_one("Straightedge", "Line in what is cut."):
             lining.outline()
         with d.as_one("Set square", f"Hatch it at 45°, {mm(APART)} apart, all one way: it is one part."):
-            lining.hatch(hollow)
+            lining.hatch()
         if any(lining.ends_inside(end) for cut in g.cuts for end in (cut.first, cut.last)):
             with d.as_one("Straightedge", "Where the plane ends inside, only a centre line parts the halves."):
                 lining.halves()

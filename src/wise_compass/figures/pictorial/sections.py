@@ -7,12 +7,11 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.course import Course
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.places import Blocks, Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm
+from wise_compass.drafting.wording import bare_area, mm
 from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.of_blocks import EYES, MOST, ROWS_SAY, SHAPES, VIEWS, OfBlocks
 from wise_compass.geometry.block_cuts import Cell, Cut, open_until
@@ -102,6 +101,11 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
     def cells(self) -> list[list[Cell]]:
         return [cut.cells() for cut in self.cuts]
 
+    def filled(self) -> SectionView:
+        """The same solid without its holes."""
+        rows = [row for row in self.given_values["rows"] if not str(row[0]).startswith("hole")]
+        return SectionView(**{**self.given_values, "rows": tuple(rows)})
+
     def corners(self, stretch: int, cell: Cell) -> Array:
         """The corners of a cell in space, from its lower first one on, (4, 3)."""
         cut = self.cuts[stretch]
@@ -134,7 +138,7 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         areas = [cut.area for cut in self.cuts]
         words = "… what is solid in the plane, less holes, by stretches"
         yield Value("section_areas", areas, "mm²", words)
-        yield Value("section_area", sum(areas), "mm²", " + ".join(bare(area) for area in areas))
+        yield Value("section_area", sum(areas), "mm²", " + ".join(bare_area(area) for area in areas))
 
     def measure(self, found: Found) -> dict[str, Number]:
         """Areas by the corners of the cells, where all sides are straight."""
@@ -182,9 +186,6 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
     @property
     def pictures(self) -> dict[str, Axes]:
         return {view: VIEWS[view] for view in (self.view, "top")}
-
-    def courses(self, method: str) -> Sequence[Course]:
-        return ()
 
     def cut_at(self, along: Array) -> Array:
         """Where across the plane stands over places along it; −∞ where nothing is cut away."""

@@ -288,7 +288,7 @@ def _face(g: Spire, d: Draft, views: Views, corners: list[Spot], centre: Spot, c
                 begin = d.lay_off(eaves, s, j * g.spacing, f"E{j}", kind="found" if j == 1 else "plain")
                 d.meet(d.square_to(eaves, begin), hip, f"J{j}", kind="found" if j == 1 else "plain")
     with d.phase("Line in"), d.as_one("Straightedge", "Line in the face."), d.apart("pattern"):
-        d.line_in([s, t, tip], closed=True)
+        d.line_in([s, tip, t])
 
 
 def _dihedral(
@@ -315,6 +315,8 @@ def _dihedral(
         with d.as_one("Straightedge", f"Join D to B2 and B{g.sides}: the angle of the faces, and the backing at B2."):
             for spot in (corners[1], corners[-1]):
                 d.rule(tip, spot)
+        with d.apart("pattern"):
+            d.line_in([corners[1], tip, corners[-1]], says="Line it in.")
 
 
 def _line_in(g: Spire, d: Draft, views: Views, corners: list[Spot], centre: Spot, foot: Spot, apex: Spot) -> None:
