@@ -90,7 +90,8 @@ class Figure(ABC):
         inherited: dict[str, Given[Any]] = {}
         for base in cls.__mro__[1:]:
             for name, given in vars(base).get("givens", {}).items():
-                inherited.setdefault(name, given)
+                if isinstance(getattr(cls, name, None), Given):  # what it tells by other means is no given of it
+                    inherited.setdefault(name, given)
         cls.givens = {**own, **{name: given for name, given in inherited.items() if name not in own}}
         cls.methods = {}
         if id:

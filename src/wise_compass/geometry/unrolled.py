@@ -23,22 +23,28 @@ _GAUSS = np.polynomial.legendre.leggauss(5)
 
 
 class Rim(NamedTuple):
-    """A level circle in space by its middle (3,) and radius, anticlockwise as seen from above from the right."""
+    """A circle in space by its middle (3,) and radius, anticlockwise as seen from above from the right; level, or with
+    its right side fallen by ``tilt`` degrees about its own diameter to the front."""
 
     middle: Array
     radius: float
+    tilt: float = 0.0
+
+    def _laid(self, right: Array, back: Array) -> Array:
+        """Parts to the right and to the back of the level circle, as they lie in the tilted one, (…, 3)."""
+        c, s = float(cosd(self.tilt)), float(sind(self.tilt))
+        return self.radius * np.stack([c * right, -back, -s * right], axis=-1)
 
     def at(self, t: Number) -> Array:
         """Places (…, 3), ``t`` in degrees; depth grows to the front."""
         t = np.asarray(t, dtype=float)
-        flat = np.stack([np.asarray(cosd(t)), -np.asarray(sind(t)), 0.0 * t], axis=-1)
-        return np.asarray(self.middle + self.radius * flat)
+        return np.asarray(self.middle + self._laid(np.asarray(cosd(t)), np.asarray(sind(t))))
 
     def slopes(self, t: Number) -> tuple[Array, Array]:
         """The first two derivatives by the radian."""
         t = np.asarray(t, dtype=float)
-        c, s, none = np.asarray(cosd(t)), np.asarray(sind(t)), 0.0 * t
-        return (self.radius * np.stack([-s, -c, none], axis=-1), self.radius * np.stack([-c, s, none], axis=-1))
+        c, s = np.asarray(cosd(t)), np.asarray(sind(t))
+        return self._laid(-s, c), self._laid(-c, -s)
 
 
 class _Integral:

@@ -91,6 +91,10 @@ class Duct(InViews, Solid, Developed, Figure):
         """Edges that are no edges of the body: the elements of a round skin, as ``one other`` in either order."""
         return frozenset()
 
+    def is_round(self, rim: Mapping[str, Array]) -> bool:
+        """Whether a rim is a circle and its places are divisions of it."""
+        return len(rim) > 5
+
     @property
     def twists(self) -> list[tuple[str, float]]:
         """The four-cornered sides that are not flat: the places round each, and by how many degrees it is folded along
@@ -284,7 +288,7 @@ class Duct(InViews, Solid, Developed, Figure):
             for one, part in zip(self.triangles, self._parts())
         ]
         bottom, top = (np.array(list(rim.values())) for rim in self.rims)
-        return [*sides, Face(bottom[::-1]), Face(top)]
+        return [*sides, Face(bottom[::-1]), *([Face(top)] if len(top) > 2 else [])]
 
     def cut_out(self, found: Found) -> Sequence[Part]:
         if not self.wants_pattern:

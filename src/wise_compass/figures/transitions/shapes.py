@@ -108,12 +108,16 @@ class RectToRound(Curved, Duct, id="rect-to-round", family="transitions", title=
     def chord(self) -> float:
         return float(self.diameter * np.sin(np.pi / self.divisions))
 
+    @property
+    def top_rim(self) -> Rim:
+        """The circle of the top."""
+        return Rim(self.top_middle, self.diameter / 2)
+
     def courses(self, method: str) -> Sequence[Course]:
         """The top's edge as the skin unrolls it: cones about the corners, one after the other, flat sides between."""
         if not self.wants_pattern:
             return ()
-        part = 360.0 / self.divisions
-        rim = Rim(self.top_middle, self.diameter / 2)
+        part, rim = 360.0 / self.divisions, self.top_rim
         low, high = np.zeros(2), point(0.0, self.gap(*self.walk[:2]))
         t, pieces = part * self.seam, list[Curve]()
         for upper, group in groupby(self.triangles, key=lambda one: one.upper):

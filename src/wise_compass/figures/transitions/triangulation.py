@@ -63,7 +63,7 @@ class Triangulation(ABC):
         at = np.array(list(g.places.values()))
         self.low, self.high = at.min(axis=0), at.max(axis=0)
         depth = float(np.abs(at[:, 1]).max())
-        self.views = Views.stacked(d, 0.0, g.height, depth, GAP)
+        self.views = Views.stacked(d, 0.0, float(self.high[2]), depth, GAP)
 
     def draw(self) -> None:
         with self.d.phase("The plan"):
@@ -214,7 +214,7 @@ class Triangulation(ABC):
         }
 
     def _on_round_rim(self, one: str, other: str) -> bool:
-        return any(len(rim) > 5 and one in rim and other in rim for rim in self.g.rims)
+        return any(self.g.is_round(rim) and one in rim and other in rim for rim in self.g.rims)
 
     @cached_property
     def _faces(self) -> tuple[list[tuple[str, ...]], Array]:
@@ -223,7 +223,7 @@ class Triangulation(ABC):
         loops: list[tuple[str, ...]] = [triangle.names for triangle in g.triangles]
         loops = [self._unsplit(loop) for loop in loops if loop[0] != "M"]
         bottom, top = (tuple(name for name in rim if name not in SPLIT) for rim in g.rims)
-        loops += [bottom[::-1], top]
+        loops += [loop for loop in (bottom[::-1], top) if len(loop) > 2]
         a, b, c = np.array([[g.places[name] for name in loop[:3]] for loop in loops]).swapaxes(0, 1)
         return loops, -unit(cross3(b - a, c - a))
 
@@ -236,7 +236,7 @@ class Triangulation(ABC):
         it."""
         g, d = self.g, self.d
         for rim, words in zip(g.rims, ("bottom", "top")):
-            if len(rim) <= 5:
+            if not g.is_round(rim):
                 continue
             names = list(rim)
             if view.id == "front":
@@ -341,7 +341,7 @@ class Triangulation(ABC):
         flat = self._lies()
         at = np.array(list(flat.values()))
         x = self.left - APART - float(at[:, 0].max())
-        y = float(self.foot.here[1]) + g.height - float(at[:, 1].max())
+        y = float(self.foot.here[1]) + float(self.high[2]) - float(at[:, 1].max())
         start = d.start_at("Q0", x, y, "Mark Q0, the foot of the seam, where the pattern has room.")
         angle = float(angle_of(flat["P0"] - flat["Q0"]))
         ray = d.ray(start, 15.0 * round(angle / 15.0), "From it draw the line of the seam, at any handy angle.")
@@ -387,7 +387,9 @@ class Triangulation(ABC):
                 d.line_in(pair)
         for letter, rim, words in (("Q", g.rims[0], "bottom"), ("P", g.rims[1], "top")):
             row = [spots[key] for key in chains[letter]]
-            if len(rim) > 5:
+            if len(row) < 2:
+                continue
+            if g.is_round(rim):
                 d.curve(row, says=f"Line in the curve of the {words} through the points.")
             else:
                 with d.as_one("Straightedge", f"Line in the {words}."):
