@@ -115,6 +115,8 @@ INDEX = (
     Entered("cylinder", "solids", "Cylinder", ("solids.prisms",)),
     Entered("pyramid", "solids", "Pyramid", ("solids.pyramids", "solids.radial")),
     Entered("cone", "solids", "Cone", ("solids.pyramids", "solids.radial")),
+    Entered("sphere-cut", "solids", "Sphere, cut", ("solids.spheres", "solids.sphere_methods")),
+    Entered("spheres-in-contact", "solids", "Spheres in contact", ("solids.spheres", "solids.sphere_methods")),
     Entered("tilted-solid", "solids", "Solid in any position", ("solids.tilted", "solids.tilted_methods")),
     Entered("elbow", "transitions", "Elbow", ("transitions.elbows", "transitions.elbow_methods")),
     Entered("oblique-pyramid", "transitions", "Oblique pyramid", ("transitions.flat_sided",)),
