@@ -198,8 +198,7 @@ def gears_involute(g: GearPair, d: Draft) -> None:
                         if bottom is flank[0]:
                             row[0] = row[1]
                     traced.append((step, row))
-            if g.shown == "wheels":
-                _named(d, one, traced)
+            _named(d, one, traced)
 
         def by_curve(step: int, spots: list[Spot]) -> None:
             d.piece(d.row(spots[1:]), 0.0, float(len(spots) - 2))
@@ -272,8 +271,7 @@ def gears_arcs(g: GearPair, d: Draft) -> None:
                     spots, centre = _by_arc(g, d, one, step, at, opening)
                     rows.append((step, spots))
                     centres[step] = centre
-            if g.shown == "wheels":
-                _named(d, one, rows)
+            _named(d, one, rows)
 
         _line_in(g, d, one, rows, "Compass", partial(_flank_arc, d, centres, opening))
 

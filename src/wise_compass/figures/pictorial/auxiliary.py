@@ -35,7 +35,7 @@ FACE = ("E", "B", "C", "H")
 
 
 class AuxiliaryView(OfBlocks, id="auxiliary-view", family="roofs", title="View square to a slope"):
-    keys = ("O.front", "O.top")
+    keys = ("B", "C", "E", "H", "O.front", "O.top")
     brief = "The solid built up of {rows}, seen square to the slope of row {row}, found with {method}."
     summary = "A slope's true shape: a view folded along its edge view, with the whole solid in it."
     value_names = ("incline", "view_along", "view_across", "view_deep", "face_long", "face_wide", "face_area")
@@ -133,7 +133,7 @@ class AuxiliaryView(OfBlocks, id="auxiliary-view", family="roofs", title="View s
             low, top = self.extent_along(way)
             yield Value(name, top - low, "mm", words)
         face = float(np.hypot(self.ramp.size[0], self.ramp.size[2]))
-        marks = tuple(f"{letter}{self.row}{TAIL}" for letter in FACE)
+        marks = FACE
         yield Value("face_long", face, "mm", f"√({long}² + {high}²)", marks[:2])
         yield Value("face_wide", self.ramp.size[1], "mm", wide, marks[1:3])
         gone = self.bored / float(np.cos(np.deg2rad(self.incline)))
@@ -141,7 +141,7 @@ class AuxiliaryView(OfBlocks, id="auxiliary-view", family="roofs", title="View s
         yield Value("face_area", face * self.ramp.size[1] - gone, "mm²", words, marks)
 
     def measure(self, found: Found) -> dict[str, Number]:
-        corners = {letter: found[f"{letter}{self.row}{TAIL}"] for letter in FACE}
+        corners = {letter: found[letter] for letter in FACE}
         u = found[f"E{self.row} front"] - found[f"B{self.row} front"]
         return {
             "incline": np.degrees(np.arctan2(np.abs(u[..., 1]), np.abs(u[..., 0]))),
@@ -248,6 +248,9 @@ def by_folding(g: AuxiliaryView, d: Draft) -> None:
             says = f"Carry row {number} square over the fold; beyond it lay off how deep each place lies in the plan."
             with d.as_one("Dividers", says):
                 _block(g, folded, number, block)
+        with d.as_one("Pencil", "Letter the corners of the slope: E and H above, B and C below."):
+            for letter in FACE:
+                d.also(letter, d.spots[f"{letter}{g.row}{TAIL}"])
         Lining(g, d, AUX, TAIL).draw()
 
 

@@ -130,12 +130,19 @@ class OfBlocks(Curved, Solid, Figure):
                 for n, level in enumerate(rims):
                     if view in EYES and self.edge_on(block, level, view) is not None:
                         continue
+                    if not self._all_drawn(view, number - 1, level):
+                        continue
                     names = tuple(f"{number}R{n}x{k} {view}" for k in range(self.round))
                     says = f"rim {n + 1} of row {number} in the {'auxiliary' if view not in EYES else view} view"
                     seen = sampled(partial(self._rim_in, axes, block, level))
                     places = multiples(360.0 / self.round, self.round)
                     found.append(Course(says, seen, places, names, turn="turn round the rim", afloat=True))
         return tuple(found)
+
+    def _all_drawn(self, view: str, number: int, level: Rim) -> bool:
+        """Whether a rim is an edge all round, and all of it is drawn in a view."""
+        mine = [one for one in self.pieces(view) if one.line.block == number and one.line.kind == "rim"]
+        return sum(one.end - one.start for one in mine if one.line.level == level) > 1 - 1e-6
 
     def _rim_in(self, axes: Axes, block: Block, level: Rim, turn: Number) -> Array:
         """Places of a rim in a view."""

@@ -323,7 +323,7 @@ def by_cutting_planes(g: SectionView, d: Draft) -> None:
 
 def _corners(g: SectionView, sheet: Offsets, hollow: bool) -> None:
     """The corners of all cells, S0 on; over holes too where they are forgotten."""
-    k = 0
+    k, known = 0, set[tuple[float, ...]]()
     for stretch, cells in enumerate(g.cells):
         for cell in cells:
             corners = g.corners(stretch, cell)
@@ -337,7 +337,9 @@ def _corners(g: SectionView, sheet: Offsets, hollow: bool) -> None:
                 elif len(mates) > 1:
                     corners[2:, g.cuts[stretch].level] = tops
             for place in corners:
-                sheet.spot(place, f"S{k}")
+                at = tuple(np.round(place, 6).tolist())
+                sheet.spot(place, f"S{k}", "plain" if at in known else "found")
+                known.add(at)
                 k += 1
 
 

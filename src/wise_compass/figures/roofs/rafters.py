@@ -29,7 +29,7 @@ MOST_JACKS = 12
 
 
 class RafterCuts(Solid, Figure, id="rafter-cuts", family="roofs", title="Cuts of rafters"):
-    keys = ("A", "H", "T", "W*")
+    keys = ("A", "E*", "F*", "H", "J*", "K*", "M", "N", "T", "W*")
     brief = (
         "The cuts of rafters at a corner of {corner} in plan, pitches {pitch_1} and {pitch_2}, rising {rise}, jacks "
         "{spacing} apart, found with {method}."

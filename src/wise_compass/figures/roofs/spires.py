@@ -28,7 +28,7 @@ SAFE = "A roof bears load and people fall: a licensed builder, local codes and f
 
 
 class Spire(InViews, Solid, Figure, id="spire", family="roofs", title="Spire"):
-    keys = ("B*", "D", "O.front", "V", "W")
+    keys = ("B*", "B*.front", "B*.top", "D", "E*", "J*", "N.front", "O.front", "S", "T", "V", "V.front", "W")
     brief = "A spire on {sides} sides of {side}, {height} high, its jacks {spacing} apart, found with {method}."
     summary = "A spire or a turret's cap: true hips and faces, dihedral, backing and cuts of its jacks."
     value_names = (

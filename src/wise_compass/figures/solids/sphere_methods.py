@@ -319,6 +319,7 @@ def _contacts(g: SpheresInContact, d: Draft, views: Views) -> None:
                     if float(distance(ends[0].here, ends[1].here)) < 1e-9:
                         d.also(f"T{k}.{view}", ends[0])
                     else:
+                        d.rule(ends[0], ends[1])
                         d.between(ends[0], ends[1], share, f"T{k}.{view}")
     for k in range(1, len(g.centres) + 1):
         d.in_space(f"C{k}", views.solid(d.spots[f"C{k}.front"].at, d.spots[f"C{k}.top"].at))
@@ -335,34 +336,32 @@ def _contacts(g: SpheresInContact, d: Draft, views: Views) -> None:
 def _circle(
     d: Draft, views: Views, view: str, centre: Spot, ball: tuple[Array, float], over: list[tuple[Array, float]]
 ) -> None:
-    """A ball's outline, dark where no other that is nearer to the eye covers it."""
+    """A ball's outline, dark where no other that is nearer to the eye covers it, dashed where one does."""
     frame = views.front if view == "front" else views.top
     at, radius = ball
     flat = frame.at(at)
-    turns = np.linspace(0.0, 360.0, 721)
-    rim = flat + radius * np.stack([np.cos(np.deg2rad(turns)), np.sin(np.deg2rad(turns))], axis=-1)
-    open_ = np.ones(len(turns), dtype=bool)
-    for other, r in over:
-        open_ &= np.hypot(*(rim - frame.at(other)).T) >= r - 1e-9
-    with d.as_one(
-        "Compass", f"Line in sphere {centre.name.partition('.')[0][1:]} in this view.", Setting(radius, "mm")
-    ):
-        if open_.all():
-            d.circle_in(centre, radius)
+    covers = [(frame.at(other), r) for other, r in over]
+    cuts = sorted(turn for other, r in covers for turn in _crossings(flat, radius, other, r))
+    name = centre.name.partition(".")[0][1:]
+    with d.as_one("Compass", f"Line in sphere {name} in this view.", Setting(radius, "mm")):
+        if not cuts:
+            hidden = any(float(distance(flat, other)) < r for other, r in covers)
+            d.compass(centre, radius, role=Role.HIDDEN if hidden else Role.OUTLINE)
             return
-        for seen, role in ((True, Role.OUTLINE), (False, Role.HIDDEN)):
-            for start, sweep in _runs(turns, open_ == seen):
-                arc: ArcMark = d.compass(centre, radius, role=role)
-                arc.swing(start, sweep)
+        for k, (start, end) in enumerate(zip(cuts, [*cuts[1:], cuts[0] + 360.0]), 1):
+            middle = flat + radius * _way((start + end) / 2)
+            hidden = any(float(distance(middle, other)) < r for other, r in covers)
+            arc: ArcMark = d.compass(centre, radius, role=Role.HIDDEN if hidden else Role.OUTLINE)
+            arc.swing(start, end - start)
+            x, y = (centre.here + radius * _way(start)).tolist()
+            d.plot(f"X{name}{k}.{view}", x, y, kind="plain")
 
 
-def _runs(turns: Array, there: np.ndarray) -> list[tuple[float, float]]:
-    """Where round a circle something holds: starts and sweeps in degrees."""
-    n = len(turns) - 1
-    edges = [k for k in range(n) if there[k] != there[k - 1 if k else n - 1]]
-    found = []
-    for i, k in enumerate(edges):
-        if there[k]:
-            end = edges[(i + 1) % len(edges)]
-            found.append((float(turns[k]), float((turns[end] - turns[k]) % 360.0)))
-    return found
+def _crossings(one: Array, r: float, other: Array, q: float) -> list[float]:
+    """The directions from the centre of a circle in which another crosses it, in degrees."""
+    gap = float(distance(one, other))
+    if gap < 1e-9 or not abs(r - q) < gap < r + q:
+        return []
+    half = float(np.degrees(np.arccos((r * r + gap * gap - q * q) / (2 * r * gap))))
+    way = float(np.degrees(np.arctan2(other[1] - one[1], other[0] - one[0])))
+    return [(way - half) % 360.0, (way + half) % 360.0]

@@ -46,7 +46,7 @@ def ball_faces(centre: Array, radius: float, axis: Array, last: float, closed: b
 
 
 class SphereCut(Curved, InViews, Solid, Figure, id="sphere-cut", family="solids", title="Sphere, cut"):
-    keys = ("O.front", "O.top", "P*")
+    keys = ("K*", "O.front", "O.top", "P*")
     brief = (
         "A sphere {diameter} in diameter, cut by a plane inclined at {cut_angle} "
         "that crosses its axis {cut_height} up, "
@@ -144,7 +144,8 @@ class SphereCut(Curved, InViews, Solid, Figure, id="sphere-cut", family="solids"
 
     def values(self, method: str) -> Iterable[Value]:
         r, d, rho, a = self.radius, abs(self.off), self.rim, trim(self.cut_angle)
-        words = f"|{bare(self.cut_height)} − {bare(r)}| × cos {a}°"
+        one, other = max(self.cut_height, r), min(self.cut_height, r)
+        words = f"({bare(one)} − {bare(other)}) × cos {a}°"
         yield Value("centre_distance", d, "mm", words)
         yield Value("section_radius", rho, "mm", f"√({bare(r)}² − {bare(d)}²)", ("P0.front", f"P{PLACES // 2}.front"))
         yield Value("section_area", float(np.pi) * rho**2, "mm²", f"π × {bare(rho)}²")

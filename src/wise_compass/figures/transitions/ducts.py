@@ -47,8 +47,8 @@ class DuctTriangle(NamedTuple):
 class Duct(InViews, Solid, Developed, Figure):
     """Base of the transitions. A subclass tells its ``rims`` and how its triangles follow each other, ``walk``."""
 
-    hazards = (hazards.SHEET, hazards.DUCT)
-    ways = ("triangulation",)
+    hazards: ClassVar[Sequence[str]] = (hazards.SHEET, hazards.DUCT)
+    ways: ClassVar[Sequence[str]] = ("triangulation",)
     value_names: ClassVar[Sequence[str]] = ("pattern_area",)
 
     height = Length(60, "the height")

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -26,15 +26,22 @@ from wise_compass.geometry.vectors import Array, Number, angle_between, cross, l
 
 
 class ObliquePyramid(Duct, id="oblique-pyramid", family="transitions", title="Oblique pyramid"):
-    keys = ("B*", "O.front", "V.front")
+    keys = ("B*", "O.front", "V")
     brief = opens = (
         "A pyramid on {sides} sides of {side}, its first corner turned {turn}, {height} high, its apex {apex_x} to the "
         "right and {apex_y} to the front of the middle"
     )
     summary = "A chute's end, a leaning finial: true slant edges in one diagram, the faces laid flat about the apex."
-    ways = ("radial-lines",)
-    value_names = ("slant_edges", "apex_angles", "face_angles", "face_areas", "lateral_area", "volume")
-    hazards = (hazards.SHEET,)
+    ways: ClassVar[Sequence[str]] = ("radial-lines",)
+    value_names: ClassVar[Sequence[str]] = (
+        "slant_edges",
+        "apex_angles",
+        "face_angles",
+        "face_areas",
+        "lateral_area",
+        "volume",
+    )
+    hazards: ClassVar[Sequence[str]] = (hazards.SHEET,)
     flat_sided = False
 
     sides = Count(5, "the number of sides", 3, 24)
@@ -44,7 +51,7 @@ class ObliquePyramid(Duct, id="oblique-pyramid", family="transitions", title="Ob
     )
     height = Length(72, "the height")
     apex_x = Length(21, "how far the apex stands to the right of the middle", least=-2000, most=2000)
-    apex_y = Length(-15, "how far it stands to the front of the middle", least=-2000, most=2000)
+    apex_y = Length(14, "how far it stands to the front of the middle", least=-2000, most=2000)
     seam = Count(1, "the edge at which the pattern is opened", 1, 24)
 
     @classmethod
@@ -152,10 +159,13 @@ class Hopper(RectToRect, id="hopper", family="transitions", title="Hopper"):
     keys = ("B*", "O.front", "T*")
     brief = opens = "A hopper, its outlet {length} by {width} below, its mouth {top_length} by {top_width} above"
     summary = "A meal hopper with flat sides: true hips, their dihedral angles, every side's true shape."
-    ways = ("true-faces",)
-    value_names = ("hip_lengths", "hip_dihedrals", "side_slopes", "side_areas", "base_angles", "lateral_area", "volume")
+    ways: ClassVar[Sequence[str]] = ("true-faces",)
+    value_names: ClassVar[Sequence[str]] = (
+        *("hip_lengths", "hip_dihedrals", "side_slopes", "side_areas"),
+        *("base_angles", "lateral_area", "volume"),
+    )
 
-    turn = 0.0  # type: ignore[assignment]
+    turn = 0.0
     length = Length(42, "the length of the outlet below, to the right")
     width = Length(33, "the width of the outlet, to the front")
     top_length = Length(96, "the length of the mouth")

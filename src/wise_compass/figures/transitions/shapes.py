@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from functools import cached_property
 from itertools import groupby
+from typing import ClassVar
 
 import numpy as np
 
@@ -161,7 +162,7 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
         "{top_length} by {top_width} above, turned {turn}"
     )
     summary = "A grain hopper, a chute's mouth: true lengths in one diagram, and the pattern triangle by triangle."
-    value_names = ("edges", "diagonals", "pattern_area")
+    value_names: ClassVar[Sequence[str]] = ("edges", "diagonals", "pattern_area")
     flat_sided = True
     across = ("length", "width", "top_length", "top_width")
 

@@ -23,6 +23,8 @@ from wise_compass.geometry.curves import sampled
 from wise_compass.geometry.vectors import Array, Number, cosd, direction, distance, point, sind, tand
 
 GAP = 24.0
+MOST_MITRE = 75.0
+"""Degrees of a joint's slant and of the cone's together."""
 
 
 class TaperedElbow(Curved, Solid, Developed, Figure, id="tapered-elbow", family="transitions", title="Tapered elbow"):
@@ -56,6 +58,13 @@ class TaperedElbow(Curved, Solid, Developed, Figure, id="tapered-elbow", family=
                 "radius",
                 f"The bend’s radius is {mm(self.radius)}, within the large end. Raise "
                 f"radius over {least_mm(self.large / 2)}.",
+            )
+        if self.mitre + (self.lean if self.mitre < MOST_MITRE else 0.0) > MOST_MITRE:
+            least = int(np.ceil(self.bend / (2 * MOST_MITRE) + 1)) + 1
+            raise Refused(
+                "pieces",
+                f"In {self.pieces} pieces every joint is cut at {trim(self.mitre)}°, too slanting for the cone. Raise "
+                f"pieces to {max(least, self.pieces + 1)}, or lower bend.",
             )
         cuts = [np.array(row) for row in self.cuts]
         for j, (one, other) in enumerate(
@@ -169,10 +178,10 @@ class TaperedElbow(Curved, Solid, Developed, Figure, id="tapered-elbow", family=
 
     def truths(self, found: Found) -> Iterator[Truth]:
         w, n = found["W"], self.divisions
-        for letter, words, far in (("Q", "large", self.outer), ("P", "small", self.outer - self.slant)):
+        for letter, words, size in (("Q", "large", self.outer), ("P", "small", self.outer - self.slant)):
             at = found.group(letter)
-            yield Truth(f"The {words} end lies on its arc", distance(at, w[..., None, :]) - far)
-            chord = 2 * far * float(sind(self.sector / n / 2))
+            yield Truth(f"The {words} end lies on its arc", distance(at, w[..., None, :]) - size)
+            chord = 2 * size * float(sind(self.sector / n / 2))
             yield Truth(
                 f"The {words} end’s divisions are evenly apart", distance(at[..., 1:, :], at[..., :-1, :]) - chord
             )
@@ -365,9 +374,9 @@ def _sector(g: TaperedElbow, d: Draft, foot: Spot, cone: tuple[Spot, Spot, Spot]
                 d.lay_off(ray, start, taken, g.key(joint, k), kind="found" if k == 0 else "plain")
     for joint in range(1, g.pieces):
         d.curve([d.spots[g.key(joint, k)] for k in range(n + 1)], says=f"Line in cut {joint}.")
-    with d.as_one("Compass", "Line in both ends."):
-        for letter, opening in (("Q", outer), ("P", d.opening(apex, small))):
-            d.arc_in(start, opening, d.spots[f"{letter}0"], d.spots[f"{letter}{n}"])
+    for letter, opening, words in (("Q", outer, "large"), ("P", d.opening(apex, small), "small")):
+        ends = d.spots[f"{letter}0"], d.spots[f"{letter}{n}"]
+        d.arc_in(start, opening, *ends, f"Centre W, line in the {words} end.")
     with d.as_one("Straightedge", "Line in the seam at both sides."):
         for k in (0, n):
             d.line_in([d.spots[f"Q{k}"], d.spots[f"P{k}"]])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Callable, Sequence
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -32,9 +32,7 @@ EDGE_ON = 1e-6
 
 def tilted(names: Sequence[str], middle: Array, radius: float, tilt: float) -> dict[str, Array]:
     """Divisions of a circle whose right side has fallen by ``tilt``, from the right anticlockwise."""
-    return {
-        name: at for name, at in zip(names, Rim(middle, radius, tilt).at(multiples(360.0 / len(names), len(names))))
-    }
+    return dict(zip(names, Rim(middle, radius, tilt).at(multiples(360.0 / len(names), len(names)))))
 
 
 def refuse_dipping(height: float, radius: float, tilt: float) -> None:
@@ -138,11 +136,12 @@ def unrolled_between(
         feet.append(p)
         tips.append(q)
     splines = [CubicSpline(turns, np.array(each)) for each in (feet, tips)]
-    one, other = (
-        sampled(lambda t, own=own: np.asarray(own(np.asarray(t, dtype=float))), 0.05, first, first + 360.0, False)
-        for own in splines
-    )
+    one, other = (sampled(partial(_along, own), 0.05, first, first + 360.0, False) for own in splines)
     return one, other
+
+
+def _along(spline: Callable[[Array], Array], turn: Number) -> Array:
+    return np.asarray(spline(np.asarray(turn, dtype=float)))
 
 
 def _third(p: Array, q: Array, from_p: float, from_q: float) -> Array:
@@ -201,7 +200,8 @@ class TiltedTop(Triangulation):
                 d.lay_off(edge, middle, taken, f"{name}.front", kind="plain" if k % 2 else "found")
         with d.as_one("Set square", "Drop them to the plan, each to the level of its division."):
             for k, (name, spot) in enumerate(self.true_rim.items()):
-                d.project(f"{name}.top", d.spots[f"{name}.front"], spot, kind="plain" if k % 2 else "found")
+                drop = d.upright_from(d.spots[f"{name}.front"], role=Role.PROJECTOR)
+                d.meet(drop, d.level_from(spot), f"{name}.top", kind="plain" if k % 2 else "found")
         for name in g.places:
             d.in_space(name, views.solid(d.spots[f"{name}.front"].at, d.spots[f"{name}.top"].at))
 
