@@ -12,7 +12,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.steps import Step
 from wise_compass.drafting.wording import mm
-from wise_compass.geometry.vectors import Array
+from wise_compass.geometry.vectors import Array, distance
 from wise_compass.study.measures import Measurable, points_of
 
 SHOWS = 1e-6
@@ -22,8 +22,8 @@ ON_IT = 1e-6
 
 
 def results(run: Run) -> list[str]:
-    """The named points that lie on what is lined in, in the order in which they are found; where nothing named lies on
-    it, every named point that is found."""
+    """The named points that lie on what is lined in, and the named centres of whole circles of it that carry none, in the
+    order in which they are found; where nothing named lies on it, every named point that is found."""
     named = [name for name, spot in run.spots.items() if spot.kind not in ("plain", "label")]
     lines = [line for mark in run.marks if mark.role is Role.OUTLINE for line in mark.polylines()]
     low, high = run.extent
@@ -32,7 +32,26 @@ def results(run: Run) -> list[str]:
     at = [run.spots[name].here for name in named]
     ends = np.concatenate(corners) if corners else np.zeros((0, 2))
     found = [name for name, place in zip(named, at) if _near(place, ends, corners, near)]
+    middles = _middles(run, [run.spots[name].here for name in found], near)
+    found = [
+        name
+        for name, place in zip(named, at)
+        if name in found or (run.spots[name].kind == "found" and _near(place, middles, (), near))
+    ]
     return found or [name for name in named if run.spots[name].kind != "given"] or named
+
+
+def _middles(run: Run, on: Sequence[Array], near: float) -> Array:
+    """The centres of the whole circles of the result that carry no named point: where they lie is measured there."""
+    circles = [mark for mark in run.marks if isinstance(mark, ArcMark) and mark.role is Role.OUTLINE]
+    bare = [
+        nominal(circle.centre, 1)
+        for circle in circles
+        if circle.whole
+        and circle.span is None
+        and not any(abs(distance(at, nominal(circle.centre, 1)) - nominal(circle.radius, 0)) <= near for at in on)
+    ]
+    return np.array(bare).reshape(-1, 2)
 
 
 def _near(at: Array, ends: Array, lines: Sequence[Array], near: float) -> bool:
