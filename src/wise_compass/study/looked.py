@@ -22,8 +22,8 @@ ON_IT = 1e-6
 
 
 def results(run: Run) -> list[str]:
-    """The named points that lie on what is lined in, and the named centres of whole circles of it that carry none, in the
-    order in which they are found; where nothing named lies on it, every named point that is found."""
+    """The named points that lie on what is lined in, and the named centres of whole circles of it that carry none, in
+    the order in which they are found; where nothing named lies on it, every named point that is found."""
     named = [name for name, spot in run.spots.items() if spot.kind not in ("plain", "label")]
     lines = [line for mark in run.marks if mark.role is Role.OUTLINE for line in mark.polylines()]
     low, high = run.extent
