@@ -118,6 +118,7 @@ INDEX = (
     Entered("sphere-cut", "solids", "Sphere, cut", ("solids.spheres", "solids.sphere_methods")),
     Entered("spheres-in-contact", "solids", "Spheres in contact", ("solids.spheres", "solids.sphere_methods")),
     Entered("tilted-solid", "solids", "Solid in any position", ("solids.tilted", "solids.tilted_methods")),
+    Entered("breeches", "transitions", "Breeches", ("transitions.breeches", "transitions.breeches_methods")),
     Entered("elbow", "transitions", "Elbow", ("transitions.elbows", "transitions.elbow_methods")),
     Entered("oblique-pyramid", "transitions", "Oblique pyramid", ("transitions.flat_sided",)),
     Entered("hopper", "transitions", "Hopper", ("transitions.flat_sided",)),
