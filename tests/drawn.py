@@ -105,11 +105,11 @@ def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
             wide = abs(values["ab"] - values["cd"]) or 10.0
             lean = 0.55 + values["left_leg"] % 1.5
             values = {**values, "left_leg": lean * wide, "right_leg": (lean - 0.5 + values["right_leg"] % 0.9) * wide}
-        if "corners" in values and "P" in values:  # a convex plot, and a point about its middle
+        if "corners" in values and ("P" in values or "pitches" in values):  # a convex plot, a point about its middle
             count = len(values["corners"])
             turns = [math.radians((k + 0.4 + 0.002 * y) * 360 / count) for k, (_, y) in enumerate(values["corners"])]
             values["corners"] = tuple((80 * math.cos(turn), 60 * math.sin(turn)) for turn in turns)
-            values["P"] = tuple(0.15 * x for x in values["P"])
+            values = {**values, "P": tuple(0.15 * x for x in values["P"])} if "P" in values else values
         if "rows" in values and "path" in values:  # a seed: a profile made from its solution
             values["rows"], values["path"] = profile_at_random(values["rows"], values["ends"])
         if "core_diameter" in values:

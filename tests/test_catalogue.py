@@ -36,14 +36,18 @@ EXAMPLES = int(os.environ.get("WISE_COMPASS_EXAMPLES", str(examples(60))))
 
 
 def fitting(kind: type[Figure], method: Method) -> Figure:
-    """The figure at its defaults, or with the first whole number that the method serves for."""
+    """The figure at its defaults, or with the first whole number or choice that the method serves for."""
     if method.fits(kind()) is None:
         return kind()
     for name, one in kind.givens.items():
+        tried: Any = ()
         if one.kind == "count":
-            for n in range(one.least, one.most + 1):  # type: ignore[attr-defined]
-                if method.fits(kind(**{name: n})) is None:
-                    return kind(**{name: n})
+            tried = range(one.least, one.most + 1)  # type: ignore[attr-defined]
+        elif one.kind == "choice":
+            tried = one.options  # type: ignore[attr-defined]
+        for option in tried:
+            if method.fits(kind(**{name: option})) is None:
+                return kind(**{name: option})
         if one.kind == "angle" and method.fits(kind(**{name: 60.0})) is None:
             return kind(**{name: 60.0})
     raise AssertionError(f"{kind.id} by {method.id} serves nothing")

@@ -115,6 +115,7 @@ INDEX = (
     Entered("cylinder", "solids", "Cylinder", ("solids.prisms",)),
     Entered("pyramid", "solids", "Pyramid", ("solids.pyramids", "solids.radial")),
     Entered("cone", "solids", "Cone", ("solids.pyramids", "solids.radial")),
+    Entered("regular-solid", "solids", "Regular solid", ("solids.regular", "solids.regular_methods")),
     Entered("sphere-cut", "solids", "Sphere, cut", ("solids.spheres", "solids.sphere_methods")),
     Entered("spheres-in-contact", "solids", "Spheres in contact", ("solids.spheres", "solids.sphere_methods")),
     Entered("tilted-solid", "solids", "Solid in any position", ("solids.tilted", "solids.tilted_methods")),

@@ -87,13 +87,19 @@ def line_in_solid(d: Draft, stock: Stock, smooth: bool, sight: Array, spot: Call
         _line_in_round(d, stock, sight, spot, words)
         return
     outline = flat_outline(stock, sight)
-    same = 1e-7 * stock.size
+    seen, hidden = ([(spot(a), spot(b)) for a, b in pairs] for pairs in outline)
+    line_in_edges(d, seen, hidden, 1e-7 * stock.size, words)
+
+
+def line_in_edges(
+    d: Draft, seen: Sequence[tuple[Spot, Spot]], hidden: Sequence[tuple[Spot, Spot]], same: float, words: str
+) -> None:
+    """Straight edges in a view: what is seen dark, what is not as hidden; those under ``same`` mm long are points."""
     drawn: list[tuple[Spot, Spot]] = []
-    for pairs, role, says in (
-        (outline.seen, Role.OUTLINE, f"Line in what is seen in {words}."),
-        (outline.hidden, Role.HIDDEN, f"Line in as hidden what lies behind in {words}."),
+    for ends, role, says in (
+        (seen, Role.OUTLINE, f"Line in what is seen in {words}."),
+        (hidden, Role.HIDDEN, f"Line in as hidden what lies behind in {words}."),
     ):
-        ends = [(spot(a), spot(b)) for a, b in pairs]
         ends = [(a, b) for a, b in ends if float(distance(a.here, b.here)) > same]
         if role is Role.HIDDEN:  # a line that is seen goes before one that is not (ISO 128)
             ends = [pair for pair in ends if not any(_lies_on(pair, other, same) for other in drawn)]

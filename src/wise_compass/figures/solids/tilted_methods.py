@@ -288,7 +288,7 @@ def auxiliary_plane(g: TiltedSolid, d: Draft) -> None:
             when=abs(g.axis_h - 45.0) > 1e-6,
         )
         ground = d.ray(views.spot(pivot, views.front), wrong, words, length=g.reach)
-        view3 = _folded(
+        view3 = folded_beside(
             d, views, views.front, ground, -1, deep, "Draw the new reference line parallel to it, clear of the views."
         )
         views.transfer_all(stock.places, view3)
@@ -301,7 +301,7 @@ def auxiliary_plane(g: TiltedSolid, d: Draft) -> None:
         line = d.ray(spot, swing, f"Draw a line at {trim(g.axis_v)}° to the axis’s plan.", length=g.reach)
         far = max(float(dot(p, u)) for p in at.values())
         assert np.isfinite(far)
-        view4 = _folded(
+        view4 = folded_beside(
             d,
             views,
             view3,
@@ -320,7 +320,7 @@ def auxiliary_plane(g: TiltedSolid, d: Draft) -> None:
             line_in_solid(d, stock, g.is_round, sight, lambda name, view=view: views.spot(name, view), words)  # type: ignore[misc]
 
 
-def _folded(d: Draft, views: Views, view: View, line: LineMark, side: int, deep: float, says: str) -> View:
+def folded_beside(d: Draft, views: Views, view: View, line: LineMark, side: int, deep: float, says: str) -> View:
     """A view folded along a line, on one side of it only, as far off as keeps it clear of all that stands."""
     u = line.ends()[1] - line.ends()[0]
     u = u / float(np.hypot(*u))

@@ -222,7 +222,7 @@ class _Hand:
     def _rows(self, left: float) -> dict[str, tuple[LineMark, Spot]]:
         """The stretch-out of a pipe's end, with an upright at every station."""
         g, d = self.g, self.d
-        start = d.plot("Q0", left, -g.main_length, "To the right mark Q0, where the leg’s pattern has room.", "found")
+        start = d.plot("Q0", left, -g.main_length, "To the right mark Q0, where the leg’s pattern has room.", "given")
         base = d.level_from(start, "Draw its end level.", length=2 * np.pi * g.leg)
         return self._uprights(start, base, g.leg_diameter, "Q", g.leg_stations, "leg")
 
@@ -256,7 +256,7 @@ class _Hand:
         reach = np.array([[r * float(f) for f in direction(turn)] for r in (g.inner, outer) for turn in around])
         lowest = -g.main_length - GAP - float(min(reach[:, 1].min(), 0.0))
         start = d.plot(
-            "W", left - float(min(reach[:, 0].min(), 0.0)), lowest, "Mark W, the centre of the leg’s pattern.", "found"
+            "W", left - float(min(reach[:, 0].min(), 0.0)), lowest, "Mark W, the centre of the leg’s pattern.", "given"
         )
         arc = d.compass(
             start,
@@ -274,7 +274,7 @@ class _Hand:
         ):
             for name, turn in g.leg_stations:
                 flat = turn / 360.0 * g.sector
-                ray = d.ray(start, flat, instrument="Protractor").extent(g.inner - BEYOND, outer)
+                ray = d.ray(start, flat, instrument="Protractor").extent(0.0, outer)
                 place = round(turn * n / 360.0)
                 exact = abs(turn - 360.0 * place / n) <= SAME
                 key = f"Q{place}" if exact else ""
@@ -308,7 +308,7 @@ class _Hand:
             -g.main,
             min(lowest, -g.main_length - g.main) - GAP - high,
             "Below mark M0, where the main’s pattern has room.",
-            "found",
+            "given",
         )
         base = d.level_from(start, "Draw its end level.", length=2 * np.pi * g.main)
         rows = self._uprights(start, base, g.main_diameter, "M", g.main_stations, "main")
