@@ -40,7 +40,7 @@ def _views(g: RegularSolid, d: Draft, at: Array, wide: float) -> tuple[Views, Sp
     drop = d.upright_from(start, "Draw the middle line upright through it.", role=Role.CENTRE)
     middle = np.array([0.0, float(at[:, 1].max() + at[:, 1].min()) / 2, 0.0])
     reach = float(views.top.at(middle)[1])
-    centre = d.lay_off(drop, start, reach, "", "Lay off the middle of the plan, clear of the line.", kind="plain")
+    centre = d.lay_off(drop, start, reach, "M", "Lay off M, the middle of the plan, clear of the line.", kind="plain")
     return views, centre
 
 

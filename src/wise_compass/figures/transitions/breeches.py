@@ -344,12 +344,15 @@ class Breeches(Curved, Solid, Developed, Figure, id="breeches", family="transiti
             for k in range(len(turns) - 1):
                 corners = np.array([joints[k], joints[k + 1], ends[k + 1], ends[k]]) * side
                 faces.append(Face(corners if number == 2 else corners[::-1], number))
+            cap = ends[:-1] * side
+            faces.append(Face(cap if number == 2 else cap[::-1]))
         around = np.linspace(0.0, 360.0, ROUND + 1)
         x, y = self.main * np.asarray(cosd(around)), self.main * np.asarray(sind(around))
         low = np.stack([x, y, np.full_like(x, -self.main_length)], axis=-1)
         high = np.stack([x, y, self.main_top(around)], axis=-1)
+        faces.append(Face(low[:-1]))
         for k in range(ROUND):
-            faces.append(Face(np.array([low[k], low[k + 1], high[k + 1], high[k]]), 3))
+            faces.append(Face(np.array([high[k], high[k + 1], low[k + 1], low[k]]), 3))
         return faces
 
     def pattern(self, found: Found) -> None:
