@@ -60,7 +60,7 @@ class Breeches(Curved, Solid, Developed, Figure, id="breeches", family="transiti
             raise Refused(
                 "leg_length",
                 f"Legs {mm(self.leg_length)} long run into each other’s ends. Raise leg_length over "
-                f"{least_mm(parts)}, or raise spread.",
+                f"{least_mm(self._least_leg(parts))}, or raise spread.",
             )
         if not self._clear(self.leg_length):
             raise Refused(
