@@ -45,7 +45,11 @@ def easy_pose(solid: str) -> tuple[tuple[float, float, float], ...]:
 
 
 def edges_of(corners: Array, edge: float) -> list[tuple[int, int]]:
-    """The pairs of corners an edge apart."""
+    """The pairs of corners an edge apart.
+
+    >>> len(edges_of(np.array(easy_pose("icosahedron")), 1.0))
+    30
+    """
     pairs = combinations(range(len(corners)), 2)
     return [(a, b) for a, b in pairs if abs(float(np.linalg.norm(corners[a] - corners[b])) - edge) < 1e-6 * edge]
 
@@ -84,7 +88,11 @@ def faces_of(corners: Array, edge: float) -> list[tuple[int, ...]]:
 def downward(solid: str, rests: str) -> tuple[Array, Array]:
     """Of the easy pose: the direction that is to lie straight down for it to rest on a face, an edge or a corner, and
     the one that is then to lie to the right: a corner of the face from its middle, the edge, or an edge from the
-    corner. Both of length 1, the first in the plane of symmetry."""
+    corner. Both of length 1, the first in the plane of symmetry.
+
+    >>> [way.tolist() for way in downward("cube", "face")]
+    [[0.0, 0.0, -1.0], [1.0, 0.0, 0.0]]
+    """
     corners = np.array(easy_pose(solid))
     edges = edges_of(corners, 1.0)
     if rests == "face":

@@ -91,6 +91,11 @@ class RegularSolid(InViews, Solid, Figure, id="regular-solid", family="solids", 
         """The corners as it rests, its centre over the origin, (n, 3)."""
         return self.resting(self.easy, self.turn)
 
+    @property
+    def reach(self) -> float:
+        """How far its corners lie from the middle of the plan."""
+        return float(np.hypot(self.corners[:, 0], self.corners[:, 1]).max())
+
     @cached_property
     def names(self) -> list[str]:
         return [f"V{k + 1}" for k in range(len(self.easy))]
@@ -244,7 +249,7 @@ class RegularSolid(InViews, Solid, Figure, id="regular-solid", family="solids", 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
             return ()
-        at = self.corners
+        at = self.corners + np.array([0.0, self.reach + DATUM, 0.0])
         if method == "two-auxiliary-views":  # it stays as it was drawn first, in front of the vertical plane
             at = self.easy + self.shift
         return [Face(at[list(loop[::-1])]) for loop in self.loops]

@@ -15,6 +15,7 @@ from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import mm, trim
 from wise_compass.figures.solids.regular import RegularSolid
 from wise_compass.figures.solids.seen import line_in_edges
+from wise_compass.figures.solids.tilted import DATUM
 from wise_compass.figures.solids.tilted_methods import folded_beside
 from wise_compass.figures.solids.upright import BEYOND, GAP
 from wise_compass.geometry.regular import GOLDEN, SCHLAFLI
@@ -32,14 +33,13 @@ def _line_in(g: RegularSolid, d: Draft, corners: Array, sight: Array, view: View
     line_in_edges(d, pairs[0], pairs[1], 1e-7 * g.edge, words)
 
 
-def _views(g: RegularSolid, d: Draft, at: Array, wide: float) -> tuple[Views, Spot]:
-    """The reference line, and the middle of the plan, clear of it."""
-    views = Views.about_line(d, float(at[:, 2].max()), float(at[:, 1].max()) + GAP, GAP)
+def _views(d: Draft, high: float, forward: float, wide: float) -> tuple[Views, Spot]:
+    """The reference line, and M, the middle of the plan, so far in front of it."""
+    views = Views.about_line(d, high, forward + wide, GAP)
     start = d.start_at("O", says="Mark O on the reference line, under the middle.", kind="plain")
     views.reference_line(start, -wide - BEYOND, wide + BEYOND)
     drop = d.upright_from(start, "Draw the middle line upright through it.", role=Role.CENTRE)
-    middle = np.array([0.0, float(at[:, 1].max() + at[:, 1].min()) / 2, 0.0])
-    reach = float(views.top.at(middle)[1])
+    reach = float(views.top.at(np.array([0.0, forward, 0.0]))[1])
     centre = d.lay_off(drop, start, reach, "M", "Lay off M, the middle of the plan, clear of the line.", kind="plain")
     return views, centre
 
@@ -174,11 +174,10 @@ def _true_faces_refusal(g: RegularSolid) -> str | None:
 )
 def true_faces(g: RegularSolid, d: Draft) -> None:
     at = g.corners
-    wide = float(np.hypot(at[:, 0], at[:, 1]).max())
+    wide = g.reach
     sides = SCHLAFLI[str(g.solid)][0]
-    lifted = at + np.array([0.0, wide + GAP, 0.0])
     with d.phase("The face it rests on"):
-        views, centre = _views(g, d, lifted, wide)
+        views, centre = _views(d, float(at[:, 2].max()), wide + DATUM, wide)
         reach = g.edge / 2 / float(np.sin(np.pi / sides))
         circle = d.compass(
             centre, reach, "About it draw the circle of the face’s corners.", f"edge / (2 sin(180° / {sides}))"
@@ -200,17 +199,10 @@ def true_faces(g: RegularSolid, d: Draft) -> None:
     with d.phase("The heights"):
         _heights(g, d, views, centre, wide)
     for name in g.names:
-        d.in_space(
-            name, views.solid(views.spot(name, views.front).at, views.spot(name, views.top).at) - _back(views, centre)
-        )
+        d.in_space(name, views.solid(views.spot(name, views.front).at, views.spot(name, views.top).at))
     with d.phase("Line in"):
         _line_in(g, d, at, np.array([0.0, 1.0, 0.0]), views.front, views, "the elevation")
         _line_in(g, d, at, np.array([0.0, 0.0, 1.0]), views.top, views, "the plan")
-
-
-def _back(views: Views, centre: Spot) -> Array:
-    """How far in front of the vertical plane the middle of the plan was laid off."""
-    return np.array([0.0, float(views.top.origin[1] - centre.here[1]), 0.0])
 
 
 def _wider(g: RegularSolid, d: Draft, views: Views, centre: Spot, rays: Sequence[LineMark], wide: float) -> ArcMark:
@@ -351,11 +343,10 @@ def _golden_refusal(g: RegularSolid) -> str | None:
 )
 def golden_ratio(g: RegularSolid, d: Draft) -> None:
     at = g.corners
-    wide = float(np.hypot(at[:, 0], at[:, 1]).max())
-    lifted = at + np.array([0.0, wide + GAP, 0.0])
+    wide = g.reach
     lengths = _Lengths(g, d, -wide - 2 * GAP - 3 * g.edge)
     with d.phase("The plan"):
-        views, centre = _views(g, d, lifted, wide)
+        views, centre = _views(d, float(at[:, 2].max()), wide + DATUM, wide)
         along = d.ray(
             centre, g.turn, f"At {trim(g.turn)}° draw the line of the edge it rests on.", role=Role.CENTRE, length=wide
         )
@@ -366,9 +357,7 @@ def golden_ratio(g: RegularSolid, d: Draft) -> None:
     with d.phase("The elevation"):
         _elevation(g, d, lengths, views, centre, at[:, 2] - float(at[:, 2].max()) / 2)
     for name in g.names:
-        d.in_space(
-            name, views.solid(views.spot(name, views.front).at, views.spot(name, views.top).at) - _back(views, centre)
-        )
+        d.in_space(name, views.solid(views.spot(name, views.front).at, views.spot(name, views.top).at))
     with d.phase("Line in"):
         _line_in(g, d, at, np.array([0.0, 1.0, 0.0]), views.front, views, "the elevation")
         _line_in(g, d, at, np.array([0.0, 0.0, 1.0]), views.top, views, "the plan")
@@ -382,10 +371,10 @@ def golden_ratio(g: RegularSolid, d: Draft) -> None:
 )
 def two_auxiliary_views(g: RegularSolid, d: Draft) -> None:
     at = g.easy + g.shift
-    wide, high = float(np.abs(g.easy[:, 0]).max()), float(at[:, 2].max())
+    wide, high = float(np.abs(g.easy[:, :2]).max()), float(at[:, 2].max())
     lengths = _Lengths(g, d, -wide - 2 * GAP - 3 * g.edge)
     with d.phase("The easiest pose"):
-        views, centre = _views(g, d, at, wide)
+        views, centre = _views(d, high, float(g.shift[1]), wide)
         level = d.level_from(centre, "Draw level through the middle.", role=Role.CENTRE).extent(-wide, wide)
         upright = d.upright_from(centre, "And upright.", role=Role.CENTRE).extent(-wide, wide)
         flat = np.stack([g.easy[:, 0], -g.easy[:, 1]], axis=-1)
