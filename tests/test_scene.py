@@ -11,7 +11,7 @@ import numpy as np
 
 from tests.test_cli import call
 from tests.test_laminae import covers
-from wise_compass.drafting.capabilities import InViews
+from wise_compass.drafting.capabilities import InViews, Solid
 from wise_compass.drafting.marks import Role
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.run import Run, run
@@ -113,6 +113,27 @@ class Pictures(unittest.TestCase):
         for eye in (Viewer(), Viewer(120, -40), Viewer(0, 89)):
             np.testing.assert_allclose(eye.basis() @ eye.basis().T, np.eye(3), atol=1e-12)
         np.testing.assert_allclose(Viewer(50, 20).gliding(1.0).basis(), [[1, 0, 0], [0, 0, 1], [0, 1, 0]], atol=1e-12)
+
+    def test_every_skin_turns_its_outer_side_to_the_eye(self) -> None:
+        """By the volume that its faces hold, reckoned along each axis (Gauss): one face that is turned over parts them.
+        Two slopes and a screw's flight hold nothing; a blind hole's floor may be there twice, once as a block's top."""
+        looked = 0
+        for kind in catalogue().values():
+            for method in kind.methods.values():
+                if not issubclass(kind, Solid) or method.fits(kind()) is not None:
+                    continue
+                if kind.id in ("rafter-cuts", "screw-flight"):
+                    continue
+                skin = kind().skin(method=method.id)
+                held, faces = np.zeros(3), [piece for face in skin for piece in face.pieces or (face.corners,)]
+                for face in faces:
+                    a, b, c = face[0], face[1:-1], face[2:]
+                    held -= (np.cross(b - a, c - a) / 2 * (a + b + c) / 3).sum(axis=0)
+                where = f"{kind.id} by {method.id}: {held}"
+                self.assertGreater(float(held.min()), 0.0, where)
+                self.assertLess(float(np.ptp(held)), 0.05 * float(held.max()), where)
+                looked += 1
+        self.assertGreater(looked, 45)
 
     def test_edges_behind_a_face_are_dashed(self) -> None:
         made = run(figure_named("two-laminae")())

@@ -217,6 +217,10 @@ class TaperedElbow(Curved, Solid, Developed, Figure, id="tapered-elbow", family=
             for k in range(n):
                 a, b = k - 1, k
                 faces.append(Face(np.array([rings[0][a], rings[0][b], rings[1][b], rings[1][a]]), j + 1))
+            if j == 0:
+                faces.append(Face(rings[0][::-1]))
+            if j == self.pieces - 1:
+                faces.append(Face(rings[1]))
         return faces
 
     def _placed(self, piece: int, far: Array, turns: Array) -> Array:
