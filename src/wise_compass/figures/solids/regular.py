@@ -13,10 +13,10 @@ from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, bare_area, mm, trim
-from wise_compass.figures.solids.tilted import DATUM
+from wise_compass.figures.solids.tilted import DATUM, as_folded
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.regular import SCHLAFLI, downward, easy_pose, edges_of, faces_of
-from wise_compass.geometry.vectors import Array, Number, distance, dot, point3, unit
+from wise_compass.geometry.vectors import Array, Number, distance, point3, unit
 
 LEVEL = 1e-9
 """Of an edge: heights nearer than this are one level."""
@@ -193,14 +193,7 @@ class RegularSolid(InViews, Solid, Figure, id="regular-solid", family="solids", 
         """The corners as the last two views fix them: right, forward and up, (…, n, 3)."""
         if found.method != "two-auxiliary-views":
             return found.together(self.names)
-        start = found["X"]
-        u = (found["Y"] - start) / np.asarray(distance(found["X"], found["Y"]))[..., None]
-        v = np.stack([-u[..., 1], u[..., 0]], axis=-1)
-        out = []
-        for name in self.names:
-            top, front = found[f"{name}.3"] - start, found[f"{name}.4"] - start
-            out.append(np.stack(np.broadcast_arrays(dot(top, u), -np.asarray(dot(top, v)), dot(front, v)), axis=-1))
-        return np.stack(np.broadcast_arrays(*out), axis=-2)
+        return np.stack(np.broadcast_arrays(*as_folded(found, self.names).values()), axis=-2)
 
     def measure(self, found: Found) -> dict[str, Number]:
         at = self.placed(found)

@@ -33,6 +33,15 @@ def _line_in(g: RegularSolid, d: Draft, corners: Array, sight: Array, view: View
     line_in_edges(d, pairs[0], pairs[1], 1e-7 * g.edge, words)
 
 
+def _finish(g: RegularSolid, d: Draft, views: Views) -> None:
+    """Every corner in space as both views fix it, and both lined in."""
+    for name in g.names:
+        d.in_space(name, views.solid(views.spot(name, views.front).at, views.spot(name, views.top).at))
+    with d.phase("Line in"):
+        _line_in(g, d, g.corners, np.array([0.0, 1.0, 0.0]), views.front, views, "the elevation")
+        _line_in(g, d, g.corners, np.array([0.0, 0.0, 1.0]), views.top, views, "the plan")
+
+
 def _views(d: Draft, high: float, forward: float, wide: float) -> tuple[Views, Spot]:
     """The reference line, and M, the middle of the plan, so far in front of it."""
     views = Views.about_line(d, high, forward + wide, GAP)
@@ -198,11 +207,7 @@ def true_faces(g: RegularSolid, d: Draft) -> None:
                     _on_ring(g, d, views, centre, rays, (circle, outer), k)
     with d.phase("The heights"):
         _heights(g, d, views, centre, wide)
-    for name in g.names:
-        d.in_space(name, views.solid(views.spot(name, views.front).at, views.spot(name, views.top).at))
-    with d.phase("Line in"):
-        _line_in(g, d, at, np.array([0.0, 1.0, 0.0]), views.front, views, "the elevation")
-        _line_in(g, d, at, np.array([0.0, 0.0, 1.0]), views.top, views, "the plan")
+    _finish(g, d, views)
 
 
 def _wider(g: RegularSolid, d: Draft, views: Views, centre: Spot, rays: Sequence[LineMark], wide: float) -> ArcMark:
@@ -356,11 +361,7 @@ def golden_ratio(g: RegularSolid, d: Draft) -> None:
         _grid(g, d, lengths, centre, (along, across), flat, [views.top.key(name) for name in g.names])
     with d.phase("The elevation"):
         _elevation(g, d, lengths, views, centre, at[:, 2] - float(at[:, 2].max()) / 2)
-    for name in g.names:
-        d.in_space(name, views.solid(views.spot(name, views.front).at, views.spot(name, views.top).at))
-    with d.phase("Line in"):
-        _line_in(g, d, at, np.array([0.0, 1.0, 0.0]), views.front, views, "the elevation")
-        _line_in(g, d, at, np.array([0.0, 0.0, 1.0]), views.top, views, "the plan")
+    _finish(g, d, views)
 
 
 @method(

@@ -203,15 +203,7 @@ class TiltedSolid(Curved, InViews, Solid, Figure, id="tilted-solid", family="sol
         """Every corner as the last two views fix it: along the reference line, forward and up."""
         if found.method == "three-stages":
             return {name: found[name] for name in self.stock.places}
-        start = found["X"]
-        u = (found["Y"] - start) / np.asarray(distance(found["X"], found["Y"]))[..., None]
-        v = np.stack([-u[..., 1], u[..., 0]], axis=-1)
-        out = {}
-        for name in self.stock.places:
-            top, front = found[f"{name}.3"] - start, found[f"{name}.4"] - start
-            parts = dot(top, u), -np.asarray(dot(top, v)), dot(front, v)
-            out[name] = np.stack(np.broadcast_arrays(*parts), axis=-1)
-        return out
+        return as_folded(found, self.stock.places)
 
     def measure(self, found: Found) -> dict[str, Number]:
         at = self.placed(found)
@@ -269,3 +261,16 @@ class TiltedSolid(Curved, InViews, Solid, Figure, id="tilted-solid", family="sol
             return self.stock
         base, up = ring(self.reach, 3 * RIM_PARTS[0]), np.array([0.0, 0.0, self.height])
         return Stock(base, up if self.pointed else base + up, 0)
+
+
+def as_folded(found: Found, names: Iterable[str]) -> dict[str, Array]:
+    """Corners as views 3 and 4 fix them, folded about the line from X to Y: along it, forward and up, (…, 3)."""
+    start = found["X"]
+    u = (found["Y"] - start) / np.asarray(distance(found["X"], found["Y"]))[..., None]
+    v = np.stack([-u[..., 1], u[..., 0]], axis=-1)
+    out = {}
+    for name in names:
+        top, front = found[f"{name}.3"] - start, found[f"{name}.4"] - start
+        parts = dot(top, u), -np.asarray(dot(top, v)), dot(front, v)
+        out[name] = np.stack(np.broadcast_arrays(*parts), axis=-1)
+    return out
