@@ -297,7 +297,7 @@ class RoundToRound(Curved, Duct, id="round-to-round", family="transitions", titl
         """Both edges as the skin unrolls them: all elements of two level circles meet in one apex, or run parallel."""
         if not self.wants_pattern:
             return ()
-        n, first = self.divisions, 360.0 / self.divisions * self.seam
+        first = 360.0 / self.divisions * self.seam
         bottom, top = Rim(np.zeros(3), self.bottom / 2), Rim(self.top_middle, self.top / 2)
         if abs(self.bottom - self.top) <= ALIKE * self.bottom:
             way = self.top_middle / float(length(self.top_middle))
@@ -305,6 +305,11 @@ class RoundToRound(Curved, Duct, id="round-to-round", family="transitions", titl
         else:
             apex = self.top_middle * self.bottom / (self.bottom - self.top)
             curves = [about_apex(rim, apex, first, first + 360.0) for rim in (bottom, top)]
+        return self.edge_courses(curves, first)
+
+    def edge_courses(self, curves: Sequence[Curve], first: float) -> Sequence[Course]:
+        """Both edges of the pattern, from the place round the duct at which it is opened."""
+        n = self.divisions
         stations = first + multiples(360.0 / n, n + 1)
         return tuple(
             Course(

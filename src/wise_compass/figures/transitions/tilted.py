@@ -99,22 +99,10 @@ class RoundToTiltedRound(RoundToRound, id="round-to-tilted-round", family="trans
         """Both edges as the skin between the circles unrolls by ever finer triangles."""
         if not self.wants_pattern:
             return ()
-        n, first = self.divisions, 360.0 / self.divisions * self.seam
+        first = 360.0 / self.divisions * self.seam
         low, high = Rim(np.zeros(3), self.bottom / 2), Rim(self.top_middle, self.top / 2, self.tilt)
         edges = unrolled_between(low.at, high.at, first)
-        stations = first + multiples(360.0 / n, n + 1)
-        return tuple(
-            Course(
-                f"the {words}’s edge in the pattern",
-                curve,
-                stations,
-                tuple(f"{letter}{k}" for k in range(n + 1)),
-                turn=f"angle round the {words}",
-                afloat=True,
-                on_it=False,
-            )
-            for curve, words, letter in zip(edges, ("bottom", "top"), "QP")
-        )
+        return self.edge_courses(edges, first)
 
 
 def unrolled_between(
