@@ -1,0 +1,166 @@
+"""What of two solids that meet is seen from the front or from above: faces that turn away, and what stands before.
+
+Both bodies are convex, so what one hides of a line of the other is found from where the sight ray goes into it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.figures.meetings.meeting import SolidsThatMeet
+from wise_compass.geometry.interpenetration import LEFT, RIGHT
+from wise_compass.geometry.skins import FlatSkin
+from wise_compass.geometry.vectors import Array, cosd, point3
+
+SIGHTS = {"front": point3(0.0, 1.0, 0.0), "top": point3(0.0, 0.0, 1.0)}
+"""Towards the eye; space has y to the front."""
+NEAR = 1e-6
+TRIED, HALVED = 257, 42
+EDGE_ON = 1e-9
+
+
+class Stretch(NamedTuple):
+    """A stretch of a line, as shares of it, and whether it is seen."""
+
+    start: float
+    end: float
+    seen: bool
+
+
+class Seeing:
+    """What is seen of a figure's two bodies in one view."""
+
+    def __init__(self, g: SolidsThatMeet, view: str) -> None:
+        self.g, self.sight = g, SIGHTS[view]
+
+    def main_hides(self, at: Array) -> Array:
+        """Whether the main stands before places (n, 3)."""
+        g = self.g
+        low, high = g.main_solid.skin.hits(at, self.sight)
+        low, high = np.where(np.isnan(low), np.inf, low), np.where(np.isnan(high), -np.inf, high)
+        if not g.main_solid.ball:
+            low, high = self._clipped(low, high, at[:, 2], float(self.sight[2]), 0.0, g.tall)
+        return np.asarray((high - np.maximum(low, 0.0) > NEAR) & (high > NEAR))
+
+    def branch_hides(self, at: Array) -> Array:
+        """Whether the branch stands before places (n, 3)."""
+        g = self.g
+        low, high = g.branch.skin.hits(at, self.sight)
+        low, high = np.where(np.isnan(low), np.inf, low), np.where(np.isnan(high), -np.inf, high)
+        far = float(g.branch.axis @ self.sight)
+        low, high = self._clipped(low, high, g.branch.along(at), far, -g.reach if not g.right_only else -np.inf, g.reach)
+        start = np.maximum(low, 0.0)
+        hides = (high - start > NEAR) & (high > NEAR)
+        if not g.right_only or not hides.any():
+            return np.asarray(hides)
+        # what a branch from the right has beyond the skin that it enters is not there
+        beyond = np.zeros(len(at), dtype=bool)
+        for share in (0.02, 0.25, 0.5, 0.75, 0.98):
+            with np.errstate(invalid="ignore"):
+                place = at + np.where(hides, start + (high - start) * share, 0.0)[:, None] * self.sight
+            flat = g.branch.flat(place)
+            inside = g.branch.at + flat[:, :1] * g.branch.u + flat[:, 1:] * g.branch.v
+            _, out = g.main_solid.skin.hits(inside, g.branch.axis)
+            beyond |= g.branch.along(place) >= np.where(np.isnan(out), -np.inf, out) - NEAR
+        return np.asarray(hides & beyond)
+
+    @staticmethod
+    def _clipped(low: Array, high: Array, at: Array, rate: float, least: float, most: float) -> tuple[Array, Array]:
+        """A ray's stretch within a body, cut at its two ends; ``at`` is how far along it starts."""
+        if abs(rate) <= 1e-12:
+            within = (at >= least - NEAR) & (at <= most + NEAR)
+            return np.where(within, low, np.inf), np.where(within, high, -np.inf)
+        ends = np.sort(np.stack([(least - at) / rate, (most - at) / rate]), axis=0)
+        return np.maximum(low, ends[0]), np.minimum(high, ends[1])
+
+    # faces
+
+    def facing(self, normal: Array) -> bool:
+        """Whether a face turns to the eye."""
+        return bool(float(normal @ self.sight) > EDGE_ON)
+
+    def main_edge_faces(self, k: int) -> bool:
+        """Whether a face beside edge k of a flat-sided main turns to the eye."""
+        skin = self.g.main_solid.skin
+        assert isinstance(skin, FlatSkin)
+        return self.facing(skin.normals[k]) or self.facing(skin.normals[k - 1])
+
+    def branch_edge_faces(self, j: int) -> bool:
+        """Whether a face beside edge j of a flat-sided branch turns to the eye."""
+        skin = self.g.branch.skin
+        assert isinstance(skin, FlatSkin)
+        return self.facing(skin.normals[j]) or self.facing(skin.normals[j - 1])
+
+    def branch_rim_faces(self, w: float, way: float) -> bool:
+        """Whether at place w the skin or the end (``way`` +1 the right one) turns to the eye."""
+        return self.facing(way * self.g.branch.axis) or self.facing(self.branch_normal(w))
+
+    def branch_normal(self, w: float) -> Array:
+        """Outward from the branch's skin at a place round it; within a side that of the side."""
+        branch = self.g.branch
+        if isinstance(branch.skin, FlatSkin):
+            return np.asarray(branch.skin.normals[int(np.floor(w)) % len(branch.skin.normals)])
+        flat = branch.section(w) / branch.radius
+        return np.asarray(flat[0] * branch.u + flat[1] * branch.v)
+
+    def line_seen(self, w: float, side: str, at: Array) -> bool | None:
+        """Whether the line is seen between two of its points: both skins face the eye. None where the main is seen on
+        edge, and its outline stands there already."""
+        main = self.g.main_solid.skin
+        if isinstance(main, FlatSkin):
+            rate = main.normals @ self.g.branch.axis * (1.0 if side == RIGHT else -1.0)
+            on = np.abs(main.normals @ at - main.offs) <= NEAR
+            normal = main.normals[int(np.argmax(np.where(on, rate, -np.inf)))]
+        else:
+            normal = main.normal(at)
+        lean = float(normal @ self.sight)
+        if abs(lean) <= EDGE_ON and float(self.sight[2]):
+            return None
+        return lean > -EDGE_ON and float(self.branch_normal(w) @ self.sight) > -1e-7
+
+    # stretches
+
+    def stretches(self, places: Callable[[Array], Array], hides: Callable[[Array], Array], faces: bool) -> list[Stretch]:
+        """A line from share 0 to 1 parted where it goes behind the other body; all of it is hidden where its own body
+        turns away."""
+        if not faces:
+            return [Stretch(0.0, 1.0, False)]
+        shares = np.linspace(0.0, 1.0, TRIED)
+        inner = shares.copy()
+        inner[0], inner[-1] = 1e-7, 1 - 1e-7
+        behind = hides(places(inner))
+        cuts = [0.0]
+        for k in np.flatnonzero(behind[1:] != behind[:-1]):
+            low, high = float(inner[k]), float(inner[k + 1])
+            for _ in range(HALVED):
+                middle = (low + high) / 2
+                if bool(hides(places(np.array([middle])))[0]) == bool(behind[k]):
+                    low = middle
+                else:
+                    high = middle
+            cuts.append((low + high) / 2)
+        cuts.append(1.0)
+        found = []
+        for a, b in zip(cuts, cuts[1:]):
+            if b - a > 1e-6:
+                found.append(Stretch(a, b, not bool(hides(places(np.array([(a + b) / 2])))[0])))
+        return found
+
+
+def halfway(g: SolidsThatMeet, one: float, other: float, side: str) -> tuple[float, Array]:
+    """The place halfway between two round the branch, by the shorter way where ``one`` ≤ ``other``, and the line's
+    point there."""
+    w = (one + other) / 2
+    return w, g.meeting.at(w, side)
+
+
+def other_side(side: str) -> str:
+    return LEFT if side == RIGHT else RIGHT
+
+
+def outline_turns(g: SolidsThatMeet, view: str) -> tuple[float, float]:
+    """The places of a round branch at which it is seen on edge."""
+    return (0.0, 180.0) if view == "front" or abs(float(cosd(g.rises))) < 1e-12 else (90.0, 270.0)
