@@ -8,7 +8,7 @@ along another; where some miss, each stretch of those that meet is one loop, out
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from functools import cached_property
+from functools import cached_property, partial
 from typing import NamedTuple
 
 import numpy as np
@@ -19,6 +19,8 @@ from wise_compass.geometry.vectors import Array, Number, distance, length
 
 SAME = 1e-7
 """Of a place round the branch: places so near are one."""
+FACING = 1e-9
+"""The least that a face turns to the branch, as a cosine."""
 NODES = 128
 FINE = 32
 """Places tried between two neighbours of the line for its highest."""
@@ -74,7 +76,8 @@ class Interpenetration:
     def at(self, w: Number, side: str) -> Array:
         """Points of the line, (…, 3), by their places round the branch."""
         far = self.hits(w)[1 if side == RIGHT else 0]
-        return np.asarray(self.branch.element(w) + far[..., None] * self.branch.axis)
+        with np.errstate(invalid="ignore"):  # a line that never comes out has no such point
+            return np.asarray(self.branch.element(w) + far[..., None] * self.branch.axis)
 
     @cached_property
     def lengths(self) -> tuple[Array, Array]:
@@ -99,19 +102,18 @@ class Interpenetration:
     @cached_property
     def generators(self) -> list[tuple[float, float] | None]:
         """For each counted generator where it lies in the branch."""
-        return [self.pierced(foot) if self._entered(foot) else None for foot in self.feet]
+        return [self.pierced(foot) if self.is_entered(foot) else None for foot in self.feet]
 
-    def _entered(self, foot: Array) -> bool:
+    def is_entered(self, foot: Array) -> bool:
         """Whether a generator is on the skin that the branch enters."""
         if not self.right or self.main.ball:
             return True
         if self.main.corners is None:
-            facing = [float(self.main.skin.normal(foot) @ self.branch.axis)]
-        else:
-            skin = self.main.skin
-            assert isinstance(skin, FlatSkin)
-            facing = (skin.normals @ self.branch.axis)[np.abs(skin.normals @ foot - skin.offs) <= 1e-6].tolist()
-        return max(facing) >= -1e-9
+            return float(self.main.skin.normal(foot) @ self.branch.axis) >= -FACING
+        skin = self.main.skin
+        assert isinstance(skin, FlatSkin)
+        beside = np.abs(skin.normals @ foot - skin.offs) <= 1e-6
+        return bool((skin.normals @ self.branch.axis)[beside].max() > FACING)
 
     @cached_property
     def _from_generators(self) -> list[MeetPoint]:
@@ -159,7 +161,8 @@ class Interpenetration:
     def places(self) -> list[float]:
         """All places round the branch at which the line has a point, once each, in order."""
         raw = [*self.elements.tolist(), *self.beside, *(one.w for one in self._from_generators), *self._equator]
-        period, found = self.branch.period, []
+        period = self.branch.period
+        found: list[float] = []
         for w in sorted(w % period for w in raw):
             if not found or w - found[-1] > SAME:
                 found.append(w)
@@ -198,7 +201,7 @@ class Interpenetration:
     def touched(self) -> bool:
         """Whether an outermost element or edge of the one touches the outermost of the other, within a stretch."""
         for start, end in self.stretches:
-            inner = [w for w in self._within(start, end) if self.whole or min(w - start, end - w) > SAME]
+            inner = [w for w in self.within(start, end) if self.whole or min(w - start, end - w) > SAME]
             if any(self._grazes(w) for w in inner):
                 return True
         return False
@@ -214,7 +217,11 @@ class Interpenetration:
         middle = self.branch.element(w) + (left + right) / 2 * self.branch.axis
         return bool((skin.normals @ middle - skin.offs).max() >= -2 * TOUCH)
 
-    def _within(self, start: float, end: float) -> list[float]:
+    def has_generator(self, w: float) -> bool:
+        """Whether a generator of the main pierces the branch at a place round it."""
+        return any(_near(one.w, w, self.branch.period) for one in self._from_generators)
+
+    def within(self, start: float, end: float) -> list[float]:
         """The places of a stretch, both its ends among them."""
         period = self.branch.period
         found = [w + turn for w in self.places for turn in (0.0, period, 2 * period)]
@@ -259,17 +266,17 @@ class Interpenetration:
         mine = [one for one in self._from_generators if one.side == side]
         others = [one for one in self._from_generators if one.side != side]
         found = []
-        for w in self._within(start, end):
+        for w in self.within(start, end):
             own = [one for one in mine if _near(one.w, w, period)]
             element = next((k for k, at in enumerate(self.elements) if _near(at, w, period)), None)
             if own:
                 numbers = [one.generator for one in own if one.generator is not None]
                 found.append(own[0]._replace(w=w, element=element, generator=numbers[0] if numbers else None))
                 continue
-            inner = SAME < w - start and SAME < end - w
-            if inner and element is None and any(_near(one.w, w, period) for one in others):
-                if not any(_near(at, w, period) for at in self.beside):
-                    continue
+            inner = w - start > SAME and end - w > SAME
+            elsewhere = element is None and any(_near(one.w, w, period) for one in others)
+            if inner and elsewhere and not any(_near(at, w, period) for at in self.beside):
+                continue
             found.append(MeetPoint(side, w, self.at(w, side), element))
         return found
 
@@ -288,18 +295,22 @@ class Interpenetration:
         if not (self.branch.round or self.main.round):
             return best
         for start, end in self.stretches:
-            places = np.array(self._within(start, end))
+            places = np.array(self.within(start, end))
             gaps = np.diff(places)
             fine = (places[:-1, None] + gaps[:, None] * np.arange(FINE) / FINE).ravel()
             for side in (RIGHT,) if self.right else (RIGHT, LEFT):
                 found = sign * self.at(fine, side)[..., 2]
                 k = int(np.nanargmax(found))
                 low, high = fine[max(k - 1, 0)], fine[min(k + 1, len(fine) - 1)]
-                w = _climbed(lambda t, side=side: sign * self.at(t, side)[..., 2], float(low), float(max(high, low)))
+                w = _climbed(partial(self._height, side, sign), float(low), float(max(high, low)))
                 at = self.at(w, side)
                 if sign * float(at[2]) > sign * float(best.at[2]) + TOUCH:
                     best = MeetPoint(side, w % self.branch.period, at)
         return best
+
+    def _height(self, side: str, sign: float, w: Array) -> Array:
+        """How high (``sign`` 1) or low (−1) the line stands on one side."""
+        return sign * self.at(w, side)[..., 2]
 
     # what it measures
 
@@ -386,7 +397,7 @@ class Interpenetration:
 
     def _in_pyramid(self) -> float:
         """Of a convex body of flat faces, by its half-spaces."""
-        from scipy.spatial import ConvexHull, HalfspaceIntersection  # noqa: PLC0415 — slow to load, seldom wanted
+        from scipy.spatial import ConvexHull, HalfspaceIntersection
 
         skins = [self.main.skin, self.branch.skin]
         rows = [np.column_stack([s.normals, -s.offs]) for s in skins if isinstance(s, FlatSkin)]

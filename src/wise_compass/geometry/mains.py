@@ -127,9 +127,7 @@ class Main:
             return BallSkin(self.radius)
         if self.corners is not None:
             return upright_skin(self.corners, self.apex)
-        return (
-            ConeSkin(self.radius, self.apex) if self.apex else RoundSkin(np.zeros(3), np.eye(3)[2], self.radius)
-        )
+        return ConeSkin(self.radius, self.apex) if self.apex else RoundSkin(np.zeros(3), np.eye(3)[2], self.radius)
 
     def base(self, turn: Number) -> Array:
         """Places of a round base (…, 3), by their turn anticlockwise from the right as seen from above."""
@@ -198,5 +196,5 @@ def chord_of(corners: Array, at: Array) -> Array:
 def ring_of(sides: int, side: float, turn: float) -> Array:
     """The corners of a regular polygon about the origin, (n, 2), by u and v: the first at ``turn`` degrees."""
     reach = side / 2 / float(sind(180.0 / sides))
-    turns = turn + 360.0 / sides * np.arange(sides)
+    turns: Array = turn + 360.0 / sides * np.arange(sides, dtype=np.float64)
     return np.asarray(point(reach * np.asarray(cosd(turns)), reach * np.asarray(sind(turns))))

@@ -94,7 +94,10 @@ class _Filling:
         return sum(1 for other in self.statement.quantities if other.kind == one.kind)
 
     def count_sides(self) -> None:
-        """Counts that a name tells, such as *hexagonal*."""
+        """Counts that a name tells, such as *hexagonal*; where two solids have sides, that which is met comes first."""
+        if len(self.words.counts) > 1:
+            self._count_each()
+            return
         for name in self.words.counts:
             sure = {sides for sides, _, _, surely in self.statement.polygons if surely}
             loose = {sides for sides, _, _, surely in self.statement.polygons if not surely}
@@ -106,6 +109,18 @@ class _Filling:
                 sides = told.pop()
                 span = next((start, end) for n, start, end, _ in self.statement.polygons if n == sides)
                 self.found.put(name, sides, span, "name")
+
+    def _count_each(self) -> None:
+        """Each count from its own polygon, in order; the one that *penetrates* is the second."""
+        told = sorted(self.statement.polygons, key=lambda one: one[1])
+        sure = [one for one in told if one[3]]
+        named = sure if len(sure) >= len(self.words.counts) else told
+        order = self.words.counts[::-1] if self.statement.says_active() else self.words.counts
+        if len(named) != len(order):
+            return
+        for name, (sides, start, end, _) in zip(order, named):
+            self.found.givens.pop(name, None)
+            self.found.put(name, sides, (start, end), "name")
 
     # choices
 

@@ -62,6 +62,7 @@ _SCALE_DRAWN = re.compile(
     r"|\bscale\b[^.;]{0,16}\b(?:to\s+(?:read|show|measure|indicate))\b|\bvernier\b"
 )
 """A scale that is itself to be drawn."""
+_ACTIVE = re.compile(r"\b(?:penetrates|pierces|passes through|goes through|runs through|enters)\b")
 _SIZED = re.compile(r"\s*=?\s*\d")
 
 
@@ -94,6 +95,10 @@ class Statement:
         numbered(self.tokens)
         self.groups = group(self.tokens, self.quantities)
         self._index()
+
+    def says_active(self) -> bool:
+        """Whether the solid that is named first is the one that goes through the other."""
+        return bool(_ACTIVE.search(self.low))
 
     # the text into tokens
 

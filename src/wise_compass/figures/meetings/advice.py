@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from contextvars import ContextVar
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import Any, NamedTuple
 
+from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import STRICT, Choice, Length, Measure
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import least_mm, most_mm, trim_down, trim_up
 
-if TYPE_CHECKING:
-    from wise_compass.figures.meetings.meeting import SolidsThatMeet
-
 STEPS, HALVINGS = 48, 40
+SIZES = ("slope", "height", "branch_side", "branch_diameter", "side", "diameter", "aside", "offset", "level", "enters")
+"""What might mend it where nothing likelier does."""
 TRYING: ContextVar[bool] = ContextVar("trying", default=False)
 """Whether a figure is made only to see whether it can be."""
 
@@ -24,22 +24,22 @@ class Trouble(NamedTuple):
     mends: tuple[str, ...]
 
 
-def refuse_with_advice(figure: SolidsThatMeet) -> None:
-    """Raise :class:`Refused` where these givens do not go together, naming a given and the limit that serves."""
-    trouble = figure.trouble()
+def refuse_with_advice(figure: Figure, trouble: Trouble | None, size: float) -> None:
+    """Raise :class:`Refused` where these givens do not go together, naming a given and the limit that serves; ``size``
+    is that of the whole."""
     if trouble is None:
         return
-    names = [name for name in trouble.mends if name in figure.givens]
+    names = [name for name in (*trouble.mends, *SIZES) if name in figure.givens]
     if TRYING.get():
         raise Refused(names[0], trouble.says)
     for name in names:
-        words = _advice(figure, name)
+        words = _advice(figure, name, size)
         if words:
             raise Refused(name, f"{trouble.says} {words}")
     raise Refused(names[0], f"{trouble.says} Change {names[0]}, and with it the size of the branch.")
 
 
-def _serves(figure: SolidsThatMeet, name: str, value: Any) -> bool:
+def _serves(figure: Figure, name: str, value: Any) -> bool:
     """Whether the figure can be made with another value of one given."""
     token = TRYING.set(True)
     try:
@@ -51,14 +51,13 @@ def _serves(figure: SolidsThatMeet, name: str, value: Any) -> bool:
     return True
 
 
-def _advice(figure: SolidsThatMeet, name: str) -> str:
+def _advice(figure: Figure, name: str, size: float) -> str:
     """What to set a given to, in words; nothing where no value of it serves."""
     given, now = figure.givens[name], figure.given_values[name]
     if isinstance(given, Choice):
         other = next((one for one in given.options if one != now and _serves(figure, name, one)), None)
         return f"Set {name} to {other}." if other else ""
     assert isinstance(given, Measure)
-    size = max(figure.reach, figure.tall, figure.main_solid.radius)
     span = 90.0 if not isinstance(given, Length) else 2 * size
     best: tuple[float, float] | None = None
     for k in range(1, STEPS + 1):

@@ -74,7 +74,10 @@ def _ball_faces(radius: float) -> list[Array]:
     leans = np.linspace(-np.pi / 2, np.pi / 2, RINGS + 1)
     turns = np.linspace(0.0, 2 * np.pi, 2 * RINGS + 1)[:-1]
     rows = [
-        radius * np.column_stack([np.cos(lean) * np.cos(turns), -np.cos(lean) * np.sin(turns), np.full(len(turns), np.sin(lean))])
+        radius
+        * np.column_stack(
+            [np.cos(lean) * np.cos(turns), -np.cos(lean) * np.sin(turns), np.full(len(turns), np.sin(lean))]
+        )
         for lean in leans
     ]
     faces = []
@@ -197,7 +200,11 @@ def solid_edges(g: SolidsThatMeet) -> list[Array]:
             found += _outside(face[0], face[-1], held[1])
     if g.branch_corners is not None:
         for face in branch:
-            found += [one for one in _outside(face[0], face[3], held[0]) if not g.right_only or _is_beyond(g, one.mean(axis=0))]
+            found += [
+                one
+                for one in _outside(face[0], face[3], held[0])
+                if not g.right_only or _is_beyond(g, one.mean(axis=0))
+            ]
     for face in branch:
         for other, normal, off in zip(main, held[0].normals, held[0].offs):
             piece = _crossing(face, other, normal, float(off), held)

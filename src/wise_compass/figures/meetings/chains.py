@@ -8,7 +8,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.figures.meetings.meeting import Named, SolidsThatMeet
+from wise_compass.figures.meetings.meeting import SolidsThatMeet
+from wise_compass.figures.meetings.pair import Named
 from wise_compass.geometry.interpenetration import RIGHT, SAME
 from wise_compass.geometry.skins import FlatSkin
 from wise_compass.geometry.vectors import Array, distance
@@ -67,7 +68,9 @@ def _split(loop: Sequence[Named], shares: Sequence[float], letters: tuple[str, s
             if k in on_seam:
                 step = steps[k] if place < len(run) - 1 else -steps[k - 1]
                 share = 0.0 if step > 0 else 1.0
-            links.append(Link((letters[1] if k in on_seam and share == 1.0 else letters[0]) + loop[k].name, loop[k], share))
+            links.append(
+                Link((letters[1] if k in on_seam and share == 1.0 else letters[0]) + loop[k].name, loop[k], share)
+            )
         chains.append(Chain(links, False))
     return chains
 

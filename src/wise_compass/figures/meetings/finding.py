@@ -8,8 +8,8 @@ from collections.abc import Callable
 import numpy as np
 
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
-from wise_compass.figures.meetings.hand import FLAT, Hand
-from wise_compass.figures.meetings.meeting import Named
+from wise_compass.figures.meetings.hand import Hand
+from wise_compass.figures.meetings.pair import Named
 from wise_compass.geometry.interpenetration import RIGHT, MeetPoint
 from wise_compass.geometry.skins import FlatSkin
 from wise_compass.geometry.vectors import Array, direction, length, unit
@@ -143,7 +143,15 @@ class Finder(Hand):
         w = one.w % branch.period
         j = int(np.floor(w + 1e-9)) % len(branch.corners)
         side = self.section_sides[j]
-        if abs(float(side.u[..., 0].ravel()[0] * plane.u[..., 1].ravel()[0] - side.u[..., 1].ravel()[0] * plane.u[..., 0].ravel()[0])) < 1e-6:
+        if (
+            abs(
+                float(
+                    side.u[..., 0].ravel()[0] * plane.u[..., 1].ravel()[0]
+                    - side.u[..., 1].ravel()[0] * plane.u[..., 0].ravel()[0]
+                )
+            )
+            < 1e-6
+        ):
             return self.marks[float(j)]
         return d.meet(plane, side)
 
@@ -159,9 +167,7 @@ class Finder(Hand):
         way, along = unit(np.array([-foot[0], g.tall])), direction(g.rises)
         if abs(float(way[0] * along[1] - way[1] * along[0])) > ASLANT:
             at = d.meet(self.carried(on), self.edges[k])
-            top = on if g.upright else d.meet(d.upright_from(at, role=Role.PROJECTOR), self.edges_top[k])
             self.enter(named.name, at, self._seen_top(at, on, k))
-            del top
             return
         self._swung(named, on, k)
 

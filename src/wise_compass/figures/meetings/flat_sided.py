@@ -8,7 +8,7 @@ import numpy as np
 
 from wise_compass.drafting.givens import Angle, Count, Length
 from wise_compass.drafting.truths import Value
-from wise_compass.figures.meetings.meeting import Section, regular_section
+from wise_compass.figures.meetings.pair import Section, regular_section
 from wise_compass.figures.meetings.patterns import LaidFlat
 from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.geometry.mains import Main, ring_of
@@ -32,7 +32,7 @@ class FlatSided(LaidFlat):
     @property
     def ring(self) -> Array:
         """The corners of the main's base, y being to the front."""
-        return ring_of(self.sides, self.side, self.turn) * np.array([1.0, -1.0])
+        return np.asarray(ring_of(self.sides, self.side, self.turn) * np.array([1.0, -1.0]))
 
     @property
     def main_section(self) -> Section:
@@ -52,7 +52,7 @@ class FlatSided(LaidFlat):
 
     def _own_values(self) -> Iterable[Value]:
         yield self._crossing_value()
-        yield Value("line_length", self.meeting.line_length, "mm", "… its straight pieces, summed")
+        yield Value("line_length", self.meeting.line_length, "mm", "… all its straight pieces together")
 
 
 class MeetingPrisms(FlatSided, id="meeting-prisms", family="solids", title="Two prisms that meet"):
@@ -92,7 +92,9 @@ class PyramidAndPrism(FlatSided, id="pyramid-and-prism", family="solids", title=
     side = Length(64, "the side of the base")
     height = Length(124, "the pyramid’s height")
     branch_side = Length(22, "the side of the branch’s section")
-    aside = Length(0, "how far to the right the branch’s axis passes the place that its reach is told from", least=-20000)
+    aside = Length(
+        0, "how far to the right the branch’s axis passes the place that its reach is told from", least=-20000
+    )
     level = Length(40, "how high over the ground that place is", least=-20000)
     slope = Angle(0, "how far the branch rises to the right", least=0, most=90)
 
@@ -102,4 +104,4 @@ class PyramidAndPrism(FlatSided, id="pyramid-and-prism", family="solids", title=
 
     def _own_values(self) -> Iterable[Value]:
         yield from super()._own_values()
-        yield self._volume_value("the body between the sides of both, in pyramids from a place within")
+        yield self._volume_value("… the body between the sides of both, in pyramids from a place within")

@@ -11,7 +11,7 @@ from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import trim
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
-from wise_compass.geometry.vectors import Array, direction, point
+from wise_compass.geometry.vectors import Array, direction, multiples, point
 
 GAP, BEYOND = 22.0, 6.0
 """What is left between views, and how far centre lines run beyond what they are the middle of."""
@@ -30,6 +30,8 @@ class Hand:
     section_circle: ArcMark
     base_circle: ArcMark
     plan_end: Spot
+    tangent: LineMark
+    outlines: dict[str, Spot]
 
     def __init__(self, g: SolidsThatMeet, d: Draft) -> None:
         self.g, self.d = g, d
@@ -49,7 +51,7 @@ class Hand:
         g = self.g
         far = [-g.reach, g.reach] if not g.right_only else [g.reach]
         ends = np.array([g.branch.element(w) + x * g.branch.axis for w in g.branch_places for x in far])
-        base = g.main_solid.feet if g.main_solid.corners is not None else g.main_solid.base(15.0 * np.arange(24))
+        base = g.main_solid.feet if g.main_solid.corners is not None else g.main_solid.base(multiples(15.0, 24))
         low = -g.main_solid.radius if g.main_solid.ball else 0.0
         high = g.main_solid.radius if g.main_solid.ball else g.tall
         low, high = min(low, float(ends[:, 2].min())), max(high, float(ends[:, 2].max()))
@@ -62,13 +64,20 @@ class Hand:
         """The main in plan and elevation."""
         g, d, top = self.g, self.d, self.views.top
         reach = self.g.main_reach
-        self.o = d.start_at("O.top", *top.origin.tolist(), says="Mark O, the main’s axis, in the plan.")
+        self.o = d.start_at(
+            "O.top", float(top.origin[0]), float(top.origin[1]), "Mark O, the main’s axis, in the plan."
+        )
         with d.as_one("Set square", "Draw its centre lines level and upright."):
             self.plan_level = d.level_from(self.o, role=Role.CENTRE).extent(-reach - BEYOND, reach + BEYOND)
             self.axis_upright = d.upright_from(self.o, role=Role.CENTRE)
         lift = float(self.views.front.origin[1] - top.origin[1])
         foot = d.lay_off(
-            self.axis_upright, self.o, lift, "O.front", "Up it mark O on the level of the elevation’s foot.", kind="found"
+            self.axis_upright,
+            self.o,
+            lift,
+            "O.front",
+            "Up it mark O on the level of the elevation’s foot.",
+            kind="found",
         )
         self.foot = foot
         self.ground = d.level_from(foot, "Draw that level.").extent(-reach - BEYOND, reach + BEYOND)
@@ -94,11 +103,11 @@ class Hand:
     def _round_main(self) -> None:
         g, d, r = self.g, self.d, self.g.main_solid.radius
         self.base_circle = d.compass(self.o, r, "Centre O, draw the main’s circle.", "half the diameter")
+        self.outlines = {}
         with d.as_one("Set square", "Carry its left and right up to the ground line."):
             for name, where in (("right", "right"), ("left", "left")):
                 rim = d.meet(self.plan_level, self.base_circle, where=where)
                 up = d.upright_from(rim, role=Role.PROJECTOR)
-                self.outlines = getattr(self, "outlines", {})
                 self.outlines[name] = d.meet(up, self.ground)
         if g.main_solid.apex:
             self._apex()
@@ -111,7 +120,9 @@ class Hand:
         g, d = self.g, self.d
         corners = g.main_solid.feet
         first = float(np.rad2deg(np.arctan2(-corners[0, 1], corners[0, 0])))
-        circle = d.compass(self.o, g.main_reach, "Centre O, draw the circle of its corners.", "side / 2 / sin(180° / sides)")
+        circle = d.compass(
+            self.o, g.main_reach, "Centre O, draw the circle of its corners.", "side / 2 / sin(180° / sides)"
+        )
         with d.as_one(
             "Protractor", f"Set off corner 1 and the others, {trim(360.0 / n)}° apart.", Setting(360.0 / n, "°")
         ):
@@ -159,7 +170,9 @@ class Hand:
         )
         start = self.o
         if aside:
-            start = d.lay_off(self.plan_level, self.o, aside, "", "In the plan lay off how far aside it passes.", kind="plain")
+            start = d.lay_off(
+                self.plan_level, self.o, aside, "", "In the plan lay off how far aside it passes.", kind="plain"
+            )
         across = d.upright_from(start, "Through that draw upright.") if aside else self.axis_upright
         a_top = start
         if offset:
@@ -259,7 +272,9 @@ class Hand:
         ):
             if not places:
                 continue
-            with d.as_one("Protractor", says, why="" if places is own else "tangent planes there are level, or seen on edge"):
+            with d.as_one(
+                "Protractor", says, why="" if places is own else "tangent planes there are level, or seen on edge"
+            ):
                 for w in places:
                     turn = first + way * (g.turn_of(w) + unturned)
                     ray = d.ray(centre, turn, length=circle_radius, instrument="Protractor")
@@ -295,7 +310,8 @@ class Hand:
             self.at_end = drop
         with d.as_one(
             "Dividers",
-            "In the plan lay off before and behind the axis how far each stands out in the section, and draw them level.",
+            "In the plan lay off before and behind the axis how far each stands "
+            "out in the section, and draw them level.",
             why="what is seen along the axis is as deep as in the plan",
         ):
             for w, mark in self.marks.items():
@@ -338,8 +354,10 @@ class Hand:
 
     def carried(self, mark: Spot) -> LineMark:
         """A place of the view along the branch brought back to the elevation."""
-        return self.d.upright_from(mark, role=Role.PROJECTOR) if self.g.upright else self.d.parallel_to(
-            self.axis, mark, role=Role.PROJECTOR
+        return (
+            self.d.upright_from(mark, role=Role.PROJECTOR)
+            if self.g.upright
+            else self.d.parallel_to(self.axis, mark, role=Role.PROJECTOR)
         )
 
     def name_point(self, name: str, front: Spot, top: Spot) -> None:

@@ -48,7 +48,9 @@ class Laying:
                 slip=2 * g.branch_radius,
                 says="The diameter laid off instead of the circumference.",
             )
-            end = d.lay_off(base, start, wide, keys[-1], "Lay off the girth of the branch.", f"π × {bare(2 * g.branch_radius)}")
+            end = d.lay_off(
+                base, start, wide, keys[-1], "Lay off the girth of the branch.", f"π × {bare(2 * g.branch_radius)}"
+            )
             feet = d.divide(start, end, n, keys, f"Cut it into {n} equal spaces, the seam on division 0.", how="trial")
         else:
             feet = [start]
@@ -64,15 +66,13 @@ class Laying:
         """Every point of the line on its own upright, as far from the right end as the elevation shows it."""
         g, d = self.g, self.d
         shift = d.choice(
-            "carried-to-the-next",
-            right=0,
-            slip=1,
-            says="Lengths carried to the wrong edge or division, one on.",
+            "carried-to-the-next", right=0, slip=1, says="Lengths carried to the wrong edge or division, one on."
         )
         n = len(g.counted)
         with d.as_one(
             "Dividers",
-            "Take from the elevation how far each point of the line is from the right end, and lay it off on its own line.",
+            "Take from the elevation how far each point of the line is from the "
+            "right end, and lay it off on its own line.",
             why="the branch is parallel to the elevation: its lines show truly there",
         ):
             for chain in branch_chains(g):
@@ -99,7 +99,9 @@ class Laying:
         chains = branch_chains(g)
         far: list[Spot] = []
         if not g.right_only:
-            with d.as_one("Rule", "Lay off twice the reach on both sides, and draw the left end.", Setting(2 * g.reach, "mm")):
+            with d.as_one(
+                "Rule", "Lay off twice the reach on both sides, and draw the left end.", Setting(2 * g.reach, "mm")
+            ):
                 far = [d.lay_off(uprights[k], feet[k], 2 * g.reach, f"P{k}", kind="plain") for k in range(n + 1)]
         with d.as_one("Straightedge", "Line in the ends and both sides of the seam.", why=ALLOWANCES):
             d.line_in([feet[0], feet[-1]])
@@ -117,9 +119,7 @@ class Laying:
 
     def _seam(self, low: Spot, high: Spot | None, chains: Sequence[Chain], share: float) -> list[tuple[Spot, Spot]]:
         """What stays of an upright of a pattern between its ends: all but what lies within the line."""
-        places = [
-            self.d.spots[link.key] for chain in chains for link in chain.links if abs(link.share - share) < 1e-9
-        ]
+        places = [self.d.spots[link.key] for chain in chains for link in chain.links if abs(link.share - share) < 1e-9]
         marks = sorted({round(float(spot.here[1]), 6): spot for spot in places}.items())
         spots = [low, *(spot for _, spot in marks), *([high] if high is not None else [])]
         return [(a, b) for k, (a, b) in enumerate(pairwise(spots)) if k % 2 == 0]
@@ -167,7 +167,9 @@ class Laying:
         g, d, hand = self.g, self.d, self.hand
         n, girth = g.main_parts, g.main_girth
         ground = float(hand.foot.here[1])
-        start = d.start_at("D0", self.right + GAP, ground, "On the ground line mark D0, clear of the views.", kind="given")
+        start = d.start_at(
+            "D0", self.right + GAP, ground, "On the ground line mark D0, clear of the views.", kind="given"
+        )
         base = d.level_from(start, "Draw the main’s stretch-out line level.", length=girth)
         feet = [start]
         if g.main_solid.corners is None:
@@ -207,9 +209,7 @@ class Laying:
                     for a, b in self._seam(feet[k], heads[k], chains, k / n):
                         d.line_in([a, b], role=Role.FOLD)
 
-    def _foot(
-        self, link: Link, feet: list[Spot], uprights: list[LineMark], base: LineMark
-    ) -> LineMark:
+    def _foot(self, link: Link, feet: list[Spot], uprights: list[LineMark], base: LineMark) -> LineMark:
         """The upright over a point's place on the stretch-out line."""
         g, d, n = self.g, self.d, self.g.main_parts
         place = link.share * n
@@ -233,14 +233,24 @@ class Laying:
         half = np.deg2rad(min(sector, 180.0) / 2)
         wide = slant * float(np.sin(half)) if sector < 180.0 else slant
         top = float(hand.apex.here[1])
-        start = d.start_at("W", self.right + GAP + wide, top, "Clear of the views mark W, the apex of the main’s pattern.", kind="given")
-        arc = d.compass(start, d.opening(hand.apex, true[1]), f"About W swing the true length, {bare(slant)}.", whole=False)
+        start = d.start_at(
+            "W",
+            self.right + GAP + wide,
+            top,
+            "Clear of the views mark W, the apex of the main’s pattern.",
+            kind="given",
+        )
+        arc = d.compass(
+            start, d.opening(hand.apex, true[1]), f"About W swing the true length, {bare(slant)}.", whole=False
+        )
         first = -90.0 - sector / 2
         with d.as_one(
             "Protractor" if g.main_solid.corners is None else "Dividers",
             f"Set off its {n} parts from the seam, {trim(sector / n)}° each.",
             Setting(sector / n, "°"),
-            why=f"sector of 360° × {bare(g.main_solid.radius)} / {bare(slant)}" if g.main_solid.corners is None else "chords of the side",
+            why=f"sector of 360° × {bare(g.main_solid.radius)} / {bare(slant)}"
+            if g.main_solid.corners is None
+            else "chords of the side",
         ):
             rays, feet = [], []
             for k in range(n + 1):
@@ -257,7 +267,10 @@ class Laying:
             when=any(abs(float(one.at[1])) > 1.0 for one in g.named.values()),
         )
         if g.main_solid.corners is None:
-            words = "Carry each point of the line level to the cone’s outline; lay its true distance off on its own generator."
+            words = (
+                "Carry each point of the line level to the cone’s outline; lay its "
+                "true distance off on its own generator."
+            )
         else:
             words = (
                 "Carry each point of the line level to the true edge; lay that off on the edges, and between them draw "
@@ -266,7 +279,9 @@ class Laying:
         with d.as_one("Dividers", words):
             for chain in chains:
                 for k, link in enumerate(chain.links):
-                    self._radial_point(link, (start, rays, feet, first), true[0], apparent, "plain" if k % 3 else "found")
+                    self._radial_point(
+                        link, (start, rays, feet, first), true[0], apparent, "plain" if k % 3 else "found"
+                    )
         self._radial_lined(start, feet, chains)
 
     def _true_line(self) -> tuple[LineMark, Spot]:
@@ -274,7 +289,10 @@ class Laying:
         d, hand, g = self.d, self.hand, self.g
         if g.main_solid.corners is None:
             return hand.contour["right"], hand.outlines["right"]
-        with d.as_one("Dividers", "On the ground line lay off how far a corner is from O in the plan; join it to V: the true edge."):
+        with d.as_one(
+            "Dividers",
+            "On the ground line lay off how far a corner is from O in the plan; join it to V: the true edge.",
+        ):
             foot = d.lay_off(hand.ground, hand.foot, d.opening(hand.o, hand.corners_top[0]), "", kind="plain")
             return d.rule(foot, hand.apex), foot
 
@@ -309,9 +327,7 @@ class Laying:
         level = d.parallel_to(side, d.lay_off(rays[j], start, far, "", kind="plain"))
         d.meet(level, d.rule(start, foot), link.key, kind=kind)
 
-    def _radial_lined(
-        self, start: Spot, feet: list[Spot], chains: Sequence[Chain]
-    ) -> None:
+    def _radial_lined(self, start: Spot, feet: list[Spot], chains: Sequence[Chain]) -> None:
         g, d, n = self.g, self.d, self.g.main_parts
         if g.main_solid.corners is None:
             d.arc_in(start, d.opening(start, feet[0]), feet[0], feet[-1], "Centre W, line in the arc of the base.")

@@ -3,7 +3,7 @@ seen dark, hidden dashed."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
@@ -11,7 +11,8 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Role, Row, Spot
 from wise_compass.figures.meetings.finding import Finder
-from wise_compass.figures.meetings.meeting import Named, SolidsThatMeet
+from wise_compass.figures.meetings.meeting import SolidsThatMeet
+from wise_compass.figures.meetings.pair import Named
 from wise_compass.figures.meetings.seeing import Seeing, outline_turns
 from wise_compass.geometry.interpenetration import LEFT, RIGHT, SAME
 from wise_compass.geometry.skins import FlatSkin
@@ -104,9 +105,7 @@ class Lining:
                 if not g.main_solid.apex:
                     self._edge((hand.tops[k], hand.tops[(k + 1) % n]), a + top, b + top, self.eye.branch_hides, True)
 
-    def _edge(
-        self, ends: tuple[Spot, Spot], a: Array, b: Array, hides: Callable[[Array], Array], faces: bool
-    ) -> None:
+    def _edge(self, ends: tuple[Spot, Spot], a: Array, b: Array, hides: Callable[[Array], Array], faces: bool) -> None:
         self.add(ends, lambda s: a + s[:, None] * (b - a), hides, faces)
 
     def _kept(self, k: int, ends: tuple[Spot, Spot], a: Array, b: Array, faces: bool) -> None:
@@ -153,10 +152,11 @@ class Lining:
             self.add((hand.tops[1], hand.tops[0]), front_rim(tall), self.eye.branch_hides, True)
 
     def _on_entered(self, foot: Array) -> bool:
-        return not self.g.right_only or self.g.meeting._entered(foot)
+        return not self.g.right_only or self.g.meeting.is_entered(foot)
 
     def _circle(self, radius: float, z: float) -> None:
         """A circle about O: the base or the top of a round main, a sphere's outline."""
+
         def rim(s: Array) -> Array:
             c, w = radius * np.cos(2 * np.pi * s), radius * np.sin(2 * np.pi * s)
             if self.view == "front":
@@ -302,7 +302,9 @@ class Lining:
         start = way * g.reach * g.branch.axis
         a, b = g.branch.element(low) + start, g.branch.element(high) + start
         nearer = self.eye.sight * g.section_reach
-        self._edge((self._end_spot(low, way), self._end_spot(high, way)), a + nearer, b + nearer, self.eye.main_hides, True)
+        self._edge(
+            (self._end_spot(low, way), self._end_spot(high, way)), a + nearer, b + nearer, self.eye.main_hides, True
+        )
 
     def _end_circle(self, way: float) -> None:
         """The circle of an upright branch in the plan: its upper end; the lower one lies under it."""
@@ -367,7 +369,9 @@ class Lining:
         d, hand = self.d, self.hand
         centre = hand.foot if self.view == "front" and self.g.main_solid.ball else hand.o
         seen = [one for one in self.straight if one.seen]
-        hidden = [one for one in self.straight if not one.seen and not any(_lies_on(one, other, self.same) for other in seen)]
+        hidden = [
+            one for one in self.straight if not one.seen and not any(_lies_on(one, other, self.same) for other in seen)
+        ]
         words = WORDS[self.view]
         for lines, flag, role, says in (
             (seen, True, Role.OUTLINE, f"Line in what is seen in {words}."),

@@ -28,7 +28,9 @@ class LaidFlat(SolidsThatMeet):
             return
         n = len(self.counted)
         start, u = found["Q0"], unit(found[f"Q{n}"] - found["Q0"])
-        yield Truth("The branch’s pattern is as wide as it is round", distance(start, found[f"Q{n}"]) - self.branch_girth)
+        yield Truth(
+            "The branch’s pattern is as wide as it is round", distance(start, found[f"Q{n}"]) - self.branch_girth
+        )
         feet = np.stack([distance(start, found[f"Q{k}"]) - self.branch_girth * k / n for k in range(n + 1)])
         yield Truth("Its edges or divisions stand evenly", feet)
         misses = []
@@ -41,9 +43,7 @@ class LaidFlat(SolidsThatMeet):
         if self.main_solid.ball:
             return
         yield from self._main_width(found)
-        rolled = [
-            self._rolled_main(found, link) - found[link.named.name] for link in self._links(main_chains(self))
-        ]
+        rolled = [self._rolled_main(found, link) - found[link.named.name] for link in self._links(main_chains(self))]
         yield Truth("Rolled round the main, the rim of its hole is that line", np.array(rolled))
 
     @staticmethod
@@ -59,7 +59,9 @@ class LaidFlat(SolidsThatMeet):
     def _main_width(self, found: Found) -> Iterator[Truth]:
         n = self.main_parts
         if not self.main_solid.apex:
-            yield Truth("The main’s pattern is as wide as it is round", distance(found["D0"], found[f"D{n}"]) - self.main_girth)
+            yield Truth(
+                "The main’s pattern is as wide as it is round", distance(found["D0"], found[f"D{n}"]) - self.main_girth
+            )
             return
         far = np.stack([distance(found["W"], found[f"D{k}"]) for k in range(n + 1)])
         yield Truth(f"Every line of the main’s pattern is {bare(self.slant)} long", far - self.slant)
@@ -92,7 +94,9 @@ class LaidFlat(SolidsThatMeet):
             u = unit(found[f"D{n}"] - found["D0"])
             off = at - found["D0"]
             turn = start + 360.0 * dot(off, u) / self.main_girth
-            return np.asarray(self.main_solid.base(turn) + np.asarray(cross(u, off))[..., None] * np.array([0.0, 0.0, 1.0]))
+            return np.asarray(
+                self.main_solid.base(turn) + np.asarray(cross(u, off))[..., None] * np.array([0.0, 0.0, 1.0])
+            )
         off, first = at - found["W"], found["D0"] - found["W"]
         swept = (np.rad2deg(np.arctan2(cross(first, off), dot(first, off))) + BACK) % 360.0 - BACK
         turn = start + 360.0 * swept / self.main_sector
@@ -234,8 +238,12 @@ def _parts(
             edges += [Edge(last[-1], heads[-1], "seam"), *_kinds(heads[::-1], "top"), Edge(heads[0], last[0], "side")]
             yield Part(f"{title}, second part", edges)
     else:
-        right = _side(feet[-1], heads[-1] if heads else "", [c for c in notches if c.links[0].share > 0.5], found, feet, heads)
-        left = _side(feet[0], heads[0] if heads else "", [c for c in notches if c.links[0].share < 0.5], found, feet, heads)
+        right = _side(
+            feet[-1], heads[-1] if heads else "", [c for c in notches if c.links[0].share > 0.5], found, feet, heads
+        )
+        left = _side(
+            feet[0], heads[0] if heads else "", [c for c in notches if c.links[0].share < 0.5], found, feet, heads
+        )
         edges = _kinds(feet, "base") + [Edge(a, b, "seam" if k == "side" else k) for a, b, k in right]
         edges += _kinds(heads[::-1], "top") + [Edge(b, a, k) for a, b, k in left[::-1]]
         yield Part(title, edges)
@@ -275,5 +283,3 @@ def _side(
     if high:
         edges.append((at, high, "side"))
     return edges
-
-

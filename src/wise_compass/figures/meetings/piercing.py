@@ -9,9 +9,10 @@ from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.figures.meetings.finding import ASLANT, Finder
 from wise_compass.figures.meetings.flat_sided import MeetingPrisms, PyramidAndPrism
-from wise_compass.figures.meetings.lined import line_in_all
-from wise_compass.figures.meetings.meeting import Named, SolidsThatMeet
 from wise_compass.figures.meetings.laying import lay_flat
+from wise_compass.figures.meetings.lined import line_in_all
+from wise_compass.figures.meetings.meeting import SolidsThatMeet
+from wise_compass.figures.meetings.pair import Named
 from wise_compass.figures.meetings.pipes import PrismAndCylinder
 from wise_compass.figures.meetings.rounds import ConeAndCylinder, SphereAndCylinder
 from wise_compass.geometry.vectors import Array, length, sind
@@ -66,19 +67,25 @@ class Piercing(Finder):
             with self.d.as_one("Straightedge", words):
                 self._in_pyramid(named)
         else:
-            words = f"{name}: the plane through V′ and its place, on edge, is brought into the plan; there it cuts the base"
+            words = (
+                f"{name}: the plane through V′ and its place, on edge, is brought into the plan; there it cuts the base"
+            )
             with self.d.as_one("Straightedge", f"{words}, and so the generator that meets its line."):
                 self._in_cone(named)
 
     def generator(self, named: Named) -> None:
         g = self.g
         if g.main_solid.apex:
-            words = f"{named.name}: where the edge crosses the section in the view along the branch, brought back to the edge."
+            words = (
+                f"{named.name}: where the edge crosses the section in the view along "
+                "the branch, brought back to the edge."
+            )
             with self.d.as_one("Straightedge", words):
                 self.edge_through_branch(named)
         else:
             words = (
-                f"{named.name}: its depth from the plan, laid off in the section; where that crosses, a parallel to the "
+                f"{named.name}: its depth from the plan, laid off in the section; "
+                "where that crosses, a parallel to the "
                 "axis meets its upright."
             )
             with self.d.as_one("Dividers", words):
@@ -91,7 +98,10 @@ class Piercing(Finder):
         d, one = self.d, named.meets
         front, _, w = self.element_lines(one)
         mark = self.marks[w]
-        words = f"{named.name}: the plane level with it in the plan cuts the sphere in a circle; swung about O it meets its line."
+        words = (
+            f"{named.name}: the plane level with it in the plan cuts the sphere in "
+            "a circle; swung about O it meets its line."
+        )
         with d.as_one("Compass", words):
             if self.g.touches(one):
                 self.enter(named.name, d.meet(front, self.ground), mark)
@@ -148,7 +158,7 @@ class Piercing(Finder):
         return 1.0 if float((seen.here - middle.here) @ u) >= 0 else -1.0
 
     def _steep_plane(self, named: Named) -> None:
-        """A plane through the apex that is nearly square to the elevation: it meets the ground where its element does."""
+        """A plane through the apex, nearly square to the elevation: it meets the ground where its element does."""
         d, one = self.d, named.meets
         front, top, _ = self.element_lines(one)
         assert top is not None
@@ -167,7 +177,10 @@ class Piercing(Finder):
         if self.g.main_solid.corners is None:
             self._upright_in_cone(named)
             return
-        words = f"{named.name}: parallel to its side of the base in the plan to an edge, up to that edge, and level to its line."
+        words = (
+            f"{named.name}: parallel to its side of the base in the plan to an edge, "
+            "up to that edge, and level to its line."
+        )
         with self.d.as_one("Set square", words):
             self.level_in_face(named)
 

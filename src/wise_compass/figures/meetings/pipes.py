@@ -9,16 +9,14 @@ import numpy as np
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.truths import Value
 from wise_compass.figures.meetings.flat_sided import COMMON
-from wise_compass.figures.meetings.meeting import Section, regular_section
+from wise_compass.figures.meetings.pair import Section, regular_section
 from wise_compass.figures.meetings.patterns import LaidFlat
 from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.geometry.mains import Main, ring_of
 from wise_compass.geometry.vectors import Array
 
 
-class PrismAndCylinder(
-    LaidFlat, id="prism-and-cylinder", family="solids", title="Prism and cylinder that meet"
-):
+class PrismAndCylinder(LaidFlat, id="prism-and-cylinder", family="solids", title="Prism and cylinder that meet"):
     brief = (
         "Upright is the {main}, {height} high: a prism on {sides} sides of {side}, turned {turn}, and a cylinder "
         "{diameter} wide meet, the other rising at {slope}, {offset} in front, {level} up; it enters {enters} and "

@@ -10,7 +10,8 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.figures.meetings.flat_sided import MeetingPrisms, PyramidAndPrism
-from wise_compass.figures.meetings.meeting import Named, SolidsThatMeet
+from wise_compass.figures.meetings.meeting import SolidsThatMeet
+from wise_compass.figures.meetings.pair import Named
 from wise_compass.figures.meetings.piercing import Piercing, finish, set_out
 from wise_compass.figures.meetings.pipes import PrismAndCylinder
 from wise_compass.figures.meetings.rounds import ConeAndCylinder, SphereAndCylinder
@@ -103,7 +104,7 @@ class Planes(Piercing):
         for _, flat, high, _ in best:
             on = d.meet(plane, flat)
             ends.append(d.meet(d.upright_from(on, role=Role.PROJECTOR), high))
-        at = d.meet(d.rule(*ends), front)
+        at = d.meet(d.rule(ends[0], ends[1]), front)
         self._drop(named, at, top)
 
     def _otherwise(self, named: Named) -> None:
@@ -237,7 +238,9 @@ def pyramid_by_planes(g: PyramidAndPrism, d: Draft) -> None:
 @method(
     ConeAndCylinder,
     "cutting-planes",
-    about="Level planes cut the cone in circles; where the branch slants, planes through the apex cut it in generators.",
+    about=(
+        "Level planes cut the cone in circles; where the branch slants, planes through the apex cut it in generators."
+    ),
     source=AUXILIARY,
 )
 def cone_by_planes(g: ConeAndCylinder, d: Draft) -> None:

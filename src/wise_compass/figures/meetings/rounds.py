@@ -11,7 +11,7 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.truths import Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.meetings.flat_sided import COMMON
-from wise_compass.figures.meetings.meeting import Section
+from wise_compass.figures.meetings.pair import Section
 from wise_compass.figures.meetings.patterns import LaidFlat
 from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.geometry.mains import Main
@@ -21,7 +21,7 @@ from wise_compass.geometry.vectors import Array, distance
 class PipeOn(LaidFlat):
     """What both share: a round branch, in divisions."""
 
-    divisions = Count(12, "the divisions round the branch", 8, 72, multiple=4)
+    divisions = Count(16, "the divisions round the branch", 8, 72, multiple=4)
 
     @property
     def branch_corners(self) -> Array | None:
@@ -41,7 +41,8 @@ class PipeOn(LaidFlat):
 
 class ConeAndCylinder(PipeOn, id="cone-and-cylinder", family="solids", title="Cone and cylinder that meet"):
     brief = (
-        "A cone {diameter} wide and {height} high meets a pipe {branch_diameter} wide that rises at {slope}, {aside} to "
+        "A cone {diameter} wide and {height} high meets a pipe {branch_diameter} "
+        "wide that rises at {slope}, {aside} to "
         "the right, {offset} in front, {level} up; it enters {enters} and reaches {reach}. In {divisions} "
         "divisions, the seam on division {seam}. Draw {show}, with {method}."
     )
@@ -56,7 +57,7 @@ class ConeAndCylinder(PipeOn, id="cone-and-cylinder", family="solids", title="Co
     aside = Length(0, "how far to the right its axis passes the place that its reach is told from", least=-20000)
     level = Length(38, "how high over the ground that place is", least=-20000)
     slope = Angle(0, "how far the pipe rises to the right", least=0, most=90)
-    seam = Count(3, "the division of the cone at which its pattern is opened", 0, 71)
+    seam = Count(4, "the division of the cone at which its pattern is opened", 0, 71)
 
     @property
     def radius(self) -> float:
@@ -119,8 +120,10 @@ class SphereAndCylinder(PipeOn, id="sphere-and-cylinder", family="solids", title
     aside = Length(18, "how far to the right of the centre its axis stands", least=-20000)
     offset = Length(6, "how far in front of the centre it stands", least=-20000)
     reach = Length(70, "how far over the centre’s level the pipe ends")
-    enters = Choice("through", "how far the pipe goes", ("top", "through"), {"top": "the top alone", "through": "the top, through"})
-    level = 0.0  # type: ignore[assignment]
+    enters = Choice(
+        "through", "how far the pipe goes", ("top", "through"), {"top": "the top alone", "through": "the top, through"}
+    )
+    level = 0.0
 
     @property
     def rises(self) -> float:

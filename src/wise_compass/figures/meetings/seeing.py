@@ -51,7 +51,9 @@ class Seeing:
         low, high = g.branch.skin.hits(at, self.sight)
         low, high = np.where(np.isnan(low), np.inf, low), np.where(np.isnan(high), -np.inf, high)
         far = float(g.branch.axis @ self.sight)
-        low, high = self._clipped(low, high, g.branch.along(at), far, -g.reach if not g.right_only else -np.inf, g.reach)
+        low, high = self._clipped(
+            low, high, g.branch.along(at), far, -g.reach if not g.right_only else -np.inf, g.reach
+        )
         start = np.maximum(low, 0.0)
         hides = (high - start > NEAR) & (high > NEAR)
         if not g.right_only or not hides.any():
@@ -123,7 +125,9 @@ class Seeing:
 
     # stretches
 
-    def stretches(self, places: Callable[[Array], Array], hides: Callable[[Array], Array], faces: bool) -> list[Stretch]:
+    def stretches(
+        self, places: Callable[[Array], Array], hides: Callable[[Array], Array], faces: bool
+    ) -> list[Stretch]:
         """A line from share 0 to 1 parted where it goes behind the other body; all of it is hidden where its own body
         turns away."""
         if not faces:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.meetings.meeting import Named
+from wise_compass.figures.meetings.pair import Named
 from wise_compass.figures.meetings.piercing import Piercing, finish, set_out
 from wise_compass.figures.meetings.rounds import ConeAndCylinder
 from wise_compass.geometry.vectors import Array, length, point3, tand
@@ -52,7 +51,10 @@ class Spheres(Piercing):
                 spot = d.meet(front, self.contour[side])
                 self._in_plan(named, spot)
         else:
-            words = f"{named.name}: about K a sphere as worked, {bare(radius)}; the circles that it cuts of both cross there."
+            words = (
+                f"{named.name}: about K a sphere as worked, {bare(radius)}; the "
+                "circles that it cuts of both cross there."
+            )
             with d.as_one("Compass", words, Setting(radius, "mm")):
                 spot = self._by_sphere(named, radius)
         done.append((flat, spot))
@@ -89,7 +91,10 @@ def _not_crossing(g: ConeAndCylinder) -> str | None:
 @method(
     ConeAndCylinder,
     "cutting-spheres",
-    about="Spheres about the crossing of the axes cut the cone and the pipe in circles, both seen on edge in the elevation.",
+    about=(
+        "Spheres about the crossing of the axes cut the cone and the pipe in "
+        "circles, both seen on edge in the elevation."
+    ),
     source="Surfaces of revolution whose axes cross meet a common sphere in circles (Monge)",
     fits=_not_crossing,
 )
@@ -98,5 +103,3 @@ def cone_by_spheres(g: ConeAndCylinder, d: Draft) -> None:
     set_out(g, d, hand)
     hand.find()
     finish(g, d, hand)
-
-
