@@ -114,6 +114,18 @@ def drawn_givens(kind: type[Figure]) -> st.SearchStrategy[dict[str, Any]]:
             values["rows"], values["path"] = profile_at_random(values["rows"], values["ends"])
         if "core_diameter" in values:
             values = {**values, "core_diameter": values["outer_diameter"] * (0.2 + 0.8 * (values["core_diameter"] % 1))}
+        if "enters" in values:  # solids of a size, that meet and reach through each other
+            about = {"offset": 16.0, "slope": 35.0, "aside": 12.0}
+            for name, one in kind.givens.items():
+                if name in about:
+                    values[name] = abs(values[name]) % about[name]
+                elif one.kind == "length" and name != "reach":
+                    values[name] = one.default * (0.85 + abs(values[name]) % 0.4)
+            values = {**values, "reach": 1.5 * kind.givens["reach"].default, "seam": 1 + values.get("seam", 1) % 3}
+            values = {name: value for name, value in values.items() if name in kind.givens}
+        if "diameter_1" in values and "top" in values:  # balls of nearly one size
+            for name in ("diameter_1", "diameter_2", "diameter_3", "top"):
+                values[name] = kind.givens[name].default * (0.9 + abs(values[name]) % 0.25)
         parts = values.get("divisions") or values.get("sides") or values.get("centres") or 12
         if "turns" in values and parts > 0 and values["turns"] > 0:
             return (

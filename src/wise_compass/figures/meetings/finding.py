@@ -29,8 +29,17 @@ class Finder(Hand):
 
     def _also(self, key: str, spot: Spot) -> None:
         letter, _, view = key.partition(".")
-        lettered = letter[0] in "RLMN" and self._lettered(letter, view)
+        lettered = self._is_told(letter) and self._lettered(letter, view)
         self.d.also(key, spot, "found" if lettered else "plain")
+
+    def _is_told(self, name: str) -> bool:
+        """Whether a point's letter is drawn: of every edge, of every half of a round solid's divisions."""
+        g, one = self.g, self.g.named[name]
+        number, count = (one.element, g.counted) if one.element is not None else (one.generator, g.feet)
+        if number is None:
+            return False
+        smooth = g.branch_corners is None if one.element is not None else g.main_solid.round
+        return not smooth or number % max(len(count) // 2, 1) == 0
 
     def _lettered(self, name: str, view: str) -> bool:
         """Whether no point told before stands at the same place of the view."""

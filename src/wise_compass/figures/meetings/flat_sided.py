@@ -86,12 +86,14 @@ class PyramidAndPrism(FlatSided, id="pyramid-and-prism", family="solids", title=
         "Draw {show}, with {method}."
     )
     summary = "A chimney on a spire, a duct into a hopper: the line where a prism meets a pyramid, and both patterns."
+    keys = ("H", "U", "R*", "M*", "N*")
     value_names = (*COMMON, "main_crossings", "line_length", "common_volume")
     ways = ("piercing-points", "cutting-planes")
 
     side = Length(64, "the side of the base")
     height = Length(124, "the pyramid’s height")
-    branch_side = Length(22, "the side of the branch’s section")
+    turn = Angle(15, "how far its first corner is turned, anticlockwise from above", least=-360, most=360)
+    branch_side = Length(24, "the side of the branch’s section")
     aside = Length(
         0, "how far to the right the branch’s axis passes the place that its reach is told from", least=-20000
     )

@@ -40,10 +40,8 @@ class Piercing(Finder):
             with d.phase("Lines of the main through the branch"):
                 for one in others:
                     self.generator(one)
+        with d.phase("Highest and lowest"):
             self.extremes()
-        else:
-            with d.phase("Highest and lowest"):
-                self.extremes()
 
     def by_element(self, named: Named) -> bool:
         """Whether a point is found by its element: one of a main's flat side, or of a round branch."""

@@ -10,7 +10,11 @@ from wise_compass.drafting.wording import bare
 from wise_compass.figures.meetings.pair import Named
 from wise_compass.figures.meetings.piercing import Piercing, finish, set_out
 from wise_compass.figures.meetings.rounds import ConeAndCylinder
+from wise_compass.geometry.interpenetration import MeetPoint
 from wise_compass.geometry.vectors import Array, length, point3, tand
+
+STEEP = 0.3
+"""The least sine of the angle at which a sphere's outline may cross another."""
 
 
 class Spheres(Piercing):
@@ -24,9 +28,12 @@ class Spheres(Piercing):
         with d.phase("The cutting spheres"):
             with d.as_one("Pencil", "Letter K, where both axes cross in the elevation."):
                 self.centre = d.meet(self.axis, self.axis_upright, "K")
+            if any(self._grazes(one, float(length(one.at - self.k))) for one in g.named.values()):
+                self.along_view()
             done: list[tuple[Array, Spot]] = []
             for one in [named for loop in g.lines for named in loop]:
                 self._point(one, done)
+        with d.phase("Highest and lowest"):
             self.extremes()
 
     @property
@@ -50,6 +57,11 @@ class Spheres(Piercing):
                 side = "right" if float(one.at[0]) >= 0 else "left"
                 spot = d.meet(front, self.contour[side])
                 self._in_plan(named, spot)
+        elif self._grazes(one, radius):
+            words = f"{named.name}: its sphere nearly touches; by the generator in the plane through V and its line."
+            with d.as_one("Straightedge", words):
+                self._in_cone(named)
+                spot = d.spots[f"{named.name}.front"]
         else:
             words = (
                 f"{named.name}: about K a sphere as worked, {bare(radius)}; the "
@@ -58,6 +70,12 @@ class Spheres(Piercing):
             with d.as_one("Compass", words, Setting(radius, "mm")):
                 spot = self._by_sphere(named, radius)
         done.append((flat, spot))
+
+    def _grazes(self, one: MeetPoint, radius: float) -> bool:
+        """Whether a sphere cuts the cone's outline or the pipe's too slantingly to tell where."""
+        g = self.g
+        touching = (g.tall - float(self.k[2])) * g.main_solid.radius / g.slant
+        return any(radius * radius - r * r < (STEEP * radius) ** 2 for r in (touching, g.branch_radius))
 
     def _by_sphere(self, named: Named, radius: float) -> Spot:
         d, g, one = self.d, self.g, named.meets

@@ -341,7 +341,7 @@ def _places(
     if from_centres:
         one = other = t + g.radius_1 / 2 if g.line else (one + other) / 2
     with d.as_one("Compass", "", Setting(abs(one), "mm"), Setting(abs(other), "mm")) as step:
-        if at[1] <= ON_AXIS * g.distance:
+        if names[0] == names[1] or at[1] <= ON_AXIS * g.distance:  # an end, whatever rounding leaves of its height
             step.says = f"The place {mm(t)} from both edges lies on the axis: {names[0]}."
             axis = d.level_from(axis_spot)
             return [d.lay_off(axis, axis_spot, g.distance / 2 if from_centres else float(at[0]), names[0])]

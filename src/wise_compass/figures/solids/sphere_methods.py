@@ -362,6 +362,6 @@ def _crossings(one: Array, r: float, other: Array, q: float) -> list[float]:
     gap = float(distance(one, other))
     if gap < 1e-9 or not abs(r - q) < gap < r + q:
         return []
-    half = float(np.degrees(np.arccos((r * r + gap * gap - q * q) / (2 * r * gap))))
+    half = float(np.degrees(np.arccos(np.clip((r * r + gap * gap - q * q) / (2 * r * gap), -1.0, 1.0))))
     way = float(np.degrees(np.arctan2(other[1] - one[1], other[0] - one[0])))
     return [(way - half) % 360.0, (way + half) % 360.0]
