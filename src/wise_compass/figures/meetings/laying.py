@@ -27,8 +27,15 @@ class Laying:
     def __init__(self, g: SolidsThatMeet, d: Draft, hand: Finder) -> None:
         self.g, self.d, self.hand = g, d, hand
         spots = np.array([spot.here for step in d.steps for spot in step.spots])
-        self.left, self.right = float(spots[:, 0].min()), float(spots[:, 0].max())
-        self.low = float(spots[:, 1].min())
+        self.right = float(spots[:, 0].max())
+
+    @property
+    def _main_low(self) -> float:
+        """How low the main's pattern will reach; a sphere has none."""
+        g, hand = self.g, self.hand
+        if g.main_solid.ball:
+            return float(hand.foot.here[1])
+        return float(hand.apex.here[1]) - g.slant if g.main_solid.apex else float(hand.foot.here[1])
 
     # the branch
 
@@ -36,9 +43,8 @@ class Laying:
         g, d = self.g, self.d
         n, girth = len(g.counted), g.branch_girth
         tall = 2 * g.reach if not g.right_only else max(x for x in g._lengths("R") if x is not None)
-        start = d.start_at(
-            "Q0", self.left, self.low - GAP - tall, "Mark Q0, where the branch’s pattern has room.", kind="given"
-        )
+        below = self._main_low - GAP - tall
+        start = d.start_at("Q0", self.right + GAP, below, "Mark Q0, where the branch’s pattern has room.", kind="given")
         base = d.level_from(start, "Draw its stretch-out line level.", length=girth)
         keys = [*(f"Q{k}" for k in range(n)), f"Q{n}"]
         if g.branch_corners is None:

@@ -14,6 +14,7 @@ from wise_compass.figures.meetings.finding import Finder
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
 from wise_compass.figures.meetings.pair import Named
 from wise_compass.figures.meetings.seeing import Seeing, outline_turns
+from wise_compass.geometry.hidden import uncovered
 from wise_compass.geometry.interpenetration import LEFT, RIGHT, SAME
 from wise_compass.geometry.skins import FlatSkin
 from wise_compass.geometry.vectors import Array, distance, point3
@@ -48,6 +49,7 @@ class Lining:
         self.straight: list[Straight] = []
         self.bent: list[Bent] = []
         self.arcs: list[tuple[float, float, bool]] = []
+        self.branch_circle = False
         self.same = 1e-7 * max(g.tall, g.reach)
 
     # pieces
@@ -368,15 +370,12 @@ class Lining:
     def draw(self) -> None:
         d, hand = self.d, self.hand
         centre = hand.foot if self.view == "front" and self.g.main_solid.ball else hand.o
-        seen = [one for one in self.straight if one.seen]
-        hidden = [
-            one for one in self.straight if not one.seen and not any(_lies_on(one, other, self.same) for other in seen)
-        ]
         words = WORDS[self.view]
-        for lines, flag, role, says in (
-            (seen, True, Role.OUTLINE, f"Line in what is seen in {words}."),
-            (hidden, False, Role.HIDDEN, f"Line in as hidden what lies behind in {words}."),
+        for flag, role, says in (
+            (True, Role.OUTLINE, f"Line in what is seen in {words}."),
+            (False, Role.HIDDEN, f"Line in as hidden what lies behind in {words}."),
         ):
+            lines = [one for one in self.straight if one.seen == flag]
             bent = [one for one in self.bent if one.seen == flag]
             arcs = [arc for arc in self.arcs if arc[2] == flag]
             if not (lines or bent or arcs):
@@ -390,8 +389,23 @@ class Lining:
                     arc = d.compass(centre, self.g.main_solid.radius, role=role)
                     if end - start < 360.0 - 1e-6:
                         arc.swing(start, end - start)
-        if getattr(self, "branch_circle", False):
+        if self.branch_circle:
             d.circle_in(hand.section_centre, self.g.branch_radius, "Line in the branch’s circle in the plan.")
+
+    def once(self) -> None:
+        """Every line once: what lies on another is left out, and a line that is seen goes before one that is not (ISO
+        128)."""
+        kept: list[Straight] = []
+        drawn: list[Array] = []
+        for flag in (True, False):
+            for one in self.straight:
+                if one.seen != flag:
+                    continue
+                ends = np.array([one.start.here, one.end.here])
+                for a, b in uncovered(ends, drawn, self.same):
+                    kept.append(Straight(self._share(one.start, one.end, a), self._share(one.start, one.end, b), flag))
+                drawn.append(ends)
+        self.straight = kept
 
 
 def is_corner_of(g: SolidsThatMeet, named: Named) -> bool:
@@ -406,18 +420,6 @@ def is_corner_of(g: SolidsThatMeet, named: Named) -> bool:
     return g.touches(one) and not turning
 
 
-def _lies_on(one: Straight, other: Straight, same: float) -> bool:
-    """Whether a line lies on another all along."""
-    a, b = other.start.here, other.end.here
-    u = (b - a) / float(distance(a, b))
-    for at in (one.start.here, one.end.here):
-        off = at - a
-        along = float(off @ u)
-        if not -same <= along <= float(distance(a, b)) + same or float(np.hypot(*(off - along * u))) > same:
-            return False
-    return True
-
-
 def line_in_all(g: SolidsThatMeet, d: Draft, hand: Finder) -> None:
     """Both views."""
     with d.phase("Line in"):
@@ -427,4 +429,5 @@ def line_in_all(g: SolidsThatMeet, d: Draft, hand: Finder) -> None:
                 lining.main()
                 lining.branch()
                 lining.line()
+                lining.once()
             lining.draw()

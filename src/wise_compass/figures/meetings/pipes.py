@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Curved
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.truths import Value
+from wise_compass.figures.meetings.courses import line_courses
 from wise_compass.figures.meetings.flat_sided import COMMON
 from wise_compass.figures.meetings.pair import Section, regular_section
 from wise_compass.figures.meetings.patterns import LaidFlat
@@ -16,7 +19,9 @@ from wise_compass.geometry.mains import Main, ring_of
 from wise_compass.geometry.vectors import Array
 
 
-class PrismAndCylinder(LaidFlat, id="prism-and-cylinder", family="solids", title="Prism and cylinder that meet"):
+class PrismAndCylinder(
+    Curved, LaidFlat, id="prism-and-cylinder", family="solids", title="Prism and cylinder that meet"
+):
     brief = (
         "Upright is the {main}, {height} high: a prism on {sides} sides of {side}, turned {turn}, and a cylinder "
         "{diameter} wide meet, the other rising at {slope}, {offset} in front, {level} up; it enters {enters} and "
@@ -82,6 +87,9 @@ class PrismAndCylinder(LaidFlat, id="prism-and-cylinder", family="solids", title
         else:
             refuse_seam(self.seam, 0, self.divisions - 1, "division")
         super().refuse()
+
+    def courses(self, method: str) -> Sequence[Course]:
+        return tuple(line_courses(self))
 
     def _own_values(self) -> Iterable[Value]:
         yield self._crossing_value()

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 
 from wise_compass.drafting import hazards
+from wise_compass.drafting.capabilities import Curved
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.truths import Value
 from wise_compass.drafting.wording import bare
+from wise_compass.figures.meetings.courses import line_courses
 from wise_compass.figures.meetings.flat_sided import COMMON
 from wise_compass.figures.meetings.pair import Section
 from wise_compass.figures.meetings.patterns import LaidFlat
@@ -18,7 +21,7 @@ from wise_compass.geometry.mains import Main
 from wise_compass.geometry.vectors import Array, distance
 
 
-class PipeOn(LaidFlat):
+class PipeOn(Curved, LaidFlat):
     """What both share: a round branch, in divisions."""
 
     divisions = Count(16, "the divisions round the branch", 8, 72, multiple=4)
@@ -34,6 +37,9 @@ class PipeOn(LaidFlat):
     @property
     def branch_radius(self) -> float:
         return float(self.given_values["branch_diameter"]) / 2
+
+    def courses(self, method: str) -> Sequence[Course]:
+        return tuple(line_courses(self))
 
     def _width_value(self) -> Value:
         return Value("pattern_width", 2 * np.pi * self.branch_radius, "mm", f"π × {bare(2 * self.branch_radius)}")
