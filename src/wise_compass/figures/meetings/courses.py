@@ -90,9 +90,7 @@ def line_courses(g: SolidsThatMeet) -> Iterator[Course]:
         for loop in g.lines:
             curve = LoopCurve(g, loop)
             keys = [f"{one.name}.{view}" for one in loop]
-            yield from _runs(
-                g, f"the line in {words}", curve, loop, keys, True, lambda t, side, c=curve, f=flat: f(c.at(t, side))
-            )  # type: ignore[misc]
+            yield from _runs(g, f"the line in {words}", curve, loop, keys, True, partial(_seen, curve, flat))
     if g.show == "views":
         return
     yield from _pattern_courses(g, "the branch’s pattern", branch_chains(g), False)
@@ -137,6 +135,10 @@ def _runs(
             False,
         )
         yield Course(says, piece, stations, tuple(keys[run[k]] for k in order), turn=ROUND, afloat=True)
+
+
+def _seen(curve: LoopCurve, flat: Flat, t: Number, side: str) -> Array:
+    return flat(curve.at(t, side))
 
 
 def _with(flat: Sided, side: str, t: Number) -> Array:
