@@ -87,7 +87,8 @@ class Pattern:
     """Pieces in the order in which they are folded; the first stands still, ``root`` being where it lies.
 
     ``lies`` tells where on the solid vertices are, (3,) each, by their name; ``squeezed`` where places (…, 2) of the
-    drawing lie among the pieces, where a round skin is folded by its chords.
+    drawing lie among the pieces, where a round skin is folded by its chords. ``roots`` are where further pieces lie
+    that hang on none: a pattern of several parts, each with its own first piece.
     """
 
     def __init__(
@@ -96,8 +97,9 @@ class Pattern:
         root: Placing = FLAT,
         lies: Mapping[str, Array] = MappingProxyType({}),
         squeezed: Callable[[Array], Array] = lambda at: at,
+        roots: Mapping[int, Placing] = MappingProxyType({}),
     ) -> None:
-        self.pieces, self.root, self.lies, self.squeezed = tuple(pieces), root, lies, squeezed
+        self.pieces, self.root, self.lies, self.squeezed, self.roots = tuple(pieces), root, lies, squeezed, roots
 
     @cached_property
     def _hinged(self) -> tuple[list[int], Array, Array, Array]:
@@ -121,7 +123,7 @@ class Pattern:
             else np.ones(len(hang))
         )
         turns, shifts = _hinges(own, on, folds * shares, shares)
-        found = [self.root] * len(self.pieces)
+        found = [self.roots.get(k, self.root) for k in range(len(self.pieces))]
         for k, turn, shift in zip(hang, turns, shifts):
             parent = found[self.pieces[k].parent]
             found[k] = Placing(parent.turn @ turn, parent.turn @ shift + parent.shift)

@@ -43,7 +43,7 @@ def tucked(pattern: Pattern, shop: Shop) -> Pattern:
             own = np.array([a, b])
             names = (piece.names[i], f"lap {n} {k} start", f"lap {n} {k} end", piece.names[j])
             pieces.append(FlatPiece(names, flat, k, fold + INWARD, own, own))
-    return Pattern(pieces, pattern.root, pattern.lies, pattern.squeezed)
+    return Pattern(pieces, pattern.root, pattern.lies, pattern.squeezed, pattern.roots)
 
 
 def _squeezed(lap: Lap, pattern: Pattern) -> Lap:

@@ -34,7 +34,7 @@ def modes_of(made: Run) -> list[str]:
     found = ["planes"] if made.views is not None else []
     if isinstance(made.figure, Solid):
         found.append("solid")
-    if isinstance(made.figure, Developed) and made.figure.is_developed(made.found):
+    if isinstance(made.figure, Developed) and made.figure.is_developed(made.found) and made.pattern is not None:
         found.append("pattern")
     return found
 

@@ -7,24 +7,27 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Face, InViews, Solid
+from wise_compass.drafting.capabilities import Developed, Face, InViews, Part, Solid
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, bare_area, mm, trim
+from wise_compass.figures.solids.nets import Net
 from wise_compass.figures.solids.tilted import DATUM, as_folded
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.regular import SCHLAFLI, downward, easy_pose, edges_of, faces_of
+from wise_compass.geometry.unfold import Pattern
 from wise_compass.geometry.vectors import Array, Number, distance, point3, unit
 
+SHOWN = {"views": "its views", "pattern": "its views and its net", "all": "its views and its net"}
 LEVEL = 1e-9
 """Of an edge: heights nearer than this are one level."""
 
 
-class RegularSolid(InViews, Solid, Figure, id="regular-solid", family="solids", title="Regular solid"):
+class RegularSolid(InViews, Solid, Developed, Figure, id="regular-solid", family="solids", title="Regular solid"):
     keys = ("V*", "V*.front", "V*.top")
-    brief = "A {solid} of edge {edge} rests on {rests}, turned {turn}. Draw its views, with {method}."
+    brief = "A {solid} of edge {edge} rests on {rests}, turned {turn}. Draw {show}, with {method}."
     summary = "Tetrahedron, cube, octahedron, dodecahedron, icosahedron, on a face, an edge or a corner."
     ways = ("true-faces", "golden-ratio", "two-auxiliary-views")
     value_names = (
@@ -51,6 +54,8 @@ class RegularSolid(InViews, Solid, Figure, id="regular-solid", family="solids", 
         {"face": "a face", "edge": "an edge", "corner": "a corner"},
     )
     turn = Angle(0, "how far it is turned, anticlockwise from above", least=-360, most=360)
+
+    show = Choice("all", "what is drawn", tuple(SHOWN), SHOWN)
 
     # how it lies
 
@@ -149,8 +154,7 @@ class RegularSolid(InViews, Solid, Figure, id="regular-solid", family="solids", 
     def values(self, method: str) -> Iterable[Value]:
         p, q = SCHLAFLI[str(self.solid)]
         outer, middle, inner = self.radii
-        half = np.arcsin(np.cos(np.pi / q) / np.sin(np.pi / p))
-        yield Value("dihedral", 2 * float(np.degrees(half)), "°", f"2 arcsin(cos(180° / {q}) / sin(180° / {p}))")
+        yield Value("dihedral", self.dihedral, "°", f"2 arcsin(cos(180° / {q}) / sin(180° / {p}))")
         a = bare(self.edge)
         yield Value("circumradius", outer, "mm", f"{a} / 2 × sin(180° / {q}) / √(sin²(180° / {q}) − cos²(180° / {p}))")
         yield Value("midradius", middle, "mm", f"√({bare(outer)}² − ({a} / 2)²)")
@@ -231,6 +235,12 @@ class RegularSolid(InViews, Solid, Figure, id="regular-solid", family="solids", 
             right = at[near[0]] - at[row[0]]
         shown = float(np.degrees(np.arctan2(-right[1], right[0])))
         each = 360.0 / {"face": count, "edge": 2, "corner": SCHLAFLI[str(self.solid)][1]}[str(self.rests)]
+        if "Q0" in found:
+            pattern = self.net.pattern(found, self.corners, self.names, self.dihedral)
+            sides = [distance(found[a], found[b]) for a, b in (*self.net.rim(), *self.net.folds())]
+            yield Truth("Every side of the net is as long as an edge", np.array(sides) - self.edge)
+            yield Truth("Folded by the angle between faces, all sides that are shared come together", pattern.gap())
+            yield Truth("And it is the solid as it rests", pattern.stray())
         yield Truth(f"It is turned {trim(self.turn)}°", (shown - self.turn + each / 2) % each - each / 2, "°")
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
@@ -238,6 +248,27 @@ class RegularSolid(InViews, Solid, Figure, id="regular-solid", family="solids", 
             return
         tail = "3" if found.method == "two-auxiliary-views" else "top"
         yield Linear(found[f"V1.{tail}"], found[f"V2.{tail}"], "edge", self.edge)
+
+    # laid flat
+
+    @cached_property
+    def net(self) -> Net:
+        """Its faces laid flat, from the one that lies lowest."""
+        loops = [loop[::-1] for loop in self.loops]
+        heights = [float(self.corners[list(loop), 2].mean()) for loop in loops]
+        return Net(loops, int(np.argmin(np.round(heights, 6))), self.edge)
+
+    @property
+    def dihedral(self) -> float:
+        """Between two faces that meet, in degrees."""
+        p, q = SCHLAFLI[str(self.solid)]
+        return 2 * float(np.degrees(np.arcsin(np.cos(np.pi / q) / np.sin(np.pi / p))))
+
+    def pattern(self, found: Found) -> Pattern | None:
+        return self.net.pattern(found, self.corners, self.names, self.dihedral) if "Q0" in found else None
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        return (self.net.part(),) if "Q0" in found else ()
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:

@@ -40,6 +40,14 @@ def _finish(g: RegularSolid, d: Draft, views: Views) -> None:
     with d.phase("Line in"):
         _line_in(g, d, g.corners, np.array([0.0, 1.0, 0.0]), views.front, views, "the elevation")
         _line_in(g, d, g.corners, np.array([0.0, 0.0, 1.0]), views.top, views, "the plan")
+    _net(g, d)
+
+
+def _net(g: RegularSolid, d: Draft) -> None:
+    """The net, where it is asked for."""
+    if g.show != "views":
+        with d.phase("The net"), d.apart("pattern"):
+            g.net.draw(d)
 
 
 def _views(d: Draft, high: float, forward: float, wide: float) -> tuple[Views, Spot]:
@@ -420,3 +428,4 @@ def two_auxiliary_views(g: RegularSolid, d: Draft) -> None:
         rests = g.corners
         _line_in(g, d, rests, np.array([0.0, 0.0, 1.0]), view3, views, "the new plan")
         _line_in(g, d, rests, np.array([0.0, 1.0, 0.0]), view4, views, "the new elevation")
+    _net(g, d)
