@@ -1,4 +1,4 @@
-"""The net of a regular solid: its faces laid flat, each on a side of one before it, by compass, square or protractor."""
+"""The net of a regular solid: its faces laid flat, each on a side of one before it."""
 
 from __future__ import annotations
 

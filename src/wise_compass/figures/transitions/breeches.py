@@ -17,12 +17,17 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, trim
 from wise_compass.geometry.curves import sampled
+from wise_compass.geometry.rolled import rolled_cone, rolled_pipe, squeezed_cone, squeezed_pipe, standing, strips
+from wise_compass.geometry.unfold import FlatPiece, Pattern, Placing
 from wise_compass.geometry.vectors import Array, Number, cosd, direction, distance, multiples, point, sind, tand
 
 SAME = 1e-6
 """Degrees between two places round a pipe that are one."""
 ROUND = 36
 """Sides of a pipe's skin in the space view."""
+
+
+HALF_ROUND = np.diag([-1.0, -1.0, 1.0])
 
 
 class Breeches(Curved, Solid, Developed, Figure, id="breeches", family="transitions", title="Breeches"):
@@ -296,6 +301,8 @@ class Breeches(Curved, Solid, Developed, Figure, id="breeches", family="transiti
         aside = np.sqrt(np.maximum((rim**2).sum(axis=-1) - ahead**2, 0.0))
         skin = self.main / float(cosd(self.lean)) - ahead * float(tand(self.lean))
         yield Truth("Rolled up, the main’s joint lies on the legs’ skin", aside - skin)
+        pattern = self.pattern(found)
+        yield Truth("Both legs rolled up, their skins come together", pattern.gap() if pattern is not None else 0.0)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         o = found["O"]
@@ -355,8 +362,52 @@ class Breeches(Curved, Solid, Developed, Figure, id="breeches", family="transiti
             faces.append(Face(np.array([high[k], high[k + 1], low[k + 1], low[k]]), 3))
         return faces
 
-    def pattern(self, found: Found) -> None:
-        """Its pieces are rolled, one by one."""
+    def pattern(self, found: Found) -> Pattern | None:
+        """Both legs and the main, each rolled up where it stands."""
+        if "Q0" not in found:
+            return None
+        n = self.divisions
+        turns = multiples(360.0 / n, n)
+        out = self.outward(turns)
+        if self.pipes:
+            leg = rolled_pipe(out, self.leg_length * self.along, -self.along, self.leg)
+        else:
+            apex = (self.leg_length + self.inner * float(cosd(self.lean))) * self.along
+            leg = rolled_cone(out, apex, -self.along, self.inner, self.lean)
+        ring = np.stack([cosd(turns), -sind(turns), 0.0 * turns], axis=-1)
+        main = rolled_pipe(ring, np.array([0.0, 0.0, -self.main_length]), np.array([0.0, 0.0, 1.0]), self.main)
+        pieces: list[FlatPiece] = []
+        roots: dict[int, Placing] = {}
+        for letter, stations, solid, upward, half_round in (
+            ("Q", self.leg_stations, leg, self.pipes, False),
+            ("Q", self.leg_stations, leg, self.pipes, True),
+            ("M", self.main_stations, main, True, False),
+        ):
+            feet, rows = [f"{letter}{k}" for k in range(n + 1)], _rows(stations, n)
+            squeeze = squeezed_pipe(found[feet[0]], found[feet[-1]], n)
+            if not upward:
+                squeeze = squeezed_cone(found["W"], found[feet[0]], self.lean, n)
+            flat = {key: squeeze(found[key]) for key in {*feet, *(key for row in rows for key in row)}}
+            far = float(distance(flat[feet[0]], flat[rows[0][0]]))
+            place = standing(flat, (feet[0], feet[1], rows[0][0]), solid, far)
+            if half_round:  # the left leg is the right one turned half round the main's axis
+                place = Placing(HALF_ROUND @ place.turn, HALF_ROUND @ place.shift)
+            roots[len(pieces)] = place
+            part = strips(flat, feet, rows, upward, solid.fold, len(pieces))
+            for piece in part:
+                names = tuple(self._meets(name, half_round) for name in piece.names)
+                pieces.append(piece._replace(names=names))
+        return Pattern(pieces, roots[0], roots=roots)
+
+    def _meets(self, name: str, left: bool) -> str:
+        """What a place of a leg or of the main is called on the whole: where skins meet, they share it."""
+        turns = dict(self.leg_stations) | dict(self.main_stations)
+        if name[0] == "S" and name[1:].isdigit() and self.between_legs(turns[name]):
+            # the left leg is turned half round: its places run the other way about
+            return f"between {round((360.0 - turns[name]) % 360.0 if left else turns[name], 6)}"
+        if name == "S0":  # straight over one side of the main
+            return f"N{self.divisions // 2}" if left else "N0"
+        return f"left {name}" if left else name
 
     def cut_out(self, found: Found) -> Sequence[Part]:
         n = self.divisions
@@ -374,3 +425,9 @@ class Breeches(Curved, Solid, Developed, Figure, id="breeches", family="transiti
             edges.append(Edge(high[0], low[0], "side"))
             parts.append(Part(words, edges))
         return parts
+
+
+def _rows(stations: Sequence[tuple[str, float]], count: int) -> list[list[str]]:
+    """The names of a joint's places between each two divisions, both among them."""
+    part = 360.0 / count
+    return [[name for name, turn in stations if k * part - SAME <= turn <= (k + 1) * part + SAME] for k in range(count)]

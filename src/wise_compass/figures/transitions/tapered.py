@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from functools import partial
+from itertools import pairwise
 
 import numpy as np
 
@@ -20,6 +21,8 @@ from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
 from wise_compass.geometry.curves import sampled
+from wise_compass.geometry.rolled import squeezed_cone, strips
+from wise_compass.geometry.unfold import FlatPiece, Pattern, Placing, resting
 from wise_compass.geometry.vectors import Array, Number, cosd, direction, distance, point, sind, tand
 
 GAP = 24.0
@@ -194,6 +197,10 @@ class TaperedElbow(Curved, Solid, Developed, Figure, id="tapered-elbow", family=
             rise = level + self.side(joint) * float(tand(self.mitre)) * r * -np.asarray(cosd(turns))
             apex = self.large / 2 / float(tand(self.lean)) - self.crossing(joint)
             yield Truth(f"Rolled up, cut {joint} lies in the plane of its joint", rise - apex)
+        pattern = self.pattern(found)
+        if pattern is not None:
+            yield Truth("Every piece rolled up closes at its seam", pattern.gap())
+            yield Truth("And stands where the bend has it", pattern.stray())
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         z = found["Z"]
@@ -243,14 +250,47 @@ class TaperedElbow(Curved, Solid, Developed, Figure, id="tapered-elbow", family=
             + np.stack([c * off[..., 0] + s * off[..., 2], off[..., 1], -s * off[..., 0] + c * off[..., 2]], axis=-1)
         )
 
-    def pattern(self, found: Found) -> None:
-        """Its pieces are rolled, one by one."""
+    def pattern(self, found: Found) -> Pattern | None:
+        """Every piece rolled up where it stands in the bend."""
+        if "Q0" not in found:
+            return None
+        n = self.divisions
+        squeeze = squeezed_cone(found["W"], found["Q0"], self.lean, n)
+        part = 2 * float(np.arcsin(float(sind(self.lean)) * np.sin(np.pi / n)))
+        # two sides of the pyramid that the strips make, as it is rolled: their angle about an edge (spherical cosines)
+        half = np.cos(np.pi / n) / np.cos(part / 2)
+        fold = 180.0 - 2 * float(np.rad2deg(np.arcsin(half)))
+        pieces: list[FlatPiece] = []
+        roots: dict[int, Placing] = {}
+        lies: dict[str, Array] = {}
+        for j, (low, high) in enumerate(pairwise(self._rows())):
+            flat = {key: squeeze(found[key]) for key in (*low, *high)}
+            far = [self._far(k, row) for k, row in ((j, low), (j + 1, high))]
+            true = [self._placed(j, one, self.turns) for one in far]
+            roots[len(pieces)] = resting(
+                np.array([flat[low[0]], flat[low[1]], flat[high[0]]]), np.array([true[0][0], true[0][1], true[1][0]])
+            )
+            made = strips(flat, low, [[high[k], high[k + 1]] for k in range(n)], True, fold, len(pieces))
+            pieces += [one._replace(names=tuple(f"{name} of {j}" for name in one.names)) for one in made]
+            for row, at in zip((low, high), true):
+                lies |= {f"{row[k]} of {j}": at[k] for k in range(n)}
+        return Pattern(pieces, roots[0], lies, roots=roots)
 
-    def cut_out(self, found: Found) -> Sequence[Part]:
+    def _rows(self) -> list[list[str]]:
+        """The keys of both ends and of the joints between them on the pattern, the first of each once more."""
         n = self.divisions
         rows = [[f"Q{k}" for k in range(n + 1)]]
         rows += [[self.key(j, k) for k in range(n + 1)] for j in range(1, self.pieces)]
-        rows.append([f"P{k}" for k in range(n + 1)])
+        return [*rows, [f"P{k}" for k in range(n + 1)]]
+
+    def _far(self, number: int, row: Sequence[str]) -> Array:
+        """How far along the skin a row is from the large end, on each division."""
+        if 0 < number < self.pieces:
+            return self.cut(number, self.turns)
+        return np.full(len(row) - 1, self.slant if number else 0.0)
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        rows = self._rows()
         parts = []
         for j, (low, high) in enumerate(zip(rows, rows[1:]), 1):
             kinds = ("base" if j == 1 else "joint", "top" if j == self.pieces else "joint")
