@@ -158,18 +158,22 @@ class FoldedSheet:
         for piece in pattern.pieces:
             pairs.append({frozenset((a, b)) for a, b in zip(piece.names, piece.names[1:] + piece.names[:1])})
         folds: list[set[frozenset[str]]] = [set() for _ in pairs]
+        flush: list[set[frozenset[str]]] = [set() for _ in pairs]
         for k, piece in enumerate(pattern.pieces):
             if piece.parent >= 0 and piece.own is piece.on:
                 shared = pairs[k] & pairs[piece.parent]
                 folds[k] |= shared
                 folds[piece.parent] |= shared
+                if not piece.fold:  # parts of one face
+                    flush[k] |= shared
+                    flush[piece.parent] |= shared
         thin = "fine" if smooth else "fold"
         self._inks = [
             [
-                thin if frozenset((a, b)) in mine else "body"
+                "fine" if frozenset((a, b)) in even else thin if frozenset((a, b)) in mine else "body"
                 for a, b in zip(piece.names, piece.names[1:] + piece.names[:1])
             ]
-            for piece, mine in zip(pattern.pieces, folds)
+            for piece, mine, even in zip(pattern.pieces, folds, flush)
         ]
 
     @cached_property

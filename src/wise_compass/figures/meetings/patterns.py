@@ -12,9 +12,10 @@ from wise_compass.drafting.truths import Found, Truth
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.meetings.bodies import solid_edges, solid_skin
 from wise_compass.figures.meetings.chains import Chain, Link, branch_chains, main_chains
+from wise_compass.figures.meetings.folding import folded_pair
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
-from wise_compass.geometry.unfold import FlatPiece, Pattern, resting
-from wise_compass.geometry.vectors import Array, cross, distance, dot, left_of, length, unit
+from wise_compass.geometry.unfold import Pattern
+from wise_compass.geometry.vectors import Array, cross, distance, dot, length, unit
 
 BACK = 1e-6
 """Degrees by which a place on the seam may lie before it."""
@@ -40,6 +41,10 @@ class LaidFlat(SolidsThatMeet):
             place = self._rolled_branch(x / self.branch_girth, y)
             misses.append(place - found[link.named.name])
         yield Truth("Rolled up, its edge is the line in which they meet", np.array(misses))
+        pattern = folded_pair(self, found)
+        flat = self.main_solid.corners is not None
+        says = "Both patterns folded up close, and the branch stands on the rim of the hole"
+        yield Truth(says if flat else "Folded up, what was opened at the seam closes", pattern.gap())
         if self.main_solid.ball:
             return
         yield from self._main_width(found)
@@ -141,75 +146,8 @@ class LaidFlat(SolidsThatMeet):
         ]
 
     def pattern(self, found: Found) -> Pattern | None:
-        """The branch's pattern rolled up where it stands on the main, each strip by the angle of its sides or by its
-        width; where part of the branch misses the main it is not cut through, and is rolled whole."""
-        if "Q0" not in found or not self.meeting.whole:
-            return None
-        n = len(self.counted)
-        wide = [float(distance(found[f"Q{k}"], found[f"Q{k + 1}"])) for k in range(n)]
-        pieces: list[FlatPiece] = []
-        for side in ("R",) if self.right_only else ("R", "L"):
-            for k in range(n):
-                names, flat = self._strip(found, side, k)
-                hinge = np.array([found[f"Q{k}"], found[f"Q{k}"] + left_of(unit(found[f"Q{n}"] - found["Q0"]))])
-                if side == "L":
-                    pieces.append(FlatPiece(names, flat, k, 0.0, hinge, hinge))
-                    continue
-                if self.branch_corners is not None:
-                    fold = 360.0 / n
-                else:
-                    fold = float(np.rad2deg((wide[k - 1] + wide[k]) / 2 / self.branch_radius))
-                pieces.append(FlatPiece(names, flat, k - 1, fold if k else 0.0, hinge, hinge))
-        lies = self._developed
-        first = pieces[0].flat
-        root = resting(
-            np.array([first[0], first[1], first[0] + left_of(first[1] - first[0])]),
-            np.array([lies["Q0"], lies["Q1"], lies[f"R{self.first}"]]),
-        )
-        return Pattern(pieces, root, lies)
-
-    def _strip(self, found: Found, side: str, k: int) -> tuple[tuple[str, ...], Array]:
-        """A strip between two edges or divisions: the names of its corners on the solid, and where they lie."""
-        n = len(self.counted)
-        own = [f"{side}{j % n + self.first}" for j in (k, k + 1)]
-        keys = [f"S{own[0]}", f"{'Z' if k + 1 == n else 'S'}{own[1]}"]
-        ends = ["Q" if side == "R" else "P"] * 2
-        feet = [f"{letter}{j}" for letter, j in zip(ends, (k, k + 1))]
-        inner = [] if self.branch_corners is None else self._inner(side, k)
-        names = (f"{ends[0]}{k}", f"{ends[0]}{(k + 1) % n}", own[1], *(one.named.name for one in inner), own[0])
-        keyed = [*feet, keys[1], *(one.key for one in inner), keys[0]]
-        order = slice(None) if side == "R" else slice(None, None, -1)
-        return names[order], np.array([found[key] for key in keyed])[order]
-
-    def _inner(self, side: str, k: int) -> list[Link]:
-        """The points of the line between two edges of a flat-sided branch, from the second back to the first."""
-        n = len(self.counted)
-        links = [
-            link
-            for link in self._links(branch_chains(self))
-            if link.named.meets.side == side and k / n + 1e-9 < link.share < (k + 1) / n - 1e-9
-        ]
-        return sorted(links, key=lambda one: -one.share)
-
-    @property
-    def _developed(self) -> dict[str, Array]:
-        """Where the corners of the pattern belong: on a round branch, rolled to flat sides, that is as far round."""
-        n = len(self.counted)
-        start = self.branch.element(self.counted)
-        if self.branch_corners is None:
-            middle = self.branch.at
-            start = middle + (start - middle) * float(np.pi / n / np.sin(np.pi / n))
-        lies: dict[str, Array] = {}
-        right, left = self.meeting.lengths
-        for letter, far in (("Q", self.reach), ("P", -self.reach)):
-            lies |= {f"{letter}{k}": start[k] + far * self.branch.axis for k in range(n)}
-        for side, along in (("R", right), ("L", left)):
-            if side == "L" and self.right_only:
-                continue
-            lies |= {f"{side}{k + self.first}": start[k] + along[k] * self.branch.axis for k in range(n)}
-        if self.branch_corners is not None:
-            lies |= {name: one.at for name, one in self.named.items() if name not in lies}
-        return lies
+        """Both sheets folded up where they stand, the branch on the main."""
+        return folded_pair(self, found) if "Q0" in found else None
 
 
 def _parts(
