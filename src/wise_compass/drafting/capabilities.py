@@ -126,6 +126,15 @@ class Pictured(ABC):
         """How its drawing pictures the faces of the solid; None where this method does not."""
 
 
+class Sliced(ABC):
+    """Its points are found by auxiliary planes or spheres that cut its solids, one at a step."""
+
+    @abstractmethod
+    def slices(self, method: str, says: str) -> Sequence[Array]:
+        """What cuts at the step that says this, and what it cuts of each solid: closed outlines in space, (n, 3) each,
+        that of the plane first; nothing at other steps."""
+
+
 class Developed(ABC):
     """Its skin is laid flat: a pattern is found on the paper, by those of its methods that come so far."""
 

@@ -194,7 +194,11 @@ def chord_of(corners: Array, at: Array) -> Array:
 
 
 def ring_of(sides: int, side: float, turn: float) -> Array:
-    """The corners of a regular polygon about the origin, (n, 2), by u and v: the first at ``turn`` degrees."""
+    """The corners of a regular polygon about the origin, (n, 2), by u and v: the first at ``turn`` degrees.
+
+    >>> ring_of(4, float(np.sqrt(2)), 0.0).round(9).tolist()[0]
+    [1.0, 0.0]
+    """
     reach = side / 2 / float(sind(180.0 / sides))
     turns: Array = turn + 360.0 / sides * np.arange(sides, dtype=np.float64)
     return np.asarray(point(reach * np.asarray(cosd(turns)), reach * np.asarray(sind(turns))))

@@ -48,20 +48,35 @@ def rolled_pipe(outward: Array, middle: Array, along: Array, radius: float) -> R
 
 
 def rolled_cone(outward: Array, apex: Array, along: Array, far: float, lean: float) -> Rolled:
-    """Of a cone whose elements run from its ``apex`` along ``along`` and out by ``lean`` degrees: from ``far`` on."""
+    """Of a cone whose elements run from its ``apex`` along ``along`` and out by ``lean`` degrees: from ``far`` on.
+
+    >>> ring = np.array([[1.0, 0, 0], [0, 1, 0], [-1, 0, 0], [0, -1, 0]])
+    >>> rolled_cone(ring, np.zeros(3), np.array([0.0, 0, -1]), 2.0, 30.0).end.round(9).tolist()[0]
+    [1.0, 0.0, -1.732050808]
+    """
     ways = float(sind(lean)) * outward + float(cosd(lean)) * along
     return Rolled(apex + far * ways, ways)
 
 
 def squeezed_pipe(start: Array, end: Array, count: int) -> Callable[[Array], Array]:
-    """Places of a pattern stretched out from ``start`` to ``end``, squeezed to the chords of ``count`` parts."""
+    """Places of a pattern stretched out from ``start`` to ``end``, squeezed to the chords of ``count`` parts.
+
+    >>> to = squeezed_pipe(np.zeros(2), np.array([2 * np.pi, 0.0]), 4)
+    >>> to(np.array([np.pi / 2, 3.0])).round(9).tolist()
+    [1.414213562, 3.0]
+    """
     u = unit(end - start)
     share = float(np.sin(np.pi / count) / (np.pi / count))
     return lambda at: np.asarray(at - ((1 - share) * dot(at - start, u))[..., None] * u)
 
 
 def squeezed_cone(apex: Array, start: Array, lean: float, count: int) -> Callable[[Array], Array]:
-    """Places of a sector about its ``apex`` from ``start`` on, squeezed to the chords of ``count`` parts."""
+    """Places of a sector about its ``apex`` from ``start`` on, squeezed to the chords of ``count`` parts.
+
+    >>> to = squeezed_cone(np.zeros(2), np.array([1.0, 0.0]), 30.0, 4)
+    >>> float(np.hypot(*(to(np.array([np.cos(np.pi / 4), np.sin(np.pi / 4)])) - [1.0, 0.0])).round(9))
+    0.707106781
+    """
     part = 2 * np.pi * float(sind(lean)) / count
     share = float(2 * np.arcsin(float(sind(lean)) * np.sin(np.pi / count)) / part)
     first = start - apex
@@ -87,6 +102,11 @@ def strips(
 
     ``upward`` tells that on the flat the far rim lies to the left of the row of feet; ``before`` is how many pieces of
     other parts go before. Keys are names too, but for the last foot and the last of the far rim, which are the first.
+
+    >>> flat = {"A": (0, 0), "B": (1, 0), "C": (2, 0), "R": (0, 1), "S": (1, 1), "T": (2, 1)}
+    >>> flat = {name: np.array(at, dtype=float) for name, at in flat.items()}
+    >>> [piece.names for piece in strips(flat, "ABC", [["R", "S"], ["S", "T"]], True, 180.0, 0)]
+    [('A', 'B', 'S', 'R'), ('B', 'A', 'R', 'S')]
     """
     count = len(rows)
     alias = {feet[-1]: feet[0], rows[-1][-1]: rows[0][0]}
@@ -106,6 +126,12 @@ def strips(
 
 
 def standing(places: Mapping[str, Array], keys: tuple[str, str, str], solid: Rolled, far: float) -> Placing:
-    """Where the first strip stands: two feet and the far end of the first edge."""
+    """Where the first strip stands: two feet and the far end of the first edge.
+
+    >>> pipe = Rolled(np.array([[1.0, 0, 0], [0, 1, 0], [-1, 0, 0]]), np.array([[0.0, 0, 1]] * 3))
+    >>> flat = {"A": np.zeros(2), "B": np.array([2**0.5, 0.0]), "R": np.array([0.0, 5.0])}
+    >>> standing(flat, ("A", "B", "R"), pipe, 5.0).at(flat["R"]).round(9).tolist()
+    [1.0, 0.0, 5.0]
+    """
     flat = np.array([places[key] for key in keys])
     return resting(flat, np.array([solid.end[0], solid.end[1], solid.at(0, far)]))

@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Sliced
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.hidden import Screen
 from wise_compass.geometry.vectors import Array, cosd, sind
@@ -82,6 +83,8 @@ def picture(scene: Scene, eye: Viewer, shown: Shown, size: float = 2.6) -> list[
     items = [*_glass(scene, frames, basis, last, shown), *_drawn(scene, frames, basis, last, shown)]
     items += _body(scene, frames, basis, last, shown)
     items += _turning(scene, frames, basis, shown)
+    pane, cuts = _slices(scene, basis, shown)
+    items = [*pane, *items, *cuts]
     if shown.lettered:
         clear = None
         if shown.sparse:
@@ -198,6 +201,21 @@ def _turning(scene: Scene, frames: Mapping[str, Stand], basis: Array, shown: Sho
     ray = np.array([end, frame.at(on_sheet)])
     items: list[Item] = [Line("turning", shown.step, "", ink, _flat(line, basis)) for ink, line in lines]
     return [*items, Line("turning", shown.step, "", "projector", _flat(ray, basis))]
+
+
+def _slices(scene: Scene, basis: Array, shown: Shown) -> tuple[list[Item], list[Item]]:
+    """The plane that cuts at the step shown, as glass behind all else; its edge, and what it cuts of the solids."""
+    figure = scene.run.figure
+    if not shown.step or shown.folded >= 1.0 or not isinstance(figure, Sliced):
+        return [], []
+    step = scene.run.steps[shown.step - 1]
+    outlines = [_flat(one, basis) for one in figure.slices(scene.run.method.id, step.says)]
+    if not outlines:
+        return [], []
+    pane, *cuts = outlines
+    lines: list[Item] = [Line("turning", 0, "", "pane", pane, closed=True)]
+    lines += [Line("turning", shown.step, "", "outline", cut, closed=True) for cut in cuts]
+    return [Line("turning", 0, "", "glass", pane, closed=True, filled=True)], lines
 
 
 def _joined(pieces: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:

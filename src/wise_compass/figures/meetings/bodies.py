@@ -22,11 +22,25 @@ RINGS = 18
 def solid_skin(g: SolidsThatMeet) -> list[Face]:
     """The faces of both, parted where they meet."""
     main, branch = _main_faces(g), _branch_faces(g)
-    held = [_skin_of(faces) for faces in (main, branch)]
+    held = _held(g)
     faces = [_without(face, held[1], g, MAIN if g.main_solid.round else 0, False) for face in main]
     faces += [_without(face, held[0], g, BRANCH if g.branch_corners is None else 0, True) for face in branch]
     base = [_turned(np.array(ring)) for ring in _ends(g)]
     return [face for face in faces if face is not None] + [Face(ring) for ring in base]
+
+
+def _held(g: SolidsThatMeet) -> list[FlatSkin]:
+    """The main without ends, and the branch: as it is where it stops at the first skin, else without ends too."""
+    return [_skin_of(_main_faces(g)), body_halves(g)[1] if g.right_only else _skin_of(_branch_faces(g))]
+
+
+def body_halves(g: SolidsThatMeet) -> list[FlatSkin]:
+    """The main and the branch as bodies with ends, each by its half-spaces."""
+    ends = _ends(g)
+    parted = len(ends) - (1 if g.right_only else 2)
+    branch = _branch_faces(g)
+    inner = [np.array([face[0] for face in branch])] if g.right_only else []
+    return [_skin_of([*_main_faces(g), *ends[:parted]]), _skin_of([*branch, *ends[parted:], *inner])]
 
 
 def _branch_turns(g: SolidsThatMeet) -> list[float]:
@@ -170,8 +184,6 @@ def _without(corners: Array, other: FlatSkin, g: SolidsThatMeet, round_: int, of
     if of_branch:
         outward = outward - float(outward @ g.branch.axis) * g.branch.axis
     corners = _facing(corners, outward)
-    if not of_branch and g.right_only and float(_normal(corners) @ g.branch.axis) > -1e-9 and not g.main_solid.apex:
-        return Face(corners, round_)
     pieces = minus(corners, other)
     if of_branch and g.right_only:
         pieces = [piece for piece in pieces if _is_beyond(g, piece.mean(axis=0))]
@@ -194,7 +206,7 @@ def solid_edges(g: SolidsThatMeet) -> list[Array]:
     for ring in _ends(g):
         found += [np.array([a, b]) for a, b in zip(ring, np.roll(ring, -1, axis=0))]
     main, branch = _main_faces(g), _branch_faces(g)
-    held = [_skin_of(main), _skin_of(branch)]
+    held = _held(g)
     if not g.main_solid.round:
         for face in main:
             found += _outside(face[0], face[-1], held[1])

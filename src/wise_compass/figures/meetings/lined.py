@@ -17,7 +17,7 @@ from wise_compass.figures.meetings.seeing import Seeing, outline_turns
 from wise_compass.geometry.hidden import uncovered
 from wise_compass.geometry.interpenetration import LEFT, RIGHT, SAME
 from wise_compass.geometry.skins import FlatSkin
-from wise_compass.geometry.vectors import Array, distance, point3
+from wise_compass.geometry.vectors import Array, distance, point3, polar
 
 WORDS = {"front": "the elevation", "top": "the plan"}
 
@@ -389,8 +389,16 @@ class Lining:
                     arc = d.compass(centre, self.g.main_solid.radius, role=role)
                     if end - start < 360.0 - 1e-6:
                         arc.swing(start, end - start)
+                        self._arc_ends(centre, (start, end))
         if self.branch_circle:
             d.circle_in(hand.section_centre, self.g.branch_radius, "Line in the branch’s circle in the plan.")
+
+    def _arc_ends(self, centre: Spot, turns: tuple[float, float]) -> None:
+        """Where an arc stops: it goes behind the branch's outline there."""
+        for turn in turns:
+            x, y = polar(centre.here, self.g.main_solid.radius, turn).tolist()
+            name = f"X{sum(1 for name in self.d.spots if name[0] == 'X') + 1}.{self.view}"
+            self.d.plot(name, x, y, kind="plain")
 
     def once(self) -> None:
         """Every line once: what lies on another is left out, and a line that is seen goes before one that is not (ISO

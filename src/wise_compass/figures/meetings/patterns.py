@@ -7,13 +7,14 @@ from itertools import pairwise
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Edge, Face, Part
+from wise_compass.drafting.capabilities import Edge, Face, Part, Sliced
 from wise_compass.drafting.truths import Found, Truth
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.meetings.bodies import solid_edges, solid_skin
 from wise_compass.figures.meetings.chains import Chain, Link, branch_chains, main_chains
 from wise_compass.figures.meetings.folding import folded_pair
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
+from wise_compass.figures.meetings.slicing import slices_of
 from wise_compass.geometry.unfold import Pattern
 from wise_compass.geometry.vectors import Array, cross, distance, dot, length, unit
 
@@ -21,7 +22,7 @@ BACK = 1e-6
 """Degrees by which a place on the seam may lie before it."""
 
 
-class LaidFlat(SolidsThatMeet):
+class LaidFlat(Sliced, SolidsThatMeet):
     """What of the patterns all share; the main's is that of its own kind."""
 
     def pattern_truths(self, found: Found) -> Iterator[Truth]:
@@ -128,6 +129,9 @@ class LaidFlat(SolidsThatMeet):
         return parts
 
     # in space
+
+    def slices(self, method: str, says: str) -> Sequence[Array]:
+        return slices_of(self, method, says)
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         return () if off else solid_skin(self)
