@@ -25,8 +25,7 @@ def solid_skin(g: SolidsThatMeet) -> list[Face]:
     held = _held(g)
     faces = [_without(face, held[1], g, MAIN if g.main_solid.round else 0, False) for face in main]
     faces += [_without(face, held[0], g, BRANCH if g.branch_corners is None else 0, True) for face in branch]
-    base = [_turned(np.array(ring)) for ring in _ends(g)]
-    return [face for face in faces if face is not None] + [Face(ring) for ring in base]
+    return [face for face in faces if face is not None] + [Face(ring) for ring in _ends(g)]
 
 
 def _held(g: SolidsThatMeet) -> list[FlatSkin]:
@@ -62,7 +61,7 @@ def _branch_faces(g: SolidsThatMeet) -> list[Array]:
 
 def _least(g: SolidsThatMeet) -> float:
     """How far back a branch that stops at the first skin is followed: into the main, and not out of it again."""
-    right, left = g.meeting.hits(np.array(_branch_turns(g)))
+    left, right = g.meeting.hits(np.array(_branch_turns(g)))
     inner = float(np.max(left)) if np.isfinite(left).all() else -np.inf
     deep = float(np.min(right)) - 1.0
     return min(max(inner, deep), float(np.min(right)) - NEAR)
@@ -129,10 +128,6 @@ def _normal(corners: Array) -> Array:
 def _facing(corners: Array, outward: Array) -> Array:
     """The corners so that seen from outside they run anticlockwise, space being left-handed."""
     return corners[::-1] if float(_normal(corners) @ outward) > 0 else corners
-
-
-def _turned(ring: Array) -> Array:
-    return ring
 
 
 def _skin_of(faces: Sequence[Array]) -> FlatSkin:
@@ -218,8 +213,8 @@ def solid_edges(g: SolidsThatMeet) -> list[Array]:
                 if not g.right_only or _is_beyond(g, one.mean(axis=0))
             ]
     for face in branch:
-        for other, normal, off in zip(main, held[0].normals, held[0].offs):
-            piece = _crossing(face, other, normal, float(off), held)
+        for normal, off in zip(held[0].normals, held[0].offs):
+            piece = _crossing(face, normal, float(off), held)
             if piece is not None and (not g.right_only or float(normal @ g.branch.axis) > -1e-9):
                 found.append(piece)
     return found
@@ -236,7 +231,7 @@ def _outside(a: Array, b: Array, body: FlatSkin) -> list[Array]:
     return [np.array([a + s * u, a + t * u]) for s, t in pieces if t - s > NEAR]
 
 
-def _crossing(face: Array, other: Array, normal: Array, off: float, held: Sequence[FlatSkin]) -> Array | None:
+def _crossing(face: Array, normal: Array, off: float, held: Sequence[FlatSkin]) -> Array | None:
     """The segment in which a face of the branch crosses one of the main."""
     far = face @ normal - off
     ends = []
@@ -254,5 +249,4 @@ def _crossing(face: Array, other: Array, normal: Array, off: float, held: Sequen
     if low != low:
         return None
     low, high = max(low, 0.0), min(high, size)
-    del other
     return np.array([ends[0] + low * u, ends[0] + high * u]) if high - low > NEAR else None
