@@ -17,8 +17,10 @@ from wise_compass.geometry.mains import Branch, Main
 from wise_compass.geometry.skins import TOUCH, FlatSkin
 from wise_compass.geometry.vectors import Array, Number, distance, length
 
-SAME = 1e-7
+SAME = 1e-9
 """Of a place round the branch: places so near are one."""
+CLOSE = 1e-7
+"""mm: points of the line so near are one."""
 FACING = 1e-9
 """The least that a face turns to the branch, as a cosine."""
 NODES = 128
@@ -132,7 +134,7 @@ class Interpenetration:
                 w = float(self.branch.place(self.branch.flat(at)))
                 left, right = (float(x) for x in self.hits(w))
                 along = float(self.branch.along(at))
-                if right - left <= SAME:
+                if right - left <= CLOSE:
                     found += [MeetPoint(side, w, at, None, number, foot) for side in (RIGHT, LEFT)]
                 else:
                     side = RIGHT if not abs(along - left) < abs(along - right) else LEFT
@@ -209,7 +211,7 @@ class Interpenetration:
     def _grazes(self, w: float) -> bool:
         """Whether an element meets the main's skin alone."""
         left, right = (float(x) for x in self.hits(w))
-        if right - left <= SAME:
+        if right - left <= CLOSE:
             return True
         skin = self.main.skin
         if not isinstance(skin, FlatSkin) or not (np.isfinite(left) and np.isfinite(right)):
@@ -256,7 +258,7 @@ class Interpenetration:
         for start, end in self.stretches:
             there, back = self._run(RIGHT, start, end), self._run(LEFT, start, end)[::-1]
             points = list(there)
-            points += [one for one in back if min(float(distance(one.at, there[k].at)) for k in (0, -1)) > SAME]
+            points += [one for one in back if min(float(distance(one.at, there[k].at)) for k in (0, -1)) > CLOSE]
             found.append(Loop(points))
         return found
 

@@ -18,11 +18,13 @@ from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Developed, InViews, Solid
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice, Length
-from wise_compass.geometry.interpenetration import LEFT, RIGHT, SAME, Interpenetration, MeetPoint
+from wise_compass.geometry.interpenetration import CLOSE, LEFT, RIGHT, SAME, Interpenetration, MeetPoint
 from wise_compass.geometry.mains import Branch, Main
 from wise_compass.geometry.skins import FlatSkin
 from wise_compass.geometry.vectors import Array, Number, cosd, distance, multiples, point3, sind
 
+APART = 1e-4
+"""Degrees round the branch: an extreme so near to a division stands on it."""
 SHOWN = {"views": "the views", "pattern": "the views and the patterns", "all": "all of it"}
 ENTERS = {"right": "from the right alone", "through": "right through"}
 SIDES = {RIGHT: "right", LEFT: "left"}
@@ -219,7 +221,10 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
         if self.main_solid.round and abs(self.offset) < self.branch_radius:
             lean = float(np.rad2deg(np.arcsin(-self.offset / self.branch_radius)))
             beside += [lean, 180.0 - lean]
-        beside += [one.w for one in rough.extremes]
+        known = [*beside, *self.counted.tolist()]
+        beside += [
+            one.w for one in rough.extremes if min(abs((one.w - w + 180.0) % 360.0 - 180.0) for w in known) > APART
+        ]
         seam = self._seam_places(rough)
         return self._filled(self._meeting(beside, seam), beside, seam)
 
@@ -316,7 +321,7 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
     def touches(self, one: MeetPoint) -> bool:
         """Whether the element through a point only touches the main there."""
         left, right = (float(x) for x in self.meeting.hits(one.w))
-        return right - left <= SAME
+        return right - left <= CLOSE
 
     # laid flat
 
