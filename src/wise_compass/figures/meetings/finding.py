@@ -50,6 +50,17 @@ class Finder(Hand):
                 return False
         return True
 
+    def is_key(self, named: Named) -> bool:
+        """Whether a point tells the course of the line: an end of it, a place where it turns from seen to hidden or has
+        a corner, its highest or its lowest."""
+        g, one = self.g, named.meets
+        if named.name in (self._name_of(0), self._name_of(1)) or g.touches(one):
+            return True
+        if g.branch_corners is None and one.foot is None:
+            quarter = abs((one.w + 45.0) % 90.0 - 45.0) < 1e-6
+            return quarter or (g.main_solid.round and abs(float(one.at[1])) < 1e-6 * g.main_reach)
+        return one.foot is None or not g.main_solid.round or one.element is not None
+
     # elements of the branch
 
     def element_lines(self, one: MeetPoint) -> tuple[LineMark, LineMark | None, float]:

@@ -28,20 +28,25 @@ class Piercing(Finder):
     def find(self) -> None:
         g, d = self.g, self.d
         points = [one for loop in g.lines for one in loop]
-        own = [one for one in points if self.by_element(one)]
-        others = [one for one in points if not self.by_element(one)]
         if g.main_solid.apex and not g.upright:
             with d.phase("The view along the branch"):
                 self.along_view()
-        with d.phase("Lines of the branch through the main"):
-            for one in own:
-                self.element(one)
-        if others:
-            with d.phase("Lines of the main through the branch"):
-                for one in others:
-                    self.generator(one)
-        with d.phase("Highest and lowest"):
+        first, rest = ([one for one in points if self.is_key(one) == wanted] for wanted in (True, False))
+        with d.phase("Key points"):
+            for one in first:
+                self.point(one)
             self.extremes()
+        if rest:
+            with d.phase("Further points"):
+                for one in rest:
+                    self.point(one)
+
+    def point(self, named: Named) -> None:
+        """One point, by its element or by its generator."""
+        if self.by_element(named):
+            self.element(named)
+        else:
+            self.generator(named)
 
     def by_element(self, named: Named) -> bool:
         """Whether a point is found by its element: one of a main's flat side, or of a round branch."""

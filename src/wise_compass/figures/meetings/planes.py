@@ -27,7 +27,7 @@ class Planes(Piercing):
 
     def find(self) -> None:
         g, d = self.g, self.d
-        points = [one for loop in g.lines for one in loop]
+        points = sorted((one for loop in g.lines for one in loop), key=lambda one: not self.is_key(one))
         with d.phase("The cutting planes"):
             if not g.main_solid.apex and not g.main_solid.ball:
                 self._upright_planes(points)
@@ -48,9 +48,9 @@ class Planes(Piercing):
         def depth(one: Named) -> float:
             return round(float(one.meets.at[1]), 6)
 
-        number = 0
-        for _, group in groupby(sorted(points, key=depth), key=depth):
-            row, number = list(group), number + 1
+        rows = [list(group) for _, group in groupby(sorted(points, key=depth), key=depth)]
+        rows.sort(key=lambda row: not any(self.is_key(one) for one in row))
+        for number, row in enumerate(rows, 1):
             names = ", ".join(one.name for one in row)
             words = f"Plane {number}, level in the plan: it cuts both in lines that cross in {names}."
             with self.d.as_one("Set square", words, why="upright, and parallel to the branch"):

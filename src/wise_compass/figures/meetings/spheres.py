@@ -31,7 +31,8 @@ class Spheres(Piercing):
             if any(self._grazes(one, float(length(one.at - self.k))) for one in g.named.values()):
                 self.along_view()
             done: list[tuple[Array, Spot]] = []
-            for one in [named for loop in g.lines for named in loop]:
+            points = [named for loop in g.lines for named in loop]
+            for one in sorted(points, key=lambda named: not self.is_key(named)):
                 self._point(one, done)
         with d.phase("Highest and lowest"):
             self.extremes()

@@ -20,6 +20,7 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
 from wise_compass.geometry.curves import Curve
 from wise_compass.geometry.meeting import TOUCH, Meeting, rooms
+from wise_compass.geometry.skins import RoundSkin
 from wise_compass.geometry.unfold import FlatPiece, Pattern, resting
 from wise_compass.geometry.vectors import Array, Number, cosd, distance, left_of, multiples, point3, sind, unit
 
@@ -137,7 +138,11 @@ class MeetingCylinders(
     @cached_property
     def lengths(self) -> Array:
         """Of every element, (n,)."""
-        return np.asarray(self.branch_length - self.reached(self.turns))
+        c, s = float(cosd(self.angle)), float(sind(self.angle))
+        aside = self.branch * np.asarray(cosd(self.turns))
+        main = RoundSkin(np.zeros(3), point3(1.0, 0.0, 0.0), self.main)
+        _, out = main.hits(point3(aside * s, self.depth(self.turns), -aside * c), point3(c, 0.0, s))
+        return np.asarray(self.branch_length - out)
 
     @property
     def turns(self) -> Array:

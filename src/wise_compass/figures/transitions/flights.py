@@ -17,7 +17,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, bare_area, least_mm, mm, trim
-from wise_compass.geometry.vectors import Number, angle_of, distance, point
+from wise_compass.geometry.vectors import Array, Number, angle_of, distance, point
 
 PART = 4
 """Into how many parts a turn is cut for the triangles of the edges' lengths, to save room."""
@@ -169,6 +169,16 @@ class ScrewFlight(Solid, Developed, Figure, id="screw-flight", family="transitio
             ring = np.array(corners)
             faces += [Face(ring, 1), Face(ring[::-1], 2)]
         return faces
+
+    def own_edges(self) -> Sequence[Array]:
+        """Both helices and the two ends: what parts the slices is no edge."""
+        turns = 2 * np.pi * np.arange(SLICES + 1) / SLICES
+        rims = [
+            np.column_stack([r / 2 * np.cos(turns), -r / 2 * np.sin(turns), self.pitch * turns / (2 * np.pi)])
+            for r in (self.shaft, self.outer)
+        ]
+        edges = [rim[k : k + 2] for rim in rims for k in range(SLICES)]
+        return [*edges, *(np.array([rims[0][k], rims[1][k]]) for k in (0, -1))]
 
     def pattern(self, found: Found) -> None:
         """A flight is pressed to shape and not folded."""

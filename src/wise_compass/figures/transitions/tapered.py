@@ -271,10 +271,20 @@ class TaperedElbow(Curved, Solid, Developed, Figure, id="tapered-elbow", family=
                 np.array([flat[low[0]], flat[low[1]], flat[high[0]]]), np.array([true[0][0], true[0][1], true[1][0]])
             )
             made = strips(flat, low, [[high[k], high[k + 1]] for k in range(n)], True, fold, len(pieces))
-            pieces += [one._replace(names=tuple(f"{name} of {j}" for name in one.names)) for one in made]
+            pieces += [one._replace(names=tuple(self._called(name, j) for name in one.names)) for one in made]
             for row, at in zip((low, high), true):
-                lies |= {f"{row[k]} of {j}": at[k] for k in range(n)}
+                lies |= {self._called(row[k], j): at[k] for k in range(n)}
         return Pattern(pieces, roots[0], lies, roots=roots)
+
+    def _called(self, key: str, piece: int) -> str:
+        """What a place of a piece is called on the bent elbow: at throat and heel neighbours share the ends of their
+        joint, each second piece being turned half round."""
+        n = self.divisions
+        if key[0] == "C":
+            joint, k = divmod(int(key[1:]), n + 1)
+            if k in (0, n // 2):
+                return f"joint {joint + 1}, {'left' if (k == 0) == bool(piece % 2) else 'right'}"
+        return f"{key} of {piece}"
 
     def _rows(self) -> list[list[str]]:
         """The keys of both ends and of the joints between them on the pattern, the first of each once more."""
