@@ -25,6 +25,8 @@ from wise_compass.geometry.vectors import Array, Number, cosd, distance, multipl
 
 APART = 1e-4
 """Degrees round the branch: an extreme so near to a division stands on it."""
+LEVEL = 1e-9
+"""Degrees: a slope so near to level or upright is."""
 SHOWN = {"views": "the views", "pattern": "the views and the patterns", "all": "all of it"}
 ENTERS = {"right": "from the right alone", "through": "right through"}
 SIDES = {RIGHT: "right", LEFT: "left"}
@@ -103,7 +105,8 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
     @property
     def rises(self) -> float:
         """The branch's slope in degrees."""
-        return float(self.given_values.get("slope", 0.0))
+        slope = float(self.given_values.get("slope", 0.0))
+        return next((even for even in (0.0, 90.0) if abs(slope - even) < LEVEL), slope)
 
     @property
     def right_only(self) -> bool:

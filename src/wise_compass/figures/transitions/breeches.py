@@ -428,6 +428,6 @@ class Breeches(Curved, Solid, Developed, Figure, id="breeches", family="transiti
 
 
 def _rows(stations: Sequence[tuple[str, float]], count: int) -> list[list[str]]:
-    """The names of a joint's places between each two divisions, both among them."""
-    part = 360.0 / count
-    return [[name for name, turn in stations if k * part - SAME <= turn <= (k + 1) * part + SAME] for k in range(count)]
+    """The names of a joint's places on each two divisions that follow on each other."""
+    names = [name for name, _ in stations if name[1:].isdigit()]
+    return [names[k : k + 2] for k in range(count)]
