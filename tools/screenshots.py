@@ -161,9 +161,10 @@ def main() -> None:
     session.walk_to(session.last_step + 1)
     take("pictorial")
     window.panels.setCurrentIndex(0)
-    session.select("corner")
+    session.select("mealpipe")
+    assert session.run is not None
+    session.walk_to(next(step.n for step in session.run.steps if step.says.startswith("R0:")))
     window.stage.turn_over()
-    window.stage.space.fold_to(0.35)
     take("space")
     window.stage.turn_over()
     session.select("newel")
