@@ -83,6 +83,15 @@ class Measured(unittest.TestCase):
                 self.assertTrue(inside or one.foot is not None, f"{id} {name}")  # along an edge it may graze
                 self.assertFalse(outside, f"{id} {name}")
 
+    def test_the_highest_and_the_lowest_are_so_wherever_round_the_branch_they_are(self) -> None:
+        for offset in (0.12, -0.12, *np.linspace(-9.0, 9.0, 37)):
+            g = pair(PAIRS[4], offset=float(offset), aside=-22.7, enters="top")
+            w = np.linspace(0.0, 360.0, 72001)
+            high = g.meeting.at(w, "R")[:, 2]
+            top, bottom = (float(one.at[2]) for one in g.meeting.extremes)
+            self.assertLess(abs(top - high.max()), 1e-7, f"{offset}")
+            self.assertLess(abs(bottom - high.min()), 1e-7, f"{offset}")
+
     def test_the_kind_changes_where_outermost_touches_outermost(self) -> None:
         beside = (50.0 - 24.0) / np.sqrt(2)
         for off, kind in ((-1e-6, "through"), (0.0, "crossing"), (1e-6, "notch")):

@@ -299,11 +299,13 @@ class Interpenetration:
         for start, end in self.stretches:
             places = np.array(self.within(start, end))
             gaps = np.diff(places)
-            fine = (places[:-1, None] + gaps[:, None] * np.arange(FINE) / FINE).ravel()
+            fine = np.append((places[:-1, None] + gaps[:, None] * np.arange(FINE) / FINE).ravel(), places[-1])
             for side in (RIGHT,) if self.right else (RIGHT, LEFT):
                 found = sign * self.at(fine, side)[..., 2]
                 k = int(np.nanargmax(found))
                 low, high = fine[max(k - 1, 0)], fine[min(k + 1, len(fine) - 1)]
+                if self.whole and k == 0:  # once round: it may lie just before where the line was begun
+                    low -= fine[-1] - fine[-2]
                 w = _climbed(partial(self._height, side, sign), float(low), float(max(high, low)))
                 at = self.at(w, side)
                 if sign * float(at[2]) > sign * float(best.at[2]) + TOUCH:

@@ -18,6 +18,7 @@ from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Developed, InViews, Solid
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice, Length
+from wise_compass.figures.meetings.advice import TRYING
 from wise_compass.geometry.interpenetration import CLOSE, LEFT, RIGHT, SAME, Interpenetration, MeetPoint
 from wise_compass.geometry.mains import Branch, Main
 from wise_compass.geometry.skins import FlatSkin
@@ -213,7 +214,7 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
     def meeting(self) -> Interpenetration:
         """Where they meet, with all points that a hand needs."""
         rough = self._meeting()
-        if not rough.stretches:
+        if not rough.stretches or TRYING.get() == "roughly":
             return rough
         if self.branch_corners is not None:
             if not self.main_solid.round:
