@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import InViews, Solid
+from wise_compass.drafting.capabilities import InViews, Sliced, Solid
 from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, Role, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.views import View, Views
@@ -87,7 +87,10 @@ class Scene:
         self.glass = [self._glass(view) for view in self.order]
         self.places = {name: np.asarray(at) for name, at in run.found.items() if np.shape(at) == (3,)}
         self.body = _body(run, self.places)
-        self.model = Model(run.figure.skin(method=run.method.id) if isinstance(run.figure, Solid) else ())
+        self.model = Model(())
+        if isinstance(run.figure, Solid):
+            own = run.figure.own_edges() if isinstance(run.figure, Sliced) else None
+            self.model = Model(run.figure.skin(method=run.method.id), own)
         self.rays = list(self._rays())
         self.turnings = dict(self._turnings())
         self._stands: tuple[float, Mapping[str, Stand]] | None = None
