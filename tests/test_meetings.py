@@ -91,6 +91,35 @@ class Measured(unittest.TestCase):
             top, bottom = (float(one.at[2]) for one in g.meeting.extremes)
             self.assertLess(abs(top - high.max()), 1e-7, f"{offset}")
             self.assertLess(abs(bottom - high.min()), 1e-7, f"{offset}")
+            heights = [float(one.at[2]) for one in g.named.values()]
+            self.assertLess(
+                max(abs(max(heights) - top), abs(min(heights) - bottom)), 1e-9, f"a hand finds it: {offset}"
+            )
+
+    def test_a_branch_that_ends_inside_is_refused_wherever_the_main_comes_up_to(self) -> None:
+        """The line alone does not tell: a pole or an apex that the branch holds reaches further."""
+        inside: tuple[tuple[str, dict[str, Any], float], ...] = (
+            (PAIRS[4], {"aside": 0, "offset": 0, "enters": "top"}, 46.0),
+            (PAIRS[2], {"slope": 90, "level": 0, "enters": "right"}, 124.0),
+            (PAIRS[3], {"slope": 90, "level": 0, "enters": "right", "aside": 12}, 112.0),
+        )
+        for id, given, high in inside:
+            with self.assertRaises(Refused) as caught:
+                pair(id, **given, reach=high - 1.0)
+            self.assertEqual(caught.exception.given, "reach")
+            pair(id, **given, reach=high + 0.1)
+
+    def test_skins_are_closed(self) -> None:
+        """By the volume that their faces hold, reckoned along each axis (Gauss)."""
+        over = (PAIRS[2], {"slope": 90, "level": 0, "enters": "right", "reach": 140})
+        for id, given in (*DRAWN, over):
+            held = np.zeros(3)
+            for face in pair(id, **given).skin():
+                for piece in face.pieces or (face.corners,):
+                    a, b, c = piece[0], piece[1:-1], piece[2:]
+                    held -= (np.cross(b - a, c - a) / 2 * (a + b + c) / 3).sum(axis=0)
+            self.assertGreater(float(held.min()), 0.0, id)
+            self.assertLess(float(np.ptp(held)), 1e-6 * float(held.max()), f"{id} {given}: {held}")
 
     def test_the_kind_changes_where_outermost_touches_outermost(self) -> None:
         beside = (50.0 - 24.0) / np.sqrt(2)

@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.geometry.integrals import integral
 from wise_compass.geometry.mains import Branch, Main
 from wise_compass.geometry.skins import TOUCH, FlatSkin
 from wise_compass.geometry.vectors import Array, Number, distance, length
@@ -23,7 +24,8 @@ CLOSE = 1e-7
 """mm: points of the line so near are one."""
 FACING = 1e-9
 """The least that a face turns to the branch, as a cosine."""
-NODES = 128
+AROUND = 721
+"""Places round the branch tried for how far the main reaches."""
 FINE = 32
 """Places tried between two neighbours of the line for its highest."""
 RIGHT, LEFT = "R", "L"
@@ -316,6 +318,21 @@ class Interpenetration:
         """How high (``sign`` 1) or low (−1) the line stands on one side."""
         return sign * self.at(w, side)[..., 2]
 
+    @cached_property
+    def furthest(self) -> float:
+        """How far along the branch's axis, to either side that it goes, the main reaches within the branch: at the
+        line, or at a pole or an apex that the branch holds."""
+        w = np.linspace(0.0, self.branch.period, AROUND)
+        left, right = self.hits(np.append(w, [one.w for one in self.points]))
+        far = [float(np.nanmax(right)), *([] if self.right else [float(np.nanmax(-left))])]
+        if self.main.ball and self.branch.holds(np.zeros(3)):
+            far.append(float(self.branch.along(np.zeros(3))) + self.main.radius)
+            far += [] if self.right else [self.main.radius - float(self.branch.along(np.zeros(3)))]
+        apex = np.array([0.0, 0.0, self.main.apex])
+        if self.main.apex and self.branch.holds(apex):
+            far.append(float(self.branch.along(apex)))
+        return max(far)
+
     # what it measures
 
     @property
@@ -425,15 +442,3 @@ def _climbed(height: Callable[[Array], Array], start: float, end: float) -> floa
         step = (high - low) / 64
         low, high = max(best - step, start), min(best + step, end)
     return best
-
-
-def integral(of: Callable[[Array], Array], a: float, b: float) -> float:
-    """∫ from a to b by Gauss–Legendre over the sine of an angle, which takes square roots at both ends in its stride.
-
-    >>> round(integral(lambda x: np.sqrt(1 - x * x), -1.0, 1.0), 12) == round(np.pi / 2, 12)
-    True
-    """
-    nodes, weights = np.polynomial.legendre.leggauss(NODES)
-    turn = np.pi / 2 * nodes
-    x = (a + b) / 2 + (b - a) / 2 * np.sin(turn)
-    return float((of(x) * np.cos(turn) * weights).sum() * (b - a) / 2 * np.pi / 2)

@@ -16,6 +16,8 @@ from wise_compass.geometry.vectors import Array, dot, length, unit
 
 TOUCH = 1e-9
 """mm: what lies so near touches."""
+ON_FACE = 1e-6
+"""mm: a place so near to a face lies on it."""
 
 
 class Skin(Protocol):
@@ -60,6 +62,16 @@ class FlatSkin(NamedTuple):
     def normal(self, at: Array) -> Array:
         """As :class:`Skin` has it; on an edge that of either face."""
         return np.asarray(self.normals[np.argmax(at @ self.normals.T - self.offs, axis=-1)])
+
+    def face(self, at: Array, way: Array) -> int:
+        """The number of the face on which a place (3,) lies, of several the one that turns most to ``way``.
+
+        >>> box = upright_skin(np.array([[1.0, -1], [-1, -1], [-1, 1], [1, 1]]))
+        >>> box.normals[box.face(np.array([1.0, 1.0, 5.0]), np.array([1.0, 0.0, 0.0]))].tolist()
+        [1.0, 0.0, 0.0]
+        """
+        on = np.abs(self.normals @ at - self.offs) <= ON_FACE
+        return int(np.argmax(np.where(on, self.normals @ way, -np.inf)))
 
 
 class RoundSkin(NamedTuple):

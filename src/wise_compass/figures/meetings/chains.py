@@ -10,7 +10,7 @@ import numpy as np
 
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
 from wise_compass.figures.meetings.pair import Named
-from wise_compass.geometry.interpenetration import RIGHT, SAME
+from wise_compass.geometry.interpenetration import SAME
 from wise_compass.geometry.skins import FlatSkin
 from wise_compass.geometry.vectors import Array, distance
 
@@ -107,9 +107,7 @@ def main_face(g: SolidsThatMeet, at: Array, side: str) -> tuple[int, float]:
     share."""
     skin = g.main_solid.skin
     assert isinstance(skin, FlatSkin)
-    rate = skin.normals @ g.branch.axis * (1.0 if side == RIGHT else -1.0)
-    on = np.abs(skin.normals @ at - skin.offs) <= 1e-6
-    face = int(np.argmax(np.where(on, rate, -np.inf)))
+    face = skin.face(at, g.outward(side))
     shrink = 1.0 - float(at[2]) / g.tall if g.main_solid.apex else 1.0
     foot = np.array([*(at[:2] / shrink), 0.0])
     a, b = g.feet[face], g.feet[(face + 1) % len(g.feet)]

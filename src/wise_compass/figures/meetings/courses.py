@@ -15,7 +15,6 @@ import numpy as np
 
 from wise_compass.drafting.course import Course
 from wise_compass.figures.meetings.chains import Chain, branch_chains, main_chains, main_face
-from wise_compass.figures.meetings.lined import is_corner_of
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
 from wise_compass.figures.meetings.pair import Named
 from wise_compass.geometry.curves import sampled
@@ -109,7 +108,7 @@ def _runs(
     """A row of points in smooth pieces, between its corners."""
     raw = [curve.parameter(one) for one in points]
     turns = np.rad2deg(np.unwrap(np.deg2rad(raw)))
-    corners = [k for k, one in enumerate(points) if is_corner_of(g, one)]
+    corners = [k for k, one in enumerate(points) if g.is_corner(one.meets)]
     n = len(points)
     if closed and not corners:
         way = 1.0 if turns[1] > turns[0] else -1.0
@@ -163,7 +162,7 @@ def _faces(g: SolidsThatMeet, chain: Chain, of_main: bool) -> Iterator[tuple[lis
     if not of_main or g.main_solid.corners is None:
         yield points, keys
         return
-    corners = [k for k, one in enumerate(points) if is_corner_of(g, one)]
+    corners = [k for k, one in enumerate(points) if g.is_corner(one.meets)]
     n = len(points)
     if chain.closed and not corners:
         yield points, keys

@@ -3,14 +3,12 @@ through the branch's."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.figures.meetings.hand import Hand
 from wise_compass.figures.meetings.pair import Named
-from wise_compass.geometry.interpenetration import RIGHT, MeetPoint
+from wise_compass.geometry.interpenetration import MeetPoint
 from wise_compass.geometry.skins import FlatSkin
 from wise_compass.geometry.vectors import Array, direction, length, unit
 
@@ -72,9 +70,7 @@ class Finder(Hand):
         """The side of a flat-sided main that a point lies on, the one through which its element comes out."""
         skin = self.g.main_solid.skin
         assert isinstance(skin, FlatSkin)
-        rate = skin.normals @ self.g.branch.axis * (1.0 if one.side == RIGHT else -1.0)
-        on = np.abs(skin.normals @ one.at - skin.offs) <= 1e-6
-        return int(np.argmax(np.where(on, rate, -np.inf)))
+        return skin.face(one.at, self.g.outward(one.side))
 
     def up_from_plan(self, named: Named) -> None:
         """On an upright main: where the element meets the main's outline in the plan, carried up to the elevation."""
@@ -231,7 +227,9 @@ class Finder(Hand):
     # the main in the view along the branch
 
     def along_view(self) -> None:
-        """Apex and base of a pointed main as they are seen along a branch that slants."""
+        """Apex and base of a pointed main as they are seen along a branch that slants; drawn once."""
+        if hasattr(self, "apex_image"):
+            return
         d = self.d
         with d.as_one("Set square", "Carry the apex into the view along the branch, its depth from the plan: V′."):
             self.apex_image = self.image(self.apex, d.spots["O.top"])
@@ -243,12 +241,6 @@ class Finder(Hand):
         if k not in self._corner_images:
             self._corner_images[k] = self.image(self.corners_front[k], self.corners_top[k])
         return self._corner_images[k]
-
-    def each(self, points: list[Named], says: Callable[[str], str], find: Callable[[Named], None], tool: str) -> None:
-        """A step a point."""
-        for named in points:
-            with self.d.as_one(tool, says(named.name)):
-                find(named)
 
     def extremes(self) -> None:
         """H and U, on points that are found already."""

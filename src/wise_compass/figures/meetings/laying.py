@@ -15,7 +15,6 @@ from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.meetings.chains import Chain, Link, branch_chains, main_chains, main_face
 from wise_compass.figures.meetings.finding import Finder
 from wise_compass.figures.meetings.hand import GAP
-from wise_compass.figures.meetings.lined import is_corner_of
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
 from wise_compass.figures.solids.lining import ALLOWANCES
 from wise_compass.geometry.vectors import direction
@@ -142,7 +141,7 @@ class Laying:
                 if flat:
                     d.line_in(spots, closed=chain.closed)
                     continue
-                corners = [k for k, one in enumerate(links) if is_corner_of(g, one.named)]
+                corners = [k for k, one in enumerate(links) if g.is_corner(one.named.meets)]
                 if chain.closed:
                     if not corners:
                         d.curve(spots, closed=True)

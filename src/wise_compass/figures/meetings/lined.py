@@ -328,7 +328,7 @@ class Lining:
             for k in range(n):
                 self._straight_piece(loop[k], loop[(k + 1) % n])
             return
-        corners = [k for k in range(n) if is_corner_of(g, loop[k])]
+        corners = [k for k in range(n) if g.is_corner(loop[k].meets)]
         if not corners:
             row = self.d.row([self.spot(one.name) for one in loop], closed=True)
             for k in range(n):
@@ -414,18 +414,6 @@ class Lining:
                     kept.append(Straight(self._share(one.start, one.end, a), self._share(one.start, one.end, b), flag))
                 drawn.append(ends)
         self.straight = kept
-
-
-def is_corner_of(g: SolidsThatMeet, named: Named) -> bool:
-    """Whether the line has a corner at a point: at an edge of either solid, or where both skins touch."""
-    one = named.meets
-    if g.main_solid.corners is not None and one.foot is not None:
-        return True
-    if g.branch_corners is not None and one.element is not None:
-        return True
-    ends = [w for stretch in g.meeting.stretches for w in stretch]
-    turning = not g.meeting.whole and any(abs((one.w - w + 180) % 360 - 180) <= SAME for w in ends)
-    return g.touches(one) and not turning
 
 
 def line_in_all(g: SolidsThatMeet, d: Draft, hand: Finder) -> None:

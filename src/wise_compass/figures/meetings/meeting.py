@@ -4,8 +4,9 @@ In ``figures/meetings/``, ``pair.py`` is which solids and where they meet (by ``
 module what cannot be, what is told and what is true; ``advice.py`` finds the limit that a refusal names.
 ``flat_sided.py``, ``pipes.py`` and ``rounds.py`` are the five figures. ``hand.py`` sets out both solids, ``finding.py``
 finds single points, ``piercing.py``, ``planes.py`` and ``spheres.py`` the line; ``seeing.py`` tells what is seen,
-``lined.py`` lines it in; ``chains.py`` is the line on both patterns, ``laying.py`` lays them flat, ``patterns.py`` has
-them for the workshop, ``bodies.py`` what stands in the space view.
+``lined.py`` lines it in; ``courses.py`` has its true curves. ``chains.py`` is the line on both patterns, ``laying.py``
+lays them flat, ``folding.py`` folds them up, ``patterns.py`` has them for the workshop. ``bodies.py`` is what stands in
+the space view, ``slicing.py`` what cuts it at a step.
 """
 
 from __future__ import annotations
@@ -36,12 +37,7 @@ class SolidsThatMeet(PairOfSolids):
 
     def trouble(self) -> Trouble | None:
         """What cannot be about these givens, and which of them might mend it; None for nothing."""
-        found = self._meets_at_all() or self._in_one_plane() or self._keeps_clear() or self._reaches()
-        return found or self._own_trouble()
-
-    def _own_trouble(self) -> Trouble | None:
-        """What a figure has to refuse beside what all do."""
-        return None
+        return self._meets_at_all() or self._in_one_plane() or self._keeps_clear() or self._reaches()
 
     def _meets_at_all(self) -> Trouble | None:
         meeting = self.meeting
@@ -96,12 +92,10 @@ class SolidsThatMeet(PairOfSolids):
         return None
 
     def _reaches(self) -> Trouble | None:
-        far = [float(self.branch.along(one.at)) for one in self.named.values()]
-        most = max(far) if self.right_only else max(abs(x) for x in far)
+        most = self.meeting.furthest
         if self.reach < most + STRICT / 2:
             return Trouble(
-                f"The branch reaches {mm(self.reach)} and the line lies up to {mm(most)} "
-                "along it: it ends inside the main.",
+                f"The branch reaches {mm(self.reach)} and the main up to {mm(most)} along it: it ends inside the main.",
                 ("reach",),
             )
         return None

@@ -30,7 +30,6 @@ LEVEL = 1e-9
 """Degrees: a slope so near to level or upright is."""
 SHOWN = {"views": "the views", "pattern": "the views and the patterns", "all": "all of it"}
 ENTERS = {"right": "from the right alone", "through": "right through"}
-SIDES = {RIGHT: "right", LEFT: "left"}
 
 
 class Named(NamedTuple):
@@ -326,6 +325,20 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
         """Whether the element through a point only touches the main there."""
         left, right = (float(x) for x in self.meeting.hits(one.w))
         return right - left <= CLOSE
+
+    def outward(self, side: str) -> Array:
+        """The way in which elements come out of the main on a side."""
+        return self.branch.axis if side == RIGHT else -self.branch.axis
+
+    def is_corner(self, one: MeetPoint) -> bool:
+        """Whether the line has a corner at a point: at an edge of either solid, or where both skins touch."""
+        if self.main_solid.corners is not None and one.foot is not None:
+            return True
+        if self.branch_corners is not None and one.element is not None:
+            return True
+        ends = [w for stretch in self.meeting.stretches for w in stretch]
+        turning = not self.meeting.whole and any(abs((one.w - w + 180.0) % 360.0 - 180.0) <= SAME for w in ends)
+        return self.touches(one) and not turning
 
     # laid flat
 

@@ -118,14 +118,14 @@ class LaidFlat(Sliced, SolidsThatMeet):
         n = len(self.counted)
         feet = [f"Q{k}" for k in range(n + 1)]
         far = [] if self.right_only else [f"P{k}" for k in range(n + 1)]
-        parts = list(_parts("The branch", feet, far, branch_chains(self), n, found, lower_only=self.right_only))
+        parts = list(_parts("The branch", feet, far, branch_chains(self), found, lower_only=self.right_only))
         if not self.main_solid.ball:
             m = self.main_parts
             heads = ["W"] if self.main_solid.apex else [f"T{k}" for k in range(m + 1)]
             if self.main_solid.apex and self.meeting.kind == "over":
                 heads = []
             feet = [f"D{k}" for k in range(m + 1)]
-            parts += _parts("The main", feet, heads, main_chains(self), m, found, lower_only=not heads)
+            parts += _parts("The main", feet, heads, main_chains(self), found, lower_only=not heads)
         return parts
 
     # in space
@@ -155,13 +155,7 @@ class LaidFlat(Sliced, SolidsThatMeet):
 
 
 def _parts(
-    title: str,
-    feet: Sequence[str],
-    heads: Sequence[str],
-    chains: Sequence[Chain],
-    n: int,
-    found: Found,
-    lower_only: bool,
+    title: str, feet: Sequence[str], heads: Sequence[str], chains: Sequence[Chain], found: Found, lower_only: bool
 ) -> Iterator[Part]:
     """The pieces of sheet that a skin is cut from: chains from side to side part it, the others are holes or run into
     the seam."""
@@ -192,7 +186,6 @@ def _parts(
     for number, chain in enumerate((c for c in chains if c.closed), 1):
         keys = chain.keys
         yield Part(f"{title}: hole {number}", [Edge(a, b, "hole") for a, b in zip(keys, [*keys[1:], keys[0]])])
-    del n
 
 
 def _kinds(keys: Sequence[str], kind: str) -> list[Edge]:

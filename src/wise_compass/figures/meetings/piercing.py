@@ -247,7 +247,8 @@ def finish(g: SolidsThatMeet, d: Draft, hand: Finder) -> None:
         lay_flat(g, d, hand)
 
 
-def _pierce(g: SolidsThatMeet, d: Draft) -> None:
+def by_piercing(g: SolidsThatMeet, d: Draft) -> None:
+    """Any of the pairs, point by point."""
     hand = Piercing(g, d)
     set_out(g, d, hand)
     hand.find()
@@ -257,26 +258,5 @@ def _pierce(g: SolidsThatMeet, d: Draft) -> None:
 ABOUT = "Each line of the one by a plane that holds it and is seen on edge: where it cuts the other, the line pierces."
 
 
-@method(MeetingPrisms, "piercing-points", about=ABOUT, source=MONGE)
-def prisms_by_piercing(g: MeetingPrisms, d: Draft) -> None:
-    _pierce(g, d)
-
-
-@method(PrismAndCylinder, "piercing-points", about=ABOUT, source=MONGE)
-def prism_and_cylinder_by_piercing(g: PrismAndCylinder, d: Draft) -> None:
-    _pierce(g, d)
-
-
-@method(PyramidAndPrism, "piercing-points", about=ABOUT, source=MONGE)
-def pyramid_by_piercing(g: PyramidAndPrism, d: Draft) -> None:
-    _pierce(g, d)
-
-
-@method(ConeAndCylinder, "piercing-points", about=ABOUT, source=MONGE)
-def cone_by_piercing(g: ConeAndCylinder, d: Draft) -> None:
-    _pierce(g, d)
-
-
-@method(SphereAndCylinder, "piercing-points", about=ABOUT, source=MONGE)
-def sphere_by_piercing(g: SphereAndCylinder, d: Draft) -> None:
-    _pierce(g, d)
+for _kind in (MeetingPrisms, PrismAndCylinder, PyramidAndPrism, ConeAndCylinder, SphereAndCylinder):
+    method(_kind, "piercing-points", about=ABOUT, source=MONGE)(by_piercing)

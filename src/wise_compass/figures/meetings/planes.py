@@ -9,13 +9,14 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import LineMark, Role, Spot
+from wise_compass.figures.meetings.finding import ASLANT
 from wise_compass.figures.meetings.flat_sided import MeetingPrisms, PyramidAndPrism
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
 from wise_compass.figures.meetings.pair import Named
 from wise_compass.figures.meetings.piercing import Piercing, finish, set_out
 from wise_compass.figures.meetings.pipes import PrismAndCylinder
 from wise_compass.figures.meetings.rounds import ConeAndCylinder, SphereAndCylinder
-from wise_compass.geometry.vectors import Array, length
+from wise_compass.geometry.vectors import Array, length, point3
 
 AUXILIARY = "Intersection of surfaces by auxiliary cutting planes (Monge)"
 ALONG = 0.05
@@ -112,13 +113,8 @@ class Planes(Piercing):
         if self.g.upright:
             self.level_in_face(named)
             return
-        if not hasattr(self, "apex_image"):
-            self.along_view()
+        self.along_view()
         self._in_pyramid(named)
-
-    def along_view(self) -> None:
-        if not hasattr(self, "apex_image"):
-            super().along_view()
 
     # level planes
 
@@ -144,19 +140,14 @@ class Planes(Piercing):
         arc = d.compass(self.o, d.opening(self.o, mark), whole=False)
         beside = d.meet(arc, self.plan_level, where="right")
         up = d.upright_from(beside, role=Role.PROJECTOR)
-        rim = d.meet(up, self.outline, near=self.front_at(np.array([*self._swung_x(one), float(one.at[2])])))
+        near = point3(float(np.hypot(*one.at[:2])), 0.0, float(one.at[2]))
+        rim = d.meet(up, self.outline, near=self.front_at(near))
         self.enter(named.name, d.meet(d.level_from(rim), front), mark)
 
-    @staticmethod
-    def _swung_x(one: object) -> tuple[float, float]:
-        at = one.at  # type: ignore[attr-defined]
-        return float(np.hypot(at[0], at[1])), 0.0
-
     def _upright_level(self, named: Named) -> None:
-        d, one = self.d, named.meets
+        one = named.meets
         if float(length(one.at[:2])) <= 1e-9 * self.g.main_reach:
             self.enter(named.name, self.apex, self.marks[self.place_key(one.w)])
-            del d
             return
         self.level_on_cone(named)
 
@@ -189,7 +180,7 @@ class Planes(Piercing):
         front, top, w = self.element_lines(one)
         assert top is not None
         lean = self.g.branch.flat(np.array([0.0, 0.0, self.g.tall])) - self.g.branch.section(w)
-        if abs(float(lean[0])) <= 0.08 * float(length(lean)):
+        if abs(float(lean[0])) <= ASLANT * float(length(lean)):
             self._steep_plane(named)
             return
         ground = d.meet(d.upright_from(d.meet(front, self.ground), role=Role.PROJECTOR), top)
@@ -198,60 +189,29 @@ class Planes(Piercing):
         self.by_generator_of(named, d.meet(d.upright_from(foot, role=Role.PROJECTOR), self.ground))
 
 
-def _cut(g: SolidsThatMeet, d: Draft) -> None:
+def by_planes(g: SolidsThatMeet, d: Draft) -> None:
+    """Any of the pairs, plane by plane."""
     hand = Planes(g, d)
     set_out(g, d, hand)
     hand.find()
     finish(g, d, hand)
 
 
-@method(
-    MeetingPrisms,
-    "cutting-planes",
-    about="Upright planes along the branch cut both prisms in straight lines, which cross in points of the line.",
-    source=AUXILIARY,
-)
-def prisms_by_planes(g: MeetingPrisms, d: Draft) -> None:
-    _cut(g, d)
-
-
-@method(
-    PrismAndCylinder,
-    "cutting-planes",
-    about="Upright planes along the branch cut both in straight lines, which cross in points of the line.",
-    source=AUXILIARY,
-)
-def prism_and_cylinder_by_planes(g: PrismAndCylinder, d: Draft) -> None:
-    _cut(g, d)
-
-
-@method(
-    PyramidAndPrism,
-    "cutting-planes",
-    about="An upright plane along each edge of the branch cuts the pyramid’s face in a line that the edge meets.",
-    source=AUXILIARY,
-)
-def pyramid_by_planes(g: PyramidAndPrism, d: Draft) -> None:
-    _cut(g, d)
-
-
-@method(
-    ConeAndCylinder,
-    "cutting-planes",
-    about=(
-        "Level planes cut the cone in circles; where the branch slants, planes through the apex cut it in generators."
+UPRIGHT = "Upright planes along the branch cut both in straight lines, which cross in points of the line."
+for _kind, _about in (
+    (MeetingPrisms, UPRIGHT),
+    (PrismAndCylinder, UPRIGHT),
+    (
+        PyramidAndPrism,
+        "An upright plane along each edge of the branch cuts the pyramid’s face in a line that the edge meets.",
     ),
-    source=AUXILIARY,
-)
-def cone_by_planes(g: ConeAndCylinder, d: Draft) -> None:
-    _cut(g, d)
-
-
-@method(
-    SphereAndCylinder,
-    "cutting-planes",
-    about="Level planes cut the sphere in circles that are true in the plan, the pipe in its own circle.",
-    source=AUXILIARY,
-)
-def sphere_by_planes(g: SphereAndCylinder, d: Draft) -> None:
-    _cut(g, d)
+    (
+        ConeAndCylinder,
+        "Level planes cut the cone in circles; where the branch slants, planes through the apex cut it in generators.",
+    ),
+    (
+        SphereAndCylinder,
+        "Level planes cut the sphere in circles that are true in the plan, the pipe in its own circle.",
+    ),
+):
+    method(_kind, "cutting-planes", about=_about, source=AUXILIARY)(by_planes)

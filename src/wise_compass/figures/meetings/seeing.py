@@ -11,7 +11,6 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
-from wise_compass.geometry.interpenetration import LEFT, RIGHT
 from wise_compass.geometry.skins import FlatSkin
 from wise_compass.geometry.vectors import Array, cosd, point3
 
@@ -113,9 +112,7 @@ class Seeing:
         edge, and its outline stands there already."""
         main = self.g.main_solid.skin
         if isinstance(main, FlatSkin):
-            rate = main.normals @ self.g.branch.axis * (1.0 if side == RIGHT else -1.0)
-            on = np.abs(main.normals @ at - main.offs) <= NEAR
-            normal = main.normals[int(np.argmax(np.where(on, rate, -np.inf)))]
+            normal = main.normals[main.face(at, self.g.outward(side))]
         else:
             normal = main.normal(at)
         lean = float(normal @ self.sight)
@@ -152,17 +149,6 @@ class Seeing:
             if b - a > 1e-6:
                 found.append(Stretch(a, b, not bool(hides(places(np.array([(a + b) / 2])))[0])))
         return found
-
-
-def halfway(g: SolidsThatMeet, one: float, other: float, side: str) -> tuple[float, Array]:
-    """The place halfway between two round the branch, by the shorter way where ``one`` ≤ ``other``, and the line's
-    point there."""
-    w = (one + other) / 2
-    return w, g.meeting.at(w, side)
-
-
-def other_side(side: str) -> str:
-    return LEFT if side == RIGHT else RIGHT
 
 
 def outline_turns(g: SolidsThatMeet, view: str) -> tuple[float, float]:
