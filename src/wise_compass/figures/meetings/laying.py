@@ -198,9 +198,8 @@ class Laying:
         with d.as_one("Dividers", words):
             for chain in chains:
                 for k, link in enumerate(chain.links):
-                    line = self._foot(link, feet, uprights, base)
-                    height = d.level_from(d.spots[f"{link.named.name}.front"], role=Role.PROJECTOR)
-                    d.meet(height, line, link.key, kind="plain" if k % 3 else "found")
+                    front = d.spots[f"{link.named.name}.front"]
+                    d.project(link.key, self._foot(link, feet, base), front, kind="plain" if k % 3 else "found")
         with d.as_one("Straightedge", "Line in base, top and both sides of the seam.", why=ALLOWANCES):
             d.line_in([feet[0], feet[-1]])
             d.line_in([heads[0], heads[-1]])
@@ -214,20 +213,18 @@ class Laying:
                     for a, b in self._seam(feet[k], heads[k], chains, k / n):
                         d.line_in([a, b], role=Role.FOLD)
 
-    def _foot(self, link: Link, feet: list[Spot], uprights: list[LineMark], base: LineMark) -> LineMark:
-        """The upright over a point's place on the stretch-out line."""
+    def _foot(self, link: Link, feet: list[Spot], base: LineMark) -> Spot:
+        """The place on the stretch-out line under a point."""
         g, d, n = self.g, self.d, self.g.main_parts
         place = link.share * n
         j = round(place)
         if abs(place - j) < 1e-9:
-            return uprights[j]
+            return feet[j]
         if g.main_solid.corners is None:
-            foot = d.between(feet[0], feet[-1], link.share, kind="plain")
-        else:
-            face, _ = main_face(g, link.named.meets.at, link.named.meets.side)
-            taken = d.opening(self.hand.corners_top[face], d.spots[f"{link.named.name}.top"])
-            foot = d.lay_off(base, feet[int(place)], taken, "", kind="plain")
-        return d.upright_from(foot)
+            return d.between(feet[0], feet[-1], link.share, kind="plain")
+        face, _ = main_face(g, link.named.meets.at, link.named.meets.side)
+        taken = d.opening(self.hand.corners_top[face], d.spots[f"{link.named.name}.top"])
+        return d.lay_off(base, feet[int(place)], taken, "", kind="plain")
 
     def _radial(self) -> None:
         """A pyramid's or a cone's: about an apex of its own, W."""
