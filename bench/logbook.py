@@ -12,7 +12,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 
-from wise_compass.desk.drafter.logbookview import LogbookView
+from wise_compass.desk.logbook.place import LogbookPlace
 from wise_compass.desk.parts.theme import application
 from wise_compass.figures.catalogue import catalogue
 from wise_compass.logbook.store import Logbook, Noted, NotedMeasure
@@ -61,8 +61,8 @@ def main() -> None:
         times = []
         for _ in range(4):
             start = time.perf_counter()
-            view = LogbookView(None, book)
-            view.show()
+            view = LogbookPlace(None, book)
+            view.body.show()
             app.processEvents()
             times.append(time.perf_counter() - start)
             view.settle()

@@ -67,7 +67,7 @@ class DeskCase(unittest.TestCase):
         rests = 0
         for _ in range(500):
             APP.processEvents()
-            rests = rests + 1 if "panels" in self.window.__dict__ and not pictures._wanted else 0
+            rests = rests + 1 if self.window.set_out.furnished and not pictures._wanted else 0
             if rests > 2:
                 return
         self.fail("the desk does not come to rest")

@@ -21,7 +21,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFileDialog, QMessageBox
 
 from tests.test_desk import APP, DeskCase
-from wise_compass.desk.parts.dialogs import KeysDialog, NotesDialog, SettingsDialog, ask
+from wise_compass.desk.parts.dialogs import NotesDialog, SettingsDialog, ask
 from wise_compass.job.demo import demo_job
 from wise_compass.job.recovery import Keeper, left_behind
 from wise_compass.job.settings import Settings
@@ -87,14 +87,6 @@ class Dialogs(DeskCase):
         self.session.undo()
         self.assertEqual(self.session.job.settings, Settings())
         self.assertEqual(self.slot("length").text(), "86 mm")
-
-    def test_the_sheet_of_keys_shows_every_action(self) -> None:
-        actions = [action for group in self.window.groups.values() for action in group]
-        dialog = KeysDialog(self.window, actions)
-        shown = " ".join(label.text() for label in dialog.findChildren(type(self.window.brief.hint)))
-        for action in actions:
-            if action.shortcuts():
-                self.assertIn(action.text().replace("…", ""), shown)
 
     def test_a_new_figure_from_the_chooser(self) -> None:
         def pick(dialog: QDialog) -> None:

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from wise_compass.desk.paper.ghosts import Ghosts
-from wise_compass.desk.paper.glass import Glass
+from wise_compass.desk.parts.glass import Glass
 from wise_compass.drafting.marks import ArcMark, LineMark, nominal
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.steps import Step

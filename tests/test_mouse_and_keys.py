@@ -18,14 +18,12 @@ from pypdf import PdfReader
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QImage, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QTableWidgetItem
+from PySide6.QtWidgets import QApplication, QFileDialog, QTableWidgetItem
 
-from tests.test_camera import HEXAGON, SHOT, penned
 from tests.test_desk import APP, DeskCase
-from wise_compass.camera.stand_in import jpeg, photographed
-from wise_compass.desk.drafter.logbookview import LogbookView
-from wise_compass.desk.drafter.photoview import PhotoView
+from tests.test_photo_desk import PhotoCase
 from wise_compass.desk.leaving.trueness import ScreenCheck
+from wise_compass.desk.logbook.place import LogbookPlace
 from wise_compass.desk.parts.dialogs import SettingsDialog
 from wise_compass.desk.parts.theme import COPPER, TEAL, shade
 from wise_compass.desk.problem.setproblem import SetProblem
@@ -184,25 +182,11 @@ class Tables(DeskCase):
         self.assertEqual(rows[1][0], str(table.rows[0][0]))
 
 
-class Loupe(DeskCase):
-    def setUp(self) -> None:
-        super().setUp()
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        photo = Path(folder.name) / "sheet.jpg"
-        photo.write_bytes(jpeg(photographed(penned(HEXAGON.code), SHOT)))
-        self.view = PhotoView(self.window, self.session, Logbook(Path(folder.name) / "data"))
-        self.addCleanup(self.view.close)
-        self.view.show()
-        self.view.read(photo)
-        self.view.settle()
-        for _ in range(5):
-            APP.processEvents()
-        self.board = self.view.board
-
+class Loupe(PhotoCase):
     def test_it_is_there_while_a_ring_is_held(self) -> None:
+        self.lay()
         free = self.board.grab().toImage()
-        start = self.board.to_widget(self.board.reading.points["D"]).toPoint()
+        start = self.at("D")
         QTest.mousePress(self.board, Qt.MouseButton.LeftButton, pos=start)
         QTest.mouseMove(self.board, start + QPoint(3, 2))
         held = self.board.grab().toImage()
@@ -212,8 +196,9 @@ class Loupe(DeskCase):
         self.assertGreater(frames[1], 80, "the upper side of its frame")
 
     def test_the_wheel_keeps_what_is_under_the_pointer(self) -> None:
+        self.lay()
         at = QPointF(self.board.width() * 0.3, self.board.height() * 0.6)
-        before = self.board.to_paper(at)
+        before = self.board.glass.sheet(at)
         for turn in (240, 120, -120):
             event = QWheelEvent(
                 at, self.board.mapToGlobal(at), QPoint(), QPoint(0, turn), Qt.MouseButton.NoButton,
@@ -221,13 +206,7 @@ class Loupe(DeskCase):
                 Qt.ScrollPhase.NoScrollPhase, False,
             )  # fmt: skip
             QApplication.sendEvent(self.board, event)
-            np.testing.assert_allclose(self.board.to_paper(at), before, atol=1e-9)
-
-    def test_three_places_measure_an_angle(self) -> None:
-        for place in ((40.0, 90.0), (40.0, 40.0), (90.0, 40.0)):
-            QTest.mouseClick(self.board, Qt.MouseButton.LeftButton, pos=self.board.to_widget(np.array(place)).toPoint())
-        self.assertIn("° at the second place", self.view.measure.text())
-        self.assertAlmostEqual(float(self.view.measure.text().split()[1].rstrip("°")), 90.0, delta=1.0)
+            np.testing.assert_allclose(self.board.glass.sheet(at), before, atol=1e-9)
 
 
 class Picks(DeskCase):
@@ -269,18 +248,6 @@ class Elsewhere(DeskCase):
             long = dialog.pixels * dialog.held.currentData()
             self.assertAlmostEqual(uprights[-1] - uprights[0], long, delta=2.5)
 
-    def test_f10_shows_every_action(self) -> None:
-        QTest.keyClick(self.window, Qt.Key.Key_F10)
-        APP.processEvents()
-        menus = [one for one in self.window.findChildren(QMenu) if one.isVisible()]
-        self.assertTrue(menus)
-        for menu in menus:
-            self.addCleanup(menu.close)
-        shown = {action.text() for menu in self.window.findChildren(QMenu) for action in menu.actions()}
-        for group in self.window.groups.values():
-            for action in group:
-                self.assertIn(action.text(), shown)
-
     def test_blank_frames_are_written_a_page_a_sheet(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "blank.pdf"
@@ -296,9 +263,7 @@ class Elsewhere(DeskCase):
             from tests.test_logbook import entry
 
             book.note([entry(k, person="Ada" if k % 2 else "Ben") for k in range(6)])
-            view = LogbookView(self.window, book)
-            self.addCleanup(view.close)
-            view.show()
+            view = LogbookPlace(self.window, book)
             for ending in (".csv", ""):
                 path = folder / f"log{ending}"
                 with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "CSV (*.csv)")):

@@ -1,7 +1,8 @@
-"""Practice, the logbook, a class and the plan through the real window; a whole practice by keys alone."""
+"""Practice as a place of the real window, by keys alone too; a class; what was in hand is there again."""
 
 from __future__ import annotations
 
+import json
 import tempfile
 import unittest
 from pathlib import Path
@@ -10,272 +11,303 @@ from unittest import mock
 from pypdf import PdfReader
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QWidget
 
 from tests.test_desk import APP, DeskCase
-from tests.test_logbook import NOW, entry
 from tests.waiting import comes
-from wise_compass.desk.drafter.classview import ClassView
-from wise_compass.desk.drafter.logbookview import LogbookView
-from wise_compass.desk.drafter.planview import PlanView
-from wise_compass.desk.drafter.practiceview import PracticeView
-from wise_compass.drafting.refusals import Refused
+from wise_compass.desk.practise.place import PractisePlace
 from wise_compass.logbook.store import Logbook
+from wise_compass.practice.kept import keep_in_hand, read_in_hand
 from wise_compass.practice.marking import STEADY
-from wise_compass.practice.problems import Problem
-from wise_compass.practice.worksheet import Task, class_sheet
+from wise_compass.practice.problems import Problem, problem_of, sheet_of
+from wise_compass.practice.sketch import SIZES, sketch_of
+from wise_compass.practice.worksheet import Task, as_worksheet, class_sheet, to_measure
+from wise_compass.sheet.bounds import bounds
+from wise_compass.sheet.drawing import Text
 from wise_compass.study.measures import exactly, named
 
 
-class Views(DeskCase):
+class PractiseCase(DeskCase):
+    """The window with a place to practise of its own: its numbers are drawn from a seed."""
+
     def setUp(self) -> None:
         super().setUp()
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-        self.book = Logbook(self.folder / "data")
+        self.own = Path(folder.name)
+        self.book = Logbook(self.own / "data")
+        self.saved = mock.patch.object(self.window, "ask_path", lambda *_: (str(self.own / "sheet.pdf"), ""))
+        self.saved.start()
+        self.addCleanup(self.saved.stop)
+        self.place = self.practising(4)
 
-    def path(self, name: str) -> object:
-        return lambda *_: (str(self.folder / name), "")
-
-    def exact(self, view: PracticeView, name: str, by: float = 1.0) -> str:
-        assert view.made is not None and view.problem is not None
-        return f"{by * float(exactly(view.made, [named(view.made, name)], view.problem.scale)[0]):.2f}"
-
-    def test_a_whole_practice_from_problem_to_mark_by_keys_alone(self) -> None:
-        view = PracticeView(self.window, self.session, self.path("sheet.pdf"), self.book, 4)
-        self.addCleanup(view.close)
-        view.show()
-
-        def active() -> bool:  # keys reach the window that is
-            view.activateWindow()
-            return QApplication.activeWindow() is view
-
-        self.assertTrue(comes(active))
-        view.source.setFocus()
-
-        def to(widget: object) -> None:
-            for _ in range(40):
-                if view.focusWidget() is widget:
-                    return
-                QTest.keyClick(view.focusWidget(), Qt.Key.Key_Tab)
-            self.fail(f"no way by Tab to {widget}")
-
-        for letter in "Tan":
-            QTest.keyClick(view.source, letter)
-        self.assertEqual(view.source.currentData(), "tangency")
-        to(view.set_it)
-        QTest.keyClick(view.set_it, Qt.Key.Key_Space)
+    def practising(self, seed: int) -> PractisePlace:
+        place = PractisePlace(self.window, self.book, seed, self.own / "practice.json")
+        self.window._made[1] = place
+        self.window.go(1)
         APP.processEvents()
-        assert view.problem is not None and view.made is not None
-        self.assertIn(view.problem.words().split(".")[0], view.words.text())
-        to(view.sheet)
-        QTest.keyClick(view.sheet, Qt.Key.Key_Space)
-        self.assertGreater(len(PdfReader(self.folder / "sheet.pdf").pages), 1)
-        to(view.hint)
-        QTest.keyClick(view.hint, Qt.Key.Key_Space)
-        self.assertGreater(len(view.steps.item(0).text()), len("step 1   "))
-        self.assertEqual(view.steps.item(1).text(), "step 2")
-        for name, field in view.fields.items():
+        return place
+
+    def set(self, family: str = "") -> Problem:
+        self.place.source.setCurrentIndex(self.place.source.findData(family))
+        self.place.set_it.click()
+        self.place.settle()
+        APP.processEvents()
+        hand = self.place.session.hand
+        assert hand is not None
+        return hand.problem
+
+    def exact(self, name: str, by: float = 1.0) -> str:
+        made, hand = self.place.session.run, self.place.session.hand
+        assert made is not None and hand is not None
+        return f"{by * float(exactly(made, [named(made, name)], hand.problem.scale)[0]):.2f}"
+
+
+class Practise(PractiseCase):
+    def test_a_whole_practice_from_problem_to_mark_by_keys_alone(self) -> None:
+        place, session = self.place, self.place.session
+        self.window.activateWindow()
+        self.assertTrue(comes(self.window.isActiveWindow))
+        QTest.keyClick(self.window, Qt.Key.Key_1, Qt.KeyboardModifier.AltModifier | Qt.KeyboardModifier.ShiftModifier)
+        self.assertIs(self.window.place, self.window.set_out)
+        QTest.keyClick(self.window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier | Qt.KeyboardModifier.ShiftModifier)
+        self.assertIs(self.window.place, place)
+
+        def to(widget: QWidget) -> None:
+            for _ in range(60):
+                if self.window.focusWidget() is widget:
+                    return
+                QTest.keyClick(self.window.focusWidget(), Qt.Key.Key_Tab)
+            self.fail(f"no way by Tab to {widget.accessibleName()}")
+
+        to(place.source)
+        for letter in "Tan":
+            QTest.keyClick(place.source, letter)
+        self.assertEqual(place.source.currentData(), "tangency")
+        to(place.set_it)
+        QTest.keyClick(place.set_it, Qt.Key.Key_Space)
+        place.settle()
+        APP.processEvents()
+        hand = session.hand
+        assert hand is not None
+        self.assertIn(hand.problem.words().split(".")[0], place.bar.words.text())
+        QTest.keyClick(place.board, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(hand.revealed, 1)
+        self.assertGreater(len(place.hints.steps.item(0).text()), len("step 1   "))
+        self.assertEqual(place.hints.steps.item(1).text(), "step 2")
+        QTest.keyClick(place.board, Qt.Key.Key_M)
+        for name, field in place.drawing.fields.items():
             to(field)
-            QTest.keyClicks(field, self.exact(view, name))
-        to(view.mark_it)
-        QTest.keyClick(view.mark_it, Qt.Key.Key_Space)
-        assert view.marked is not None
-        self.assertEqual(view.marked.mark, STEADY)
+            QTest.keyClicks(field, self.exact(name))
+        to(place.drawing.mark_it)
+        QTest.keyClick(place.drawing.mark_it, Qt.Key.Key_Space)
         (kept,) = self.book.entries()
-        self.assertEqual((kept.kind, kept.figure, kept.mark), ("practice", view.problem.figure, STEADY))
-        self.assertGreaterEqual(kept.minutes or -1, 0)
+        self.assertEqual((kept.kind, kept.figure, kept.mark), ("practice", hand.problem.figure, STEADY))
+        self.assertTrue(session.opened)
+
+    def test_no_more_of_the_construction_is_shown_than_was_revealed(self) -> None:
+        problem = self.set("polygons")
+        session = self.place.session
+        assert session.sheet is not None and session.run is not None
+        span = slice(*session.sheet.spans[0])
+        self.assertEqual(session.sheet.drawing.items[span], [])
+        self.assertFalse(self.place.panels.isTabVisible(self.place.panels.indexOf(self.place.values)))
+        session.reveal()
+        session.reveal()
+        shown = session.sheet.drawing.items[slice(*session.sheet.spans[0])]
+        self.assertEqual({item.step for item in shown} - {1, 2}, set())
+        self.assertTrue(shown)
+        session.walk_to(99)
+        self.assertEqual((session.step, session.finished, session.stops), (2, False, 2))
+        session.light(tuple(session.run.spots))
+        self.assertEqual(session.marks_lit, (), "the places that are to be found are not lit")
+        # the letters that are to be measured stand in the sketch, and nowhere else
+        words = [
+            item.words for item in session.sheet.drawing.items if isinstance(item, Text) and item.layer == "sketch"
+        ]
+        for name in (one for measure in session.measures for one in named(session.run, measure).points):
+            self.assertIn(session.style.lettered(session.run.spots[name].name), words)
+        whole = sheet_of(problem)
+        self.assertGreater(whole.spans[0][1] - whole.spans[0][0], len(shown))
 
     def test_answers_are_hidden_until_it_is_marked_and_what_is_wrong_says_why(self) -> None:
-        view = PracticeView(self.window, self.session, self.path("x.pdf"), self.book, 5)
-        self.addCleanup(view.close)
-        view.show()
-        view.set_it.click()
-        self.assertEqual({note.text() for note in view.notes.values()}, {""})
-        first = next(iter(view.fields))
-        view.fields[first].setText("much")
-        view.mark_it.click()
-        self.assertTrue(view.notes[first].text())
-        self.assertEqual((view.fields[first].text(), self.book.entries()), ("much", []))
-        for name, field in view.fields.items():
-            field.setText(self.exact(view, name, 1.2))
-        view.mark_it.click()
-        assert view.marked is not None
-        self.assertNotEqual(view.marked.mark, STEADY)
-        self.assertIn("exactly", view.notes[first].text())
-        view.source.setCurrentIndex(view.source.findData("lately"))
-        view.set_it.click()
-        assert view.problem is not None
-        self.assertEqual(view.problem.figure, self.book.entries()[0].figure)
+        self.set()
+        drawing = self.place.drawing
+        self.assertEqual({note.text() for note in drawing.notes.values()}, {""})
+        first = next(iter(drawing.fields))
+        QTest.keyClicks(drawing.fields[first], "much")
+        drawing.mark_it.click()
+        self.assertTrue(drawing.notes[first].text())
+        self.assertEqual((drawing.fields[first].text(), self.book.entries()), ("much", []))
+        for name, field in drawing.fields.items():
+            field.setText(self.exact(name, 1.2))
+        drawing.mark_it.click()
+        assert drawing.marked is not None
+        self.assertNotEqual(drawing.marked.mark, STEADY)
+        self.assertIn("exactly", drawing.notes[first].text())
+        self.assertEqual(self.set("lately").figure, self.book.entries()[0].figure)
 
-    def test_a_class_set_is_written_and_a_photograph_of_the_sheet_is_marked(self) -> None:
+    def test_what_is_in_hand_is_there_again_with_what_was_typed_and_how_long_was_drawn(self) -> None:
+        first = self.set("polygons")
+        drawing, session = self.place.drawing, self.place.session
+        name, field = next(iter(drawing.fields.items()))
+        QTest.keyClicks(field, "12.5")
+        session.reveal()
+        hand = session.hand
+        assert hand is not None
+        hand.spent = 321.0
+        second = self.set("triangles")
+        self.assertFalse(hand.running, "one clock at a time")
+        self.window.go(0)
+        again = self.practising(5)
+        self.assertEqual([one.problem.code for one in again.session.problems], [second.code, first.code])
+        again.session.select(again.session.problems[1].noted)
+        again.settle()
+        APP.processEvents()
+        back = again.session.hand
+        assert back is not None
+        self.assertEqual((again.drawing.fields[name].text(), back.revealed), ("12.5", 1))
+        self.assertGreaterEqual(back.spent, 321.0)
+        self.assertEqual(again.lines.count(), 2)
+
+    def test_the_clock_stops_and_marking_again_replaces_the_entry(self) -> None:
+        self.set("polygons")
+        place, session = self.place, self.place.session
+        hand = session.hand
+        assert hand is not None
+        self.assertTrue(hand.running)
+        place.bar.stop.click()
+        self.assertFalse(hand.running)
+        self.assertEqual(place.bar.stop.text(), "Start the clock")
+        hand.spent = 600.0
+        name, field = next(iter(place.drawing.fields.items()))
+        field.setText(self.exact(name, 1.3))
+        place.drawing.mark_it.click()
+        field.setText(self.exact(name))
+        place.drawing.mark_it.click()
+        (kept,) = self.book.entries()
+        self.assertEqual((kept.mark, round(kept.minutes or 0)), (STEADY, 10))
+
+    def test_a_photograph_of_the_worksheet_becomes_the_paper_and_is_marked(self) -> None:
         from wise_compass.camera.laid import laid_of
         from wise_compass.camera.pencil import pencilled
         from wise_compass.camera.stand_in import Shot, jpeg, photographed
 
-        view = PracticeView(self.window, self.session, self.path("x.pdf"), self.book, 7)
-        self.addCleanup(view.close)
-        view.show()
-        view.source.setCurrentIndex(view.source.findData("triangles"))
-        view.set_it.click()
-        assert view.problem is not None
-        view.write_class(self.folder / "set.pdf", 3)
-        self.assertEqual(len(PdfReader(self.folder / "set.pdf").pages), 3)
-        self.assertEqual(len((self.folder / "set, key.csv").read_text().splitlines()), 4)
-        self.assertEqual(len((self.folder / "set, measured.csv").read_text().splitlines()), 4)
-        photo = self.folder / "mine.jpg"
-        photo.write_bytes(jpeg(photographed(pencilled(laid_of(view.problem), 2), Shot(7.0, (7.0, 5.0), 3.0, 2))))
-        view.mark_photo(photo)
-        view.settle()
-        for _ in range(5):
-            APP.processEvents()
-        assert view.marked is not None
+        problem = self.set("triangles")
+        photo = self.own / "mine.jpg"
+        photo.write_bytes(jpeg(photographed(pencilled(laid_of(problem), 2), Shot(7.0, (7.0, 5.0), 3.0, 2))))
+        self.assertTrue(self.place.take_photograph(photo))
+        self.place.settle()
+        self.assertTrue(comes(lambda: self.place.session.lying is not None))
+        marked = self.place.drawing.marked
+        assert marked is not None
         self.assertEqual(self.book.entries()[0].measures[0].instrument, "photograph")
-        self.assertEqual(view.marked.checked.verdict.verdict, "honest")
-        view.mark_photo(self.folder / "set.pdf")
-        view.settle()
-        for _ in range(5):
-            APP.processEvents()
-        self.assertIn("neither a JPEG", view.why.text())
+        self.assertTrue(self.book.entries()[0].picture)
+        self.assertEqual(marked.checked.verdict.verdict, "honest")
+        self.place.drawing.read_photo(self.own / "none.pdf")
+        self.place.settle()
+        self.assertTrue(comes(lambda: "none.pdf" in self.place.drawing.why.text()))
 
-    def test_what_is_typed_is_not_lost_to_another_problem_and_marking_again_replaces_the_entry(self) -> None:
-        view = PracticeView(self.window, self.session, self.path("x.pdf"), self.book, 9)
-        self.addCleanup(view.close)
-        view.show()
-        view.set_it.click()
-        before = view.problem
-        name, field = next(iter(view.fields.items()))
-        field.setText(self.exact(view, name, 1.3))
-        with mock.patch("wise_compass.desk.drafter.practiceview.ask", lambda *_: "Stay"):
-            view.set_it.click()
-        self.assertEqual((view.problem, view.fields[name].text()), (before, field.text()))
-        view.mark_it.click()
-        view.fields[name].setText(self.exact(view, name))
-        view.mark_it.click()
-        (kept,) = self.book.entries()
-        self.assertEqual(kept.mark, STEADY)
-        view.set_it.click()
-        self.assertNotEqual(view.problem, before)
+    def test_the_worksheet_is_saved_with_its_solution(self) -> None:
+        self.set("polygons")
+        self.place.sheet.click()
+        self.assertGreater(len(PdfReader(self.own / "sheet.pdf").pages), 1)
+        self.assertIn("solution", self.place.says.text())
 
-    def test_each_view_opens_from_the_menu_and_is_the_same_again(self) -> None:
-        tools = self.window.drafter
-        for name, do in (
-            ("photograph", tools.photograph), ("practice", tools.practice), ("logbook", tools.logbook), ("class",
-            tools.mark_class),
-            ("plan", tools.plan),
-        ):  # fmt: skip
-            do()
-            view = tools._views[name]
-            self.addCleanup(view.close)
-            self.assertTrue(view.isVisible())
-            view.close()
-            do()
-            self.assertIs(tools._views[name], view)
-            self.assertTrue(view.isVisible())
-            if hasattr(view, "settle"):
-                view.settle()
-        APP.processEvents()
-        keys = [
-            action.shortcut().toString()
-            for group in self.window.groups.values()
-            for action in group
-            if action.shortcut()
-        ]
-        told = [key for key in keys if key]
-        self.assertEqual(len(told), len(set(told)), "no key does two things")
+    def test_a_problem_is_put_away(self) -> None:
+        self.set("polygons")
+        self.place.lines.setFocus()
+        with mock.patch("wise_compass.desk.parts.dialogs.ask", lambda *_: "Put it away"):
+            QTest.keyClick(self.place.lines, Qt.Key.Key_Delete)
+        self.assertIsNone(self.place.session.hand)
+        self.assertFalse(self.place.sheet.isEnabled())
+        self.assertTrue(self.place.sheet.toolTip(), "what cannot be done says why")
 
-    def test_the_logbook_shows_filters_deletes_and_takes_in(self) -> None:
-        wrong = {"verdict": "slip", "slip": "other-crossing", "says": "The other of two crossings."}
-        self.book.note([*(entry(k) for k in range(3)), *(entry(k, person="Ben", **wrong) for k in range(3, 8))])
-        view = LogbookView(self.window, self.book)
-        self.addCleanup(view.close)
-        view.show()
-        view.settle()
-        APP.processEvents()
-        self.assertFalse(view.plots["slips"].pixmap().isNull())
-        self.assertEqual(view.entries.rows.rowCount(), 8)
-        view.person.setCurrentIndex(view.person.findData("Ada"))
-        self.assertEqual(view.entries.rows.rowCount(), 3)
-        self.assertEqual(view.lists["slips"].rows.rowCount(), 0)
-        view.person.setCurrentIndex(0)
-        QTest.keyClicks(view.since, "never")
-        view.show_chosen()
-        self.assertIn("is no day", view.says.text())
-        view.since.clear()
-        view.show_chosen()
-        view.entries.selectRow(0)
-        with mock.patch("wise_compass.desk.drafter.logbookview.ask", lambda *_: "Delete"):
-            view.buttons["Delete it"].click()
-        self.assertEqual(len(self.book.entries()), 7)
-        view.save_to(self.folder / "out.csv")
-        with mock.patch("wise_compass.desk.drafter.logbookview.ask", lambda *_: "Delete all"):
-            view.buttons["Delete all…"].click()
-        self.assertEqual(self.book.entries(), [])
-        with mock.patch("PySide6.QtWidgets.QFileDialog.getOpenFileName", lambda *_: (str(self.folder / "out.csv"), "")):
-            view.buttons["Take in CSV…"].click()
-        self.assertEqual(len(self.book.entries()), 7)
-        (self.folder / "no.png").write_bytes(b"words")
-        with self.assertRaises(Refused):
-            view.attach_to("entry-1", self.folder / "no.png")
-        (self.folder / "yes.png").write_bytes(b"\x89PNG and so on")
-        view.attach_to("entry-1", self.folder / "yes.png")
-        self.assertEqual(sum(1 for row in view.shown if row.picture), 1)
-        view.settle()
 
-    def test_a_check_is_noted_on_request(self) -> None:
-        self.window.panels.setCurrentIndex(5)
-        panel = self.window.panels._check_panel()
+class Classes(PractiseCase):
+    def test_worksheets_for_a_class_are_written(self) -> None:
+        self.set("triangles")
+        panel = self.place.of_class
+        panel.write_class(self.own / "set.pdf", 3)
         panel.settle()
-        field = next(iter(panel.fields.values()))
-        field.setText("50")
-        panel.judge_now()
-        before = len(Logbook().entries())
-        panel.note.click()
-        self.assertEqual(len(Logbook().entries()), before + 1)
-        self.assertEqual(Logbook().entries()[0].kind, "check")
+        self.assertTrue(comes(lambda: "3 worksheets" in panel.says.text() and "key" in panel.says.text()))
+        self.assertEqual(len(PdfReader(self.own / "set.pdf").pages), 3)
+        for name in ("set, key.csv", "set, measured.csv"):
+            self.assertEqual(len((self.own / name).read_text().splitlines()), 4)
 
-    def test_a_class_is_opened_marked_and_saved(self) -> None:
-        problem = Problem("polygon-on-side", "circumcentre", {"side": 47.0, "sides": 6})
+    def test_marks_come_in_and_a_pupil_is_shown_over_what_is_exact(self) -> None:
+        problem = Problem("triangle-three-sides", "arcs", {"ab": 63.0, "bc": 57.0, "ca": 91.0})
+        made = problem.run()
+        measures = [one.measure for one in to_measure(problem).proposed]
         lines = class_sheet([Task("Ada", problem)]).splitlines()
         names = lines[0].split(",")[2:]
-        made = problem.run()
-        sizes = [f"{float(exactly(made, [named(made, name)], 1.0)[0]):.1f}" for name in names]
-        (self.folder / "class.csv").write_text(f"{lines[0]}\nAda,{problem.code},{','.join(sizes)}\n")
-        view = ClassView(self.window, self.path("marks.csv"), self.book)
-        self.addCleanup(view.close)
-        view.show()
-        view.keep.setChecked(True)
-        view.mark(self.folder / "class.csv")
-        view.settle()
-        APP.processEvents()
-        self.assertEqual(view.list.rows.rowCount(), 1)
-        self.assertEqual(self.book.entries()[0].person, "Ada")
-        view.buttons["Save the marks…"].click()
-        self.assertIn(STEADY, (self.folder / "marks.csv").read_text())
-        view.mark(self.folder / "marks.csv")
-        self.assertIn(
-            "Nothing was marked",
-            view.says.text() + str(view.settle() or "") + (APP.processEvents() or "") + view.says.text(),
-        )
+        sizes = [float(exactly(made, [named(made, name)], 1.0)[0]) for name in names]
+        rows = [lines[0]]
+        for pupil, by in (("Ada", 1.0), ("Ben", 1.25)):
+            told = ",".join(f"{size * (by if k == 0 else 1.0):.1f}" for k, size in enumerate(sizes))
+            rows.append(f"{pupil},{problem.code},{told}")
+        rows.append(f"Cleo,{problem.code},{','.join('away' for _ in sizes)}")
+        (self.own / "class.csv").write_text("\n".join(rows) + "\n")
+        panel = self.place.of_class
+        panel.keep.setChecked(True)
+        panel.mark(self.own / "class.csv")
+        panel.settle()
+        self.assertTrue(comes(lambda: panel.list.rows.rowCount() == 3 and "noted" in panel.says.text()))
+        self.assertEqual(panel.state, "2 of 3 in")
+        self.assertEqual({one.person for one in self.book.entries()}, {"Ada", "Ben"})
+        self.assertGreater(len(measures), 0)
+        panel.list.selectRow(1)
+        hand = self.place.session.hand
+        assert hand is not None
+        self.assertEqual((hand.pupil, hand.problem.code), ("Ben", problem.code))
+        self.assertTrue(self.place.session.opened)
+        panel.list.selectRow(2)
+        self.assertIn("Cleo", panel.why.text())
+        panel.buttons["Save the marks…"].click()
+        self.assertIn(STEADY, (self.own / "sheet.pdf.csv").read_text())
+        self.assertEqual(read_in_hand(self.own / "practice.json"), [], "a pupil's drawing is not the person's own")
 
-    def test_the_plan_follows_its_hours_and_is_saved(self) -> None:
-        view = PlanView(self.window, self.session, self.path("plan.ics"), self.book)
-        self.addCleanup(view.close)
-        view.show()
-        view.fields["start"].setText("2026-11-26 08:00")
-        view.draw_up()
-        view.settle()
-        APP.processEvents()
-        assert view.plan is not None
-        self.assertEqual(view.list.rows.rowCount(), len(view.plan.sheets))
-        self.assertIn("Paper:", view.kit.text())
-        view.save()
-        self.assertIn("BEGIN:VEVENT", (self.folder / "plan.ics").read_text())
-        view.fields["rest"].setText("often")
-        view.draw_up()
-        self.assertIn("often", view.says.text())
-        self.assertGreater(NOW, 0)
+
+class Kept(unittest.TestCase):
+    def test_what_is_kept_survives_damage_and_strangers(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "practice.json"
+            for text in ("", "[", "{}", "[1]", '[{"problem": "WC1/none/x/A4/1:1", "noted": "a"}]', '[{"problem": 3}]'):
+                file.write_text(text)
+                self.assertEqual(read_in_hand(file), [])
+            code = Problem("polygon-on-side", "circumcentre", {"side": 47.0, "sides": 6}).code
+            row = {"problem": code, "noted": "n", "revealed": -4, "spent": "long", "typed": {"A-B": 3, "B-C": "4"}}
+            file.write_text(json.dumps([row]))
+            (one,) = read_in_hand(file)
+            self.assertEqual((one.revealed, one.spent, one.typed), (0, 0.0, {"B-C": "4"}))
+            one.why = "x" * 5000
+            keep_in_hand(file, [one] * 90)
+            back = read_in_hand(file)
+            self.assertEqual((len(back), len(back[0].why)), (60, 2000))
+
+
+class Sketches(unittest.TestCase):
+    def test_it_stands_clear_of_what_will_be_drawn_and_its_letters_apart(self) -> None:
+        for code in (
+            Problem("polygon-on-side", "circumcentre", {"side": 37.0, "sides": 6}).code,
+            Problem("triangle-three-sides", "arcs", {"ab": 63.0, "bc": 57.0, "ca": 91.0}).code,
+        ):
+            problem = problem_of(code)
+            whole, made = sheet_of(problem), problem.run()
+            names = [one.measure.name for one in to_measure(problem).proposed]
+            sheet = as_worksheet(whole, problem, names, 0)
+            sketch = [item for item in sheet.drawing.items if item.layer == "sketch"]
+            self.assertTrue(sketch)
+            low, high = bounds(sketch)
+            for spot in made.spots.values():
+                at = whole.placed[0].origin + spot.here * whole.scale
+                self.assertFalse(bool(((at > low) & (at < high)).all()))
+            letters = [item for item in sketch_of(made, names, SIZES[0]).items(low * 0) if isinstance(item, Text)][1:]
+            self.assertEqual(len({item.words for item in letters}), len(letters))
+            for k, one in enumerate(letters):
+                for other in letters[k + 1 :]:
+                    apart = abs(one.at - other.at)
+                    self.assertTrue(bool(apart[0] > 1.5 or apart[1] > 2.0), (one.words, other.words))
 
 
 if __name__ == "__main__":

@@ -34,7 +34,7 @@ TYPED = (
     "0,0; 80,0; 80,60", "10, 20, 30", "box,0,0,0,40,30,20", "5", "12", "race/2", "sqrt(2)*40",
 )  # fmt: skip
 ASKING = "…"
-LEAVING = ("Leave", "Save", "New job", "Open the demo")
+LEAVING = ("Leave", "Save", "New job", "Open the demo", "First lesson")
 
 
 class Wanderer:

@@ -3,6 +3,8 @@ reading's own joint error."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import numpy as np
 
 from wise_compass.camera.crossings import READ
@@ -80,10 +82,17 @@ def _sine(one: Array, other: Array) -> float:
     return abs(float(one[0] * other[1] - one[1] * other[0])) / max(size, 1e-9)
 
 
-def judged(reading: Reading, judge: Judge | None = None) -> Checked:
-    """The check of what a photograph shows; raises :class:`Refused`."""
+def judged(reading: Reading, judge: Judge | None = None, also: Mapping[str, Taken] | None = None) -> Checked:
+    """The check of what a photograph shows, and of what was measured on the paper besides, which goes before what the
+    photograph tells of the same measure; raises :class:`Refused`."""
     judge = judge or Judge(reading.laid.run, reading.laid.scale)
     taken, cover = measures_of(reading, judge)
+    if also:
+        own = [k for k, one in enumerate(taken) if one.measure.name not in also]
+        sds = np.array([one.sd for one in also.values()])
+        rest = cover[np.ix_(own, own)]
+        cover = np.block([[rest, np.zeros((len(own), len(sds)))], [np.zeros((len(sds), len(own))), np.diag(sds**2)]])
+        taken = [*(taken[k] for k in own), *also.values()]
     # points too near to others are not looked for: there the outline itself is held against its ink
     lost = set(reading.finding.missing)
     astray = [Astray(one.says, one.at) for one in strays_of(reading)]

@@ -116,6 +116,12 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
         if path is not None:
             session.open(path)
     window = DeskWindow(session)
+    if not until_painted:
+        from wise_compass.desk.remembered import place_before, stand_as_before
+
+        stand_as_before(window)
+        if path is None and not demo and place_before():
+            window.go(place_before())
     app.setStyleSheet(
         style_sheet()
     )  # once for all of it: told before, every part would ask it anew while it is put together

@@ -25,6 +25,10 @@ MOST_OFF = 0.03
 wrong."""
 TEXT_SIZES = (0.85, 1.0, 1.15, 1.3, 1.5)
 THEMES = ("system", "light", "dark")
+PLACE_IDS = ("set-out", "practise", "logbook", "plan")
+BARS = ("alt", "always")
+SECONDS = ("same", "another")
+"""Where a file that is opened from outside goes: into the window that is open, or into one of its own."""
 MOST_RECENT = 6
 MOST_BYTES = 1_000_000
 
@@ -45,7 +49,9 @@ class Stretch(NamedTuple):
 
 class Person(NamedTuple):
     """``prints`` are the stretches by printer and paper, ``screens`` pixels to a millimetre by the name of a screen,
-    ``hand`` the tolerances that were measured, by name."""
+    ``hand`` the tolerances that were measured, by name; ``place`` the place of the window that was shown last, ``bar``
+    when its menu bar is there, ``window`` where it stood (x, y, width, height, 1 where it filled the screen),
+    ``lessons`` how many tasks of each are done, ``second`` where a file opened from outside goes."""
 
     prints: Mapping[str, Stretch] = {}
     screens: Mapping[str, float] = {}
@@ -54,6 +60,11 @@ class Person(NamedTuple):
     recent: tuple[str, ...] = ()
     kit: Kit = Kit()
     hand: Mapping[str, Own] = {}
+    place: str = "set-out"
+    bar: str = "alt"
+    window: tuple[int, ...] = ()
+    lessons: Mapping[str, int] = {}
+    second: str = "same"
 
     @property
     def drafter(self) -> Drafter:
@@ -122,7 +133,25 @@ def person() -> Person:
         tuple(one for one in recent if _is_path(one))[:MOST_RECENT] if isinstance(recent, list) else (),
         _kit_in(data),
         {name: own for name, told in _table(data, "hand") if (own := _own_in(name, told)) is not None},
+        _one_of(data, "place", PLACE_IDS),
+        _one_of(data, "bar", BARS),
+        _window_in(data.get("window")),
+        {name: done for name, done in _table(data, "lessons") if isinstance(done, int) and 0 <= done <= 99},
+        _one_of(data, "second", SECONDS),
     )
+
+
+def _one_of(data: Mapping[str, Any], name: str, options: Sequence[str]) -> str:
+    """What is kept by a name, the first of the options where it is none of them."""
+    told = data.get(name)
+    return told if isinstance(told, str) and told in options else options[0]
+
+
+def _window_in(told: object) -> tuple[int, ...]:
+    """Where the window stood, nothing where that cannot be."""
+    if not isinstance(told, list) or len(told) != 5 or not all(type(one) is int and abs(one) < 1e5 for one in told):
+        return ()
+    return tuple(told)
 
 
 USUAL = Drafter()

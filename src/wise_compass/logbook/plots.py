@@ -3,16 +3,20 @@ toolkit."""
 
 from __future__ import annotations
 
+import calendar
 import io
+import textwrap
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from wise_compass.logbook.reckon import ToldLogbook, title_of
+from wise_compass.logbook.reckon import ToldLogbook, first_sentence, title_of
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-MOST_BARS = 9
+MOST_BARS, MOST_MONTHS = 9, 9
+LINE = 46
+"""Letters of a line beside a bar."""
 
 
 class Colours(NamedTuple):
@@ -90,11 +94,31 @@ def _short(words: str, most: int = 58) -> str:
     return words if len(words) <= most else words[: most - 1].rstrip() + "…"
 
 
+def _wrapped(words: str) -> str:
+    """In two lines, the second cut off where it is longer."""
+    first, *rest = textwrap.wrap(words, LINE)
+    return f"{first}\n{_short(' '.join(rest), LINE)}" if rest else first
+
+
+def _month(months: Sequence[str], place: int) -> str:
+    """A month of the axis by its name, with the year where that begins.
+
+    >>> [_month(["2026-11", "2026-12", "2027-01"], place) for place in range(3)]
+    ['Nov\\n2026', 'Dec', 'Jan\\n2027']
+    """
+    year, _, number = months[place].partition("-")
+    name = calendar.month_abbr[int(number)]
+    return f"{name}\n{year}" if not place or number == "01" else name
+
+
 def _slips(axes: Axes, told: ToldLogbook, colours: Colours) -> None:
     from matplotlib.ticker import MaxNLocator
 
     wrongs = told.wrongs[:MOST_BARS]
-    names = [_short(f"{title_of(one.figure)}: {one.says or one.slip or f'step {one.step}'}") for one in wrongs]
+    names = [
+        _wrapped(f"{title_of(one.figure)}: {first_sentence(one.says) or one.slip or f'step {one.step}'}")
+        for one in wrongs
+    ]
     _bars(axes, names, [one.times for one in wrongs], colours.mark, "times")
     axes.xaxis.set_major_locator(MaxNLocator(integer=True))
 
@@ -120,7 +144,9 @@ def _scatter(axes: Axes, told: ToldLogbook, colours: Colours) -> None:
     axes.annotate(
         "as stated", (0.01, 1.0), xycoords=("axes fraction", "data"), xytext=(0, 4), textcoords="offset points"
     )
-    axes.set_xticks(range(len(months)), months)
+    every = -(-len(months) // MOST_MONTHS)
+    shown = range(0, len(months), every)
+    axes.set_xticks(list(shown), [_month(months, place) for place in shown])
     axes.set_ylim(0, highest)
     axes.margins(x=0.12)
     axes.set_ylabel("scatter, of the stated")

@@ -198,6 +198,16 @@ def told(book: Logbook, by: Filter | None = None) -> ToldLogbook:
     return Snapshot(book).told(by)
 
 
+def first_sentence(says: str) -> str:
+    """What a verdict says first, without how sure that is.
+
+    >>> first_sentence("Step 7: the other of two crossings. This is over 99 % sure.")
+    'Step 7: the other of two crossings.'
+    """
+    head, stop, _ = says.partition(". ")
+    return f"{head}." if stop else says
+
+
 def gone_wrong(book: Logbook, person: str = "", days: float = 60.0, now: float | None = None) -> list[str]:
     """The figures that went wrong lately, the most often wrong first; raises :class:`Refused`."""
     since = (time.time() if now is None else now) - days * DAY

@@ -62,7 +62,8 @@ class Hours(NamedTuple):
 
 class DrawnSheet(NamedTuple):
     """A sheet as it is planned: its number in the job, title, figures in order, minutes with their spread, beginning
-    and end, the sheets, by number, that it waits for, and why it cannot be planned; empty where it can."""
+    and end, the sheets, by number, that it waits for, why it cannot be planned (empty where it can), and the changes of
+    opening and instrument that coming to it and drawing its figures takes."""
 
     number: int
     title: str
@@ -74,6 +75,7 @@ class DrawnSheet(NamedTuple):
     end: datetime
     waits: tuple[int, ...]
     fault: str = ""
+    changes: int = 0
 
 
 class Needed(NamedTuple):
@@ -89,7 +91,7 @@ class Needed(NamedTuple):
 
 class Plan(NamedTuple):
     """A job's plan. ``changes`` are those of opening and instrument between figures, ``unordered`` what they would be
-    as the job stands."""
+    as the job stands; ``nights`` go from the end of a day's work to the next."""
 
     title: str
     sheets: tuple[DrawnSheet, ...]
@@ -98,6 +100,7 @@ class Plan(NamedTuple):
     changes: int
     unordered: int
     breaks: tuple[tuple[datetime, datetime], ...]
+    nights: tuple[tuple[datetime, datetime], ...] = ()
 
     @property
     def end(self) -> datetime | None:
@@ -136,56 +139,99 @@ class _Looked(NamedTuple):
     fault: str = ""
 
 
+class PlannedJob(NamedTuple):
+    """What planning has to know of a job: its figures, the papers that they take, and the sheets that cannot be drawn,
+    by number from 0, with the reason."""
+
+    job: Job
+    figures: tuple[_Figure, ...]
+    papers: Mapping[str, int]
+    faults: Mapping[int, str]
+
+
 def plan_of(
     job: Job, pace: Pace | None = None, hours: Hours | None = None, hear: Callable[[int, int], None] | None = None
 ) -> Plan:
     """The plan; raises :class:`Refused` where there is nothing that can be planned. ``hear`` is told how many sheets
     are looked at."""
-    pace = pace or Pace()
-    hours = hours or Hours(datetime.now().replace(second=0, microsecond=0))
+    return drawn_up(looked_through(job, hear), pace, hours)
+
+
+def looked_through(job: Job, hear: Callable[[int, int], None] | None = None) -> PlannedJob:
+    """Run every sheet of a job, which takes a while; raises :class:`Refused` where none can be drawn."""
     figures, papers, faults = _figures(job, hear)
     if not figures:
         raise Refused("job", "There is no sheet that could be planned; set a figure first.")
+    return PlannedJob(job, tuple(figures), papers, faults)
+
+
+def drawn_up(
+    looked: PlannedJob, pace: Pace | None = None, hours: Hours | None = None, sheets: Sequence[int] | None = None
+) -> Plan:
+    """The plan of a job that was looked through, its ``sheets`` in an order of one's own (numbers from 1) or in the
+    best; raises :class:`Refused` for an order in which a sheet comes before one that it waits for."""
+    pace = pace or Pace()
+    hours = hours or Hours(datetime.now().replace(second=0, microsecond=0))
+    job, figures = looked.job, looked.figures
     items = [_item(one, job, k, figures) for k, one in enumerate(figures)]
-    order = best_order(items)
+    order = best_order(items) if sheets is None else _as_told(items, sheets)
     by_sheet: dict[int, list[int]] = {}
     for k in order:
         by_sheet.setdefault(figures[k].sheet, []).append(k)
     clock = _Clock(hours)
-    sheets = []
+    drawn: list[DrawnSheet] = []
+    so_far = passed = 0
     for number, places in by_sheet.items():
         minutes = (PIN + sum(figures[k].minutes for k in places)) * pace.factor
         begin, end = clock.spend(minutes)
         spread = math.exp(pace.spread)
         waits = {figures[n].sheet + 1 for k in places for n in items[k].after if figures[n].sheet != number}
         titles = tuple(figures[k].title for k in places)
-        sheets.append(
+        passed += len(places)
+        before, so_far = so_far, cost(items, order[:passed])
+        times = (minutes, minutes / spread, minutes * spread)
+        drawn.append(
             DrawnSheet(
                 number + 1,
                 job.sheets[number].title,
                 titles,
-                minutes,
-                minutes / spread,
-                minutes * spread,
+                *times,
                 begin,
                 end,
                 tuple(sorted(waits)),
+                changes=so_far - before,
             )
         )
-    sheets += [
+    drawn += [
         DrawnSheet(n + 1, job.sheets[n].title, (), 0.0, 0.0, 0.0, clock.now, clock.now, (), fault)
-        for n, fault in faults.items()
+        for n, fault in looked.faults.items()
     ]
     standing = list(range(len(figures)))
     return Plan(
         job.title,
-        tuple(sheets),
-        _needed(figures, papers),
+        tuple(drawn),
+        _needed(figures, looked.papers),
         pace,
-        cost(items, order),
+        so_far,
         cost(items, standing),
         tuple(clock.breaks),
+        tuple(clock.nights),
     )
+
+
+def _as_told(items: Sequence[PlanItem], sheets: Sequence[int]) -> list[int]:
+    """The figures with their sheets in a told order, in the job's own within each; sheets that were not told come
+    last."""
+    place = {number - 1: n for n, number in enumerate(sheets)}
+    order = sorted(range(len(items)), key=lambda k: (place.get(items[k].sheet, len(place) + items[k].sheet), k))
+    done: set[int] = set()
+    for k in order:
+        early = next((n for n in items[k].after if n not in done and items[n].sheet != items[k].sheet), None)
+        if early is not None:
+            first, then = items[early].sheet + 1, items[k].sheet + 1
+            raise Refused("sheet", f"Sheet {then} takes a value from sheet {first}: draw sheet {first} before it.")
+        done.add(k)
+    return order
 
 
 def _figures(job: Job, hear: Callable[[int, int], None] | None) -> tuple[list[_Figure], dict[str, int], dict[int, str]]:
@@ -268,6 +314,7 @@ class _Clock:
         self.hours, self._worked = hours, 0.0
         self.now = self._dawn = self._workday(hours.start)
         self.breaks: list[tuple[datetime, datetime]] = []
+        self.nights: list[tuple[datetime, datetime]] = []
 
     def spend(self, minutes: float) -> tuple[datetime, datetime]:
         """Work so long; returns when that begins and ends."""
@@ -296,7 +343,9 @@ class _Clock:
     def _due(self) -> None:
         """Go home where the day is over, else rest where a break is due."""
         if self._till_night() < 0.5:
+            evening = self.now
             self.now = self._dawn = self._workday(self._dawn + timedelta(days=1))
+            self.nights.append((evening, self.now))
             self._worked = 0.0
         elif self._till_break() < 0.5:
             begin = self.now

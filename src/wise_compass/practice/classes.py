@@ -43,10 +43,13 @@ def absent(handed: Sequence[Handed]) -> list[Unmarked]:
 
 
 def mark_class(
-    handed: Sequence[Handed], drafter: Drafter | None = None, hear: Callable[[int, int], None] | None = None
+    handed: Sequence[Handed],
+    drafter: Drafter | None = None,
+    hear: Callable[[int, int], None] | None = None,
+    each: Callable[[Graded], None] | None = None,
 ) -> list[Graded]:
-    """Mark every row that has measurements against its own numbers; raises :class:`Refused` with the rows where a
-    measure is none of its figure's."""
+    """Mark every row that has measurements against its own numbers, telling ``each`` as it comes; raises
+    :class:`Refused` with the rows where a measure is none of its figure's."""
     told = [(one, *taken_of(one)) for one in handed if one.measured]
     tell([fault for *_, fault in told if fault])
     if not told:
@@ -58,6 +61,8 @@ def mark_class(
         marked = mark(_judge(one.problem.code, drafter or Drafter()), taken, one.instrument)
         kept = noted(made, one.problem.scale, marked, "mark", one.pupil, one.minutes, one.instrument)
         graded.append(Graded(one, marked, kept))
+        if each is not None:
+            each(graded[-1])
     return graded
 
 

@@ -15,6 +15,7 @@ from wise_compass.geometry.vectors import Array, point
 from wise_compass.outputs.cores import on_all_cores
 from wise_compass.outputs.rows import rows_csv
 from wise_compass.practice.problems import Problem, sheet_of
+from wise_compass.practice.sketch import sketch_on
 from wise_compass.sheet.compose import Sheet
 from wise_compass.sheet.drawing import Drawing, Item, Line, Text
 from wise_compass.sheet.lettering import TEXT
@@ -40,18 +41,31 @@ class Task(NamedTuple):
 
 
 def worksheet(problem: Problem, style: Style = PLAIN, title: str = "Practice", number: str = "1/1") -> Drawing:
-    """The givens in words and a blank frame, with the start marked so that the whole fits."""
-    sheet = sheet_of(problem, None, style, title, number)
-    drawing = Drawing(sheet.paper.width, sheet.paper.height)
+    """The givens in words and a blank frame, with the start marked so that the whole fits, and a sketch of the points
+    that are to be measured where there is room for it."""
+    return _sheet(problem, list(_measured(problem)), style, title, number)
+
+
+def _sheet(problem: Problem, measures: Sequence[str], style: Style, title: str, number: str) -> Drawing:
+    return as_worksheet(sheet_of(problem, None, style, title, number), problem, measures, 0, style).drawing
+
+
+def as_worksheet(sheet: Sheet, problem: Problem, measures: Sequence[str], shown: int, style: Style = PLAIN) -> Sheet:
+    """A problem's solution as the sheet that it is drawn on, with the steps up to ``shown`` on it and none of the
+    others; ``measures`` are what is to be measured, by name."""
     low, high = sheet.spans[0]
     surround = [item for k, item in enumerate(sheet.drawing.items) if not low <= k < high]
+    own = [item for item in sheet.drawing.items[low:high] if 0 < item.step <= shown]
+    drawing = Drawing(sheet.paper.width, sheet.paper.height)
     drawing.items = [
         *surround,
+        *own,
         *(replace(words, ink="frame") for words in sheet.captions),
-        *_start(sheet),
+        *(_start(sheet) if shown == 0 else ()),
+        *sketch_on(sheet, measures, problem.code, style),
         *code_items(problem.code, sheet.paper),
     ]
-    return drawing
+    return replace(sheet, drawing=drawing, spans=[(len(surround), len(surround) + len(own))])
 
 
 def solution(problem: Problem, style: Style = PLAIN, title: str = "Solution", number: str = "1/1") -> list[Drawing]:
@@ -106,16 +120,24 @@ def measures_of(tasks: Sequence[Task], hear: Callable[[int, int], None] | None =
 
 
 def set_drawings(
-    tasks: Sequence[Task], solutions: bool, style: Style = PLAIN, hear: Callable[[int, int], None] | None = None
+    tasks: Sequence[Task],
+    solutions: bool,
+    style: Style = PLAIN,
+    hear: Callable[[int, int], None] | None = None,
+    measures: Sequence[Mapping[str, float]] | None = None,
 ) -> list[Drawing]:
-    """A page a pupil, each followed by its solution if wanted."""
-    numbered = [(task, f"{k}/{len(tasks)}", solutions, style) for k, task in enumerate(tasks, 1)]
+    """A page a pupil, each followed by its solution if wanted; ``measures`` as :func:`measures_of` has them."""
+    told = [None] * len(tasks) if measures is None else [list(mine) for mine in measures]
+    numbered = [
+        (task, f"{k}/{len(tasks)}", solutions, style, names) for k, (task, names) in enumerate(zip(tasks, told), 1)
+    ]
     return [page for pages in on_all_cores(_pages, numbered, hear) for page in pages]
 
 
-def _pages(numbered: tuple[Task, str, bool, Style]) -> list[Drawing]:
-    task, number, solutions, style = numbered
-    first = worksheet(task.problem, style, task.pupil or "Practice", number)
+def _pages(numbered: tuple[Task, str, bool, Style, list[str] | None]) -> list[Drawing]:
+    task, number, solutions, style, names = numbered
+    names = list(_measured(task.problem)) if names is None else names
+    first = _sheet(task.problem, names, style, task.pupil or "Practice", number)
     after = solution(task.problem, style, f"Solution {task.pupil}".strip(), number) if solutions else []
     return [first, *after]
 

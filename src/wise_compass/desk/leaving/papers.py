@@ -191,12 +191,24 @@ class Papers:
             tiles, clean, steps = options.tiles.currentData(), options.clean.isChecked(), options.steps.isChecked()
             self.window.attempt(lambda: self._print(printer, sheets, tiles, clean, steps), "Not printed")
 
+    def print_drawings(self, title: str, drawings: Sequence[Drawing]) -> None:
+        """The system's print dialog for drawings that are no sheets of the job, such as a worksheet."""
+        from wise_compass.desk.leaving.printing import dialog_for
+
+        dialog, printer, options = dialog_for(self.window, title, len(drawings), 1, False)
+        options.steps.hide()
+        if dialog.exec():
+            tiles = options.tiles.currentData()
+            self.window.attempt(lambda: self._put(printer, drawings, tiles, False, len(drawings)), "Not printed")
+
     def _print(self, printer: QPrinter, sheets: Sequence[int], tiles: str, clean: bool, steps: bool = False) -> None:
+        drawings = self._drawings([number - 1 for number in sheets], steps)
+        if drawings:
+            self._put(printer, drawings, tiles, clean, len(sheets))
+
+    def _put(self, printer: QPrinter, drawings: Sequence[Drawing], tiles: str, clean: bool, count: int) -> None:
         from wise_compass.desk.leaving.printing import pages_to_print, paper_of, print_pages, unreached
 
-        drawings = self._drawings([number - 1 for number in sheets], steps)
-        if not drawings:
-            return
         name = printer.printerName()
         pages, stretch = pages_to_print(drawings, tiles, name, paper_of(printer))
         away = unreached(printer, pages)
@@ -204,7 +216,7 @@ class Papers:
             return
         print_pages(printer, pages, clean, stretch)
         self.session.said.emit(
-            f"{are(len(sheets), 'sheet')} printed at true scale. Measure the 100 mm bar before you rely on it."
+            f"{are(count, 'sheet')} printed at true scale. Measure the 100 mm bar before you rely on it."
         )
 
     def _print_all_the_same(self, name: str, away: Sequence[str]) -> bool:

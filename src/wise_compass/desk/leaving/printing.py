@@ -12,8 +12,8 @@ from PySide6.QtGui import QPageLayout, QPageSize, QPainter
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QCheckBox, QFormLayout, QLabel, QWidget
 
-from wise_compass.desk.paper.glass import Glass
 from wise_compass.desk.paper.surface import PainterSurface
+from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.picks import Pick
 from wise_compass.drafting.refusals import Refused
 from wise_compass.geometry.vectors import point

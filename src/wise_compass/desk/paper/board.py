@@ -10,11 +10,11 @@ from PySide6.QtWidgets import QWidget
 from wise_compass.desk.paper import reading
 from wise_compass.desk.paper.facelight import faces_on_paper, light
 from wise_compass.desk.paper.ghosts import Ghosts
-from wise_compass.desk.paper.glass import Glass
 from wise_compass.desk.paper.moving import MovingParts
 from wise_compass.desk.paper.notes import draw_note
 from wise_compass.desk.paper.scatter import draw_scatter, draw_wrong, scatter_words
 from wise_compass.desk.paper.surface import PainterSurface
+from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.theme import COPPER, GROUND, INK, PAPER, SOFT, TEAL, colour, font, on_paper, shade
 from wise_compass.desk.session.session import Session
 from wise_compass.geometry.vectors import Array
@@ -54,6 +54,7 @@ class Board(QWidget):
         session.stepped.connect(self.update)
         session.lit.connect(self.update)
         session.selected.connect(self._other)
+        session.laid.connect(self._other)
 
     def say(self, words: str) -> None:
         """A short message in the corner, for four seconds."""
@@ -83,14 +84,22 @@ class Board(QWidget):
 
     def fit(self) -> None:
         """The whole sheet in the window."""
-        sheet = self.session.sheet
         self._fitted = True
-        if sheet is not None:
+        wide, high = self._paper_size
+        if wide:
             room_x, room_y = self.width() - 36, self.height() - 36
-            self.zoom = max(min(room_x / sheet.paper.width, room_y / sheet.paper.height), 0.05)
-            self.left = (self.width() - sheet.paper.width * self.zoom) / 2
-            self.top = (self.height() - sheet.paper.height * self.zoom) / 2
+            self.zoom = max(min(room_x / wide, room_y / high), 0.05)
+            self.left = (self.width() - wide * self.zoom) / 2
+            self.top = (self.height() - high * self.zoom) / 2
         self.update()
+
+    @property
+    def _paper_size(self) -> tuple[float, float]:
+        """mm across and up of what lies on the board; 0 for nothing."""
+        lying, sheet = self.session.lying, self.session.sheet
+        if lying is not None:
+            return lying.width, lying.height
+        return (sheet.paper.width, sheet.paper.height) if sheet is not None else (0.0, 0.0)
 
     def true_size(self) -> None:
         """A millimetre of paper is a millimetre on the screen, as it was checked, or else as far as the screen tells
@@ -127,7 +136,7 @@ class Board(QWidget):
     @property
     def glass(self) -> Glass:
         """What the sheet is seen through."""
-        return Glass(self.zoom, self.left, self.top, self.session.sheet.paper.height if self.session.sheet else 0.0)
+        return Glass(self.zoom, self.left, self.top, self._paper_size[1])
 
     def to_sheet(self, at: QPointF) -> Array:
         """Sheet millimetres under a place in the window."""
@@ -142,8 +151,10 @@ class Board(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), colour(GROUND))
-        sheet = self.session.sheet
-        if sheet is None:
+        sheet, lying = self.session.sheet, self.session.lying
+        if lying is not None:
+            lying.paint(painter, self.glass, self.size())
+        elif sheet is None:
             self._empty(painter)
         else:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -331,16 +342,22 @@ class Board(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
+            lying = self.session.lying
+            if lying is not None and lying.press(event.position(), self.glass):
+                return
             self._grip, self._moved = event.position(), False
             self._carrying = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
+        lying = self.session.lying
+        if lying is not None and lying.move(at, self.glass):
+            return
         if self._grip is not None:
             shift = at - self._grip
             if self._moved or abs(shift.x()) + abs(shift.y()) > 4:
                 self._moved, self._grip = True, at
-                if self._carrying:
+                if self._carrying and lying is None:
                     self.session.shift_figure((shift.x() / self.zoom, -shift.y() / self.zoom))
                     return
                 self._fitted = False
@@ -348,7 +365,8 @@ class Board(QWidget):
                 self.setCursor(Qt.CursorShape.ClosedHandCursor)
                 self.update()
             return
-        self._hover_at(at)
+        if lying is None:
+            self._hover_at(at)
 
     def _hover_at(self, at: QPointF) -> None:
         sheet, placed, made = self.session.sheet, self._placed(), self.session.run
@@ -376,7 +394,11 @@ class Board(QWidget):
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._grip is not None and not self._moved and event.button() == Qt.MouseButton.LeftButton:
+        lying, clicked = self.session.lying, self._grip is not None and not self._moved
+        if lying is not None:
+            if not lying.release(event.position(), self.glass) and clicked:
+                lying.click(event.position(), self.glass)
+        elif clicked and event.button() == Qt.MouseButton.LeftButton:
             pick = self._pick_at(event.position())
             if pick is not None:
                 if len(self.picks) == 2:
@@ -395,7 +417,21 @@ class Board(QWidget):
     def wheelEvent(self, event: QWheelEvent) -> None:
         self.zoom_by(1.0015 ** event.angleDelta().y(), event.position())
 
+    def event(self, event: QEvent) -> bool:
+        lying = self.session.lying
+        if (  # the window's walk has the arrows too
+            lying is not None
+            and isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and lying.takes(event)
+        ):
+            event.accept()
+            return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.session.lying is not None and self.session.lying.key(event):
+            return
         if event.key() == Qt.Key.Key_Escape and self.picks:
             self.picks.clear()
             self.update()

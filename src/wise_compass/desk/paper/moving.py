@@ -8,7 +8,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
-from wise_compass.desk.paper.glass import Glass
+from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.theme import COPPER, INK, PAPER, TEAL, on_paper
 from wise_compass.geometry.vectors import Array
 

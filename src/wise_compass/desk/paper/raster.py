@@ -10,8 +10,8 @@ from collections.abc import Iterable, Iterator
 import numpy as np
 from PySide6.QtGui import QGuiApplication, QImage, QPainter
 
-from wise_compass.desk.paper.glass import Glass
 from wise_compass.desk.paper.surface import PainterSurface
+from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.theme import load_fonts
 from wise_compass.drafting.refusals import Refused
 from wise_compass.sheet.drawing import Drawing

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
-from wise_compass.desk.paper.glass import Glass
+from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.theme import COPPER, TEAL, font, on_paper
 from wise_compass.desk.session.session import Session
 from wise_compass.geometry.vectors import Array

@@ -86,28 +86,20 @@ class StepRule(QWidget):
     def _shows(self) -> tuple[object, ...]:
         """What it is painted from."""
         session, made = self.session, self.session.run
-        return () if made is None else (made.phases, session.last_step, session.place, session.finished)
+        return () if made is None else (session.phases, session.stops, session.place, session.finished)
 
     def _spoken(self) -> str:
         """Where the walk stands, with the step's instrument, setting and sentence, as a screen reader has it."""
         session, made = self.session, self.session.run
         if session.finished or not session.step or made is None:
-            return self._words()
+            return session.walk_words()
         step, style, scale = made.steps[session.step - 1], session.style, session.scale
         parts = [step.tool(scale), step.setting(style, scale), step.sentence(style, scale)]
-        return f"{self._words()}. " + ". ".join(part.rstrip(".") for part in parts if part) + "."
-
-    def _words(self) -> str:
-        session = self.session
-        if session.run is None:
-            return ""
-        if session.finished:
-            return f"Finished, {session.last_step} steps"
-        return f"Step {session.step} of {session.last_step}" if session.step else "Blank paper"
+        return f"{session.walk_words()}. " + ". ".join(part.rstrip(".") for part in parts if part) + "."
 
     def _x(self, position: float, stops: int = 0) -> float:
         """Where a place of the walk stands; ``stops`` spares asking how long the walk is."""
-        return SIDE + (self.width() - 2 * SIDE) * position / (stops or self.session.last_step + 1)
+        return SIDE + (self.width() - 2 * SIDE) * position / (stops or self.session.stops)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         self._shown = self._shows()
@@ -118,7 +110,7 @@ class StepRule(QWidget):
         painter.drawLine(0, 0, self.width(), 0)
         made = self.session.run
         if made is not None:
-            self._ticks(painter, made.phases)
+            self._ticks(painter, self.session.phases)
             self._marker(painter)
         self._words_below(painter)
         painter.end()
@@ -127,7 +119,7 @@ class StepRule(QWidget):
         firsts = {first for _, first in phases}
         position = self.session.position
         ticks: dict[tuple[bool, bool], list[QLineF]] = {}
-        stops = self.session.last_step + 1
+        stops = self.session.stops
         for stop in range(stops + 1):
             long = stop in firsts or stop in (0, stops)
             x = self._x(stop, stops)
@@ -162,20 +154,14 @@ class StepRule(QWidget):
     def _words_below(self, painter: QPainter) -> None:
         painter.setFont(font(13, True))
         painter.setPen(colour(INK))
-        words = self._words()
+        session = self.session
+        words = session.walk_words()
         painter.drawText(QPointF(18, px(71)), words)
         x = 18 + painter.fontMetrics().horizontalAdvance(words) + 26
         painter.setFont(font(12))
         painter.setPen(colour(BOXWOOD_INK))
         state = "stop" if self.playing else "play"
-        hints = [
-            "← → walk",
-            f"Space {state}",
-            "hover to read",
-            "click two points to measure",
-            "H hide construction",
-            "F1 keys",
-        ]
+        hints = ["← → walk", f"Space {state}", *session.walk_hints()] if session.run is not None else []
         for hint in hints:
             wide = painter.fontMetrics().horizontalAdvance(hint)
             if x + wide > self.width() - 8:
@@ -184,7 +170,7 @@ class StepRule(QWidget):
             x += wide + 20
 
     def _go(self, x: float) -> None:
-        stops = self.session.last_step + 1
+        stops = self.session.stops
         self._timer.stop()
         place = (x - SIDE) / max(self.width() - 2 * SIDE, 1) * stops
         self.session.walk_along(min(max(place, 0.0), float(stops)))
@@ -197,7 +183,7 @@ class StepRule(QWidget):
             self._go(event.position().x())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        goals = {Qt.Key.Key_Home: 0, Qt.Key.Key_End: self.session.last_step + 1}
+        goals = {Qt.Key.Key_Home: 0, Qt.Key.Key_End: self.session.stops}
         if event.key() in goals:
             self._timer.stop()
             self.session.walk_to(goals[Qt.Key(event.key())])

@@ -9,7 +9,7 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
 
-from wise_compass.desk.paper.glass import Glass
+from wise_compass.desk.parts.glass import Glass
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.inks import Ink
 from wise_compass.sheet.lettering import FAMILY

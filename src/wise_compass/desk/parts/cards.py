@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from PySide6.QtCore import QAbstractListModel, QEvent, QModelIndex, QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetrics, QGuiApplication, QKeyEvent, QKeySequence, QMouseEvent, QPainter
+from PySide6.QtGui import QFontMetrics, QGuiApplication, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractItemView, QListView, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from wise_compass.desk.parts.indexes import Index
@@ -173,6 +173,8 @@ class CardList(QListView):
         self._model, self._painter = _Model(), _CardPainter(self)
         self.setModel(self._model)
         self._heights: list[int] = []
+        self.empty = ""
+        """What is said where there are no cards: what stands here, and what to do for it."""
         self.setItemDelegate(self._painter)
         self.setAccessibleName(name)
         self.setMouseTracking(True)
@@ -210,6 +212,16 @@ class CardList(QListView):
         index = self._model.index(row)
         self.setCurrentIndex(index)
         self.scrollTo(index, QAbstractItemView.ScrollHint.PositionAtCenter)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        if not self.cards and self.empty:
+            painter = QPainter(self.viewport())
+            painter.setFont(font(13))
+            painter.setPen(colour(SOFT))
+            box = self.viewport().rect().adjusted(PAD_X, 12, -PAD_X, -12)
+            painter.drawText(box, int(Qt.TextFlag.TextWordWrap), self.empty)
+            painter.end()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.matches(QKeySequence.StandardKey.Copy) and self.currentIndex().isValid():

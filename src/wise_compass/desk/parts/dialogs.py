@@ -1,16 +1,14 @@
-"""Settings, the sheet of keys, and questions."""
+"""Settings, notes, and questions."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction, QTextCursor
+from PySide6.QtGui import QTextCursor
 from PySide6.QtWidgets import (
     QComboBox,
     QDialogButtonBox,
     QFormLayout,
-    QGridLayout,
     QLabel,
     QMessageBox,
     QPlainTextEdit,
@@ -21,7 +19,7 @@ from PySide6.QtWidgets import (
 
 from wise_compass.desk.parts.edged import Dialog, Question
 from wise_compass.desk.parts.picks import Pick
-from wise_compass.desk.parts.theme import TEAL, px, shade
+from wise_compass.desk.parts.theme import px
 from wise_compass.drafting.wishes import declared
 from wise_compass.job.settings import Settings
 
@@ -92,60 +90,6 @@ def two_buttons(dialog: Dialog, yes: str) -> QDialogButtonBox:
     buttons.accepted.connect(dialog.accept)
     buttons.rejected.connect(dialog.reject)
     return buttons
-
-
-class KeysDialog(Dialog):
-    """Every key, made from the actions themselves."""
-
-    EXTRA = (
-        ("Left, Right", "walk a step back or on"),
-        ("Home, End on the rule", "blank paper, finished drawing"),
-        ("Space", "play the steps, or stop"),
-        ("H", "hide the construction"),
-        ("E", "the scatter of the last view"),
-        ("V", "the space view, or the sheet"),
-        ("G in the space view", "its planes, the solid, its pattern"),
-        ("F in the space view", "fold or unfold; lift the solid’s upper part off"),
-        ("drag, or Shift + arrows, in space", "turn the eye; a double click or Home puts it back"),
-        ("Up, Down in a slot", "nudge the given"),
-        ("Shift + Up, Down", "ten times as far"),
-        ("Alt + Up, Down", "a tenth as far"),
-        ("Tab", "on to the next slot or panel"),
-        ("wheel on the board", "zoom to the pointer"),
-        ("drag the board", "pan"),
-        ("Shift + drag the board", "move the figure on its sheet"),
-        ("two clicks on the board", "measure with the dividers"),
-        ("Escape", "lift the dividers"),
-        ("Ctrl + C on a value or a step", "copy it"),
-    )
-
-    def __init__(self, parent: QWidget | None, actions: Sequence[QAction]) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("Keys")
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(18)
-        grid.setVerticalSpacing(5)
-        rows = [
-            (", ".join(k.toString() for k in a.shortcuts()), a.text().replace("…", ""))
-            for a in actions
-            if a.shortcuts()
-        ]
-        rows += list(self.EXTRA)
-        half = (len(rows) + 1) // 2
-        for place, (keys, says) in enumerate(rows):
-            column = 3 * (place // half)
-            head = QLabel(keys)
-            head.setStyleSheet(f"font-weight: bold; color: {shade(TEAL)};")
-            grid.addWidget(head, place % half, column)
-            grid.addWidget(QLabel(says), place % half, column + 1)
-        grid.setColumnMinimumWidth(2, 24)
-        close = QPushButton("Close")
-        close.clicked.connect(self.accept)
-        close.setDefault(True)
-        inside = QVBoxLayout(self)
-        inside.setContentsMargins(24, 20, 24, 16)
-        inside.addLayout(grid)
-        inside.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
 
 
 def ask(parent: QWidget, title: str, words: str, answers: Sequence[str]) -> str:

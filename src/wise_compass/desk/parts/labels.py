@@ -5,7 +5,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QLayout, QPushButton
+
+from wise_compass.desk.parts.keys import PRESS, keep
 
 
 def heading(words: str) -> QLabel:
@@ -29,8 +32,21 @@ def wrapped(name: str, object_name: str = "") -> QLabel:
 def button(words: str, do: Callable[[], object]) -> QPushButton:
     """A button that Enter in a field of its dialog does not press."""
     made = QPushButton(words)
+    keep(made, PRESS)
     made.setAutoDefault(False)
     made.clicked.connect(lambda _=False: do())
+    return made
+
+
+def spine_button(words: str, says: str) -> QPushButton:
+    """A button on the spine; ``says`` is what it does, in full."""
+    made = QPushButton(words)
+    keep(made, PRESS)
+    made.setObjectName("spinebutton")
+    made.setToolTip(says)
+    made.setAccessibleName(words.lstrip("+ "))
+    made.setAccessibleDescription(says)
+    made.setCursor(Qt.CursorShape.PointingHandCursor)
     return made
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import sys
+from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPalette
@@ -99,17 +100,32 @@ QScrollBar::handle:horizontal { background: <HAIRLINE>; border-radius: 4px; min-
 QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
 #spine { background: <PINE>; }
 #spine QListView { background: <PINE>; }
+#spine QLabel { color: <PINE_SOFT>; font-size: 12px; }
+#spine QCheckBox { color: <PINE_TEXT>; font-size: 12px; }
 #jobtitle { color: <PINE_TEXT>; font-size: 17px; font-weight: bold; background: transparent; border: 0; }
 #jobtitle:focus { border-bottom: 1px solid <PINE_SOFT>; }
 #welcome { background: <PANEL>; border: 1px solid <HAIRLINE>; border-radius: 4px; }
+#lesson { background: <PAPER>; border: 2px solid <COPPER>; border-radius: 5px; }
+#task { font-size: 16px; }
 #welcome QPushButton { text-align: left; }
+#welcome #example { border: 0; background: transparent; color: <TEAL>; padding: 2px 4px; }
+#welcome #example:hover, #welcome #example:focus { text-decoration: underline; }
+#welcome #picturebutton { padding: 11px 10px 11px 46px; }
+#stated { font-size: 16px; padding: 8px 10px; }
 #dialogedge { background: transparent; border: 1px solid <SOFT>; }
 #find { font-size: 12px; color: <PINE_TEXT>; background: <PINE_LIGHT>; border: 1px solid <PINE_LIGHT>;
     padding: 3px 6px; }
 #find:focus { border-color: <PINE_SOFT>; }
 #jobstate { color: <PINE_SOFT>; font-size: 12px; }
+#spinerule { background: <PINE_LIGHT>; }
+#place { color: <PINE_TEXT>; background: transparent; border: 1px solid transparent; border-radius: 4px;
+         padding: 4px 8px 4px 38px; text-align: left; font-size: 13px; }
+#place:hover { background: <PINE_LIGHT>; }
+#place:focus { border-color: <PINE_SOFT>; }
+#place:checked { background: <PANEL>; color: <INK>; font-weight: bold; }
+#place:checked:focus { border-color: <COPPER>; }
 #spinebutton { color: <PINE_TEXT>; background: transparent; border: 1px solid <PINE_LIGHT>; border-radius: 3px;
-               padding: 6px 8px; text-align: left; font-size: 13px; }
+               padding: 4px 8px; text-align: left; font-size: 13px; }
 #spinebutton:hover, #spinebutton:focus { background: <PINE_LIGHT>; border-color: <PINE_SOFT>; }
 #spinebutton::menu-indicator { width: 0; }
 QMenu { background: <PAPER>; border: 1px solid <HAIRLINE>; padding: 4px; }
@@ -119,11 +135,22 @@ QMenu::item:disabled { color: <HAIRLINE>; }
 QMenu::separator { height: 1px; background: <HAIRLINE>; margin: 4px 8px; }
 QPushButton { background: <PAPER>; border: 1px solid <HAIRLINE>; border-radius: 3px; padding: 5px 14px; }
 QPushButton:focus, QPushButton:hover { border-color: <TEAL>; }
+QPushButton:disabled { color: <SOFT>; background: <PANEL>; border-style: dashed; }
 QPushButton:default { background: <TEAL>; color: <PAPER>; border-color: <TEAL>; }
+#boardhead, #page { background: <GROUND>; }
+#sidepage { background: <PANEL>; border-left: 1px solid <HAIRLINE>; }
+#problem { font-size: 16px; }
+#switchbutton { padding: 3px 12px; font-size: 12px; }
+#switchbutton:checked { border-color: <TEAL>; color: <TEAL>; font-weight: bold; }
+#switchbutton:disabled { color: <SOFT>; }
+#link { border: 0; background: transparent; color: <TEAL>; padding: 2px 4px; font-size: 12px; }
+#link:hover, #link:focus { text-decoration: underline; }
+#ticks { background: <PAPER>; border: 1px solid <HAIRLINE>; font-size: 13px; }
 #switch { padding: 3px 12px; color: <TEAL>; }
 QCheckBox::indicator, QListView::indicator { width: 12px; height: 12px; border: 1px solid <SOFT>;
     border-radius: 2px; background: <PAPER>; }
-QCheckBox::indicator:checked, QListView::indicator:checked { background: <TEAL>; border-color: <TEAL>; }
+QCheckBox::indicator:checked, QListView::indicator:checked { background: <TEAL>; border-color: <TEAL>;
+    image: url("<TICK>"); }
 QCheckBox::indicator:focus, QCheckBox::indicator:hover { border-color: <COPPER>; }
 QSlider::groove:horizontal { height: 3px; background: <HAIRLINE>; border-radius: 1px; }
 QSlider::handle:horizontal { width: 12px; height: 16px; margin: -7px 0; background: <TEAL>; border-radius: 3px; }
@@ -144,7 +171,9 @@ QLineEdit:focus, QPlainTextEdit:focus { border-color: <COPPER>; }
 
 def style_sheet() -> str:
     """The style sheet for the look that is set."""
-    named = re.sub(r"<(\w+)>", lambda found: FAMILY if found[1] == "FAMILY" else shade(globals()[found[1]]), _RULES)
+    tick = Path(__file__).with_name("tick-dark.png" if _Look.dark else "tick.png").as_posix()
+    other = {"FAMILY": FAMILY, "TICK": tick}
+    named = re.sub(r"<(\w+)>", lambda found: other.get(found[1]) or shade(globals()[found[1]]), _RULES)
     return re.sub(r"font-size: (\d+)px", lambda found: f"font-size: {px(int(found[1]))}px", named)
 
 

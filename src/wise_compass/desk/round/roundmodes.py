@@ -7,8 +7,9 @@ from contextlib import suppress
 
 from PySide6.QtCore import QRect, Qt, Signal
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
+from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.parts.theme import COPPER, INK, font, on_paper
 from wise_compass.drafting.capabilities import Developed, Solid
 from wise_compass.drafting.refusals import Refused
@@ -103,11 +104,12 @@ class Modes(QWidget):
         return self._offered[(self._offered.index(self.mode) + 1) % len(self._offered)]
 
 
-class SlipChoice(QComboBox):
+class SlipChoice(Pick):
     """Which slip the pattern is folded with; none at first."""
 
     def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
+        super().__init__()
+        self.setParent(parent)
         self.setAccessibleName("The pattern as it is drawn, or with a slip")
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self._ids: tuple[str, ...] = ()

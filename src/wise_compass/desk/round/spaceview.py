@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLa
 
 from wise_compass.desk.paper import reading
 from wise_compass.desk.paper.facelight import face_in_space, light
-from wise_compass.desk.paper.glass import Glass
 from wise_compass.desk.paper.notes import draw_note
 from wise_compass.desk.paper.surface import PainterSurface
+from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.theme import COPPER, PAPER, SOFT, font, on_paper
 from wise_compass.desk.round.posing import Pose
 from wise_compass.desk.round.roundmodes import WORDS, Modes, SlipChoice, draw_gap, modes_of, shape_of
@@ -21,6 +21,7 @@ from wise_compass.geometry.vectors import Array
 from wise_compass.scene.model import FoldedSheet, Lifted
 from wise_compass.scene.picture import Shown, Viewer, extent, picture
 from wise_compass.scene.scene import Scene
+from wise_compass.sheet.bounds import bounds
 from wise_compass.sheet.drawing import Item, Line, Text
 from wise_compass.sheet.inks import INKS
 
@@ -217,6 +218,11 @@ class SpaceView(QWidget):
         self.pose.settle()
         self.update()
 
+    @property
+    def turned(self) -> bool:
+        """Whether the eye stands elsewhere than at first."""
+        return self.eye != Viewer()
+
     def set_clean(self, clean: bool) -> None:
         self.clean = clean
         self.update()
@@ -260,13 +266,14 @@ class SpaceView(QWidget):
     def _lay_shape(self, shape: Lifted | FoldedSheet) -> None:
         """The solid or the pattern, filling the widget whatever of it is moved."""
         basis = self.basis()
-        low, high = shape.extent(basis)
+        self._shown = shape.items(self.place, basis)
+        # a pattern is in the middle, and as large as it goes, however far it is folded
+        low, high = bounds(self._shown) if isinstance(shape, FoldedSheet) else shape.extent(basis)
         room = np.array([self.width() - 80.0, self.height() - 110.0 - FOOT])
         zoom = float((room / np.maximum(high - low, 1e-6)).min()) * self.nearer
         middle = (low + high) / 2
         left = self.width() / 2 - float(middle[0]) * zoom
         self._glass = Glass(zoom, left, (self.height() - FOOT + TOP) / 2 + float(middle[1]) * zoom, 0.0)
-        self._shown = shape.items(self.place, basis)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

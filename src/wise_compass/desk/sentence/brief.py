@@ -63,6 +63,7 @@ class Brief(QWidget):
         for choice in self.paper_lists.values():
             line.addWidget(choice)
         self._inside.addLayout(line)
+        self._offer_paper()
         self._focused = ""
         self._style: Style | None = None
         self._built_for: tuple[str, ...] = ()
@@ -87,7 +88,13 @@ class Brief(QWidget):
             self.sentence.hide()
             self.sentence.deleteLater()
             self.sentence = fresh
+            self._offer_paper()
         self.refresh()
+
+    def _offer_paper(self) -> None:
+        """Scale and paper can be chosen where there is a sheet."""
+        for choice in self.paper_lists.values():
+            choice.setVisible(self.session.entry is not None)
 
     def _wanted(self) -> tuple[str, ...]:
         """What the slots have to be made for: the figure, the entry, and the sentence that its givens call for."""

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QMainWindow
@@ -11,6 +13,9 @@ from PySide6.QtWidgets import QMainWindow
 from wise_compass.desk.session.session import Session
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import Job
+
+if TYPE_CHECKING:
+    from wise_compass.logbook.store import Noted
 
 AskPath = Callable[[str, str, str], tuple[str, str]]
 """Asks for a path to write to, by a title, a path to start with and kinds of file; see :meth:`JobWindow.ask_path`."""
@@ -29,9 +34,41 @@ class JobWindow(QMainWindow):
         super().__init__()
         self.session = session
 
+    @abstractmethod
     def anew(self) -> JobWindow:
         """Another window on the same session in the place of this one, which gives way to it."""
-        raise NotImplementedError
+
+    @abstractmethod
+    def go(self, number: int) -> None:
+        """Show a place, by its number from 0."""
+
+    @abstractmethod
+    def set_problem(self, text: str) -> None:
+        """Ask for a problem, ``text`` being there to begin with, and set it."""
+
+    @abstractmethod
+    def lesson(self, id: str) -> None:
+        """Begin a lesson, or take it up where it was left."""
+
+    @abstractmethod
+    def open_photograph(self) -> None:
+        """Ask for a photograph of a sheet, and read it where one is."""
+
+    @abstractmethod
+    def practise_anew(self) -> None:
+        """Go to practise, and set a problem."""
+
+    @abstractmethod
+    def mark_class(self) -> None:
+        """Go to practise, and ask for what a class has measured."""
+
+    @abstractmethod
+    def set_noted(self, noted: Noted) -> None:
+        """Show the figure of an entry of the logbook in the job; raises :class:`Refused` where it cannot be set."""
+
+    @abstractmethod
+    def practise_noted(self, noted: Noted) -> None:
+        """Set the problem of an entry of the logbook once more; raises :class:`Refused`."""
 
     def ask_path(self, title: str, start: str, kinds: str) -> tuple[str, str]:
         """A path to write to and the kind picked for it; both empty where the person thinks better of it."""

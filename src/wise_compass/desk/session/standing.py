@@ -23,12 +23,14 @@ from wise_compass.job.store import stamp_of
 from wise_compass.sheet.compose import Sheet
 
 if TYPE_CHECKING:
+    from wise_compass.desk.session.lying import Lying
     from wise_compass.drafting.kit import Drafter
 
 
 class Standing(QObject):
     """Signals: ``job_changed`` (the list of entries, titles, settings), ``selected`` (another entry), ``drawn`` (the
-    shown sheet is new), ``stepped`` (another step), ``lit`` (spots to light up), ``said`` (a message)."""
+    shown sheet is new), ``stepped`` (another step), ``lit`` (spots to light up), ``said`` (a message), ``laid`` (a
+    photograph lies on the board, is laid aside or taken away)."""
 
     job_changed = Signal()
     selected = Signal()
@@ -36,6 +38,7 @@ class Standing(QObject):
     stepped = Signal()
     lit = Signal()
     said = Signal(str)
+    laid = Signal()
 
     def __init__(self, job: Job, path: Path | None = None, keeper: Keeper | None = None) -> None:
         super().__init__()
@@ -45,6 +48,9 @@ class Standing(QObject):
         self.entry_id = job.entries()[0].id if job.entries() else ""
         self.sheet: Sheet | None = None
         self.refusal: Refused | None = None
+        self.photographs: dict[str, Lying] = {}
+        self.aside = False
+        """Whether the photograph of the selected figure is laid aside, so that its sheet is seen."""
         self._stamp = stamp_of(path)
         self._runs: dict[str, tuple[tuple[object, ...], Run]] = {}
         self._keys: dict[str, tuple[Job, Entry, Drafter, tuple[object, ...]]] = {}
@@ -77,6 +83,31 @@ class Standing(QObject):
     def scale(self) -> float:
         """The scale of the shown sheet, which settings follow."""
         return self.sheet.scale if self.sheet is not None else 1.0
+
+    @property
+    def photographed(self) -> Lying | None:
+        """The photograph of the selected figure, if one was read."""
+        return self.photographs.get(self.entry_id)
+
+    @property
+    def lying(self) -> Lying | None:
+        """The photograph that lies on the board in the place of the paper."""
+        return None if self.aside else self.photographed
+
+    def lay(self, photograph: Lying | None) -> None:
+        """Lay a photograph of the selected figure on the board, or take the one that lies there away."""
+        if photograph is None:
+            self.photographs.pop(self.entry_id, None)
+        else:
+            self.photographs[self.entry_id] = photograph
+        self.aside = False
+        self.laid.emit()
+
+    def lay_aside(self, aside: bool) -> None:
+        """Show the sheet in the place of its photograph, or that again."""
+        if aside != self.aside:
+            self.aside = aside
+            self.laid.emit()
 
     def run_for(self, entry: Entry) -> Run | None:
         """An entry's run as it is now, made once; None where its figure cannot be."""
@@ -128,6 +159,7 @@ class Standing(QObject):
         """Nothing that was made for another job is of use."""
         self._runs.clear()
         self._keys.clear()
+        self.photographs.clear()
 
     def redraw(self) -> None:
         """What is drawn follows something beside the job that has changed, such as the drafter's kit."""

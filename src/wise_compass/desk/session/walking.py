@@ -56,6 +56,28 @@ class Walking(Standing):
         return self._motion[1]
 
     @property
+    def stops(self) -> int:
+        """The last place of the walk, the finished drawing: one past the last step."""
+        return self.last_step + 1
+
+    @property
+    def phases(self) -> list[tuple[str, int]]:
+        """The phases that the rule shows, each with its first step."""
+        return self.run.phases if self.run is not None else []
+
+    def walk_words(self) -> str:
+        """Where the walk stands."""
+        if self.run is None:
+            return ""
+        if self.finished:
+            return f"Finished, {self.last_step} steps"
+        return f"Step {self.step} of {self.last_step}" if self.step else "Blank paper"
+
+    def walk_hints(self) -> list[str]:
+        """What can be done at the rule and the board, besides walking."""
+        return ["hover to read", "click two points to measure", "H hide construction", "F1 keys"]
+
+    @property
     def position(self) -> int:
         """Where the walk stands, the finished drawing being one past the last step."""
         return self.last_step + 1 if self.finished else self.step

@@ -1,10 +1,25 @@
-"""The Check panel: what was measured on the paper goes in, the verdict comes out, and what to measure next."""
+"""The Check panel: what was measured on the paper goes in, by a rule or from a photograph, the verdict comes out, and
+what to measure next."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from pathlib import Path
+from typing import TYPE_CHECKING
 
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wise_compass.desk.parts.keys import PRESS, keep
 from wise_compass.desk.parts.labels import emptied, heading, wrapped
 from wise_compass.desk.parts.progress import Stopped, heard
 from wise_compass.desk.parts.theme import SETTLE_MS, show_refused, wide
@@ -18,6 +33,10 @@ from wise_compass.study.judge import Judge, unheard
 from wise_compass.study.measures import Taken, exactly, named, taken_as
 from wise_compass.study.verdicts import Checked, check, headline, held_words, sentence
 from wise_compass.study.watch import Watch, what_to_measure
+
+if TYPE_CHECKING:
+    from wise_compass.desk.photo.photopaper import PhotoPaper
+    from wise_compass.desk.side.photopart import PhotoPart
 
 
 class CheckPanel(QScrollArea):
@@ -37,6 +56,10 @@ class CheckPanel(QScrollArea):
         self._soon.setInterval(SETTLE_MS)
         self._soon.timeout.connect(self.judge_now)
         self._later = Later(self)
+        self.photo: PhotoPart | None = None
+        self._paper: PhotoPaper | None = None
+        self._by_hand: set[str] = set()
+        """Of a photograph's measures those that were typed over."""
         self.setWidgetResizable(True)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -66,6 +89,8 @@ class CheckPanel(QScrollArea):
         inside = QVBoxLayout(body)
         inside.setContentsMargins(12, 12, 12, 12)
         inside.setSpacing(8)
+        self._inside = inside
+        inside.addLayout(self._ways_in())
         for widget in (self.title, self.says, self.again, self.go, self.note):
             inside.addWidget(widget)
         inside.addWidget(heading("What was measured, on the paper"))
@@ -79,19 +104,122 @@ class CheckPanel(QScrollArea):
         inside.addWidget(self.unseen)
         inside.addStretch(1)
         self.setWidget(body)
+        session.laid.connect(self._laid)
 
     @property
     def _style(self) -> Style:
         return self.session.style
+
+    # the two ways in
+
+    def _ways_in(self) -> QHBoxLayout:
+        """By the rule, or by a photograph."""
+        line, only = QHBoxLayout(), QButtonGroup(self)
+        line.setSpacing(6)
+        self.ways: dict[str, QPushButton] = {}
+        for name, words, says in (
+            ("rule", "Measure", "Measure on the paper, and type what it comes to"),
+            ("photograph", "Photograph", "Read a photograph of the sheet, which becomes the board's paper"),
+        ):
+            way = self.ways[name] = QPushButton(words)
+            way.setObjectName("switchbutton")
+            way.setCheckable(True)
+            keep(way, PRESS)
+            way.setToolTip(says)
+            way.setAccessibleDescription(says)
+            only.addButton(way)
+            line.addWidget(way)
+            way.clicked.connect(lambda _=False: self._show_way())
+        self.ways["rule"].setChecked(True)
+        line.addStretch(1)
+        return line
+
+    def _show_way(self) -> None:
+        if self.ways["photograph"].isChecked():
+            self.photo_part().show()
+        elif self.photo is not None:
+            self.photo.hide()
+
+    def photo_part(self) -> PhotoPart:
+        """What opens and reads photographs, made when it is first asked for."""
+        if self.photo is None:
+            from wise_compass.desk.side.photopart import PhotoPart
+
+            self.photo = PhotoPart(self.session)
+            self._inside.insertWidget(1, self.photo)
+            self.photo.said.connect(self._say_of_photo)
+        return self.photo
+
+    def photograph(self, path: Path) -> None:
+        """Read a photograph, which becomes the board's paper."""
+        self.ways["photograph"].setChecked(True)
+        self._show_way()
+        self.photo_part().read(path)
+
+    def _say_of_photo(self, words: str) -> None:
+        if self._paper is None:
+            self.title.setText("A photograph")
+        self.says.setText(words)
+
+    def _laid(self) -> None:
+        """A photograph lies on the board, or no more; where another figure was selected, its own or none."""
+        if self.photo is not None:
+            self.photo.settle_words()
+        if self.isVisible():
+            self.fill()
+
+    def _fill_from(self, paper: PhotoPaper) -> None:
+        """Rows for what is measured on a photograph; a ring that is moved changes its own."""
+        if paper is not self._paper:
+            self._paper, self._judge, self._by_hand = paper, paper.judge, set(paper.also)
+            self._later.drop()
+            self._watch, self._why_not = Watch((), ()), ""
+            paper.moved.connect(lambda: self._follow(paper))
+            self._rows(
+                [], {name: self._style.quantity(one.value, one.measure.unit) for name, one in paper.also.items()}
+            )
+            self.unseen.clear()
+        self._follow(paper)
+
+    def _follow(self, paper: PhotoPaper) -> None:
+        """Bring rows and verdict up to the rings."""
+        if paper is not self._paper or paper is not self.session.photographed:
+            return
+        self.checked = paper.checked
+        self._why_not = paper.refusal.words(self._style) if paper.refusal is not None else ""
+        told = {one.name: one for one in paper.checked.verdict.measured} if paper.checked is not None else {}
+        if paper.checked is not None and set(self.fields) != set(told) | self._by_hand:
+            self._rows(list(told), {name: self.fields[name].text() for name in self._by_hand if name in self.fields})
+        for name, one in told.items():
+            if name not in self._by_hand and not self.fields[name].hasFocus():
+                self.fields[name].blockSignals(True)
+                self.fields[name].setText(self._style.quantity(one.measured, one.unit))
+                self.fields[name].blockSignals(False)
+        self._show()
+
+    def _type_over(self, name: str, text: str) -> None:
+        """What is typed into a row of a photograph goes before what that shows; emptied, that holds again."""
+        if self._paper is not None:
+            self._by_hand = self._by_hand | {name} if text.strip() else self._by_hand - {name}
 
     # what is asked
 
     def fill(self) -> None:
         """Propose what to measure of the selected figure, once for each run; what was typed for it stays while it
         does."""
-        made = self.session.run
+        made, lying = self.session.run, self.session.photographed
         if made is None:
             return
+        if lying is not None:
+            from wise_compass.desk.photo.photopaper import PhotoPaper
+
+            if isinstance(lying, PhotoPaper):
+                self._fill_from(lying)
+            return
+        if self._paper is not None:
+            self._paper, self._judge = None, None
+            self._by_hand.clear()
+            self.fields.clear()
         if self._judge is None or self._judge.run is not made or self._judge.scale != self.session.scale:
             typed = (
                 {name: field.text() for name, field in self.fields.items() if field.text()} if self._alike(made) else {}
@@ -141,6 +269,7 @@ class CheckPanel(QScrollArea):
         field.setFixedWidth(wide(86))
         field.setAccessibleName(f"{shown} as measured")
         field.textChanged.connect(lambda _: self._soon.start())
+        field.textEdited.connect(lambda text: self._type_over(name, text))
         label = QLabel(shown)
         label.setStyleSheet("font-weight: bold;")
         exact = QLabel(self._exact(name))
@@ -187,6 +316,8 @@ class CheckPanel(QScrollArea):
             return
         taken: list[Taken] = []
         for name, field in self.fields.items():
+            if self._paper is not None and name not in self._by_hand:
+                continue
             self.notes[name].setText("" if field.text().strip() else self._watches(name))
             show_refused(field, False)
             if field.text().strip():
@@ -198,6 +329,11 @@ class CheckPanel(QScrollArea):
         self.checked = None
         try:
             with heard(self.window(), "The known slips are drawn by many hands") as self._judge.hear:
+                if self._paper is not None:
+                    self._paper.also = {one.measure.name: one for one in taken}
+                    self._paper.judge_now()
+                    self._follow(self._paper)
+                    return
                 self.checked = check(self._judge, taken) if taken else None
         except Refused as refusal:
             self._why_not = refusal.words(self._style)
@@ -227,14 +363,14 @@ class CheckPanel(QScrollArea):
         if blamed:
             self.go.setText(f"Go to step {verdict.best.step}")
         for one in verdict.measured:
-            self.notes[one.name].setText(held_words(one, style))
+            if one.name in self.notes:
+                self.notes[one.name].setText(held_words(one, style))
         told = [one for one in verdict.explanations if one.weight >= 0.01][:5]
         self.causes.setText("\n".join(f"{one.weight * 100:.0f} %  {style.say(one.says)}" for one in told))
         none = "Nothing more would tell them apart." if verdict.verdict == "unclear" else "Nothing more is needed."
         self.next.setText(style.lettered(checked.next.says) + "." if checked.next else none)
-        self.session.show_drawn(
-            judge.lines_drawn(verdict.best) if verdict.verdict in ("slip", "step") else [], judge.run
-        )
+        drawn = verdict.verdict in ("slip", "step") and self._paper is None
+        self.session.show_drawn(judge.lines_drawn(verdict.best) if drawn else [], judge.run)
 
     def _show_nothing(self) -> None:
         """No verdict yet: what to do, or why there is none."""
@@ -252,11 +388,15 @@ class CheckPanel(QScrollArea):
         from wise_compass.logbook.store import Logbook
         from wise_compass.practice.marking import marked_of, noted
 
-        judge, checked, made = self._judge, self.checked, self.session.run
-        if judge is None or checked is None or made is None:
+        judge, checked, paper = self._judge, self.checked, self._paper
+        if judge is None or checked is None:
             return
+        by = "rule" if paper is None else "photograph"
         try:
-            Logbook().note([noted(made, judge.scale, marked_of(checked), "check", whoever())])
+            entry = noted(judge.run, judge.scale, marked_of(checked), "check", whoever(), None, by)
+            Logbook().note([entry])
+            if paper is not None:
+                Logbook().attach(entry.id, paper.reading.jpeg(), "jpg")
             self.note.hide()
             self.session.said.emit("The check is noted in the logbook.")
         except Refused as refusal:

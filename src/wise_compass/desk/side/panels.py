@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
@@ -114,6 +115,15 @@ def _step_card(step: Step, style: Style, heading: str, scale: float, missing: Se
     )
 
 
+def step_cards(run: Run, style: Style, scale: float) -> list[Card]:
+    """A card a step, the phases above them."""
+    cards, phase = [], ""
+    for step in run.steps:
+        cards.append(_step_card(step, style, step.phase if step.phase != phase else "", scale))
+        phase = step.phase
+    return cards
+
+
 def value_cards(run: Run, style: Style) -> list[Card]:
     """A card a value with its working; the drawn ones of an approximate method apart."""
     cards, group = [], None
@@ -169,6 +179,13 @@ class Panels(QTabWidget):
         self.tabBar().setExpanding(False)
         self.setUsesScrollButtons(False)
         self.steps, self.values, self.proofs, self.compare = map(CardList, ("Steps", "Values", "Proofs", "Compare"))
+        for cards, words in (
+            (self.steps, "What the hand does, instrument by instrument, with the setting of each."),
+            (self.values, "What follows from the givens, each with its working."),
+            (self.proofs, "What makes the figure what it is, and by how much the drawing misses it."),
+            (self.compare, "The ways to draw it side by side: steps, settings, and how unsteady each is."),
+        ):
+            cards.empty = f"{words} It stands here once a problem is set (Ctrl+N)."
         self.lengths: LengthsBar | None = None
         self._values_page = QWidget()
         self._under_values = QVBoxLayout(self._values_page)
@@ -302,6 +319,16 @@ class Panels(QTabWidget):
             inside.addWidget(self._check)
             self.check.setFocusProxy(self._check.more)
         return self._check
+
+    @property
+    def check_panel(self) -> CheckPanel:
+        """The check of a drawing."""
+        return self._check_panel()
+
+    def photograph(self, path: Path) -> None:
+        """Read a photograph of a sheet, under Check."""
+        self.setCurrentWidget(self.check)
+        self._check_panel().photograph(path)
 
     def _curve_panel(self) -> CurvePanel:
         """The controls of the found curve and its table, made when they are first looked at."""

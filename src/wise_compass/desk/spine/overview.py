@@ -18,9 +18,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from wise_compass.desk.paper.glass import Glass
 from wise_compass.desk.paper.surface import PainterSurface
 from wise_compass.desk.parts.edged import Dialog
+from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.indexes import Index
 from wise_compass.desk.parts.theme import COPPER, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, on_paper
 from wise_compass.desk.parts.work import Later

@@ -6,27 +6,24 @@ from dataclasses import replace
 
 from PySide6.QtCore import QEvent, QModelIndex, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QAbstractItemView, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from wise_compass.desk.parts.keys import PRESS, TABLE, keep
-from wise_compass.desk.parts.theme import wide
+from wise_compass.desk.parts.keys import TABLE, keep
+from wise_compass.desk.parts.labels import spine_button
 from wise_compass.desk.session.session import Session
-from wise_compass.desk.spine.spinelist import MARK, WIDTH, LineList, LineModel, LinePainter
+from wise_compass.desk.spine.spinelist import MARK, LineList, LineModel, LinePainter
 from wise_compass.desk.spine.spinerows import SpineCommand, dropped, rows_of, sheet_key
 from wise_compass.job.dimensions import renamed
 
 
 class Spine(QWidget):
-    """The left side of the desk."""
+    """The lines of the job in the spine."""
 
     left = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.setObjectName("spine")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(wide(WIDTH))
         self.title = QLineEdit()
         self.title.setObjectName("jobtitle")
         self.title.setAccessibleName("Title of the job")
@@ -65,39 +62,28 @@ class Spine(QWidget):
         self.list.selectionModel().currentChanged.connect(self._chosen)
         self.commands: list[SpineCommand] = []
         self.opened: set[str] = set()
-        self.add = self._button("+  Set a problem", "Set a problem, in words or by its picture (Ctrl+N)")
-        self.menu = self._button("Job", "Open, save, print and set up the job (F10)")
+        self.add = spine_button("+  Set a problem", "Set a problem, in words or by its picture (Ctrl+N)")
         inside = QVBoxLayout(self)
-        inside.setContentsMargins(0, 14, 0, 10)
+        inside.setContentsMargins(0, 6, 0, 0)
         inside.setSpacing(2)
         for widget, left in ((self.title, 12), (self.state, 16)):
             widget.setContentsMargins(left - 4 if widget is self.title else left, 0, 8, 0)
             inside.addWidget(widget)
-        inside.addSpacing(6)
+        inside.addSpacing(2)
         seek = QVBoxLayout()
         seek.setContentsMargins(10, 0, 10, 4)
         seek.addWidget(self.finder)
         inside.addLayout(seek)
         inside.addWidget(self.list, 1)
         below = QVBoxLayout()
-        below.setContentsMargins(10, 8, 10, 0)
+        below.setContentsMargins(10, 4, 10, 0)
         below.setSpacing(6)
         below.addWidget(self.add)
-        below.addWidget(self.menu)
         inside.addLayout(below)
         self._filling = False
         session.job_changed.connect(self.fill)
         session.selected.connect(self.fill)
         self.fill()
-
-    def _button(self, words: str, says: str) -> QPushButton:
-        button = QPushButton(words)
-        keep(button, PRESS)
-        button.setObjectName("spinebutton")
-        button.setToolTip(says)
-        button.setAccessibleName(says)
-        button.setCursor(Qt.CursorShape.PointingHandCursor)
-        return button
 
     def fill(self) -> None:
         """Bring the list up to the job; its place and selection stay."""

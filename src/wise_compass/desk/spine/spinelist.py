@@ -17,7 +17,7 @@ from wise_compass.geometry.vectors import Array
 from wise_compass.job.model import Entry
 
 WIDTH = 196
-ROW, HEAD, COMMAND = 54, 26, 42
+ROW, HEAD, COMMAND = 54, 25, 42
 LINE_HEIGHT = 16
 MARK = 28
 """How far from the left the mark of a sheet's line reaches."""
@@ -27,7 +27,7 @@ LINE = "application/x-wise-compass-line"
 
 def _room() -> int:
     """What a title has of the width beside its picture."""
-    return wide(WIDTH) - 70
+    return wide(WIDTH) - 80
 
 
 class LineModel(QAbstractListModel):
@@ -166,7 +166,7 @@ class LinePainter(QStyledItemDelegate):
         painter.drawText(
             28 + px(22),
             box.top() + px(18),
-            painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, box.width() - 36 - px(22)),
+            painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, wide(WIDTH) - 48 - px(22)),
         )
 
     @staticmethod
@@ -176,7 +176,7 @@ class LinePainter(QStyledItemDelegate):
         painter.drawText(
             16,
             box.top() + px(17),
-            painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, box.width() - 24),
+            painter.fontMetrics().elidedText(row.title, Qt.TextElideMode.ElideRight, wide(WIDTH) - 34),
         )
         painter.setPen(colour(soft))
         painter.drawText(16, box.top() + px(33), row.below or "no key")

@@ -53,10 +53,11 @@ def handle(args: argparse.Namespace) -> None:
         figure = figures[k % len(figures)] if args.figure else figures[int(random.integers(len(figures)))]
         problem = set_problem(figure, random, args.paper, own_drafter(), args.method, [task.problem for task in tasks])
         tasks.append(Task(pupil, problem))
+    wanted = (args.out, args.key, args.sheet) != (None, None, None)
+    measures = measures_of(tasks, progress) if wanted else []
     if args.out is not None:
-        drawings = set_drawings(tasks, not args.no_solutions, hear=progress)
+        drawings = set_drawings(tasks, not args.no_solutions, hear=progress, measures=measures)
         write(args.out, Output(drawings, None, 1.0, "Practice", False, _no_pixels), ("pdf",))
-    measures = measures_of(tasks, progress) if args.key is not None or args.sheet is not None else []
     if args.key is not None:
         write_output(args.key, class_key(tasks, measures))
     if args.sheet is not None:

@@ -13,6 +13,7 @@ from wise_compass.desk.session.session import Session
 from wise_compass.drafting.capabilities import Solid
 
 if TYPE_CHECKING:
+    from wise_compass.desk.photo.head import PhotoHead
     from wise_compass.desk.round.spaceview import SpaceView
 
 GRID = 5.0
@@ -27,7 +28,8 @@ class Stage(QWidget):
         self.session, self.board = session, board
         self._inside = QVBoxLayout(self)
         self._inside.setContentsMargins(0, 0, 0, 0)
-        self._inside.addWidget(board)
+        self._inside.setSpacing(0)
+        self._inside.addWidget(board, 1)
         self.in_space = False
         self._space: SpaceView | None = None
         self.switch = QPushButton("Space view", self)
@@ -35,8 +37,10 @@ class Stage(QWidget):
         self.switch.setToolTip("The same figure in the round, or on its sheet (V)")
         self.switch.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.switch.clicked.connect(self.turn_over)
+        self.head: PhotoHead | None = None
         session.drawn.connect(self._settle)
         session.selected.connect(self._settle)
+        session.laid.connect(self._settle)
         self._settle()
 
     @property
@@ -48,7 +52,7 @@ class Stage(QWidget):
             self._space = SpaceView(self.session)
             self._space.set_clean(self.board.clean)
             self._space.hide()
-            self._inside.addWidget(self._space)
+            self._inside.addWidget(self._space, 1)
         return self._space
 
     @property
@@ -66,6 +70,8 @@ class Stage(QWidget):
         if not self.in_space and not self._in_the_round:
             self.session.said.emit("This figure lies in one plane: there is nothing to see in the round.")
             return
+        if not self.in_space and self.session.lying is not None:
+            self.session.lay_aside(True)
         self._show(not self.in_space)
         self._settle()
         self.shown.setFocus()
@@ -161,13 +167,25 @@ class Stage(QWidget):
 
     def _settle(self) -> None:
         """The switch names where it leads, and is there where a figure has views."""
-        if self.in_space and not self._in_the_round:
+        if self.in_space and (not self._in_the_round or self.session.lying is not None):
             self._show(False)
+        self._settle_head()
         self.switch.setText("Back to the sheet" if self.in_space else "Space view")
         self.switch.adjustSize()
         self.switch.setVisible(self._in_the_round)
         self._place()
         self.switch.raise_()
+
+    def _settle_head(self) -> None:
+        """The switches of a photograph stand above the board while there is one."""
+        there = self.session.photographed is not None and not self.in_space
+        if there and self.head is None:
+            from wise_compass.desk.photo.head import PhotoHead
+
+            self.head = PhotoHead(self.session)
+            self._inside.insertWidget(0, self.head)
+        if self.head is not None:
+            self.head.setVisible(there)
 
     def _place(self) -> None:
         """In a corner of its own: over the ground beside the paper, or over the scene's head."""

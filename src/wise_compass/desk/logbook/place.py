@@ -1,33 +1,57 @@
-"""The logbook: which slips recur, scatter by instrument over time, minutes a step, as plots each with its table; and
-every entry."""
+"""The logbook: what recurs, scatter by instrument over time and minutes a step as plots on one page, each with its
+table; and every entry, from which there is a way back to its figure, its problem and its photograph."""
 
 from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
 from datetime import datetime
-from functools import partial
 from pathlib import Path
 from typing import Any, overload
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QPixmap
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
+from wise_compass.desk.logbook.entrypanel import EntryPanel
+from wise_compass.desk.parts.dayfield import DayField
 from wise_compass.desk.parts.dialogs import ask
-from wise_compass.desk.parts.edged import Dialog
-from wise_compass.desk.parts.labels import button, wrapped
+from wise_compass.desk.parts.labels import button, heading, wrapped
 from wise_compass.desk.parts.listing import Listing
 from wise_compass.desk.parts.picks import Pick
-from wise_compass.desk.parts.theme import COPPER, INK, PANEL, SETTLE_MS, SOFT, TEAL, shade, show_refused, wide
+from wise_compass.desk.parts.theme import COPPER, GROUND, INK, SETTLE_MS, SOFT, TEAL, px, shade, wide
 from wise_compass.desk.parts.work import Work
+from wise_compass.desk.places.place import Place, laid_out
+from wise_compass.desk.session.jobwindow import JobWindow
 from wise_compass.drafting.figure import FAMILIES
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import are, many
-from wise_compass.logbook.reckon import Filter, LogbookRow, Snapshot, ToldLogbook, tables, title_of, without_scatter
+from wise_compass.logbook.reckon import (
+    Filter,
+    LogbookRow,
+    Snapshot,
+    ToldLogbook,
+    first_sentence,
+    tables,
+    title_of,
+    without_scatter,
+)
 from wise_compass.logbook.store import Logbook
 from wise_compass.outputs.files import read_text, write_output
 
+HIGH = 176
+"""Pixels of a plot's height, by day's text."""
+TITLES = {"slips": "What goes wrong, and how often", "scatter": "Scatter, by instrument", "pace": "Pace"}
 HEADS = ("when", "who", "figure", "method", "mark", "what it was", "minutes", "picture")
 PAGES = {"slips": "Slips", "scatter": "Scatter", "pace": "Pace"}
 NOTHING = {
@@ -39,88 +63,133 @@ WIDTHS = {"slips": [150, 110, 0, 50, 50, 50], "scatter": [0, 110, 170, 120], "pa
 LARGEST_PICTURE = 40_000_000
 
 
-class LogbookView(Dialog):
+class LogbookPlace(Place):
     """The logbook of this desk. ``book`` is opened for as long as a call takes."""
 
-    def __init__(self, parent: QWidget | None, book: Logbook | None = None) -> None:
-        super().__init__(parent)
-        self.book = book or Logbook()
+    def __init__(self, window: JobWindow | None, book: Logbook | None = None) -> None:
+        super().__init__()
+        self.window, self.book = window, book or Logbook()
         self.snapshot: Snapshot | None = None
         self.shown: list[LogbookRow] = []
         self._work: Work | None = None
-        self.setWindowTitle("Logbook")
-        self.resize(wide(900), 680)
-        self.since, self.until, self.family, self.person = QLineEdit(), QLineEdit(), Pick(), Pick()
-        top = QHBoxLayout()
-        for words, box in (("From", self.since), ("to before", self.until), ("of", self.family), ("by", self.person)):
-            box.setAccessibleName({"of": "Family", "by": "Person"}.get(words, f"{words}, a day such as 2026-11-25"))
-            top.addWidget(QLabel(words))
-            top.addWidget(box, 1)
-        for box in (self.since, self.until):
-            box.setPlaceholderText("any day")
-            box.setFixedWidth(wide(110))
+        self.since, self.until, self.family, self.person = DayField("From"), DayField("To before"), Pick(), Pick()
+        self.family.setAccessibleName("Family")
+        self.person.setAccessibleName("Person")
         self.family.addItem("all families", "")
         for id, title in FAMILIES.items():
             self.family.addItem(title, id)
         self.person.addItem("everybody", "")
-        self.says = wrapped("What there is", "hint")
-        self.pages = QTabWidget()
-        self.pages.setDocumentMode(True)
-        self.pages.tabBar().setDrawBase(False)
+        self.recurs, self.says = wrapped("What recurs", "word"), wrapped("What there is", "hint")
         self.plots: dict[str, QLabel] = {}
         self.lists: dict[str, Listing] = {}
-        for id, title in PAGES.items():
-            self.pages.addTab(self._page(id), title)
+        self._stacks: dict[str, QStackedWidget] = {}
         self.entries = Listing(
-            "Entries", HEADS, 5, [wide(120), wide(90), wide(130), wide(110), wide(130), 0, wide(60), wide(60)]
+            "Entries", HEADS, 5, [wide(118), wide(60), wide(120), wide(100), wide(110), 0, wide(54), wide(50)]
         )
-        self.pages.addTab(self._entries_page(), "Entries")
-        inside = QVBoxLayout(self)
-        inside.setContentsMargins(20, 16, 20, 14)
-        inside.addLayout(top)
-        inside.addWidget(self.says)
-        inside.addWidget(self.pages, 1)
+        self.entries.setMinimumHeight(px(190))
+        self.entries.selectionModel().selectionChanged.connect(lambda *_: self._show_picked())
+        self.one = EntryPanel(self)
+        self.spine = self._lines()
+        self.body = laid_out(self._sentence(), [self._page()], self.one)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(SETTLE_MS)
         self._soon.timeout.connect(self.show_chosen)
         for field in (self.since, self.until):
-            field.textChanged.connect(lambda _: self._soon.start())
+            field.told.connect(self._soon.start)
         for choice in (self.family, self.person):
             choice.currentIndexChanged.connect(lambda _: self.show_chosen())
+        self.buttons = self.one.buttons
         self.read()
 
-    def _page(self, id: str) -> QWidget:
-        page, self.plots[id] = QWidget(), QLabel()
-        self.plots[id].setAccessibleName(f"Plot of {id}; the table below tells the same")
+    def come(self) -> None:
+        """There may be more in it by now."""
+        self.read()
+
+    def leave(self) -> None:
+        if self._work is not None:
+            self._work.stop()
+
+    def focus(self) -> None:
+        self.entries.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _lines(self) -> QWidget:
+        """What is asked for, at the left."""
+        lines = QWidget()
+        inside = QVBoxLayout(lines)
+        inside.setContentsMargins(12, 12, 12, 0)
+        inside.setSpacing(4)
+        rows = (("From", self.since), ("to before", self.until), ("of", self.family), ("by", self.person))
+        for words, box in rows:
+            inside.addWidget(QLabel(words))
+            inside.addWidget(box)
+            inside.addSpacing(4)
+        inside.addStretch(1)
+        return lines
+
+    def _sentence(self) -> QWidget:
+        sentence = QWidget()
+        sentence.setObjectName("brief")
+        sentence.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        inside = QVBoxLayout(sentence)
+        inside.setContentsMargins(20, 12, 16, 10)
+        inside.addWidget(self.recurs)
+        inside.addWidget(self.says)
+        return sentence
+
+    def _page(self) -> QWidget:
+        """Slips and pace side by side, scatter below them, and every entry at the foot."""
+        page = QWidget()
+        page.setObjectName("page")
+        page.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        grid = QGridLayout(page)
+        grid.setContentsMargins(18, 12, 18, 14)
+        grid.setHorizontalSpacing(18)
+        for id, at in (("slips", (0, 0, 1, 2)), ("scatter", (1, 0, 1, 1)), ("pace", (1, 1, 1, 1))):
+            grid.addWidget(self._part(id), *at)
+        grid.addWidget(heading("Entries"), 2, 0, 1, 2)
+        grid.addWidget(self.entries, 3, 0, 1, 2)
+        grid.setRowStretch(3, 1)
+        grid.setColumnStretch(0, 1)
+        grid.setColumnStretch(1, 1)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setAccessibleName("The page of the logbook")
+        scroll.setWidget(page)
+        return scroll
+
+    def _part(self, id: str) -> QWidget:
+        """A plot and, in its place where one likes, the table that tells the same."""
+        part, self.plots[id] = QWidget(), QLabel()
+        self.plots[id].setAccessibleName(f"Plot of {id}; its table tells the same")
         self.plots[id].setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self.plots[id].setMinimumHeight(260)
+        self.plots[id].setWordWrap(True)
+        self.plots[id].setMinimumSize(200, px(HIGH))
         heads = tables(ToldLogbook(0, (), (), ()))[id][0]
         self.lists[id] = Listing(PAGES[id], heads, 2 if id == "slips" else 0, WIDTHS[id])
-        inside = QVBoxLayout(page)
-        inside.setContentsMargins(0, 8, 0, 0)
-        inside.addWidget(self.plots[id])
-        inside.addWidget(self.lists[id], 1)
-        return page
+        stack = self._stacks[id] = QStackedWidget()
+        stack.addWidget(self.plots[id])
+        stack.addWidget(self.lists[id])
+        stack.setFixedHeight(px(HIGH))
+        turn = button("as a table", lambda: self._turn(id, turn))
+        turn.setObjectName("link")
+        turn.setAccessibleName(f"{PAGES[id]} as a table, or as a plot")
+        top = QHBoxLayout()
+        top.addWidget(heading(TITLES[id]), 1)
+        top.addWidget(turn)
+        inside = QVBoxLayout(part)
+        inside.setContentsMargins(0, 0, 0, 0)
+        inside.setSpacing(2)
+        inside.addLayout(top)
+        inside.addWidget(stack)
+        return part
 
-    def _entries_page(self) -> QWidget:
-        page = QWidget()
-        inside = QVBoxLayout(page)
-        inside.setContentsMargins(0, 8, 0, 0)
-        inside.addWidget(self.entries, 1)
-        below = QHBoxLayout()
-        self.buttons: dict[str, QPushButton] = {}
-        for words, do in (
-            ("Attach a picture…", self.attach),
-            ("Delete it", self.delete),
-            ("Delete all…", self.delete_all),
-            ("Take in CSV…", self.take_in),
-            ("Save as…", self.save),
-        ):
-            self.buttons[words] = button(words, partial(self._try, do))
-            below.addWidget(self.buttons[words])
-        inside.addLayout(below)
-        return page
+    def _turn(self, id: str, turn: QPushButton) -> None:
+        stack = self._stacks[id]
+        stack.setCurrentIndex(1 - stack.currentIndex())
+        turn.setText("as a plot" if stack.currentIndex() else "as a table")
 
     # what is shown
 
@@ -130,6 +199,7 @@ class LogbookView(Dialog):
             self.snapshot = Snapshot(self.book)
         except Refused as refusal:
             self.snapshot = None
+            self.recurs.setText("The logbook cannot be read")
             self.says.setText(refusal.says)
             return
         now, people = self.person.currentData(), self.snapshot.people
@@ -142,20 +212,16 @@ class LogbookView(Dialog):
         self.person.blockSignals(False)
         self.show_chosen()
 
-    def again(self) -> None:
-        """Shown once more: there may be more in it by now."""
-        self.read()
-
     def chosen(self) -> Filter:
         """What is asked for; raises :class:`Refused` for a day that is none."""
         days = {}
         for name, field in (("since", self.since), ("until", self.until)):
-            show_refused(field, False)
-            words = field.text().strip()
+            field.refuse(False)
+            words = field.field.text().strip()
             try:
                 days[name] = datetime.fromisoformat(words).timestamp() if words else 0.0
             except (ValueError, OverflowError, OSError):
-                show_refused(field, True)
+                field.refuse(True)
                 raise Refused(name, f"“{words[:20]}” is no day; write one such as 2026-11-25.") from None
         return Filter(days["since"], days["until"], self.family.currentData() or "", self.person.currentData() or "")
 
@@ -171,6 +237,7 @@ class LogbookView(Dialog):
         self.shown = self.snapshot.chosen(chosen)
         told = without_scatter(self.shown)
         count = many(told.entries, "entry", "entries")
+        self.recurs.setText(_recurring(told))
         self.says.setText(
             self.book.said
             or (f"{count}." if self.snapshot.rows else "Nothing is noted yet. Practise, or keep a check.")
@@ -179,16 +246,17 @@ class LogbookView(Dialog):
         self._fill_tables(told)
         if self._work is not None:
             self._work.stop()
-        ratio, width = self.devicePixelRatioF(), float(max(self.width() - 60, 400))
+        ratio, width = self.body.devicePixelRatioF(), float(max(self.body.width() - self.one.width() - 60, 660))
         from wise_compass.logbook.plots import Colours, plots
 
-        colours = Colours(shade(PANEL), shade(INK), shade(SOFT), shade(COPPER), shade(TEAL))
+        colours = Colours(shade(GROUND), shade(INK), shade(SOFT), shade(COPPER), shade(TEAL))
         snapshot, shown = self.snapshot, self.shown
 
         def work(hear: Callable[[int, int], None]) -> tuple[ToldLogbook, dict[str, bytes]]:
             whole = told._replace(spreads=snapshot.spreads(shown))
             hear(0, 1)
-            return whole, plots(whole, colours, width, 255.0, ratio)
+            one, half = (plots(whole, colours, size, float(px(HIGH)), ratio) for size in (width, width / 2 - 9))
+            return whole, {**half, "slips": one["slips"]}
 
         self._work = Work(work, self)
         self._work.done.connect(self._show_plots)
@@ -208,7 +276,7 @@ class LogbookView(Dialog):
             if content:
                 picture = QPixmap()
                 picture.loadFromData(content)
-                picture.setDevicePixelRatio(self.devicePixelRatioF())
+                picture.setDevicePixelRatio(self.body.devicePixelRatioF())
                 self.plots[id].setPixmap(picture)
 
     def settle(self) -> None:
@@ -218,23 +286,31 @@ class LogbookView(Dialog):
 
     # what is done with entries
 
-    def _try(self, do: Callable[[], Any]) -> None:
+    def attempt(self, do: Callable[[], Any]) -> None:
+        """Do something that may be refused; a refusal is told on top."""
         try:
             do()
         except Refused as refusal:
             self.says.setText(refusal.says)
 
-    def _picked(self) -> list[LogbookRow]:
+    def selected(self) -> list[LogbookRow]:
+        """The entries that are picked."""
         rows = sorted({index.row() for index in self.entries.selectionModel().selectedRows()})
-        if not rows:
+        return [self.shown[row] for row in rows if row < len(self.shown)]
+
+    def _show_picked(self) -> None:
+        self.one.show_row(self.selected())
+
+    def _picked(self) -> list[LogbookRow]:
+        if not (rows := self.selected()):
             raise Refused("", "Pick an entry of the list first.")
-        return [self.shown[row] for row in rows]
+        return rows
 
     def delete(self) -> None:
         """Forget the picked entries, at once and for good."""
         picked = self._picked()
         words = "this entry" if len(picked) == 1 else f"these {len(picked)} entries"
-        if ask(self, "Delete", f"Delete {words} for good?", ["Delete", "Keep"]) == "Delete":
+        if ask(self.body, "Delete", f"Delete {words} for good?", ["Delete", "Keep"]) == "Delete":
             self.book.forget([one.id for one in picked])
             self.read()
 
@@ -242,14 +318,16 @@ class LogbookView(Dialog):
         """Forget everything."""
         count = len(self.snapshot.rows) if self.snapshot else 0
         words = f"Delete all {count} entries and their pictures for good? What is filtered away goes too."
-        if count and ask(self, "Delete all", words, ["Keep", "Delete all"]) == "Delete all":
+        if count and ask(self.body, "Delete all", words, ["Keep", "Delete all"]) == "Delete all":
             self.book.forget()
             self.read()
 
     def attach(self) -> None:
         """Keep a picture of the finished drawing with the picked entry."""
         one = self._picked()[0]
-        name, _ = QFileDialog.getOpenFileName(self, "A picture of the drawing", "", "Pictures (*.jpg *.jpeg *.png)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.body, "A picture of the drawing", "", "Pictures (*.jpg *.jpeg *.png)"
+        )
         if name:
             self.attach_to(one.id, Path(name))
 
@@ -271,7 +349,7 @@ class LogbookView(Dialog):
         """Entries from CSV."""
         from wise_compass.logbook.files import read_csv
 
-        name, _ = QFileDialog.getOpenFileName(self, "Take entries in", "", "CSV (*.csv)")
+        name, _ = QFileDialog.getOpenFileName(self.body, "Take entries in", "", "CSV (*.csv)")
         if name:
             entries = read_csv(read_text(Path(name), "a logbook"))
             self.book.note(entries)
@@ -281,7 +359,7 @@ class LogbookView(Dialog):
     def save(self) -> None:
         """What is shown, as CSV or JSON."""
         name, kind = QFileDialog.getSaveFileName(
-            self, "Save what is shown", "logbook.csv", "CSV (*.csv);;JSON (*.json)"
+            self.body, "Save what is shown", "logbook.csv", "CSV (*.csv);;JSON (*.json)"
         )
         if name:
             self.save_to(Path(name if Path(name).suffix else name + (".json" if "json" in kind else ".csv")))
@@ -294,6 +372,17 @@ class LogbookView(Dialog):
         entries = self.book.entries(*self.chosen().where)
         write_output(path, json_text(entries) if ending_of(path, ("csv", "json")) == "json" else csv_text(entries))
         self.says.setText(f"{are(len(entries), 'entry', 'entries')} in {path.name}.")
+
+
+def _recurring(told: ToldLogbook) -> str:
+    """What recurs, in a sentence."""
+    if not told.entries:
+        return "What was checked and practised stands here"
+    if not told.wrongs:
+        return "Nothing has gone wrong in what is shown here"
+    worst = told.wrongs[0]
+    says = first_sentence(worst.says) or worst.slip or f"step {worst.step}"
+    return f"Most often, {worst.times} of {worst.of}: {title_of(worst.figure)}. {says}"
 
 
 class _Lines(Sequence[list[Any]]):

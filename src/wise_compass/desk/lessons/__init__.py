@@ -1,0 +1,1 @@
+"""Lessons in the real window."""

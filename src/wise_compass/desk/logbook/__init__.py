@@ -1,0 +1,1 @@
+"""The logbook as a page."""

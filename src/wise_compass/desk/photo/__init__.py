@@ -1,0 +1,1 @@
+"""A photograph of a sheet as the paper of the board."""

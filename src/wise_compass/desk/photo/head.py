@@ -1,0 +1,96 @@
+"""The switches above a board on which a photograph lies: the sheet, the photograph, what was drawn over what is
+exact."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+
+from wise_compass.desk.parts.keys import PRESS, keep
+from wise_compass.desk.photo.photopaper import PhotoPaper
+from wise_compass.desk.session.session import Session
+
+WAYS = {
+    "photograph": ("The photograph", "The photograph, squared up, the exact figure over it"),
+    "over": ("Drawn over exact", "What was drawn, dashed, over what is exact"),
+    "sheet": ("The sheet", "The sheet as it stands; the photograph is laid aside"),
+}
+
+
+class PhotoHead(QWidget):
+    """Follows the photograph of the selected figure."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setObjectName("boardhead")
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAccessibleName("How the photograph is shown")
+        self.ways: dict[str, QPushButton] = {}
+        self._only = QButtonGroup(self)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(16, 8, 16, 2)
+        line.setSpacing(6)
+        for name, (words, says) in WAYS.items():
+            self.ways[name] = self._switch(words, says)
+            self._only.addButton(self.ways[name])
+            line.addWidget(self.ways[name])
+        self.tenfold = self._switch(
+            "Tenfold", "The misses ten times as large, or as far as the paper has room for them"
+        )
+        line.addWidget(self.tenfold)
+        self.took = QLabel()
+        self.took.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.took.setObjectName("hint")
+        self.took.setAccessibleName("What the dividers took")
+        line.addWidget(self.took, 1)
+        self.away = QPushButton("Take it away")
+        self.away.setObjectName("switchbutton")
+        self.away.setAutoDefault(False)
+        keep(self.away, PRESS)
+        self.away.clicked.connect(lambda _=False: session.lay(None))
+        line.addWidget(self.away)
+        self._heard: PhotoPaper | None = None
+        session.laid.connect(self.settle)
+        session.selected.connect(self.settle)
+        self.settle()
+
+    def _switch(self, words: str, says: str) -> QPushButton:
+        made = QPushButton(words)
+        made.setObjectName("switchbutton")
+        made.setCheckable(True)
+        keep(made, PRESS)
+        made.setAutoDefault(False)
+        made.setToolTip(says)
+        made.setAccessibleDescription(says)
+        made.clicked.connect(lambda _=False: self._set())
+        return made
+
+    @property
+    def paper(self) -> PhotoPaper | None:
+        lying = self.session.photographed
+        return lying if isinstance(lying, PhotoPaper) else None
+
+    def settle(self) -> None:
+        """Bring the switches up to what is shown."""
+        paper = self.paper
+        if paper is None:
+            return
+        if paper is not self._heard:
+            self._heard = paper
+            paper.changed.connect(self.session.lit.emit)
+            paper.measured.connect(lambda words: self.took.setText(f"Dividers: {words}"))
+            self.took.setText("Drag a ring to its crossing. Dividers: click two places, or three.")
+        name = "sheet" if self.session.aside else "over" if paper.over else "photograph"
+        self.ways[name].setChecked(True)
+        self.tenfold.setChecked(paper.times > 1)
+        self.tenfold.setEnabled(name == "over")
+
+    def _set(self) -> None:
+        paper = self.paper
+        if paper is None:
+            return
+        paper.show_over(self.ways["over"].isChecked(), 10.0 if self.tenfold.isChecked() else 1.0)
+        self.session.lay_aside(self.ways["sheet"].isChecked())
+        self.settle()

@@ -1,0 +1,85 @@
+"""A place of the window: its lines in the spine, and its body of sentence, board, panels and step rule."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from wise_compass.desk.parts.theme import wide
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from wise_compass.desk.paper.steprule import StepRule
+    from wise_compass.desk.places.stage import Stage
+
+SIDE = 330
+"""Width of the panels by day's text: seven tabs, for a pattern with curves."""
+
+
+class PlaceName(NamedTuple):
+    """A place by its name in settings, what it is called, and what it is for."""
+
+    id: str
+    title: str
+    says: str
+
+
+PLACES = (
+    PlaceName("set-out", "Set out", "The job: problems set, drawn and proved"),
+    PlaceName("practise", "Practise", "Problems to draw on paper, hints, and the mark; a class"),
+    PlaceName("logbook", "Logbook", "What was checked and practised, and what recurs"),
+    PlaceName("plan", "Plan", "The day: which sheet when, and what has to lie on the table"),
+)
+
+
+class Place(QObject):
+    """What every place has: ``spine`` stands in the column, ``body`` beside it.
+
+    ``stage`` and ``rule`` are those of a place that shows a sheet and walks it.
+    """
+
+    spine: QWidget
+    body: QWidget
+    stage: Stage | None = None
+    rule: StepRule | None = None
+
+    def come(self) -> None:
+        """It is shown now; what it shows may be other than when it was left."""
+
+    def leave(self) -> None:
+        """Another place is shown."""
+
+    def focus(self) -> None:
+        """The keys go to where work is gone on with."""
+        self.body.setFocus()
+
+    def hand_over(self, other: Place) -> None:
+        """Give what is in hand here to the same place of a window that takes this one's."""
+
+    def take_photograph(self, path: Path) -> bool:
+        """Read a photograph that was dropped or opened; False where this place has no use of it."""
+        return False
+
+
+def laid_out(sentence: QWidget, middle: list[QWidget], side: QWidget | None) -> QWidget:
+    """A body: the sentence on top, the middle with its first part as large as can be, panels at the right."""
+    column = QVBoxLayout()
+    column.setSpacing(0)
+    for place, widget in enumerate(middle):
+        column.addWidget(widget, 0 if place else 1)
+    below = QHBoxLayout()
+    below.setSpacing(0)
+    below.addLayout(column, 1)
+    if side is not None:
+        side.setFixedWidth(wide(SIDE))
+        below.addWidget(side)
+    body = QWidget()
+    whole = QVBoxLayout(body)
+    whole.setContentsMargins(0, 0, 0, 0)
+    whole.setSpacing(0)
+    whole.addWidget(sentence)
+    whole.addLayout(below, 1)
+    return body

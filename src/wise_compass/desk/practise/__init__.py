@@ -1,0 +1,1 @@
+"""Practice as a place: problems, hints, the drawing marked, a class."""

@@ -1,0 +1,134 @@
+"""The small sketch that tells which letter is which: the outline out of scale, with the points that are to be
+measured."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.marks import Role
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.geometry.vectors import Array, point
+from wise_compass.sheet.compose import Sheet
+from wise_compass.sheet.drawing import Item, Line, Text
+from wise_compass.sheet.lettering import SMALL, text_width
+from wise_compass.sheet.squarecode import code_cells
+from wise_compass.study.judge import in_lane
+from wise_compass.study.measures import named
+
+SIZES = ((62.0, 50.0), (50.0, 40.0), (40.0, 32.0))
+"""mm across and up that a sketch takes on a worksheet, the largest that finds room first."""
+EDGE, TICK, APART = 4.0, 0.9, 4.0
+FAR, LED = (1.0, 1.9, 2.8), 4.0
+"""How far from its point a letter may stand, in usual distances, and from how many mm on a line leads to it."""
+SAYS = "not to scale"
+WAYS = [point(float(np.cos(turn)), float(np.sin(turn))) for turn in np.radians([45, 135, 225, 315, 0, 90, 180, 270])]
+
+
+class Sketch(NamedTuple):
+    """Lines of the outline and places of letters, in mm from the lower left corner of a box."""
+
+    lines: list[Array]
+    letters: dict[str, Array]
+    size: tuple[float, float]
+
+    def items(self, corner: Array, style: Style = PLAIN) -> list[Item]:
+        """As it is drawn with its box's lower left corner there."""
+        _, high = self.size
+        # no frame is drawn about it, and it is pale: in a photograph it must not be taken for the sheet's own
+        made: list[Item] = [Text("sketch", 0, "", "dimension", corner + point(2.0, high - 4.2), SAYS, SMALL)]
+        made += [Line("sketch", 0, "", "mark", line + corner) for line in self.lines if len(line) > 1]
+        taken: list[tuple[Array, Array]] = []
+        for at in self.letters.values():
+            for way in (point(TICK, 0.0), point(0.0, TICK)):
+                made.append(Line("sketch", 0, "", "strip", np.array([at - way, at + way]) + corner))
+        for name, at in self.letters.items():
+            shown = style.lettered(name)
+            across = text_width(shown, SMALL)
+            place = self._beside(at, across, taken)
+            middle = place + point(across / 2, 1.2)
+            if float(np.hypot(*(middle - at))) > LED + across / 2:
+                way = (middle - at) / float(np.hypot(*(middle - at)))
+                led = np.array([at + 0.6 * way, middle - (across / 2 + 0.8) * way])
+                made.append(Line("sketch", 0, "", "fine", led + corner))
+            made.append(Text("sketch", 0, name, "frame", place + corner, shown, SMALL, bold=True))
+        return made
+
+    def _beside(self, at: Array, wide: float, taken: list[tuple[Array, Array]]) -> Array:
+        """The lower left corner of a letter: away from others and from lines."""
+        size = point(wide, 2.4)
+        places = [(far, at + far * way * np.array([1.6 + wide / 2, 2.6]) - size / 2) for far in FAR for way in WAYS]
+        corners = [corner for _, corner in places]
+        costs = [self._cost(corner, size, taken) + 2 * (far - 1) for far, corner in places]
+        best: Array = corners[int(np.argmin(costs))]
+        taken.append((best, best + size))
+        return best
+
+    def _cost(self, low: Array, size: Array, taken: Sequence[tuple[Array, Array]]) -> float:
+        high, room = low + size, np.array(self.size)
+        outside = float((low < 1.0).any() or (high > room - np.array([1.0, 5.0])).any())
+        over = sum(bool(((low < other[1] + 0.4) & (high > other[0] - 0.4)).all()) for other in taken)
+        inked = sum(_crosses(line, low - 0.3, high + 0.3) for line in self.lines)
+        points = sum(bool(((one > low - 1.0) & (one < high + 1.0)).all()) for one in self.letters.values())
+        return float(100 * outside + 20 * over + 3 * inked + 3 * points)
+
+
+def _crosses(line: Array, low: Array, high: Array) -> int:
+    """Whether a polyline goes through a box, by points close upon it."""
+    steps = np.linspace(0.0, 1.0, 12)[:, None]
+    along = np.concatenate([a + steps * (b - a) for a, b in zip(line[:-1], line[1:])]) if len(line) > 1 else line
+    return int(((along > low) & (along < high)).all(axis=1).any())
+
+
+def sketch_of(made: Run, measures: Sequence[str], size: tuple[float, float] = SIZES[1]) -> Sketch:
+    """The sketch of a run with the points of measures, by their names."""
+    lines = [
+        line
+        for mark in made.marks
+        if mark.role in (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE)
+        for line in in_lane(mark, 0)
+        if np.isfinite(line).all()
+    ]
+    names = list(dict.fromkeys(name for measure in measures for name in named(made, measure).points))
+    spots = {name: made.spots[name].here for name in names}
+    whole = np.concatenate([*lines, *(at[None] for at in spots.values())]) if lines or spots else np.zeros((1, 2))
+    low, high = whole.min(axis=0), whole.max(axis=0)
+    room = np.array(size) - np.array([2 * EDGE + 4.0, 2 * EDGE + 6.0])
+    scale = float((room / np.maximum(high - low, 1e-6)).min())
+    shift = np.array([size[0] / 2, (size[1] - 4.0) / 2]) - scale * (low + high) / 2
+    return Sketch(
+        [line * scale + shift for line in lines],
+        {made.spots[n].name: at * scale + shift for n, at in spots.items()},
+        size,
+    )
+
+
+def sketch_on(sheet: Sheet, measures: Sequence[str], coded: str = "", style: Style = PLAIN) -> list[Item]:
+    """The sketch in a corner of a sheet that what is to be drawn leaves free; nothing where none is."""
+    made = sheet.placed[0].piece.run
+    boxes = [box for item in sheet.drawing.items if (box := _box(item)) is not None and item.layer != "frame"]
+    if coded:
+        cells, side = code_cells(sheet.paper)
+        boxes += [(cell, cell + side) for cell in cells]
+    left, bottom, right, top = sheet.paper.field
+    for size in SIZES:
+        for x in (right - APART - size[0], left + APART):
+            for y in (top - APART - size[1], bottom + APART):
+                low = point(x, y)
+                high = low + np.array(size)
+                if not any(((low < b + APART) & (high > a - APART)).all() for a, b in boxes):
+                    return sketch_of(made, measures, size).items(low, style)
+    return []
+
+
+def _box(item: Item) -> tuple[Array, Array] | None:
+    """The box that an item takes."""
+    if isinstance(item, Text):
+        wide = text_width(item.words, item.size)
+        low = item.at - point(item.anchor * wide, 0.0)
+        return (low, low + point(wide, item.size)) if not item.turn else (item.at - wide, item.at + wide)
+    course = item.polyline()
+    return None if course is None or not len(course) else (course.min(axis=0), course.max(axis=0))
