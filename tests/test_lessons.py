@@ -22,13 +22,13 @@ from wise_compass.job.person import person
 
 class LessonCase(DeskCase):
     def setUp(self) -> None:
-        super().setUp()
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         names = ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME")
         home = mock.patch.dict(os.environ, {name: f"{folder.name}/{name}" for name in names})
         home.start()
         self.addCleanup(home.stop)
+        super().setUp()
 
     def begin(self, id: str) -> None:
         self.window.lesson(id)

@@ -32,7 +32,6 @@ BOTH = Qt.KeyboardModifier.AltModifier | Qt.KeyboardModifier.ShiftModifier
 
 class PlaceCase(DeskCase):
     def setUp(self) -> None:
-        super().setUp()
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.own = Path(folder.name)
@@ -41,6 +40,7 @@ class PlaceCase(DeskCase):
         )
         home.start()
         self.addCleanup(home.stop)
+        super().setUp()
 
 
 class Places(PlaceCase):

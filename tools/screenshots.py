@@ -16,13 +16,10 @@ import numpy as np
 from PIL import Image
 from PySide6.QtWidgets import QApplication, QWidget
 
-from wise_compass.desk.drafter.logbookview import LogbookView
 from wise_compass.desk.drafter.looks import made_anew
-from wise_compass.desk.drafter.photoview import DEMO_FOLDER, PhotoView
-from wise_compass.desk.drafter.planview import PlanView
-from wise_compass.desk.drafter.practiceview import PracticeView
 from wise_compass.desk.paper.raster import png_bytes
 from wise_compass.desk.parts.theme import application
+from wise_compass.desk.photo.reader import demo_photograph
 from wise_compass.desk.problem.setproblem import SetProblem
 from wise_compass.desk.session.session import Session
 from wise_compass.desk.spine.overview import Overview
@@ -50,9 +47,8 @@ HALF = (
 """A problem that lacks its height."""
 
 
-def _of_practice(window: DeskWindow, session: Session, take: Callable[..., None]) -> None:
-    """Practice, its worksheet, the logbook, the plan, and a photograph."""
-    book = Logbook(Path(tempfile.mkdtemp()))
+def _logged(book: Logbook) -> None:
+    """Half a year of practice, some of it with slips."""
     random = np.random.default_rng(3)
     noteds, now = [], 1_795_600_000.0
     for k, (figure, slip) in enumerate(
@@ -73,36 +69,53 @@ def _of_practice(window: DeskWindow, session: Session, take: Callable[..., None]
         marked = mark(judge, read_measured(made, " ".join(told)))
         noteds.append(noted(made, 1.0, marked, "practice", "Ada", float(random.uniform(15, 45)), at=now - 6e5 * k))
     book.note(noteds)
-    practice = PracticeView(window, session, window.ask_path, book, 11)
-    practice.source.setCurrentIndex(practice.source.findData("polygons"))
-    practice.set_problem()
-    assert practice.problem is not None and practice.made is not None
-    for _ in range(3):
-        practice.show_hint()
-    for k, (name, field) in enumerate(practice.fields.items()):
-        size = float(exactly(practice.made, [named(practice.made, name)], practice.problem.scale)[0])
-        field.setText(f"{size + (0.1 if k else 0.7):.1f}")
-    practice.mark_now()
-    logbook, plan = LogbookView(window, book), PlanView(window, session, window.ask_path, book)
-    plan.fields["start"].setText("2026-11-26 08:00")
-    plan.draw_up()
-    photo = PhotoView(window, session, book)
-    photo.read(DEMO_FOLDER / "tower.jpg")
-    for name, dialog in (("practice", practice), ("logbook", logbook), ("plan", plan), ("photo", photo)):
-        dialog.show()
+
+
+def _of_places(window: DeskWindow, take: Callable[..., None]) -> None:
+    """Practice, its worksheet, the logbook, the plan, and a photograph as the board's paper."""
+    _logged(Logbook())
+    window.go(1)
+    place = window.practise
+    place.random = np.random.default_rng(11)
+    for family in ("curves", "tangency", "polygons"):
+        place.source.setCurrentIndex(max(place.source.findData(family), 0))
+        place.set_problem()
+        place.settle()
+        QApplication.processEvents()
         for _ in range(3):
-            QApplication.processEvents()
-            if dialog is not practice:
-                dialog.settle()
-        take(name, dialog)
-        if name != "photo":
-            dialog.close()
-    photo.over.setChecked(True)
-    photo.tenfold.setChecked(True)
-    take("over", photo)
-    photo.close()
-    sheet = worksheet(practice.problem)
-    (FOLDER / "worksheet.png").write_bytes(png_bytes(sheet, False, 110))
+            place.session.reveal()
+    place.panels.setCurrentWidget(place.drawing)
+    session = place.session
+    assert session.hand is not None and session.run is not None
+    session.hand.spent = 754.0
+    for k, (name, field) in enumerate(place.drawing.fields.items()):
+        size = float(exactly(session.run, [named(session.run, name)], session.hand.problem.scale)[0])
+        field.setText(f"{size + (0.1 if k else 0.7):.1f}")
+    take("practice")
+    (FOLDER / "worksheet.png").write_bytes(png_bytes(worksheet(session.hand.problem), False, 110))
+    window.go(2)
+    window.logbook.settle()
+    window.logbook.entries.selectRow(1)
+    take("logbook")
+    window.go(3)
+    window.plan.fields["start"].setText("2026-11-26 08:00")
+    window.plan.settle()
+    for _ in range(20):
+        QApplication.processEvents()
+    window.plan.strip.choose(4)
+    take("plan")
+    window.read_photograph(demo_photograph("tower"))
+    part = window.panels.check_panel.photo_part()
+    part.settle()
+    for _ in range(10):
+        QApplication.processEvents()
+    take("photo")
+    head = window.stage.head
+    assert head is not None
+    head.ways["over"].click()
+    head.tenfold.click()
+    take("over")
+    head.away.click()
 
 
 def main() -> None:
@@ -142,9 +155,6 @@ def main() -> None:
         window.panels._check.fields[name].setText(size)
     window.panels._check.judge_now()
     take("check")
-    session.select("tower")
-    window.panels.settle()
-    take("watch")
     session.select("arch")
     window.panels.settle()
     judge = window.panels._check._judge
@@ -193,7 +203,7 @@ def main() -> None:
         app.processEvents()
     take("overview", overview)
     overview.close()
-    _of_practice(window, session, take)
+    _of_places(window, take)
     session.select("arch")
     job = with_dimension(session.job, "", "race", "152 mm", "mm")
     session.edit(with_dimension(job, "", "rise", "race/2 - 32", "mm"), "Dimensions")
@@ -204,7 +214,12 @@ def main() -> None:
     take("night", night)
     day = made_anew(night, Person(theme="light"))
     session.start(Job(), None)
+    day.resize(1280, 800)
     take("empty", day)
+    day.lesson("first")
+    for _ in range(40):
+        app.processEvents()
+    take("lesson", day)
 
 
 if __name__ == "__main__":

@@ -102,6 +102,8 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
             says = f"There is no screen to open a window on: {why}. Commands such as solve, draw and print need none."
             raise Refused("", says)
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    if path is not None and not until_painted and _given_away(path):
+        return 0
     app = application(sheet=False)
     app.setApplicationName("Wise Compass")
     app.setDesktopFileName("wise-compass")
@@ -136,9 +138,45 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
         window.board.painted.connect(painted)
     else:
         QTimer.singleShot(0, lambda: _offer_recovered(window))
+        QTimer.singleShot(AT_REST_MS, lambda: _be_there(window))
     QTimer.singleShot(AT_REST_MS, at_rest)
     window.show()
     return app.exec()
+
+
+def _given_away(path: Path) -> bool:
+    """Whether a file went to the window that is open, where the person wants it so."""
+    from wise_compass.job.person import person
+
+    if person().second != "same":
+        return False
+    from wise_compass.desk.second import handed_over
+
+    if not handed_over(path):
+        return False
+    print(f"{path.name} is opened in the window that is there.")
+    return True
+
+
+def _be_there(window: JobWindow) -> None:
+    """Take the files of later starts, in whichever window stands for this one by then."""
+    from wise_compass.desk.second import Doorman
+
+    def take(path: Path) -> None:
+        shown = next(
+            (one for one in application().topLevelWidgets() if isinstance(one, DeskWindow) and one.isVisible()), None
+        )
+        if shown is not None:
+            shown.raise_()
+            shown.activateWindow()
+            if shown.may_leave():
+                shown.open_path(path)
+
+    from wise_compass.desk.window import DeskWindow
+
+    doorman = Doorman(take, application())
+    doorman.open()
+    application().aboutToQuit.connect(doorman.close)
 
 
 def _follow_system() -> None:

@@ -28,7 +28,7 @@ SAYS = (
 )
 EXAMPLES = (
     "An ellipse, major axis 152 mm, minor axis 88 mm, by the two circles method.",
-    "Develop a cone, base diameter 60 mm, height 80 mm, cut at 45° to the HP, 30 mm below its apex.",
+    "Develop a cone of base diameter 60 mm and height 80 mm.",
     "Draw an arc of radius 22 mm tangent to two lines that meet at 74°.",
 )
 """Three problems of unlike kinds, each set as it stands."""

@@ -59,7 +59,7 @@ class DeskWindow(Barred):
         self._lay_out()
         self._make_actions()
         self._show_place()
-        self.column.asked.connect(self.go)
+        self.column.asked.connect(self._go_elsewhere)
         self.column.menu.clicked.connect(self._menu)
         self._action("Menu", ["F10"], self._menu)
         self.spine.left.connect(self.board.setFocus)
@@ -161,6 +161,10 @@ class DeskWindow(Barred):
     def plan(self) -> PlanPlace:
         """The day."""
         return self._place(3)  # type: ignore[return-value]
+
+    def _go_elsewhere(self, number: int) -> None:
+        if number != self._here:
+            self.go(number)
 
     def go(self, number: int) -> None:
         """Show a place, by its number from 0; what it shows of the job or the logbook is as it is now."""
@@ -359,6 +363,8 @@ class DeskWindow(Barred):
         dialog = LookDialog(self)
         if dialog.exec():
             restyle(self, dialog.kept)
+            if self.isVisible():
+                self._show_bar(dialog.kept.bar == "always")
 
     def _text(self, by: int) -> None:
         from wise_compass.desk.drafter.looks import restyle

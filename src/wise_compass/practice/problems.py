@@ -143,6 +143,7 @@ def set_problem(
     drafter: Drafter | None = None,
     method: str | None = None,
     not_again: Collection[Problem] = (),
+    projection: str = "first",
 ) -> Problem:
     """A problem of a figure that fits the paper and the kit, unlike any of ``not_again``; raises :class:`Refused` where
     there is none."""
@@ -162,7 +163,8 @@ def set_problem(
             if repr(sorted(made.items())) in taken:
                 fine = 0.1 if k > ALIKE / 8 else 1.0  # a class larger than the round numbers are many
                 continue
-            fitted = _fitted(Problem(figure, methods[int(random.integers(len(methods)))], made, paper), drafter)
+            way = methods[int(random.integers(len(methods)))]
+            fitted = _fitted(Problem(figure, way, made, paper, projection=projection), drafter)
         except Refused:
             fitted = None
         if fitted is not None:

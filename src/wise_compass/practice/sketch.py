@@ -42,13 +42,14 @@ class Sketch(NamedTuple):
         made: list[Item] = [Text("sketch", 0, "", "dimension", corner + point(2.0, high - 4.2), SAYS, SMALL)]
         made += [Line("sketch", 0, "", "mark", line + corner) for line in self.lines if len(line) > 1]
         taken: list[tuple[Array, Array]] = []
+        inked, spots = _inked(self.lines), np.array(list(self.letters.values())).reshape(-1, 2)
         for at in self.letters.values():
             for way in (point(TICK, 0.0), point(0.0, TICK)):
                 made.append(Line("sketch", 0, "", "strip", np.array([at - way, at + way]) + corner))
         for name, at in self.letters.items():
             shown = style.lettered(name)
             across = text_width(shown, SMALL)
-            place = self._beside(at, across, taken)
+            place = self._beside(at, across, taken, inked, spots)
             middle = place + point(across / 2, 1.2)
             if float(np.hypot(*(middle - at))) > LED + across / 2:
                 way = (middle - at) / float(np.hypot(*(middle - at)))
@@ -57,30 +58,45 @@ class Sketch(NamedTuple):
             made.append(Text("sketch", 0, name, "frame", place + corner, shown, SMALL, bold=True))
         return made
 
-    def _beside(self, at: Array, wide: float, taken: list[tuple[Array, Array]]) -> Array:
+    def _beside(self, at: Array, wide: float, taken: list[tuple[Array, Array]], inked: _Inked, spots: Array) -> Array:
         """The lower left corner of a letter: away from others and from lines."""
         size = point(wide, 2.4)
         places = [(far, at + far * way * np.array([1.6 + wide / 2, 2.6]) - size / 2) for far in FAR for way in WAYS]
         corners = [corner for _, corner in places]
-        costs = [self._cost(corner, size, taken) + 2 * (far - 1) for far, corner in places]
+        costs = [self._cost(corner, size, taken, inked, spots) + 2 * (far - 1) for far, corner in places]
         best: Array = corners[int(np.argmin(costs))]
         taken.append((best, best + size))
         return best
 
-    def _cost(self, low: Array, size: Array, taken: Sequence[tuple[Array, Array]]) -> float:
+    def _cost(
+        self, low: Array, size: Array, taken: Sequence[tuple[Array, Array]], inked: _Inked, spots: Array
+    ) -> float:
         high, room = low + size, np.array(self.size)
         outside = float((low < 1.0).any() or (high > room - np.array([1.0, 5.0])).any())
         over = sum(bool(((low < other[1] + 0.4) & (high > other[0] - 0.4)).all()) for other in taken)
-        inked = sum(_crosses(line, low - 0.3, high + 0.3) for line in self.lines)
-        points = sum(bool(((one > low - 1.0) & (one < high + 1.0)).all()) for one in self.letters.values())
-        return float(100 * outside + 20 * over + 3 * inked + 3 * points)
+        points = int(((spots > low - 1.0) & (spots < high + 1.0)).all(axis=1).sum())
+        return float(100 * outside + 20 * over + 3 * inked.lines_in(low - 0.3, high + 0.3) + 3 * points)
 
 
-def _crosses(line: Array, low: Array, high: Array) -> int:
-    """Whether a polyline goes through a box, by points close upon it."""
-    steps = np.linspace(0.0, 1.0, 12)[:, None]
-    along = np.concatenate([a + steps * (b - a) for a, b in zip(line[:-1], line[1:])]) if len(line) > 1 else line
-    return int(((along > low) & (along < high)).all(axis=1).any())
+class _Inked(NamedTuple):
+    """Points close upon all lines of a sketch, (n, 2), and the number of the line that each lies on."""
+
+    at: Array
+    line: Array
+
+    def lines_in(self, low: Array, high: Array) -> int:
+        """How many lines go through a box."""
+        inside = ((self.at > low) & (self.at < high)).all(axis=1)
+        return len(np.unique(self.line[inside])) if inside.any() else 0
+
+
+def _inked(lines: Sequence[Array]) -> _Inked:
+    steps = np.linspace(0.0, 1.0, 12)[:, None, None]
+    parts = [(line[:-1] + steps * np.diff(line, axis=0)).reshape(-1, 2) for line in lines if len(line) > 1]
+    numbers = [np.full(len(part), number) for number, part in enumerate(parts)]
+    if not parts:
+        return _Inked(np.zeros((0, 2)), np.zeros(0))
+    return _Inked(np.concatenate(parts), np.concatenate(numbers))
 
 
 def sketch_of(made: Run, measures: Sequence[str], size: tuple[float, float] = SIZES[1]) -> Sketch:

@@ -13,6 +13,8 @@ from wise_compass.desk.session.jobwindow import JobWindow
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.person import TEXT_SIZES, THEMES, Person, change_person, person
 
+BAR_WORDS = {"alt": "comes by Alt", "always": "is always there"}
+SECOND_WORDS = {"same": "into the window that is open", "another": "into a window of its own"}
 THEME_WORDS = {"system": "as the system has them", "light": "light, as by day", "dark": "dark, as at night"}
 _OPEN: list[JobWindow] = []
 """The windows that stand in place of the one that was started with; whoever shows them holds on to them."""
@@ -22,7 +24,7 @@ def restyle(window: JobWindow, kept: Person) -> None:
     """Keep how the desk looks, and have it look so at once: a window made anew takes the place of this one, the job as
     it is."""
     try:
-        change_person(lambda now: now._replace(theme=kept.theme, text=kept.text))
+        change_person(lambda now: now._replace(theme=kept.theme, text=kept.text, bar=kept.bar, second=kept.second))
     except Refused as refusal:
         window.session.said.emit(f"It is so until you leave: {refusal.words(window.session.style)}")
     made_anew(window, kept)
@@ -49,7 +51,12 @@ class LookDialog(Dialog):
         self.setWindowTitle("This desk")
         self.setMinimumWidth(360)
         now = person()
-        self.theme, self.text = Pick(), Pick()
+        self.theme, self.text, self.bar, self.second = Pick(), Pick(), Pick(), Pick()
+        for box, options in ((self.bar, BAR_WORDS), (self.second, SECOND_WORDS)):
+            for name, words in options.items():
+                box.addItem(words, name)
+        self.bar.setCurrentIndex(self.bar.findData(now.bar))
+        self.second.setCurrentIndex(self.second.findData(now.second))
         for name in THEMES:
             self.theme.addItem(THEME_WORDS[name], name)
         for size in TEXT_SIZES:
@@ -58,7 +65,12 @@ class LookDialog(Dialog):
         self.text.setCurrentIndex(self.text.findData(now.text))
         form = QFormLayout()
         form.setVerticalSpacing(10)
-        for words, box in (("Colours", self.theme), ("Text", self.text)):
+        for words, box in (
+            ("Colours", self.theme),
+            ("Text", self.text),
+            ("The menu bar", self.bar),
+            ("A file opened from outside goes", self.second),
+        ):
             box.setAccessibleName(words)
             form.addRow(words, box)
         note = QLabel("These are kept for you on this machine, whatever the job. Paper stays white, as it is printed.")
@@ -71,4 +83,9 @@ class LookDialog(Dialog):
 
     @property
     def kept(self) -> Person:
-        return person()._replace(theme=self.theme.currentData(), text=self.text.currentData())
+        return person()._replace(
+            theme=self.theme.currentData(),
+            text=self.text.currentData(),
+            bar=self.bar.currentData(),
+            second=self.second.currentData(),
+        )

@@ -3,12 +3,15 @@ does not press."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QLayout, QPushButton
 
 from wise_compass.desk.parts.keys import PRESS, keep
+
+TAG = re.compile(r"<[^>]*>")
 
 
 def heading(words: str) -> QLabel:
@@ -20,11 +23,24 @@ def heading(words: str) -> QLabel:
     return label
 
 
-def wrapped(name: str, object_name: str = "") -> QLabel:
-    """Words that come later and wrap; ``name`` is what a screen reader calls them."""
-    label = QLabel()
-    label.setWordWrap(True)
-    label.setAccessibleName(name)
+class Words(QLabel):
+    """Words that come later and wrap. A screen reader has what they are about, ``name``, and then the words themselves,
+    whenever they change."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self._name = name
+        self.setWordWrap(True)
+        self.setAccessibleName(name)
+
+    def setText(self, words: str) -> None:
+        super().setText(words)
+        self.setAccessibleName(f"{self._name}: {TAG.sub('', words)}" if words else self._name)
+
+
+def wrapped(name: str, object_name: str = "") -> Words:
+    """Words that come later and wrap; ``name`` is what they are about."""
+    label = Words(name)
     label.setObjectName(object_name)
     return label
 

@@ -4,9 +4,10 @@ exact."""
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from wise_compass.desk.parts.keys import PRESS, keep
+from wise_compass.desk.parts.labels import wrapped
 from wise_compass.desk.photo.photopaper import PhotoPaper
 from wise_compass.desk.session.session import Session
 
@@ -29,6 +30,7 @@ class PhotoHead(QWidget):
         self.setAccessibleName("How the photograph is shown")
         self.ways: dict[str, QPushButton] = {}
         self._only = QButtonGroup(self)
+        self._settling = True
         line = QHBoxLayout(self)
         line.setContentsMargins(16, 8, 16, 2)
         line.setSpacing(6)
@@ -40,10 +42,9 @@ class PhotoHead(QWidget):
             "Tenfold", "The misses ten times as large, or as far as the paper has room for them"
         )
         line.addWidget(self.tenfold)
-        self.took = QLabel()
+        self.took = wrapped("Dividers", "hint")
+        self.took.setWordWrap(False)
         self.took.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.took.setObjectName("hint")
-        self.took.setAccessibleName("What the dividers took")
         line.addWidget(self.took, 1)
         self.away = QPushButton("Take it away")
         self.away.setObjectName("switchbutton")
@@ -52,6 +53,7 @@ class PhotoHead(QWidget):
         self.away.clicked.connect(lambda _=False: session.lay(None))
         line.addWidget(self.away)
         self._heard: PhotoPaper | None = None
+        self._settling = False
         session.laid.connect(self.settle)
         session.selected.connect(self.settle)
         self.settle()
@@ -64,7 +66,7 @@ class PhotoHead(QWidget):
         made.setAutoDefault(False)
         made.setToolTip(says)
         made.setAccessibleDescription(says)
-        made.clicked.connect(lambda _=False: self._set())
+        made.toggled.connect(lambda _: self._set())  # a screen reader toggles, and does not click
         return made
 
     @property
@@ -82,14 +84,16 @@ class PhotoHead(QWidget):
             paper.changed.connect(self.session.lit.emit)
             paper.measured.connect(lambda words: self.took.setText(f"Dividers: {words}"))
             self.took.setText("Drag a ring to its crossing. Dividers: click two places, or three.")
+        self._settling = True
         name = "sheet" if self.session.aside else "over" if paper.over else "photograph"
         self.ways[name].setChecked(True)
         self.tenfold.setChecked(paper.times > 1)
         self.tenfold.setEnabled(name == "over")
+        self._settling = False
 
     def _set(self) -> None:
         paper = self.paper
-        if paper is None:
+        if paper is None or self._settling or self._only.checkedButton() is None:
             return
         paper.show_over(self.ways["over"].isChecked(), 10.0 if self.tenfold.isChecked() else 1.0)
         self.session.lay_aside(self.ways["sheet"].isChecked())

@@ -13,6 +13,7 @@ from wise_compass.camera.laid import LINED, courses_of
 from wise_compass.camera.reading import Reading
 from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.theme import COPPER, INK, PAPER, SOFT, TEAL, font, on_paper
+from wise_compass.desk.parts.work import Later
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array
@@ -37,11 +38,11 @@ NUDGES: dict[int, tuple[int, int]] = {
 
 
 class PhotoPaper(QObject):
-    """A reading with who judges it. ``changed`` asks for a paint, ``moved`` tells that a ring was put elsewhere by
-    hand and that it is judged anew, ``measured`` what the dividers or the protractor took."""
+    """A reading with who judges it. ``changed`` asks for a paint, ``judgement`` tells that it is judged anew,
+    a ring having been put elsewhere by hand, ``measured`` what the dividers or the protractor took."""
 
     changed = Signal()
-    moved = Signal()
+    judgement = Signal()
     measured = Signal(str)
 
     def __init__(self, reading: Reading, judge: Judge, style: Style) -> None:
@@ -60,6 +61,7 @@ class PhotoPaper(QObject):
         self._image = QImage(flat.data, flat.shape[1], flat.shape[0], flat.shape[1], grey).copy()
         self.width = flat.shape[1] / reading.fine
         self.height = flat.shape[0] / reading.fine
+        self._judging = Later(self)
         self._held = ""
         self._at = QPointF()
         self._glass = Glass(1.0, 0.0, 0.0, self.height)
@@ -70,12 +72,24 @@ class PhotoPaper(QObject):
         return [one.at for one in self.checked.outline] if self.checked is not None else []
 
     def judge_now(self) -> None:
-        """Judge what the rings, and the rule beside them, tell."""
-        try:
-            self.checked, self.refusal = judged(self.reading, self.judge, self.also), None
-        except Refused as refusal:
-            self.checked, self.refusal = None, refusal
+        """Judge what the rings, and the rule beside them, tell, beside the window's own work; ``judgement`` says
+        when."""
+        reading, also = self.reading, dict(self.also)
+        self._judging.ask(lambda: judged(reading, self.judge, also), self._take_checked, self._take_refusal)
+
+    def _take_checked(self, checked: Checked) -> None:
+        self.checked, self.refusal = checked, None
         self.changed.emit()
+        self.judgement.emit()
+
+    def _take_refusal(self, refusal: Refused) -> None:
+        self.checked, self.refusal = None, refusal
+        self.changed.emit()
+        self.judgement.emit()
+
+    def settle(self) -> None:
+        """Until it is judged."""
+        self._judging.settle()
 
     def show_over(self, over: bool, times: float) -> None:
         """Show what was drawn over what is exact, its misses so many times as large; or the photograph."""
@@ -235,8 +249,8 @@ class PhotoPaper(QObject):
     def _take(self, reading: Reading) -> None:
         """The same photograph with points elsewhere, judged anew."""
         self.reading = reading
+        self.changed.emit()
         self.judge_now()
-        self.moved.emit()
 
     def takes(self, event: QKeyEvent) -> bool:
         return bool(self.picked) and event.key() in NUDGES

@@ -93,7 +93,8 @@ class Column(QWidget):
         top.setSpacing(0)
         for number, button in enumerate(self.heads):
             top.addWidget(button)
-            button.clicked.connect(lambda _=False, n=number: self.asked.emit(n))
+            # pressed, or toggled by a screen reader: that one is asked for which is on now
+            button.toggled.connect(lambda on, n=number: self.asked.emit(n) if on else None)
         inside.addLayout(top)
         rule = QWidget()
         rule.setObjectName("spinerule")

@@ -10,7 +10,6 @@ from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from wise_compass.desk.paper.board import Board
 from wise_compass.desk.session.session import Session
-from wise_compass.drafting.capabilities import Solid
 
 if TYPE_CHECKING:
     from wise_compass.desk.photo.head import PhotoHead
@@ -67,7 +66,7 @@ class Stage(QWidget):
 
     def turn_over(self) -> None:
         """The selected figure in the round, or on its sheet again."""
-        if not self.in_space and not self._in_the_round:
+        if not self.in_space and not self.session.in_the_round:
             self.session.said.emit("This figure lies in one plane: there is nothing to see in the round.")
             return
         if not self.in_space and self.session.lying is not None:
@@ -160,19 +159,14 @@ class Stage(QWidget):
         made = self.session.run
         return made is not None and made.views is not None
 
-    @property
-    def _in_the_round(self) -> bool:
-        made = self.session.run
-        return made is not None and (made.views is not None or isinstance(made.figure, Solid))
-
     def _settle(self) -> None:
         """The switch names where it leads, and is there where a figure has views."""
-        if self.in_space and (not self._in_the_round or self.session.lying is not None):
+        if self.in_space and (not self.session.in_the_round or self.session.lying is not None):
             self._show(False)
         self._settle_head()
         self.switch.setText("Back to the sheet" if self.in_space else "Space view")
         self.switch.adjustSize()
-        self.switch.setVisible(self._in_the_round)
+        self.switch.setVisible(self.session.in_the_round)
         self._place()
         self.switch.raise_()
 

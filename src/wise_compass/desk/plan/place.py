@@ -38,6 +38,7 @@ from wise_compass.plan.told import (
 
 HEADS = ("sheet", "title", "minutes", "from", "to", "waits for")
 FIELDS = {"work": "a break after, min", "rest": "of, min", "day": "a day of, min"}
+SPOKEN = {"work": "Minutes of work before a break", "rest": "Minutes of a break", "day": "Minutes of a day"}
 WEEKS = {7: "every day", 6: "to Saturday", 5: "to Friday"}
 EARLY, LATE = 6, 16
 """Hours between which a day's work may be begun."""
@@ -124,7 +125,7 @@ class PlanPlace(Place):
         for name, words in FIELDS.items():
             field = QLineEdit(f"{getattr(usual, name):g}")
             field.setObjectName("field")
-            field.setAccessibleName(words)
+            field.setAccessibleName(SPOKEN[name])
             inside.addSpacing(4)
             inside.addWidget(QLabel(words))
             inside.addWidget(field)

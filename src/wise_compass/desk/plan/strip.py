@@ -5,17 +5,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from datetime import date, datetime, timedelta
+from functools import cached_property
 from typing import NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from wise_compass.desk.parts.keys import TABLE, keep
 from wise_compass.desk.parts.theme import COPPER, GROUND, HAIRLINE, INK, PAPER, SOFT, TEAL, colour, font, px
 from wise_compass.plan.day import DrawnSheet, Plan
 
-ROW, HEAD, LEFT, RIGHT = 46, 26, 96, 18
+ROW, HEAD, RIGHT = 46, 26, 18
 MANY = 6
 """Changes of opening and instrument from which a bar is coloured in full."""
 
@@ -98,9 +99,14 @@ class DayStrip(QWidget):
 
     # where things are
 
+    @cached_property
+    def _left(self) -> float:
+        """Pixels that the names of the days take."""
+        return 24.0 + QFontMetrics(font(12, True)).horizontalAdvance("Wed 02 Dec")
+
     def _x(self, hour: float) -> float:
         low, high = self._hours
-        return LEFT + (self.width() - LEFT - RIGHT) * (hour - low) / (high - low)
+        return self._left + (self.width() - self._left - RIGHT) * (hour - low) / (high - low)
 
     def _box(self, bar: Bar) -> QRectF:
         x, y = self._x(bar.start), px(HEAD + ROW * bar.row + 5)
@@ -143,7 +149,7 @@ class DayStrip(QWidget):
         low, high = self._hours
         bottom = px(HEAD + ROW * len(self._days))
         painter.setFont(font(12))
-        step = 1 if (self.width() - LEFT) / (high - low) > 44 else 2 if high - low < 14 else 4
+        step = 1 if (self.width() - self._left) / (high - low) > 44 else 2 if high - low < 14 else 4
         for hour in range(int(low), int(high) + 1, step):
             x = self._x(hour)
             painter.setPen(QPen(colour(HAIRLINE), 1))
@@ -155,12 +161,12 @@ class DayStrip(QWidget):
             free = not any(bar.row == row for bar in self._bars)
             painter.setFont(font(12, not free))
             painter.setPen(colour(SOFT if free else INK))
-            box = QRectF(10, y, LEFT - 18, px(ROW))
+            box = QRectF(10, y, self._left - 14, px(ROW))
             painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, f"{day:%a %d %b}")
             if free:
                 painter.setFont(font(12))
                 words = "free: not a day that is worked" if day.weekday() >= self.worked_week else "free"
-                painter.drawText(QRectF(LEFT + 8, y, 400, px(ROW)), Qt.AlignmentFlag.AlignVCenter, words)
+                painter.drawText(QRectF(self._left + 8, y, 400, px(ROW)), Qt.AlignmentFlag.AlignVCenter, words)
             painter.setPen(QPen(colour(HAIRLINE), 1))
             painter.drawLine(QPointF(0, y + px(ROW)), QPointF(self.width(), y + px(ROW)))
 

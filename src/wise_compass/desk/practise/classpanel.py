@@ -123,7 +123,8 @@ class ClassPanel(QWidget):
             tasks: list[Task] = []
             for k in range(count):
                 given = [task.problem for task in tasks]
-                made = set_problem(problem.figure, random, problem.paper, own_drafter(), problem.method, given)
+                like = (problem.figure, random, problem.paper, own_drafter(), problem.method, given)
+                made = set_problem(*like, projection=problem.projection)
                 tasks.append(Task(f"Pupil {k + 1}", made))
             measures = measures_of(tasks)
             key, sheet = path.with_name(f"{path.stem}, key.csv"), path.with_name(f"{path.stem}, measured.csv")

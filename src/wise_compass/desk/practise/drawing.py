@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QEvent, QObject, QTimer
+from PySide6.QtCore import QEvent, QObject
 from PySide6.QtWidgets import (
     QFileDialog,
     QGridLayout,
@@ -20,8 +20,8 @@ from PySide6.QtWidgets import (
 )
 
 from wise_compass.desk.parts.labels import button, emptied, heading, wrapped
-from wise_compass.desk.parts.progress import Stopped, heard
 from wise_compass.desk.parts.theme import COPPER, TEAL, shade, show_refused, wide
+from wise_compass.desk.parts.work import Later
 from wise_compass.desk.photo.reader import PICTURES, PhotoReader
 from wise_compass.desk.practise.practising import Practising
 from wise_compass.desk.practise.sketchview import SketchView
@@ -30,7 +30,6 @@ from wise_compass.drafting.wording import Style
 from wise_compass.job.person import whoever
 from wise_compass.logbook.store import Logbook
 from wise_compass.practice.marking import STEADY, Marked, mark, marked_of, noted
-from wise_compass.study.judge import unheard
 from wise_compass.study.measures import Taken, named, taken_as
 
 if TYPE_CHECKING:
@@ -83,6 +82,7 @@ class Drawing(QScrollArea):
         inside.addWidget(self.sketch)
         inside.addStretch(1)
         self.setWidget(body)
+        self._marking = Later(self)
         self.reader = PhotoReader(self)
         self.reader.told.connect(self._tell)
         self.reader.done.connect(self._take_photo)
@@ -178,25 +178,19 @@ class Drawing(QScrollArea):
         if taken is None:
             return
         paper = self._paper()
-        try:
-            with heard(self.window(), "The known slips are drawn by many hands") as judge.hear:
-                if paper is not None:
-                    paper.also = {one.measure.name: one for one in taken}
-                    paper.judge_now()
-                    if paper.checked is None:
-                        raise paper.refusal or Refused("", "Nothing tells anything of it.")
-                    self.marked = marked_of(paper.checked)
-                else:
-                    self.marked = mark(judge, taken)
-        except Refused as refusal:
-            self.why.setText(refusal.words(self._style))
+        self.why.setText("It is held against many hands and the slips that are known …")
+        if paper is not None:
+            paper.also = {one.measure.name: one for one in taken}
+            paper.judge_now()
             return
-        except Stopped:
-            self.why.setText("Stopped; nothing is marked.")
-            return
-        finally:
-            judge.hear = unheard
-        self._show_mark("rule" if paper is None else "photograph")
+        self._busy(True)
+        self.progress.setMaximum(0)
+        self._marking.ask(lambda: mark(judge, taken), self._take_mark, self._refuse_photo)
+
+    def _take_mark(self, marked: Marked) -> None:
+        self._busy(False)
+        self.marked = marked
+        self._show_mark("rule")
 
     def _show_mark(self, instrument: str) -> None:
         marked, made, hand = self.marked, self.session.run, self.session.hand
@@ -255,13 +249,18 @@ class Drawing(QScrollArea):
         self.reader.read(path, lambda: laid_of(hand.problem), "", self._style, judge)
 
     def settle(self) -> None:
-        """Until a photograph is read."""
+        """Until a photograph is read, or the drawing marked."""
         self.reader.settle()
+        self._marking.settle()
+        paper = self._paper()
+        if paper is not None:
+            paper.settle()
 
     def _busy(self, at_work: bool) -> None:
         self.progress.setVisible(at_work)
         self.stop_it.setVisible(at_work)
         self.by_photo.setVisible(not at_work)
+        self.mark_it.setEnabled(not at_work)
 
     def _tell(self, done: int, whole: int) -> None:
         self.progress.setMaximum(whole)
@@ -269,8 +268,9 @@ class Drawing(QScrollArea):
 
     def _stop(self) -> None:
         self.reader.stop()
+        self._marking.drop()
         self._busy(False)
-        self.why.setText("Stopped; nothing was read.")
+        self.why.setText("Stopped; nothing is marked.")
 
     def _refuse_photo(self, refusal: Refused) -> None:
         self._busy(False)
@@ -279,7 +279,7 @@ class Drawing(QScrollArea):
     def _take_photo(self, paper: PhotoPaper) -> None:
         self._busy(False)
         self.by_photo.setText("Another photograph…")
-        paper.moved.connect(lambda: QTimer.singleShot(0, self._marked_by_photo))
+        paper.judgement.connect(self._marked_by_photo)
         self.session.lay(paper)
         self._marked_by_photo()
 

@@ -15,7 +15,7 @@ from wise_compass.desk.paper.board import Board
 from wise_compass.desk.paper.steprule import StepRule
 from wise_compass.desk.parts.cards import Card, CardList
 from wise_compass.desk.parts.keys import PRESS, keep
-from wise_compass.desk.parts.labels import button, spine_button
+from wise_compass.desk.parts.labels import button, spine_button, wrapped
 from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.parts.work import Later
 from wise_compass.desk.places.place import Place, laid_out
@@ -142,9 +142,7 @@ class PractisePlace(Place):
         for one in (self.print_it, self.sheet):
             one.setObjectName("switchbutton")
             line.addWidget(one)
-        self.says = QLabel()
-        self.says.setObjectName("hint")
-        self.says.setAccessibleName("What was done")
+        self.says = wrapped("What was done", "hint")
         self.says.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         line.addWidget(self.says, 1)
         inside = QVBoxLayout(head)
@@ -277,11 +275,13 @@ class PractisePlace(Place):
             return
         tried = [figures[int(n)] for n in self.random.permutation(len(figures))[:MOST_TRIED]]
 
+        angle = self.window.session.job.settings.projection
+
         def one_that_fits() -> Problem:
             for figure in tried[:-1]:
                 with suppress(Refused):
-                    return set_problem(figure, self.random, paper, own_drafter(), method, have)
-            return set_problem(tried[-1], self.random, paper, own_drafter(), method, have)
+                    return set_problem(figure, self.random, paper, own_drafter(), method, have, angle)
+            return set_problem(tried[-1], self.random, paper, own_drafter(), method, have, angle)
 
         self._setting.ask(one_that_fits, self._take, self._refuse)
 
@@ -312,7 +312,8 @@ class PractisePlace(Place):
 
         for paper in ("A4", "A3", "A2", "A1", "A0"):
             for lie in ("landscape", "portrait"):
-                problem = Problem(noted.figure, noted.method, noted.givens, paper, noted.scale, lie)
+                angle = self.window.session.job.settings.projection
+                problem = Problem(noted.figure, noted.method, noted.givens, paper, noted.scale, lie, angle)
                 try:
                     sheet_of(problem)
                 except Refused:

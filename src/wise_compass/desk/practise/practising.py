@@ -245,6 +245,10 @@ class Practising(Session):
     def phases(self) -> list[tuple[str, int]]:
         return [one for one in super().phases if one[1] <= self.last_step]
 
+    @property
+    def in_the_round(self) -> bool:
+        return self.opened and super().in_the_round
+
     def walk_to(self, step: int) -> None:
         if self.opened:
             super().walk_to(step)

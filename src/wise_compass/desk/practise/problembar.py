@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from wise_compass.desk.parts.labels import button, wrapped
 from wise_compass.desk.practise.practising import Practising
@@ -26,10 +26,8 @@ class ProblemBar(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAccessibleName("The problem")
         self.words = wrapped("The problem", "problem")
-        self.room, self.clock = QLabel(), QLabel()
-        self.room.setObjectName("room")
-        self.clock.setObjectName("shown")
-        self.clock.setAccessibleName("How long you have drawn")
+        self.room, self.clock = wrapped("What it needs", "room"), wrapped("How long you have drawn", "shown")
+        self.clock.setWordWrap(False)
         self.stop = button("Stop the clock", self._turn)
         self.stop.setObjectName("link")
         inside = QVBoxLayout(self)

@@ -11,6 +11,7 @@ from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.theme import COPPER, PAPER, on_paper, px
 from wise_compass.desk.practise.practising import Practising
 from wise_compass.practice.sketch import Sketch, sketch_of
+from wise_compass.sheet.drawing import Item
 
 SIZE = (75.0, 48.0)
 """mm that it is laid out for."""
@@ -25,6 +26,7 @@ class SketchView(QWidget):
         self.session = session
         self.sketch: Sketch | None = None
         self.lit: tuple[str, ...] = ()
+        self._items: list[Item] = []
         self.setFixedHeight(px(HIGH))
         self.setAccessibleName("Sketch of what is to be measured, not to scale")
 
@@ -32,6 +34,7 @@ class SketchView(QWidget):
         """Sketch the problem in hand."""
         made, names = self.session.run, self.session.measures
         self.sketch = sketch_of(made, names, SIZE) if made is not None and names else None
+        self._items = self.sketch.items(np.zeros(2), self.session.style) if self.sketch is not None else []
         self.setVisible(self.sketch is not None)
         if self.sketch is not None:
             self.setAccessibleDescription(f"Letters: {', '.join(self.sketch.letters)}")
@@ -52,7 +55,7 @@ class SketchView(QWidget):
         left, top = (self.width() - SIZE[0] * zoom) / 2, (self.height() - SIZE[1] * zoom) / 2
         plain = PainterSurface(painter, Glass(zoom, left, top, SIZE[1]))
         strong = PainterSurface(painter, Glass(zoom, left, top, SIZE[1]), tint=COPPER, stronger=1.6)
-        for item in self.sketch.items(np.zeros(2), self.session.style):
+        for item in self._items:
             item.put(strong if item.owner and item.owner in self.lit else plain)
         painter.setPen(on_paper(COPPER))
         for name in self.lit:

@@ -6,6 +6,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_compass.desk.session.standing import Standing
+from wise_compass.drafting.capabilities import Solid
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array
 
@@ -64,6 +65,13 @@ class Walking(Standing):
     def phases(self) -> list[tuple[str, int]]:
         """The phases that the rule shows, each with its first step."""
         return self.run.phases if self.run is not None else []
+
+    @property
+    def in_the_round(self) -> bool:
+        """Whether the selected figure may be looked at in the round: it is more than plane, and nothing of it is to be
+        found yet."""
+        made = self.run
+        return made is not None and (made.views is not None or isinstance(made.figure, Solid))
 
     def walk_words(self) -> str:
         """Where the walk stands."""

@@ -129,7 +129,7 @@ class CheckPanel(QScrollArea):
             way.setAccessibleDescription(says)
             only.addButton(way)
             line.addWidget(way)
-            way.clicked.connect(lambda _=False: self._show_way())
+            way.toggled.connect(lambda _: self._show_way())
         self.ways["rule"].setChecked(True)
         line.addStretch(1)
         return line
@@ -174,7 +174,7 @@ class CheckPanel(QScrollArea):
             self._paper, self._judge, self._by_hand = paper, paper.judge, set(paper.also)
             self._later.drop()
             self._watch, self._why_not = Watch((), ()), ""
-            paper.moved.connect(lambda: self._follow(paper))
+            paper.judgement.connect(lambda: self._follow(paper))
             self._rows(
                 [], {name: self._style.quantity(one.value, one.measure.unit) for name, one in paper.also.items()}
             )
@@ -332,7 +332,6 @@ class CheckPanel(QScrollArea):
                 if self._paper is not None:
                     self._paper.also = {one.measure.name: one for one in taken}
                     self._paper.judge_now()
-                    self._follow(self._paper)
                     return
                 self.checked = check(self._judge, taken) if taken else None
         except Refused as refusal:
