@@ -1,11 +1,12 @@
 """How long the window is held up at a time: by choosing a figure, an edit, a walk and every panel, for all methods; by
-``python -m bench.stalls``.
+``python -m bench.stalls``, or of the other places alone with ``--places``.
 
 What is worked out beside the window does not count; a turn of the event loop does, whole.
 """
 
 from __future__ import annotations
 
+import itertools
 import os
 import sys
 import time
@@ -61,11 +62,55 @@ def held() -> Iterator[tuple[str, float]]:
                 settle(app)
 
 
+def held_elsewhere() -> Iterator[tuple[str, float]]:
+    """The same of the other places: going there a second time, and what is done there; the first time makes them."""
+    import tempfile
+
+    folder = tempfile.mkdtemp()
+    for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"):
+        os.environ[name] = folder
+    from wise_compass.desk.photo.reader import demo_photograph
+    from wise_compass.desk.start import warmed
+    from wise_compass.job.demo import demo_job
+
+    app, session, window = desk()
+    session.start(demo_job(), None)
+    warmed().join()
+    for number, title in ((1, "Practise"), (2, "Logbook"), (3, "Plan"), (0, "Set out")):
+        yield f"{title}: made and shown", turns(app, lambda n=number: window.go(n))
+        settle(app)
+    place = window.practise
+    for number in (1, 2, 3, 0, 1):
+        yield f"place {number}: shown again", turns(app, lambda n=number: window.go(n))
+    for family in ("polygons", "curves", "solids", "pictorial", "transitions"):
+        place.source.setCurrentIndex(max(place.source.findData(family), 0))
+        yield f"Practise, {family}: set", turns(app, place.set_problem)
+        place.settle()
+        settle(app)
+        yield f"Practise, {family}: a hint", turns(app, place.session.reveal)
+        yield f"Practise, {family}: your drawing", turns(app, lambda: place.panels.setCurrentIndex(1))
+        for field in list(place.drawing.fields.values())[:2]:
+            field.setText("50")
+        yield f"Practise, {family}: marked", turns(app, place.drawing.mark_now)
+        place.settle()
+        settle(app)
+    yield "Plan: an order of one's own", turns(app, lambda: window.plan.strip.moved.emit(3, 7))
+    window.read_photograph(demo_photograph("tower"))
+    window.panels.check_panel.photo_part().settle()
+    yield "a photograph is laid", turns(app, lambda: None)
+    paper, head = session.photographed, window.stage.head
+    yield "drawn over exact", turns(app, head.ways["over"].click)
+    head.ways["photograph"].click()
+    yield "a ring is moved", turns(app, lambda: paper.put("D", paper.reading.points["D"] + 3.0))
+    paper.settle()
+
+
 def main() -> int:
     """Print what held the window up for longer than it may be, and the longest; returns 1 where something did."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     over, worst, count = 0, 0.0, 0
-    for name, ms in held():
+    places = "--places" in sys.argv
+    for name, ms in held_elsewhere() if places else itertools.chain(held(), held_elsewhere()):
         count += 1
         worst = max(worst, ms)
         if ms > LIMIT_MS:

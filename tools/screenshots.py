@@ -91,6 +91,7 @@ def _of_places(window: DeskWindow, take: Callable[..., None]) -> None:
     for k, (name, field) in enumerate(place.drawing.fields.items()):
         size = float(exactly(session.run, [named(session.run, name)], session.hand.problem.scale)[0])
         field.setText(f"{size + (0.1 if k else 0.7):.1f}")
+    session.ticked.emit()
     take("practice")
     (FOLDER / "worksheet.png").write_bytes(png_bytes(worksheet(session.hand.problem), False, 110))
     window.go(2)

@@ -6,6 +6,7 @@ import contextlib
 import gc
 import os
 import sys
+import threading
 import time
 from collections.abc import Mapping
 from pathlib import Path
@@ -48,6 +49,20 @@ def at_rest() -> None:
     gc.freeze()
     gc.set_threshold(YOUNG, 10, 30)
     gc.enable()
+
+
+def warmed() -> threading.Thread:
+    """What other places reckon with is brought in beside the window, so that the first look at them does not wait; none
+    of it knows Qt."""
+
+    def bring() -> None:
+        import numpy.random  # noqa: F401
+
+        from wise_compass.practice import classes, kept, worksheet  # noqa: F401
+
+    thread = threading.Thread(target=bring, daemon=True)
+    thread.start()
+    return thread
 
 
 def no_screen(env: Mapping[str, str]) -> str:
@@ -139,6 +154,7 @@ def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
     else:
         QTimer.singleShot(0, lambda: _offer_recovered(window))
         QTimer.singleShot(AT_REST_MS, lambda: _be_there(window))
+        QTimer.singleShot(2 * AT_REST_MS, warmed)
     QTimer.singleShot(AT_REST_MS, at_rest)
     window.show()
     return app.exec()

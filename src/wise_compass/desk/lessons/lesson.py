@@ -135,6 +135,7 @@ class Lessons:
         self.card.show()
         self.arrow.show()
         self.place()
+        QTimer.singleShot(0, self.place)  # once what has been made ready is laid out
 
     def place(self) -> None:
         """Card and arrow, where they stand now."""

@@ -7,9 +7,11 @@ import re
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import QLabel, QLayout, QPushButton
 
 from wise_compass.desk.parts.keys import PRESS, keep
+from wise_compass.desk.parts.theme import font
 
 TAG = re.compile(r"<[^>]*>")
 
@@ -51,6 +53,19 @@ def button(words: str, do: Callable[[], object]) -> QPushButton:
     keep(made, PRESS)
     made.setAutoDefault(False)
     made.clicked.connect(lambda _=False: do())
+    return made
+
+
+def switch(words: str, says: str) -> QPushButton:
+    """A button that stays pressed in; ``says`` is what it shows, in full. It is as wide as its words in bold."""
+    made = QPushButton(words)
+    keep(made, PRESS)
+    made.setObjectName("switchbutton")
+    made.setCheckable(True)
+    made.setAutoDefault(False)
+    made.setToolTip(says)
+    made.setAccessibleDescription(says)
+    made.setMinimumWidth(QFontMetrics(font(12, True)).horizontalAdvance(words) + 28)
     return made
 
 

@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from wise_compass.desk.parts.keys import PRESS, keep
-from wise_compass.desk.parts.labels import wrapped
+from wise_compass.desk.parts.labels import switch, wrapped
 from wise_compass.desk.photo.photopaper import PhotoPaper
 from wise_compass.desk.session.session import Session
 
@@ -59,13 +59,7 @@ class PhotoHead(QWidget):
         self.settle()
 
     def _switch(self, words: str, says: str) -> QPushButton:
-        made = QPushButton(words)
-        made.setObjectName("switchbutton")
-        made.setCheckable(True)
-        keep(made, PRESS)
-        made.setAutoDefault(False)
-        made.setToolTip(says)
-        made.setAccessibleDescription(says)
+        made = switch(words, says)
         made.toggled.connect(lambda _: self._set())  # a screen reader toggles, and does not click
         return made
 
@@ -83,7 +77,7 @@ class PhotoHead(QWidget):
             self._heard = paper
             paper.changed.connect(self.session.lit.emit)
             paper.measured.connect(lambda words: self.took.setText(f"Dividers: {words}"))
-            self.took.setText("Drag a ring to its crossing. Dividers: click two places, or three.")
+            self.took.setText("Drag a ring to its crossing.")
         self._settling = True
         name = "sheet" if self.session.aside else "over" if paper.over else "photograph"
         self.ways[name].setChecked(True)

@@ -26,8 +26,8 @@ RING, GRASP = 7.0, 11.0
 LOUPE, LOUPE_TIMES = 130, 4.0
 NUDGE = 0.1
 """mm that an arrow key moves a ring."""
-MOST_OUT = 0.92
-"""Of the way from the figure to the paper's edge: as far as what is drawn tenfold may go."""
+EDGE = 14.0
+"""mm from the paper's edge that what is drawn tenfold keeps."""
 NUDGES: dict[int, tuple[int, int]] = {
     Qt.Key.Key_Left: (-1, 0),
     Qt.Key.Key_Right: (1, 0),
@@ -75,7 +75,7 @@ class PhotoPaper(QObject):
         """Judge what the rings, and the rule beside them, tell, beside the window's own work; ``judgement`` says
         when."""
         reading, also = self.reading, dict(self.also)
-        self._judging.ask(lambda: judged(reading, self.judge, also), self._take_checked, self._take_refusal)
+        self._judging.ask(lambda: judged(reading, self.judge, also), self._take_checked, self._take_refusal, held=0.0)
 
     def _take_checked(self, checked: Checked) -> None:
         self.checked, self.refusal = checked, None
@@ -160,9 +160,9 @@ class PhotoPaper(QObject):
         if not len(exact) or self.times <= 1:
             return self.times
         with np.errstate(divide="ignore", invalid="ignore"):
-            room = np.where(off > 0, np.array([self.width, self.height]) - exact, exact)
+            room = np.where(off > 0, np.array([self.width, self.height]) - exact, exact) - EDGE
             most = np.where(np.abs(off) > 1e-6, room / np.abs(off), np.inf)
-        return float(max(1.0, min(self.times, MOST_OUT * most.min())))
+        return float(max(1.0, min(self.times, most.min())))
 
     def _drawn(self, line: Array) -> Array:
         """A course of the exact drawing as it was drawn: moved as the points near it were, so many times."""

@@ -185,7 +185,7 @@ class Drawing(QScrollArea):
             return
         self._busy(True)
         self.progress.setMaximum(0)
-        self._marking.ask(lambda: mark(judge, taken), self._take_mark, self._refuse_photo)
+        self._marking.ask(lambda: mark(judge, taken), self._take_mark, self._refuse_photo, held=0.0)
 
     def _take_mark(self, marked: Marked) -> None:
         self._busy(False)

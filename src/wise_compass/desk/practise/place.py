@@ -24,7 +24,7 @@ from wise_compass.desk.practise.classpanel import ClassPanel
 from wise_compass.desk.practise.drawing import Drawing
 from wise_compass.desk.practise.hints import Hints
 from wise_compass.desk.practise.lines import ProblemLines
-from wise_compass.desk.practise.practising import Practising
+from wise_compass.desk.practise.practising import Practising, Ready, made_ready
 from wise_compass.desk.practise.problembar import ProblemBar
 from wise_compass.desk.session.jobwindow import JobWindow
 from wise_compass.drafting.figure import FAMILIES
@@ -277,17 +277,23 @@ class PractisePlace(Place):
 
         angle = self.window.session.job.settings.projection
 
-        def one_that_fits() -> Problem:
+        style = self.session.style
+
+        def of(figure: str) -> tuple[Problem, Ready]:
+            problem = set_problem(figure, self.random, paper, own_drafter(), method, have, angle)
+            return problem, made_ready(problem, style)
+
+        def one_that_fits() -> tuple[Problem, Ready]:
             for figure in tried[:-1]:
                 with suppress(Refused):
-                    return set_problem(figure, self.random, paper, own_drafter(), method, have, angle)
-            return set_problem(tried[-1], self.random, paper, own_drafter(), method, have, angle)
+                    return of(figure)
+            return of(tried[-1])
 
-        self._setting.ask(one_that_fits, self._take, self._refuse)
+        self._setting.ask(one_that_fits, self._take, self._refuse, held=0.0)
 
-    def _take(self, problem: Problem) -> None:
+    def _take(self, found: tuple[Problem, Ready]) -> None:
         self._set_again()
-        self.take_problem(problem)
+        self.take_problem(*found)
 
     def _refuse(self, refusal: Refused) -> None:
         self._set_again()
@@ -297,10 +303,10 @@ class PractisePlace(Place):
         self.set_it.setText("+  Set me a problem")
         self.set_it.setEnabled(True)
 
-    def take_problem(self, problem: Problem) -> None:
+    def take_problem(self, problem: Problem, ready: Ready | None = None) -> None:
         """Have a problem in hand; its clock runs where one wants that."""
         self.says.setText("")
-        self.session.set_problem(problem)
+        self.session.set_problem(problem, ready)
         if not self.clocked.isChecked():
             self.session.stop_clock()
         self.panels.setCurrentWidget(self.drawing if self.panels.currentWidget() is self.drawing else self.hints)

@@ -5,8 +5,9 @@ from __future__ import annotations
 
 import time
 from collections.abc import Mapping
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from PySide6.QtCore import QTimer, Signal
 
@@ -32,6 +33,19 @@ if TYPE_CHECKING:
 
 LEAST = 3
 """How many fields there are for what was measured, at least."""
+
+
+class Ready(NamedTuple):
+    """What takes a while to make of a problem: its run, and its solution on its sheet."""
+
+    made: Run
+    sheet: Sheet
+
+
+def made_ready(problem: Problem, style: Style) -> Ready:
+    """Run a problem and lay it out; raises :class:`Refused`."""
+    made = problem.run(own_drafter())
+    return Ready(made, sheet_of(problem, made, style))
 
 
 class _Unkept(Keeper):
@@ -123,11 +137,15 @@ class Practising(Session):
         other.keep()
         self._have(other.problems, other.entry_id)
 
-    def set_problem(self, problem: Problem) -> None:
-        """Have a problem in hand, and show it; its clock runs."""
+    def set_problem(self, problem: Problem, ready: Ready | None = None) -> None:
+        """Have a problem in hand, and show it; its clock runs. ``ready`` is what was made of it beside the window."""
         self.stop_clock()
         hand = InHand(problem, new_noted_id())
         self._add(hand)
+        entry = self.job.entry(hand.noted)
+        if ready is not None and entry is not None:
+            self._runs[hand.noted] = (self._key(entry), ready.made)
+            self._full = ((ready.made, self.style), ready.sheet)
         self.entry_id = ""
         self.job_changed.emit()
         self.select(hand.noted)
@@ -196,7 +214,8 @@ class Practising(Session):
     def _ask_what_to_measure(self, noted: str) -> None:
         judge = self.judge
         if judge is not None:
-            self._watching.ask(lambda: what_to_measure(judge, least=LEAST), lambda watch: self._watch(noted, watch))
+            take = partial(self._watch, noted)
+            self._watching.ask(lambda: what_to_measure(judge, least=LEAST), take, held=0.0)
 
     def _watch(self, noted: str, watch: Watch) -> None:
         self.watches[noted] = watch

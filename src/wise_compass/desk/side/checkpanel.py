@@ -19,8 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from wise_compass.desk.parts.keys import PRESS, keep
-from wise_compass.desk.parts.labels import emptied, heading, wrapped
+from wise_compass.desk.parts.labels import emptied, heading, switch, wrapped
 from wise_compass.desk.parts.progress import Stopped, heard
 from wise_compass.desk.parts.theme import SETTLE_MS, show_refused, wide
 from wise_compass.desk.parts.work import Later
@@ -121,12 +120,7 @@ class CheckPanel(QScrollArea):
             ("rule", "Measure", "Measure on the paper, and type what it comes to"),
             ("photograph", "Photograph", "Read a photograph of the sheet, which becomes the board's paper"),
         ):
-            way = self.ways[name] = QPushButton(words)
-            way.setObjectName("switchbutton")
-            way.setCheckable(True)
-            keep(way, PRESS)
-            way.setToolTip(says)
-            way.setAccessibleDescription(says)
+            way = self.ways[name] = switch(words, says)
             only.addButton(way)
             line.addWidget(way)
             way.toggled.connect(lambda _: self._show_way())
@@ -209,6 +203,7 @@ class CheckPanel(QScrollArea):
         does."""
         made, lying = self.session.run, self.session.photographed
         if made is None:
+            self._clear()
             return
         if lying is not None:
             from wise_compass.desk.photo.photopaper import PhotoPaper
@@ -230,6 +225,16 @@ class CheckPanel(QScrollArea):
             self.unseen.clear()
             self._show_nothing()
             self._later.ask(lambda: what_to_measure(judge), lambda watch: self._propose(watch, typed), self._refuse)
+
+    def _clear(self) -> None:
+        """There is no figure to check."""
+        self._judge, self._paper, self.checked = None, None, None
+        self._by_hand.clear()
+        self._rows([], {})
+        self.unseen.clear()
+        self._why_not = "What you measured on your drawing is judged here, once a problem is set (Ctrl+N)."
+        self._show_nothing()
+        self._why_not = ""
 
     def leave(self) -> None:
         """Another panel is looked at: nothing is judged late, and nothing shown over the figure."""

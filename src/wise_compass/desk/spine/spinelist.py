@@ -145,7 +145,7 @@ class LinePainter(QStyledItemDelegate):
         if chosen or hovered:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(colour(PANEL if chosen else PINE_LIGHT))
-            painter.drawRect(QRectF(8, box.top() + 1, box.width() - 8, box.height() - 3))
+            painter.drawRect(QRectF(8, box.top() + 1, wide(WIDTH) - 17, box.height() - 3))
         if row.kind == "sheet":
             self._paint_sheet(painter, row, box, ink, soft)
         elif row.kind == "command":
