@@ -201,6 +201,15 @@ class Photo(PhotoCase):
         APP.processEvents()
         self.assertFalse(part.open_it.isHidden())
 
+    def test_a_figure_that_is_changed_lays_its_photograph_aside(self) -> None:
+        self.lay()
+        self.session.set_given("side", "48")
+        self.assertIsNone(self.session.lying)
+        self.assertIsNotNone(self.session.photographed)
+        head = self.window.stage.head
+        assert head is not None
+        self.assertTrue(head.ways["sheet"].isChecked())
+
     def test_a_photograph_is_dropped_anywhere(self) -> None:
         self.window.go(3)
         data = QMimeData()

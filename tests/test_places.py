@@ -12,7 +12,18 @@ from unittest import mock
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QMenu, QMenuBar, QScrollBar, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QApplication,
+    QComboBox,
+    QLineEdit,
+    QMenu,
+    QMenuBar,
+    QScrollBar,
+    QTabBar,
+    QWidget,
+)
 
 from tests.test_desk import APP, DeskCase
 from tests.test_logbook import entry
@@ -132,6 +143,52 @@ class Places(PlaceCase):
                     if isinstance(control, QComboBox):
                         shown = control.currentText()
                         self.assertNotEqual(control.accessibleName(), shown, "named by what it is, not by its value")
+
+    def test_tab_reaches_every_control_of_every_place(self) -> None:
+        self.window.activateWindow()
+        self.assertTrue(comes(self.window.isActiveWindow))
+        for number in range(4):
+            self.window.go(number)
+            if number == 1:
+                practise = self.window.practise
+                practise.source.setCurrentIndex(practise.source.findData("polygons"))
+                practise.set_it.click()
+                practise.settle()
+                practise.panels.setCurrentWidget(practise.drawing)
+            if number == 3:
+                self.window.plan.settle()
+            APP.processEvents()
+            reached: set[QWidget] = set()
+            for _ in range(160):
+                QTest.keyClick(QApplication.focusWidget() or self.window, Qt.Key.Key_Tab)
+                reached.add(QApplication.focusWidget())
+            place = self.window.place
+            for part in (place.spine, place.body):
+                for control in part.findChildren(QWidget):
+                    if not isinstance(control, (QAbstractButton, QLineEdit, QComboBox, QAbstractItemView)):
+                        continue
+                    by_tab = bool(control.focusPolicy() & Qt.FocusPolicy.TabFocus)
+                    inner = isinstance(control.parent(), (QAbstractItemView, QTabBar, QLineEdit))
+                    if control.isVisible() and control.isEnabled() and by_tab and not inner:
+                        told = control.accessibleName() or getattr(control, "text", str)()
+                        self.assertIn(control, reached, f"place {number}: {told}")
+
+    def test_what_is_printed_is_what_the_place_shows(self) -> None:
+        self.window.go(1)
+        practise = self.window.practise
+        practise.source.setCurrentIndex(practise.source.findData("polygons"))
+        practise.set_it.click()
+        practise.settle()
+        printed: list[tuple[str, int]] = []
+        asked = "wise_compass.desk.leaving.papers.Papers.print_drawings"
+        with mock.patch(asked, lambda _, title, drawings: printed.append((title, len(drawings)))):
+            QTest.keyClick(self.window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
+            self.window.go(3)
+            self.window.plan.settle()
+            APP.processEvents()
+            QTest.keyClick(self.window, Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(printed[0], ("Practice", 1))
+        self.assertEqual(printed[1][0], "Plan")
 
 
 class Menus(PlaceCase):

@@ -208,6 +208,22 @@ class Practise(PractiseCase):
         self.place.settle()
         self.assertTrue(comes(lambda: "none.pdf" in self.place.drawing.why.text()))
 
+    def test_what_is_to_be_found_is_not_seen_in_the_round_and_closing_loses_nothing(self) -> None:
+        from wise_compass.practice.problems import set_problem
+
+        self.place.take_problem(set_problem("prism", self.place.random, "A2"))
+        self.place.settle()
+        self.assertFalse(self.place.stage.switch.isVisible())
+        QTest.keyClick(self.place.board, Qt.Key.Key_V)
+        self.assertFalse(self.place.stage.in_space)
+        field = next(iter(self.place.drawing.fields.values()))
+        QTest.keyClicks(field, "7")
+        self.window.close()
+        (kept,) = read_in_hand(self.own / "practice.json")
+        self.assertEqual(list(kept.typed.values()), ["7"])
+        self.place.session.set_mark("loose", "")
+        self.assertTrue(self.place.session.in_the_round)
+
     def test_the_worksheet_is_saved_with_its_solution(self) -> None:
         self.set("polygons")
         self.place.sheet.click()

@@ -35,6 +35,7 @@ class Commanding(FigureActions):
 
     stage: Stage
     board: Board
+    clean: QAction
     panels: Panels
     papers: Papers
     drafter: DrafterTools
@@ -120,12 +121,17 @@ class Commanding(FigureActions):
             self._action("Save", ["Ctrl+S"], self.save),
             self._action("Save as…", ["Ctrl+Shift+S"], self.save_as),
             self._action("Save this sheet as a drawing…", ["Ctrl+E"], lambda: self.papers.export()),
-            self._action("Print…", ["Ctrl+P"], lambda: self.papers.print_sheets()),
+            self._action("Print…", ["Ctrl+P"], self._print),
             self._action("Save the job as PDF…", ["Ctrl+Shift+P"], lambda: self.papers.print_job()),
             self._action("Print a blank isometric grid…", [], lambda: self.papers.print_grid()),
             self._action("Settings…", ["Ctrl+,"], self.settings),
             self._action("Leave", ["Ctrl+Q"], self.close),
         ]
+
+    def _print(self) -> None:
+        """What the place shows: a sheet of the job, a worksheet, the plan."""
+        if not self.place.print_out():
+            self.papers.print_sheets()
 
     def _on_view(self) -> list[QAction]:
         stage = self.stage

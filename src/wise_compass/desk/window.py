@@ -121,6 +121,10 @@ class DeskWindow(Barred):
     def place(self) -> Place:
         return self._made[self._here]
 
+    @property
+    def is_clean(self) -> bool:
+        return self.board.clean
+
     def _place(self, number: int) -> Place:
         """A place by its number, made when it is first shown."""
         if number not in self._made:
@@ -404,6 +408,8 @@ class DeskWindow(Barred):
             event.accept()
         elif self.may_leave():
             self.session.keeper.drop()
+            for place in self._made.values():
+                place.leave()
             from wise_compass.desk.remembered import remember
 
             remember(self, PLACES[self._here].id)

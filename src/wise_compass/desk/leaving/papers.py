@@ -43,7 +43,7 @@ class Papers:
         self.window, self.session = window, window.session
 
     def _clean(self) -> bool:
-        return self.window.clean.isChecked()
+        return self.window.is_clean
 
     def _drawings(self, sheets: Sequence[int], steps: bool = False) -> list[Drawing] | None:
         """Sheets composed, by their places in the job, with their steps behind them if wanted; None where it was

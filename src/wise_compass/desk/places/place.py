@@ -59,6 +59,10 @@ class Place(QObject):
     def hand_over(self, other: Place) -> None:
         """Give what is in hand here to the same place of a window that takes this one's."""
 
+    def print_out(self) -> bool:
+        """Print what is shown here; False where that is nothing of its own, and a sheet of the job is meant."""
+        return False
+
     def take_photograph(self, path: Path) -> bool:
         """Read a photograph that was dropped or opened; False where this place has no use of it."""
         return False

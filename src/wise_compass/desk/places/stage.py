@@ -67,7 +67,7 @@ class Stage(QWidget):
     def turn_over(self) -> None:
         """The selected figure in the round, or on its sheet again."""
         if not self.in_space and not self.session.in_the_round:
-            self.session.said.emit("This figure lies in one plane: there is nothing to see in the round.")
+            self.session.said.emit(self.session.flat_words)
             return
         if not self.in_space and self.session.lying is not None:
             self.session.lay_aside(True)

@@ -108,6 +108,13 @@ class PlanPlace(Place):
     def focus(self) -> None:
         self.strip.setFocus(Qt.FocusReason.OtherFocusReason)
 
+    def print_out(self) -> bool:
+        from wise_compass.desk.leaving.papers import Papers
+
+        if self.plan is not None:
+            Papers(self.window).print_drawings("Plan", plan_drawings(self.plan, self.session.style))
+        return True
+
     def hand_over(self, other: Place) -> None:
         assert isinstance(other, PlanPlace)
         other.looked, other.order = self.looked, self.order

@@ -92,6 +92,7 @@ class PractisePlace(Place):
         session.drawn.connect(self._settle)
         session.stepped.connect(self._mark_step)
         self.lines.dropped.connect(self._drop)
+        self.of_class.came.connect(self._tell_class)
         self._keys()
         self._settle()
 
@@ -184,6 +185,10 @@ class PractisePlace(Place):
         other.session.take_over(self.session)
         other.panels.setCurrentIndex(self.panels.currentIndex())
 
+    def print_out(self) -> bool:
+        self.print_sheet()
+        return True
+
     def take_photograph(self, path: Path) -> bool:
         if self.session.hand is None or self.session.hand.pupil:
             return False
@@ -234,6 +239,11 @@ class PractisePlace(Place):
 
     def _mark_step(self) -> None:
         self.steps.mark(-1 if self.session.finished else self.session.step - 1)
+
+    def _tell_class(self) -> None:
+        """How many drawings of the class are in, on its tab."""
+        words = f"Class: {self.of_class.state}" if self.of_class.state else "Class"
+        self.panels.setTabText(self.panels.indexOf(self.of_class), words)
 
     def _drop(self) -> None:
         """Put the shown problem away, asked first where it was worked on."""

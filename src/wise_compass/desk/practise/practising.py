@@ -264,6 +264,8 @@ class Practising(Session):
     def phases(self) -> list[tuple[str, int]]:
         return [one for one in super().phases if one[1] <= self.last_step]
 
+    flat_words = "It is seen in the round once it is marked, if there is anything to see."
+
     @property
     def in_the_round(self) -> bool:
         return self.opened and super().in_the_round

@@ -7,7 +7,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QMainWindow
 
 from wise_compass.desk.session.session import Session
@@ -23,12 +22,7 @@ JOB_FILES = "Jobs and sheets (*.json *.svg)"
 
 
 class JobWindow(QMainWindow):
-    """A window on a session, as whoever works for it knows it: what it may ask, save and tell.
-
-    ``clean`` is the action that hides the construction, and ticked where that is so.
-    """
-
-    clean: QAction
+    """A window on a session, as whoever works for it knows it: what it may ask, save and tell."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -37,6 +31,11 @@ class JobWindow(QMainWindow):
     @abstractmethod
     def anew(self) -> JobWindow:
         """Another window on the same session in the place of this one, which gives way to it."""
+
+    @property
+    @abstractmethod
+    def is_clean(self) -> bool:
+        """Whether the construction of the job's sheets is hidden."""
 
     @abstractmethod
     def go(self, number: int) -> None:

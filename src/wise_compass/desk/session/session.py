@@ -46,9 +46,19 @@ class Session(Filing):
             if not self.finished and self.step > self.last_step:
                 self.finished = True
             self.drawn.emit()
+        self._part_from_photograph(before)
         if before.outline != self.job.outline:
             self.job_changed.emit()
         self._keep_soon.start()
+
+    def _part_from_photograph(self, before: Job) -> None:
+        """A photograph shows the figure as it was: it is laid aside where that is another by now."""
+        was, now = before.entry(self.entry_id), self.entry
+        if self.lying is None or was is None or now is None:
+            return
+        if (was.figure, was.givens, was.method) != (now.figure, now.givens, now.method):
+            self.lay_aside(True)
+            self.said.emit("The photograph shows the figure as it was; it is laid aside.")
 
     def set_given(self, name: str, text: str) -> bool:
         """Type ``text`` into a given. Where it cannot be, it stays typed, and the last good figure stays drawn."""

@@ -66,6 +66,9 @@ class Walking(Standing):
         """The phases that the rule shows, each with its first step."""
         return self.run.phases if self.run is not None else []
 
+    flat_words = "This figure lies in one plane: there is nothing to see in the round."
+    """Said where it is asked to be seen in the round and cannot be."""
+
     @property
     def in_the_round(self) -> bool:
         """Whether the selected figure may be looked at in the round: it is more than plane, and nothing of it is to be
