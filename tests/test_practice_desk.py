@@ -17,7 +17,7 @@ from tests.test_desk import APP, DeskCase
 from tests.waiting import comes
 from wise_compass.desk.practise.place import PractisePlace
 from wise_compass.logbook.store import Logbook
-from wise_compass.practice.kept import keep_in_hand, read_in_hand
+from wise_compass.practice.kept import InHand, keep_in_hand, read_in_hand
 from wise_compass.practice.marking import STEADY
 from wise_compass.practice.problems import Problem, problem_of, sheet_of
 from wise_compass.practice.sketch import SIZES, sketch_of
@@ -300,6 +300,19 @@ class Kept(unittest.TestCase):
             keep_in_hand(file, [one] * 90)
             back = read_in_hand(file)
             self.assertEqual((len(back), len(back[0].why)), (60, 2000))
+            file.write_text(json.dumps([row | {"noted": "../../etc"}, row | {"noted": ""}]))
+            self.assertEqual(read_in_hand(file), [])
+
+    def test_two_windows_keep_what_both_have_in_hand(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "practice.json"
+            problem = Problem("polygon-on-side", "circumcentre", {"side": 47.0, "sides": 6})
+            one, other = InHand(problem, "one"), InHand(problem, "other")
+            keep_in_hand(file, [one], {"one"})
+            keep_in_hand(file, [other], {"other"})
+            self.assertEqual({hand.noted for hand in read_in_hand(file)}, {"one", "other"})
+            keep_in_hand(file, [], {"one"})  # put away in the window that had it
+            self.assertEqual([hand.noted for hand in read_in_hand(file)], ["other"])
 
 
 class Sketches(unittest.TestCase):

@@ -51,6 +51,20 @@ class Empty(DeskCase):
         window.new_job()
         self.assertTrue(window._welcome.isVisible())
 
+    def test_nothing_of_it_is_squeezed_where_the_style_comes_late(self) -> None:
+        sheet = APP.styleSheet()
+        self.addCleanup(APP.setStyleSheet, sheet)
+        APP.setStyleSheet("")
+        window = DeskWindow(Session(Job(), None, Keeper(self.folder / "kept")))
+        window.may_leave = lambda: True
+        self.addCleanup(window.close)
+        APP.setStyleSheet(sheet)  # as a start does
+        window.show()
+        for _ in range(5):
+            APP.processEvents()
+        for button in (*window._welcome.buttons, *window._welcome.examples):
+            self.assertGreaterEqual(button.height(), button.sizeHint().height(), button.text())
+
     def test_the_jobs_opened_last_stand_there_newest_first(self) -> None:
         paths = [self.folder / name for name in ("one.json", "two.wisecompass.json", "gone.json")]
         for path in paths:

@@ -8,7 +8,7 @@ from contextlib import suppress
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, Qt, QTimer
+from PySide6.QtCore import QEvent, QRectF, Qt, QTimer
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
@@ -148,6 +148,12 @@ class Welcome(QWidget):
         button.setAccessibleName(button.text())
         button.setCursor(Qt.CursorShape.PointingHandCursor)
         button.clicked.connect(lambda _=False: do())
+
+    def changeEvent(self, event: QEvent) -> None:
+        """The style comes once all of the window is put together, and with it what the buttons need."""
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.StyleChange:
+            QTimer.singleShot(0, self.place)
 
     def place(self) -> None:
         """In the middle of the room beside the spine."""

@@ -3,14 +3,16 @@ long was drawn, and the mark."""
 
 from __future__ import annotations
 
+import fcntl
 import json
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 from wise_compass.drafting.refusals import Refused
+from wise_compass.logbook.store import ID
 from wise_compass.outputs.files import own_folder, write_whole
 from wise_compass.practice.problems import Problem, problem_of
 
@@ -59,14 +61,14 @@ def read_in_hand(file: Path) -> list[InHand]:
 
 def _read(row: Mapping[str, Any]) -> InHand | None:
     code, noted = row.get("problem"), row.get("noted")
-    if not isinstance(code, str) or not isinstance(noted, str) or len(code) > 4 * LONGEST:
+    if not isinstance(code, str) or not isinstance(noted, str) or len(code) > 4 * LONGEST or not ID.fullmatch(noted):
         return None
     try:
         problem = problem_of(code)
     except Refused:
         return None
     revealed, spent, typed = row.get("revealed"), row.get("spent"), row.get("typed")
-    made = InHand(problem, noted[:64])
+    made = InHand(problem, noted)
     made.revealed = revealed if type(revealed) is int and 0 <= revealed < 10_000 else 0
     made.spent = float(spent) if isinstance(spent, (int, float)) and 0 <= spent < 1e7 else 0.0
     if isinstance(typed, dict):
@@ -77,21 +79,27 @@ def _read(row: Mapping[str, Any]) -> InHand | None:
     return made
 
 
-def keep_in_hand(file: Path, problems: list[InHand]) -> None:
-    """Keep them; a folder that cannot be written is no reason to stop the work."""
-    rows = [
-        {
-            "problem": one.problem.code,
-            "noted": one.noted,
-            "revealed": one.revealed,
-            "spent": round(one.spent, 1),
-            "typed": one.typed,
-            "ticked": sorted(one.ticked),
-            "mark": one.mark,
-            "why": one.why,
-        }
-        for one in [one for one in problems if not one.pupil][:MOST]
-    ]
+def keep_in_hand(file: Path, problems: Sequence[InHand], known: Collection[str] = ()) -> None:
+    """Keep them. ``known`` are the ids of all that this window has ever had in hand: what another window has kept
+    beside them stays. A folder that cannot be written is no reason to stop the work."""
     with suppress(OSError, Refused):
         file.parent.mkdir(parents=True, exist_ok=True)
-        write_whole(file, json.dumps(rows, ensure_ascii=False, indent=1) + "\n")
+        with open(file.with_suffix(".lock"), "w", encoding="ascii") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX)
+            mine = [one for one in problems if not one.pupil]
+            others = [one for one in read_in_hand(file) if one.noted not in {*known, *(own.noted for own in mine)}]
+            rows = [_row(one) for one in [*mine, *others][:MOST]]
+            write_whole(file, json.dumps(rows, ensure_ascii=False, indent=1) + "\n")
+
+
+def _row(one: InHand) -> dict[str, Any]:
+    return {
+        "problem": one.problem.code,
+        "noted": one.noted,
+        "revealed": one.revealed,
+        "spent": round(one.spent, 1),
+        "typed": one.typed,
+        "ticked": sorted(one.ticked),
+        "mark": one.mark,
+        "why": one.why,
+    }

@@ -65,6 +65,8 @@ class Practising(Session):
         self.owner = owner
         self.problems: list[InHand] = []
         self.watches: dict[str, Watch] = {}
+        self._known: set[str] = set()
+        """The ids of all that was ever in hand here: what else is kept is another window's."""
         self._judges: dict[str, Judge] = {}
         self._full: tuple[object, Sheet] | None = None
         super().__init__(Job("Practice", ()), None, _Unkept())
@@ -117,6 +119,7 @@ class Practising(Session):
         entry = Entry(problem.figure, problem.kind.title, problem.method, problem.givens, id=hand.noted)
         plan = SheetPlan(problem.kind.title, (entry,), problem.paper, problem.lie, scale_name(problem.scale))
         self.problems.insert(0, hand)
+        self._known.add(hand.noted)
         job = self.job._replace(sheets=(plan, *self.job.sheets))
         self.history.edit(job, "A problem")
 
@@ -177,7 +180,7 @@ class Practising(Session):
     def keep(self) -> None:
         """Keep all that is in hand, for another day."""
         self._count()
-        keep_in_hand(self._file, self.problems)
+        keep_in_hand(self._file, self.problems, self._known)
 
     def changed(self) -> None:
         """Something of the shown problem is other than it was: it is kept soon."""
