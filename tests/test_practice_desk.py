@@ -269,7 +269,7 @@ class Classes(PractiseCase):
         panel.mark(self.own / "class.csv")
         panel.settle()
         self.assertTrue(comes(lambda: panel.list.rows.rowCount() == 3 and "noted" in panel.says.text()))
-        self.assertEqual(panel.state, "2 of 3 in")
+        self.assertEqual(self.place.panels.tabText(self.place.panels.indexOf(panel)), "Class 2/3")
         self.assertEqual({one.person for one in self.book.entries()}, {"Ada", "Ben"})
         self.assertGreater(len(measures), 0)
         panel.list.selectRow(1)

@@ -48,7 +48,7 @@ class ClassPanel(QWidget):
         self.most, self.says = wrapped("What the class does wrong most", "word"), wrapped("What was done")
         self.most.setText("A class")
         self.says.setText(BEFORE)
-        self.list = Listing("Marks; the one that is picked is shown on the board", HEADS, 2, [wide(84), wide(96)])
+        self.list = Listing("Marks; the one that is picked is shown on the board", HEADS, 2, [wide(70), wide(84)])
         self.list.setSelectionMode(Listing.SelectionMode.SingleSelection)
         self.list.selectionModel().selectionChanged.connect(lambda *_: self._show_picked())
         self.why = wrapped("Why this mark", "hint")
@@ -90,10 +90,9 @@ class ClassPanel(QWidget):
         marks.setToolTip("" if there else "Open what was measured first")
 
     @property
-    def state(self) -> str:
-        """How many drawings are in, in a few words; empty where no class is open."""
-        whole = len(self._handed)
-        return f"{len(self.graded)} of {whole} in" if whole else ""
+    def came_in(self) -> str:
+        """How many drawings are in, of how many; empty where no class is open."""
+        return f"{len(self.graded)}/{len(self._handed)}" if self._handed else ""
 
     # worksheets
 

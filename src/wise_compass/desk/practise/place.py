@@ -242,7 +242,7 @@ class PractisePlace(Place):
 
     def _tell_class(self) -> None:
         """How many drawings of the class are in, on its tab."""
-        words = f"Class: {self.of_class.state}" if self.of_class.state else "Class"
+        words = f"Class {self.of_class.came_in}" if self.of_class.came_in else "Class"
         self.panels.setTabText(self.panels.indexOf(self.of_class), words)
 
     def _drop(self) -> None:
