@@ -77,8 +77,8 @@ class Doorman(QObject):
                 told = json.loads(talk.recv(LONGEST))
                 name = told.get("open") if isinstance(told, dict) else None
                 if isinstance(name, str) and "\0" not in name and Path(name).is_file():
+                    talk.sendall(b"taken\n")  # who has not waited for it has opened it by now
                     path = Path(name)
-                    talk.sendall(b"taken\n")
         if path is not None:
             self._take(path)
 
