@@ -36,15 +36,27 @@ class Commanding(FigureActions):
     stage: Stage
     board: Board
     clean: QAction
-    panels: Panels
-    papers: Papers
-    drafter: DrafterTools
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.groups: dict[str, list[QAction]] = {}
         self._at_set_out: list[QAction] = []
         self._at_sheets: list[QAction] = []
+
+    @property
+    @abstractmethod
+    def panels(self) -> Panels:
+        """Steps, values and proofs of the job's figure."""
+
+    @property
+    @abstractmethod
+    def papers(self) -> Papers:
+        """What leaves the desk, as a file or on paper."""
+
+    @property
+    @abstractmethod
+    def drafter(self) -> DrafterTools:
+        """What belongs to the drafter and not to the job."""
 
     @property
     @abstractmethod

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent, QShowEvent
@@ -72,19 +72,19 @@ class DeskWindow(Barred):
         self.board.painted.connect(self._furnish, Qt.ConnectionType.QueuedConnection)
 
     @property
-    def panels(self) -> Panels:  # type: ignore[override]
+    def panels(self) -> Panels:
         """Steps, values and proofs of the job's figure."""
         return self.set_out.panels
 
     @cached_property
-    def papers(self) -> Papers:  # type: ignore[override]
+    def papers(self) -> Papers:
         """What leaves the desk, as a file or on paper."""
         from wise_compass.desk.leaving.papers import Papers
 
         return Papers(self)
 
     @cached_property
-    def drafter(self) -> DrafterTools:  # type: ignore[override]
+    def drafter(self) -> DrafterTools:
         """What belongs to the drafter and not to the job."""
         from wise_compass.desk.drafter.drafter import DrafterTools
 
@@ -112,8 +112,7 @@ class DeskWindow(Barred):
         self.setWindowTitle(f"{star}{self.session.job.title} · Wise Compass")
 
     def _say(self, words: str) -> None:
-        stage = self.place.stage
-        (stage.board if stage is not None else self.board).say(words)
+        self.place.say(words)
 
     # places
 
@@ -152,19 +151,17 @@ class DeskWindow(Barred):
     @property
     def practise(self) -> PractisePlace:
         """Where one practises."""
-        place = self._place(1)
-        assert place.__class__.__name__ == "PractisePlace"
-        return place  # type: ignore[return-value]
+        return cast("PractisePlace", self._place(1))
 
     @property
     def logbook(self) -> LogbookPlace:
         """The page of the logbook."""
-        return self._place(2)  # type: ignore[return-value]
+        return cast("LogbookPlace", self._place(2))
 
     @property
     def plan(self) -> PlanPlace:
         """The day."""
-        return self._place(3)  # type: ignore[return-value]
+        return cast("PlanPlace", self._place(3))
 
     def _go_elsewhere(self, number: int) -> None:
         if number != self._here:

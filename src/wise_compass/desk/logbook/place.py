@@ -110,6 +110,9 @@ class LogbookPlace(Place):
         if self._work is not None:
             self._work.stop()
 
+    def say(self, words: str) -> None:
+        self.says.setText(words)
+
     def focus(self) -> None:
         self.entries.setFocus(Qt.FocusReason.OtherFocusReason)
 

@@ -56,6 +56,11 @@ class Place(QObject):
         """The keys go to where work is gone on with."""
         self.body.setFocus()
 
+    def say(self, words: str) -> None:
+        """A short message where one looks: on the board, or in the line of a place that has none."""
+        if self.stage is not None:
+            self.stage.board.say(words)
+
     def hand_over(self, other: Place) -> None:
         """Give what is in hand here to the same place of a window that takes this one's."""
 

@@ -105,6 +105,9 @@ class PlanPlace(Place):
         if self._work is not None:
             self._work.stop()
 
+    def say(self, words: str) -> None:
+        self.says.setText(words)
+
     def focus(self) -> None:
         self.strip.setFocus(Qt.FocusReason.OtherFocusReason)
 
