@@ -363,6 +363,12 @@ class PlanStrip(PlaceCase):
             for bar in strip._bars:
                 self.assertFalse(bar.row == day and bar.start < high - 0.01 and bar.end > low + 0.01)
         self.assertEqual(sum(one.changes for one in plan.sheets), plan.changes)
+        self.place.fields["day"].setText("60")  # days of an hour: what is begun goes on the next morning
+        self.place.draw_up()
+        self.assertGreater(len(strip._days), 2)
+        for bar in strip._bars:
+            self.assertGreaterEqual(bar.start, 7.99)
+            self.assertLessEqual(bar.end, 9.01)
 
     def test_a_bar_is_dragged_and_what_that_costs_is_told_and_taken_back(self) -> None:
         place, strip = self.place, self.place.strip
