@@ -12,16 +12,17 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
-from wise_compass.desk.menus import Barred
+from wise_compass.desk.barred import Barred
 from wise_compass.desk.places.column import Column
 from wise_compass.desk.places.place import PLACES, Place
 from wise_compass.desk.session.session import Session
 from wise_compass.desk.setout import SetOut
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent, QShowEvent
+
     from wise_compass.desk.drafter.drafter import DrafterTools
     from wise_compass.desk.leaving.papers import Papers
     from wise_compass.desk.lessons.lesson import Lessons
