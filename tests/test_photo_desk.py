@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import os
 import tempfile
+import threading
 import unittest
 from pathlib import Path
 from unittest import mock
@@ -19,9 +20,13 @@ from tests.test_camera import HEXAGON, SHOT, penned
 from tests.test_desk import APP, DeskCase
 from tests.waiting import comes
 from wise_compass.camera.stand_in import jpeg, photographed
+from wise_compass.desk.parts.work import Later
 from wise_compass.desk.photo.photopaper import PhotoPaper
 from wise_compass.desk.photo.reader import demo_photograph
+from wise_compass.job.model import Job
 from wise_compass.logbook.store import Logbook
+from wise_compass.study.judge import Judge
+from wise_compass.study.watch import what_to_measure
 
 
 class PhotoCase(DeskCase):
@@ -61,6 +66,30 @@ class PhotoCase(DeskCase):
 
     def at(self, name: str) -> QPoint:
         return self.board.glass.xy(self.paper.reading.points[name]).toPoint()
+
+
+class Emptied(DeskCase):
+    def test_what_to_measure_comes_too_late_for_a_job_that_was_left(self) -> None:
+        held = threading.Event()
+        self.addCleanup(held.set)
+        looked = "wise_compass.desk.side.checkpanel.what_to_measure"
+        faults: list[object] = []
+        assert self.session.run is not None
+        watch = what_to_measure(Judge(self.session.run, self.session.scale))
+        with (
+            mock.patch.object(Later, "patient", False),
+            mock.patch(looked, lambda judge: held.wait(30) and watch),
+            mock.patch("sys.excepthook", lambda *fault: faults.append(fault)),
+        ):
+            self.window._panel(5)
+            panel = self.window.panels.check_panel
+            self.assertIn("Looking", panel.says.text())
+            self.session.start(Job(), None)
+            held.set()
+            for _ in range(20):
+                QTest.qWait(10)
+        self.assertEqual((faults, panel.fields), ([], {}))
+        self.assertIn("once a problem is set", panel.says.text())
 
 
 class Photo(PhotoCase):

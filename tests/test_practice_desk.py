@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import tempfile
+import threading
 import unittest
 from pathlib import Path
 from unittest import mock
@@ -15,10 +16,11 @@ from PySide6.QtWidgets import QWidget
 
 from tests.test_desk import APP, DeskCase
 from tests.waiting import comes
+from wise_compass.desk.parts.work import Later
 from wise_compass.desk.practise.place import PractisePlace
 from wise_compass.logbook.store import Logbook
 from wise_compass.practice.kept import InHand, keep_in_hand, read_in_hand
-from wise_compass.practice.marking import STEADY
+from wise_compass.practice.marking import STEADY, mark
 from wise_compass.practice.problems import Problem, problem_of, sheet_of
 from wise_compass.practice.sketch import SIZES, sketch_of
 from wise_compass.practice.worksheet import Task, as_worksheet, class_sheet, to_measure
@@ -223,6 +225,26 @@ class Practise(PractiseCase):
         self.assertEqual(list(kept.typed.values()), ["7"])
         self.place.session.set_mark("loose", "")
         self.assertTrue(self.place.session.in_the_round)
+
+    def test_a_mark_that_comes_late_is_not_given_to_another_problem(self) -> None:
+        first = self.set("polygons")
+        drawing, session = self.place.drawing, self.place.session
+        name, field = next(iter(drawing.fields.items()))
+        field.setText(self.exact(name))
+        held, marked = threading.Event(), mark(session.judge, drawing._taken())
+        self.addCleanup(held.set)
+        late = mock.patch("wise_compass.desk.practise.drawing.mark", lambda *_: held.wait(30) and marked)
+        with mock.patch.object(Later, "patient", False), late:
+            drawing.mark_it.click()
+            self.assertFalse(drawing.mark_it.isEnabled())
+            self.place.take_problem(Problem("polygon-on-side", "circumcentre", {"side": 47.0, "sides": 6}))
+            held.set()
+            for _ in range(20):
+                QTest.qWait(10)
+        self.assertEqual([one.mark for one in session.problems], ["", ""])
+        self.assertTrue(drawing.mark_it.isEnabled())
+        self.assertEqual(self.book.entries(), [])
+        self.assertNotEqual(session.hand.problem.code, first.code)
 
     def test_the_worksheet_is_saved_with_its_solution(self) -> None:
         self.set("polygons")

@@ -82,7 +82,7 @@ class Drawing(QScrollArea):
         inside.addWidget(self.sketch)
         inside.addStretch(1)
         self.setWidget(body)
-        self._marking = Later(self)
+        self._marking, self._of = Later(self), ""
         self.reader = PhotoReader(self)
         self.reader.told.connect(self._tell)
         self.reader.done.connect(self._take_photo)
@@ -105,6 +105,12 @@ class Drawing(QScrollArea):
             part.setToolTip("" if there else "Set a problem first")
         for head in self.heads:
             head.setVisible(bool(names))
+        if self._of != self.session.entry_id:  # what was begun for another problem is not this one's
+            self._of = self.session.entry_id
+            self._marking.drop()
+            self.reader.stop()
+            self._busy(False)
+            self.mark_it.setEnabled(there)
         if (key := f"{self.session.entry_id} {names}") != self._for:
             self._for, self.marked = key, None
             self._rows(names, hand.typed if hand is not None else {})

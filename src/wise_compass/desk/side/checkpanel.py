@@ -227,7 +227,8 @@ class CheckPanel(QScrollArea):
             self._later.ask(lambda: what_to_measure(judge), lambda watch: self._propose(watch, typed), self._refuse)
 
     def _clear(self) -> None:
-        """There is no figure to check."""
+        """There is no figure to check, and nobody waits for what to measure of the last one."""
+        self._later.drop()
         self._judge, self._paper, self.checked = None, None, None
         self._by_hand.clear()
         self._rows([], {})
