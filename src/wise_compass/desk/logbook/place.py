@@ -64,7 +64,7 @@ LARGEST_PICTURE = 40_000_000
 
 
 class LogbookPlace(Place):
-    """The logbook of this desk. ``book`` is opened for as long as a call takes."""
+    """The logbook of this desk, read whenever it is come to. ``book`` is opened for as long as a call takes."""
 
     def __init__(self, window: JobWindow | None, book: Logbook | None = None) -> None:
         super().__init__()
@@ -100,7 +100,6 @@ class LogbookPlace(Place):
         for choice in (self.family, self.person):
             choice.currentIndexChanged.connect(lambda _: self.show_chosen())
         self.buttons = self.one.buttons
-        self.read()
 
     def come(self) -> None:
         """There may be more in it by now."""
