@@ -17,7 +17,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QPushButton,
-    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -31,7 +30,7 @@ from wise_compass.desk.parts.listing import Listing
 from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.parts.theme import COPPER, GROUND, INK, SETTLE_MS, SOFT, TEAL, px, shade, wide
 from wise_compass.desk.parts.work import Work
-from wise_compass.desk.places.place import Place, laid_out
+from wise_compass.desk.places.place import Place, laid_out, scrolled, sentence_of
 from wise_compass.desk.session.jobwindow import JobWindow
 from wise_compass.drafting.figure import FAMILIES
 from wise_compass.drafting.refusals import Refused
@@ -90,7 +89,7 @@ class LogbookPlace(Place):
         self.entries.selectionModel().selectionChanged.connect(lambda *_: self._show_picked())
         self.one = EntryPanel(self)
         self.spine = self._lines()
-        self.body = laid_out(self._sentence(), [self._page()], self.one)
+        self.body = laid_out(sentence_of(self.recurs, self.says), [self._page()], self.one)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(SETTLE_MS)
@@ -129,16 +128,6 @@ class LogbookPlace(Place):
         inside.addStretch(1)
         return lines
 
-    def _sentence(self) -> QWidget:
-        sentence = QWidget()
-        sentence.setObjectName("brief")
-        sentence.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        inside = QVBoxLayout(sentence)
-        inside.setContentsMargins(20, 12, 16, 10)
-        inside.addWidget(self.recurs)
-        inside.addWidget(self.says)
-        return sentence
-
     def _page(self) -> QWidget:
         """Slips and pace side by side, scatter below them, and every entry at the foot."""
         page = QWidget()
@@ -154,13 +143,7 @@ class LogbookPlace(Place):
         grid.setRowStretch(3, 1)
         grid.setColumnStretch(0, 1)
         grid.setColumnStretch(1, 1)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setAccessibleName("The page of the logbook")
-        scroll.setWidget(page)
-        return scroll
+        return scrolled(page, "The page of the logbook")
 
     def _part(self, id: str) -> QWidget:
         """A plot and, in its place where one likes, the table that tells the same."""

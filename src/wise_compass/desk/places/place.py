@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from PySide6.QtCore import QObject
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtCore import QObject, Qt
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from wise_compass.desk.parts.theme import wide
 
@@ -71,6 +71,29 @@ class Place(QObject):
     def take_photograph(self, path: Path) -> bool:
         """Read a photograph that was dropped or opened; False where this place has no use of it."""
         return False
+
+
+def sentence_of(title: QWidget, says: QWidget) -> QWidget:
+    """The sentence of a place without a problem: what it comes to, and a line below."""
+    sentence = QWidget()
+    sentence.setObjectName("brief")
+    sentence.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+    inside = QVBoxLayout(sentence)
+    inside.setContentsMargins(20, 12, 16, 10)
+    inside.addWidget(title)
+    inside.addWidget(says)
+    return sentence
+
+
+def scrolled(part: QWidget, name: str) -> QScrollArea:
+    """A part that may be higher than its room; ``name`` is what a screen reader calls it."""
+    scroll = QScrollArea()
+    scroll.setWidgetResizable(True)
+    scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+    scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    scroll.setAccessibleName(name)
+    scroll.setWidget(part)
+    return scroll
 
 
 def laid_out(sentence: QWidget, middle: list[QWidget], side: QWidget | None) -> QWidget:

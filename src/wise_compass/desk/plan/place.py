@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLabel, QLineEdit, QListWidget, QListWidgetItem, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from wise_compass.desk.parts.dayfield import DayField
 from wise_compass.desk.parts.keys import PRESS, keep
@@ -18,7 +18,7 @@ from wise_compass.desk.parts.listing import Listing
 from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.parts.theme import px, show_refused, wide
 from wise_compass.desk.parts.work import Work
-from wise_compass.desk.places.place import Place, laid_out
+from wise_compass.desk.places.place import Place, laid_out, scrolled, sentence_of
 from wise_compass.desk.plan.strip import DayStrip
 from wise_compass.desk.session.jobwindow import JobWindow
 from wise_compass.drafting.refusals import Refused
@@ -88,7 +88,9 @@ class PlanPlace(Place):
         keep(self.kit, PRESS)
         self.best = button("The best order again", self._best_again)
         self.show_it = button("Show its sheet", self._show_sheet)
-        self.body = laid_out(self._sentence(), [self._scrolled(), self.list], self._side())
+        self.body = laid_out(
+            sentence_of(self.title, self.says), [scrolled(self.strip, "The days"), self.list], self._side()
+        )
         for field in (self.start.field, *list(self.fields.values())[1:]):
             field.editingFinished.connect(self.draw_up)
         self.start.told.connect(lambda: self.draw_up() if not self.start.field.hasFocus() else None)
@@ -145,25 +147,6 @@ class PlanPlace(Place):
         inside.addWidget(self.week)
         inside.addStretch(1)
         return lines
-
-    def _sentence(self) -> QWidget:
-        sentence = QWidget()
-        sentence.setObjectName("brief")
-        sentence.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        inside = QVBoxLayout(sentence)
-        inside.setContentsMargins(20, 12, 16, 10)
-        inside.addWidget(self.title)
-        inside.addWidget(self.says)
-        return sentence
-
-    def _scrolled(self) -> QWidget:
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setAccessibleName("The days")
-        scroll.setWidget(self.strip)
-        return scroll
 
     def _side(self) -> QWidget:
         side = QWidget()
