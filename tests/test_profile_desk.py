@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+import numpy as np
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
 
@@ -10,6 +11,16 @@ from tests.test_desk import DeskCase
 from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.sentence.drawnup import DrawnUp
 from wise_compass.desk.sentence.slots import RowsSlot
+
+HALF = (
+    "circle A 0 0 30 left",
+    "circle B 0 90 12 left",
+    "circle C 44 40 10 left",
+    "line X 0 -40 0 100",
+    "arc F 25 right A C right",
+    "tangent S C B",
+)
+"""Half of a plate, from the middle of its foot to the middle of its head."""
 
 
 class RowsAsSentences(DeskCase):
@@ -20,7 +31,7 @@ class RowsAsSentences(DeskCase):
         (slot,) = self.window.findChildren(RowsSlot)
         QTest.mouseClick(slot, Qt.MouseButton.LeftButton)
         (self.editor,) = self.window.findChildren(DrawnUp)
-        self.addCleanup(self.editor.close)
+        self.idle()
 
     def held(self) -> list[list[object]]:
         assert self.session.entry is not None
@@ -79,6 +90,55 @@ class RowsAsSentences(DeskCase):
         self.editor.add("point")
         QTest.mouseClick(press["Paste rows"], Qt.MouseButton.LeftButton)
         self.assertEqual(self.held(), before)
+
+    def pixel(self, x: float, y: float) -> QPoint:
+        """The pixel of the board at a place of the figure."""
+        board, sheet = self.window.set_out.board, self.session.sheet
+        assert sheet is not None
+        (placed,) = [one for one in sheet.placed if one.piece.run is self.session.run]
+        return board.to_window(placed.origin + np.array([x, y]) * sheet.scale).toPoint()
+
+    def click(self, x: float, y: float) -> None:
+        QTest.mouseClick(self.window.set_out.board, Qt.MouseButton.LeftButton, pos=self.pixel(x, y))
+        self.idle()
+
+    def test_the_arc_on_the_other_side_is_taken_by_a_click_on_it(self) -> None:
+        """Its centre is worked out here: 80 and the radius off either circle, on the other side of B to C."""
+        self.slot("F: r").setFocus()
+        self.assertIsNotNone(self.session.asked)
+        b, c = np.array([104.0, 8.0]), np.array([-18.0, 84.0])
+        span = float(np.hypot(*(c - b)))
+        along = (94**2 - 96**2 + span**2) / (2 * span)
+        u = (c - b) / span
+        for side, left in (("left", 1.0), ("right", -1.0)):
+            centre = b + along * u + left * np.sqrt(94**2 - along**2) * np.array([-u[1], u[0]])
+            touch = np.arctan2(*(b - centre)[::-1])
+            on = touch - np.radians(25)  # turning right, from B on
+            self.click(*(centre + 80 * np.array([np.cos(on), np.sin(on)])))
+            self.assertEqual(self.editor.rows[4][6], side)
+        self.assertIsNone(self.session.refusal)
+        self.assertEqual(self.window.set_out.board.picks, [])
+
+    def test_an_arc_is_added_by_the_mouse_alone(self) -> None:
+        """Added, its circles named by clicks on them, and the one that is wanted chosen."""
+        self.editor.add("arc")
+        self.idle()
+        self.click(104 + 14, 8)
+        self.click(-18, 84 + 16)
+        self.assertEqual(self.editor.rows[-1][4:6], ["B", "C"])
+        self.assertEqual(self.editor.what, "side")
+        self.editor.hide()
+        self.assertIsNone(self.session.asked)
+
+    def test_a_mirrored_half_is_one_row(self) -> None:
+        self.editor.rows = [row.split() for row in HALF]
+        self.editor.path = ["A", "F", "C", "S", "B"]
+        self.editor.add("mirror")
+        self.assertEqual(self.editor.path[-1], self.editor.rows[-1][1])
+        self.assertIsNone(self.session.refusal)
+        assert self.session.run is not None
+        (radii,) = [value.value for value in self.session.run.values if value.name == "radii"]
+        self.assertEqual(radii, [30, 25, 10, None, 12, None, 10, 25])
 
     def test_it_leaves_another_figure_alone(self) -> None:
         before = self.held()

@@ -12,10 +12,13 @@ import numpy as np
 from tests.drawn import profile_at_random
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.row_edits import with_cell
 from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import catalogue
+from wise_compass.figures.plane.profile_offers import off, offer_of
+from wise_compass.figures.plane.profile_rows import resolved
 from wise_compass.figures.plane.profiles import Piece, TangentProfile
-from wise_compass.geometry.touching import Straight
+from wise_compass.geometry.touching import Round, Straight
 from wise_compass.outputs.cutting import points_csv
 from wise_compass.shop.parts import cuts_of
 from wise_compass.shop.shop import Shop
@@ -123,6 +126,108 @@ class Outlines(unittest.TestCase):
         lengths = told(made(rows, ["A", "S", "B", "U"]))["lengths"]
         self.assertAlmostEqual(lengths[1], math.sqrt(apart**2 - (r1 - r2) ** 2), 9)
         self.assertIn(round(lengths[1], 9), [round(x, 9) for x in told(known).values() if isinstance(x, float)])
+
+
+HALF = (
+    ("circle", "A", 0, 0, 30, "left"),
+    ("circle", "B", 0, 90, 12, "left"),
+    ("circle", "C", 44, 40, 10, "left"),
+    ("circle", "H", 44, 40, 5, "left"),
+    ("line", "X", 0, -40, 0, 100),
+    ("arc", "F", 25, "right", "A", "C", "right"),
+    ("tangent", "S", "C", "B"),
+)
+
+
+class MirroredHalves(unittest.TestCase):
+    def test_a_half_in_one_row_is_the_whole_written_out(self) -> None:
+        """The other half by rows of its own, turned about by hand: the same touches, and holes on both sides."""
+        half = made((*HALF, ("mirror", "M", "X")), ("A", "F", "C", "S", "B", "M"))
+        whole = made(
+            (
+                *HALF,
+                ("circle", "D", -44, 40, 10, "left"),
+                ("arc", "G", 25, "right", "D", "A", "right"),
+                ("tangent", "U", "B", "D"),
+            ),
+            ("A", "F", "C", "S", "B", "U", "D", "G"),
+        )
+        mine, known = told(half), told(whole)
+        for name in ("radii", "lengths", "sweeps", "touches", "centres"):
+            for one, other in zip(mine[name], known[name], strict=True):
+                if other is not None:
+                    np.testing.assert_allclose(one, other, atol=1e-9)
+        self.assertAlmostEqual(mine["area"], known["area"], 8)
+        _, *holes = cuts_of(run(half))
+        self.assertEqual(len(holes), 2)
+        drawn = run(half)
+        self.assertTrue(all(proof.holds for proof in drawn.proofs))
+        for k, at in enumerate(known["touches"], 1):
+            np.testing.assert_allclose(drawn.spots[f"T{k}"].here, at, atol=1e-9)
+
+    def test_on_a_slanting_axis_a_half_meets_its_image_at_a_corner(self) -> None:
+        rows = (
+            ("line", "X", 0, 0, 60, 80),
+            ("line", "L", 10, -40, 90, 20),
+            ("cross", "P", "X", "L"),
+            ("circle", "C", 110, 60, 20, "left"),
+            ("tangent", "S", "P", "C"),
+            ("on", "E", "X", 150),
+            ("tangent", "U", "C", "E"),
+            ("mirror", "M", "X"),
+        )
+        figure = made(rows, ("P", "S", "C", "U", "E", "M"))
+        self.assertEqual(figure.names, ("P", "S", "C", "U", "E", "Um", "Cm", "Sm"))
+        u = np.array([0.6, 0.8])
+        touches, n = [np.array(at) for at in told(figure)["touches"]], 8
+        for k in range(n):
+            image = 2 * (touches[k] @ u) * u - touches[k]
+            self.assertLess(min(float(np.hypot(*(image - at))) for at in touches), 1e-9)
+
+    def test_what_it_cannot_be_is_said(self) -> None:
+        for rows, path, says in (
+            ((*HALF, ("mirror", "M", "C")), ("A", "F", "C", "S", "B", "M"), "is no line to mirror in"),
+            ((*HALF, ("mirror", "M", "X")), ("A", "M", "F", "C"), "Name it last"),
+            ((*HALF, ("circle", "Am", 0, 0, 3, "left"), ("mirror", "M", "C")), ("A", "M"), "is no line"),
+            ((*HALF, ("circle", "Cm", 0, 0, 3, "left"), ("mirror", "M", "X")), ("A", "M"), "is a row already"),
+        ):
+            with self.subTest(says=says), self.assertRaisesRegex(Refused, says):
+                made(rows, path)
+
+
+class OfferedArcs(unittest.TestCase):
+    def test_every_arc_that_is_offered_serves_when_its_words_are_typed(self) -> None:
+        """And its loci cross in its centre."""
+        tried = 0
+        for seed in range(60):
+            rows, path = profile_at_random(seed, "open")
+            figure = make(catalogue()["tangent-profile"], {"rows": rows, "path": path, "ends": "open"})
+            held = figure.given_values["rows"]
+            for k, row in enumerate(held):
+                offer = offer_of(held, k)
+                if offer is None:
+                    continue
+                self.assertEqual(sum(one.chosen for one in offer.served), 1, row)
+                for one in offer.served:
+                    tried += 1
+                    cells = [str(part) for part in row]
+                    for what, word in one.words.items():
+                        cells = with_cell(cells, what, word)
+                    found = resolved((*held[:k], _row(cells)))
+                    thing = found[row[1]]
+                    assert isinstance(thing, Round)
+                    np.testing.assert_allclose(thing.centre, one.ring.centre, atol=1e-9)
+                    course = one.course(9)
+                    np.testing.assert_allclose(np.hypot(*(course - one.ring.centre).T), abs(one.ring.rho), atol=1e-7)
+                chosen = next(one for one in offer.served if one.chosen)
+                for line in offer.loci:
+                    self.assertLess(off(line, chosen.ring.centre), 1e-6)
+        self.assertGreater(tried, 200)
+
+
+def _row(cells: list[str]) -> tuple[Any, ...]:
+    """Cells of a row with its numbers as such."""
+    return tuple(float(x) if re.fullmatch(r"-?[\d.e+-]+", x) else x for x in cells)
 
 
 class Templets(unittest.TestCase):

@@ -19,6 +19,7 @@ from wise_compass.desk.session.session import Session
 from wise_compass.desk.spine.spine import Spine
 
 if TYPE_CHECKING:
+    from wise_compass.desk.sentence.drawnup import DrawnUp
     from wise_compass.desk.side.panels import Panels
 
 
@@ -39,6 +40,8 @@ class SetOut(Place):
         self._side.setContentsMargins(0, 0, 0, 0)
         self.body = laid_out(self.brief, [self.stage, self.rule], side)
         self._panels: Panels | None = None
+        self._drawn_up: DrawnUp | None = None
+        self.brief.drawn_up.connect(self._draw_up)
 
     @property
     def panels(self) -> Panels:
@@ -49,6 +52,15 @@ class SetOut(Place):
             self._panels = Panels(self.session)
             self._side.addWidget(self._panels)
         return self._panels
+
+    def _draw_up(self) -> None:
+        """The rows of a profile as sentences, between the board and the step rule."""
+        if self._drawn_up is None:
+            from wise_compass.desk.sentence.drawnup import DrawnUp
+
+            self._drawn_up = DrawnUp(self.session)
+            self.stage.lay_below(self._drawn_up)
+        self._drawn_up.draw_up()
 
     @property
     def furnished(self) -> bool:

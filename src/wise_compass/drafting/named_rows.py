@@ -22,10 +22,13 @@ FORMS: dict[str, tuple[tuple[str, ...], int]] = {
     "arc": (("r", "turn", "first", "second", "side"), 4),
     "cross": (("first", "second", "side"), 2),
     "touch": (("turn", "first", "second", "third", "which"), 4),
+    "mirror": (("axis",), 1),
 }
 """What a row of each kind takes behind its name, and how much of it has to be there."""
 WORDS = {"turn": TURNS, "side": ("left", "right", "back", "on"), "which": ("small", "large")}
-REFS = ("first", "second", "third", "of")
+REFS = ("first", "second", "third", "of", "axis")
+IMAGE = "m"
+"""What the name of a row has behind it where its mirror image is meant."""
 NAME = re.compile(r"[A-Za-z][A-Za-z0-9]{0,5}")
 SEPARATE = re.compile(r"[\s,;]+")
 
@@ -33,6 +36,16 @@ SEPARATE = re.compile(r"[\s,;]+")
 def entries(row: Sequence[Any]) -> dict[str, Any]:
     """What a row holds behind its kind and name, by what it is."""
     return dict(zip(FORMS[row[0]][0], row[2:]))
+
+
+def kinds_of(rows: Sequence[Sequence[Any]]) -> dict[str, str]:
+    """What kind everything is that later rows may name: rows, and behind a mirror the images of those before it."""
+    kinds: dict[str, str] = {}
+    for kind, name, *_ in rows:
+        if kind == "mirror":
+            kinds |= {f"{one}{IMAGE}": of for one, of in kinds.items() if of != "mirror"}
+        kinds[name] = kind
+    return kinds
 
 
 def takes(kind: str) -> str:
@@ -53,24 +66,22 @@ class NamedRows(Rows):
 
     def _read(self, typed: object, style: Style) -> Any:
         rows: Any = super()._read(typed, style)
-        kinds: dict[str, str] = {}
         out: list[Any] = []
         for k, row in enumerate(rows, 1):
-            kind, name = row[0], row[1]
+            kind, name, kinds = row[0], row[1], kinds_of(out)
             self._refs(k, row, kinds)
             if name in kinds:
                 raise Refused(self.name, f"Row {k} of {self.name}: there is a row {name} already. Name it otherwise.")
             if kind == "on":
                 row = (*row[:3], self._place(k, row[3], kinds[row[2]], style))
-            kinds[name] = kind
             out.append(row)
         return tuple(out)
 
     def _refs(self, k: int, row: Sequence[Any], kinds: dict[str, str]) -> None:
         named = [value for what, value in entries(row).items() if what in REFS]
         for ref in named:
-            if ref not in kinds:
-                known = ", ".join(kinds) or "none"
+            if kinds.get(ref, "mirror") == "mirror":
+                known = ", ".join(one for one, kind in kinds.items() if kind != "mirror") or "none"
                 raise Refused(
                     self.name,
                     f"Row {k} of {self.name}: there is no {ref} in the rows before it; they are {known}. Name one of "
@@ -148,13 +159,13 @@ class NamedRows(Rows):
         return "; ".join(", ".join(self._cells(row, value, style)) for row in value)
 
     def _cells(self, row: Sequence[Any], rows: Sequence[Sequence[Any]], style: Style) -> list[str]:
-        kinds = {one[1]: one[0] for one in rows}
+        kinds = kinds_of(rows)
         turned = row[0] == "on" and kinds.get(row[2]) not in ("line", "tangent")
         return [x if isinstance(x, str) else f"{trim(x, 6)}°" if turned else length_number(x, style) for x in row]
 
     def scaled(self, rows: Sequence[Sequence[Any]], by: float) -> list[list[Any]]:
         """The same profile larger or smaller; directions of places stay."""
-        kinds = {one[1]: one[0] for one in rows}
+        kinds = kinds_of(rows)
         return [
             [
                 round(x * by, 2)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from wise_compass.drafting.named_rows import FORMS, REFS, WORDS
+from wise_compass.drafting.named_rows import FORMS, REFS, WORDS, kinds_of
 from wise_compass.drafting.refusals import Refused
 
 Row = list[str]
@@ -18,8 +18,10 @@ SENTENCES = {
     "arc": "an arc {name} of radius {r} , turning {turn} , from {first} to {second} , on the side {side}",
     "cross": "a corner {name} where {first} crosses {second} , on the side {side}",
     "touch": "an arc {name} turning {turn} that touches {first} , {second} and {third} , the one that is {which}",
+    "mirror": "the half {name} : what the path runs before it, mirrored in {axis}",
 }
 """How a row is said; a word in braces is a slot of it."""
+LINES = ("line", "tangent")
 NAMES = "ABCDEFGHJKLMNOPQRSUVWXYZ"
 
 
@@ -52,7 +54,9 @@ def with_cell(row: Row, what: str, words: str) -> Row:
 def choices(rows: Sequence[Row], at: int, what: str) -> tuple[str, ...]:
     """What a slot may be, where it is one of few: the rows before it, or words; else nothing."""
     if what in REFS:
-        return tuple(row[1] for row in rows[:at])
+        kinds = kinds_of(rows[:at])
+        lines = what == "axis"
+        return tuple(one for one, kind in kinds.items() if kind != "mirror" and (kind in LINES or not lines))
     least = FORMS[rows[at][0]][1] if what in WORDS else 0
     if what in WORDS:
         may_lack = FORMS[rows[at][0]][0].index(what) >= least
@@ -81,6 +85,7 @@ def further(rows: Sequence[Row], kind: str) -> Row:
     last = (known[-3:] if kind == "touch" else known[-2:]) or [""]
     filled = {"x": "120", "y": "60", "r": "20", "x1": "0", "y1": "-40", "x2": "100", "y2": "-40", "place": "90"}
     filled |= {"turn": "left", "of": last[-1], "side": "left", "which": "small"}
+    filled["axis"] = next((row[1] for kind in LINES for row in reversed(rows) if row[0] == kind), last[-1])
     filled |= dict(zip(("first", "second", "third"), (*last, *last, *last)))
     return [kind, name, *(filled[what] for what in FORMS[kind][0])]
 

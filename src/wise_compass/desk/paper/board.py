@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from wise_compass.desk.paper import reading
+from wise_compass.desk.paper import choosing, reading
+from wise_compass.desk.paper.dividers import draw_dividers
 from wise_compass.desk.paper.facelight import faces_on_paper, light
 from wise_compass.desk.paper.ghosts import Ghosts
 from wise_compass.desk.paper.moving import MovingParts
@@ -15,7 +16,7 @@ from wise_compass.desk.paper.notes import draw_note
 from wise_compass.desk.paper.scatter import draw_scatter, draw_wrong, scatter_words
 from wise_compass.desk.paper.surface import PainterSurface
 from wise_compass.desk.parts.glass import Glass
-from wise_compass.desk.parts.theme import COPPER, GROUND, INK, PAPER, SOFT, TEAL, colour, font, on_paper, shade
+from wise_compass.desk.parts.theme import COPPER, GROUND, PAPER, SOFT, TEAL, colour, font, on_paper, shade
 from wise_compass.desk.session.session import Session
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.compose import Placed, Sheet
@@ -161,11 +162,13 @@ class Board(QWidget):
             self._still(painter, sheet)
             self._moving(painter, sheet)
             placed = self._placed()
+            if placed is not None and self.session.asked is not None:
+                choosing.paint(painter, self.session.asked, placed, sheet, self.glass)
             if placed is not None and self.session.scatter and self.session.finished:
                 draw_scatter(painter, self.session, placed, sheet.scale, self.glass)
             if placed is not None and self.session.lines_drawn:
                 draw_wrong(painter, self.session.lines_drawn, placed, sheet.scale, self.glass)
-            self._dividers(painter)
+            draw_dividers(painter, self.size(), self.picks, self.glass, self.session.style)
             self._hovering(painter)
             if self.session.refusal is not None:
                 self._stale(painter)
@@ -308,22 +311,6 @@ class Board(QWidget):
         painter.setPen(on_paper(COPPER))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 
-    def _dividers(self, painter: QPainter) -> None:
-        if not self.picks:
-            return
-        places = [self.to_window(pick.sheet_at) for pick in self.picks]
-        painter.setBrush(on_paper(INK, 0.75))
-        painter.setPen(QPen(on_paper(INK, 0.75), 2))
-        for place in places:
-            painter.drawPolygon(QPolygonF([place, place + QPointF(-3.5, -15), place + QPointF(3.5, -15)]))
-        if len(places) == 2:
-            painter.setPen(QPen(on_paper(INK, 0.8), 1, Qt.PenStyle.DashLine))
-            painter.drawLine(*places)
-            words = reading.dividers_words(self.picks[0], self.picks[1], self.session.style)
-            draw_note(painter, self.size(), (places[0] + places[1]) / 2, words)
-        else:
-            draw_note(painter, self.size(), places[0], "Pick the other point")
-
     def _hovering(self, painter: QPainter) -> None:
         if self._hover is not None:
             place, words, _ = self._hover
@@ -371,7 +358,12 @@ class Board(QWidget):
     def _hover_at(self, at: QPointF) -> None:
         sheet, placed, made = self.session.sheet, self._placed(), self.session.run
         before, self._hover = self._hover, None
-        if sheet is not None and placed is not None and made is not None and placed.piece.run is made:
+        asked = self.session.asked
+        if asked is not None and sheet is not None and placed is not None:
+            words = asked.hover(*choosing.place(placed, sheet, self.glass, at, REACH))
+            self._hover = (at, words, "") if words else None
+            self.update()
+        elif sheet is not None and placed is not None and made is not None and placed.piece.run is made:
             pick = self._pick_at(at)
             style = self.session.style
             if pick is not None and pick.name:
@@ -398,7 +390,7 @@ class Board(QWidget):
         if lying is not None:
             if not lying.release(event.position(), self.glass) and clicked:
                 lying.click(event.position(), self.glass)
-        elif clicked and event.button() == Qt.MouseButton.LeftButton:
+        elif clicked and event.button() == Qt.MouseButton.LeftButton and not self._chosen(event.position()):
             pick = self._pick_at(event.position())
             if pick is not None:
                 if len(self.picks) == 2:
@@ -408,6 +400,14 @@ class Board(QWidget):
         self._grip = None
         self.setCursor(Qt.CursorShape.CrossCursor if self.session.sheet else Qt.CursorShape.ArrowCursor)
         self.update()
+
+    def _chosen(self, at: QPointF) -> bool:
+        """Whether the click took what is to be chosen from."""
+        sheet, placed, asked = self.session.sheet, self._placed(), self.session.asked
+        if asked is None or sheet is None or placed is None:
+            return False
+        self._hover = None
+        return asked.choose(*choosing.place(placed, sheet, self.glass, at, REACH))
 
     def leaveEvent(self, event: QEvent) -> None:
         self._hover = None

@@ -59,6 +59,10 @@ class Stage(QWidget):
         """What stands on the stage."""
         return self.space if self.in_space else self.board
 
+    def lay_below(self, widget: QWidget) -> None:
+        """Something that the board is worked with, below it."""
+        self._inside.addWidget(widget)
+
     def _show(self, in_space: bool) -> None:
         self.shown.hide()
         self.in_space = in_space

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from wise_compass.desk.parts.labels import emptied
@@ -24,6 +24,9 @@ from wise_compass.sheet.paper import LIES, SCALES, SIZES
 
 class Brief(QWidget):
     """The sentence of the selected figure, what is wrong or what the limits are, and the room on the paper."""
+
+    drawn_up = Signal()
+    """A profile's rows are asked for as sentences."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -143,7 +146,9 @@ class Brief(QWidget):
             slot.activated.connect(lambda _: self.session.set_given(name, slot.currentData()))
             return slot
         if isinstance(given, Rows):
-            return RowsSlot(given, self.session)
+            rows = RowsSlot(given, self.session)
+            rows.drawn_up.connect(self.drawn_up)
+            return rows
         text = TextSlot(given, "")
         text.typed.connect(self.session.set_given)
         text.entered.connect(self._entered)

@@ -1,12 +1,12 @@
-"""A profile drawn up in words: a sentence a row with lists in it, live on the board beside."""
+"""A profile drawn up in words: a sentence a row with lists in it, below the board, which offers what a row could be."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Sequence
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFrame,
@@ -19,10 +19,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from wise_compass.desk.parts.edged import Dialog
+from wise_compass.desk.parts.labels import Words
 from wise_compass.desk.parts.picks import Pick
+from wise_compass.desk.parts.theme import px
+from wise_compass.desk.sentence.offering import Offering
 from wise_compass.desk.session.session import Session
-from wise_compass.drafting.named_rows import FORMS
+from wise_compass.drafting.named_rows import FORMS, REFS
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.row_edits import Row, cell, choices, further, pasted, read, renamed, slots, typed, with_cell
 from wise_compass.figures.catalogue import figure_named
@@ -38,22 +40,29 @@ KINDS = {
     "arc": "An arc",
     "cross": "A corner",
     "touch": "An arc that touches three",
+    "mirror": "A mirrored half",
 }
+TALL = 236
+"""Pixels of the strip, at the usual size of text: the board keeps the rest."""
 
 
-class DrawnUp(Dialog):
+class DrawnUp(QFrame):
     """The rows of the selected profile as sentences, and the path through them; what is typed is on the board at once,
-    and what is refused is said below with the row and what would do."""
+    and what is refused is said below with the row and what would do. Where the cursor stands in a row, the board shows
+    what that row could be: a click chooses among the arcs that would serve, or names the circle or line that is meant.
+    """
 
-    def __init__(self, parent: QWidget, session: Session) -> None:
-        super().__init__(parent)
+    def __init__(self, session: Session) -> None:
+        super().__init__()
         self.session, self.of = session, session.entry_id
-        self.setWindowTitle("Profile: rows and path")
-        self.resize(760, 440)
-        self.current = 0
-        self.rows, self.path = self._told()
+        self.setObjectName("drawnup")
+        self.setAccessibleName("Profile: rows and path")
+        self.setFixedHeight(px(TALL))
+        self.current, self.what = 0, ""
+        self.rows: list[Row] = []
+        self.path: list[str] = []
         self.lines = QVBoxLayout()
-        self.lines.setSpacing(2)
+        self.lines.setSpacing(0)
         held = QWidget()
         held.setObjectName("drawnup")
         around = QVBoxLayout(held)
@@ -68,18 +77,32 @@ class DrawnUp(Dialog):
         self.way.setObjectName("small")
         self.way.setAccessibleName("The names in the order of the path")
         self.way.editingFinished.connect(self._set_path)
-        self.says = QLabel()
+        self.says = Words("What is refused, and what is left out")
         self.says.setObjectName("hint")
-        self.says.setWordWrap(True)
         inside = QVBoxLayout(self)
+        inside.setContentsMargins(12, 6, 12, 8)
+        inside.setSpacing(5)
+        inside.addLayout(self._head())
         inside.addWidget(self.area, 1)
-        line = QHBoxLayout()
-        line.addWidget(QLabel("The path runs"))
-        line.addWidget(self.way, 1)
-        inside.addLayout(line)
-        inside.addWidget(self.says)
-        inside.addLayout(self._buttons())
+        foot = QHBoxLayout()
+        foot.setSpacing(8)
+        foot.addWidget(QLabel("The path runs"))
+        foot.addWidget(self.way, 2)
+        foot.addWidget(self.says, 3)
+        inside.addLayout(foot)
+        session.selected.connect(self._leave_another)
+
+    def draw_up(self) -> None:
+        """Take the rows of the selected profile as they stand, and show them."""
+        self.of = self.session.entry_id
+        self.rows, self.path = self._told()
+        self.current, self.what = 0, ""
+        self.show()
         self.fill()
+
+    def _leave_another(self) -> None:
+        if self.session.entry_id != self.of:
+            self.hide()
 
     def _told(self) -> tuple[list[Row], list[str]]:
         """What is typed, refused or not, or else what the job holds."""
@@ -95,25 +118,27 @@ class DrawnUp(Dialog):
         path = [name.strip() for name in words["path"].replace(";", ",").split(",") if name.strip()]
         return [row for row in read(words["rows"]) if row[0] in FORMS], path
 
-    def _buttons(self) -> QHBoxLayout:
+    def _head(self) -> QHBoxLayout:
         line = QHBoxLayout()
+        line.setSpacing(6)
         self.more = Pick()
+        self.more.setObjectName("small")
         self.more.setAccessibleName("Add a row")
         self.more.addItem("Add …", "")
         for kind, words in KINDS.items():
             self.more.addItem(words, kind)
         self.more.activated.connect(lambda _: self._add())
-        line.addWidget(self.more)
+        line.addWidget(self.more, 1)
         for words, do in (
             ("Remove", self.remove),
             ("Up", lambda: self.move_row(-1)),
             ("Down", lambda: self.move_row(1)),
             ("Copy rows", self.copy),
             ("Paste rows", self.paste),
-            ("Close", self.accept),
+            ("Close", self.hide),
         ):
             button = QPushButton(words)
-            button.setAutoDefault(False)
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             button.clicked.connect(lambda _=False, do=do: do())
             line.addWidget(button)
         return line
@@ -133,6 +158,60 @@ class DrawnUp(Dialog):
         self.way.setText(", ".join(self.path))
         self.current = min(max(self.current, 0), len(self.rows) - 1)
         self._say()
+        self._focus()
+        self._ask()
+
+    def _focus(self) -> None:
+        """The cursor back into the slot that it was in, or that comes next."""
+        for slot in self.findChildren(QWidget):
+            if slot.isEnabled() and slot.property("slot") == [self.current, self.what] and not slot.isHidden():
+                slot.setFocus()
+
+    def _held(self, slot: QWidget, k: int, what: str) -> None:
+        slot.setProperty("slot", [k, what])
+        slot.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.FocusIn:
+            slot = watched.property("slot")
+            if slot is not None and slot != [self.current, self.what]:
+                self.current, self.what = slot
+                self._ask()
+        return False
+
+    def _ask(self) -> None:
+        """Have the board offer what the row could be that has the cursor."""
+        self.session.ask(self._offering() if self.isVisible() and self.rows else None)
+
+    def _offering(self) -> Offering | None:
+        entry, k = self.session.entry, self.current
+        if entry is None or self.session.entry_id != self.of:
+            return None
+        given = figure_named(entry.figure).givens["rows"]
+        upto = k if self.what in REFS else k + 1
+        try:
+            rows = given.read(typed(self.rows[:upto]), self.session.style)
+        except Refused:
+            return None
+        return Offering(rows, k, self.what, self.chosen)
+
+    def chosen(self, words: dict[str, str]) -> None:
+        """Take what was clicked on the board; the cursor goes on to the next name that the row needs."""
+        for what, word in words.items():
+            self.rows[self.current] = with_cell(self.rows[self.current], what, word)
+        names = [what for what in FORMS[self.rows[self.current][0]][0] if what in REFS]
+        if self.what in names:
+            follows = names[names.index(self.what) + 1 :]
+            self.what = follows[0] if follows else "side"
+        self.send()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._ask()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self.session.ask(None)
 
     def _sentence(self, k: int) -> QFrame:
         frame = QFrame()
@@ -164,6 +243,7 @@ class DrawnUp(Dialog):
         pick.setCurrentIndex(pick.findData(words))
         pick.setMinimumWidth(pick.fontMetrics().horizontalAdvance(max(options, key=len) or "—") + 30)
         pick.activated.connect(lambda _: self.put(k, what, str(pick.currentData())))
+        self._held(pick, k, what)
         return pick
 
     def _text(self, k: int, what: str) -> QLineEdit:
@@ -172,6 +252,7 @@ class DrawnUp(Dialog):
         text.setAccessibleName(f"{self.rows[k][1]}: {what}")
         text.setFixedWidth(max(text.fontMetrics().horizontalAdvance(text.text()) + 18, 34 if what == "name" else 52))
         text.editingFinished.connect(lambda: self.put(k, what, text.text().strip()))
+        self._held(text, k, what)
         return text
 
     # what is typed, and the job
@@ -191,7 +272,7 @@ class DrawnUp(Dialog):
         """Take rows and path into the job together, and show them as they stand; once another figure is at hand it
         closes, since its rows are not that one's."""
         if self.session.entry_id != self.of:
-            self.reject()
+            self.hide()
             return
         self.session.set_givens({"rows": typed(self.rows), "path": ", ".join(self.path)})
         self.fill()
@@ -229,8 +310,10 @@ class DrawnUp(Dialog):
 
     def add(self, kind: str) -> None:
         """A row more at the end, to be put right."""
-        self.rows.append(further(self.rows, kind))
-        self.current = len(self.rows) - 1
+        self.rows.append(row := further(self.rows, kind))
+        if kind == "mirror":
+            self.path.append(row[1])
+        self.current, self.what = len(self.rows) - 1, next((one for one in FORMS[kind][0] if one in REFS), "name")
         self.send()
 
     def at_hand(self) -> int:
@@ -271,6 +354,7 @@ class DrawnUp(Dialog):
         self.send()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        # Enter takes what is typed and does not close the dialog
-        if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if event.key() == Qt.Key.Key_Escape:
+            self.hide()
+        elif event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             super().keyPressEvent(event)

@@ -168,7 +168,10 @@ class TextSlot(QLineEdit):
 
 
 class RowsSlot(QPushButton):
-    """A slot that is a list: tells how many rows it has, and opens their table."""
+    """A slot that is a list: tells how many rows it has, and opens their table, or asks for a profile to be drawn
+    up."""
+
+    drawn_up = Signal()
 
     def __init__(self, given: Rows, session: Session) -> None:
         super().__init__()
@@ -189,9 +192,7 @@ class RowsSlot(QPushButton):
 
     def open_table(self) -> None:
         if isinstance(self.given, NamedRows):
-            from wise_compass.desk.sentence.drawnup import DrawnUp
-
-            DrawnUp(self.window(), self.session).show()
+            self.drawn_up.emit()
             return
         from wise_compass.desk.sentence.rows import RowsEditor
 

@@ -23,6 +23,7 @@ from wise_compass.job.store import stamp_of
 from wise_compass.sheet.compose import Sheet
 
 if TYPE_CHECKING:
+    from wise_compass.desk.session.asked import Asked
     from wise_compass.desk.session.lying import Lying
     from wise_compass.drafting.kit import Drafter
 
@@ -49,6 +50,8 @@ class Standing(QObject):
         self.sheet: Sheet | None = None
         self.refusal: Refused | None = None
         self.photographs: dict[str, Lying] = {}
+        self.asked: Asked | None = None
+        """What the board is to let a person choose from."""
         self.aside = False
         """Whether the photograph of the selected figure is laid aside, so that its sheet is seen."""
         self._stamp = stamp_of(path)
@@ -93,6 +96,12 @@ class Standing(QObject):
     def lying(self) -> Lying | None:
         """The photograph that lies on the board in the place of the paper."""
         return None if self.aside else self.photographed
+
+    def ask(self, asked: Asked | None) -> None:
+        """Have the board let a person choose, or no more."""
+        if asked is not self.asked:
+            self.asked = asked
+            self.lit.emit()
 
     def lay(self, photograph: Lying | None) -> None:
         """Lay a photograph of the selected figure on the board, or take the one that lies there away."""

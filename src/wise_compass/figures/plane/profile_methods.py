@@ -11,9 +11,10 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.wording import mm, trim
+from wise_compass.figures.plane.profile_rows import opposite
 from wise_compass.figures.plane.profiles import SHORT, TangentProfile
 from wise_compass.geometry.touching import Round, Straight
-from wise_compass.geometry.vectors import Array, distance
+from wise_compass.geometry.vectors import Array, angle_of, distance, polar
 
 SAME = 1e-9
 """mm within which two radii are one."""
@@ -167,6 +168,52 @@ class ProfileHand:
         says = f"Measure off {name}, the centre of the arc of {mm(abs(thing.rho))} that touches all three."
         self.spots[name] = self.at(name, float(thing.centre[0]), float(thing.centre[1]), says)
 
+    # the mirrored half
+
+    def _mirror(self, name: str, held: dict[str, Any]) -> None:
+        """What the path runs of the other half: each centre carried square over the axis, each line by its ends."""
+        solved, axis = self.g.solved, self.lines[held["axis"]]
+        for one, image in solved.images.items():
+            if image == one or image not in self.g.names:
+                continue
+            if one in self.ends:
+                start, end = (
+                    self._over(axis, spot, "", solved.mirrors[name], f"an end of {one}")
+                    for spot in reversed(self.ends[one])
+                )
+                self.ends[image] = start, end
+                self.lines[image] = self.d.rule(start, end, f"Draw {image} through both.")
+                for (of, line), spot in list(self.touched.items()):
+                    if line == one:
+                        over = start if spot is self.ends[one][1] else end
+                        beside = solved.images.get(of, of)
+                        self.touched[beside, image] = self.touched[image, beside] = over
+            else:
+                self.spots[image] = self._over(axis, self.spots[one], image, solved.mirrors[name])
+        self._holes(axis, solved.mirrors[name])
+
+    def _holes(self, axis: LineMark, line: Straight) -> None:
+        """Circles that the path leaves out stand on both sides."""
+        solved, held = self.g.solved, self.g.held()
+        for one, image in solved.images.items():
+            thing, beside = solved[one], solved[image]
+            if image == one or "r" not in held.get(one, {}) or one not in self.rings or one in self.g.names:
+                continue
+            assert isinstance(thing, Round) and isinstance(beside, Round)
+            stood = [spot for spot in self.spots.values() if float(np.abs(spot.here - beside.centre).max()) <= SAME]
+            spot = stood[0] if stood else self._over(axis, self.spots[one], image, line)
+            words = f"Centre {spot.name}, line in the circle {image}."
+            self.rings[image] = self.d.circle_in(spot, abs(thing.rho), words)
+
+    def _over(self, axis: LineMark, spot: Spot, name: str, line: Straight, said: str = "") -> Spot:
+        """The place opposite: square to the axis, and as far beyond it."""
+        d, said = self.d, said or spot.name
+        square = d.square_to(axis, spot, f"Square to the axis through {said}.")
+        foot = d.meet(square, axis)
+        far = float(distance(spot.here, foot.here))
+        words = f"Carry {said} over to the other side{f': {name}' if name else ''}."
+        return d.meet(d.compass(foot, far, words, whole=False), square, name, near=opposite(spot.here, line))
+
     # tangents
 
     def _tangent(self, name: str, held: dict[str, Any]) -> None:
@@ -237,6 +284,31 @@ class ProfileHand:
         return self.ends[name][which] if name in self.ends else self.spots[name]
 
     def _touch_of(self, mark: str, one: str, other: str, at: Array) -> Spot:
+        if swung := self._past(one, other):
+            words = "The arc is swung on by a tenth past its touch."
+            turn = self.d.choice("past-the-touch", right=0.0, slip=swung, says=words)
+            if turn:
+                return self._swung_past(mark, one, at, turn)
+        return self._touch_at(mark, one, other, at)
+
+    def _past(self, one: str, other: str) -> float:
+        """Degrees about its centre, + left about, that an arc goes a tenth of its way past its touch; 0 of no arc."""
+        piece = self.g.pieces[self.g.pairs.index((one, other))]
+        if not isinstance(piece.thing, Round) or not piece.sweep or self._is_point(other):
+            return 0.0
+        return float(np.sign(piece.thing.rho)) * piece.sweep / 10
+
+    def _is_point(self, name: str) -> bool:
+        thing = self.g.solved[name]
+        return isinstance(thing, Round) and not thing.rho
+
+    def _swung_past(self, mark: str, one: str, at: Array, turn: float) -> Spot:
+        centre = self.spots[one]
+        facing = float(angle_of(at - centre.here)) + turn
+        ray = self.d.ray(centre, facing, f"Past the touch, {trim(facing)}° about {one}.")
+        return self.d.meet(ray, self.ring(one), mark, near=polar(centre.here, float(distance(at, centre.here)), facing))
+
+    def _touch_at(self, mark: str, one: str, other: str, at: Array) -> Spot:
         d = self.d
         points = [name for name in (one, other) if name in self.spots and not self._rho(name)]
         known = self.touched.get((one, other)) or (self.spots[points[0]] if points else None)

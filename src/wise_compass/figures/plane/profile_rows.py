@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.named_rows import entries
+from wise_compass.drafting.named_rows import IMAGE, entries
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import least_mm, mm, most_mm
 from wise_compass.geometry.touching import Round, Straight, Thing, arcs_touching, centres_touching, common_tangent
@@ -24,17 +24,71 @@ class Profiled:
 
     things: dict[str, Thing]
     offered: dict[str, list[Round]]
+    images: dict[str, str] = field(default_factory=dict)
+    """By each name that of its image; its own where it is one with it."""
+    mirrors: dict[str, Straight] = field(default_factory=dict)
+    """The axis of each mirrored half."""
 
     def __getitem__(self, name: str) -> Thing:
         return self.things[name]
+
+
+ONE = 1e-9
+"""mm within which two places are one."""
 
 
 def resolved(rows: Sequence[Sequence[Any]]) -> Profiled:
     """Rows as things with a way of travel; raises :class:`Refused`, by the row, where one does not exist."""
     done = Profiled({}, {})
     for k, row in enumerate(rows, 1):
-        done.things[row[1]] = _found(k, row, done)
+        if row[0] == "mirror":
+            _mirror(k, row, done)
+        else:
+            done.things[row[1]] = _found(k, row, done)
     return done
+
+
+def _mirror(k: int, row: Sequence[Any], done: Profiled) -> None:
+    """The images of all that stands so far, by their names."""
+    axis = done[row[2]]
+    if not isinstance(axis, Straight):
+        raise Refused("rows", f"Row {k} of rows, {row[1]}: {row[2]} is no line to mirror in. Name a line.")
+    for name, thing in list(done.things.items()):
+        image = mirrored(thing, axis)
+        if same(image, thing):
+            done.images[name] = name
+            continue
+        done.images[name] = named = f"{name}{IMAGE}"
+        if named in done.things:
+            raise Refused(
+                "rows", f"{named}, the image of {name} in row {k} of rows, is a row already. Name it otherwise."
+            )
+        done.things[named] = image
+    done.mirrors[row[1]] = axis
+
+
+def mirrored(thing: Thing, axis: Straight) -> Thing:
+    """The image in a line, run the other way: so what ran into each other runs back out of it."""
+    if isinstance(thing, Straight):
+        return Straight(opposite(thing.end, axis), opposite(thing.start, axis))
+    return Round(opposite(thing.centre, axis), thing.rho)
+
+
+def opposite(at: Array, axis: Straight) -> Array:
+    """The image of a place in a line."""
+    return at - 2 * axis.stands(at) * axis.left
+
+
+def same(one: Thing, other: Thing) -> bool:
+    """Whether two are one circle, or one line run one way, to 1e-9 mm."""
+    if isinstance(one, Round) and isinstance(other, Round):
+        return float(np.abs(one.centre - other.centre).max()) < ONE and one.rho == other.rho
+    if isinstance(one, Straight) and isinstance(other, Straight):
+        return (
+            float(np.abs(one.u - other.u).max()) < ONE
+            and max(map(abs, map(one.stands, (other.start, other.end)))) < ONE
+        )
+    return False
 
 
 def _found(k: int, row: Sequence[Any], done: Profiled) -> Thing:

@@ -85,9 +85,19 @@ class TangentProfile(Developed, Figure, id="tangent-profile", family="profiles",
     def closed(self) -> bool:
         return self.ends == "closed"
 
-    @property
+    @cached_property
     def names(self) -> tuple[str, ...]:
-        return tuple(self.given_values["path"])
+        """The path, part by part: a mirrored half is what ran before it, run back, without what is its own image."""
+        *half, last = self.given_values["path"]
+        if last not in self.solved.mirrors:
+            return (*half, last)
+        images = self.solved.images
+        back = [images.get(name, name) for name in reversed(half)]
+        if back and back[0] == half[-1]:
+            del back[0]
+        if self.closed and back and back[-1] == half[0]:
+            del back[-1]
+        return (*half, *back)
 
     @cached_property
     def mark(self) -> str:
@@ -155,6 +165,9 @@ class TangentProfile(Developed, Figure, id="tangent-profile", family="profiles",
         return thing.centre
 
     def refuse(self) -> None:
+        for name in self.given_values["path"][:-1]:
+            if name in self.solved.mirrors:
+                raise Refused("path", f"{name} is a mirrored half: it is what ran before it, run back. Name it last.")
         for name in self.names:
             if name not in self.solved.things:
                 raise Refused("path", f"There is no row {name}; they are {', '.join(self.solved.things)}. Name one.")
@@ -235,11 +248,24 @@ class TangentProfile(Developed, Figure, id="tangent-profile", family="profiles",
     def truths(self, found: Found) -> Iterator[Truth]:
         rows = {row[1]: row for row in self.given_values["rows"]}
         for name in dict.fromkeys(self.names):
-            if rows[name][0] in ("circle", "point"):
+            if name in rows and rows[name][0] in ("circle", "point"):
                 held = entries(rows[name])
                 yield Truth(f"{name} stands where it is given", found[name] - np.array([held["x"], held["y"]]))
+        yield from self._image_truths(found)
         for k, (one, other) in enumerate(self.pairs, 1):
             yield from self._touch_truths(found, f"{self.mark}{k}", one, other)
+
+    def _image_truths(self, found: Found) -> Iterator[Truth]:
+        """What stands opposite: the axis halves the way between, and square to it."""
+        for axis in self.solved.mirrors.values():
+            for name, image in self.solved.images.items():
+                if name != image and image in self.names and isinstance(self.solved[image], Round):
+                    way = found[image] - found[name]
+                    yield Truth(f"{image} stands square across the axis from {name}", way @ axis.u)
+                    middle = (found[image] + found[name]) / 2
+                    yield Truth(
+                        f"{image} and {name} stand as far from the axis", distance_to_line(middle, axis.start, axis.u)
+                    )
 
     def _touch_truths(self, found: Found, mark: str, one: str, other: str) -> Iterator[Truth]:
         """A touch lies on both, and both run one way there: centres and touch in one line, or square to a line."""
