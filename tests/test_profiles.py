@@ -259,8 +259,54 @@ class Templets(unittest.TestCase):
                 math.radians(sweep) * ((radius + deep) ** 2 - radius**2) / 2
                 for radius, sweep in zip(values["radii"], values["sweeps"])
             )
+            rib = cuts.pop()
+            self.assertAlmostEqual(rib.area / values["area"], 1.0, 3)
             self.assertEqual(sum(cut.copies for cut in cuts), stones, givens)
             self.assertAlmostEqual(sum(cut.area * cut.copies for cut in cuts) / rings, 1.0, 4, str(givens))
+
+    def test_the_stones_of_a_sharp_arch_fill_it_to_where_its_backs_meet(self) -> None:
+        """Between the curve and a curve a stone's depth out, both as chains of very many chords up to the axis."""
+        for kind, rise, deep in (("pointed", 90, 14), ("four-centred", 50, 14), ("ogee", 90, 2)):
+            for stones in (8, 9, 13):
+                figure = make(catalogue()["arch"], {"kind": kind, "rise": rise, "stones": stones, "thickness": deep})
+                values = told(figure, "arcs")
+                half = len(values["radii"]) // 2
+                curves: list[list[np.ndarray]] = [[], []]
+                for k in range(half):
+                    centre, radius = np.array(values["centres"][k]), values["radii"][k]
+                    hollow = kind == "ogee" and k == half - 1
+                    start = [-60.0, 0.0] if k == 0 else values["touches"][k - 1]
+                    first = math.atan2(start[1] - centre[1], start[0] - centre[0])
+                    for chain, reach in zip(curves, (radius, radius + (-deep if hollow else deep))):
+                        turn = math.radians(values["sweeps"][k])
+                        if k == half - 1:
+                            turn = abs(math.acos(-centre[0] / reach) - abs(first))
+                        t = first + np.linspace(0.0, turn if hollow else -turn, 40001)
+                        chain.append(centre + reach * np.stack([np.cos(t), np.sin(t)], axis=-1))
+                inner, outer = (np.vstack(chain) for chain in curves)
+                self.assertLess(abs(inner[-1][0]) + abs(inner[-1][1] - rise), 1e-6)
+                around = np.vstack([inner, outer[::-1]])
+                x, y = around.T
+                ring = abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1)))
+                *cuts, _ = cuts_of(run(figure))
+                self.assertEqual(sum(cut.copies for cut in cuts), stones)
+                self.assertAlmostEqual(sum(cut.area * cut.copies for cut in cuts) / ring, 1.0, 3, (kind, stones))
+
+    def test_a_moulding_is_a_templet_of_its_area(self) -> None:
+        none = 0
+        for kind in ("ovolo", "cavetto", "cyma-recta", "cyma-reversa", "scotia"):
+            for projection in (0, 20, 48):
+                for angle in (60, 90, 150):
+                    givens = {"kind": kind, "projection": projection, "arc_angle": angle}
+                    drawn = run(make(catalogue()["moulding"], givens))
+                    cuts = cuts_of(drawn)
+                    if not cuts:
+                        none += 1
+                        continue
+                    (cut,) = cuts
+                    self.assertAlmostEqual(cut.area / told(drawn.figure, "arcs")["area"], 1.0, 3, str(givens))
+        self.assertLess(none, 25)
+        self.assertEqual(cuts_of(run(make(catalogue()["moulding"], {"kind": "cavetto", "projection": 0}))), [])
 
 
 class RefusedRows(unittest.TestCase):

@@ -144,14 +144,20 @@ class ArchHand:
         with d.phase("The joints"), d.as_one("Straightedge", words, Setting(g.thickness, "mm")):
             for j, ((n, _, at), joint) in enumerate(zip(g.joints, joints)):
                 if g.at_sharp_crown(at):
-                    up = d.upright_from(joint, length=g.thickness)
-                    backs.append(d.lay_off(up, joint, g.thickness, f"X{j}"))
+                    backs.append(self._back_on_axis(n, f"X{j}"))
                     continue
                 centre = self.centres[len(g.arcs) // 2 if one_centre else n]
                 line = d.rule(joint, centre)
                 way = -1.0 if g.arcs[n].round else 1.0
                 backs.append(d.lay_off(line, joint, way * g.thickness, f"X{j}"))
         return backs
+
+    def _back_on_axis(self, k: int, name: str) -> Spot:
+        """Where the back of arc ``k``, carried on, meets the axis over a sharp crown."""
+        g, d, arc = self.g, self.d, self.g.arcs[k]
+        reach = arc.radius + (g.thickness if arc.round else -g.thickness)
+        around = d.compass(self.centres[k], reach, whole=False)
+        return d.meet(around, self.axis, name, near=g.crown + [0.0, g.thickness], kind="plain")
 
     def _line_back(self, ends: list[Spot]) -> None:
         """The back: arcs about the same centres, a stone's depth out."""
@@ -163,8 +169,7 @@ class ArchHand:
                 last = k == len(self.centres) - 1
                 for end, spot, name in ((arc.start, ends[k], ""), (arc.end, ends[k + 1], "" if last else f"Y{k + 1}")):
                     if g.at_sharp_crown(end):
-                        around = d.compass(centre, arc.radius + out * g.thickness, whole=False)
-                        stops.append(d.meet(around, self.axis, name, near=end + [0.0, g.thickness], kind="plain"))
+                        stops.append(self._back_on_axis(k, name))
                     else:
                         line = d.rule(spot, centre)
                         stops.append(d.lay_off(line, spot, -out * g.thickness, name, kind="plain"))

@@ -1,4 +1,5 @@
-"""The stones of an arch as templets for the mason: each between two joints, from the curve to the back."""
+"""The stones of an arch as templets for the mason, each between two joints, from the curve to the back; and the rib of
+the centering for the carpenter."""
 
 from __future__ import annotations
 
@@ -7,6 +8,7 @@ from itertools import pairwise
 
 from wise_compass.drafting.capabilities import Edge, Part
 
+RIB = "Rib of the centering, less its lagging"
 AT_END = 1e-9
 """Of an arc: a joint that is nearer its end stands in it."""
 
@@ -36,8 +38,17 @@ def _edges(j: int, places: Sequence[tuple[int, float]]) -> list[Edge]:
     curve = [f"J{j}", *(f"T{k}" for k in within), f"J{j + 1}"]
     back = [f"X{j + 1}", *(f"Y{k}" for k in reversed(within)), f"X{j}"]
     return [
-        *(Edge(one, other, "base") for one, other in pairwise(curve)),
+        *(Edge(one, other, "cut") for one, other in pairwise(curve)),
         Edge(f"J{j + 1}", f"X{j + 1}", "joint"),
-        *(Edge(one, other, "top") for one, other in pairwise(back)),
+        *(Edge(one, other, "cut") for one, other in pairwise(back)),
         Edge(f"X{j}", f"J{j}", "joint"),
     ]
+
+
+def rib(arcs: int) -> Part:
+    """A rib of the centering, one behind either face: under the whole curve, down to the line of springings.
+
+    What the stones lie on comes over it, so it is cut smaller by the thickness of that.
+    """
+    curve = ["A", *(f"T{k}" for k in range(1, arcs)), "B"]
+    return Part(RIB, [*(Edge(one, other, "cut") for one, other in pairwise(curve)), Edge("B", "A", "side")], 2)

@@ -15,7 +15,7 @@ from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, most_mm
-from wise_compass.figures.plane.arch_stones import stone_parts
+from wise_compass.figures.plane.arch_stones import rib, stone_parts
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Array, Number, angle_of, distance, point, unit
 
@@ -303,11 +303,9 @@ class Arch(Developed, Figure, id="arch", family="profiles", title="Arch"):
         """Stones are not folded."""
 
     def cut_out(self, found: Found) -> list[Part]:
-        """The stones; of arches whose back is drawn as one curve."""
-        if self.kind in ("four-centred", "ogee"):
-            return []
+        """The stones, and the rib that they are laid over."""
         places = [(n, share) for n, share, _ in self.joints]
-        return stone_parts(places, len(self.arcs) == 1, self.kind != "rampant")
+        return [*stone_parts(places, len(self.arcs) == 1, self.kind != "rampant"), rib(len(self.arcs))]
 
     def at_sharp_crown(self, at: Array) -> bool:
         return self.kind in SHARP and float(distance(at, self.crown)) < 1e-7 * self.span

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
+from itertools import pairwise
 from typing import Any, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Developed, Edge, Part
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -38,7 +40,7 @@ class MouldingArc(NamedTuple):
     round: bool
 
 
-class Moulding(Figure, id="moulding", family="profiles", title="Moulding"):
+class Moulding(Developed, Figure, id="moulding", family="profiles", title="Moulding"):
     keys = ("A", "B", "K*")
     brief = (
         "A {kind} {height} high and {projection} out, of arcs of {arc_angle}, parted at {share} of its chord; "
@@ -175,6 +177,30 @@ class Moulding(Figure, id="moulding", family="profiles", title="Moulding"):
         """Whether both centres fall together."""
         return len(self.arcs) == 2 and float(distance(self.arcs[0].centre, self.arcs[1].centre)) < 1e-9
 
+    def pattern(self, found: Found) -> None:
+        """A templet is not folded."""
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        """The profile up to the wall and the bed over it, of a scotia what it takes away; none where an arc swings over
+        those."""
+        if any(self._swings_over(arc) for arc in self.arcs):
+            return ()
+        ends = ["A", *(["M"] if len(self.arcs) == 2 else []), "B"]
+        back = ["B", *(["D"] if self.projection else []), "A"]
+        edges = [*(Edge(*ends_of, "cut") for ends_of in pairwise(ends)), *(Edge(*e, "side") for e in pairwise(back))]
+        return [Part("Templet", edges)]
+
+    def _swings_over(self, arc: MouldingArc) -> bool:
+        """Whether an arc passes behind the wall, upright over A, or over the bed, level with B."""
+        t = np.linspace(0.0, np.deg2rad(self.turn), 91) * (1 if arc.round else -1)
+        out = arc.start - arc.centre
+        x = arc.centre[0] + out[0] * np.cos(t) - out[1] * np.sin(t)
+        y = arc.centre[1] + out[0] * np.sin(t) + out[1] * np.cos(t)
+        side, slack = (-1.0 if self.scotia else 1.0), 1e-6 * self.height
+        behind = (side * x < -slack) & (y < self.height)
+        over = (y > self.height + slack) & (side * x < abs(self.projection))
+        return bool(np.any(behind | over))
+
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         a, b = found["A"], found["B"]
         yield Linear(a, point(float(a[..., 0]), float(b[..., 1])), "height", self.height, side=1)
@@ -192,7 +218,7 @@ def moulding_arcs(g: Moulding, d: Draft) -> None:
     with d.phase("The ends"):
         a = d.start_at("A", says="Mark A, the lower end.")
         up = d.upright_from(a, "Draw upright from A.", length=g.height)
-        corner = d.lay_off(up, a, g.height, "", "Lay the height off.", kind="plain")
+        corner = d.lay_off(up, a, g.height, "D" if g.projection else "", "Lay the height off.", kind="plain")
         if g.projection:
             level = d.level_from(corner, "Draw level there.", length=float(g.end[0]))
             b = d.lay_off(level, corner, float(g.end[0]), "B", "Lay the projection off along it: B.")
