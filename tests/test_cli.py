@@ -102,7 +102,7 @@ class Refusing(unittest.TestCase):
             (["draw", "ellipse", "--out", "x.bmp"], "svg"),
             (["hands", "ellipse", "--hands", "1"], "2"),
             (["hands", "ellipse", "--seed", "-1"], "from 0"),
-            (["draw", "ellipse", "--scale", "1:3", "--out", "x.svg"], "1:2"),
+            (["draw", "ellipse", "--scale", "3:7", "--out", "x.svg"], "1:2"),
             (["draw", "ellipse", "--scale", "5:1", "--out", "x.svg"], "1:1"),
             (["draw", "ellipse", "--out", "/nowhere/x.svg"], "/nowhere"),
             (["print", "/nowhere/job.json", "--out", "x.pdf"], "/nowhere"),

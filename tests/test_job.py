@@ -69,7 +69,7 @@ class Declared(unittest.TestCase):
             (Entry, "grid", 0.0, 0.5),
             (Entry, "grid", 1000.0, 1001.0),
             (Entry, "hidden", "out", "never"),
-            (SheetPlan, "scale", "1:50", "1:3"),
+            (SheetPlan, "scale", "1:50", "1:0"),
             (TableWish, "decimals", 6, 7),
             (ShopWish, "sheet_long", 1.0, 0.0),
             (Settings, "units", "in", "ell"),

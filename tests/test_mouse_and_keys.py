@@ -137,6 +137,27 @@ class Tables(DeskCase):
                 self.assertTrue(editor.says.text().startswith("! "))
                 self.assertEqual(self.session.entry.givens["corners"], stands, "nothing is lost")
 
+    def test_lists_that_do_not_belong_together_are_edited_apart_and_corners_are_taken_from_another_figure(self) -> None:
+        field, boss = (
+            next(one for one in self.session.job.entries() if one.figure == figure)
+            for figure in ("divide-area", "polygon-on-side")
+        )
+        self.session.select(field.id)
+        self.idle()
+        for name, columns in (("shares", ["number"]), ("corners", ["x", "y"])):
+            QTest.mouseClick(self.window.brief.slots[name], Qt.MouseButton.LeftButton)
+            APP.processEvents()
+            editor = self.window.findChildren(RowsEditor)[-1]
+            self.addCleanup(editor.close)
+            heads = [editor.table.horizontalHeaderItem(k).text() for k in range(editor.table.columnCount())]
+            self.assertEqual(heads, columns)
+        shares = self.session.entry.givens["shares"]
+        editor.others.setCurrentIndex(editor.others.findData(boss.id))
+        editor.others.activated.emit(editor.others.currentIndex())
+        sides = self.session.run_for(boss).figure.given_values["sides"]
+        self.assertEqual(len(editor.rows()), sides)
+        self.assertEqual(self.session.entry.givens["shares"], shares)
+
     def test_a_slot_of_rows_opens_its_table(self) -> None:
         self.session.select("stool")
         self.idle()

@@ -91,7 +91,7 @@ class Problems(unittest.TestCase):
             good + "/4",
             good.replace("CIRCUM", "ROUND"),
             good.replace("/6", "/two"),
-            good.replace("1:1", "1:3"),
+            good.replace("1:1", "1:0"),
         ):
             with self.assertRaises(Refused):
                 problem_of(code).made()

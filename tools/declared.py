@@ -92,6 +92,7 @@ def _holds(asked: Asked) -> str:
     """What a key of the job file holds, in words."""
     if asked.wish.options:
         words = ", ".join(f"`{word}`" for word in asked.wish.options if word)
+        words += f", or such as `{asked.wish.such}`" if asked.wish.form else ""
         return f"a list of {words}" if asked.kind is tuple else words
     if asked.kind is bool:
         return "`true` or `false`"

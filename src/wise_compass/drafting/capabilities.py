@@ -57,11 +57,20 @@ class Edge(NamedTuple):
 
 class Part(NamedTuple):
     """A part of a pattern that is cut out in one piece, ``copies`` of it: its edges in order, anticlockwise on the
-    flat."""
+    flat; or an ``outline`` of corners (m, 2) that are no points of the drawing."""
 
     title: str
     edges: Sequence[Edge]
     copies: int = 1
+    outline: Array | None = None
+
+
+class Scribe(NamedTuple):
+    """What is marked on a part that is cut out: a line (m, 2), words about a place, or both."""
+
+    line: Array | None
+    words: str = ""
+    at: Array | None = None
 
 
 class Curved(ABC):
@@ -155,6 +164,10 @@ class Developed(ABC):
     @abstractmethod
     def cut_out(self, found: Found) -> Sequence[Part]:
         """What is to be cut out of sheet; nothing where no pattern was found."""
+
+    def scribed(self) -> Sequence[Scribe]:
+        """What is marked on its parts when they are cut out, beside their folds."""
+        return ()
 
     def is_developed(self, found: Found) -> bool:
         """Whether a pattern was found on the paper."""

@@ -111,15 +111,23 @@ class Circle(Lengths):
 class Rows(Given[tuple[tuple[float, ...], ...]]):
     """A list of rows of lengths, such as corners: typed ``0,0; 60,0; 90,40``, edited as a table.
 
-    ``columns`` names the coordinates; a list of one column may be typed with commas alone.
+    ``columns`` names the coordinates; a list of one column may be typed with commas alone. ``inner_of`` names a list
+    of which this one tells something of every row but the first and the last: they are edited as one table.
     """
 
     kind = "rows"
     unit = "mm"
 
     def __init__(
-        self, default: Sequence[Sequence[float]], says: str, columns: Sequence[str], fewest: int, most: int = 60
+        self,
+        default: Sequence[Sequence[float]],
+        says: str,
+        columns: Sequence[str],
+        fewest: int,
+        most: int = 60,
+        inner_of: str = "",
     ) -> None:
+        self.inner_of = inner_of
         super().__init__(tuple(tuple(float(x) for x in row) for row in default), says)
         self.columns, self.fewest, self.most = tuple(columns), fewest, most
         self._known: tuple[object, Style, tuple[tuple[float, ...], ...]] = (None, PLAIN, ())

@@ -9,6 +9,7 @@ docs, command line and desk read it from there.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import MISSING, fields, is_dataclass
 from functools import cache
@@ -22,7 +23,8 @@ class Wish(NamedTuple):
     """What a field is for, and what it may hold.
 
     ``says`` ends the sentence "it asks for …"; ``options`` are the words of a choice, each with what the desk calls it;
-    numbers go from ``least`` to ``most``, and 0 is none where ``least`` is more. ``title`` heads its list at the desk,
+    ``form`` is how other words than those are written (a regular expression), as ``such`` is; numbers go from ``least``
+    to ``most``, and 0 is none where ``least`` is more. ``title`` heads its list at the desk,
     ``typed`` is its option on the command line where that is not the field's name, ``unit`` what its numbers count.
     """
 
@@ -33,6 +35,8 @@ class Wish(NamedTuple):
     title: str = ""
     typed: str = ""
     unit: str = ""
+    form: str = ""
+    such: str = ""
 
 
 class Asked(NamedTuple):
@@ -51,7 +55,9 @@ class Asked(NamedTuple):
     def schema(self) -> dict[str, Any]:
         """What a job's file may hold of it, as JSON schema (draft 7)."""
         one: dict[str, Any]
-        if self.wish.options:
+        if self.wish.form:
+            one = {"type": "string", "pattern": f"^({'|'.join((*self.wish.options, self.wish.form))})$"}
+        elif self.wish.options:
             one = {"enum": list(self.wish.options)}
         elif self.kind is bool:
             one = {"type": "boolean"}
@@ -69,8 +75,10 @@ class Asked(NamedTuple):
     def check(self, value: Any) -> None:
         """Raise :class:`Refused` for a value out of bounds, or a word that is none of the options."""
         name, wish = self.name, self.wish
-        if wish.options and value not in wish.options:
-            raise Refused(name, f"“{value}” is no {name}; take {', '.join(word for word in wish.options if word)}.")
+        if wish.options and value not in wish.options and not (wish.form and re.fullmatch(wish.form, str(value))):
+            such = f", or such as {wish.such}" if wish.form else ""
+            words = ", ".join(word for word in wish.options if word)
+            raise Refused(name, f"“{value}” is no {name}; take {words}{such}.")
         if self.kind not in (int, float) or (value == 0 and self.lowest == 0):
             return
         most = float("inf") if wish.most is None else wish.most

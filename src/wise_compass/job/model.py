@@ -11,7 +11,7 @@ from wise_compass.drafting.wishes import Wish, declared
 from wise_compass.drafting.wording import scale_name
 from wise_compass.job.settings import HIDDEN_EDGES, PAPERS, SIDES, Settings
 from wise_compass.outputs.files import JOB_FORMAT
-from wise_compass.sheet.paper import LIES, SCALES
+from wise_compass.sheet.paper import LIES, RATIO, SCALES
 
 VERSION = 2
 """Of the file; 2 has dimensions of the job, links to them, and problems as they were set in words, and is written only
@@ -84,7 +84,13 @@ class SheetPlan(NamedTuple):
     paper: Annotated[str, Wish("its paper", PAPERS)] = "A4"
     lie: Annotated[str, Wish("which way up it lies", {"auto": "either", **{lie: lie for lie in LIES}})] = "auto"
     scale: Annotated[
-        str, Wish("a standard scale such as 1:50", {"auto": "best", **{s: s for s in map(scale_name, SCALES)}})
+        str,
+        Wish(
+            "a standard scale such as 1:50, or that of a drawn scale, 1:40",
+            {"auto": "best", **{s: s for s in map(scale_name, SCALES)}},
+            form=RATIO,
+            such="1:40",
+        ),
     ] = "auto"
 
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from wise_compass.drafting.wording import scale_name
+import re
+
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.build import style_of, way_of
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.settings import Settings
-from wise_compass.sheet.paper import SCALES
+from wise_compass.sheet.paper import RATIO
 from wise_compass.words.reading import Reading
 from wise_compass.words.saying import problem_said, rest_said
 from wise_compass.words.setting import figure_of
@@ -24,16 +25,16 @@ def stated_entry(reading: Reading) -> Entry:
 
 def stated_sheet(reading: Reading, paper: str = "A4") -> SheetPlan:
     """A sheet with it, on the paper and at the scale that the statement tells; on ``paper`` and at the best one where
-    it tells none, or one that is not standard."""
+    it tells none."""
     entry = stated_entry(reading)
     return SheetPlan(entry.title, (entry,), **{"paper": paper, **wishes_of(reading)})
 
 
 def wishes_of(reading: Reading) -> dict[str, str]:
-    """The paper and the scale that a statement tells; a scale that is not standard is none."""
+    """The paper and the scale that a statement tells."""
     told = reading.statement
     wishes = {"paper": told.paper} if told.paper else {}
-    if told.scale in (scale_name(scale) for scale in SCALES):
+    if re.fullmatch(RATIO, told.scale or ""):
         wishes["scale"] = told.scale
     return wishes
 

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Developed, Scribe
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array, angle_of, left_of, length, point, unit
 from wise_compass.sheet.drawing import Drawing, Item, Line, Text
-from wise_compass.sheet.lettering import SMALL, TEXT, text_width
+from wise_compass.sheet.lettering import CAP_HEIGHT, SMALL, TEXT, text_width
 from wise_compass.shop.parts import CutPart, Side
 from wise_compass.shop.shop import Shop, fold_words
 
@@ -17,6 +18,7 @@ LAYERS = ("cut", "fold", "mark", "text")
 MARGIN, LEADING, TICK = 10.0, 5.0, 4.0
 BAR = 100.0
 """mm of the line by which a print is checked."""
+MEASURE_IT = "100 mm: measure it before you cut"
 ALIKE = 1e-4
 """mm by which the ends of an edge that two parts have in common may differ."""
 OFF_GRID = 0.2718
@@ -31,7 +33,8 @@ def cutting_drawing(shop: Shop, title: str, style: Style) -> Drawing:
     low, high = every.min(axis=0), every.max(axis=0)
     words = list(_words(shop, title, style))
     below = LEADING * (len(words) + 1) + 4.0
-    wide = max(float(high[0] - low[0]), BAR, *(text_width(line, SMALL) for line in words)) + 2 * MARGIN
+    bar = BAR + 2.0 + text_width(MEASURE_IT, SMALL)
+    wide = max(float(high[0] - low[0]), bar, *(text_width(line, SMALL) for line in words)) + 2 * MARGIN
     tall = float(high[1] - low[1]) + below + 2 * MARGIN
     shift = point((wide - float(high[0] - low[0])) / 2, MARGIN + below) - low
     drawing = Drawing(wide, tall)
@@ -40,7 +43,8 @@ def cutting_drawing(shop: Shop, title: str, style: Style) -> Drawing:
         *(Line("fold", 0, "", "crease", line + shift) for line in fold_lines(shop)),
         *(Line("mark", 0, "", "mark", line + shift) for cut in shop.cuts for line in _ticks(cut)),
         *fold_texts(shop, style, 1.0, shift, "text"),
-        *(_title(cut, shift) for cut in shop.cuts if len(shop.cuts) > 1 or cut.copies > 1),
+        *scribe_items(shop, shift),
+        *(_title(cut, shift) for cut in shop.cuts if (len(shop.cuts) > 1 or cut.copies > 1) and not _scribed(shop)),
         *_bar(MARGIN, MARGIN + LEADING * len(words) + 1.0),
     ]
     drawing.items += [
@@ -140,6 +144,21 @@ def fold_texts(shop: Shop, style: Style, scale: float, shift: Array, layer: str)
         yield Text(layer, 0, "", "dimension", ends.mean(axis=0) + 1.0 * off, words, SMALL, 0.5, turn)
 
 
+def _scribed(shop: Shop) -> Sequence[Scribe]:
+    figure = shop.run.figure
+    return figure.scribed() if isinstance(figure, Developed) else ()
+
+
+def scribe_items(shop: Shop, shift: Array) -> Iterator[Item]:
+    """What is marked on the parts: a scale's divisions and their numbers."""
+    for one in _scribed(shop):
+        if one.line is not None:
+            yield Line("mark", 0, "", "mark", one.line + shift)
+        if one.words and one.at is not None:
+            at = one.at + shift - point(0.0, CAP_HEIGHT * SMALL / 2)
+            yield Text("text", 0, "", "frame", at, one.words, SMALL, 0.5)
+
+
 def lap_items(shop: Shop, style: Style, scale: float, origin: Array) -> Iterator[Item]:
     """What the shop adds to a pattern on its sheet: the free edges of its laps, and the angles of its folds."""
     step = len(shop.run.steps)
@@ -163,4 +182,4 @@ def _bar(left: float, y: float) -> Iterator[Item]:
     yield Line("mark", 0, "", "mark", np.array([[left, y], [left + BAR, y]]))
     for x in (left, left + BAR):
         yield Line("mark", 0, "", "mark", np.array([[x, y - 1.0], [x, y + 1.0]]))
-    yield Text("text", 0, "", "dimension", point(left + BAR + 2.0, y - 0.9), "100 mm: measure it before you cut", SMALL)
+    yield Text("text", 0, "", "dimension", point(left + BAR + 2.0, y - 0.9), MEASURE_IT, SMALL)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
@@ -11,18 +12,26 @@ SIZES = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "A2": (594.0, 420.0), "A1":
 """Width and height lying down, in mm."""
 LIES = ("landscape", "portrait")
 SCALES = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
+"""Those that are chosen from where none is told."""
+RATIO = r"[1-9]\d?:1|1:[1-9]\d{0,3}"
+"""How any scale is written, the standard ones among them."""
 FILING_MARGIN, MARGIN = 20.0, 10.0
 STRIP_HEIGHT, STRIP_WIDTH = 16.0, 180.0
 
 
 def scale_named(name: str) -> float | None:
-    """The scale of a name, None for ``auto``; raises :class:`Refused` for one that is not standard."""
+    """The scale of a name, None for ``auto``; raises :class:`Refused` for what is none.
+
+    >>> scale_named("1:40"), scale_named("2:1")
+    (0.025, 2.0)
+    """
     if name == "auto":
         return None
-    known = {scale_name(scale): scale for scale in SCALES}
-    if name not in known:
-        raise Refused("scale", f"{name} is not a standard scale. Take auto or one of {', '.join(known)}.")
-    return known[name]
+    if not re.fullmatch(RATIO, name):
+        known = ", ".join(scale_name(scale) for scale in SCALES)
+        raise Refused("scale", f"{name} is no scale. Take auto, a standard one, {known}, or another such as 1:40.")
+    larger, smaller = (int(part) for part in name.split(":"))
+    return larger / smaller
 
 
 class Paper(NamedTuple):

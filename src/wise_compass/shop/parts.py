@@ -89,7 +89,15 @@ def cuts_of(run: Run) -> list[CutPart]:
     folded = {key for mark in lines.folds for key in _ends(mark, lines.size)}
     found = []
     for part in parts:
-        sides: list[Side] = []
+        if part.outline is not None:
+            corners = np.vstack([part.outline, part.outline[:1]])
+            sides = [
+                Side("cut", ("", ""), corners[k : k + 2], (0.0, _long(corners[k : k + 2])))
+                for k in range(len(part.outline))
+            ]
+            found.append(CutPart(part.title, part.copies, tuple(sides)))
+            continue
+        sides = []
         for edge in part.edges:
             a, b = run.found[edge.start], run.found[edge.end]
             course = lines.course(edge, a, b)

@@ -18,6 +18,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import Style, scale_name, way_words
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.build import sentence_of, way_of
+from wise_compass.job.drawnscales import drawn_scales
 from wise_compass.job.model import Entry
 from wise_compass.sheet.paper import LIES, SCALES, SIZES
 
@@ -240,6 +241,7 @@ class Brief(QWidget):
         number = self.session.sheet_number
         if number >= 0:
             plan = self.session.job.sheets[number]
+            self._offer_scales(plan.scale)
             for name, choice in self.paper_lists.items():
                 choice.show_value(getattr(plan, name))
         if sheet is None:
@@ -256,6 +258,24 @@ class Brief(QWidget):
                 choice.updateGeometry()
         words = " ".join(sheet.warnings) or sheet.room_says
         self.room.setText(words[0].upper() + words[1:] + "   ")
+
+    def _offer_scales(self, now: str) -> None:
+        """Beside the standard scales those that the job draws itself, and the sheet's own."""
+        choice = self.paper_lists["scale"]
+        wanted = {scale_name(one): scale_name(one) for one in SCALES}
+        for name, title in drawn_scales(self.session.job).items():
+            wanted.setdefault(name, f"{name}, {title}")
+        if now != "auto":
+            wanted.setdefault(now, now)
+        have = {choice.itemData(k): choice.itemText(k) for k in range(1, choice.count())}
+        if have != wanted:
+            choice.blockSignals(True)
+            while choice.count() > 1:
+                choice.removeItem(1)
+            for name, words in wanted.items():
+                choice.addItem(words, name)
+            choice.blockSignals(False)
+            choice.updateGeometry()
 
     def _show_sides(self) -> None:
         """A list for each auxiliary view of the selected figure: on which side of its parent it is drawn."""

@@ -1,4 +1,5 @@
-"""A table for givens that are lists: rows added, removed, moved, pasted, or read from the polyline of an SVG file."""
+"""A table for givens that are lists: rows added, removed, moved, pasted, read from the polyline of an SVG file, or
+taken from another figure of the job."""
 
 from __future__ import annotations
 
@@ -21,27 +22,31 @@ from PySide6.QtWidgets import (
 )
 
 from wise_compass.desk.parts.edged import Dialog
+from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.session.session import Session
 from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import figure_named
+from wise_compass.job.corners import corners_of
 from wise_compass.job.imports import polyline_from_svg, rows_from_text
 from wise_compass.outputs.files import read_text
 
 
 class RowsEditor(Dialog):
-    """Edits the lists of the selected figure together, live; the brief's line is repeated under the table.
+    """Edits a list of the selected figure, live; the brief's line is repeated under the table.
 
-    Lists of one length fewer by two, such as radii of inner corners, stand as a further column of the inner rows.
+    A list that tells of the inner rows of another, such as radii of inner corners, stands as a further column of it.
     """
 
-    def __init__(self, parent: QWidget, session: Session) -> None:
+    def __init__(self, parent: QWidget, session: Session, of: str = "") -> None:
         super().__init__(parent)
         self.session = session
         entry = session.entry
         assert entry is not None
         kind = figure_named(entry.figure)
-        self.lists = [(name, given) for name, given in kind.givens.items() if isinstance(given, Rows)]
+        rows = {name: given for name, given in kind.givens.items() if isinstance(given, Rows)}
+        of = rows[of].inner_of or of if of else next(iter(rows))
+        self.lists = [(name, given) for name, given in rows.items() if of in (name, given.inner_of)]
         self.setWindowTitle(f"{kind.title}: {' and '.join(name for name, _ in self.lists)}")
         self.resize(420, 420)
         columns = [column for _, given in self.lists for column in given.columns]
@@ -77,7 +82,31 @@ class RowsEditor(Dialog):
             for words, do in group:
                 row.addWidget(self._button(words, do))
             rows.append(row)
+        if any(tuple(given.columns) == ("x", "y") for _, given in self.lists):
+            rows.insert(1, self._from_figures())
         return rows
+
+    def _from_figures(self) -> QHBoxLayout:
+        """A list of the job's other figures, whose corners may be taken."""
+        self.others = Pick()
+        self.others.setAccessibleName("Take the corners of another figure")
+        self.others.addItem("Take the corners of …", "")
+        for entry in self.session.job.entries():
+            if entry.id != self.session.entry_id:
+                self.others.addItem(entry.title, entry.id)
+        self.others.activated.connect(lambda _: self._take_corners(str(self.others.currentData())))
+        row = QHBoxLayout()
+        row.addWidget(self.others)
+        return row
+
+    def _take_corners(self, entry_id: str) -> None:
+        self.others.setCurrentIndex(0)
+        entry = self.session.job.entry(entry_id)
+        made = self.session.run_for(entry) if entry is not None else None
+        if made is None:
+            self.says.setText("! That figure cannot be drawn as it stands. Choose another.")
+            return
+        self._take(lambda: corners_of(made))
 
     def _button(self, words: str, do: Callable[[], object]) -> QPushButton:
         button = QPushButton(words)

@@ -196,7 +196,7 @@ class RowsSlot(QPushButton):
             return
         from wise_compass.desk.sentence.rows import RowsEditor
 
-        RowsEditor(self.window(), self.session).show()
+        RowsEditor(self.window(), self.session, self.given.name).show()
 
     def set_refused(self, refused: bool) -> None:
         show_refused(self, refused)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import Any, NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Developed, Part, Scribe
 from wise_compass.drafting.dimensions import Dimension
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -16,7 +17,8 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, many, mm, most_mm, trim
-from wise_compass.geometry.vectors import Number, distance
+from wise_compass.figures.plane.strips import APART, Graduation, Strip, numbered, strip
+from wise_compass.geometry.vectors import Number, distance, point
 
 UNITS = {
     "mm": 1.0, "cm": 10.0, "dm": 100.0, "m": 1e3, "dam": 1e4, "hm": 1e5, "km": 1e6,
@@ -52,7 +54,7 @@ def in_divisions(reading: float, smallest: float, name: str = "reading") -> int:
     return count
 
 
-class ScaleBar(Figure, id="scale-bar", family="scales", title="Scale"):
+class ScaleBar(Developed, Figure, id="scale-bar", family="scales", title="Scale"):
     keys = ("A", "B", "U*", "L", "R")
     brief = (
         "A scale of 1:{over} to read {unit} up to {range}, the first in {parts} parts and these in {levels} levels, "
@@ -213,6 +215,58 @@ class ScaleBar(Figure, id="scale-bar", family="scales", title="Scale"):
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         return ()
+
+    # the strip
+
+    def pattern(self, found: Found) -> None:
+        """A strip is not folded."""
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        """The scale as a strip, and a second one as a strip of its own."""
+        return [one.part for one in self.strips]
+
+    def scribed(self) -> Sequence[Scribe]:
+        return [scribe for one in self.strips for scribe in one.scribes]
+
+    @cached_property
+    def strips(self) -> list[Strip]:
+        """Cut along the edge on which the marks stand."""
+        top = self.levels * RISE
+        each = numbered(self.parts, self.part_length)
+        units = numbered(self.range, self.unit_length)
+        marks = [
+            Graduation(k * self.unit_length, top or 5.0, f"{k}" if k % units == 0 else "") for k in range(self.range)
+        ]
+        for p in range(1, self.parts + 1):
+            high = top or (5.0 if p == self.parts else 3.0)
+            inner = p % each == 0 and self.parts - p >= each and not top
+            said = f"{p}" if inner or p == self.parts else ""
+            marks.append(Graduation(-p * self.part_length, high if p == self.parts or not top else 0.0, said))
+        fine = f", these in {many(self.levels, 'level')}" if top else ""
+        words = f"1:{trim(self.over)}, {self.unit}; the first in {many(self.parts, 'part')}{fine}"
+        made = [strip("Scale", words, marks, more=self._diagonals())]
+        second = self.second_length
+        if second is not None:
+            each = numbered(self.second_range, second)
+            row = [
+                Graduation(k * second, 4.0 if k % each == 0 else 2.5, f"{k}" if k % each == 0 else "")
+                for k in range(self.second_range + 1)
+            ]
+            made.append(
+                strip("Second scale", f"{self.second_unit}, with the scale 1:{trim(self.over)}", row, -APART, -1)
+            )
+        return made
+
+    def _diagonals(self) -> Iterator[Scribe]:
+        """The levels, with their numbers, and the diagonals of the first unit."""
+        left, right, top = -self.unit_length, (self.range - 1) * self.unit_length, self.levels * RISE
+        each = numbered(self.levels, RISE)
+        for k in range(1, self.levels + 1):
+            said = f"{k}" if k % each == 0 and k < self.levels else ""
+            yield Scribe(np.array([[left, k * RISE], [right, k * RISE]]), said, point(left - 3.0, k * RISE))
+        for p in range(self.parts if self.levels else 0):
+            low = -p * self.part_length
+            yield Scribe(np.array([[low, 0.0], [low - self.part_length, top]]))
 
 
 @method(

@@ -35,7 +35,7 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
     value_names = ("developed_length", "tangent_points")
 
     corners = Rows(((0, 0), (70, 0), (100, 52), (150, 52)), "the corners", ("x", "y"), 3)
-    radii = Rows(((18,), (22,)), "the radii, one for each inner corner", ("radius",), 1)
+    radii = Rows(((18,), (22,)), "the radii, one for each inner corner", ("radius",), 1, inner_of="corners")
 
     @cached_property
     def points(self) -> Array:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import Developed, Part, Scribe
 from wise_compass.drafting.dimensions import Dimension
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -16,12 +17,13 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.figures.plane.scales import BELOW, FINEST, LONGEST, UNITS, in_divisions, lined_about, ticked
+from wise_compass.figures.plane.strips import APART, Graduation, Strip, numbered, strip
 from wise_compass.geometry.vectors import Number, distance
 
 MOST_DIVISIONS = 400
 
 
-class VernierScale(Figure, id="vernier-scale", family="scales", title="Vernier scale"):
+class VernierScale(Developed, Figure, id="vernier-scale", family="scales", title="Vernier scale"):
     keys = ("O", "E", "L", "R", "V*")
     brief = (
         "A scale of 1:{over} to read {unit} up to {range}, each in {parts} "
@@ -148,6 +150,42 @@ class VernierScale(Figure, id="vernier-scale", family="scales", title="Vernier s
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         return ()
+
+    # the strips
+
+    def pattern(self, found: Found) -> None:
+        """A strip is not folded."""
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        """Main scale and vernier on one strip, or on two of which one slides along the other."""
+        return [one.part for one in self.strips]
+
+    def scribed(self) -> Sequence[Scribe]:
+        return [scribe for one in self.strips for scribe in one.scribes]
+
+    @cached_property
+    def strips(self) -> list[Strip]:
+        """Cut along the edge on which the marks stand; a vernier that slides has its marks on the other edge."""
+        each = numbered(self.range, self.division * self.parts)
+        marks = [
+            Graduation(
+                k * self.division,
+                5.0 if k % self.parts == 0 else 3.0,
+                f"{k // self.parts}" if k % (self.parts * each) == 0 else "",
+            )
+            for k in range(self.range * self.parts + 1)
+        ]
+        slid = self.lie == "slid"
+        way = 1.0 if slid and self.sense == "direct" else -1.0
+        each = numbered(self.steps, self.vernier)
+        beside = [
+            Graduation(way * k * self.vernier, 4.0, f"{k}" if k % each == 0 else "")
+            for k in range(0 if slid else 1, self.steps + 1)
+        ]
+        words = f"1:{trim(self.over)}, {self.unit}; the vernier reads {trim(1 / (self.parts * self.steps), 6)}"
+        if not slid:
+            return [strip("Scale with its vernier", words, [*marks, *beside])]
+        return [strip("Main scale", words, marks), strip("Vernier", "vernier", beside, -APART, -1)]
 
 
 @method(

@@ -41,7 +41,7 @@ def figure_options(one: argparse.ArgumentParser, named: bool = True, scaled: boo
         help="a job whose dimensions and figures' values may stand in the givens, as race/2 + 10",
     )
     if scaled:
-        says = "a standard scale such as 1:50; 1:1, or the sheet's own, by default"
+        says = "a scale such as 1:50 or 1:40; 1:1, or the sheet's own, by default"
         one.add_argument("--scale", default="auto", help=says)
 
 
@@ -68,7 +68,7 @@ def settings_of(args: argparse.Namespace) -> Settings:
 
 
 def scale_of(args: argparse.Namespace) -> float:
-    """The scale that a sheet is drawn at; raises :class:`Refused` for one that is not standard."""
+    """The scale that a sheet is drawn at; raises :class:`Refused` for what is none."""
     from wise_compass.sheet.paper import scale_named
 
     return scale_named("1:1" if args.scale == "auto" else args.scale) or 1.0
