@@ -17,11 +17,12 @@ from hypothesis import strategies as st
 from pypdf import PdfReader
 
 from tests import examples
+from wise_compass.drafting.figure import make
 from wise_compass.drafting.kit import Drafter, Kit
 from wise_compass.drafting.lacks import lacks
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN
-from wise_compass.figures.catalogue import ENTERED
+from wise_compass.figures.catalogue import ENTERED, catalogue
 from wise_compass.outputs.files import read_table
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.practice.classes import absent, mark_class, marks_csv, most_made
@@ -81,6 +82,18 @@ class Problems(unittest.TestCase):
                 drafter=Drafter(Kit(compass_least=20.0, compass_most=21.0, beam_most=0.0)),
             )
         self.assertIn("this kit", caught.exception.says)
+
+    def test_names_of_rows_keep_their_small_letters_in_a_code(self) -> None:
+        rows = [
+            ["circle", "Aa", 0, 0, 26, "left"],
+            ["circle", "b2", 100, 0, 15, "left"],
+            ["tangent", "S", "Aa", "b2"],
+            ["arc", "F", 72, "right", "b2", "Aa", "right"],
+        ]
+        givens = make(catalogue()["tangent-profile"], {"rows": rows, "path": ["Aa", "S", "b2", "F"]}).stored()
+        problem = Problem("tangent-profile", "offsets", givens, "A3", 1.0, "landscape", "first", None)
+        self.assertNotRegex(problem.code, "[a-z]")
+        self.assertEqual(problem_of(problem.code).givens, givens)
 
     def test_a_code_that_is_none_is_refused_in_a_line(self) -> None:
         good = hexagon().code

@@ -26,6 +26,8 @@ FORMS: dict[str, tuple[tuple[str, ...], int]] = {
 }
 """What a row of each kind takes behind its name, and how much of it has to be there."""
 WORDS = {"turn": TURNS, "side": ("left", "right", "back", "on"), "which": ("small", "large")}
+ROW_WORDS = frozenset((*FORMS, *(word for words in WORDS.values() for word in words)))
+"""Words of a row that are no names."""
 REFS = ("first", "second", "third", "of", "axis")
 IMAGE = "m"
 """What the name of a row has behind it where its mirror image is meant."""

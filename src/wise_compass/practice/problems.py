@@ -11,6 +11,7 @@ figures, and improves beyond.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Collection, Mapping
 from typing import Any, NamedTuple
 
@@ -20,7 +21,7 @@ from wise_compass.drafting.figure import FAMILIES, Figure, make, method_named
 from wise_compass.drafting.givens import Angle, Choice, Count, Given, Measure, Real
 from wise_compass.drafting.kit import Drafter
 from wise_compass.drafting.lacks import lacks
-from wise_compass.drafting.named_rows import NamedRows, Path
+from wise_compass.drafting.named_rows import ROW_WORDS, NamedRows, Path
 from wise_compass.drafting.places import Blocks, Lengths, Numbers, Rows
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
@@ -87,7 +88,8 @@ class Problem(NamedTuple):
     def code(self) -> str:
         """The problem in the signs that a QR code holds most tightly."""
         values = "/".join(
-            _coded(self.givens.get(name, given.stored(given.default))) for name, given in self.kind.givens.items()
+            _coded(_cased(given, self.givens.get(name, given.stored(given.default))))
+            for name, given in self.kind.givens.items()
         )
         paper = self.paper + ("*P" if self.lie == "portrait" else "")
         method = self.method + ("*T" if self.projection == "third" else "")
@@ -121,13 +123,27 @@ def problem_of(code: str) -> Problem:
             f"“{code[:40]}” tells {len(values)} givens; {kind.title} has {len(kind.givens)}. Copy the whole code.",
         )
     typed = {name: value.replace(":", ",").replace("*", ";") for name, value in zip(kind.givens, values)}
-    # a code has capitals only, and so have the names of rows
-    typed |= {name: typed[name].upper() for name, given in kind.givens.items() if isinstance(given, (NamedRows, Path))}
+    for name, given in kind.givens.items():
+        if isinstance(given, (NamedRows, Path)):
+            typed[name] = _SMALL.sub(lambda one: one[1].lower(), typed[name].upper())
     papers(paper.upper(), "auto")
     lie, projection = ("portrait" if upright else "landscape"), ("third" if third else "first")
     return Problem(
         figure, method, make(kind, typed).stored(), paper.upper(), scale_named(scale) or 1.0, lie, projection, where
     )
+
+
+_SMALL = re.compile(r"\$([A-Z])")
+"""A small letter of a name, in a code that has capitals only."""
+
+
+def _cased(given: Given[Any], value: Any) -> Any:
+    """A value whose names of rows tell their small letters."""
+    if isinstance(value, (list, tuple)) and isinstance(given, (NamedRows, Path)):
+        return [_cased(given, one) for one in value]
+    if isinstance(value, str) and isinstance(given, (NamedRows, Path)) and value not in ROW_WORDS:
+        return re.sub("[a-z]", lambda one: f"${one[0].upper()}", value)
+    return value
 
 
 def _coded(value: Any) -> str:
