@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import re
 import unittest
@@ -15,6 +16,7 @@ from tests import examples
 from tests.drawn import drawn_givens
 from tests.test_blocks import told
 from tests.test_solids import drawn, solid, volume_of
+from wise_compass.drafting.capabilities import Solid
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import ArcMark, CurveMark, Role
 from wise_compass.drafting.refusals import Refused
@@ -304,6 +306,72 @@ class Drawn(unittest.TestCase):
                 made = run(figure, method.id)
                 low, high = made.extent
                 self.assertTrue(np.isfinite([*low, *high]).all())
+
+
+class OwnAxes(unittest.TestCase):
+    """Axonometric pictures against a thing that is turned and tilted in space and seen square to the paper."""
+
+    @staticmethod
+    def seen(places: np.ndarray, turn: float, tilt: float) -> np.ndarray:
+        """Places along front, right and height, turned about the upright, tilted to the eye, and dropped on the
+        paper."""
+        t, e = np.radians(turn), np.radians(tilt)
+        front, right = np.array([-np.sin(t), np.cos(t)]), np.array([np.cos(t), np.sin(t)])
+        plan = places[..., :1] * front + places[..., 1:2] * right  # across, into the picture
+        return np.stack([plan[..., 0], plan[..., 1] * np.sin(e) + places[..., 2] * np.cos(e)], axis=-1)
+
+    @given(st.floats(8, 82), st.floats(8, 60), st.sampled_from(["true", "own"]))
+    @settings(max_examples=examples(15), deadline=None)
+    def test_blocks_circles_and_solids_are_seen_as_they_are_turned(self, turn: float, tilt: float, scale: str) -> None:
+        unit = self.seen(np.eye(3), turn, tilt)
+        scales = np.hypot(*unit.T)
+        if scales.min() < 0.11:
+            return
+        large = scales.max() if scale == "true" else 1.0
+        axes = {"drawn": "axonometric", "scale": scale}
+        axes |= dict(zip(("scale_front", "scale_right", "scale_height"), (scales * 7).tolist()))
+        block = run(make(catalogue()["pictorial-block"], axes))
+        sizes = np.array([60.0, 40.0, 30.0])
+        for name, corner in (("B", (1, 0, 0)), ("D", (0, 1, 0)), ("E", (0, 0, 1)), ("G", (1, 1, 1))):
+            want = self.seen(np.array(corner) * sizes, turn, tilt) / large
+            np.testing.assert_allclose(block.found[name] - block.found["A"], want, atol=1e-6)
+        for face, (one, other) in (("top", (0, 1)), ("left", (0, 2)), ("right", (1, 2))):
+            circle = run(make(catalogue()["pictorial-circle"], {**axes, "face": face}))
+            for k in range(12):
+                at = np.zeros(3)
+                at[one], at[other] = 30 * math.cos(math.radians(30 * k)), 30 * math.sin(math.radians(30 * k))
+                want = self.seen(at, turn, tilt) / large
+                np.testing.assert_allclose(circle.found[f"P{k}"] - circle.found["O"], want, atol=1e-6)
+
+    def test_contours_of_a_round_solid_pass_all_it_shows(self) -> None:
+        """Every place of the skin is drawn between them, and both are reached."""
+        for axis, bottom, top in itertools.product(("upright", "front", "right"), (50, 30), (50, 12, 0)):
+            givens = {"axis": axis, "bottom": bottom, "top": top, "drawn": "axonometric", "scale_front": 3.0,
+                      "scale_right": 4.0, "scale_height": 4.5}  # fmt: skip
+            drawn = run(make(catalogue()["pictorial-round"], givens))
+            self.assertTrue(all(proof.holds for proof in drawn.proofs))
+            figure, picture = drawn.figure, drawn.picture
+            assert isinstance(figure, Solid) and picture is not None
+            skin = np.vstack([picture.at(face.corners) for face in figure.skin()])
+            lined = np.vstack(
+                [line for mark in drawn.marks if mark.role is Role.OUTLINE for line in mark.polylines(64)]
+            )
+            for turn in range(0, 360, 5):
+                u = np.array([math.cos(math.radians(turn)), math.sin(math.radians(turn))])
+                self.assertAlmostEqual(float((lined @ u).max()), float((skin @ u).max()), delta=0.25)
+
+    def test_what_no_picture_has_is_refused_and_what_is_advised_is_taken(self) -> None:
+        for givens, words in (
+            ({"drawn": "axonometric", "scale_front": 9}, r"Lower scale_front to ([\d.]+)"),
+            ({"drawn": "axonometric", "scale_front": 0.05}, r"Raise scale_front to ([\d.]+)"),
+            ({"drawn": "axonometric", "scale": "isometric"}, "Set scale to own"),
+            ({"scale": "own"}, "Set scale to true"),
+        ):
+            with self.assertRaisesRegex(Refused, words) as caught:
+                make(catalogue()["pictorial-block"], givens)
+            told = re.search(words, str(caught.exception))
+            if told is not None and told.groups():
+                make(catalogue()["pictorial-block"], {**givens, "scale_front": float(told[1])})
 
 
 if __name__ == "__main__":

@@ -49,6 +49,9 @@ def fill(statement: Statement, words: FigureWords) -> Filled:
     return filling.found
 
 
+SCALES_OF_AXES = ["scale_front", "scale_right", "scale_height"]
+
+
 class _Filling:
     def __init__(self, statement: Statement, words: FigureWords) -> None:
         self.statement, self.words = statement, words
@@ -133,6 +136,7 @@ class _Filling:
                 self._choose(told.name, told.value, phrase)
         if self.words.recedes:
             self._recede()
+        self._own_axes()
         for name, values, free in self.words.unless:
             if self.found.choices.get(name) in values:
                 for given in free:
@@ -178,6 +182,11 @@ class _Filling:
 
     def _has_cut_angle(self) -> bool:
         return "cut_angle" in self.found.givens or any(claim.slot.names[0] == "cut_angle" for claim in self.late)
+
+    def _own_axes(self) -> None:
+        """An axonometric picture needs the ratio of its scales."""
+        if self.found.choices.get("drawn") == "axonometric":
+            self.found.needs += SCALES_OF_AXES
 
     def _recede(self) -> None:
         """The angle at which an oblique picture recedes is a choice."""

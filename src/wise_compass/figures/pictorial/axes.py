@@ -20,18 +20,34 @@ import numpy as np
 from wise_compass.drafting.capabilities import Face, Picture
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
-from wise_compass.drafting.givens import Choice
+from wise_compass.drafting.givens import Choice, Real
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.steps import Setting
+from wise_compass.drafting.wording import trim, trim_down, trim_up
+from wise_compass.geometry.axonometry import axis_angles, scales_as, turn_and_tilt
 from wise_compass.geometry.blocks import towards
 from wise_compass.geometry.unfold import normal_of
 from wise_compass.geometry.vectors import Array, direction, length
 
-DRAWN = {"isometric": "isometric", "cavalier": "oblique, depths in full", "cabinet": "oblique, depths halved"}
-SCALES = {"true": "at true lengths", "isometric": "at the isometric scale"}
+DRAWN = {
+    "isometric": "isometric",
+    "cavalier": "oblique, depths in full",
+    "cabinet": "oblique, depths halved",
+    "axonometric": "axonometric",
+}
+OBLIQUE = ("cavalier", "cabinet")
+SCALES = {"true": "at true lengths", "isometric": "at the isometric scale", "own": "at its own scales"}
+TERMS = ("scale_front", "scale_right", "scale_height")
+ALIKE = 1e-9
+"""Of a sum of squares: what is not over another by more is no triangle."""
+LEAST = 0.1
+"""The least scale of an axis on which anything is drawn."""
 SHRUNK = float(np.sqrt(2 / 3))
 """Of a length along an axis that is seen as long as the other two: the isometric scale."""
 NAMES = ("front", "right", "height")
+ISOMETRIC = (150.0, 30.0)
+"""The directions of front and right in an isometric."""
 
 
 class Axes(NamedTuple):
@@ -57,16 +73,80 @@ def _vectors(axes: Axes) -> Array:
     return found
 
 
-def axes_of(drawn: str, receding: float, scale: str) -> Axes:
-    """The axes of a way of drawing (ISO 5456-3)."""
+def axes_of(drawn: str, receding: float, scale: str, terms: Sequence[float] = (1.0, 1.0, 1.0)) -> Axes:
+    """The axes of a way of drawing (ISO 5456-3); of an axonometric picture the scales are in the ratio of ``terms``,
+    the largest of them drawn true where ``scale`` is so."""
+    if drawn == "axonometric":
+        scales = scales_as(terms)
+        large = max(scales) if scale == "true" else 1.0
+        front, right, height = (one / large for one in scales)
+        return Axes(axis_angles(*turn_and_tilt(scales)), (front, right, height))
     if drawn == "isometric":
         one = SHRUNK if scale == "isometric" else 1.0
         return Axes((150.0, 30.0, 90.0), (one, one, one))
     return Axes((180.0, receding, 90.0), (1.0, 0.5 if drawn == "cabinet" else 1.0, 1.0))
 
 
-class OnAxes(Figure):
-    """Base of the pictures that may be isometric or oblique."""
+def refuse_terms(terms: Mapping[str, float]) -> None:
+    """Refuse a ratio of scales that no picture has."""
+    name = max(terms, key=lambda one: terms[one])
+    most = float(np.sqrt(sum(term**2 for one, term in terms.items() if one != name)))
+    if terms[name] ** 2 >= most**2 * (1 - ALIKE):
+        raise Refused(
+            name,
+            f"No picture has this ratio: the square of {name} has to be under the sum of the other two squares, so "
+            f"that {name} is under {trim(most)}. Lower {name} to {trim_down(most * (1 - 1e-3))} or less.",
+        )
+
+
+class Trimetric(Figure):
+    """Base of the pictures whose axes may lie as any thing that is turned and tilted shows them."""
+
+    drawn: str
+    scale: str
+    scale_front = Real(1, "the scale along front of its own axes, as a term of their ratio", least=0.01, most=1000)
+    scale_right = Real(2, "the scale along right, as a term of their ratio", least=0.01, most=1000)
+    scale_height = Real(2, "the scale of heights, as a term of their ratio", least=0.01, most=1000)
+
+    @property
+    def terms(self) -> tuple[float, float, float]:
+        return self.scale_front, self.scale_right, self.scale_height
+
+    @staticmethod
+    def says_axes(givens: Mapping[str, Any]) -> str:
+        """How an axonometric picture’s sentence tells its axes."""
+        return "{scale}, front to right to height as {scale_front} to {scale_right} to {scale_height}"
+
+    def refuse_axes(self) -> None:
+        """Refuse axes that are none, or on which a length is next to nothing."""
+        if self.drawn != "axonometric":
+            if self.scale == "own":
+                raise Refused("scale", "Scales of its own are for drawn axonometric. Set scale to true.")
+            return
+        if self.scale == "isometric":
+            raise Refused("scale", "The isometric scale is for the isometric. Set scale to own, or to true.")
+        refuse_terms(dict(zip(TERMS, self.terms)))
+        scales = scales_as(self.terms)
+        name, least = min(zip(TERMS, scales), key=lambda one: one[1])
+        if least < LEAST:
+            others = sum(term**2 for one, term in zip(TERMS, self.terms) if one != name)
+            need = float(np.sqrt(others * LEAST**2 / (2 - LEAST**2)))
+            raise Refused(
+                name,
+                f"With these scales a length along {name[6:]} would be drawn at {trim(least)} of itself, under "
+                f"{trim(LEAST)}. Raise {name} to {trim_up(need * (1 + 1e-6))} or more.",
+            )
+
+    @property
+    def says_scale(self) -> str:
+        """Why a size is not laid off as it is; empty where it is."""
+        if self.drawn == "axonometric":
+            return "times the scale of its axis"
+        return "times √(2/3), the isometric scale" if self.scale == "isometric" else ""
+
+
+class OnAxes(Trimetric):
+    """Base of the pictures that may be isometric, oblique or axonometric."""
 
     drawn = Choice("isometric", "how it is drawn", tuple(DRAWN), DRAWN)
     receding = Choice(
@@ -78,25 +158,23 @@ class OnAxes(Figure):
 
     @classmethod
     def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
-        how = "{scale}" if givens.get("drawn", "isometric") == "isometric" else "depths receding at {receding}"
+        drawn = givens.get("drawn", "isometric")
+        how = "{scale}" if drawn == "isometric" else "depths receding at {receding}"
+        how = cls.says_axes(givens) if drawn == "axonometric" else how
         return f"{cls.opens}, drawn {{drawn}}, {how}. Found with {{method}}."
 
     def refuse(self) -> None:
-        if self.scale == "isometric" and self.drawn != "isometric":
+        if self.scale == "isometric" and self.drawn in OBLIQUE:
             raise Refused(
                 "scale",
                 "An oblique picture has true lengths in front: scale isometric "
                 "is for the isometric. Set scale to true.",
             )
+        self.refuse_axes()
 
     @cached_property
     def axes(self) -> Axes:
-        return axes_of(self.drawn, float(self.receding), self.scale)
-
-    @property
-    def says_scale(self) -> str:
-        """Why a size is not laid off as it is; empty where it is."""
-        return "times √(2/3), the isometric scale" if self.scale == "isometric" else ""
+        return axes_of(self.drawn, float(self.receding), self.scale, self.terms)
 
 
 class Hand:
@@ -112,6 +190,9 @@ class Hand:
         words = "Draw three axes from it: upright, and to the left and the right at 30°."
         if self.axes.angles[0] == 180.0:
             words = "Draw three axes from it: level to the left, upright, and the one that recedes."
+        elif self.axes.angles[:2] != ISOMETRIC:
+            self._turned_axes(corner, reach)
+            return
         squares = d.choice(
             "other-corner",
             right=0.0,
@@ -123,6 +204,24 @@ class Hand:
             for k, angle in enumerate(self.axes.angles):
                 lean = squares * (1 if k == 1 else -1) if k < 2 else 0.0
                 self.lines[k] = d.ray(corner, angle + lean, length=reach[k] * self.axes.scales[k])
+
+    def _turned_axes(self, corner: Spot, reach: Sequence[float]) -> None:
+        """Axes at angles of their own, set by the protractor."""
+        d, (left, right, _) = self.d, self.axes.angles
+        left = 180.0 - left
+        exchanged = d.choice(
+            "angles-exchanged",
+            right=False,
+            slip=True,
+            says="The angle of the left axis is set at the right, and that of the right at the left.",
+            when=abs(left - right) > 1.0,
+        )
+        words = f"Draw three axes from it: upright, at {trim(left)}° to the left and at {trim(right)}° to the right."
+        angles = (180.0 - right, left, 90.0) if exchanged else self.axes.angles
+        with d.as_one("Protractor", words, Setting(left, "°"), Setting(right, "°")):
+            for k, angle in enumerate(angles):
+                way = "Protractor" if k < 2 else "Set square"
+                self.lines[k] = d.ray(corner, angle, length=reach[k] * self.axes.scales[k], instrument=way)
 
     def off(
         self,
@@ -137,7 +236,9 @@ class Hand:
         """A size laid off along an axis, or a line that runs as it does, as long as the picture draws it."""
         words = says or f"Lay off {NAMES[axis]}: {name}."
         scale = self.axes.scales[axis]
-        why = "half of it" if scale == 0.5 else self.why
+        why = "half of it" if scale == 0.5 and not self.why else self.why
+        if scale == 1.0:
+            why = ""
         return self.d.lay_off(line or self.lines[axis], start, size * scale, name, words, why, kind)
 
     def along(self, axis: int, start: Spot, says: str = "", role: Role = Role.CONSTRUCTION) -> LineMark:

@@ -12,12 +12,12 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Choice, Real
 from wise_compass.drafting.marks import LineMark, Role, Spot
-from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import mm, trim, trim_down
-from wise_compass.figures.pictorial.axes import CORNERS, EDGES, NAMES, Axes
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, sind, unit
+from wise_compass.drafting.wording import mm, trim
+from wise_compass.figures.pictorial.axes import CORNERS, EDGES, NAMES, Axes, refuse_terms
+from wise_compass.geometry.axonometry import axis_angles, led_in, scales_as, scales_seen, turn_and_tilt
+from wise_compass.geometry.vectors import Array, Number, angle_of, distance, length, unit
 
 CUBE = 50.0
 """mm of the cube that is drawn on the axes, at true length."""
@@ -27,13 +27,11 @@ FLAT = 0.985
 """The scale of an axis from which on its trace lies too far off to be drawn."""
 ROOM = 18.0
 """mm between the picture, the plan and the side view."""
-ALIKE = 1e-9
-"""Of a sum of squares: what is not over another by more is no triangle."""
 BY = {"scales": "the ratio of its scales", "turn-tilt": "turn and tilt"}
 
 
 class AxonometricAxes(Figure, id="axonometric-axes", family="pictorial", title="Axonometric axes"):
-    keys = ("F", "H", "O", "R")
+    keys = ("F", "H", "M", "O", "R", "T")
     brief = (
         "The axes of a picture by {by}, {front} to {right} to {height}, turned {turn} and seen from {tilt} over level, "
         "found with {method}."
@@ -68,52 +66,29 @@ class AxonometricAxes(Figure, id="axonometric-axes", family="pictorial", title="
         return cls.brief.replace(", {front} to {right} to {height}", "")
 
     def refuse(self) -> None:
-        if self.by != "scales":
-            return
-        terms = {"front": self.front, "right": self.right, "height": self.height}
-        name = max(terms, key=lambda one: terms[one])
-        large = terms.pop(name)
-        one, other = terms.values()
-        most = float(np.hypot(one, other))
-        if large**2 >= most**2 * (1 - ALIKE):
-            raise Refused(
-                name,
-                f"No picture has this ratio: the square of {name} has to be under the sum of the other two squares, so "
-                f"that {name} is under {trim(most)}. Lower {name} to {trim_down(most * (1 - 1e-3))} or less.",
-            )
+        if self.by == "scales":
+            refuse_terms({"front": self.front, "right": self.right, "height": self.height})
 
     @cached_property
     def scales(self) -> tuple[float, float, float]:
         """Along front, right and height: the part of a true length that is seen (their squares sum to 2, Gauss)."""
         if self.by == "scales":
-            terms = np.array([self.front, self.right, self.height])
-            front, right, height = (terms * np.sqrt(2 / (terms @ terms))).tolist()
-            return front, right, height
-        c, s, up = float(cosd(self.turn)), float(sind(self.turn)), float(sind(self.tilt))
-        return float(np.hypot(s, c * up)), float(np.hypot(c, s * up)), float(cosd(self.tilt))
+            return scales_as((self.front, self.right, self.height))
+        return scales_seen(self.turn, self.tilt)
 
     @property
     def across(self) -> tuple[float, float, float]:
         """The part of each axis that leads into the picture."""
-        return tuple(float(np.sqrt(max((1 - s) * (1 + s), 0.0))) for s in self.scales)  # type: ignore[return-value]
+        return led_in(self.scales)
 
     @property
     def seen_from(self) -> tuple[float, float]:
         """Turn and tilt in degrees."""
-        if self.by == "turn-tilt":
-            return self.turn, self.tilt
-        deep_front, deep_right, deep_height = self.across
-        # into the picture leads cos turn of front and sin turn of right, each times the cosine of the tilt
-        turn = float(np.degrees(np.arctan2(deep_right, deep_front)))
-        return turn, float(np.degrees(np.arcsin(deep_height)))
+        return (self.turn, self.tilt) if self.by == "turn-tilt" else turn_and_tilt(self.scales)
 
     @property
     def axes(self) -> Axes:
-        turn, tilt = self.seen_from
-        up = float(sind(tilt))
-        right = float(np.degrees(np.arctan2(sind(turn) * up, cosd(turn))))
-        front = float(np.degrees(np.arctan2(cosd(turn) * up, sind(turn))))
-        return Axes((180.0 - front, right, 90.0), self.scales)
+        return Axes(axis_angles(*self.seen_from), self.scales)
 
     @property
     def corners(self) -> Array:
@@ -168,6 +143,10 @@ class AxonometricAxes(Figure, id="axonometric-axes", family="pictorial", title="
             yield Truth(
                 f"{name.capitalize()} is as long as its scale", distance(found["O"], found[axis]) - scale * CUBE
             )
+        if "M" in found:
+            middle = (found["F"] + found["R"] + found["H"] - 3 * found["O"]) / 2
+            yield Truth("The sphere’s middle is the cube’s", found["M"] - found["O"] - middle)
+            yield Truth("The sphere is seen at its true size", distance(found["T"], found["M"]) - CUBE / 2)
         if "X" in found:
             for corner, one, other in (("X", "Y", "Z"), ("Y", "Z", "X"), ("Z", "X", "Y")):
                 u, w = found[corner] - found["O"], found[other] - found[one]
@@ -353,3 +332,22 @@ def _cube(g: AxonometricAxes, d: Draft, corner: Spot, ends: dict[str, Spot]) -> 
         with d.as_one("Straightedge", "Line in what is seen of it."):
             for edge in EDGES:
                 d.line_in([spots[letter] for letter in edge])
+    _sphere(g, d, spots)
+
+
+def _sphere(g: AxonometricAxes, d: Draft, spots: dict[str, Spot]) -> None:
+    """The sphere that just fits into the cube: a circle as wide as it is, whatever the axes are."""
+    with d.phase("A sphere in it"):
+        with d.as_one("Straightedge", "Two diagonals through the cube cross in its middle: M."):
+            middle = d.meet(d.rule(spots["A"], spots["G"]), d.rule(spots["B"], spots["H"]), "M")
+        radius = d.choice(
+            "sphere-shortened",
+            right=CUBE / 2,
+            slip=CUBE / 2 * min(g.scales),
+            says="The sphere’s radius is shortened as a length along an axis is.",
+            when=min(g.scales) < 0.98,
+        )
+        says = f"A sphere is seen as a circle of its true size: about M, {mm(CUBE / 2)}, hidden in the cube."
+        circle = d.compass(middle, radius, says, role=Role.HIDDEN)
+        with d.as_one("Set square", "Upright over M it is highest: T."):
+            d.meet(d.upright_from(middle), circle, "T", where="above")

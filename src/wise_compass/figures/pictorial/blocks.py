@@ -57,6 +57,10 @@ class PictorialBlock(Solid, Pictured, OnAxes, id="pictorial-block", family="pict
         f, r, h = (bare(size * scale) for size, scale in zip(self.sizes.tolist(), self.axes.scales))
         if self.drawn == "isometric":
             wide, tall = f"({f} + {r}) × cos 30°", f"{h} + ({f} + {r}) × sin 30°"
+        elif self.drawn == "axonometric":
+            left, right = (trim(one, 4) for one in (180.0 - self.axes.angles[0], self.axes.angles[1]))
+            wide = f"{f} × cos {left}° + {r} × cos {right}°"
+            tall = f"{h} + {f} × sin {left}° + {r} × sin {right}°"
         else:
             wide, tall = f"{f} + {r} × cos {self.receding}°", f"{h} + {r} × sin {self.receding}°"
         yield Value("picture_width", float(high[0] - low[0]), "mm", wide, ("B", "D"))

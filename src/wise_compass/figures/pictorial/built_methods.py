@@ -12,6 +12,7 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import LineMark, Spot
+from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.wording import trim
 from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.blocks import MOST_SPACES, SPACINGS
@@ -97,7 +98,13 @@ class Offsets:
             says="The 60° corner of the set square taken for that of 30°.",
             when=isometric,
         )
-        with d.as_one("Set square", "Draw its axes from there."):
+        left, right = 180.0 - self.axes.angles[0], self.axes.angles[1]
+        own = self.view == "picture" and getattr(self.g, "drawn", "") == "axonometric"
+        way, words, set_to = "Set square", "Draw its axes from there.", []
+        if own:
+            way, set_to = "Protractor", [Setting(left, "°"), Setting(right, "°")]
+            words = f"Draw its axes from there, at {trim(left)}° to the left and {trim(right)}° to the right."
+        with d.as_one(way, words, *set_to):
             for k in self.shown:
                 turned = lean * (1 if k == 1 else -1) if isometric and k < 2 else 0.0
                 self.lines[k] = d.ray(

@@ -7,6 +7,8 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import Role, Spot
+from wise_compass.drafting.steps import Setting
+from wise_compass.drafting.wording import trim
 from wise_compass.figures.pictorial.axes import Hand
 from wise_compass.figures.pictorial.circles import APART, PARTS, PictorialCircle
 from wise_compass.geometry.vectors import cross, polar
@@ -27,7 +29,13 @@ class _CircleHand(Hand):
         g, d = self.g, self.d
         with d.phase("The face"):
             centre = d.start_at("O", says="Mark O, the middle of the circle.")
-            with d.as_one("Set square", "Through O draw both centre lines, as the axes of the face run."):
+            own = [g.axes.angles[axis] for axis in g.lies if g.drawn == "axonometric" and axis < 2]
+            set_to = [Setting(min(angle, 180.0 - angle), "°") for angle in own]
+            with d.as_one(
+                "Protractor" if own else "Set square",
+                "Through O draw both centre lines, as the axes of the face run.",
+                *set_to,
+            ):
                 for axis, half in zip(g.lies, g.halves):
                     reach = float(np.hypot(*half)) * 1.15
                     self.lines[axis] = d.ray(centre, g.axes.angles[axis], role=Role.CENTRE).extent(-reach, reach)
@@ -108,7 +116,12 @@ def ordinates(g: PictorialCircle, d: Draft) -> None:
 
 def _no_centres(g: PictorialCircle) -> str | None:
     one, other = (g.axes.scales[axis] for axis in g.lies)
-    if one != other:
+    if g.drawn == "axonometric" and abs(one - other) > 1e-9:
+        return (
+            "Four centres serve where both axes of the face are drawn to one scale; here they are drawn at "
+            f"{trim(one)} and {trim(other)}. Set drawn to isometric, or choose ordinates."
+        )
+    if abs(one - other) > 1e-9:
         return (
             "Four centres serve where both axes of the face are drawn to one scale; here depths are "
             "halved. Set drawn to cavalier, or choose ordinates."

@@ -15,7 +15,7 @@ from wise_compass.drafting.givens import Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
-from wise_compass.figures.pictorial.axes import OnAxes, in_space, parallel_picture, turned_outward
+from wise_compass.figures.pictorial.axes import OBLIQUE, OnAxes, in_space, parallel_picture, turned_outward
 from wise_compass.geometry.curve_places import nearest
 from wise_compass.geometry.curves import Curve, ellipse_curve
 from wise_compass.geometry.fair import along_curve, fair_curve
@@ -73,8 +73,9 @@ class PictorialCircle(
     def refuse(self) -> None:
         super().refuse()
         other = {"left": "front", "front": "left"}.get(self.face)
-        if self.face == ("front" if self.drawn == "isometric" else "left"):
-            how = "An isometric picture" if self.drawn == "isometric" else "An oblique picture"
+        oblique = self.drawn in OBLIQUE
+        if self.face == ("left" if oblique else "front"):
+            how = f"An {'oblique' if oblique else self.drawn} picture"
             raise Refused("face", f"{how} has no {self.face} face. Set face to {other}.")
 
     @property

@@ -16,35 +16,35 @@ from typing import Any, ClassVar
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Row, Spot
-from wise_compass.figures.pictorial.axes import SCALES, Axes, Hand, axes_of
+from wise_compass.figures.pictorial.axes import SCALES, Axes, Hand, Trimetric, axes_of
+from wise_compass.geometry.blocks import towards
 from wise_compass.geometry.curves import Curve, ellipse_curve
 from wise_compass.geometry.fair import enough_places
 from wise_compass.geometry.vectors import Array, direction, polar
 
 LIES = {"upright": (1, 0, 2), "front": (1, 2, 0), "right": (0, 2, 1)}
 """By the axis: the axis of the first corner, the other in the plane of the ends, and the axis itself."""
-SIGHT = np.array([-1.0, -1.0, 1.0])
-"""Towards the eye, along front, right and height."""
 RIM_PARTS, RIM_HOLD = (12, 24, 36, 48, 72), 0.15
 """Into how many a rim may be divided, and mm within which the curve joined up through the divisions is to hold it."""
 APART = 20.0
 """mm between the true view and the picture."""
 
 
-class Ended(Figure):
-    """Base of the isometrics with two ends."""
+class Ended(Trimetric):
+    """Base of the isometrics, and other axonometric pictures, with two ends."""
 
     axis = Choice("upright", "the axis that it runs along", tuple(LIES))
     scale = Choice("true", "the scale of its axes", tuple(SCALES), SCALES)
+    drawn = Choice("isometric", "how it is drawn", ("isometric", "axonometric"))
 
     opens: ClassVar[str] = ""
 
     @classmethod
     def sentence(cls, givens: Mapping[str, Any], method: str = "") -> str:
-        return f"{cls.opens}, its axis {{axis}}, in isometric {{scale}}. Found with {{method}}."
+        how = cls.says_axes(givens) if givens.get("drawn", "isometric") == "axonometric" else "{scale}"
+        return f"{cls.opens}, its axis {{axis}}, in {{drawn}} {how}. Found with {{method}}."
 
     @property
     @abstractmethod
@@ -53,7 +53,12 @@ class Ended(Figure):
 
     @cached_property
     def axes(self) -> Axes:
-        return axes_of("isometric", 30.0, self.scale)
+        return axes_of(self.drawn, 30.0, self.scale, self.terms)
+
+    @cached_property
+    def sight(self) -> Array:
+        """Towards the eye, along front, right and height, as a cosine of each."""
+        return towards(self.axes.vectors)
 
     @property
     def lies(self) -> tuple[int, int, int]:
@@ -83,10 +88,10 @@ class Ended(Figure):
         return float(np.hypot(*self.shift))
 
     def facing(self, turn: float) -> float:
-        """How far a flank whose outward direction is so far round turns to the eye, as a cosine times √3."""
+        """How far a flank whose outward direction is so far round turns to the eye, as a cosine."""
         across, along, _ = self.lies
         u = direction(turn)
-        return float(u[0] * SIGHT[across] + u[1] * SIGHT[along])
+        return float(u[0] * self.sight[across] + u[1] * self.sight[along])
 
     def ellipse(self, radius: float) -> Curve:
         """A circle of the ends' plane as it is drawn, by how far round."""
@@ -120,7 +125,7 @@ class EndedHand(Hand):
     across: LineMark
 
     def __init__(self, g: Ended, d: Draft) -> None:
-        super().__init__(g.axes, d, "times √(2/3), the isometric scale" if g.scale == "isometric" else "")
+        super().__init__(g.axes, d, g.says_scale)
         self.ended = g
 
     def true_view(self, radius: float, crate: bool) -> Spot:
@@ -148,7 +153,7 @@ class EndedHand(Hand):
         self.datum = d.start_at("O", says="Mark O, the middle of the near end in the picture.")
         self.three_axes(self.datum, [reach] * 3)
         for axis in g.lies[:2]:
-            self.lines[axis].extent(-reach * self.axes.scales[0], reach * self.axes.scales[0])
+            self.lines[axis].extent(-reach * self.axes.scales[axis], reach * self.axes.scales[axis])
         self.start, self.across = self.true, self.lines[g.lies[0]]
 
     def from_crate(self, low: Array, high: Array, walls: Sequence[Spot]) -> None:

@@ -15,7 +15,7 @@ from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.marks import ArcMark, Role
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm, most_mm
+from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.figures.pictorial.axes import in_space, parallel_picture
 from wise_compass.figures.pictorial.ends import Ended, EndedHand
 from wise_compass.geometry.vectors import Array, Number, angle_of, direction, distance, multiples, polar, tand
@@ -30,9 +30,9 @@ TINY = 1e-6
 
 
 class PictorialPrism(
-    Curved, Solid, Pictured, Ended, id="pictorial-prism", family="pictorial", title="Prism in isometric"
+    Curved, Solid, Pictured, Ended, id="pictorial-prism", family="pictorial", title="Prism in a picture"
 ):
-    keys = ("C", "H*", "M", "P*", "R*")
+    keys = ("C", "H*", "P*", "R*")
     brief = opens = "A prism of {sides} sides of {side}, {length} long, with a hole {hole} wide through it"
     summary = (
         "A nut, a block with a bore: an auxiliary true view, offsets along the "
@@ -66,6 +66,7 @@ class PictorialPrism(
         return self.hole > TINY
 
     def refuse(self) -> None:
+        self.refuse_axes()
         if self.bored and self.hole > 2 * self.apothem - STRICT:
             raise Refused(
                 "hole",
@@ -112,18 +113,22 @@ class PictorialPrism(
         yield Value("picture_width", float(size[0]), "mm", words)
         yield Value("picture_height", float(size[1]), "mm", words)
         told = (
-            f"2 × arccos({bare(self.length)} × √2 / {bare(self.hole)})"
+            f"2 × arccos({bare(self.length)} × {self._aside_words()} / {bare(self.hole)})"
             if self.half_arc
             else "nothing of it is seen, given its depth"
         )
         yield Value("hole_far_arc", 2 * self.half_arc, "°", told)
+
+    def _aside_words(self) -> str:
+        """How far the far rim is seen aside, for each mm that it lies behind."""
+        return "√2" if self.drawn == "isometric" else trim(self.off_axis / self.length, 6)
 
     def measure(self, found: Found) -> dict[str, Number]:
         at = np.concatenate([found.group("P"), found.group("R")], axis=-2)
         size = at.max(axis=-2) - at.min(axis=-2)
         out: dict[str, Number] = {"picture_width": size[..., 0], "picture_height": size[..., 1]}
         if "M" in found:
-            off = np.asarray(distance(found["M"], found["C"])) / self.axes.scales[0] * np.sqrt(2.0)
+            off = np.asarray(distance(found["M"], found["C"])) * (self.off_axis / float(np.hypot(*self.back)))
             out["hole_far_arc"] = 2 * np.degrees(np.arccos(np.minimum(off / self.hole, 1.0)))
         return out
 

@@ -25,7 +25,7 @@ TINY = 1e-6
 
 
 class PictorialRound(
-    Curved, Solid, Pictured, Ended, id="pictorial-round", family="pictorial", title="Round solid in isometric"
+    Curved, Solid, Pictured, Ended, id="pictorial-round", family="pictorial", title="Round solid in a picture"
 ):
     keys = ("C", "M", "P*", "R*")
     brief = opens = "A round solid {bottom} wide where its axis starts and {top} where it ends, {height} long"
@@ -38,6 +38,7 @@ class PictorialRound(
     height = Length(60, "the length along the axis")
 
     def refuse(self) -> None:
+        self.refuse_axes()
         if max(self.bottom, self.top) <= TINY:
             raise Refused("bottom", "bottom and top are both 0, which leaves a line. Raise bottom or top.")
 
