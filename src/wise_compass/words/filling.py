@@ -267,7 +267,7 @@ class _Filling:
                 and name not in late
             ]
             some = [one for one in left if one.kind in kinds and id(one) not in used]
-            if len(names) == 1 and len(some) == 1 and self.words.places is None:
+            if len(names) == 1 and len(some) == 1 and (self.words.places is None or self.words.places[0] == "terms"):
                 self._take_last(names[0], some[0], forms, kinds)
 
     def _take_last(self, name: str, one: Quantity, forms: str, kinds: tuple[str, ...]) -> None:
