@@ -149,7 +149,9 @@ class HonestSteps(unittest.TestCase):
         for made in every_run():
             known: set[str] = set()
             for step in made.steps:
-                known |= {part for spot in step.spots if spot.name for part in (spot.name, spot.name.partition(".")[0])}
+                known |= {
+                    part for spot in step.spots if spot.name for part in re.split(r"[. ]", spot.name)[:1] + [spot.name]
+                }
                 named = set(re.findall(r"\b[A-Z]\d+\b", step.sentence()))
                 self.assertLessEqual(
                     named, known, f"{made.figure.id} by {made.method.id}, step {step.n}: {step.sentence()}"

@@ -21,6 +21,7 @@ from wise_compass.drafting.figure import make
 from wise_compass.drafting.kit import Drafter, Kit
 from wise_compass.drafting.lacks import lacks
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import lanes_of, run
 from wise_compass.drafting.wording import PLAIN
 from wise_compass.figures.catalogue import ENTERED, catalogue
 from wise_compass.outputs.files import read_table
@@ -29,7 +30,15 @@ from wise_compass.practice.classes import absent, mark_class, marks_csv, most_ma
 from wise_compass.practice.classtable import read_class
 from wise_compass.practice.marking import LOOSE, STEADY, WRONG, mark
 from wise_compass.practice.problems import Problem, problem_of, set_problem, sheet_of
-from wise_compass.practice.worksheet import Task, class_key, class_sheet, set_drawings, start_of, to_measure
+from wise_compass.practice.worksheet import (
+    Task,
+    as_worksheet,
+    class_key,
+    class_sheet,
+    set_drawings,
+    start_of,
+    to_measure,
+)
 from wise_compass.sheet.squarecode import code_cells, parts_of
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import exactly, named, taken_as
@@ -108,6 +117,62 @@ class Problems(unittest.TestCase):
         ):
             with self.assertRaises(Refused):
                 problem_of(code).made()
+
+
+class ThirdViews(unittest.TestCase):
+    """Two views of a drawn solid are given, the third is to be found."""
+
+    def problems(self) -> list[Problem]:
+        return [
+            set_problem(
+                "built-up", np.random.default_rng(k), "A3", None, "third-view", projection=("first", "third")[k % 2]
+            )
+            for k in range(8)
+        ]
+
+    def test_the_worksheet_has_the_two_views_and_nothing_of_the_third(self) -> None:
+        for problem in self.problems():
+            made = problem.run()
+            self.assertTrue(all(proof.holds for proof in made.proofs))
+            sheet = sheet_of(problem, made)
+            shown = as_worksheet(sheet, problem, [], 0)
+            low, high = shown.spans[0]
+            own = shown.drawing.items[low:high]
+            self.assertGreater(len(own), 8)
+            self.assertLessEqual(max(item.step for item in own), made.printed_steps)
+            side = np.array([spot.here for name, spot in made.spots.items() if name.endswith(" side")])
+            box = [end * sheet.scale + sheet.placed[0].origin for end in (side.min(axis=0), side.max(axis=0))]
+            for item in own:
+                course = item.polyline()
+                if course is not None:
+                    inside = ((course > box[0] - 0.1) & (course < box[1] + 0.1)).all(axis=1)
+                    self.assertFalse(inside.any())
+            self.assertIn("Draw the view from the right", problem.words())
+            self.assertNotIn("box", problem.words())
+            self.assertEqual(problem_of(problem.code), problem)
+
+    def test_what_is_measured_is_of_the_new_view_and_a_view_turned_about_is_seen(self) -> None:
+        for problem in self.problems()[:4]:
+            made = problem.run()
+            judge = Judge(made, problem.scale)
+            measures = [one.measure for one in to_measure(problem).proposed]
+            self.assertGreaterEqual(len(measures), 3)
+            for one in measures:
+                self.assertTrue(any(name.endswith(" side") for name in one.points), one.name)
+            for slip, mark_of, kind in ((None, STEADY, "honest"), ("depths-turned-about", WRONG, "slip")):
+                drawn = made if slip is None else run(problem.made(), problem.method, made.conventions, slip)
+                sizes = exactly(drawn, measures, problem.scale)
+                taken = [taken_as(made, one.name, f"{size:.2f} mm") for one, size in zip(measures, sizes)]
+                marked = mark(judge, taken)
+                self.assertEqual((marked.mark, marked.checked.verdict.verdict), (mark_of, kind), marked.why)
+
+    def test_a_printed_step_is_never_to_blame(self) -> None:
+        problem = self.problems()[0]
+        made = problem.run()
+        lanes = lanes_of(made.figure, made.method.id, 5, 0, made.conventions, problem.scale)
+        self.assertGreater(len(lanes.made), 5)
+        for stray in lanes.made:
+            self.assertGreater(stray.step, made.printed_steps)
 
 
 class Worksheets(unittest.TestCase):

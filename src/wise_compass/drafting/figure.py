@@ -45,7 +45,8 @@ FAMILIES = {
 class Method(NamedTuple):
     """A way of setting out a figure. ``exact`` may depend on the figure; ``fits`` says for which figures it serves.
 
-    ``source`` names where the construction comes from: a theorem, a definition, a rule of the trade.
+    ``source`` names where the construction comes from: a theorem, a definition, a rule of the trade. ``asks`` is what
+    is asked where a part of it is given drawn: how it is set as a problem.
     """
 
     id: str
@@ -57,6 +58,7 @@ class Method(NamedTuple):
     approximate: bool
     about: str
     source: str
+    asks: str = ""
 
 
 class Figure(ABC):
@@ -170,6 +172,7 @@ def method(
     fits_given: str = "",
     about: str = "",
     source: str = "",
+    asks: str = "",
 ) -> Callable[[Callable[[F, Draft], None]], Callable[[F, Draft], None]]:
     """Enter a function as a method of ``figure``. ``fits`` returns a refusal's words where it cannot serve."""
 
@@ -185,6 +188,7 @@ def method(
             exact is not True,
             about,
             source,
+            asks,
         )
         if figure.ways:  # whichever module comes in first, the figure says in which order its methods stand
             figure.methods = {way: figure.methods[way] for way in figure.ways if way in figure.methods}

@@ -35,6 +35,7 @@ class Conventions(NamedTuple):
     """The choices where schools differ: first or third angle, how views are lettered, and how a length is divided.
 
     ``dividing`` is auto, trial, parallels or rule. ``sides`` are auto, usual or other for each auxiliary view in order;
+    ``printed`` tells that what a problem gives drawn stands on the paper already, exactly;
     ``fields`` the width and height in mm that a drawing may take at true size, for each way up of the paper, empty for
     any paper. ``hidden`` tells whether a picture's hidden edges are ``shown``, left ``out``, or drawn as is ``usual``
     for its kind. ``drafter`` is whose kit and hand draw.
@@ -47,6 +48,7 @@ class Conventions(NamedTuple):
     fields: tuple[tuple[float, float], ...] = ()
     hidden: str = "usual"
     drafter: Drafter = Drafter()
+    printed: bool = False
 
     def shows_hidden(self, usual: bool) -> bool:
         """Whether a picture draws its hidden edges, where it does so or not as ``usual``."""
@@ -101,6 +103,9 @@ class Recorder:
         self._apart = ""
         self._whole: Step | None = None
         self._compass: tuple[float, Any] = (-1.0, None)
+        self._printing = False
+        self.given_steps = 0
+        """How many steps stand on the paper before the work begins."""
 
     # the shape of the work
 
@@ -132,6 +137,18 @@ class Recorder:
             self._heading = before
 
     @contextmanager
+    def printed(self) -> Iterator[None]:
+        """The steps inside are given drawn where the drawing is set as a problem: nobody errs in them then."""
+        hand = self.hand
+        if self.conventions.printed:
+            self.hand, self._printing = SteadyHand(), True
+        try:
+            yield
+        finally:
+            self.hand, self._printing = hand, False
+            self.given_steps = len(self.steps)
+
+    @contextmanager
     def as_one(self, instrument: str, says: str, *settings: Setting, why: str = "") -> Iterator[Step]:
         """The operations inside are a single step."""
         step = self._begin(instrument, says, why)
@@ -160,7 +177,7 @@ class Recorder:
 
     def _may_slip(self, id: str) -> bool:
         """Whether a move is a step of its own, and the first that this slip belongs to."""
-        return self._whole is None and id not in self.usual
+        return self._whole is None and id not in self.usual and not self._printing
 
     def _begin(self, instrument: str, says: str, why: str = "") -> Step:
         if self._whole is not None:

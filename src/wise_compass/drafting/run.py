@@ -45,6 +45,13 @@ class Run:
     given: Figure | None = None
     """The figure as it was given, where what is drawn is the middle of its plate."""
     usual: list[ChoicePoint] = field(default_factory=list)
+    given_steps: int = 0
+    """How many of its first steps are given drawn where it is set as a problem."""
+
+    @property
+    def printed_steps(self) -> int:
+        """How many of its first steps stand on the paper already."""
+        return self.given_steps if self.conventions.printed else 0
 
     @cached_property
     def slips(self) -> list[ChoicePoint]:
@@ -205,6 +212,7 @@ def run(
         slip,
         draft.views,
         usual=list(draft.usual.values()),
+        given_steps=draft.given_steps,
     )
 
 

@@ -23,6 +23,8 @@ SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 OPEN, CLOSE = "\ue000", "\ue001"
 _MARK = re.compile(f"{OPEN}([^|{CLOSE}]+)\\|([^{CLOSE}]+){CLOSE}")
 _SPOT = re.compile(r"\b([A-Z][A-Za-z]?\d*)\.(front|top|\d+)(?:\.(\w+))?")
+_VIEWED = re.compile(r"\b([A-Z]\d+) (front|top|side)\b(?! view)")
+"""A corner of a block in one of its views."""
 SUBSCRIPTS = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
 
 
@@ -241,7 +243,11 @@ class Style(NamedTuple):
 
     def lettered(self, words: str) -> str:
         """Spots of views lettered by the school: A.front is a′ or a2, A.top a or a1, A.3 (of the first auxiliary view)
-        a₃."""
+        a₃; a corner A1 of a block is A1′, A1 and A1″ in its views."""
+
+        def viewed(found: re.Match[str]) -> str:
+            marks = {"front": "₂", "top": "₁"} if self.lettering == "numbers" else {"front": "′", "top": ""}
+            return found[1] + marks.get(found[2], "₃" if self.lettering == "numbers" else "″")
 
         def name(found: re.Match[str]) -> str:
             letter, view, more = found.groups()
@@ -250,7 +256,7 @@ class Style(NamedTuple):
                 return stem + {"front": "₂", "top": "₁"}.get(view, view.translate(SUBSCRIPTS))
             return stem + {"front": "′", "top": ""}.get(view, view.translate(SUBSCRIPTS))
 
-        return _SPOT.sub(name, words)
+        return _VIEWED.sub(viewed, _SPOT.sub(name, words))
 
 
 def way_words(out: Sequence[float]) -> str:

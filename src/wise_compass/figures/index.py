@@ -145,7 +145,7 @@ INDEX = (
     Entered("spire", "roofs", "Spire", ("roofs.spires",)),
     Entered("axonometric-axes", "pictorial", "Axonometric axes", ("pictorial.axonometric",)),
     Entered("pictorial-block", "pictorial", "Block in a picture", ("pictorial.blocks",)),
-    Entered("built-up", "pictorial", "Solid built of blocks", ("pictorial.built", "pictorial.built_methods", "pictorial.two_point")),
+    Entered("built-up", "pictorial", "Solid built of blocks", ("pictorial.built", "pictorial.built_methods", "pictorial.third_view", "pictorial.two_point")),
     Entered("pictorial-circle", "pictorial", "Circle in a picture", ("pictorial.circles", "pictorial.circle_methods")),
     Entered("perspective-block", "pictorial", "Block in perspective", ("pictorial.perspectives", "pictorial.perspective_methods")),
     Entered("pictorial-prism", "pictorial", "Prism in a picture", ("pictorial.prisms",)),

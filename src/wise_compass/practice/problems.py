@@ -30,6 +30,7 @@ from wise_compass.drafting.turn_rows import Angles, Motions
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.job.model import Entry
+from wise_compass.practice.solids import drawn_blocks
 from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
 from wise_compass.sheet.paper import SCALES, Paper, papers, scale_named
 from wise_compass.words.saying import problem_said, rest_said
@@ -62,6 +63,11 @@ class Problem(NamedTuple):
     def kind(self) -> type[Figure]:
         return figure_named(self.figure)
 
+    @property
+    def gives(self) -> bool:
+        """Whether a part of the drawing is given, such as two views of which the third is to be found."""
+        return bool(method_named(self.kind, self.method).asks)
+
     def made(self) -> Figure:
         """The figure; raises :class:`Refused` where its givens cannot be."""
         return make(self.kind, self.givens)
@@ -69,7 +75,9 @@ class Problem(NamedTuple):
     def run(self, drafter: Drafter | None = None) -> Run:
         """The exact run on its paper; raises :class:`Refused`."""
         left, bottom, right, top = Paper(self.paper, self.lie).field
-        conventions = Conventions(self.projection, fields=((right - left, top - bottom),), drafter=drafter or Drafter())
+        conventions = Conventions(
+            self.projection, fields=((right - left, top - bottom),), drafter=drafter or Drafter(), printed=self.gives
+        )
         return run(self.made(), self.method, conventions)
 
     @property
@@ -79,6 +87,8 @@ class Problem(NamedTuple):
     def words(self, style: Style = PLAIN) -> str:
         """The problem as a teacher would set it, at which scale, and by which method where there are several."""
         scale = "at true size" if self.scale == 1 else f"at {scale_name(self.scale)}"
+        if self.gives:
+            return f"{method_named(self.kind, self.method).asks} They are drawn {scale}; keep to that."
         way = f", with {self.kind.methods[self.method].title}" if len(self.kind.methods) > 1 else ""
         said = problem_said(self.figure, self.givens, style, self.projection)
         rest = rest_said(self.figure, self.givens, self.method, style)
@@ -180,6 +190,8 @@ def set_problem(
                 fine = 0.1 if k > ALIKE / 8 else 1.0  # a class larger than the round numbers are many
                 continue
             way = methods[int(random.integers(len(methods)))]
+            if kind.methods[way].asks:
+                made = make(kind, givens | {"rows": drawn_blocks(random)}).stored()
             fitted = _fitted(Problem(figure, way, made, paper, projection=projection), drafter)
         except Refused:
             fitted = None

@@ -28,6 +28,8 @@ CROSS = 3.0
 """mm that the cross where the work starts reaches each way."""
 
 
+GIVEN = ("result", "points")
+"""The layers of what is given drawn."""
 MOST_PUPILS = 200
 LETTER = 5.5
 """mm from the cross, across and up, at which its letter stands."""
@@ -52,17 +54,23 @@ def _sheet(problem: Problem, measures: Sequence[str], style: Style, title: str, 
 
 def as_worksheet(sheet: Sheet, problem: Problem, measures: Sequence[str], shown: int, style: Style = PLAIN) -> Sheet:
     """A problem's solution as the sheet that it is drawn on, with the steps up to ``shown`` on it and none of the
-    others; ``measures`` are what is to be measured, by name."""
+    others; ``measures`` are what is to be measured, by name. What the problem gives drawn is on it from the first."""
     low, high = sheet.spans[0]
+    made = sheet.placed[0].piece.run
+    given = made.printed_steps
     surround = [item for k, item in enumerate(sheet.drawing.items) if not low <= k < high]
-    own = [item for item in sheet.drawing.items[low:high] if 0 < item.step <= shown]
+    mine = sheet.drawing.items[low:high]
+    own = [
+        *(replace(item, step=0) for item in mine if 0 < item.step <= given and item.layer in GIVEN),
+        *(item for item in mine if given < item.step <= shown),
+    ]
     drawing = Drawing(sheet.paper.width, sheet.paper.height)
     drawing.items = [
         *surround,
         *own,
         *(replace(words, ink="frame") for words in sheet.captions),
-        *(_start(sheet) if shown == 0 else ()),
-        *sketch_on(sheet, measures, problem.code, style),
+        *(_start(sheet) if shown == given == 0 else ()),
+        *(sketch_on(sheet, measures, problem.code, style) if not given else ()),
         *code_items(problem.code, sheet.paper),
     ]
     return replace(sheet, drawing=drawing, spans=[(len(surround), len(surround) + len(own))])

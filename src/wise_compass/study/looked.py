@@ -23,8 +23,13 @@ ON_IT = 1e-6
 
 def results(run: Run) -> list[str]:
     """The named points that lie on what is lined in, and the named centres of whole circles of it that carry none, in
-    the order in which they are found; where nothing named lies on it, every named point that is found."""
-    named = [name for name, spot in run.spots.items() if spot.kind not in ("plain", "label")]
+    the order in which they are found; where nothing named lies on it, every named point that is found. What stood on
+    the paper before the work began is none of it."""
+    named = [
+        name
+        for name, spot in run.spots.items()
+        if spot.kind not in ("plain", "label") and spot.step > run.printed_steps
+    ]
     lines = [line for mark in run.marks if mark.role is Role.OUTLINE for line in mark.polylines()]
     low, high = run.extent
     near = ON_IT * float(np.abs(high - low).max())

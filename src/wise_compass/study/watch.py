@@ -68,13 +68,14 @@ def candidates(judge: Judge, among: Collection[str] | None = None) -> list[Measu
     keys = [
         key
         for key in dict.fromkeys(points_of(run).values())
-        if run.spots[key].kind != "plain" and run.spots[key].at.ndim == 1
+        if run.spots[key].kind != "plain" and run.spots[key].at.ndim == 1 and run.spots[key].step > run.printed_steps
     ]
     if among is not None:
         keys = [key for key in keys if key in among]
     if len(keys) > MOST_POINTS:  # spread over them all, as they were found
         keys = [keys[k] for k in sorted({round(k * (len(keys) - 1) / (MOST_POINTS - 1)) for k in range(MOST_POINTS)})]
     both = [(a, b) for a, b in combinations(keys, 2) if _same_view(a, b)]
+    both += _from_given(run, keys)
     told = _told(run)
     if among is not None:
         told = [pair for pair in told if set(pair) <= set(among)]
@@ -87,6 +88,18 @@ def candidates(judge: Judge, among: Collection[str] | None = None) -> list[Measu
     )
     sizes = exactly(run, pairs, judge.scale) if pairs else np.zeros(0)
     return [pair for pair, size in zip(pairs, sizes) if size > SHORTEST] + angles
+
+
+def _from_given(run: Run, keys: Sequence[str]) -> list[tuple[str, str]]:
+    """Corners of a view that was found, from the same in a view that stood on the paper: a view that is turned about
+    has all its own distances right."""
+    found = []
+    for key in keys if run.printed_steps else ():
+        corner, _, view = key.partition(" ")
+        other = f"{corner} front"
+        if view and other in run.spots and run.spots[other].kind != "plain":
+            found.append((other, key))
+    return found
 
 
 def _told(run: Run) -> list[tuple[str, str]]:
@@ -189,7 +202,7 @@ def _watch(judge: Judge, table: _Table, most: int, out: float, least: int) -> Wa
     )
     proposed += [Proposed(table.measures[k], float(exact[k]), ()) for k in longest[: max(least - len(proposed), 0)]]
     proposed.sort(key=lambda one: (one.measure.unit != "mm", -one.exact))
-    drawn = {step.n for step in judge.run.steps}
+    drawn = {step.n for step in judge.run.steps if step.n > judge.run.printed_steps}
     return Watch(tuple(proposed), tuple(sorted(drawn - seen)))
 
 

@@ -24,7 +24,7 @@ class Hints(QWidget):
         self.steps.setWordWrap(True)
         keep(self.steps, PRESS)
         self.steps.itemChanged.connect(self._ticked)
-        self.steps.itemClicked.connect(lambda item: session.walk_to(self.steps.row(item) + 1))
+        self.steps.itemClicked.connect(lambda item: session.walk_to(self._number(item)))
         self.hint = button("A hint: the next step", session.reveal)
         self.hint.setToolTip("Tells the next step and draws it on the board (Ctrl+Return)")
         inside = QVBoxLayout(self)
@@ -45,7 +45,7 @@ class Hints(QWidget):
         self.steps.clear()
         if made is not None and hand is not None:
             style, scale = self.session.style, hand.problem.scale
-            for step in made.steps:
+            for step in made.steps[self._given :]:
                 words = f"step {step.n}"
                 if step.n <= shown:
                     setting = step.setting(style, scale)
@@ -55,8 +55,8 @@ class Hints(QWidget):
                 item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
                 item.setCheckState(Qt.CheckState.Checked if step.n in hand.ticked else Qt.CheckState.Unchecked)
                 self.steps.addItem(item)
-            if 0 < shown < len(made.steps):
-                self.steps.scrollToItem(self.steps.item(shown - 1))
+            if self._given < shown < len(made.steps):
+                self.steps.scrollToItem(self.steps.item(shown - self._given - 1))
         self._filling = False
         left = len(made.steps) - shown if made is not None else 0
         self.hint.setEnabled(left > 0)
@@ -66,11 +66,19 @@ class Hints(QWidget):
             if made is not None else "Hints stand here once a problem is set."
         )  # fmt: skip
 
+    @property
+    def _given(self) -> int:
+        """The steps that stand on the paper already are no hints."""
+        return self.session.run.printed_steps if self.session.run is not None else 0
+
+    def _number(self, item: QListWidgetItem) -> int:
+        return self.steps.row(item) + 1 + self._given
+
     def _ticked(self, item: QListWidgetItem) -> None:
         hand = self.session.hand
         if self._filling or hand is None:
             return
-        number = self.steps.row(item) + 1
+        number = self._number(item)
         ticked = item.checkState() == Qt.CheckState.Checked
         hand.ticked = hand.ticked | {number} if ticked else hand.ticked - {number}
         self.session.changed()

@@ -38,7 +38,7 @@ from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.practice.problems import Problem, figures_of, set_problem
 from wise_compass.practice.worksheet import Task, set_drawings
 
-LATELY, THIS = "lately", "this figure"
+LATELY, THIS, THIRD = "lately", "this figure", "third view"
 MOST_TRIED = 6
 """Figures of a family that are tried before it is said that none fits."""
 PAPERS = ("A4", "A3", "A2")
@@ -103,9 +103,10 @@ class PractisePlace(Place):
         self.source.setAccessibleName("From where a problem is taken")
         self.source.addItem("the figure at Set out", THIS)
         self.source.addItem("what went wrong lately", LATELY)
+        self.source.addItem("a third view from two", THIRD)
         for id, title in {"": "any family", **FAMILIES}.items():
             self.source.addItem(title, id)
-        self.source.setCurrentIndex(2)
+        self.source.setCurrentIndex(3)
         self.paper.setAccessibleName("The paper that a problem has to fit")
         for size in PAPERS:
             self.paper.addItem(size, size)
@@ -271,6 +272,8 @@ class PractisePlace(Place):
             if not found:
                 raise Refused("", "Nothing has gone wrong lately, by the logbook; take a family.")
             return found[:5], None
+        if source == THIRD:
+            return ["built-up"], "third-view"
         return figures_of(source) if source else list(ENTERED), None
 
     def set_problem(self) -> None:

@@ -210,7 +210,7 @@ class Practising(Session):
             return
         whole = self._full[1]
         names = self.measures
-        self.sheet = whole if self.opened else as_worksheet(whole, hand.problem, names, hand.revealed, self.style)
+        self.sheet = whole if self.opened else as_worksheet(whole, hand.problem, names, self.last_step, self.style)
         if hand.noted not in self.watches:
             self._ask_what_to_measure(hand.noted)
 
@@ -247,8 +247,7 @@ class Practising(Session):
 
     def _stand(self) -> None:
         """The walk stands at what was revealed last, or at the end of what is open."""
-        hand = self.hand
-        self.finished, self.step = self.opened, 0 if self.opened or hand is None else hand.revealed
+        self.finished, self.step = self.opened, 0 if self.opened else self.last_step
 
     # the walk goes no further than what was revealed
 
@@ -257,7 +256,14 @@ class Practising(Session):
         made, hand = self.run, self.hand
         if made is None or hand is None:
             return 0
-        return len(made.steps) if self.opened else min(hand.revealed, len(made.steps))
+        if self.opened:
+            return len(made.steps)
+        return min(made.printed_steps + hand.revealed, len(made.steps)) if hand.revealed else 0
+
+    @property
+    def given_steps(self) -> int:
+        """How many steps stand on the paper already, and are nobody’s to draw."""
+        return self.run.printed_steps if self.run is not None and not self.opened else 0
 
     @property
     def stops(self) -> int:
@@ -265,7 +271,7 @@ class Practising(Session):
 
     @property
     def phases(self) -> list[tuple[str, int]]:
-        return [one for one in super().phases if one[1] <= self.last_step]
+        return [one for one in super().phases if self.given_steps < one[1] <= self.last_step]
 
     flat_words = "It is seen in the round once it is marked, if there is anything to see."
 
@@ -277,6 +283,9 @@ class Practising(Session):
         if self.opened:
             super().walk_to(step)
             return
+        given = self.given_steps
+        if 0 < step <= given:
+            step = given + 1 if step > self.step else 0
         step = max(0, min(step, self.last_step))
         if (step, self.finished) != (self.step, False):
             self.step, self.finished, self.between = step, False, 0.0
@@ -297,10 +306,10 @@ class Practising(Session):
     def reveal(self) -> None:
         """A hint: the next step, on the board too."""
         made, hand = self.run, self.hand
-        if made is None or hand is None or self.opened or hand.revealed >= len(made.steps):
+        if made is None or hand is None or self.opened or self.last_step >= len(made.steps):
             return
         hand.revealed += 1
-        self.step, self.finished = hand.revealed, False
+        self.step, self.finished = self.last_step, False
         self._compose()
         self.drawn.emit()
         self.stepped.emit()

@@ -58,7 +58,7 @@ class ProblemBar(QWidget):
                 if not lacks(made.steps, made.conventions.drafter.kit, problem.scale)
                 else "not your kit"
             )
-            minutes = minutes_of(made.steps, problem.scale)
+            minutes = minutes_of(made.steps[made.printed_steps :], problem.scale)
             least, most = (minutes * math.exp(way * SPREAD) for way in (-1, 1))
             self.room.setText(
                 f"{scale_name(problem.scale)} on {problem.paper}, {problem.lie} · {kit} · "

@@ -33,7 +33,7 @@ class SketchView(QWidget):
     def fill(self) -> None:
         """Sketch the problem in hand."""
         made, names = self.session.run, self.session.measures
-        self.sketch = sketch_of(made, names, SIZE) if made is not None and names else None
+        self.sketch = sketch_of(made, names, SIZE) if made is not None and names and not made.printed_steps else None
         self._items = self.sketch.items(np.zeros(2), self.session.style) if self.sketch is not None else []
         self.setVisible(self.sketch is not None)
         if self.sketch is not None:

@@ -29,13 +29,13 @@ CLEAR = 16.0
 
 
 class BuiltUp(Pictured, OnAxes, OfBlocks, id="built-up", family="pictorial", title="Solid built of blocks"):
-    keys = ("A*", "B*", "C*", "D*", "E*", "F*", "G*", "H*", "O.front", "O.side", "O.top")
+    keys = ("O.front", "O.side", "O.top")
     brief = opens = "A solid built up of {rows}"
     summary = (
         "Steps, brackets, a house of blocks: pictured on three axes and in three views, no line where faces run flush."
     )
     value_names: ClassVar[Sequence[str]] = ("volume", "overall_front", "overall_right", "overall_height")
-    ways = ("crate", "stack", "dot-grid", "visual-rays")
+    ways = ("crate", "stack", "dot-grid", "visual-rays", "third-view")
 
     rows = OfBlocks.rows
     angle = Angle(35, "how its right side stands to the picture plane, in two-point perspective", least=5, most=85)

@@ -58,6 +58,8 @@ class Offsets:
         self.true: dict[Key, list[float]] = {}
         self.lines: dict[int, LineMark] = {}
         self.tail = "" if view == "picture" else f" {view}"
+        self.told = False
+        """Whether the corners of a view are lettered too."""
         name = "O" if view == "picture" else f"O.{view}"
         words = STARTS.get(view, f"Mark the same corner for {TITLES.get(view, view)}.")
         self.start = d.start_at(name, float(at[0]), float(at[1]), words, kind="given" if view == "picture" else "plain")
@@ -149,7 +151,7 @@ class Offsets:
     def block(self, number: int, block: Block, among: list[Key] | None) -> None:
         """A block's corners, or the places of its rims."""
         d = self.d
-        label = "found" if self.view == "picture" else "plain"
+        label = "found" if self.view == "picture" or self.told else "plain"
         where = ", ".join(f"{NAMES[k]} {trim(block.low[k] - self.low[k])}" for k in self.shown)
         breaks_out = block.is_hole and bool(self.g.lips[number - 1])
         part = "; it breaks out of a side, and only what lies within is lined in later" if breaks_out else ""
@@ -213,15 +215,9 @@ def _sunk(sheet: Offsets, number: int, block: Block) -> None:
 
 def three_views(g: BuiltUp, d: Draft, beside: float) -> None:
     """Front, top and side view, left of what is drawn already, as the angle of projection places them."""
-    first = d.conventions.projection == "first"
     low, high = g.built.extent
-    size, left = high - low, beside - 2 * GAP
-    front_x = left - (0.0 if first else GAP + float(size[1]))
-    places = {
-        "front": point(front_x, 0.0),
-        "top": point(front_x, -GAP - float(size[1]) if first else float(size[2]) + GAP),
-        "side": point(front_x - float(size[0]) - GAP - float(size[1]) if first else front_x + GAP, 0.0),
-    }
+    size = high - low
+    places = view_places(size, d.conventions.projection == "first", beside)
     for view in VIEWS:
         with d.phase(TITLES[view][0].upper() + TITLES[view][1:]):
             sheet = Offsets(g, d, view, places[view])
@@ -229,6 +225,16 @@ def three_views(g: BuiltUp, d: Draft, beside: float) -> None:
             for number, block in enumerate(g.built.blocks, 1):
                 sheet.block(number, block, None)
             Lining(g, d, sheet.view, sheet.tail).draw()
+
+
+def view_places(size: Array, first: bool, beside: float) -> dict[str, Array]:
+    """Where the nearest lowest corner is seen in each view, all of them left of ``beside``."""
+    front_x = beside - 2 * GAP - (0.0 if first else GAP + float(size[1]))
+    return {
+        "front": point(front_x, 0.0),
+        "top": point(front_x, -GAP - float(size[1]) if first else float(size[2]) + GAP),
+        "side": point(front_x - float(size[0]) - GAP - float(size[1]) if first else front_x + GAP, 0.0),
+    }
 
 
 @method(
