@@ -80,6 +80,23 @@ class Panel(CurveCase):
             self.assertIn("no curve", board._said)
         self.assertIs(panels.currentWidget(), panels.steps)
 
+    def test_the_pressure_angle_of_a_cam_follows_the_walk(self) -> None:
+        cam = next(one for one in self.session.job.entries() if one.figure == "cam")
+        self.session.select(cam.id)
+        panel = self.open_panel()
+        self.assertTrue(panel.plot.isVisible())
+        self.assertIn("Pressure angle: at most", panel.plot.accessibleDescription())
+        self.assertIsNone(panel.plot.now)
+        motion = self.session.motion
+        assert motion is not None
+        self.session.walk_to(int(motion.steps[3]))
+        now = panel.plot.now
+        assert now is not None
+        self.assertAlmostEqual(float(now[0, 0]), float(motion.stations[3]), 6)
+        self.session.set_given("follower", "flat")
+        panel.fill()
+        self.assertFalse(panel.plot.isVisible())
+
     def test_taking_the_fewest_divisions_that_hold(self) -> None:
         panel = self.open_panel()
         self.assertIn("12 divisions", panel.says.text())

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from wise_compass.drafting.figure import make
+from wise_compass.drafting.marks import Role
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import figure_named
@@ -109,6 +110,30 @@ class Cams(unittest.TestCase):
             steepest[one.lift > 0] = max(steepest[one.lift > 0], float(lean[5:-5].max()))
         self.assertAlmostEqual(cam.pressure(True), steepest[True], 3)
         self.assertAlmostEqual(cam.pressure(False), steepest[False], 3)
+
+    def test_the_plot_is_of_the_pressure_angle_and_the_diagram_is_lit_with_the_cam(self) -> None:
+        cam = figure("cam", rows=self.ROWS[0], offset=6, base_radius=40)
+        made = run(cam)
+        (plot,) = cam.plots()
+        self.assertAlmostEqual(float(plot.at[:, 1].max()), max(cam.pressure(True), cam.pressure(False)), 2)
+        self.assertIn("over 30° is too much", plot.says)
+        motion = motion_of(made)
+        assert motion is not None
+
+        def lifted(turn: float) -> float:
+            if turn <= 110:
+                return 11 * (1 - float(np.cos(np.pi * turn / 110)))
+            share = min(max(turn - 160, 0) / 130, 1.0)
+            return 22 * (1 - share + float(np.sin(2 * np.pi * share)) / (2 * np.pi))
+
+        curves = [line for mark in made.marks if mark.role is Role.LOCUS for line in mark.polylines(400)]
+        share = np.linspace(0, 1, 900)[:, None]
+        dense = [one[0] + share * (one[-1] - one[0]) if len(one) == 2 else one for one in curves]
+        for stop, place in zip(motion.steps, motion.stations):
+            foot, top = motion.frame(float(stop)).lines[-1]
+            self.assertAlmostEqual(float(top[1] - foot[1]), lifted(float(place)), 9)
+            self.assertLess(min(float(np.hypot(*(line - top).T).min()) for line in dense), 0.5)
+        self.assertEqual(figure("cam", rows=self.ROWS[0], follower="flat").plots(), ())
 
     def test_undercut_and_jumps_are_told(self) -> None:
         small = figure("cam", rows=[("harmonic", 60.0, 30.0), ("harmonic", 300.0, -30.0)], base_radius=10, roller=40)

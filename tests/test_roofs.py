@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from wise_compass.drafting.figure import make
+from wise_compass.drafting.marks import Role
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import figure_named
@@ -76,6 +77,20 @@ class HipRoofs(unittest.TestCase):
                 looked += 1
         self.assertGreater(looked, 1000)
 
+    def test_what_is_folded_down_lies_over_nothing_else(self) -> None:
+        from shapely import Polygon
+
+        for corners, pitches in self.PLANS:
+            roof = figure("hip-roof", corners=corners, pitches=[[one] for one in pitches])
+            found = run(roof).found
+            rings = [
+                Polygon(found.together([roof.flat_name(k, p) for p in roof.roof.face(k)])) for k in range(roof.count)
+            ]
+            rings.append(Polygon(corners))
+            for k, one in enumerate(rings):
+                for other in rings[:k]:
+                    self.assertLess(one.intersection(other).area, 1e-6 * one.area)
+
     def test_told_clockwise_it_is_the_same_roof(self) -> None:
         corners, pitches = self.PLANS[4]
         one = figure("hip-roof", corners=corners, pitches=pitches)
@@ -125,6 +140,20 @@ class Cuts(unittest.TestCase):
                 in_slope = np.cross(normals[k], hip)
                 backing = between(level, in_slope)
                 self.assertAlmostEqual(told[f"backing_{k + 1}"], min(backing, 180 - backing), 8)
+
+    def test_jacks_as_a_table_end_on_the_hip(self) -> None:
+        for givens in ({}, {"corner": 120, "pitch_1": 30, "pitch_2": 30}, {"corner": 270}):
+            cuts = figure("rafter-cuts", **givens)
+            (_, low, high), *others = cuts.true_lines()
+            way = (high - low) / np.linalg.norm(high - low)
+            told = {value.name: value.value for value in cuts.values("fold-down")}
+            jacks = [(name, a, b) for name, a, b in others if name.startswith("E")]
+            self.assertEqual(len(jacks), cuts.jacks(0) + cuts.jacks(1))
+            for name, a, b in jacks:
+                slope, number = int(name[1]), int(name[2:].split()[0])
+                self.assertLess(float(np.linalg.norm(np.cross(b - low, way))), 1e-9)
+                self.assertAlmostEqual(float(np.hypot(*a[:2])), number * cuts.spacing, 9)
+                self.assertAlmostEqual(float(np.linalg.norm(b - a)), number * told[f"jack_step_{slope}"], 9)
 
     def test_spires_by_vectors(self) -> None:
         for sides, side, height in ((3, 40, 30), (5, 42, 65), (8, 30, 120), (24, 9, 50)):
@@ -197,6 +226,71 @@ class Shadows(unittest.TestCase):
                 areas.append(float(dark.sum()) * self.STEP**2)
             for told, looked in zip(shadow.areas, areas):
                 self.assertLess(abs(told - looked), 0.02 * max(shadow.areas), f"{givens}")
+
+    GIVENS = (
+        {"kind": "prism", "front": 30},
+        {"kind": "pyramid", "size": 40, "height": 50, "turn": 20, "sides": 4, "front": 35, "lift": 12},
+        {"kind": "cone", "size": 44, "height": 58, "front": 26},
+        {"kind": "cylinder", "size": 36, "height": 45, "front": 22, "lift": 15},
+        {"kind": "sphere", "size": 40, "height": 0, "front": 30, "lift": 10},
+    )
+
+    def covered(self, shadow: Any, at: np.ndarray, way: np.ndarray) -> np.ndarray:
+        """Which places of ground or wall the solid hides from an eye far off that way."""
+        hid = np.zeros(at.shape[:-1], dtype=bool)
+        for t in np.arange(0.0, 130.0, 0.5):
+            hid |= self.holds(shadow, at + t * way)
+        return hid
+
+    def test_what_is_toned_is_dark_and_is_seen(self) -> None:
+        from shapely import Point, Polygon
+
+        up, front = np.array([0.0, 0.0, 1.0]), np.array([0.0, 1.0, 0.0])
+        for givens in self.GIVENS:
+            shadow = figure("cast-shadow", **givens)
+            found = run(shadow).found
+            shades = [Polygon(outline).buffer(0) for outline in shadow.shades(found)]
+            for wall, way in ((False, up), (True, front)):
+                a, b = np.meshgrid(np.arange(-40.3, 110.0, 4.1), np.arange(1.3, 90.0, 4.1))
+                start = np.stack([a, 0 * b, b] if wall else [a, b, 0 * b], axis=-1)
+                dark = np.zeros(a.shape, dtype=bool)
+                for t in np.arange(0.0, 160.0, 0.25):
+                    dark |= self.holds(shadow, start + t * np.array([-1.0, 1.0, 1.0]))
+                want = dark & ~self.covered(shadow, start, way)
+                plan, elevation = found["C.top"], found["C.front"]
+                at = np.stack([a, shadow.front - b], axis=-1) + plan
+                if wall:
+                    at = np.stack([a, b - float(shadow.middle[2])], axis=-1) + elevation
+                for place, toned in zip(at.reshape(-1, 2), want.ravel()):
+                    here = Point(*place)
+                    if any(one.boundary.distance(here) < 1.2 for one in shades):
+                        continue
+                    self.assertEqual(any(one.contains(here) for one in shades), bool(toned), (givens, wall, place))
+
+    def test_its_lines_are_dashed_just_where_the_solid_hides_them(self) -> None:
+        kinds = set()
+        for givens in self.GIVENS:
+            shadow = figure("cast-shadow", **givens)
+            made = run(shadow)
+            for mark in made.steps[-1].marks:
+                for line in mark.polylines(64):
+                    middle = line[len(line) // 2] if len(line) > 2 else line.mean(axis=0)
+                    wall = bool(middle[1] > (made.found["C.top"][1] + shadow.front))
+                    if wall:
+                        x, z = middle - made.found["C.front"] + np.array([0.0, float(shadow.middle[2])])
+                        place, way = np.array([x, 0.0, z]), np.array([0.0, 1.0, 0.0])
+                    else:
+                        x, y = middle - made.found["C.top"]
+                        place, way = np.array([x, shadow.front - y, 0.0]), np.array([0.0, 0.0, 1.0])
+                    flat = [0, 2] if wall else [0, 1]
+                    near = np.repeat(place[None], 5, axis=0)
+                    near[1:3, flat[0]] += [0.7, -0.7]
+                    near[3:5, flat[1]] += [0.7, -0.7]
+                    hid = self.covered(shadow, near, way)
+                    if hid.all() or not hid.any():
+                        self.assertEqual(mark.role is Role.HIDDEN, bool(hid[0]), (givens, place))
+                        kinds.add((wall, bool(hid[0])))
+        self.assertEqual(len(kinds), 4)
 
     def test_hulls_and_arcs_in_drawing_agree_with_their_area(self) -> None:
         shadow = figure("cast-shadow")

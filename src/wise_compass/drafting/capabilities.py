@@ -7,8 +7,11 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, NamedTuple
 
+import numpy as np
+
 from wise_compass.drafting.course import Course, Frame
 from wise_compass.drafting.truths import Found
+from wise_compass.drafting.wording import trim
 from wise_compass.geometry.vectors import Array
 
 if TYPE_CHECKING:
@@ -92,6 +95,48 @@ class Moving(ABC):
     def traced(self, method: str) -> Course | None:
         """The curve that is traced as they move; left to itself the first of its courses."""
         return next(iter(courses_of(self, method)), None)
+
+
+class Plot(NamedTuple):
+    """A quantity over the place of what moves: ``at`` are its places and sizes (n, 2), NaN where it has none; a
+    ``limit`` is where it begins to be too much."""
+
+    title: str
+    along: str
+    along_unit: str
+    unit: str
+    at: Array
+    limit: float | None = None
+
+    @property
+    def says(self) -> str:
+        """Where it is greatest, in a sentence."""
+        k = int(np.nanargmax(self.at[:, 1]))
+        over = "" if self.limit is None else f"; over {trim(self.limit)}{self.unit} is too much"
+        return (
+            f"{self.title}: at most {trim(float(self.at[k, 1]), 1)}{self.unit}, at "
+            f"{trim(float(self.at[k, 0]), 1)}{self.along_unit}{over}."
+        )
+
+
+class Plotted(ABC):
+    """What it does as it moves is looked at as a plot beside the drawing."""
+
+    @abstractmethod
+    def plots(self) -> Sequence[Plot]:
+        """Its plots; none with givens that leave nothing to show."""
+
+
+class Shading(ABC):
+    """It casts a shadow, which is toned under the lines of its drawing and in the space view."""
+
+    @abstractmethod
+    def shades(self, found: Found) -> Sequence[Array]:
+        """What is toned on the sheet, in figure mm: closed outlines (m, 2)."""
+
+    @abstractmethod
+    def shaded(self) -> Sequence[Array]:
+        """The same in space: flat outlines (m, 3)."""
 
 
 class InViews:

@@ -13,7 +13,7 @@ import numpy as np
 
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.polygons import shoelace
-from wise_compass.geometry.vectors import Array, angle_between, cross, distance, left_of, length, tand, unit
+from wise_compass.geometry.vectors import Array, angle_between, cosd, cross, distance, left_of, length, tand, unit
 
 SAME = 1e-9
 """Of the plan's size: places nearer to each other are one."""
@@ -104,6 +104,25 @@ class Roof:
     def height(self, at: Array) -> Array:
         """How high the finished roof is over places of the plan, −∞ outside it."""
         return np.asarray(np.max([self.wing_height(wing, at) for wing in self.wings], axis=0))
+
+    # folded down
+
+    def folded(self, k: int, place: int) -> Array:
+        """Where a place of slope ``k``, or of a gable's wall, lies when that is folded outward about its eave, (2,)."""
+        at, off = self.places[place, :2], float(self.off(k, self.places[place, :2]))
+        far = float(self.places[place, 2]) if self.gable(k) else off / float(cosd(self.pitches[k]))
+        return np.asarray(at - (off + far) * self.inward[k])
+
+    @cached_property
+    def set_aside(self) -> dict[int, float]:
+        """The sides that meet in an inner corner, and how far out their eaves have to be set for what is folded about
+        them to lie clear of the plan and of all else that is folded."""
+        if self.dent < 0:
+            return {}
+        mine = ((self.dent - 1) % self.count, self.dent)
+        others = [self.folded(k, place) for k in range(self.count) if k not in mine for place in self.face(k)]
+        every = np.vstack([self.plan, *others])
+        return {k: float((-(every - self.plan[k]) @ self.inward[k]).max()) for k in mine}
 
     # regions
 

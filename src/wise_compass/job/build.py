@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
+from wise_compass.drafting.capabilities import Shading
 from wise_compass.drafting.figure import Figure, make, method_for, method_named
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
@@ -17,7 +18,7 @@ from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.person import own_drafter
 from wise_compass.job.settings import Settings
 from wise_compass.sheet.compose import Piece, Placed, Sheet, Wishes, compose
-from wise_compass.sheet.drawing import Drawing, Item
+from wise_compass.sheet.drawing import Drawing, Item, Line
 from wise_compass.sheet.paper import papers
 
 if TYPE_CHECKING:
@@ -182,11 +183,31 @@ def put_under(sheet: Sheet, placed: Placed, first: int, entry: Entry) -> None:
         from wise_compass.scene.tones import tone_items
 
         items += tone_items(placed.piece.run, placed.origin, sheet.scale)
+    _put_below(sheet, placed, first, items)
+
+
+def _put_below(sheet: Sheet, placed: Placed, first: int, items: Sequence[Item]) -> None:
+    """Put items under those of a figure, which begin at the drawing's item ``first``."""
     sheet.drawing.items[first:first] = items
     sheet.spans[:] = [
         (a + len(items) * (a >= first and placed is not sheet.placed[k]), b + len(items) * (b > first))
         for k, (a, b) in enumerate(sheet.spans)
     ]
+
+
+def put_shade(sheet: Sheet, placed: Placed, first: int) -> None:
+    """Tone what lies in shadow, under the lines of its figure, once that is finished."""
+    made = placed.piece.run
+    assert isinstance(made.figure, Shading)
+    _put_below(
+        sheet,
+        placed,
+        first,
+        [
+            Line("tone", len(made.steps), "", "shade", placed.origin + outline * sheet.scale, closed=True, filled=True)
+            for outline in made.figure.shades(made.found)
+        ],
+    )
 
 
 def put_in_space(sheet: Sheet, made: Run, style: Style) -> None:
@@ -230,6 +251,8 @@ def build_sheet(
     }
     sheet = compose(pieces, Wishes(**wishes))
     for entry, placed, span in zip(plan.entries, sheet.placed, sheet.spans):
+        if isinstance(placed.piece.run.figure, Shading):
+            put_shade(sheet, placed, span[0])
         if (entry.hatched or entry.grid) and placed.piece.run.views is None:
             put_under(sheet, placed, span[0], entry)
         if entry.hatched and placed.piece.run.views is not None:

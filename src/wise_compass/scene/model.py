@@ -119,7 +119,10 @@ class Lifted:
         off: Sequence[Face],
         beside: Sequence[Array] = (),
         own_edges: Sequence[Array] | None = None,
+        shaded: Sequence[Array] = (),
     ) -> None:
+        self.shaded = shaded
+        """Flat outlines that are toned under everything else: a shadow."""
         self.model, self.off, self.beside = Model(faces, own_edges), Model(off), beside
         high = max((float(face.corners[:, 2].max()) for face in self.model.faces), default=0.0)
         self.clear = 0.45 * high + 12.0
@@ -133,7 +136,10 @@ class Lifted:
         for line in self.beside:
             nearer = float(line.mean(axis=0) @ basis[2]) > middle
             (over if nearer else under).append(Line("beside", 0, "", "construction", line @ basis[:2].T))
-        return [*under, *model_items(self.model, basis), *upper, *over]
+        tones = [
+            Line("skin", 0, "", "shade", outline @ basis[:2].T, closed=True, filled=True) for outline in self.shaded
+        ]
+        return [*tones, *under, *model_items(self.model, basis), *upper, *over]
 
     def extent(self, basis: Array) -> tuple[Array, Array]:
         """Lowest and highest corner of the picture, wherever the upper part is."""

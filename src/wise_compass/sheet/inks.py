@@ -48,6 +48,7 @@ INKS = {
     "skin_light": Ink(0.3, "#FBF8EF", edged=True),
     "skin": Ink(0.3, "#F2ECDC", edged=True),
     "skin_dark": Ink(0.3, "#E3DBC6", edged=True),
+    "shade": Ink(0.1, "#DAD5C8"),
     "cut_face": Ink(0.3, "#F0D9A8", edged=True),
     "inside": Ink(0.3, "#D9E4E0", edged=True),
     "fine": Ink(0.13, SOFT),

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.parts.theme import COPPER, INK, font, on_paper
-from wise_compass.drafting.capabilities import Developed, Solid
+from wise_compass.drafting.capabilities import Developed, Shading, Solid
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
@@ -46,7 +46,8 @@ def shape_of(made: Run, mode: str, slip: str, entry: Entry) -> Lifted | FoldedSh
     figure = made.figure
     assert isinstance(figure, Solid)
     if mode == "solid":
-        return Lifted(figure.skin(), figure.skin(off=True), figure.beside(made.method.id), figure.own_edges())
+        shaded = figure.shaded() if isinstance(figure, Shading) else ()
+        return Lifted(figure.skin(), figure.skin(off=True), figure.beside(made.method.id), figure.own_edges(), shaded)
     try:
         drawn = run(figure, made.method.id, made.conventions, slip) if slip else made
     except Refused:

@@ -26,6 +26,7 @@ from wise_compass.desk.parts.theme import SETTLE_MS, show_refused, wide
 from wise_compass.desk.parts.work import Later
 from wise_compass.desk.sentence.slots import ListSlot
 from wise_compass.desk.session.session import Session
+from wise_compass.desk.side.plotpart import PlotPart
 from wise_compass.desk.side.tablefile import ask_csv, write_table
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
@@ -63,6 +64,8 @@ class CurvePanel(QScrollArea):
         self._soon.timeout.connect(self.fill)
         self._places: tuple[tuple[float, float], ...] = ()
         self._later, self._tabling = Later(self), Later(self)
+        self.plot = PlotPart(session)
+        self.inside.addWidget(self.plot)
         self._stray_part()
         self.inside.addSpacing(8)
         self._table_part()
@@ -377,6 +380,7 @@ class CurvePanel(QScrollArea):
             self.session.hint(self._places)
             return
         self._shown = key
+        self.plot.fill()
         self._show_wishes()
         self._say_stray(made)
         self._show_table(made)

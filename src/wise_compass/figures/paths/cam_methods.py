@@ -18,8 +18,6 @@ from wise_compass.geometry.vectors import distance, point
 
 BETWEEN = 24.0
 """mm between the cam and its diagram."""
-LONG = 1.6
-"""Of the cam's width: the length of the diagram, to the next 12 mm."""
 
 
 END = "end"
@@ -83,9 +81,8 @@ def cam_turned(g: Cam, d: Draft) -> None:
 
 def _diagram(g: Cam, d: Draft, centre: Spot) -> dict[str, tuple[Opening, bool]]:
     """The openings of all lifts by their stops' keys, and whether each is there at all."""
-    high = max(float(one.height(t)) for one in g.stretches for t in (one.first, one.last))
+    high, part = g.highest, g.diagram_part
     outer = g.prime_radius + high
-    part = 12 * max(round(2 * outer * LONG / 12), 6) / ROUND
     stops = {stop.key: stop for row in reversed(g.stops) for stop in row if stop.turn < ROUND or stop.key != "0"}
     late = d.choice(
         "diagram-one-space",

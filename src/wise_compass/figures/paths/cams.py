@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Curved, Developed, Edge, Moving, Part
+from wise_compass.drafting.capabilities import Curved, Developed, Edge, Moving, Part, Plot, Plotted
 from wise_compass.drafting.course import Course, Frame
 from wise_compass.drafting.dimensions import Dimension, Radial
 from wise_compass.drafting.figure import Figure
@@ -36,6 +36,10 @@ FEWEST_INSIDE = 2
 """Points inside a stretch that a curve is joined through at least."""
 CLEAR = 2.0
 """Degrees that such further points keep from the divisions."""
+STEEP = 30.0
+"""Degrees of pressure angle over which a follower tends to jam, by the rule of the trade."""
+LONG = 1.6
+"""Of the cam's width: the length of the diagram."""
 GRID = 1440
 """Turns at which the follower is looked at for whether it is cut."""
 
@@ -48,7 +52,7 @@ class Stop(NamedTuple):
     key: str
 
 
-class Cam(Curved, Moving, Developed, Figure, id="cam", family="paths", title="Plate cam"):
+class Cam(Curved, Moving, Plotted, Developed, Figure, id="cam", family="paths", title="Plate cam"):
     keys = ("O", "P*", "T*")
     brief = (
         "A cam that turns {hand} and moves a {follower} follower by {rows}, its base radius {base_radius}, its roller "
@@ -288,14 +292,31 @@ class Cam(Curved, Moving, Developed, Figure, id="cam", family="paths", title="Pl
         """The follower where the cam has turned by ``t``, as seen from the cam."""
         one = self.stretches[stretch_at(self.stretches, t)]
         tip, contact = self.tip(one, t), self.contact(one, t)
+        foot = found["D"] + point(self.diagram_part * t, 0.0)
+        lift = np.array([foot, foot + point(0.0, float(one.height(t)))])
         way = turned(point(0.0, 1.0), self.sign * t)
         stem = np.array([tip, tip + self.prime_radius * way])
         if self.flat:
             across = max(*self.faces, self.base_radius / 4)
             face = np.array([tip - across * left_of(way), tip + across * left_of(way)])
-            return Frame((stem, face), (), (contact,))
+            return Frame((stem, face, lift), (), (contact, lift[1]))
         circles = ((tip, self.radius),) if self.radius else ()
-        return Frame((stem,), circles, (tip, contact))
+        return Frame((stem, lift), circles, (tip, contact, lift[1]))
+
+    @cached_property
+    def highest(self) -> float:
+        return max(float(one.height(t)) for one in self.stretches for t in (one.first, one.last))
+
+    @property
+    def diagram_part(self) -> float:
+        """How many mm of the diagram a degree takes: it is somewhat longer than the cam is wide, to the next 12 mm."""
+        return 12 * max(round(2 * (self.prime_radius + self.highest) * LONG / 12), 6) / ROUND
+
+    def plots(self) -> Sequence[Plot]:
+        turns = [np.linspace(one.first, one.last, max(int(one.last - one.first), 3)) for one in self.stretches]
+        leans = [self.lean(one, at) for one, at in zip(self.stretches, turns)]
+        at = np.stack([np.concatenate(turns), np.concatenate(leans)], axis=-1)
+        return () if self.flat else (Plot("Pressure angle", "turn of the cam", "°", "°", at, STEEP),)
 
     # what is told
 
@@ -314,8 +335,9 @@ class Cam(Curved, Moving, Developed, Figure, id="cam", family="paths", title="Pl
                 f"{' or lower roller' if self.radius else ''}."
             )
         steep = max((one for one in (self.pressure(True), self.pressure(False)) if one is not None), default=0.0)
-        if steep > 30.0:
-            yield f"The pressure angle reaches {trim(steep, 1)}°; over 30° a follower tends to jam. Raise base_radius."
+        if steep > STEEP:
+            over = f"over {trim(STEEP)}° a follower tends to jam"
+            yield f"The pressure angle reaches {trim(steep, 1)}°; {over}. Raise base_radius."
         yield "Shape only: what a cam may carry is for a qualified engineer. What turns catches hands: guard it."
 
     @cached_property

@@ -43,6 +43,8 @@ class Plan:
         self.profiles: dict[float, Profile] = {}
         self.levels: dict[int, LineMark] = {}
         self.lines: dict[tuple[int, int], LineMark] = {}
+        self.aside: dict[int, LineMark] = {}
+        """Eaves that are drawn once more further out."""
 
     def draw(self) -> None:
         self._eaves()
@@ -78,6 +80,8 @@ class Plan:
             run = max(float(roof.off(k, roof.places[place, :2])) for place in roof.face(k))
             runs[roof.pitches[k]] = max(runs.get(roof.pitches[k], 0.0), run)
         x = float(roof.plan[:, 0].max()) + max(folded) + GAP
+        if roof.set_aside:  # clear of what is set aside to the right as well
+            x += max(far + GAP for far in roof.set_aside.values())
         y = float(roof.plan[:, 1].min())
         with d.phase("The pitches"):
             start = d.plot("", x, y, "Beside the plan begin the triangles of the pitches.", "plain")
@@ -262,8 +266,23 @@ class Plan:
         risen: dict[int, tuple[Spot, Spot]] = {}
         for k in sorted(range(g.count), key=roof.gable):
             with d.phase(f"Side {g.told_side(k) + 1} folded down"), d.apart("pattern"):
+                if k in roof.set_aside:
+                    self._set_aside(k)
                 for place in roof.face(k)[2:]:
                     self._fold(k, place, risen, flat)
+
+    def _set_aside(self, k: int) -> None:
+        """The eave of a side at the inner corner drawn once more further out, where its slope lies clear."""
+        g, d, roof = self.g, self.d, self.roof
+        far = roof.set_aside[k] + GAP
+        names = [g.flat_name(k, place) for place in roof.face(k)[:2]]
+        says = f"Carry the eave out, clear of the other slopes: {' '.join(names)}, square across from its corners."
+        with d.as_one("Set square", says, Setting(far, "mm")):
+            ends = []
+            for place, name in zip(roof.face(k)[:2], names):
+                spot = self.places[place]
+                ends.append(d.lay_off(d.square_to(self.sides[k], spot), spot, -far, name))
+            self.aside[k] = d.rule(ends[0], ends[1])
 
     def _fold(self, k: int, place: int, risen: dict[int, tuple[Spot, Spot]], flat: bool) -> None:
         g, d, roof = self.g, self.d, self.roof
@@ -284,6 +303,8 @@ class Plan:
             across = d.square_to(side, spot)
             foot = d.meet(across, side)
             inside = d.opening(foot, spot)
+            if k in self.aside:
+                foot = d.meet(across, self.aside[k])
             first = place not in risen
             low = d.lay_off(profile.base, profile.start, inside, f"Y{number}" if first else "", kind="plain")
             high = d.meet(d.upright_from(low), profile.slope, f"Z{number}" if first else "", kind="plain")
@@ -302,7 +323,7 @@ class Plan:
             with d.as_one("Straightedge", "Line in every side as it is folded down."), d.apart("pattern"):
                 for k in range(g.count):
                     ring = [g.flat_name(k, place) for place in roof.face(k)]
-                    d.line_in([d.spots[name] for name in [*ring[1:], ring[0]]])
+                    d.line_in([d.spots[name] for name in [*ring[1:], ring[0]]], closed=k in self.aside)
 
 
 def _way(line: LineMark) -> Array:

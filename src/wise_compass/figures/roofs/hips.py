@@ -129,12 +129,14 @@ class HipRoof(Solid, Developed, Figure, id="hip-roof", family="roofs", title="Hi
 
     def flat_name(self, side: int, place: int) -> str:
         """Where a place lies on the slope of ``side`` that is folded down."""
-        return self.name(place) if place < self.count else f"F{self._folded.index((side, place)) + 1}"
+        stays = place < self.count and side not in self.roof.set_aside
+        return self.name(place) if stays else f"F{self._folded.index((side, place)) + 1}"
 
     @cached_property
     def _folded(self) -> list[tuple[int, int]]:
-        """Every side with each of its places that are folded down with it."""
-        return [(k, place) for k in range(self.count) for place in self.roof.face(k)[2:]]
+        """Every side with each of its places that are folded down with it; where that is set aside, its eave's too."""
+        aside = self.roof.set_aside
+        return [(k, place) for k in range(self.count) for place in self.roof.face(k)[0 if k in aside else 2 :]]
 
     def slope_area(self, k: int) -> float:
         """True: of a slope, or of a gable's wall over the eaves."""
@@ -190,7 +192,7 @@ class HipRoof(Solid, Developed, Figure, id="hip-roof", family="roofs", title="Hi
             side = k if not roof.gable(k) else (k - 1) % n
             plan, rise = distance(corner, at), found[f"Z{end - n + 1}"][..., 1] - found[f"Y{end - n + 1}"][..., 1]
             plans.append(plan)
-            lengths.append(distance(corner, found[self.flat_name(side, end)]))
+            lengths.append(distance(found[self.flat_name(side, k)], found[self.flat_name(side, end)]))
             ends.append(np.concatenate([at, np.asarray(rise)[..., None]], axis=-1))
             angles.append(np.degrees(np.arctan2(rise, plan)))
         areas = [self._shoelace(self._ring(found, k)) for k in range(n)]
@@ -231,7 +233,7 @@ class HipRoof(Solid, Developed, Figure, id="hip-roof", family="roofs", title="Hi
                     f"On side {self.told_side(k) + 1}, folded down, {self.name(place)} "
                     "is as far from its corner as in space"
                 )
-                yield Truth(words, distance(flat, found[self.name(k)]) - far)
+                yield Truth(words, distance(flat, found[self.flat_name(k, k)]) - far)
         level = sum(
             np.asarray(self._shoelace(self._ring(found, k))) * float(cosd(roof.pitches[k])) for k in roof.slopes
         )
@@ -278,7 +280,8 @@ class HipRoof(Solid, Developed, Figure, id="hip-roof", family="roofs", title="Hi
             own = tuple(self.name(place) for place in ring)
             flat = self._ring(found, k)
             fold = -(180.0 - self.roof.pitches[k])
-            pieces.append(FlatPiece(own, flat, 0, fold, flat[:2], flat[:2]))
+            eave = found.together([self.name(place) for place in ring[:2]])
+            pieces.append(FlatPiece(own, flat, 0, fold, flat[:2], eave))
         lies = {self.name(place): at for place, at in enumerate(self._stands)}
         return Pattern(pieces, Placing(OUTWARD, np.zeros(3)), lies)
 

@@ -286,5 +286,16 @@ class RafterCuts(Solid, Figure, id="rafter-cuts", family="roofs", title="Cuts of
         return faces
 
     def true_lines(self) -> Sequence[tuple[str, Array, Array]]:
-        top = np.array([*(self.hip_plan * self.hip_way * np.array([1.0, -1.0])), self.rise])
-        return [("A T", np.zeros(3), top)]
+        """The hip, the common rafter under its top on each slope, and every jack from its eave to the hip."""
+        front = np.array([1.0, -1.0, 1.0])
+        top = np.array([*(self.hip_plan * self.hip_way), self.rise])
+        lines = [("A T", np.zeros(3), top * front)]
+        for k in range(2):
+            foot = np.array([*(self.alongs[k] * self.eave(k)), 0.0])
+            lines.append((f"F{k + 1} T", foot * front, top * front))
+            if self.squarely(k):
+                continue
+            for j in range(1, self.jacks(k) + 1):
+                share = j * self.spacing / abs(self.alongs[k])
+                lines.append((f"E{k + 1}{j} J{k + 1}{j}", share * foot * front, share * top * front))
+        return lines

@@ -8,16 +8,21 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
-from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
+from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot, nominal
 from wise_compass.drafting.steps import Setting
+from wise_compass.drafting.truths import Found
+from wise_compass.figures.roofs.shadow_cover import Cover
 from wise_compass.figures.roofs.shadow_views import NEAR, InTwoViews
 from wise_compass.figures.roofs.shadows import CastShadow
 from wise_compass.geometry.outlines import Arc, Side
-from wise_compass.geometry.vectors import Array, direction, point
+from wise_compass.geometry.vectors import Array, angle_of, direction, point, polar
 
 
 class Caster(InTwoViews):
     """A shadow on the way: what is found of it."""
+
+    plan_cover: Cover
+    front_cover: Cover
 
     def __init__(self, g: CastShadow, d: Draft) -> None:
         super().__init__(g, d)
@@ -279,9 +284,10 @@ class Caster(InTwoViews):
         with d.phase("Line in"):
             with d.as_one("Straightedge", "Line in the solid."):
                 self.solid_in()
-            with d.as_one(
-                "Curve" if not g.flat_sided else "Straightedge", "Line in the shadow on the ground and on the wall."
-            ):
+            places = {name: spot.here for name, spot in d.spots.items() if name.startswith("C.")}
+            self.plan_cover, self.front_cover = (Cover(ring) for ring in g.covers(Found(places, "")))
+            says = "Line in the shadow on the ground and on the wall, dashed where the solid hides it."
+            with d.as_one("Curve" if not g.flat_sided else "Straightedge", says):
                 for k, side, a, b, start, end, wall in self._stretches():
                     if not self._own(k, side):
                         self._stretch(k, side, (a, b), (start, end), wall)
@@ -300,19 +306,17 @@ class Caster(InTwoViews):
         return isinstance(side, Arc) and bool(abs(side.middle[1] - (g.middle[1] - g.middle[2])) < NEAR)
 
     def _stretch(self, k: int, side: Side, shares: tuple[float, float], ends: tuple[Spot, Spot], wall: bool) -> None:
-        g, d = self.g, self.d
+        """A stretch of the outline, a hidden line where the solid stands before it."""
+        g = self.g
         start, end = ends
+        cover = self.front_cover if wall else self.plan_cover
         if not isinstance(side, Arc):
             if float(np.abs(start.here - end.here).max()) > NEAR:
-                d.line_in([start, end])
+                self._joined([start, end], cover, smooth=False)
             return
         if g.kind != "sphere" and not wall and not self.after:
             upper = not g.pointed and bool(abs(side.middle[1] - (g.top[1] - g.top[2])) < NEAR)
-            centre = self._shadow_centre(upper)
-            if start is end:
-                d.circle_in(centre, g.reach)
-            else:
-                d.arc_in(centre, g.reach, start, end, clockwise=True)
+            self._arc(self._shadow_centre(upper), start, end, cover)
             return
         first = int(self._starts()[k][1:])
         count = max(int(round((side.last - side.first) / 15.0)), 2)
@@ -321,10 +325,28 @@ class Caster(InTwoViews):
             for j in range(count)
             if shares[0] + 1e-9 < j / count < shares[1] - 1e-9 and f"S{first + j}" in self.cast
         ]
-        if start is end:
-            d.curve([start, *inner], closed=True)
-        else:
-            d.curve([start, *inner, end])
+        self._joined([start, *inner] if start is end else [start, *inner, end], cover, closed=start is end)
+
+    def _joined(self, spots: list[Spot], cover: Cover, closed: bool = False, smooth: bool = True) -> None:
+        d = self.d
+        row = d.row(spots, closed, smooth)
+        parts = cover.stretches(lambda t: nominal(row.at(t), 1), 0.0, row.last)
+        if len(parts) == 1 and not parts[0].hidden:
+            d.curve(spots, closed=closed) if smooth else d.line_in(spots)
+            return
+        for part in parts:
+            d.piece(row, part.first, part.last, Role.HIDDEN if part.hidden else Role.OUTLINE)
+
+    def _arc(self, centre: Spot, start: Spot, end: Spot, cover: Cover) -> None:
+        g, d = self.g, self.d
+        begin, sweep = 0.0, 360.0
+        if start is not end:
+            begin = float(angle_of(end.here - centre.here))
+            sweep = (float(angle_of(start.here - centre.here)) - begin) % 360.0
+        for part in cover.stretches(lambda t: polar(centre.here, g.reach, begin + t), 0.0, sweep):
+            arc = d.compass(centre, g.reach, role=Role.HIDDEN if part.hidden else Role.OUTLINE)
+            if part.last - part.first < 360.0:
+                arc.swing(begin + part.first, part.last - part.first)
 
 
 @method(

@@ -8,13 +8,14 @@ from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Face, InViews, Solid
+from wise_compass.drafting.capabilities import Face, InViews, Shading, Solid
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm
+from wise_compass.figures.roofs.shadow_tones import less
 from wise_compass.geometry.outlines import Arc, Side, Straight, area_over, circle_arc, hull_of
 from wise_compass.geometry.solids import ring
 from wise_compass.geometry.vectors import Array, Number, direction, point
@@ -39,7 +40,19 @@ def on_wall(ground: Array) -> Array:
     return point(ground[..., 0] + ground[..., 1], -ground[..., 1])
 
 
-class CastShadow(InViews, Solid, Figure, id="cast-shadow", family="roofs", title="Cast shadow"):
+def clipped(outline: Array, side: float) -> Array:
+    """What of a closed outline (n, 2) lies at y ≥ 0, with ``side`` −1 at y ≤ 0 (Sutherland and Hodgman)."""
+    kept: list[Array] = []
+    for one, other in zip(outline, np.roll(outline, -1, axis=0)):
+        a, b = float(one[1]) * side, float(other[1]) * side
+        if a >= 0:
+            kept.append(one)
+        if (a > 0 > b) or (a < 0 < b):
+            kept.append(one + (other - one) * (a / (a - b)))
+    return np.array(kept).reshape(-1, 2)
+
+
+class CastShadow(Shading, InViews, Solid, Figure, id="cast-shadow", family="roofs", title="Cast shadow"):
     keys = ("C.front", "C.top", "S*")
     brief = (
         "The shadow of a {kind} {size} wide and {height} high, on {sides} sides "
@@ -280,4 +293,57 @@ class CastShadow(InViews, Solid, Figure, id="cast-shadow", family="roofs", title
         rays = []
         if self.flat_sided:
             rays = [np.array([self.corners[name], at]) for name, at in zip(self.casting, cast)]
-        return [*rays, np.array([*cast, cast[0]])]
+        return [*rays, *(np.vstack([one, one[:1]]) for one in self.shaded()), *self._sun()]
+
+    def _sun(self) -> list[Array]:
+        """The sun over the ray of the axis' top, in the plane square to the light, and that ray."""
+        light = np.array([-1.0, 1.0, 1.0]) / np.sqrt(3.0)
+        size = 0.09 * max(self.tall, self.reach)
+        middle = self.top + (0.75 * self.tall + self.reach) * light
+        turns = np.linspace(0.0, 2 * np.pi, 25)[:, None]
+        ring_of = np.cos(turns) * ACROSS + np.sin(turns) * ALONG
+        rays = [np.array([middle + 1.35 * size * one, middle + 1.8 * size * one]) for one in ring_of[::3]]
+        end = self.top_shadow
+        return [middle + size * ring_of, *rays, np.array([middle - 1.35 * size * light, end])]
+
+    def shades(self, found: Found) -> list[Array]:
+        """The shadow in the plan and in the front view, less what the solid hides of it."""
+        plan = found["C.top"] + np.array([0.0, self.front])
+        wall = found["C.front"] - np.array([0.0, float(self.middle[2])])
+        ground, up = self._parts
+        shown = [plan + ground * np.array([1.0, -1.0])] if len(ground) > 2 else []
+        if len(up) > 2:
+            shown.append(wall + np.stack([up[:, 0] + up[:, 1], -up[:, 1]], axis=-1))
+        covers = self.covers(found)
+        return [
+            part for one, cover in zip(shown, covers if len(ground) > 2 else covers[1:]) for part in less(one, cover)
+        ]
+
+    def shaded(self) -> list[Array]:
+        ground, up = self._parts
+        flat = [np.column_stack([ground, np.zeros(len(ground))])] if len(ground) > 2 else []
+        if len(up) > 2:
+            flat.append(np.column_stack([up[:, 0] + up[:, 1], np.zeros(len(up)), -up[:, 1]]))
+        return flat
+
+    @cached_property
+    def _parts(self) -> tuple[Array, Array]:
+        """The outline as though there were no wall, parted at the foot of that: before and behind it."""
+        shares = np.linspace(0.0, 1.0, 49)[:-1]
+        whole = np.vstack(
+            [side.at(shares) if isinstance(side, Arc) else side.at(np.array([0.0])) for side in self.outline]
+        )
+        return clipped(whole, 1.0), clipped(whole, -1.0)
+
+    def covers(self, found: Found) -> tuple[Array, Array]:
+        """The solid's outline in the plan and in the front view, as chains of corners (n, 2)."""
+        plan, front = found["C.top"], found["C.front"]
+        circle = self.reach * direction(np.linspace(0.0, 360.0, 97)[:-1])
+        if self.kind == "sphere":
+            return plan + circle, front + circle
+        base = circle
+        if self.flat_sided:
+            base = ring(self.reach, self.sides, self.turn)[:, :2] * np.array([1.0, -1.0])
+        west, east = float(base[:, 0].min()), float(base[:, 0].max())
+        top = [[0.0, self.height]] if self.pointed else [[east, self.height], [west, self.height]]
+        return plan + base, front + np.array([[west, 0.0], [east, 0.0], *top])
