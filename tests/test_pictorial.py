@@ -16,7 +16,7 @@ from tests import examples
 from tests.drawn import drawn_givens
 from tests.test_blocks import told
 from tests.test_solids import drawn, solid, volume_of
-from wise_compass.drafting.capabilities import Solid
+from wise_compass.drafting.capabilities import Pictured, Solid
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import ArcMark, CurveMark, Role
 from wise_compass.drafting.refusals import Refused
@@ -306,6 +306,20 @@ class Drawn(unittest.TestCase):
                 made = run(figure, method.id)
                 low, high = made.extent
                 self.assertTrue(np.isfinite([*low, *high]).all())
+
+
+class Pictures(unittest.TestCase):
+    def test_every_method_says_what_it_pictures_or_that_it_pictures_nothing(self) -> None:
+        none = []
+        for kind in catalogue().values():
+            if not issubclass(kind, Pictured):
+                continue
+            for method in kind.methods.values():
+                if method.fits(kind()) is None:
+                    made = run(kind(), method.id)
+                    if made.picture is None:
+                        none.append(method.id)
+        self.assertEqual(none, ["third-view"])
 
 
 class OwnAxes(unittest.TestCase):

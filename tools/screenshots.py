@@ -21,6 +21,7 @@ from wise_compass.desk.paper.raster import png_bytes
 from wise_compass.desk.parts.theme import application
 from wise_compass.desk.photo.reader import demo_photograph
 from wise_compass.desk.problem.setproblem import SetProblem
+from wise_compass.desk.sentence.drawnup import DrawnUp
 from wise_compass.desk.session.session import Session
 from wise_compass.desk.spine.overview import Overview
 from wise_compass.desk.window import DeskWindow
@@ -156,14 +157,15 @@ def main() -> None:
         window.panels._check.fields[name].setText(size)
     window.panels._check.judge_now()
     take("check")
-    session.select("arch")
-    window.panels.settle()
-    judge = window.panels._check._judge
-    for name, field in window.panels._check.fields.items():
-        size = float(judge.with_slip("circles-exchanged", [named(judge.run, name)])[0])
-        field.setText(f"{size:.1f}")
-    window.panels._check.judge_now()
-    take("slip")
+    window.panels.setCurrentIndex(0)
+    session.select("lever")
+    session.walk_to(session.last_step + 1)
+    window.brief.drawn_up.emit()
+    rows = window.findChildren(DrawnUp)[0]
+    rows.current, rows.what = 4, "side"
+    rows.fill()
+    take("profile")
+    rows.hide()
     window.panels.setCurrentIndex(0)
     session.walk_to(session.last_step + 1)
     session.select("arch")

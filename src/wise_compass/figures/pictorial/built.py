@@ -181,6 +181,8 @@ class BuiltUp(Pictured, OnAxes, OfBlocks, id="built-up", family="pictorial", tit
     def pictured(self, found: Found) -> Picture | None:
         if found.method == "visual-rays":
             return self.station.picture(self.horizon)
+        if "O" not in found:  # the third view alone is found
+            return None
         return parallel_picture(self.axes, found["O"] - self.axes.at(self.built.extent[0]))
 
     def beside(self, method: str = "") -> Sequence[Array]:
