@@ -209,6 +209,17 @@ class Row:
         """The place of the last point, counted from 0; one more where the row closes."""
         return float(len(self.points) - (0 if self.closed else 1))
 
+    def places(self, at: Array) -> Array:
+        """Where the steady hand's line stands at places that may lie between two points, (n, 2)."""
+        k = np.minimum(at.astype(int), int(self.last) - (0 if self.closed else 1))
+        share = (at - k)[:, None]
+        if not self.fair:
+            after = self.here[(k + 1) % len(self.points)]
+            return np.asarray(self.here[k] + share * (after - self.here[k]))
+        a, b, c, d = (self.segments[k, j] for j in range(4))
+        rest = 1.0 - share
+        return np.asarray(rest**3 * a + 3 * rest**2 * share * b + 3 * rest * share**2 * c + share**3 * d)
+
     def at(self, place: float) -> Array:
         """Where the line stands at a place that may lie between two points.
 

@@ -37,24 +37,19 @@ class Cover:
         deep = cross(sides[:, None], at[None] - self.ring[:, None]) / np.hypot(*sides.T)[:, None]
         return np.asarray((deep > DEEP * size).all(axis=0))
 
-    def stretches(self, at: Callable[[float], Array], first: float, last: float) -> Sequence[Stretch]:
-        """A line, by its places from ``first`` to ``last``, in what is hidden and what is not."""
-
-        def held(t: float) -> bool:
-            return bool(self.holds(at(t)[None])[0])
-
+    def stretches(self, at: Callable[[Array], Array], first: float, last: float) -> Sequence[Stretch]:
+        """A line, by its places (n, 2) from ``first`` to ``last``, in what is hidden and what is not."""
         places = np.linspace(first, last, LOOKED)
-        inside = [held(t) for t in ((places[:-1] + places[1:]) / 2).tolist()]
-        marks = [first]
-        for k, (one, other) in enumerate(zip(inside, inside[1:])):
-            if one != other:
-                a, b = float(places[k] + places[k + 1]) / 2, float(places[k + 1] + places[k + 2]) / 2
-                for _ in range(HALVINGS):
-                    middle = (a + b) / 2
-                    a, b = (middle, b) if held(middle) == one else (a, middle)
-                marks.append((a + b) / 2)
-        marks.append(last)
-        state = inside[0]
+        middles = (places[:-1] + places[1:]) / 2
+        inside = self.holds(at(middles))
+        turns = np.flatnonzero(inside[1:] != inside[:-1])
+        low, high, was = middles[turns], middles[turns + 1], inside[turns]
+        for _ in range(HALVINGS if len(turns) else 0):
+            middle = (low + high) / 2
+            same = self.holds(at(middle)) == was
+            low, high = np.where(same, middle, low), np.where(same, high, middle)
+        marks = [first, *((low + high) / 2).tolist(), last]
+        state = bool(inside[0])
         found = []
         for a, b in zip(marks, marks[1:]):
             found.append(Stretch(a, b, state))

@@ -8,7 +8,7 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
-from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot, nominal
+from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found
 from wise_compass.figures.roofs.shadow_cover import Cover
@@ -330,7 +330,7 @@ class Caster(InTwoViews):
     def _joined(self, spots: list[Spot], cover: Cover, closed: bool = False, smooth: bool = True) -> None:
         d = self.d
         row = d.row(spots, closed, smooth)
-        parts = cover.stretches(lambda t: nominal(row.at(t), 1), 0.0, row.last)
+        parts = cover.stretches(row.places, 0.0, row.last)
         if len(parts) == 1 and not parts[0].hidden:
             d.curve(spots, closed=closed) if smooth else d.line_in(spots)
             return
