@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from itertools import combinations
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wise_compass.geometry.block_shapes import Bools, Packed
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.vectors import Array
+
+Ints = NDArray[np.signedinteger[Any]]
 
 SAMPLES = 481
 """Places of a stretch at which it is looked what lies over them."""
@@ -81,47 +85,65 @@ class Cut:
         places = np.unique(np.clip(np.concatenate([grid, fixed]), self.first, self.last))
         lower, upper = self.levels(places)
         found = {self.first, self.last, *np.clip(np.concatenate([low, low + size]), self.first, self.last).tolist()}
-        for k in np.flatnonzero(self.deep).tolist():
-            there = np.isfinite(lower[k])
-            for i in np.flatnonzero(there[1:] != there[:-1]):
-                found.add(self._edge_of(k, float(places[i]), float(places[i + 1]), bool(there[i])))
+        deep = np.flatnonzero(self.deep)
+        there = np.isfinite(lower[deep])
+        which, i = np.nonzero(there[:, 1:] != there[:, :-1])
+        found.update(self._edges_of(deep[which], places[i], places[i + 1], there[which, i]))
         sides = [(k, up) for k in np.flatnonzero(self.deep).tolist() for up in (False, True)]
+        pairs: list[tuple[int, bool, int, bool]] = []
+        begins: list[int] = []
         for (j, up), (k, other) in combinations(sides, 2):
             gap = (upper if up else lower)[j] - (upper if other else lower)[k]
             with np.errstate(invalid="ignore"):
-                flips = np.flatnonzero(gap[1:] * gap[:-1] < 0)
-            for i in flips:
-                found.add(self._crossing(Bound(j, up), Bound(k, other), float(places[i]), float(places[i + 1])))
+                flips = np.flatnonzero(gap[1:] * gap[:-1] < 0).tolist()
+            pairs += [(j, up, k, other)] * len(flips)
+            begins += flips
+        if pairs:
+            found.update(self._crossings(np.array(pairs), places[begins], places[np.array(begins) + 1]))
         return sorted(found)
 
-    def _edge_of(self, k: int, a: float, b: float, inside: bool) -> float:
+    def _edges_of(self, blocks: Ints, a: Array, b: Array, inside: Array) -> list[float]:
+        """Where blocks begin or end between two places each, by halving all of them at once."""
+        each = np.arange(len(blocks))
+        for _ in range(HALVINGS if len(blocks) else 0):
+            middle = (a + b) / 2
+            same = np.isfinite(self.levels(middle)[0][blocks, each]) == inside
+            a, b = np.where(same, middle, a), np.where(same, b, middle)
+        found: list[float] = ((a + b) / 2).tolist()
+        return found
+
+    def _crossings(self, pairs: Ints, a: Array, b: Array) -> list[float]:
+        """Where two sides of blocks meet between two places each: block, upper or lower, and the other's, (m, 4)."""
+        each = np.arange(len(pairs))
+
+        def below(at: Array) -> Array:
+            lower, upper = self.levels(at)
+            one, other = (
+                np.where(pairs[:, k + 1] > 0, upper[pairs[:, k], each], lower[pairs[:, k], each]) for k in (0, 2)
+            )
+            return np.asarray(one < other)
+
+        was = below(a)
         for _ in range(HALVINGS):
             middle = (a + b) / 2
-            there = bool(np.isfinite(self.levels(np.array([middle]))[0][k, 0]))
-            a, b = (middle, b) if there == inside else (a, middle)
-        return (a + b) / 2
+            same = below(middle) == was
+            a, b = np.where(same, middle, a), np.where(same, b, middle)
+        found: list[float] = ((a + b) / 2).tolist()
+        return found
 
-    def _crossing(self, one: Bound, other: Bound, a: float, b: float) -> float:
-        def gap(at: float) -> float:
-            places = np.array([at])
-            return float(self.level_at(one, places)[0] - self.level_at(other, places)[0])
-
-        below = gap(a) < 0
-        for _ in range(HALVINGS):
-            middle = (a + b) / 2
-            a, b = (middle, b) if (gap(middle) < 0) == below else (a, middle)
-        return (a + b) / 2
+    @cached_property
+    def _cells(self) -> list[Cell]:
+        found = []
+        breaks = self._breaks()
+        pairs = [(a, b) for a, b in zip(breaks, breaks[1:]) if b - a > self.near * 1e-2]
+        lower, upper = self.levels(np.array([(a + b) / 2 for a, b in pairs]))
+        for k, (a, b) in enumerate(pairs):
+            found += [Cell(a, b, below, above) for below, above in self._stack(lower[:, k], upper[:, k])]
+        return found
 
     def cells(self) -> list[Cell]:
         """The section in cells, from the first place to the last; what is one in a cell is one piece."""
-        found = []
-        breaks = self._breaks()
-        for a, b in zip(breaks, breaks[1:]):
-            if b - a <= self.near * 1e-2:
-                continue
-            lower, upper = (side[:, 0] for side in self.levels(np.array([(a + b) / 2])))
-            found += [Cell(a, b, below, above) for below, above in self._stack(lower, upper)]
-        return found
+        return self._cells
 
     def _stack(self, lower: Array, upper: Array) -> list[tuple[Bound, Bound]]:
         """What is solid along a line of levels: blocks joined where they touch, less holes."""
@@ -178,13 +200,7 @@ def open_until(built: Built, places: Array, way: Array, reach: Array, beside: fl
     first, last = built.packed.spans(places, ways)
     first, last = np.clip(first, beside, None), np.minimum(last, reach)
     holes = built.packed.holes
-    found = np.ones(len(places), dtype=bool)
-    for k in range(len(places)):
-        cuts = np.unique(np.concatenate([first[:, k], last[:, k]]))
-        cuts = cuts[np.isfinite(cuts) & (cuts >= beside) & (cuts <= reach[k])]
-        if len(cuts) < 2:
-            continue
-        middles, wide = (cuts[1:] + cuts[:-1]) / 2, cuts[1:] - cuts[:-1] > 1e-9 * built.span
-        within = (middles > first[:, k, None]) & (middles < last[:, k, None])
-        found[k] = not bool((within[~holes].any(axis=0) & ~within[holes].any(axis=0) & wide).any())
-    return found
+    cuts = np.sort(np.concatenate([first, last]), axis=0)  # what is no number comes last
+    middles, wide = (cuts[1:] + cuts[:-1]) / 2, cuts[1:] - cuts[:-1] > 1e-9 * built.span
+    within = (middles > first[:, None]) & (middles < last[:, None])
+    return np.asarray(~(within[~holes].any(axis=0) & ~within[holes].any(axis=0) & wide).any(axis=0))

@@ -3,7 +3,7 @@ straight down, and a plane of its symmetry from left to right."""
 
 from __future__ import annotations
 
-from functools import cache
+from functools import cache, lru_cache
 from itertools import combinations, product
 
 import numpy as np
@@ -60,6 +60,13 @@ def faces_of(corners: Array, edge: float) -> list[tuple[int, ...]]:
     >>> sorted(len(one) for one in faces_of(np.array(easy_pose("cube")), 1.0))
     [4, 4, 4, 4, 4, 4]
     """
+    return list(_faces(len(corners), np.round(corners / edge, 9).tobytes()))
+
+
+@lru_cache(maxsize=64)
+def _faces(count: int, told: bytes) -> tuple[tuple[int, ...], ...]:
+    """The same of a solid of edge 1, by its corners' bytes: a figure asks for them again and again."""
+    corners, edge = np.frombuffer(told).reshape(count, 3), 1.0
     middle = corners.mean(axis=0)
     found: dict[frozenset[int], tuple[int, ...]] = {}
     for a, b in edges_of(corners, edge):
@@ -82,9 +89,10 @@ def faces_of(corners: Array, edge: float) -> list[tuple[int, ...]]:
                 turns = [float(np.arctan2((corners[k] - centre) @ second, (corners[k] - centre) @ first)) for k in on]
                 order = tuple(on[k] for k in np.argsort(np.round(turns, 9)))
                 found[frozenset(on)] = order
-    return list(found.values())
+    return tuple(found.values())
 
 
+@cache
 def downward(solid: str, rests: str) -> tuple[Array, Array]:
     """Of the easy pose: the direction that is to lie straight down for it to rest on a face, an edge or a corner, and
     the one that is then to lie to the right: a corner of the face from its middle, the edge, or an edge from the
@@ -114,4 +122,7 @@ def downward(solid: str, rests: str) -> tuple[Array, Array]:
     else:
         ways = [corners[k] - middles[best] for k in part]
     across = [way - float(way @ down) * down for way in ways]
-    return down, unit(min(across, key=lambda way: (round(abs(float(way[1])), 6), -round(float(way[0]), 6))))
+    right = unit(min(across, key=lambda way: (round(abs(float(way[1])), 6), -round(float(way[0]), 6))))
+    for way in (down, right):
+        way.flags.writeable = False
+    return down, right

@@ -14,7 +14,7 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare_area, mm
 from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.of_blocks import EYES, MOST, ROWS_SAY, SHAPES, VIEWS, OfBlocks
-from wise_compass.geometry.block_cuts import Cell, Cut, open_until
+from wise_compass.geometry.block_cuts import Cell, Cut, Ints, open_until
 from wise_compass.geometry.block_edges import EdgePiece
 from wise_compass.geometry.vectors import Array, Number
 
@@ -199,37 +199,48 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         whole = super().pieces(view)
         if view != self.view:
             return whole
-        return [part for piece in whole for part in self._behind(piece)]
+        return list(self._behind(whole))
 
-    def _behind(self, piece: EdgePiece) -> Iterator[EdgePiece]:
-        """What of an edge lies behind the plane and is seen."""
-        at = np.linspace(piece.start, piece.end, LOOKED)
-        inner = (at[:-1] + at[1:]) / 2
-        seen = self._seen(piece, inner)
-        marks = [piece.start]
-        for k in np.flatnonzero(seen[1:] != seen[:-1]):
-            marks.append(self._turn(piece, float(inner[k]), float(inner[k + 1]), bool(seen[k])))
-        marks.append(piece.end)
-        state = bool(seen[0])
-        for a, b in zip(marks, marks[1:]):
-            if state and b - a > 1e-9:
-                yield piece._replace(start=a, end=b, seen=True)
-            state = not state
+    def _behind(self, pieces: Sequence[EdgePiece]) -> Iterator[EdgePiece]:
+        """What of the edges lies behind the plane and is seen; all are looked along, and their borders halved, at
+        once."""
+        if not pieces:
+            return
+        inner = np.array([np.linspace(one.start, one.end, LOOKED) for one in pieces])
+        inner = (inner[:, :-1] + inner[:, 1:]) / 2
+        which = np.repeat(np.arange(len(pieces)), LOOKED - 1)
+        seen = self._seen(pieces, which, inner.ravel()).reshape(inner.shape)
+        edge, k = np.nonzero(seen[:, 1:] != seen[:, :-1])
+        a, b, was = inner[edge, k], inner[edge, k + 1], seen[edge, k]
+        for _ in range(HALVINGS if len(edge) else 0):
+            middle = (a + b) / 2
+            same = self._seen(pieces, edge, middle) == was
+            a, b = np.where(same, middle, a), np.where(same, b, middle)
+        turns = (a + b) / 2
+        for n, piece in enumerate(pieces):
+            marks = [piece.start, *turns[edge == n].tolist(), piece.end]
+            state = bool(seen[n, 0])
+            for first, last in zip(marks, marks[1:]):
+                if state and last - first > 1e-9:
+                    yield piece._replace(start=first, end=last, seen=True)
+                state = not state
 
-    def _seen(self, piece: EdgePiece, at: Array) -> Array:
-        places = piece.line.at(at)
+    def _seen(self, pieces: Sequence[EdgePiece], which: Ints, at: Array) -> Array:
+        """Whether places, each along the edge of its number, are left by the plane and open to the eye."""
+        places = np.zeros((len(at), 3))
+        for n in np.unique(which).tolist():
+            places[which == n] = pieces[n].line.at(at[which == n])
         across = 1 - self.axis
         plane = self.cut_at(places[:, self.axis])
         span = self.built.span
         kept = places[:, across] >= plane - 1e-7 * span
         reach = np.where(np.isfinite(plane), places[:, across] - plane, 4 * span)
         way = np.array(EYES[self.view])
-        nudged = places + BESIDE * span * self._outward(piece, at)
+        nudged = places + BESIDE * span * self._outward(places)
         return np.asarray(kept & open_until(self.built, nudged, way, reach, 2 * BESIDE * span))
 
-    def _outward(self, piece: EdgePiece, at: Array) -> Array:
+    def _outward(self, places: Array) -> Array:
         """A little off the solid, towards the eye's side of an edge: where most of the places round it are empty."""
-        places = piece.line.at(at)
         flat = [k for k in range(3) if k != 1 - self.axis]
         turns = np.linspace(0.0, 2 * np.pi, 16, endpoint=False) + 0.1
         around = np.zeros((16, 3))
@@ -241,10 +252,3 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         out = (weight[..., None] * around).sum(axis=1)
         size = np.sqrt((out**2).sum(axis=1, keepdims=True))
         return np.where(size > 1e-6, out / np.maximum(size, 1e-9), 0.0)
-
-    def _turn(self, piece: EdgePiece, a: float, b: float, before: bool) -> float:
-        for _ in range(HALVINGS):
-            middle = (a + b) / 2
-            same = bool(self._seen(piece, np.array([middle]))[0]) == before
-            a, b = (middle, b) if same else (a, middle)
-        return (a + b) / 2
