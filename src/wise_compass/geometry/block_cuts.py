@@ -17,7 +17,7 @@ Ints = NDArray[np.signedinteger[Any]]
 
 SAMPLES = 481
 """Places of a stretch at which it is looked what lies over them."""
-HALVINGS = 60
+HALVINGS = 42
 TOUCH = 1e-9
 """Of the whole's size: what is only so deep in the plane is touched and not cut."""
 APART = 1e-7

@@ -20,7 +20,7 @@ from wise_compass.geometry.vectors import Array, Number
 
 LOOKED = 257
 """Places of an edge at which it is looked whether it is left, and seen."""
-HALVINGS = 44
+HALVINGS = 34
 BESIDE = 1e-6
 """Of the whole's size: how far beside an edge a ray begins."""
 SAME = 1e-9
