@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import cached_property
 from itertools import combinations
 from typing import Any, NamedTuple
@@ -73,6 +74,18 @@ class Cut:
     def level_at(self, bound: Bound, along: Array) -> Array:
         """A block's lower or upper side over places, (n,)."""
         return np.asarray(self.levels(along)[1 if bound.upper else 0][bound.block])
+
+    def bounds_at(self, cells: Sequence[Cell], along: Array) -> tuple[Array, Array]:
+        """The levels that bound each of several cells below and above, over its own places (cells, n)."""
+        lower, upper = (side.reshape(-1, *along.shape) for side in self.levels(along.ravel()))
+        each = np.arange(len(cells))
+
+        def of(bounds: list[Bound]) -> Array:
+            blocks = [bound.block for bound in bounds]
+            up = np.array([bound.upper for bound in bounds], dtype=bool)[:, None]
+            return np.asarray(np.where(up, upper[blocks, each], lower[blocks, each]))
+
+        return of([cell.below for cell in cells]), of([cell.above for cell in cells])
 
     # where anything changes
 
@@ -177,13 +190,13 @@ class Cut:
         """By Gauss's quadrature in every cell, its places those of a half circle's, as round sides end upright."""
         nodes, weights = np.polynomial.legendre.leggauss(NODES)
         turn = nodes * np.pi / 2
-        total = 0.0
-        for cell in self.cells():
-            half = (cell.last - cell.first) / 2
-            along = (cell.first + cell.last) / 2 + half * np.sin(turn)
-            tall = self.level_at(cell.above, along) - self.level_at(cell.below, along)
-            total += float((np.nan_to_num(tall) * np.cos(turn)) @ weights) * half * np.pi / 2
-        return total
+        cells = self.cells()
+        if not cells:
+            return 0.0
+        ends = np.array([(cell.first, cell.last) for cell in cells])
+        half = (ends[:, 1] - ends[:, 0])[:, None] / 2
+        low, high = self.bounds_at(cells, ends.mean(axis=1)[:, None] + half * np.sin(turn))
+        return float(((np.nan_to_num(high - low) * np.cos(turn)) @ weights) @ half[:, 0]) * np.pi / 2
 
 
 def open_until(built: Built, places: Array, way: Array, reach: Array, beside: float) -> Bools:

@@ -108,14 +108,24 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
 
     def corners(self, stretch: int, cell: Cell) -> Array:
         """The corners of a cell in space, from its lower first one on, (4, 3)."""
-        cut = self.cuts[stretch]
-        inset = 1e-12 * (cell.last - cell.first)
-        along = np.array([cell.first + inset, cell.last - inset, cell.last - inset, cell.first + inset])
-        low, high = cut.level_at(cell.below, along), cut.level_at(cell.above, along)
-        levels = np.array([low[0], low[1], high[2], high[3]])
-        meet = (low + high) / 2
-        levels = np.where(np.isfinite(levels), levels, np.nan_to_num(meet))
-        return cut.place(np.round(along, 11), np.round(levels, 11))
+        place: Array = self._corners[stretch][self.cells[stretch].index(cell)]
+        return place
+
+    @cached_property
+    def _corners(self) -> list[Array]:
+        """The corners of all cells of every stretch, (cells, 4, 3) each."""
+        found = []
+        for cut, cells in zip(self.cuts, self.cells):
+            ends = np.array([(cell.first, cell.last) for cell in cells]).reshape(-1, 2)
+            inset = 1e-12 * (ends[:, 1] - ends[:, 0])
+            along = np.stack([ends[:, 0] + inset, ends[:, 1] - inset], axis=-1)
+            low, high = cut.bounds_at(cells, along)
+            levels = np.stack([low[:, 0], low[:, 1], high[:, 1], high[:, 0]], axis=-1)
+            middles = (low + high) / 2
+            meet = middles[:, [0, 1, 1, 0]]
+            levels = np.where(np.isfinite(levels), levels, np.nan_to_num(meet))
+            found.append(cut.place(np.round(along[:, [0, 1, 1, 0]], 11), np.round(levels, 11)))
+        return found
 
     def straight(self, bound_block: int) -> bool:
         """Whether the sides of a block are straight where the plane cuts it."""
@@ -234,10 +244,12 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         plane = self.cut_at(places[:, self.axis])
         span = self.built.span
         kept = places[:, across] >= plane - 1e-7 * span
+        places, plane = places[kept], plane[kept]
         reach = np.where(np.isfinite(plane), places[:, across] - plane, 4 * span)
         way = np.array(EYES[self.view])
         nudged = places + BESIDE * span * self._outward(places)
-        return np.asarray(kept & open_until(self.built, nudged, way, reach, 2 * BESIDE * span))
+        kept[kept] = open_until(self.built, nudged, way, reach, 2 * BESIDE * span)
+        return np.asarray(kept)
 
     def _outward(self, places: Array) -> Array:
         """A little off the solid, towards the eye's side of an edge: where most of the places round it are empty."""
