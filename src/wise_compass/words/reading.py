@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from functools import cache
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.words.filled import Filled
@@ -16,6 +18,8 @@ from wise_compass.words.statement import Statement
 
 LONGEST = 4000
 """Signs that a problem may have."""
+STRONG = 4.0
+"""What a name of another figure weighs that puts this one in doubt."""
 LEAST_NAME = 0.5
 """What the names of a figure count for at least that is tried."""
 MOST_TRIED = 26
@@ -139,12 +143,40 @@ def _doubt(reading: Reading, best: Filled) -> str:
         return f"“{foreign}” is nothing that this figure has"
     if best.unused:
         return f"it has no place for {best.unused[0]}"
+    strange = _of_another(statement, best)
+    if strange:
+        return f"“{strange}” speaks of another figure"
     if reading.rivals:
         return f"{reading.rivals[0]} fits nearly as well"
     weak = best.named < LEAST_NAMED or best.score < LEAST_SURE
     if not best.has_must or weak and not _stands_alone(reading, best):
         return "few words speak for it"
     return ""
+
+
+def _of_another(statement: Statement, best: Filled) -> str:
+    """What names another figure strongly, in words that no other than that one has."""
+    own = best.words.own | {word for phrase, _ in best.words.names for word in phrase}
+    for id, phrases in _names_alone().items():
+        if id != best.id:
+            for phrase in phrases:
+                if not own & {*phrase} and statement.has(phrase):
+                    return " ".join(phrase)
+    return ""
+
+
+@cache
+def _names_alone() -> dict[str, tuple[tuple[str, ...], ...]]:
+    """By figure its strong names whose words stand in no other figure's."""
+    figures = lexicon().figures.values()
+    held = {words.id: words.own | {word for phrase, _ in words.names for word in phrase} for words in figures}
+    count = Counter(word for words in held.values() for word in words)
+    return {
+        words.id: tuple(
+            phrase for phrase, weight in words.names if weight >= STRONG and all(count[word] == 1 for word in phrase)
+        )
+        for words in figures
+    }
 
 
 def _stands_alone(reading: Reading, best: Filled) -> bool:
