@@ -140,6 +140,16 @@ class RowsAsSentences(DeskCase):
         (radii,) = [value.value for value in self.session.run.values if value.name == "radii"]
         self.assertEqual(radii, [30, 25, 10, None, 12, None, 10, 25])
 
+    def test_an_undo_is_followed_and_what_was_typed_otherwise_stays(self) -> None:
+        self.type_into("F: r", "9 cm")
+        self.assertEqual(self.held()[4][2], 90.0)
+        self.assertEqual(self.slot("F: r").text(), "9 cm")
+        self.session.undo()
+        self.idle()
+        self.assertEqual(self.slot("F: r").text(), "80")
+        self.session.set_given("path", "A, S, B, F, C, U")
+        self.assertEqual(self.editor.path, ["A", "S", "B", "F", "C", "U"])
+
     def test_it_leaves_another_figure_alone(self) -> None:
         before = self.held()
         self.session.select("link")

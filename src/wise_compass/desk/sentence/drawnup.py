@@ -90,7 +90,9 @@ class DrawnUp(QFrame):
         foot.addWidget(self.way, 2)
         foot.addWidget(self.says, 3)
         inside.addLayout(foot)
+        self._sending = False
         session.selected.connect(self._leave_another)
+        session.drawn.connect(self._follow)
 
     def draw_up(self) -> None:
         """Take the rows of the selected profile as they stand, and show them."""
@@ -103,6 +105,25 @@ class DrawnUp(QFrame):
     def _leave_another(self) -> None:
         if self.session.entry_id != self.of:
             self.hide()
+
+    def _follow(self) -> None:
+        """Rows that were changed elsewhere, by an undo or in the brief, stand here too; what says the same otherwise
+        stays as it was typed."""
+        if self._sending or not self.isVisible() or self.session.entry_id != self.of:
+            return
+        rows, path = self._told()
+        if path != self.path or self._read(rows) != self._read(self.rows):
+            self.rows, self.path = rows, path
+            self.fill()
+
+    def _read(self, rows: list[Row]) -> object:
+        """Rows as the given reads them; as they are typed where it does not."""
+        entry = self.session.entry
+        assert entry is not None
+        try:
+            return figure_named(entry.figure).givens["rows"].read(typed(rows), self.session.style)
+        except Refused:
+            return typed(rows)
 
     def _told(self) -> tuple[list[Row], list[str]]:
         """What is typed, refused or not, or else what the job holds."""
@@ -274,7 +295,11 @@ class DrawnUp(QFrame):
         if self.session.entry_id != self.of:
             self.hide()
             return
-        self.session.set_givens({"rows": typed(self.rows), "path": ", ".join(self.path)})
+        self._sending = True
+        try:
+            self.session.set_givens({"rows": typed(self.rows), "path": ", ".join(self.path)})
+        finally:
+            self._sending = False
         self.fill()
 
     def _set_path(self) -> None:
