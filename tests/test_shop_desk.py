@@ -54,6 +54,20 @@ class ShopDesk(DeskCase):
         QTest.mouseClick(button, Qt.MouseButton.LeftButton)
         APP.processEvents()
 
+    def test_a_templet_is_asked_for_no_laps_nor_plate_and_what_was_wished_stays_in_sight(self) -> None:
+        self.assertFalse(self.panel.for_plate.isHidden())
+        stones = next(one.id for one in self.session.job.entries() if one.figure == "arch")
+        self.session.select(stones)
+        self.idle()
+        self.panel.settle()
+        self.assertTrue(self.panel.for_plate.isHidden())
+        self.assertIn("blank", self.told())
+        for word in ("seams", "on a sheet"):
+            self.assertNotIn(word, self.told())
+        self.session.set_shop(thickness=3.0)
+        self.idle()
+        self.assertFalse(self.panel.for_plate.isHidden())
+
     def test_a_whole_job_from_the_givens_to_the_joined_tiles(self) -> None:
         def choose(dialog: QDialog) -> None:
             QTest.keyClicks(dialog.search, "grain hopper")  # type: ignore[attr-defined]

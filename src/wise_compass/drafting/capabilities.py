@@ -199,6 +199,8 @@ class Developed(ABC):
     """The values of the whole body, which a plate's thickness leaves as they are."""
     pierced: ClassVar[bool] = False
     """Whether whole circles that are lined in inside its parts are holes to be cut out."""
+    templet: ClassVar[bool] = False
+    """Whether its parts are cut of paper or board and used as they are: they take no laps, and no plate is asked."""
     hazards: ClassVar[Sequence[str]] = ()
     """What whoever cuts the pattern out is to be warned of, whatever the givens."""
 

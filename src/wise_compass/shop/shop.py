@@ -16,6 +16,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import cached_property
 
+from wise_compass.drafting.capabilities import Developed
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import mm, trim
@@ -42,6 +43,12 @@ class Shop:
         if wish.lapped:
             self._refuse_overlap()
         self.laps: list[Lap] = laps_of(self.cuts, wish)
+
+    @property
+    def templet(self) -> bool:
+        """Whether its parts are used as they are cut out."""
+        figure = self.run.figure
+        return isinstance(figure, Developed) and figure.templet
 
     @cached_property
     def folds(self) -> list[Fold]:

@@ -28,14 +28,18 @@ def told_of(shop: Shop, style: Style = PLAIN) -> Iterator[ToldSize]:
     for blank, rows in zip(takings.blanks, takings.rows):
         yield _blank_told(blank, style)._replace(heading=heading)
         heading = ""
-        yield _rows_told(blank, rows, wish.sheet_long, wish.sheet_wide, style)
-    yield ToldSize("area", style.quantity(takings.area, "mm²"), "all parts with their laps, less their holes")
+        if not shop.templet:
+            yield _rows_told(blank, rows, wish.sheet_long, wish.sheet_wide, style)
+    parts = "all parts together" if shop.templet else "all parts with their laps, less their holes"
+    yield ToldSize("area", style.quantity(takings.area, "mm²"), parts)
     yield ToldSize(
         "cuts",
         style.quantity(takings.cuts, "mm"),
         "round every part, notches and all; what parts two pieces is cut once",
     )
-    yield ToldSize("seams", style.quantity(takings.seams, "mm"), "where it was opened, and where parts meet, each once")
+    if not shop.templet:
+        seams = "where it was opened, and where parts meet, each once"
+        yield ToldSize("seams", style.quantity(takings.seams, "mm"), seams)
     if wish.thickness:
         density = f"area × {style.bare(wish.thickness, 'mm')} × {_density(wish.material)} kg/m³, {wish.material}"
         yield ToldSize("weight", f"{trim(takings.mass, 3 if takings.mass >= 0.1 else 4)} kg", density)

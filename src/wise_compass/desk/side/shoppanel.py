@@ -26,6 +26,7 @@ from wise_compass.desk.parts.theme import show_refused, wide
 from wise_compass.desk.parts.work import Later
 from wise_compass.desk.sentence.slots import ListSlot
 from wise_compass.desk.session.session import Session
+from wise_compass.drafting.capabilities import Developed
 from wise_compass.drafting.parse import parse_quantity
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
@@ -65,8 +66,14 @@ class ShopPanel(QScrollArea):
         self.fields: dict[str, QLineEdit] = {}
         self._typed: dict[tuple[str, str], str] = {}
         self.says = wrapped("What is wrong", "hint")
-        self._laps_part()
-        self._plate_part()
+        self.for_plate = QWidget()
+        for_plate = QVBoxLayout(self.for_plate)
+        for_plate.setContentsMargins(0, 0, 0, 0)
+        for_plate.setSpacing(6)
+        self._laps_part(for_plate)
+        self._plate_part(for_plate)
+        self._sheet_part(for_plate)
+        self.inside.addWidget(self.for_plate)
         self.inside.addWidget(self.says)
         self.told = QVBoxLayout()
         self.told.setSpacing(6)
@@ -78,14 +85,13 @@ class ShopPanel(QScrollArea):
 
     # what is asked
 
-    def _laps_part(self) -> None:
-        self.inside.addWidget(heading("Laps, beside the pattern"))
-        self._grid(("seam_lap", "base_lap", "top_lap"))
+    def _laps_part(self, inside: QVBoxLayout) -> None:
+        inside.addWidget(heading("Laps, beside the pattern"))
+        inside.addWidget(self._grid(("seam_lap", "base_lap", "top_lap")))
 
-    def _plate_part(self) -> None:
-        self.inside.addSpacing(4)
-        self.inside.addWidget(heading("Plate, and the sheet that it is cut from"))
-        self._grid(("thickness",))
+    def _plate_part(self, inside: QVBoxLayout) -> None:
+        inside.addWidget(heading("Plate"))
+        inside.addWidget(self._grid(("thickness",)))
         self.size_is = ListSlot(
             "size_is",
             "Where on the plate the sizes given are measured",
@@ -96,17 +102,25 @@ class ShopPanel(QScrollArea):
         self.material = ListSlot(
             "material", "Of what the plate is", [(name, name) for name in MATERIALS], "steel", True
         )
-        row = QHBoxLayout()
+        line = QWidget()
+        row = QHBoxLayout(line)
+        row.setContentsMargins(0, 0, 0, 0)
         for part in (QLabel("Sizes to its"), self.size_is, QLabel("of"), self.material):
             row.addWidget(part)
         row.addStretch(1)
-        self.inside.addLayout(row)
+        inside.addWidget(line)
         for name, slot in (("size_is", self.size_is), ("material", self.material)):
             slot.activated.connect(lambda _, name=name, slot=slot: self._want(name, slot.currentData()))
-        self._grid(("sheet_long", "sheet_wide"))
 
-    def _grid(self, names: tuple[str, ...]) -> None:
-        grid = QGridLayout()
+    def _sheet_part(self, inside: QVBoxLayout) -> None:
+        inside.addSpacing(4)
+        inside.addWidget(heading("The sheet that it is cut from"))
+        inside.addWidget(self._grid(("sheet_long", "sheet_wide")))
+
+    def _grid(self, names: tuple[str, ...]) -> QWidget:
+        part = QWidget()
+        grid = QGridLayout(part)
+        grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(8)
         grid.setVerticalSpacing(4)
         grid.setColumnStretch(0, 1)
@@ -120,7 +134,7 @@ class ShopPanel(QScrollArea):
             grid.addWidget(QLabel(FIELDS[name][0]), row, 0)
             grid.addWidget(field, row, 1)
             self.fields[name] = field
-        self.inside.addLayout(grid)
+        return part
 
     def _files_part(self) -> None:
         self.inside.addSpacing(4)
@@ -212,6 +226,7 @@ class ShopPanel(QScrollArea):
     def fill(self) -> None:
         """Bring fields and figures up to the job."""
         wish, style = self.wish, self._style
+        self.for_plate.setVisible(self._asks_plate(wish))
         for name, field in self.fields.items():
             typed = self._typed.get((self.session.entry_id, name))
             value = getattr(wish, name)
@@ -224,6 +239,13 @@ class ShopPanel(QScrollArea):
         self.size_is.show_value(wish.size_is)
         self.material.show_value(wish.material)
         self._later.ask(partial(self._tell, self.shop_wanted(), style), self._take, self._refuse, held=0.04)
+
+    def _asks_plate(self, wish: ShopWish) -> bool:
+        """Whether laps, plate and sheet are asked for: not of a templet, unless they were wished for where they are
+        typed."""
+        made = self.session.run
+        templet = made is not None and isinstance(made.figure, Developed) and made.figure.templet
+        return not templet or wish.lapped or bool(wish.thickness)
 
     def settle(self) -> None:
         """Until the figures of the pattern are told."""

@@ -68,6 +68,7 @@ class ArchArc(NamedTuple):
 
 class Arch(Developed, Figure, id="arch", family="profiles", title="Arch"):
     keys = ("A", "B", "K*", "J*", "X*")
+    templet = True
     brief = "A {kind} arch of {span} span and {rise} rise, of {stones} stones {thickness} deep, found with {method}."
     summary = "An arch's curve by its kind, with its joints square to it and the curve of its back."
     ways = ("arcs",)

@@ -29,6 +29,7 @@ class ChordScale(Developed, Figure, id="chord-scale", family="scales", title="Sc
     brief = "A scale of chords of radius {radius}, a mark each {step}°, and {angle} set with it, found with {method}."
     summary = "Chords of a quarter circle on a line: with it a compass sets any angle, and measures one."
     true_size = True
+    templet = True
     value_names = ("marks", "chord", "true_chord", "angle_set", "angle_miss")
 
     radius = Length(80, "the radius", most=2000)

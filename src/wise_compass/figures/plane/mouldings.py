@@ -42,6 +42,7 @@ class MouldingArc(NamedTuple):
 
 class Moulding(Developed, Figure, id="moulding", family="profiles", title="Moulding"):
     keys = ("A", "B", "K*")
+    templet = True
     brief = (
         "A {kind} {height} high and {projection} out, of arcs of {arc_angle}, parted at {share} of its chord; "
         "found with {method}."

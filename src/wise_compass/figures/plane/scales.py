@@ -62,6 +62,7 @@ class ScaleBar(Developed, Figure, id="scale-bar", family="scales", title="Scale"
     )
     summary = "A plain or diagonal scale, alone or beside one of other units or of time, with a reading set on it."
     true_size = True
+    templet = True
     value_names = ("unit_length", "part_length", "level_length", "scale_length", "read_length")
 
     over = Real(40, "how many times smaller than the true size", least=1e-3, most=1e9)

@@ -32,6 +32,7 @@ class VernierScale(Developed, Figure, id="vernier-scale", family="scales", title
     )
     summary = "A main scale with a vernier that reads the parts of its divisions."
     true_size = True
+    templet = True
     value_names = ("main_division", "vernier_division", "least_count", "read_vernier", "read_main")
 
     over = Real(25, "how many times smaller than the true size", least=1e-3, most=1e9)
