@@ -139,6 +139,15 @@ class Readings(unittest.TestCase):
         given = record(read("A cone of 30 mm radius and 70 mm height."))["givens"]["diameter"]
         self.assertEqual((given["value"], given["how"]), (60.0, "worked out"))
 
+    def test_a_size_of_a_round_body_that_no_word_calls_a_radius_is_no_radius_for_sure(self) -> None:
+        for words, given in (
+            ("A conical helix of two turns and 90 mm height on a cone of base 60 mm{}.", "base_radius"),
+            ("One turn of a helix of pitch 70 mm on a cylinder of 50 mm{}.", "radius"),
+        ):
+            self.assertEqual(record(read(words.format("")))["doubts"], [given])
+            clear = record(read(words.format(" diameter")))
+            self.assertEqual((clear["doubts"], clear["missing"]), ([], []))
+
     def test_two_values_for_one_given_are_both_told_and_neither_is_filled(self) -> None:
         found = record(read("Draw a square of side 40 mm and side 45 mm."))
         self.assertEqual(found["conflicts"], {"side": [40.0, 45.0]})

@@ -10,6 +10,7 @@ from wise_compass.words.lexicon import FigureWords
 Span = tuple[int, int]
 ELIMINATED = "no word tells it, it is what remains"
 WEAK = "a weak word only"
+ROUND = "it may be its diameter"
 
 
 @dataclass

@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from wise_compass.words.filled import ELIMINATED, WEAK, Filled
+from wise_compass.words.filled import ELIMINATED, ROUND, WEAK, Filled
 from wise_compass.words.lexicon import ANY, FigureWords, Slot
 from wise_compass.words.places import fill_places
 from wise_compass.words.quantities import Quantity
 from wise_compass.words.ratios import take_ratios
 from wise_compass.words.roles import Claim, affinity, assigned, claims, told_from, value_of
-from wise_compass.words.schools import LIGHT, MODIFIERS, ROUGHLY
+from wise_compass.words.schools import LIGHT, MODIFIERS, ROUGHLY, ROUNDS
 from wise_compass.words.statement import Statement
 from wise_compass.words.working import names_in, said, worked
 
@@ -43,6 +43,7 @@ def fill(statement: Statement, words: FigureWords) -> Filled:
     filling.work_out()
     filling.doubt_modifiers()
     filling.doubt_weak()
+    filling.doubt_radii()
     filling.doubt_worked()
     filling.see_twice()
     filling.finish()
@@ -331,6 +332,14 @@ class _Filling:
                 alone = claim.slot.kind == "one" and claim.score < SURE and claim.slot.form not in "AX"
                 if beside_guess or alone:
                     self.found.doubts.setdefault(name, WEAK)
+
+    def doubt_radii(self) -> None:
+        """A size of a round body that no word calls a radius may be its diameter."""
+        for claim in self.claims:
+            unmeasured = claim.slot.form == "R" and not claim.slot.working and not claim.quantities[0].measure
+            if unmeasured and ROUNDS & {*claim.phrase}:
+                for name in claim.slot.names:
+                    self.found.doubts.setdefault(name, ROUND)
 
     def doubt_worked(self) -> None:
         """What is worked out of something doubtful is as doubtful."""

@@ -65,6 +65,8 @@ UNITS = {
 """mm of each unit, in the singular."""
 MODIFIERS = frozenset(_SHARED["modifiers"])
 """Words that change what a quantity says; one that nobody used puts the given in doubt."""
+ROUNDS = frozenset(_SHARED["rounds"])
+"""Round bodies: what is told of one is more often its diameter."""
 ROUGHLY = frozenset(("about", "nearly", "approximately"))
 """Modifiers only of the number that they touch."""
 PREPOSITIONS = frozenset(_SHARED["prepositions"])
