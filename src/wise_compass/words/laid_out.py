@@ -18,6 +18,8 @@ _MOVES = re.compile(
     r"|\b(?P<dwell>dwells?|rests?|stays?|remains?)\b"
 )
 _LIFT = re.compile(r"(\d+(?:\.\d+)?)\s*(mm|cm|m)\b(?!\s*(?:dia|rad|roller|offset|across))")
+_OF_ELSE = re.compile(r"\b(?:radius|radii|diameter|dia|circle|roller|shaft|offset|bore)\b\s*(?:of|is|=|:)?\s*$")
+_BARE = re.compile(r"^\W*(?:for|of|through|over|during)?\s*(\d+(?:\.\d+)?)\b(?!\s*(?:mm|cm|m)\b)")
 _ANGLE = re.compile(r"(\d+(?:\.\d+)?)\s*(?:°|deg\w*)")
 _TURN = {"half a turn": 180.0, "half turn": 180.0, "quarter of a turn": 90.0, "quarter turn": 90.0, "third of": 120.0}
 _HOW = {
@@ -46,7 +48,9 @@ def motions(statement: Statement, found: Filled, names: list[str]) -> None:
 
 def _moves(low: str) -> tuple[list[list[object]], tuple[int, int]]:
     """What a follower does, clause by clause; a fall that tells no length comes back down."""
-    marks = [one for one in _MOVES.finditer(low) if not _is_noun(low, one)]
+    found = [*_MOVES.finditer(low)]
+    nexts = [*(one.start() for one in found[1:]), len(low)]
+    marks = [one for one, end in zip(found, nexts) if not _is_noun(low, one) or _ANGLE.search(low[one.end() : end])]
     if len(marks) < 2:
         return [], (0, 0)
     ends = [*(one.start() for one in marks[1:]), len(low)]
@@ -54,9 +58,9 @@ def _moves(low: str) -> tuple[list[list[object]], tuple[int, int]]:
     laws = [next((law for law, way in _HOW.items() if way.search(clause)), "") for clause in clauses]
     every = [law for law in laws if law] or [law for law, way in _HOW.items() if way.search(low)]
     kinds = [one.lastgroup for one in marks]
-    lifts = [_LIFT.search(clause) for clause in clauses]
+    lifts = [_lift(clause) for clause in clauses]
     up = sum(float(one[1]) * UNITS[one[2]] for one, kind in zip(lifts, kinds) if one and kind == "rise")
-    angles = [_angle(clause) for clause in clauses]
+    angles = [_angle(clause, low[one.end() : end]) for clause, one, end in zip(clauses, marks, ends)]
     open_ones = [k for k, angle in enumerate(angles) if angle is None]
     if len(open_ones) == 1:
         angles[open_ones[0]] = 360.0 - sum(angle for angle in angles if angle is not None)
@@ -84,8 +88,14 @@ def _is_noun(low: str, one: re.Match[str]) -> bool:
     return before in ("a", "the", "its", "of", "maximum", "total") and after.startswith(("of", "is", "=", "in all"))
 
 
-def _angle(clause: str) -> float | None:
-    told = _ANGLE.search(clause)
+def _lift(clause: str) -> re.Match[str] | None:
+    """The size that is moved; one of something else on the way is none."""
+    return next((one for one in _LIFT.finditer(clause) if not _OF_ELSE.search(clause[: one.start()])), None)
+
+
+def _angle(clause: str, behind: str) -> float | None:
+    """Through which angle, by its unit or as a bare number right behind the word."""
+    told = _ANGLE.search(clause) or _BARE.search(behind)
     if told:
         return float(told[1])
     return next((turn for words, turn in _TURN.items() if words in clause), None)
