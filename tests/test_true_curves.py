@@ -128,7 +128,7 @@ class FoundPoints(unittest.TestCase):
         self.assertGreater(counted, 60)
 
     def test_rims_of_pictures_hold_whatever_their_size(self) -> None:
-        for drawn in ("isometric", "cabinet", "cavalier"):
+        for drawn in ("isometric", "cabinet", "cavalier", "axonometric"):
             for rows in (
                 "cylinder,0,0,0,160,160,40",
                 "box,0,0,0,40,40,10; cone,0,0,10,40,40,120; hole,17,8,0,16,16,130",

@@ -138,7 +138,9 @@ class BuiltUp(Pictured, OnAxes, OfBlocks, id="built-up", family="pictorial", tit
         return -self.distance - CLEAR - max(highest, 0.0)
 
     def courses(self, method: str) -> Sequence[Course]:
-        """Every rim in the picture."""
+        """Every rim in the picture; of a third view from two those that stand in the top view."""
+        if method == "third-view":
+            return self.rims_in({"top": VIEWS["top"]})
         near = method == "visual-rays"
         found = []
         for number, (block, rims) in enumerate(zip(self.built.blocks, self.rims), 1):

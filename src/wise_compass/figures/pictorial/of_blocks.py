@@ -123,9 +123,12 @@ class OfBlocks(Curved, Solid, Figure):
         return found
 
     def courses(self, method: str) -> Sequence[Course]:
-        """Every rim in every view that does not show it on edge."""
+        return self.rims_in(self.pictures)
+
+    def rims_in(self, views: Mapping[str, Axes]) -> Sequence[Course]:
+        """Every rim in every one of some views that does not show it on edge."""
         found = []
-        for view, axes in self.pictures.items():
+        for view, axes in views.items():
             for number, (block, rims) in enumerate(zip(self.built.blocks, self.rims), 1):
                 for n, level in enumerate(rims):
                     if view in EYES and self.edge_on(block, level, view) is not None:
