@@ -14,9 +14,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from wise_compass.geometry.block_shapes import Bools
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import Array
+from wise_compass.geometry.vectors import Array, Bools
 
 Numbers = NDArray[np.int64]
 Places = tuple[Numbers, Array]

@@ -10,9 +10,10 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from wise_compass.geometry.block_shapes import Bools, Packed
+from wise_compass.geometry.block_shapes import Packed
 from wise_compass.geometry.blocks import Built
-from wise_compass.geometry.vectors import Array
+from wise_compass.geometry.borders import borders
+from wise_compass.geometry.vectors import Array, Bools
 
 Ints = NDArray[np.signedinteger[Any]]
 
@@ -115,33 +116,26 @@ class Cut:
             found.update(self._crossings(np.array(pairs), places[begins], places[np.array(begins) + 1]))
         return sorted(found)
 
-    def _edges_of(self, blocks: Ints, a: Array, b: Array, inside: Array) -> list[float]:
+    def _edges_of(self, blocks: Ints, a: Array, b: Array, inside: Bools) -> list[float]:
         """Where blocks begin or end between two places each, by halving all of them at once."""
         each = np.arange(len(blocks))
-        for _ in range(HALVINGS if len(blocks) else 0):
-            middle = (a + b) / 2
-            same = np.isfinite(self.levels(middle)[0][blocks, each]) == inside
-            a, b = np.where(same, middle, a), np.where(same, b, middle)
-        found: list[float] = ((a + b) / 2).tolist()
+        found: list[float] = borders(
+            lambda at: np.isfinite(self.levels(at)[0][blocks, each]), a, b, inside, HALVINGS
+        ).tolist()
         return found
 
     def _crossings(self, pairs: Ints, a: Array, b: Array) -> list[float]:
         """Where two sides of blocks meet between two places each: block, upper or lower, and the other's, (m, 4)."""
         each = np.arange(len(pairs))
 
-        def below(at: Array) -> Array:
+        def below(at: Array) -> Bools:
             lower, upper = self.levels(at)
             one, other = (
                 np.where(pairs[:, k + 1] > 0, upper[pairs[:, k], each], lower[pairs[:, k], each]) for k in (0, 2)
             )
             return np.asarray(one < other)
 
-        was = below(a)
-        for _ in range(HALVINGS):
-            middle = (a + b) / 2
-            same = below(middle) == was
-            a, b = np.where(same, middle, a), np.where(same, b, middle)
-        found: list[float] = ((a + b) / 2).tolist()
+        found: list[float] = borders(below, a, b, below(a), HALVINGS).tolist()
         return found
 
     @cached_property

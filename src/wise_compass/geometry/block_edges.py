@@ -27,10 +27,10 @@ from wise_compass.geometry.block_crossings import ONE, DrawnLines, Numbers, Plac
 from wise_compass.geometry.block_lines import EdgeLine, Eye, contour_lines, lines_of, outward
 from wise_compass.geometry.block_rings import ROUND, Ring
 from wise_compass.geometry.block_saddles import BoreSaddle
-from wise_compass.geometry.block_shapes import Bools, Level
+from wise_compass.geometry.block_shapes import Level
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import Array, length, unit
+from wise_compass.geometry.vectors import Array, Bools, length, unit
 
 SAMPLES, LOOKS = 48, 48
 """Places of a round edge that are looked at for whether it is there, and for whether it is seen."""

@@ -8,10 +8,9 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from wise_compass.geometry.block_shapes import Bools
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import Array, unit
+from wise_compass.geometry.vectors import Array, Bools, unit
 
 ROUND = 1e-5
 """Of the whole's size: how far round an edge it is looked for matter."""

@@ -15,6 +15,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.geometry.block_shapes import Block
+from wise_compass.geometry.borders import borders
 from wise_compass.geometry.vectors import Array
 
 NEAR = 1e-8
@@ -110,12 +111,8 @@ def _with_round(hole: Block, block: Block) -> Section:
     looks = np.linspace(0.0, 2 * np.pi, LOOKS + 1)
     away = off(looks) > NEAR
     low, high = (looks[k : len(looks) - 1 + k][away[:-1] != away[1:]] for k in (0, 1))
-    outside = off(low) > NEAR
-    for _ in range(50):
-        middle = (low + high) / 2
-        same = (off(middle) > NEAR) == outside
-        low, high = np.where(same, middle, low), np.where(same, high, middle)
-    turns = _each_once(np.degrees((low + high) / 2).tolist())
+    found = borders(lambda at: off(at) > NEAR, low, high, off(low) > NEAR, 50)
+    turns = _each_once(np.degrees(found).tolist())
     area, crossings = 0.0, [(math.cos(math.radians(turn)), math.sin(math.radians(turn))) for turn in turns]
     around = sorted(math.atan2((v - y) / q, (u - x) / p) for u, v in crossings) or [0.0]
     for a, b in zip(around, [*around[1:], around[0] + 2 * math.pi]):

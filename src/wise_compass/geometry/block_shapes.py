@@ -13,9 +13,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from wise_compass.geometry.vectors import Array
+from wise_compass.geometry.vectors import Array, Bools
 
-Bools = NDArray[np.bool_]
 AXES = {"cylinder": 2, "cone": 2, "hole": 2, "cylinder-front": 0, "hole-front": 0, "cylinder-right": 1, "hole-right": 1}
 """The axis of every round shape."""
 SLANTS = {"wedge": 1, "ramp": 2}

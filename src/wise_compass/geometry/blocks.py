@@ -9,9 +9,9 @@ import numpy as np
 
 from wise_compass.geometry.block_saddles import mean_run, saddles_of
 from wise_compass.geometry.block_sections import NEAR, shared
-from wise_compass.geometry.block_shapes import LINES, SLANTS, Block, Bools, Level, Packed
+from wise_compass.geometry.block_shapes import LINES, SLANTS, Block, Level, Packed
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import Array, dot, length, multiples, unit
+from wise_compass.geometry.vectors import Array, Bools, dot, length, multiples, unit
 
 OVER = 1e-4
 """Of the whole's size: how far towards the eye a ray begins."""

@@ -13,6 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 Array = npt.NDArray[np.float64]
+Bools = npt.NDArray[np.bool_]
 Number = float | Array
 """A quantity of one construction, or of each of the leading axes."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -16,7 +16,8 @@ from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.of_blocks import EYES, MOST, ROWS_SAY, SHAPES, VIEWS, OfBlocks
 from wise_compass.geometry.block_cuts import Cell, Cut, Ints, open_until
 from wise_compass.geometry.block_edges import EdgePiece
-from wise_compass.geometry.vectors import Array, Number
+from wise_compass.geometry.borders import borders
+from wise_compass.geometry.vectors import Array, Bools, Number
 
 LOOKED = 257
 """Places of an edge at which it is looked whether it is left, and seen."""
@@ -221,12 +222,7 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         which = np.repeat(np.arange(len(pieces)), LOOKED - 1)
         seen = self._seen(pieces, which, inner.ravel()).reshape(inner.shape)
         edge, k = np.nonzero(seen[:, 1:] != seen[:, :-1])
-        a, b, was = inner[edge, k], inner[edge, k + 1], seen[edge, k]
-        for _ in range(HALVINGS if len(edge) else 0):
-            middle = (a + b) / 2
-            same = self._seen(pieces, edge, middle) == was
-            a, b = np.where(same, middle, a), np.where(same, b, middle)
-        turns = (a + b) / 2
+        turns = borders(partial(self._seen, pieces, edge), inner[edge, k], inner[edge, k + 1], seen[edge, k], HALVINGS)
         for n, piece in enumerate(pieces):
             marks = [piece.start, *turns[edge == n].tolist(), piece.end]
             state = bool(seen[n, 0])
@@ -235,7 +231,7 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
                     yield piece._replace(start=first, end=last, seen=True)
                 state = not state
 
-    def _seen(self, pieces: Sequence[EdgePiece], which: Ints, at: Array) -> Array:
+    def _seen(self, pieces: Sequence[EdgePiece], which: Ints, at: Array) -> Bools:
         """Whether places, each along the edge of its number, are left by the plane and open to the eye."""
         places = np.zeros((len(at), 3))
         for n in np.unique(which).tolist():

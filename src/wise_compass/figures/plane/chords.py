@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
+from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Developed, Part, Scribe
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -15,7 +15,7 @@ from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, trim
-from wise_compass.figures.plane.strips import ROOM, Graduation, Strip, strip
+from wise_compass.figures.plane.strips import ROOM, Graduation, OnStrips, Strip, strip
 from wise_compass.geometry.vectors import Number, angle_between, distance, sind
 
 ON_A_MARK = 1e-9
@@ -24,12 +24,11 @@ APART = 1.35
 """Of the radius: how far below the scale an angle is set with it."""
 
 
-class ChordScale(Developed, Figure, id="chord-scale", family="scales", title="Scale of chords"):
+class ChordScale(OnStrips, Figure, id="chord-scale", family="scales", title="Scale of chords"):
     keys = ("O", "A", "B", "N*", "M*", "P", "F", "X", "S", "T")
     brief = "A scale of chords of radius {radius}, a mark each {step}°, and {angle} set with it, found with {method}."
     summary = "Chords of a quarter circle on a line: with it a compass sets any angle, and measures one."
     true_size = True
-    templet = True
     value_names = ("marks", "chord", "true_chord", "angle_set", "angle_miss")
 
     radius = Length(80, "the radius", most=2000)
@@ -109,17 +108,8 @@ class ChordScale(Developed, Figure, id="chord-scale", family="scales", title="Sc
             "angle_miss", self.angle_set - self.angle, "°", f"{trim(self.angle_set)} − {trim(self.angle)}", drawn=True
         )
 
-    def pattern(self, found: Found) -> None:
-        """A strip is not folded."""
-
-    def cut_out(self, found: Found) -> Sequence[Part]:
-        return [self._strip.part]
-
-    def scribed(self) -> Sequence[Scribe]:
-        return self._strip.scribes
-
-    @property
-    def _strip(self) -> Strip:
+    @cached_property
+    def strips(self) -> list[Strip]:
         """The marks of the chords on its edge; 60 is the radius."""
         marks, last = [Graduation(0.0, 5.0, "0")], 0.0
         for k in self.marked:
@@ -127,7 +117,7 @@ class ChordScale(Developed, Figure, id="chord-scale", family="scales", title="Sc
             said = f"{k}" if k % 10 == 0 and at - last >= ROOM else ""
             last = at if said else last
             marks.append(Graduation(at, 5.0 if k % 10 == 0 else 4.0 if k % 5 == 0 else 3.0, said))
-        return strip("Scale of chords", "chords in degrees; 60 is the radius", marks)
+        return [strip("Scale of chords", "chords in degrees; 60 is the radius", marks)]
 
     def measure(self, found: Found) -> dict[str, Number]:
         marks = found.together([f"M{k}" for k in self.marked])

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from typing import Any, NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Developed, Part, Scribe
+from wise_compass.drafting.capabilities import Scribe
 from wise_compass.drafting.dimensions import Dimension
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -17,7 +17,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, many, mm, most_mm, trim
-from wise_compass.figures.plane.strips import APART, Graduation, Strip, numbered, strip
+from wise_compass.figures.plane.strips import APART, Graduation, OnStrips, Strip, numbered, strip
 from wise_compass.geometry.vectors import Number, distance, point
 
 UNITS = {
@@ -54,7 +54,7 @@ def in_divisions(reading: float, smallest: float, name: str = "reading") -> int:
     return count
 
 
-class ScaleBar(Developed, Figure, id="scale-bar", family="scales", title="Scale"):
+class ScaleBar(OnStrips, Figure, id="scale-bar", family="scales", title="Scale"):
     keys = ("A", "B", "U*", "L", "R")
     brief = (
         "A scale of 1:{over} to read {unit} up to {range}, the first in {parts} parts and these in {levels} levels, "
@@ -62,7 +62,6 @@ class ScaleBar(Developed, Figure, id="scale-bar", family="scales", title="Scale"
     )
     summary = "A plain or diagonal scale, alone or beside one of other units or of time, with a reading set on it."
     true_size = True
-    templet = True
     value_names = ("unit_length", "part_length", "level_length", "scale_length", "read_length")
 
     over = Real(40, "how many times smaller than the true size", least=1e-3, most=1e9)
@@ -219,19 +218,9 @@ class ScaleBar(Developed, Figure, id="scale-bar", family="scales", title="Scale"
 
     # the strip
 
-    def pattern(self, found: Found) -> None:
-        """A strip is not folded."""
-
-    def cut_out(self, found: Found) -> Sequence[Part]:
-        """The scale as a strip, and a second one as a strip of its own."""
-        return [one.part for one in self.strips]
-
-    def scribed(self) -> Sequence[Scribe]:
-        return [scribe for one in self.strips for scribe in one.scribes]
-
     @cached_property
     def strips(self) -> list[Strip]:
-        """Cut along the edge on which the marks stand."""
+        """The scale, and a second one as a strip of its own; cut along the edge on which the marks stand."""
         top = self.levels * RISE
         each = numbered(self.parts, self.part_length)
         units = numbered(self.range, self.unit_length)

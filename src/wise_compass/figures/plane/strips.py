@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Part, Scribe
+from wise_compass.drafting.capabilities import Developed, Part, Scribe
+from wise_compass.drafting.truths import Found
 from wise_compass.geometry.vectors import point
 
 SIDE, OVER, LETTER = 9.0, 9.0, 2.6
@@ -55,6 +57,26 @@ def strip(
     ]
     said = Scribe(None, words, point((low + high) / 2, far - way * 2.4))
     return Strip(Part(title, (), 1, corners[::way]), (*scribes, *more, said))
+
+
+class OnStrips(Developed):
+    """Its scales are cut out as strips, to be used as they are."""
+
+    templet = True
+
+    @property
+    @abstractmethod
+    def strips(self) -> Sequence[Strip]:
+        """Each cut along the edge on which its marks stand."""
+
+    def pattern(self, found: Found) -> None:
+        """A strip is not folded."""
+
+    def cut_out(self, found: Found) -> Sequence[Part]:
+        return [one.part for one in self.strips]
+
+    def scribed(self) -> Sequence[Scribe]:
+        return [scribe for one in self.strips for scribe in one.scribes]
 
 
 def numbered(count: int, space: float) -> int:

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Developed, Part, Scribe
 from wise_compass.drafting.dimensions import Dimension
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
@@ -17,13 +16,13 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.figures.plane.scales import BELOW, FINEST, LONGEST, UNITS, in_divisions, lined_about, ticked
-from wise_compass.figures.plane.strips import APART, Graduation, Strip, numbered, strip
+from wise_compass.figures.plane.strips import APART, Graduation, OnStrips, Strip, numbered, strip
 from wise_compass.geometry.vectors import Number, distance
 
 MOST_DIVISIONS = 400
 
 
-class VernierScale(Developed, Figure, id="vernier-scale", family="scales", title="Vernier scale"):
+class VernierScale(OnStrips, Figure, id="vernier-scale", family="scales", title="Vernier scale"):
     keys = ("O", "E", "L", "R", "V*")
     brief = (
         "A scale of 1:{over} to read {unit} up to {range}, each in {parts} "
@@ -32,7 +31,6 @@ class VernierScale(Developed, Figure, id="vernier-scale", family="scales", title
     )
     summary = "A main scale with a vernier that reads the parts of its divisions."
     true_size = True
-    templet = True
     value_names = ("main_division", "vernier_division", "least_count", "read_vernier", "read_main")
 
     over = Real(25, "how many times smaller than the true size", least=1e-3, most=1e9)
@@ -154,19 +152,10 @@ class VernierScale(Developed, Figure, id="vernier-scale", family="scales", title
 
     # the strips
 
-    def pattern(self, found: Found) -> None:
-        """A strip is not folded."""
-
-    def cut_out(self, found: Found) -> Sequence[Part]:
-        """Main scale and vernier on one strip, or on two of which one slides along the other."""
-        return [one.part for one in self.strips]
-
-    def scribed(self) -> Sequence[Scribe]:
-        return [scribe for one in self.strips for scribe in one.scribes]
-
     @cached_property
     def strips(self) -> list[Strip]:
-        """Cut along the edge on which the marks stand; a vernier that slides has its marks on the other edge."""
+        """Main scale and vernier on one strip, or on two of which one slides along the other; a vernier that slides
+        has its marks on the other edge."""
         each = numbered(self.range, self.division * self.parts)
         marks = [
             Graduation(

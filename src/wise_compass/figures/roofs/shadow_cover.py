@@ -7,7 +7,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.vectors import Array, cross
+from wise_compass.geometry.borders import borders
+from wise_compass.geometry.vectors import Array, Bools, cross
 
 LOOKED, HALVINGS = 481, 44
 """Places of a line at which it is looked whether it is hidden, and how often a border is halved."""
@@ -30,7 +31,7 @@ class Cover:
         turn = float(cross(ring, np.roll(ring, -1, axis=0)).sum())
         self.ring = ring if turn > 0 else ring[::-1]
 
-    def holds(self, at: Array) -> Array:
+    def holds(self, at: Array) -> Bools:
         """Whether places (n, 2) lie under it."""
         sides = np.roll(self.ring, -1, axis=0) - self.ring
         size = float(np.ptp(self.ring, axis=0).max())
@@ -43,12 +44,8 @@ class Cover:
         middles = (places[:-1] + places[1:]) / 2
         inside = self.holds(at(middles))
         turns = np.flatnonzero(inside[1:] != inside[:-1])
-        low, high, was = middles[turns], middles[turns + 1], inside[turns]
-        for _ in range(HALVINGS if len(turns) else 0):
-            middle = (low + high) / 2
-            same = self.holds(at(middle)) == was
-            low, high = np.where(same, middle, low), np.where(same, high, middle)
-        marks = [first, *((low + high) / 2).tolist(), last]
+        hidden = borders(lambda here: self.holds(at(here)), middles[turns], middles[turns + 1], inside[turns], HALVINGS)
+        marks = [first, *hidden.tolist(), last]
         state = bool(inside[0])
         found = []
         for a, b in zip(marks, marks[1:]):
