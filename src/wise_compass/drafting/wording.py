@@ -158,6 +158,8 @@ class Style(NamedTuple):
     decimals: int = 2
     fractions: bool = False
     lettering: str = "primes"
+    ticks: bool = False
+    """Whether dimension lines end in ticks, as some offices have them, and not in arrowheads."""
 
     @property
     def size(self) -> float:

@@ -257,7 +257,7 @@ class _Lettering:
             return (
                 self.clear.left <= left
                 and right <= self.clear.right
-                and not self.clear.clashes([replace(text, at=np.array(one[:2]), anchor=one[2])])
+                and self.clear.free(replace(text, at=np.array(one[:2]), anchor=one[2]))
             )
 
         place = next((one for one in places if serves(one)), None if self.clear else places[0])

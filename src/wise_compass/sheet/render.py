@@ -14,11 +14,11 @@ from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.bounds import bounds, text_box
 from wise_compass.sheet.clear import RING, Clear
-from wise_compass.sheet.dimensions import dimensions_apart
 from wise_compass.sheet.drawing import Arc, Item, Line, Path, Text
 from wise_compass.sheet.inks import RESULT
 from wise_compass.sheet.labels import Ground, Label, place_labels
 from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, TEXT, text_width
+from wise_compass.sheet.placing import Placed, place_dimensions
 
 ORIGIN = np.zeros(2)
 OVERSHOOT = 1.5
@@ -40,16 +40,22 @@ class ScaledFace:
     def __init__(self, run: Run, scale: float, style: Style, reach: Sequence[Array] = ()) -> None:
         self.run, self.scale, self.style, self.reach = run, scale, style, reach
 
-    @cached_property
+    @property
     def dimensions(self) -> list[Item]:
         """The dimensions, drawn about the origin."""
+        return self.dimensioned.items
+
+    @cached_property
+    def dimensioned(self) -> Placed:
+        """The same, with the givens whose figures found no free place."""
         found = list(self.run.figure.dimensions(self.run.found))
         if not found:
-            return []
+            return Placed([], [])
         lines = [line * self.scale for mark in self.run.marks if mark.role in RESULT for line in mark.polylines()]
         rings = [spot.here for spot in self.run.spots.values() if spot.kind not in ("plain", "label")]
         clear = Clear(lines, np.array(rings).reshape(-1, 2) * self.scale)
-        return dimensions_apart(found, self.scale, self.style, clear)
+        straight = [mark.drawn() * self.scale for mark in self.run.marks if isinstance(mark, LineMark)]
+        return place_dimensions(found, self.scale, self.style, clear, straight)
 
     @cached_property
     def box(self) -> tuple[Array, Array]:

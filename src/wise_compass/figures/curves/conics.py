@@ -250,6 +250,7 @@ class Ellipse(Curved, Moving, Touching, id="ellipse", family="conics", title="El
         low, side = (across, right) if self.level else (up, across)
         yield Linear(point(-right, -low), point(right, -low), level, 2 * right)
         yield Linear(point(side, -up), point(side, up), upright, 2 * up)
+        yield from self.touch_dimensions(found)
 
 
 def axes_of(g: Ellipse, d: Draft) -> Spot:

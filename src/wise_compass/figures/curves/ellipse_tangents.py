@@ -8,7 +8,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Leader, Linear, Radial
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import SHORTEST_LENGTH, Angle, Length
@@ -136,6 +136,8 @@ class EllipseTangent(Curved, Figure, id="ellipse-tangent", family="conics", titl
         a, b, _ = self.axes
         yield Linear(point(-a, -b), point(a, -b), "long", self.long)
         yield Linear(point(a, -b), point(a, b), "wide", self.wide)
+        yield Leader(found["P"], "at", abs(self.at), "eccentric angle ", "°")
+        yield Radial(found["K1"], self.circle_radius, "circle_radius", self.circle_radius, 200.0)
 
 
 @method(

@@ -170,6 +170,8 @@ class EllipseConjugate(
         u, v = self.halves
         yield Linear(-u - point(0.0, float(self.axes[0])), u - point(0.0, float(self.axes[0])), "first", self.first)
         yield Angular(ORIGIN, 0.0, self.angle, "angle", self.angle)
+        yield from self.touch_dimensions(found)
+        yield Linear(-v, v, "second", self.second, 1)
 
 
 def _conjugate_in(g: EllipseConjugate, d: Draft) -> None:

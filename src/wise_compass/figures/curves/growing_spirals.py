@@ -10,7 +10,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, Moving
 from wise_compass.drafting.course import Course, Frame, evenly
-from wise_compass.drafting.dimensions import Dimension, Linear, Radial
+from wise_compass.drafting.dimensions import Dimension, Linear, angle_at, from_level
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Angle, Choice, Count, Length, Real
@@ -140,8 +140,15 @@ class LogarithmicSpiral(
         )
         yield from self.touch_truths(found)
 
+    def at_dimension(self, found: Found) -> Dimension:
+        if self.at > 360:
+            return super().at_dimension(found)
+        return from_level(ORIGIN, self.sign * self.at, "at", float(angle_of(found["P0"])), reach=32.0)
+
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(ORIGIN, found["P0"], "start_radius", self.start_radius)
+        yield from self.touch_dimensions(found)
+        yield angle_at(ORIGIN, found["P0"], found["P1"], "vector_angle", self.vector_angle, reach=22.0)
 
 
 def _spiral_in(g: LogarithmicSpiral, d: Draft, points: list[Spot]) -> None:
@@ -269,14 +276,8 @@ class ArcVolute(Curved, Touching, id="arc-volute", family="spirals", title="Volu
         yield from self.touch_truths(found)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        n = self.arcs
-        yield Radial(
-            found[f"C{n % self.centres + 1}"],
-            n * self.side,
-            "side",
-            n * self.side,
-            float(angle_of(found[f"P{n}"] - found[f"C{n % self.centres + 1}"])) - 30.0,
-        )
+        yield Linear(found["C1"], found["C2"], "side", self.side)
+        yield from self.touch_dimensions(found)
 
 
 @method(

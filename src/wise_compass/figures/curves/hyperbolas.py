@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Linear, level, upright
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Count, Length
@@ -110,10 +110,15 @@ class Hyperbola(Curved, Touching, id="hyperbola", family="conics", title="Hyperb
         yield Truth("The foci stand as far apart as given", distance(found["F1"], found["F2"]) - self.foci)
         yield from self.touch_truths(found)
 
+    def at_dimension(self, found: Found) -> Dimension:
+        q = found[self.letter]
+        return upright(point(float(q[0]), 0.0), q, "at", abs(self.at), side=-1)
+
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         low = -self.heights()[-1]
         yield Linear(point(-self.vertices / 2, low), point(self.vertices / 2, low), "vertices", self.vertices)
         yield Linear(point(-self.foci / 2, low), point(self.foci / 2, low), "foci", self.foci, rank=2)
+        yield from self.touch_dimensions(found)
 
 
 def _axis_of(g: Hyperbola, d: Draft) -> tuple[Spot, Spot, Spot, LineMark]:
@@ -273,9 +278,14 @@ class RectangularHyperbola(
         )
         yield from self.touch_truths(found)
 
+    def at_dimension(self, found: Found) -> Dimension:
+        q = found[self.letter]
+        return level(point(0.0, float(q[1])), q, "at", abs(self.at), side=1)
+
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(ORIGIN, point(self.x, 0.0), "x", self.x)
         yield Linear(point(0.0, self.y), ORIGIN, "y", self.y)
+        yield from self.touch_dimensions(found)
 
 
 @method(

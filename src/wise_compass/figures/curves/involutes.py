@@ -10,7 +10,7 @@ import numpy as np
 from wise_compass.drafting import moves
 from wise_compass.drafting.capabilities import Curved, Moving
 from wise_compass.drafting.course import Course, Frame, evenly
-from wise_compass.drafting.dimensions import Dimension, Linear, Radial
+from wise_compass.drafting.dimensions import Dimension, Linear, Radial, from_level
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real
@@ -114,8 +114,12 @@ class InvoluteCircle(Curved, Moving, Touching, id="involute-circle", family="rol
         yield Truth("Each string is tangent to the circle", dot(p - contacts, contacts) / (self.diameter / 2))
         yield from self.touch_truths(found)
 
+    def at_dimension(self, found: Found) -> Dimension:
+        return super().at_dimension(found) if self.at > 360 else from_level(ORIGIN, self.at, "at", reach=22.0)
+
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(ORIGIN, self.diameter / 2, "diameter", self.diameter, 140.0, diameter=True)
+        yield from self.touch_dimensions(found)
 
 
 def _involute(g: InvoluteCircle, d: Draft, how: str) -> None:
@@ -240,6 +244,7 @@ class InvolutePolygon(Curved, Touching, id="involute-polygon", family="rolling",
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(point(0.0, 0.0), point(self.side, 0.0), "side", self.side)
+        yield from self.touch_dimensions(found)
 
 
 @method(

@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Linear, level
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Count, Length
@@ -119,10 +119,15 @@ class Parabola(Curved, Touching, id="parabola", family="conics", title="Parabola
         )
         yield from self.touch_truths(found)
 
+    def at_dimension(self, found: Found) -> Dimension:
+        q = found[self.letter]
+        return level(point(0.0, float(q[1])), q, "at", abs(self.at), side=1)
+
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         half = self.base / 2
         yield Linear(point(-half, 0.0), point(half, 0.0), "base", self.base)
         yield Linear(point(half, 0.0), point(half, self.axis), "axis", self.axis)
+        yield from self.touch_dimensions(found)
 
 
 def _parabola_arc(base: Number, axis: Number) -> Number:

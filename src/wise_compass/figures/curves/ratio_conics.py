@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Linear, angle_at
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real
@@ -117,9 +117,13 @@ class ConicByEccentricity(
         yield Truth("So is the vertex", distance(found["V"], focus) - self.eccentricity * found["V"][..., 0])
         yield from self.touch_truths(found)
 
+    def at_dimension(self, found: Found) -> Dimension:
+        return angle_at(found["F"], found["V"], found[self.letter], "at", self.at)
+
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         low = float(found[f"P{2 * self.divisions}"][1])
         yield Linear(point(0.0, low), point(self.focus_distance, low), "focus_distance", self.focus_distance)
+        yield from self.touch_dimensions(found)
 
 
 @method(

@@ -43,6 +43,11 @@ class RollingCurve(Curved, Moving, Touching):
     def tracing(self) -> float:
         """From the rolling centre to the tracing point."""
 
+    def tracing_dimension(self, found: Found) -> Iterator[Dimension]:
+        """How far the tracing point lies from the rolling centre, where that is given."""
+        if "tracing_radius" in self.givens:
+            yield Linear(found["C"], found["P0"], "tracing_radius", self.tracing)
+
     @property
     def total(self) -> float:
         """The angle rolled, in degrees."""
@@ -192,8 +197,11 @@ class LineRolling(RollingCurve):
             point(np.pi * self.diameter * self.spaces / self.divisions, 0.0),
             "turns",
             np.pi * self.diameter * self.spaces / self.divisions,
+            derived=True,
         )
         yield Radial(point(0.0, self.diameter / 2), self.diameter / 2, "diameter", self.diameter, 150.0, diameter=True)
+        yield from self.tracing_dimension(found)
+        yield from self.touch_dimensions(found)
 
 
 class Cycloid(LineRolling, id="cycloid", family="rolling", title="Cycloid"):
@@ -289,16 +297,12 @@ class CircleRolling(RollingCurve):
         return {"turn_angle": np.rad2deg(steps.sum(axis=-1)), **self.touch_measure(found)}
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        yield Radial(
-            point(0.0, 0.0),
-            self.base_diameter / 2,
-            "base_diameter",
-            self.base_diameter / 2,
-            90.0 - self.turn / 2 - 12.0,
-        )
-        yield Radial(
-            self.roll.centre(0.0), self.rolling_diameter / 2, "rolling_diameter", self.rolling_diameter / 2, 160.0
-        )
+        base, wheel = self.base_diameter, self.rolling_diameter
+        out = 90.0 - self.turn / 2 - 12.0
+        yield Radial(point(0.0, 0.0), base / 2, "base_diameter", base, out, diameter=True, half=True)
+        yield Radial(self.roll.centre(0.0), wheel / 2, "rolling_diameter", wheel, 160.0, diameter=True)
+        yield from self.tracing_dimension(found)
+        yield from self.touch_dimensions(found)
 
 
 class Epicycloid(CircleRolling, id="epicycloid", family="rolling", title="Epicycloid"):

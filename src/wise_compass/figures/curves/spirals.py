@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, Moving
 from wise_compass.drafting.course import Course, Frame, evenly
-from wise_compass.drafting.dimensions import Dimension, Radial
+from wise_compass.drafting.dimensions import Dimension, Radial, from_level
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real
@@ -157,11 +157,19 @@ class ArchimedeanSpiral(
     def _radius_at(self, turned: Number) -> Number:
         return (self.inner + (self.outer - self.inner) * turned / (360.0 * self.whole_turns)) / 2
 
+    def at_dimension(self, found: Found) -> Dimension:
+        if self.at > 360:
+            return super().at_dimension(found)
+        return from_level(np.zeros(2), self.sign * self.at, "at", self.start, reach=30.0)
+
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         end = self.start + self.sign * 360 * self.whole_turns
         yield Radial(np.zeros(2), self.outer / 2, "outer", self.outer, end + self.sign * 40, diameter=True)
         if self.inner:
             yield Radial(np.zeros(2), self.inner / 2, "inner", self.inner, end - self.sign * 125, diameter=True)
+        yield from self.touch_dimensions(found)
+        if self.start:
+            yield from_level(np.zeros(2), self.start, "start")
 
 
 def by_subnormal(g: Touching, d: Draft, subnormal: float, sign: int, bearing: float) -> tuple[Spot, LineMark]:

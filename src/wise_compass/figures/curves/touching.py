@@ -13,6 +13,7 @@ from typing import Any, ClassVar
 
 import numpy as np
 
+from wise_compass.drafting.dimensions import Dimension, Leader, Radial
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Given, Length, Measure
@@ -103,6 +104,21 @@ class Touching(Figure):
             limits = given.limit_text("least", low), given.limit_text("most", high)
             words = f"{says} is {given.exact_text(self.at)}; on this curve it goes from {limits[0]} to {limits[1]}."
             raise Refused("at", f"{words} {'Raise' if self.at < low else 'Lower'} at.")
+
+    def touch_dimensions(self, found: Found) -> Iterator[Dimension]:
+        """Where the curve is touched, and the circle that touches it."""
+        if self.touch == "none" or self.letter not in found:
+            return
+        if abs(self.at) > 1e-9:
+            yield self.at_dimension(found)
+        if self.touch.startswith("circle") and f"{self.letter}k" in found:
+            hub, q = found[f"{self.letter}k"], found[self.letter]
+            yield Radial(hub, self.circle_radius, "circle_radius", self.circle_radius, float(angle_of(hub - q)) + 40.0)
+
+    def at_dimension(self, found: Found) -> Dimension:
+        """The place of the point; by a leader where the drawing has no line for it."""
+        unit = "mm" if self.givens["at"].kind == "length" else "°"
+        return Leader(found[self.letter], "at", abs(self.at), "at ", unit)
 
     def _tangent(self) -> Array:
         """The unit tangent by the derivative; at a cusp by the second one: that of the branch that leaves it."""

@@ -16,7 +16,19 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
-from wise_compass.drafting.dimensions import Angular, Dimension
+from wise_compass.drafting.dimensions import (
+    Angular,
+    Dimension,
+    Leader,
+    Linear,
+    Radial,
+    edge_of,
+    from_level,
+    level,
+    row,
+    told,
+    upright,
+)
 from wise_compass.drafting.givens import STRICT
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm
@@ -24,7 +36,7 @@ from wise_compass.figures.meetings.advice import Trouble, refuse_with_advice
 from wise_compass.figures.meetings.pair import PairOfSolids
 from wise_compass.geometry.interpenetration import LEFT, RIGHT
 from wise_compass.geometry.skins import TOUCH, FlatSkin
-from wise_compass.geometry.vectors import Array, Number, cosd, distance, length, sind
+from wise_compass.geometry.vectors import Array, Number, cosd, direction, distance, length, point, sind
 
 
 class SolidsThatMeet(PairOfSolids):
@@ -216,5 +228,40 @@ class SolidsThatMeet(PairOfSolids):
         return self.main_section.off(at[..., 0], -at[..., 1], shrunk)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        if 0.5 < self.rises < 90.0 and "A.front" in found:
-            yield Angular(found["A.front"], 0.0, self.rises, "slope", self.rises)
+        return told([*self._main_dimensions(found), *self._branch_dimensions(found)])
+
+    def _main_dimensions(self, found: Found) -> Iterator[Dimension]:
+        """What the main is told by, and how the branch lies to it."""
+        foot, top, main = found["O.front"], found["O.top"], self.main_solid
+        if main.corners is None:
+            half = main.radius
+            yield Radial(top, half, "diameter", 2 * half, 225.0, diameter=True)
+        else:
+            half = float(np.abs(main.corners[:, 0]).max())
+            yield edge_of(row(found, "B", 1, len(main.corners), ".top"), "side", self.given_values["side"])
+            yield from_level(top, self.given_values["turn"], "turn")
+        if not main.ball:
+            left = foot - point(half, 0.0)
+            yield upright(left, left + point(0.0, self.tall), "height", self.tall)
+            yield upright(left, found["A.front"], "level", abs(float(found["A.front"][1] - foot[1])))
+
+    def _branch_dimensions(self, found: Found) -> Iterator[Dimension]:
+        """What the branch is told by, and how it lies to the main."""
+        given, at, end, top = self.given_values, found["A.front"], found["E.front"], found["O.top"]
+        if self.rises < 90.0:
+            yield Angular(at, 0.0, self.rises, "slope", self.rises)
+        yield Linear(at, end, "reach", self.reach, side=1)
+        if "A.top" in found:
+            yield level(top, found["A.top"], "aside", abs(given.get("aside", 0.0)))
+            yield upright(top, found["A.top"], "offset", abs(given["offset"]))
+        if self.branch_corners is None:
+            name = "branch_diameter" if "branch_diameter" in given else "diameter"
+            half = direction(self.rises - 90.0) * given[name] / 2
+            yield Linear(end - half, end + half, name, given[name], 1, prefix="⌀")
+            return
+        name, turn = ("branch_side", "branch_turn") if "branch_side" in given else ("side", "turn")
+        if "Q0" in found and "Q1" in found:
+            yield Linear(found["Q0"], found["Q1"], name, given[name])
+        else:
+            yield Leader(end, name, given[name], "each side ")
+        yield Leader(end, turn, abs(given[turn]), "first edge turned ", "°", -45.0)

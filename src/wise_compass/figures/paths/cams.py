@@ -10,7 +10,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, Developed, Edge, Moving, Part, Plot, Plotted
 from wise_compass.drafting.course import Course, Frame
-from wise_compass.drafting.dimensions import Dimension, Radial
+from wise_compass.drafting.dimensions import Dimension, Radial, level, told
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
@@ -429,6 +429,9 @@ class Cam(Curved, Moving, Plotted, Developed, Figure, id="cam", family="paths", 
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(found["O"], self.base_radius, "base_radius", self.base_radius, 250.0)
+        if self.follower == "roller":
+            yield Radial(found["T0"], self.roller / 2, "roller", self.roller, 60.0, diameter=True)
+        yield from told([level(found["O"], point(self.offset, 0.0), "offset", abs(self.offset), rank=2)])
 
     # the templet
 

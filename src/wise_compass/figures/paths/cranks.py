@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 
 import numpy as np
 
@@ -14,7 +14,7 @@ from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
-from wise_compass.figures.paths.links import BESIDE, Carried, carry
+from wise_compass.figures.paths.links import BESIDE, Carried, carried_dimensions, carry
 from wise_compass.geometry.vectors import Array, Number, angle_of, cross, direction, distance, point
 
 STRICT = 1e-6
@@ -109,6 +109,23 @@ class SliderCrank(Carried, id="slider-crank", family="paths", title="Slider cran
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         if abs(self.offset) > BESIDE:
             yield Linear(point(0.0, 0.0), point(0.0, self.offset), "offset", self.offset, side=1)
+        yield from _linkage_dimensions(
+            found, self.divisions, {"crank": self.crank, "rod": self.rod}, self.along, self.off
+        )
+
+
+def _linkage_dimensions(
+    found: Found, count: int, bars: Mapping[str, float], along: float, off: float
+) -> Iterable[Dimension]:
+    """The bars of a linkage in the first position where all of it was found, and the point that it carries."""
+    k = next((k for k in (1, *range(count)) if all(f"{key}{k}" in found for key in "ABP")), None)
+    if k is None:
+        return
+    o, a, b = found["O"], found[f"A{k}"], found[f"B{k}"]
+    ends = [(o, a), (a, b), (found.get("G", b), b)]
+    for (name, size), (p, q) in zip(bars.items(), ends):
+        yield Linear(p, q, name, size, side=-1 if name == "rocker" else 1, rank=2 if name in ("coupler", "rod") else 1)
+    yield from carried_dimensions(a, b, found[f"P{k}"], along, off)
 
 
 @method(
@@ -276,6 +293,8 @@ class FourBar(Carried, id="four-bar", family="paths", title="Four-bar linkage"):
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(point(0.0, 0.0), self.pivot, "ground", self.ground)
+        bars = {"crank": self.crank, "coupler": self.coupler, "rocker": self.rocker}
+        yield from _linkage_dimensions(found, self.divisions, bars, self.along, self.off)
 
 
 @method(

@@ -20,7 +20,7 @@ from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, most_mm
 from wise_compass.geometry.curves import ellipse_curve, hyperbola_curve, moved, parabola_curve
-from wise_compass.geometry.vectors import Array, Number, distance, point
+from wise_compass.geometry.vectors import Array, Number, distance, point, unit
 
 ALIKE = 1e-9
 """Of their sizes: radii within this are equal."""
@@ -272,6 +272,9 @@ class EqualDistanceLocus(Curved, Figure, id="equal-distance-locus", family="path
             yield Radial(found["O"], self.radius_1, "radius_1", self.radius_1, 215.0)
         if self.radius_2 and not self.line:
             yield Radial(found["C"], self.radius_2, "radius_2", self.radius_2, -40.0)
+        if "Q" in found and self.at:
+            out = unit(found["Q"] - found["O"])
+            yield Linear(found["O"] + out * self.radius_1, found["Q"], "at", abs(self.at), side=1)
 
 
 @method(

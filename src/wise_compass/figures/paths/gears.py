@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, Developed, Edge, Moving, Part
 from wise_compass.drafting.course import Course, Frame
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Angular, Dimension, Leader, Linear
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Count, Length, Real
 from wise_compass.drafting.refusals import Refused
@@ -261,7 +261,9 @@ class GearPair(Curved, Moving, Developed, Figure, id="gear-pair", family="paths"
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         low = -0.25 * self.pair.one.pitch
-        yield Linear(point(0.0, low), point(self.pair.centres, low), "module", self.pair.centres)
+        yield Linear(point(0.0, low), point(self.pair.centres, low), "centres", self.pair.centres, derived=True)
+        yield Leader(found["I"], "module", self.module, "module ", angle=-45.0)
+        yield Angular(found["I"], 90.0, self.pressure_angle, "pressure_angle", self.pressure_angle, reach=26.0)
 
     # the templets
 

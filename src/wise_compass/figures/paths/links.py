@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from abc import abstractmethod
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, Moving
 from wise_compass.drafting.course import Course, Frame, evenly
+from wise_compass.drafting.dimensions import Dimension, Linear, told
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.marks import Spot
@@ -93,3 +94,9 @@ def carry(d: Draft, one: Spot, other: Spot, along: float, off: float, name: str)
     if abs(off) <= BESIDE:
         return foot
     return d.lay_off(d.square_to(line, foot), foot, off, name)
+
+
+def carried_dimensions(start: Array, end: Array, at: Array, along: float, off: float) -> Iterable[Dimension]:
+    """How far along a rod a point is carried, and how far off it."""
+    foot = start + unit(end - start) * along
+    return told([Linear(start, foot, "along", abs(along)), Linear(foot, at, "off", abs(off), side=1)])

@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course, evenly
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Leader, Linear, from_level, told
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Count, Length
@@ -182,6 +182,11 @@ class CassiniOval(Curved, Figure, id="cassini-oval", family="paths", title="Oval
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(found["F1"], found["F2"], "foci", self.foci)
+        if "S" in found:
+            yield Linear(found["T"], found["S"], "root", self.root)
+        else:
+            yield Leader(found["P0"], "root", self.root, "root of the product ")
+        yield from told([from_level(found["O"], self.at, "at", reach=24.0)])
 
 
 @method(

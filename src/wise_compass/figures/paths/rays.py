@@ -10,7 +10,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Dimension, Linear, Radial
+from wise_compass.drafting.dimensions import Dimension, Linear, Radial, from_level, told
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
@@ -246,6 +246,11 @@ class RayCurve(Curved, Figure, id="ray-curve", family="paths", title="Ray curve"
             yield Linear(point(0.0, low), point(self.size, low), "size", self.size)
         else:
             yield Radial(point(self.size / 2, 0.0), self.size / 2, "size", self.size, -60.0, diameter=True)
+        pairs = [(found[f"R{k}"], found[f"P{k}"]) for k in range(1, self.divisions) if f"R{k}" in found]
+        if pairs and self.kind in ("conchoid", "limacon"):  # the arm is carried on both ways from the base
+            there, here = pairs[len(pairs) // 2]
+            yield Linear((there + here) / 2, here, "arm", self.arm)
+        yield from told([from_level(found["O"], self.at, "at", reach=26.0)])
 
 
 def _base(g: RayCurve, d: Draft) -> tuple[Spot, LineMark, LineMark | ArcMark, LineMark | None]:

@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.dimensions import Angular, Dimension
+from wise_compass.drafting.dimensions import Angular, Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Count, Length
@@ -15,7 +15,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, mm, trim
-from wise_compass.figures.paths.links import BESIDE, Carried, carry
+from wise_compass.figures.paths.links import BESIDE, Carried, carried_dimensions, carry
 from wise_compass.geometry.curves import Curve, ellipse_curve, moved
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Array, Number, cosd, direction, distance, point, sind
@@ -114,6 +114,10 @@ class SlidingRod(Carried, id="sliding-rod", family="paths", title="Sliding rod")
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Angular(point(0.0, 0.0), 0.0, self.angle, "angle", self.angle)
+        k = next(k for k in range(1, self.divisions) if f"A{k}" in found and f"B{k}" in found and f"P{k}" in found)
+        a, b = found[f"A{k}"], found[f"B{k}"]
+        yield Linear(a, b, "length", self.length, side=1, rank=2)
+        yield from carried_dimensions(a, b, found[f"P{k}"], self.along, self.off)
 
 
 def _lines(g: SlidingRod, d: Draft) -> tuple[Spot, LineMark, LineMark]:

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from wise_compass.drafting.dimensions import Dimension, Leader
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Choice, Real
@@ -94,6 +95,11 @@ class AxonometricAxes(Figure, id="axonometric-axes", family="pictorial", title="
     def corners(self) -> Array:
         """The corners of the cube that is drawn, A to H, from its nearest lowest one."""
         return self.axes.at(CORNERS * CUBE)
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        if self.by == "turn-tilt":  # neither angle lies in the paper
+            yield Leader(found["O"], "turn", self.turn, "turned ", "°", 20.0)
+            yield Leader(found["O"], "tilt", self.tilt, "seen from ", "°", 160.0)
 
     # what is told
 

@@ -24,7 +24,7 @@ from wise_compass.figures.pictorial.axes import (
     parallel_picture,
     true_length,
 )
-from wise_compass.geometry.vectors import Array, Number, distance
+from wise_compass.geometry.vectors import Array, Number, angle_of, distance
 
 SPACINGS = (10.0, 5.0, 4.0, 2.0, 1.0)
 """mm between the lines of an isometric grid, the widest first."""
@@ -92,12 +92,13 @@ class PictorialBlock(Solid, Pictured, OnAxes, id="pictorial-block", family="pict
             yield Truth(f"Every edge along {words} runs as its axis does, and is as long as it is drawn", np.array(off))
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        for ends, name, size, side in (
-            ("AB", "front", self.front, 1),
-            ("AD", "right", self.right, -1),
-            ("DH", "height", self.height, -1),
+        front, right, _ = self.axes.vectors
+        for ends, name, size, out in (
+            ("AB", "front", self.front, -right),
+            ("AD", "right", self.right, -front),
+            ("DH", "height", self.height, -front),
         ):
-            yield Linear(found[ends[0]], found[ends[1]], name, size, side=side)
+            yield Linear(found[ends[0]], found[ends[1]], name, size, 1, out=float(angle_of(out)))
 
     def pictured(self, found: Found) -> Picture | None:
         return parallel_picture(self.axes, found["A"])

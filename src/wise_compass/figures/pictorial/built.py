@@ -10,6 +10,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Picture, Pictured
 from wise_compass.drafting.course import Course
+from wise_compass.drafting.dimensions import Dimension, Linear, from_level, upright
 from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
@@ -59,6 +60,15 @@ class BuiltUp(Pictured, OnAxes, OfBlocks, id="built-up", family="pictorial", tit
     def refuse(self) -> None:
         super().refuse()
         self.refuse_rows()
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        yield from super().dimensions(found)
+        if "O.plan" in found:
+            at = found["O.plan"]
+            yield from_level(at, self.angle, "angle")
+            yield Linear(point(0.0, -self.distance), point(0.0, 0.0), "distance", self.distance)
+            ground = point(0.0, self.horizon - self.eye_height)
+            yield upright(ground, point(0.0, self.horizon), "eye_height", self.eye_height)
 
     # what is told
 

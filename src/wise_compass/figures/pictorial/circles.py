@@ -269,8 +269,8 @@ class PictorialCircle(
         return off
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        one, _ = self.halves
-        yield Linear(-one, one, "diameter", self.diameter, side=1)
+        one, other = self.halves
+        yield Linear(-one, one, "diameter", self.diameter, 1, rank=4, out=float(angle_of(other)))
 
     def pictured(self, found: Found) -> Picture | None:
         return parallel_picture(self.axes, found["O"])

@@ -15,6 +15,7 @@ from typing import Any, ClassVar
 
 import numpy as np
 
+from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.marks import ArcMark, LineMark, Role, Row, Spot
@@ -22,7 +23,7 @@ from wise_compass.figures.pictorial.axes import SCALES, Axes, Hand, Trimetric, a
 from wise_compass.geometry.blocks import towards
 from wise_compass.geometry.curves import Curve, ellipse_curve
 from wise_compass.geometry.fair import enough_places
-from wise_compass.geometry.vectors import Array, direction, polar
+from wise_compass.geometry.vectors import Array, angle_of, direction, dot, left_of, polar, unit
 
 LIES = {"upright": (1, 0, 2), "front": (1, 2, 0), "right": (0, 2, 1)}
 """By the axis: the axis of the first corner, the other in the plane of the ends, and the axis itself."""
@@ -102,6 +103,14 @@ class Ended(Trimetric):
         """Into how many a circle of the ends' plane is divided, so that the curve through the divisions holds."""
         widest = max(radii)
         return enough_places(lambda t: polar(np.zeros(2), widest, t) @ self.plane, RIM_PARTS, RIM_HOLD)
+
+    def long_dimension(self, rim: Sequence[Array], middle: Array, given: str, value: float) -> Dimension:
+        """From end to end beside the outermost of some places of the near end, lying in a plane of two axes."""
+        across = left_of(unit(self.back)) * (-1.0 if self.axis != "front" else 1.0)
+        at = max(rim, key=lambda p: float(dot(p - middle, across)))
+        ways = [sign * one for one in self.plane for sign in (1.0, -1.0)]
+        out = max(ways, key=lambda way: float(dot(unit(way), across)))
+        return Linear(at, at + self.back, given, value, 1, out=float(angle_of(out)))
 
     def span(self, radius: float) -> Array:
         """Half the width and height of a circle of the ends' plane as it is drawn."""

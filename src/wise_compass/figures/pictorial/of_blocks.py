@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property, lru_cache, partial
 from itertools import combinations
 from typing import Any
@@ -11,9 +11,11 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, Face, Solid
 from wise_compass.drafting.course import Course
+from wise_compass.drafting.dimensions import Dimension
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.places import Blocks
 from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.truths import Found
 from wise_compass.figures.pictorial.axes import Axes, axes_of, in_space
 from wise_compass.figures.pictorial.bores import TOUCH, refuse_holes
 from wise_compass.figures.pictorial.ends import RIM_HOLD, RIM_PARTS
@@ -85,6 +87,11 @@ class OfBlocks(Curved, Solid, Figure):
     def held_in(self) -> Axes:
         """The picture in which the places of rims have to hold them."""
         return axes_of("isometric", 45.0, "true")
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        from wise_compass.figures.pictorial.block_dimensions import block_dimensions
+
+        return block_dimensions(found, self.built)
 
     @property
     def says_scale(self) -> str:

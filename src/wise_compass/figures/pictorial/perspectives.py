@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.drafting.capabilities import Face, Picture, Pictured, Solid
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Leader, Linear, from_level, level, told, upright
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -252,6 +252,21 @@ class PerspectiveBlock(
         yield Linear(found["S"], found["O"], "distance", self.distance, side=1)
         for ends, name, size, side in (("ab", "front", self.front, 1), ("ad", "right", self.right, -1)):
             yield Linear(found[ends[0]], found[ends[1]], name, size, side=side)
+        near, o = found["a"], found["O"]
+        yield from told(
+            [
+                from_level(near, self.angle, "angle"),
+                level(o, near, "aside", abs(self.aside), side=1),
+                upright(o, near, "behind", self.behind),
+            ]
+        )
+        ground = self.horizon - self.eye_height
+        yield upright(point(0.0, ground), point(0.0, self.horizon), "eye_height", self.eye_height)
+        if "T" in found:
+            trace = point(float(found["T"][0]), ground)
+            yield upright(trace, trace + point(0.0, self.height), "height", self.height, -1)
+        else:
+            yield Leader(found["E"], "height", self.height, "height ")
 
     def cautions(self) -> Iterable[str]:
         for side in ("left", "right"):

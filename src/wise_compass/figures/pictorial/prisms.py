@@ -9,6 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, Face, Picture, Pictured, Solid
 from wise_compass.drafting.course import Course, evenly
+from wise_compass.drafting.dimensions import Dimension, Leader, edge_of, row
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Count, Length
@@ -118,6 +119,15 @@ class PictorialPrism(
             else "nothing of it is seen, given its depth"
         )
         yield Value("hole_far_arc", 2 * self.half_arc, "°", told)
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        if "K1" in found:
+            yield edge_of(row(found, "K", 1, self.sides), "side", self.side)
+        else:
+            yield Leader((found["P1"] + found["P2"]) / 2, "side", self.side, "each side ")
+        yield self.long_dimension([found[f"P{k}"] for k in range(1, self.sides + 1)], found["C"], "length", self.length)
+        if self.bored:
+            yield Leader(found["H0"], "hole", self.hole, "⌀")
 
     def _aside_words(self) -> str:
         """How far the far rim is seen aside, for each mm that it lies behind."""

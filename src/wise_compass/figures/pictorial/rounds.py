@@ -9,6 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, Face, Picture, Pictured, Solid
 from wise_compass.drafting.course import Course, evenly
+from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Length
@@ -69,6 +70,17 @@ class PictorialRound(
     def lean(self) -> float:
         """Which way the far end lies from the near one, in the plane of the ends."""
         return float(angle_of(self.shift))
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        one, other = self.plane
+        names = ("top", "bottom") if self.axis == "upright" else ("bottom", "top")
+        middles = found["C"], found["C"] + self.back
+        for name, middle, radius, side in zip(names, middles, self.radii, (1, -1)):
+            if radius:
+                half, way = one * radius, float(angle_of(other))
+                yield Linear(middle - half, middle + half, name, 2 * radius, side, rank=3, prefix="⌀", out=way)
+        rims = [found["C"] + way * max(self.radii) * one for way in (-1.0, 1.0)]
+        yield self.long_dimension(rims, found["C"], "height", self.height)
 
     def values(self, method: str) -> Iterable[Value]:
         near, far = (self.span(radius) for radius in self.radii)

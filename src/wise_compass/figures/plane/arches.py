@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from wise_compass.drafting.capabilities import Developed, Part
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Linear, Radial, angle_at, told, upright
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
@@ -439,7 +439,15 @@ class Arch(Developed, Figure, id="arch", family="profiles", title="Arch"):
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(self.left, point(self.half, 0.0), "span", self.span, rank=2)
         if self.kind != "rampant":
-            yield Linear(point(self.half, 0.0), point(self.half, self.rise), "rise", self.rise, rank=3)
+            yield upright(point(self.half, 0.0), self.crown, "rise", self.rise, -1, rank=2)
+        else:
+            yield from told([upright(self.left, self.right, "step", abs(self.step), rank=2)])
+        yield Linear(found["J1"], found["X1"], "thickness", self.thickness, 1)
+        small = self.arcs[0]
+        if self.kind in ("four-centred", "ogee"):
+            yield angle_at(small.centre, small.start, small.end, "small_angle", self.small_angle, reach=10.0)
+        if self.kind in ("four-centred", "ogee") or (self.kind == "three-centred" and self.rule == "radius"):
+            yield Radial(small.centre, small.radius, "small_radius", self.small_radius, 160.0)
 
 
 def _turned(one: Array, other: Array, clockwise: bool) -> Number:

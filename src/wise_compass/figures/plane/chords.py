@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Linear, angle_at
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Choice, Length
@@ -140,6 +140,7 @@ class ChordScale(OnStrips, Figure, id="chord-scale", family="scales", title="Sca
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(found["O"], found["A"], "radius", self.radius)
+        yield angle_at(found["P"], found["F"], found["T"], "angle", self.angle, reach=26.0)
 
 
 @method(

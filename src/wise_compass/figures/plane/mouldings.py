@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from wise_compass.drafting.capabilities import Developed, Edge, Part
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Linear, angle_at
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Choice, Length, Real
@@ -207,6 +207,8 @@ class Moulding(Developed, Figure, id="moulding", family="profiles", title="Mould
         yield Linear(a, point(float(a[..., 0]), float(b[..., 1])), "height", self.height, side=1)
         if self.projection:
             yield Linear(point(float(a[..., 0]), float(b[..., 1])), b, "projection", self.projection, side=1)
+        if self.kind != "scotia":
+            yield angle_at(found["K1"], a, found.get("M", b), "arc_angle", self.arc_angle)
 
 
 @method(

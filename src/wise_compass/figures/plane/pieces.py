@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.dimensions import Dimension
+from wise_compass.drafting.dimensions import Dimension, corner_dimensions, level, upright
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import LineMark, Spot
@@ -122,7 +122,10 @@ class DivideArea(Cornered, id="divide-area", family="proportion", title="Divide 
             yield Truth(f"Q{n} lies on {names[k]}{names[k + 1]}", distance_to_line(found[f"Q{n}"], a, b - a))
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        return ()
+        yield from corner_dimensions([found[name] for name in self.letters], "corners")
+        left, low = (min((found[name] for name in self.letters), key=lambda p, k=k: float(p[k])) for k in (0, 1))  # type: ignore[misc]
+        yield level(left, found["P"], "P", float(found["P"][0] - left[0]), side=1)
+        yield upright(low, found["P"], "P", float(found["P"][1] - low[1]), side=-1)
 
 
 @method(

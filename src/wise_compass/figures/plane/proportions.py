@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Leader, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Length, Real
@@ -49,7 +49,11 @@ class RootLength(Figure, id="root-length", family="lines", title="Square root of
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         root = float(distance(found["R"], found["S"]))
-        yield Linear(found["R"], found["S"], "root", root, side=-1)
+        yield Linear(found["R"], found["S"], "root", root, derived=True)
+        if found.method == "semicircle":
+            yield Linear(found["R"], found["B"], "unit", self.unit)
+        else:
+            yield Leader(found["R"], "unit", self.unit, "unit ")
 
 
 @method(

@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.dimensions import Dimension
+from wise_compass.drafting.dimensions import Dimension, corner_dimensions
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Choice, Real
@@ -93,7 +93,7 @@ class SimilarFigure(Cornered, id="similar-figure", family="proportion", title="S
             yield Truth("The areas are as the terms", (np.abs(shoelace(new)) - ratio * self.area) / size)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        return ()
+        yield from corner_dimensions([found["O"], *(found[name] for name in self.lettered)], "corners")
 
 
 @method(

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.drafting import moves
-from wise_compass.drafting.dimensions import Dimension, Radial
+from wise_compass.drafting.dimensions import Dimension, Radial, corner_dimensions
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.marks import LineMark, Spot
@@ -171,6 +171,7 @@ class TangentChain(Figure, id="tangent-chain", family="tangency", title="Chain o
             if tail > 0:
                 out = self.points[k] - found[f"K{k}"]
                 yield Radial(found[f"K{k}"], radius, "radii", radius, float(np.rad2deg(np.arctan2(out[1], out[0]))))
+        yield from corner_dimensions([found[self._name(k)] for k in range(len(self.points))], "corners")
 
 
 @method(

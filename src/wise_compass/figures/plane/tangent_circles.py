@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.drafting import moves
-from wise_compass.drafting.dimensions import Dimension, Radial
+from wise_compass.drafting.dimensions import Dimension, Radial, corner_dimensions
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Length
@@ -89,7 +89,8 @@ class CircleThreePoints(Figure, id="circle-three-points", family="tangency", tit
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         radius = float(distance(found["K"], found["A"]))
-        yield Radial(found["K"], radius, "radius", radius, -60.0)
+        yield Radial(found["K"], radius, "radius", radius, -60.0, derived=True)
+        yield from corner_dimensions([found[name] for name in "ABC"], "A")
 
 
 @method(CircleThreePoints, "bisectors", source="Euclid, Elements IV.5")
@@ -184,6 +185,7 @@ class CirclePointLine(
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(found["K1"], self.radius, "radius", self.radius, 60.0)
+        yield from corner_dimensions([found[name] for name in "ABP"], "point")
 
 
 @method(CirclePointLine, "offset-and-arc", source="The centre is a radius away from the point and from the line")

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.drafting.capabilities import Developed, Face, Part, Solid
-from wise_compass.drafting.dimensions import Dimension
+from wise_compass.drafting.dimensions import Dimension, Leader, corner_dimensions, row
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
@@ -247,7 +247,11 @@ class HipRoof(Solid, Developed, Figure, id="hip-roof", family="roofs", title="Hi
         yield Truth("Folded up, every place lies where it is on the roof", pattern.stray())
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        return ()
+        corners = row(found, "A", 1, self.count)
+        yield from corner_dimensions(corners, "corners")
+        for k, pitch in enumerate(self.pitch):
+            one, other = corners[k], corners[(k + 1) % self.count]
+            yield Leader((one + other) / 2, "pitches", pitch, "pitch ", "°")
 
     # in space
 

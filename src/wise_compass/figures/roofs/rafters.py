@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 import numpy as np
 
 from wise_compass.drafting.capabilities import Face, Solid
-from wise_compass.drafting.dimensions import Dimension
+from wise_compass.drafting.dimensions import Angular, Dimension, Leader, Linear
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.refusals import Refused
@@ -265,7 +265,18 @@ class RafterCuts(Solid, Figure, id="rafter-cuts", family="roofs", title="Cuts of
             yield Truth("The dihedral is that of the slopes’ normals", np.asarray(told["dihedral"]) - true, "°")
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        return ()
+        a, h = found["A"], found["H"]
+        yield Angular(a, 0.0, self.corner, "corner", self.corner, reach=12.0)
+        for k, pitch in ((1, self.pitch_1), (2, self.pitch_2)):
+            yield Leader(found[f"F{k}"], f"pitch_{k}", pitch, "pitch ", "°")
+        if "T" in found:
+            yield Linear(h, found["T"], "rise", self.rise)
+        else:
+            yield Leader(h, "rise", self.rise, "rise ")
+        if "E11" in found and "E12" in found:
+            yield Linear(found["E11"], found["E12"], "spacing", self.spacing)
+        else:
+            yield Leader(a, "spacing", self.spacing, "jacks ")
 
     # in space
 

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from wise_compass.drafting.capabilities import Face, InViews, Shading, Solid
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Radial, edge_of, from_level, row, told, upright
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
@@ -253,7 +253,21 @@ class CastShadow(Shading, InViews, Solid, Figure, id="cast-shadow", family="roof
         foot = found["C.front"]
         if self.kind != "sphere":
             left = foot - point(self.reach, 0.0)
-            yield Linear(left, left + point(0.0, self.height), "height", self.height, side=1)
+            yield upright(left, left + point(0.0, self.height), "height", self.height)
+        else:
+            yield Radial(foot, self.reach, "size", self.size, 135.0, diameter=True)
+        top, line = found["C.top"], float(found["X"][1])
+        yield from told(self._plan_dimensions(found, top, line))
+
+    def _plan_dimensions(self, found: Found, top: Array, line: float) -> Iterator[Dimension]:
+        if self.flat_sided:
+            yield edge_of(row(found, "B", 1, self.sides, ".top"), "size", self.size)
+            yield from_level(top, self.turn, "turn")
+        elif self.kind != "sphere":
+            yield Radial(top, self.reach, "size", self.size, 225.0, diameter=True)
+        yield upright(top, point(float(top[0]), float(top[1]) + self.front), "front", self.front, -1, rank=4)
+        low = found["C.front"] - point(0.0, self.lift)
+        yield upright(low, low + point(0.0, self.lift), "lift", self.lift, -1, rank=4)
 
     # in space
 

@@ -25,7 +25,7 @@ import numpy as np
 
 from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Developed, Face, InViews, Part, Solid
-from wise_compass.drafting.dimensions import Angular, Dimension, Linear
+from wise_compass.drafting.dimensions import Angular, Dimension, Radial, edge_of, from_level, row, told, upright
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import STRICT, Angle, Choice, Length
 from wise_compass.drafting.refusals import Refused
@@ -370,7 +370,19 @@ class CutSolid(InViews, Solid, Developed, Figure):
             yield Angular(found[f"{end}.front"], -self.cut_angle, self.cut_angle, "cut_angle", self.cut_angle)
         side = 1 if self.wanted[0] and self.cut_angle > STEEP_CUT else -1
         beside = foot - side * point(self.reach, 0.0)
-        yield Linear(beside, beside + point(0.0, self.tall), "height", self.tall, side=side, rank=1 if side > 0 else 3)
+        yield upright(beside, beside + point(0.0, self.tall), "height", self.tall, side)
+        if self.cut == "plane":
+            yield from told([upright(beside, foot + point(0.0, self.cut_height), "cut_height", self.cut_height, side)])
+        yield from self.base_dimensions(found)
+
+    def base_dimensions(self, found: Found) -> Iterable[Dimension]:
+        """The givens of its base, in the top view."""
+        if self.round:
+            return [Radial(found["O.top"], self.reach, "diameter", 2 * self.reach, -40.0, diameter=True)]
+        corners = row(found, "B", 1, len(self.stock.base), ".top")
+        turn = float(self.given_values["turn"])
+        side = float(self.given_values["side"])
+        return told([edge_of(corners, "side", side), from_level(found["O.top"], turn, "turn")])
 
 
 def faces_of(kept: CutStock, smooth: bool) -> list[Face]:

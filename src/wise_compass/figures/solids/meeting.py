@@ -12,7 +12,7 @@ import numpy as np
 from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Curved, Developed, Edge, Face, Part, Solid
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Angular, Dimension
+from wise_compass.drafting.dimensions import Angular, Dimension, Leader, Linear, Radial, level, told
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import STRICT, Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
@@ -22,7 +22,7 @@ from wise_compass.geometry.curves import Curve
 from wise_compass.geometry.meeting import TOUCH, Meeting, rooms
 from wise_compass.geometry.skins import RoundSkin
 from wise_compass.geometry.unfold import FlatPiece, Pattern, resting
-from wise_compass.geometry.vectors import Array, Number, cosd, distance, left_of, multiples, point3, sind, unit
+from wise_compass.geometry.vectors import Array, Number, cosd, distance, left_of, multiples, point, point3, sind, unit
 
 STUB = 14.0
 """How much of the main is drawn beyond the hole."""
@@ -291,8 +291,15 @@ class MeetingCylinders(
         yield Truth("Rolled round the main, the rim of the hole is the branch’s curve", np.array(rolled))
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        if self.angle < 90:
-            yield Angular(found["E"], 0.0, self.angle, "angle", self.angle)
+        o, end = found["O"], found["E"]
+        yield Angular(o, 0.0, self.angle, "angle", self.angle, reach=26.0)
+        yield Linear(o, end, "branch_length", self.branch_length, side=1, rank=4)
+        yield Radial(end, self.branch, "branch_diameter", self.branch_diameter, 60.0, diameter=True)
+        if "M" in found:
+            yield Radial(found["M"], self.main, "main_diameter", self.main_diameter, 225.0, diameter=True)
+            yield from told([level(found["M"], found["N"], "offset", abs(self.offset), side=1)])
+        else:
+            yield Leader(o + point(0.0, -self.main), "main_diameter", self.main_diameter, "main ⌀")
 
     # its curves
 

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.drafting.capabilities import Developed, Face, InViews, Part, Solid
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Leader, Linear, from_level, told
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Length
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -18,7 +18,7 @@ from wise_compass.figures.solids.tilted import DATUM, as_folded
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.regular import SCHLAFLI, downward, easy_pose, edges_of, faces_of
 from wise_compass.geometry.unfold import Pattern
-from wise_compass.geometry.vectors import Array, Number, distance, point3, unit
+from wise_compass.geometry.vectors import Array, Number, angle_of, distance, point3, unit
 
 SHOWN = {"views": "its views", "pattern": "its views and its net", "all": "its views and its net"}
 LEVEL = 1e-9
@@ -244,10 +244,17 @@ class RegularSolid(InViews, Solid, Developed, Figure, id="regular-solid", family
         yield Truth(f"It is turned {trim(self.turn)}°", (shown - self.turn + each / 2) % each - each / 2, "°")
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        if self.rests == "corner":
-            return
         tail = "3" if found.method == "two-auxiliary-views" else "top"
-        yield Linear(found[f"V1.{tail}"], found[f"V2.{tail}"], "edge", self.edge)
+        one, other = found[f"V1.{tail}"], found[f"V2.{tail}"]
+        if self.rests != "corner":
+            yield Linear(one, other, "edge", self.edge)
+        elif "Q0" in found and "Q1" in found:
+            yield Linear(found["Q0"], found["Q1"], "edge", self.edge)
+        else:  # no edge of it lies level or in true length
+            yield Leader((one + other) / 2, "edge", self.edge, "each edge ")
+        if "O" in found and "V1.top" in found:
+            way = float(angle_of(found["V2.top"] - found["V1.top"]))
+            yield from told([from_level(found["V1.top"], self.turn, "turn", way - self.turn)])
 
     # laid flat
 

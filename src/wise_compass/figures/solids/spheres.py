@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, Face, InViews, Solid
 from wise_compass.drafting.course import Course, evenly
-from wise_compass.drafting.dimensions import Angular, Dimension, Radial
+from wise_compass.drafting.dimensions import Angular, Dimension, Radial, told, upright
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.refusals import Refused
@@ -194,8 +194,14 @@ class SphereCut(Curved, InViews, Solid, Figure, id="sphere-cut", family="solids"
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(found["O.top"], self.radius, "diameter", self.diameter, 220.0, diameter=True)
-        if self.cut_angle > 1.0:
-            yield Angular(found["P0.front"], 180.0 - self.cut_angle, self.cut_angle, "cut_angle", self.cut_angle)
+        ground = found["O.front"] - point(0.0, self.radius)
+        axis = ground + point(0.0, self.cut_height)
+        yield from told(
+            [
+                Angular(found["P0.front"], 180.0 - self.cut_angle, self.cut_angle, "cut_angle", self.cut_angle),
+                upright(ground - point(self.radius, 0.0), axis, "cut_height", abs(self.cut_height)),
+            ]
+        )
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:
@@ -347,6 +353,8 @@ class SpheresInContact(InViews, Solid, Figure, id="spheres-in-contact", family="
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         for k, r in enumerate(self.radii, 1):
             yield Radial(found[f"C{k}.top"], r, f"diameter_{k}", 2 * r, 200.0 if k == 1 else -30.0, diameter=True)
+        if self.top:
+            yield Radial(found["C4.front"], self.top / 2, "top", self.top, 60.0, diameter=True)
 
     def skin(self, off: bool = False, method: str = "") -> Sequence[Face]:
         if off:

@@ -11,6 +11,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, Face, InViews, Solid
 from wise_compass.drafting.course import Course
+from wise_compass.drafting.dimensions import Dimension, Radial, edge_of, from_level, told, upright
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -25,6 +26,7 @@ from wise_compass.geometry.vectors import (
     angle_of,
     cosd,
     cross,
+    direction,
     distance,
     dot,
     length,
@@ -34,8 +36,9 @@ from wise_compass.geometry.vectors import (
     sind,
 )
 
-DATUM = 10.0
-"""How far behind the solid the vertical plane stands, where auxiliary planes are folded."""
+DATUM, BETWEEN = 10.0, 18.0
+"""How far behind the solid the vertical plane stands, where auxiliary planes are folded; what is left between two
+stages."""
 ROUND = ("cylinder", "cone")
 RIM_PARTS, RIM_HOLD = (12, 24, 36, 48, 72), 0.15
 """Into how many a round base may be divided to find its ellipses, and mm within which they are to hold."""
@@ -151,6 +154,52 @@ class TiltedSolid(Curved, InViews, Solid, Figure, id="tilted-solid", family="sol
     def corners(self) -> dict[str, Array]:
         """Every corner where it comes to stand, the middle of the base over the origin."""
         return {name: self.tilt @ at + np.array([0.0, 0.0, self.lift]) for name, at in self.stock.places.items()}
+
+    def tilted(self, at: Array) -> Array:
+        """A place of the upright solid after the tilt alone."""
+        c, s = float(cosd(self.axis_h)), float(sind(self.axis_h))
+        return np.array([at[0] * s + at[2] * c, at[1], -at[0] * c + at[2] * s + self.lift])
+
+    @cached_property
+    def stages(self) -> tuple[list[Array], list[float]]:
+        """What the solid covers to the right and forward as it stands upright, tilted and swung, (2, corners) each, and
+        where the middle of its base then stands from the left."""
+        stands = self.stock.places, {name: self.tilted(at) for name, at in self.stock.places.items()}, self.corners
+        spans = [np.array([[at[k] for at in places.values()] for k in (0, 1)]) for places in stands]
+        xs, x = [], 0.0
+        for span in spans:
+            xs.append(x - float(span[0].min()))
+            x += float(span[0].max() - span[0].min()) + BETWEEN
+        return spans, xs
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        """What the solid is told by where it stands upright, the angles where it is tilted and swung."""
+        staged = found.method == "three-stages"
+        middle = found["O"] if staged else found["O.top"]
+        lower = [self.stock.lower(k) for k in range(self.count)]
+        ground = min(float(found[f"{name}.front"][1]) for name in self.stock.places)
+        left = point(float(middle[0]) - self.reach, ground)
+        yield upright(left, left + point(0.0, self.height), "height", self.height)
+        if self.is_round:
+            yield Radial(middle, self.reach, "size", self.size, 225.0, diameter=True)
+        else:
+            yield edge_of([middle + point(at[0], -at[1]) for at in self.stock.base], "size", self.size)
+            yield from told([from_level(middle, self.turn, "turn")])
+        yield from told(self._staged_angles(found, ground) if staged else self._folded_angles(found, lower))
+
+    def _staged_angles(self, found: Found, ground: float) -> Iterator[Dimension]:
+        resting = self.stock.base[int(np.argmax(self.stock.base[:, 0]))]
+        foot = point(self.stages[1][1] + float(self.tilted(resting)[0]), ground)
+        yield from_level(foot, self.axis_h, "axis_h")
+        yield from_level(found["P"], self.axis_v, "axis_v")
+
+    def _folded_angles(self, found: Found, lower: Sequence[str]) -> Iterator[Dimension]:
+        lean = 90.0 - self.axis_h
+        resting = max(lower, key=lambda name: float(self.stock.places[name][0]))
+        yield from_level(found[f"{resting}.front"], self.axis_h, "axis_h", lean)
+        swing = lean - self.axis_v
+        corner = min((found[f"{name}.3"] for name in self.stock.places), key=lambda p: float(dot(p, direction(swing))))
+        yield from_level(corner, self.axis_v, "axis_v", swing)
 
     @property
     def axis(self) -> Array:

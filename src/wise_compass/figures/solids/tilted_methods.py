@@ -13,10 +13,7 @@ from wise_compass.drafting.wording import bare, trim
 from wise_compass.figures.solids.seen import line_in_solid, sight_of
 from wise_compass.figures.solids.tilted import DATUM, TiltedSolid
 from wise_compass.figures.solids.upright import BEYOND, GAP
-from wise_compass.geometry.vectors import Array, direction, dot, left_of, polar
-
-BETWEEN = 18.0
-"""What is left between two stages."""
+from wise_compass.geometry.vectors import direction, dot, left_of, polar
 
 
 class _Upright:
@@ -104,16 +101,10 @@ class _Upright:
 )
 def three_stages(g: TiltedSolid, d: Draft) -> None:
     stock = g.stock
-    tilted = {name: np.array([*_swung(g, at, 0.0)]) for name, at in stock.places.items()}
-    final = g.corners
-    spans = [np.array([[at[k] for at in places.values()] for k in (0, 1)]) for places in (stock.places, tilted, final)]
+    spans, xs = g.stages
     deep = [(float(s[1].min()), float(s[1].max())) for s in spans]
     depth = max(g.reach + BEYOND, *((hi - lo) / 2 + BEYOND for lo, hi in deep))
-    high = max(g.height, max(float(at[2]) for at in final.values()))
-    xs, x = [], 0.0
-    for span in spans:
-        xs.append(x - float(span[0].min()))
-        x += float(span[0].max() - span[0].min()) + BETWEEN
+    high = max(g.height, max(float(at[2]) for at in g.corners.values()))
     middle = (deep[2][0] + deep[2][1]) / 2
     views = Views.stacked(d, 0.0, high, depth, GAP)
     ground, plan = float(views.front.origin[1]), float(views.top.origin[1])
@@ -144,19 +135,13 @@ def three_stages(g: TiltedSolid, d: Draft) -> None:
             line_in_solid(d, stock, g.is_round, g.sight(k), lambda name, view=view: views.spot(name, view), words)  # type: ignore[misc]
 
 
-def _swung(g: TiltedSolid, at: Array, swing: float) -> Array:
-    """A corner after the tilt alone."""
-    c, s = (float(f(np.deg2rad(g.axis_h))) for f in (np.cos, np.sin))
-    return np.array([at[0] * s + at[2] * c, at[1], -at[0] * c + at[2] * s + g.lift]) + swing
-
-
 def _tilted_front(g: TiltedSolid, d: Draft, first: _Upright, x: float) -> dict[str, Spot]:
     """The elevation copied with its axis at the given angle: the base line, distances along it, and the length square
     to it."""
     stock, n = g.stock, g.count
     lower = [stock.lower(k) for k in range(n)]
     pivot = max(range(n), key=lambda k: float(stock.base[k, 0]))
-    at = x + float(_swung(g, stock.base[pivot], 0.0)[0])
+    at = x + float(g.tilted(stock.base[pivot])[0])
     corner = d.on(first.ground, at - float(first.ground.ends()[0][0]) + first.ground.lo, "", "plain")
     wrong = d.choice(
         "other-angle",
@@ -237,7 +222,7 @@ def _swung_plan(g: TiltedSolid, d: Draft, first: _Upright, top2: dict[str, Spot]
         "Take every corner’s distance along the axis and square to it from the plan before; lay them off here.",
     ):
         for name in stock.places:
-            at = _swung(g, stock.places[name], 0.0)
+            at = g.tilted(stock.places[name])
             along = d.opening_along(middle, top2[name], level=True)
             foot = d.lay_off(axis, start, along, "", kind="plain", way=1.0)
             if abs(float(at[1])) <= 1e-9 * g.reach:

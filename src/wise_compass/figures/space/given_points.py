@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import nullcontext
 from functools import cached_property
 from typing import NamedTuple
@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.drafting.capabilities import InViews
+from wise_compass.drafting.dimensions import Dimension, running, told, upright
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import SHORTEST_LENGTH
@@ -19,7 +20,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import least_mm, mm
-from wise_compass.geometry.vectors import Array, distance, length
+from wise_compass.geometry.vectors import Array, distance, length, point
 
 LEFT, RIGHT, ROOM = 14.0, 10.0, 12.0
 """How far the reference line runs beyond the points, and what is left between the views in third angle."""
@@ -60,6 +61,19 @@ class GivenPoints(InViews, Figure):
     def same(self) -> float:
         """Places nearer than this are one."""
         return SAME * self.size
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        """How far each point lies above the ground and before the wall, and how far apart their projectors stand."""
+        lowest: list[tuple[str, Array]] = []
+        for letter in self.letters:
+            _, y, z = self.place(letter).tolist()
+            front, top = found[f"{letter}.front"], found[f"{letter}.top"]
+            yield from told([upright(front - point(0.0, z), front, letter, abs(z), rank=1)])
+            yield from told([upright(top + point(0.0, y), top, letter, abs(y), rank=1)])
+            lowest.append((letter, min(front, top, key=lambda p: float(p[1]))))
+        lowest.sort(key=lambda pair: (float(pair[1][0]), pair[0]))
+        for letter, at in lowest[1:]:
+            yield from running(letter, lowest[0][1], [at], 0.0, -1)
 
     def refuse_same(self, one: str, other: str) -> None:
         """Refuse two points with no line between them."""

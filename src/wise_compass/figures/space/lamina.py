@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 import numpy as np
 
 from wise_compass.drafting.capabilities import InViews
-from wise_compass.drafting.dimensions import Angular, Dimension
+from wise_compass.drafting.dimensions import Angular, Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Count, Length
@@ -17,7 +17,7 @@ from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, bare_area, mm, trim
 from wise_compass.geometry import polygons
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import Array, Number, cosd, distance, point3, sind
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, point3, sind
 
 GAP = 16.0
 """mm between the stages."""
@@ -133,6 +133,13 @@ class Lamina(InViews, Figure, id="lamina", family="space", title="Lamina resting
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         if self.angle_h > FLAT:
             yield Angular(found["A2.front"], 0.0, self.angle_h, "angle_h", self.angle_h)
+        one, other = found["A1.top"], found["B1.top"]
+        yield Linear(one, other, "side", self.side, 1)
+        if self.edge_angle_v:
+            start, end = sorted((found["A.top"], found["B.top"]), key=lambda p: (float(p[1]), float(p[0])))
+            way = float(angle_of(end - start)) % 360.0
+            begin = 0.0 if abs(way - self.edge_angle_v) < 1e-6 else way
+            yield Angular(start, begin, self.edge_angle_v, "edge_angle_v", self.edge_angle_v)
 
 
 def _true_shape(g: Lamina, d: Draft, start: Spot, wall_y: float) -> list[Spot]:

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator
 import numpy as np
 
 from wise_compass.drafting.capabilities import InViews
-from wise_compass.drafting.dimensions import Angular, Dimension, Linear
+from wise_compass.drafting.dimensions import Angular, Dimension, Linear, told, upright
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Length
@@ -18,7 +18,7 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import Views
 from wise_compass.drafting.wording import bare, mm, trim
 from wise_compass.geometry.space import inclinations, traces
-from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, point3, sind
+from wise_compass.geometry.vectors import Array, Number, angle_of, cosd, distance, length, point, point3, sind
 
 
 class LineInSpace(InViews, Figure, id="line-in-space", family="space", title="Line in space"):
@@ -148,6 +148,18 @@ class LineInSpace(InViews, Figure, id="line-in-space", family="space", title="Li
         if 0 < self.angle_v < 90:
             yield Angular(found["A.top"], -self.angle_v, self.angle_v, "angle_v", self.angle_v)
         yield Linear(front_a, found["B1.front"], "length", self.length, side=1, rank=1)
+        yield from end_dimensions(found, self.end_above, self.end_front)
+
+
+def end_dimensions(found: Found, above: float, front: float) -> Iterable[Dimension]:
+    """How far the end A of a line lies above the ground and before the wall."""
+    up, forward = found["A.front"], found["A.top"]
+    return told(
+        [
+            upright(up - point(0.0, above), up, "end_above", abs(above)),
+            upright(forward + point(0.0, front), forward, "end_front", abs(front)),
+        ]
+    )
 
 
 def _off_line(p: Array, a: Array, b: Array) -> Array:

@@ -10,13 +10,13 @@ from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
-from wise_compass.drafting.givens import ROOM, Length
+from wise_compass.drafting.givens import ROOM, SHORTEST_LENGTH, Length
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.views import View, Views
 from wise_compass.drafting.wording import bare, least_mm, mm
-from wise_compass.figures.space.lines import place_end, swung
+from wise_compass.figures.space.lines import end_dimensions, place_end, swung
 from wise_compass.geometry.vectors import Array, Number, angle_of, distance, length, point3
 
 FLUSH = 1e-9
@@ -102,6 +102,10 @@ class LineFromLengths(
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Linear(found["A.front"], found["B1.front"], "length", self.length, side=1, rank=1)
+        for view, size, side in (("top", self.top_length, -1), ("front", self.front_length, 1)):
+            if distance(found[f"A.{view}"], found[f"B.{view}"]) > SHORTEST_LENGTH:
+                yield Linear(found[f"A.{view}"], found[f"B.{view}"], f"{view}_length", size, side)
+        yield from end_dimensions(found, self.end_above, self.end_front)
 
 
 def _true_end(g: LineFromLengths, d: Draft, views: Views, view: View, seen: float, name: str) -> Spot:

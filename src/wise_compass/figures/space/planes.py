@@ -82,7 +82,7 @@ class TrueShape(GivenPlane, Triangle, id="true-shape", family="space", title="Tr
             yield Truth(f"{one}{other} is as long as in space", distance(corners[one], corners[other]) - true)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        return ()
+        return GivenPlane.dimensions(self, found)
 
 
 def _views_in(d: Draft, views: Views) -> None:

@@ -102,11 +102,12 @@ class PlaneByTraces(InViews, Figure, id="plane-by-traces", family="space", title
         yield Truth("The ends of both traces are as far apart as in space", distance(found["H0"], found["V0"]) - chord)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        first = bool(np.all(found["V.front"][..., 1] + found["H.top"][..., 1] <= found["V.front"][..., 1] + FLAT))
         if self.trace_v > FLAT:
-            yield Angular(found["X"] if "W" not in found else found["W"], 0.0, self.trace_v, "trace_v", self.trace_v)
-        if self.trace_h > FLAT and first:
-            yield Angular(found["X"], -self.trace_h, self.trace_h, "trace_h", self.trace_h)
+            yield Angular(found["W"] if "W" in found else found["X"], 0.0, self.trace_v, "trace_v", self.trace_v)
+        if self.trace_h > FLAT:
+            yield Angular(
+                found["Y"] if "Y" in found else found["X"], -self.trace_h, self.trace_h, "trace_h", self.trace_h
+            )
 
 
 class Traced(NamedTuple):

@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, InViews
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Angular, Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Count, Length
@@ -180,6 +180,10 @@ class Hyperboloid(
         yield Linear(low - point(self.radius, 0.0), low + point(self.radius, 0.0), "diameter", self.diameter)
         start = found["O.front"] - point(self.radius, 0.0)
         yield Linear(start, start + point(0.0, self.height), "height", self.height, side=1)
+        if "B0.top" in found and "T0.top" in found and self.twist:
+            begin, end = (float(angle_of(found[f"{name}0.top"] - found["O.top"])) for name in "BT")
+            first = begin if abs((end - begin - self.twist) % 360.0) < 1e-6 else end
+            yield Angular(found["O.top"], first, self.twist, "twist", self.twist)
 
     def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
         if not {"B0", "T0", "S0"} <= set(names):

@@ -8,7 +8,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved, InViews
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Linear, upright
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Count, Length
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -189,6 +189,8 @@ class Saddle(Curved, InViews, Figure, id="saddle", family="structural", title="R
         yield Linear(low - point(a, 0.0), low + point(a, 0.0), "long", self.long)
         foot = found["O.front"] - point(a, 0.0)
         yield Linear(foot, foot + point(0.0, self.height), "height", self.height, side=1)
+        half = point(0.0, self.wide / 2)
+        yield upright(found["O.top"] - half - point(a, 0.0), found["O.top"] + half, "wide", self.wide)
 
     def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
         n = self.elements

@@ -10,7 +10,7 @@ import numpy as np
 from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Curved, Developed, Edge, Face, Part, Solid
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Angular, Dimension, Linear
+from wise_compass.drafting.dimensions import Angular, Dimension, Linear, upright
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import STRICT, Angle, Count, Length
 from wise_compass.drafting.refusals import Refused
@@ -19,7 +19,18 @@ from wise_compass.drafting.wording import bare, least_mm, mm, trim
 from wise_compass.geometry.curves import sampled
 from wise_compass.geometry.rolled import rolled_cone, rolled_pipe, squeezed_cone, squeezed_pipe, standing, strips
 from wise_compass.geometry.unfold import FlatPiece, Pattern, Placing
-from wise_compass.geometry.vectors import Array, Number, cosd, direction, distance, multiples, point, sind, tand
+from wise_compass.geometry.vectors import (
+    Array,
+    Number,
+    cosd,
+    direction,
+    distance,
+    left_of,
+    multiples,
+    point,
+    sind,
+    tand,
+)
 
 SAME = 1e-6
 """Degrees between two places round a pipe that are one."""
@@ -311,6 +322,12 @@ class Breeches(Curved, Solid, Developed, Figure, id="breeches", family="transiti
             foot - point(self.main, 0.0), foot + point(self.main, 0.0), "main_diameter", self.main_diameter, prefix="⌀"
         )
         yield Angular(o, 90.0 - self.spread, self.spread, "spread", self.spread)
+        leg = direction(90.0 - self.spread)
+        end = o + leg * self.leg_length
+        half = left_of(leg) * self.leg_diameter / 2
+        yield Linear(end + half, end - half, "leg_diameter", self.leg_diameter, 1, prefix="⌀")
+        yield Linear(o, end, "leg_length", self.leg_length, -1, rank=4)
+        yield upright(foot, o, "main_length", self.main_length, rank=4)
 
     # its curves
 

@@ -16,14 +16,14 @@ import numpy as np
 
 from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Developed, Edge, Face, InViews, Part, Solid
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Linear, Radial, from_level, level, outside, row, told, upright
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.solids import area_of
 from wise_compass.geometry.unfold import FlatPiece, Pattern, overlapping, resting, turns_between
-from wise_compass.geometry.vectors import Array, Number, distance, left_of, length, point, unit
+from wise_compass.geometry.vectors import Array, Number, direction, distance, left_of, length, point, unit
 
 FLAT = 1e-9
 """A fold of fewer radians is none."""
@@ -261,6 +261,41 @@ class Duct(InViews, Solid, Developed, Figure):
         right = max(float(at[0]) for at in self.places.values())
         start = found["O.front"] + point(right, 0.0)
         yield Linear(start, start + point(0.0, self.height), "height", self.height, side=-1, rank=1)
+        yield from told(self.own_dimensions(found))
+
+    def own_dimensions(self, found: Found) -> Iterator[Dimension]:
+        """The givens of its ends, in the top view."""
+        yield from self.offset_dimensions(found, ("offset_x", "offset_y"))
+
+    def offset_dimensions(self, found: Found, names: tuple[str, str]) -> Iterator[Dimension]:
+        """How far the middle of the top lies from that of the base."""
+        at = found["O.top"] + point(self.given_values[names[0]], -self.given_values[names[1]])
+        yield level(found["O.top"], at, names[0], abs(self.given_values[names[0]]))
+        yield upright(found["O.top"], at, names[1], abs(self.given_values[names[1]]))
+
+    def round_top(self, found: Found, name: str) -> Iterator[Dimension]:
+        """The circle of the top, in the view where it shows truly, and how far it is tilted."""
+        size, tilt = float(self.given_values[name]), float(self.given_values.get("tilt", 0.0))
+        if tilt:
+            middle, half = found["O.front"] + point(self.offset_x, self.height), direction(-tilt) * size / 2
+            yield Linear(middle - half, middle + half, name, size, 1, prefix="⌀")
+            yield from_level(middle - half, -tilt, "tilt")
+        else:
+            middle = found["O.top"] + point(self.offset_x, -self.offset_y)
+            yield Radial(middle, size / 2, name, size, 45.0, diameter=True)
+
+    def below(self, found: Found, names: tuple[str, str]) -> Iterator[Dimension]:
+        """The rectangle of the base."""
+        return self._rectangle(row(found, "B", 1, 4, ".top"), names)
+
+    def above(self, found: Found, names: tuple[str, str]) -> Iterator[Dimension]:
+        """The rectangle of the top."""
+        return self._rectangle(row(found, "T", 1, 4, ".top"), names)
+
+    def _rectangle(self, corners: Sequence[Array], names: tuple[str, str]) -> Iterator[Dimension]:
+        a, b, c, d = corners
+        yield Linear(d, c, names[0], self.given_values[names[0]], outside(corners, d, c))
+        yield Linear(c, b, names[1], self.given_values[names[1]], outside(corners, c, b))
 
     # in space
 

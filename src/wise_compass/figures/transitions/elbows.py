@@ -11,7 +11,7 @@ import numpy as np
 from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Curved, Developed, Edge, Face, Part, Solid
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Angular, Dimension
+from wise_compass.drafting.dimensions import Angular, Dimension, Linear, Radial
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
@@ -26,6 +26,7 @@ from wise_compass.geometry.vectors import (
     Number,
     angle_of,
     cosd,
+    direction,
     distance,
     left_of,
     length,
@@ -208,7 +209,11 @@ class Elbow(Curved, Solid, Developed, Figure, id="elbow", family="transitions", 
         )
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        yield Angular(found["O"], 0.0, self.bend, "bend", self.bend)
+        o, end = found["O"], direction(self.bend)
+        yield Angular(o, 0.0, self.bend, "bend", self.bend)
+        inner, outer = (o + end * (self.radius + way * self.pipe) for way in (-1.0, 1.0))
+        yield Linear(inner, outer, "diameter", self.diameter, 1, prefix="⌀")
+        yield Radial(o, self.radius, "radius", self.radius, self.bend / 2)
 
     # in space
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import Any, ClassVar
 
 import numpy as np
 
 from wise_compass.drafting import hazards
+from wise_compass.drafting.dimensions import Dimension, edge_of, from_level, row
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Count, Length
@@ -126,6 +127,11 @@ class ObliquePyramid(Duct, id="oblique-pyramid", family="transitions", title="Ob
                 areas.append(np.abs(cross(b - a, v - a)) / 2)
             out["apex_angles"], out["face_areas"] = np.stack(angles, axis=-1), np.stack(areas, axis=-1)
         return out
+
+    def own_dimensions(self, found: Found) -> Iterator[Dimension]:
+        yield edge_of(row(found, "B", 1, self.sides, ".top"), "side", self.side)
+        yield from_level(found["O.top"], self.turn, "turn")
+        yield from self.offset_dimensions(found, ("apex_x", "apex_y"))
 
 
 class _Pyramid(Triangulation):

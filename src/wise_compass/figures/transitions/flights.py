@@ -8,7 +8,7 @@ import numpy as np
 
 from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Developed, Edge, Face, Part, Solid
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Leader
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Length
@@ -153,7 +153,10 @@ class ScrewFlight(Solid, Developed, Figure, id="screw-flight", family="transitio
         yield Truth("Its middle is as long as the flight’s", middle)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        return [Linear(found["Q0"], found["P0"], "outer", self.width, side=-1)]
+        at = found["S"]
+        for name, size, words in (("shaft", self.shaft, "shaft ⌀"), ("outer", self.outer, "rim ⌀")):
+            yield Leader(at + point(float(np.pi) * size / PART, 0.0), name, size, words)
+        yield Leader(at + point(0.0, self.pitch / PART), "pitch", self.pitch, "pitch ")
 
     # in space, and as it is cut
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 from itertools import groupby
 from typing import ClassVar
@@ -11,12 +11,13 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
+from wise_compass.drafting.dimensions import Dimension, Radial, from_level
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Angle, Choice, Count, Length
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.truths import Value
+from wise_compass.drafting.truths import Found, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, trim
 from wise_compass.figures.solids.seams import refuse_seam
 from wise_compass.figures.transitions.ducts import SHOWN, Duct
@@ -154,6 +155,11 @@ class RectToRound(Curved, Duct, id="rect-to-round", family="transitions", title=
             yield Value(name, [self.gap(*pair) for pair in pairs], "mm", says, self.told_by(pairs))
         yield Value("chord", self.chord, "mm", f"{bare(self.diameter)} × sin(180° / {self.divisions})", ("T0", "T1"))
 
+    def own_dimensions(self, found: Found) -> Iterator[Dimension]:
+        yield from self.below(found, ("length", "width"))
+        yield from self.offset_dimensions(found, ("offset_x", "offset_y"))
+        yield from self.round_top(found, "diameter")
+
 
 class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle to rectangle"):
     keys = ("B*", "O.front", "T*")
@@ -248,6 +254,14 @@ class RectToRect(Duct, id="rect-to-rect", family="transitions", title="Rectangle
         for (name, pairs), words in zip(self.pairs().items(), ("T1 B1 to T4 B4", "T1 B2 to T4 B1")):
             yield Value(name, [self.gap(*pair) for pair in pairs], "mm", f"{words}, {HEIGHT_SAYS}", self.told_by(pairs))
 
+    def own_dimensions(self, found: Found) -> Iterator[Dimension]:
+        yield from self.below(found, ("length", "width"))
+        yield from self.above(found, ("top_length", "top_width"))
+        yield from self.offset_dimensions(found, ("offset_x", "offset_y"))
+        yield from_level(
+            found["O.top"] + point(self.offset_x, -self.offset_y), self.given_values.get("turn", 0.0), "turn"
+        )
+
 
 class RoundToRound(Curved, Duct, id="round-to-round", family="transitions", title="Round to round"):
     keys = ("B*", "O.front", "T*")
@@ -338,6 +352,11 @@ class RoundToRound(Curved, Duct, id="round-to-round", family="transitions", titl
         for name, wide, letter in (("chord_bottom", self.bottom, "B"), ("chord_top", self.top, "T")):
             chord = float(wide * np.sin(np.pi / self.divisions))
             yield Value(name, chord, "mm", f"{bare(wide)} × {part}", (f"{letter}0", f"{letter}1"))
+
+    def own_dimensions(self, found: Found) -> Iterator[Dimension]:
+        yield Radial(found["O.top"], self.bottom / 2, "bottom", self.bottom, 225.0, diameter=True)
+        yield from self.offset_dimensions(found, ("offset_x", "offset_y"))
+        yield from self.round_top(found, "top")
 
 
 SOURCE = "Development by triangulation: three sides fix a triangle (Euclid I.22)"

@@ -11,7 +11,7 @@ import numpy as np
 from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Curved, Developed, Edge, Face, Part, Solid
 from wise_compass.drafting.course import Course, evenly
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Leader, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Angle, Count, Length
@@ -203,11 +203,12 @@ class TaperedElbow(Curved, Solid, Developed, Figure, id="tapered-elbow", family=
             yield Truth("And stands where the bend has it", pattern.stray())
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        z = found["Z"]
-        foot = point(float(z[..., 0]), float(z[..., 1]) - self.large / 2 / float(tand(self.lean)))
-        yield Linear(
-            foot - point(self.large / 2, 0.0), foot + point(self.large / 2, 0.0), "large", self.large, prefix="⌀"
-        )
+        o, top = found["O"], found["O"] + point(0.0, self.tall)
+        for name, at, size, side in (("large", o, self.large, -1), ("small", top, self.small, 1)):
+            half = point(size / 2, 0.0)
+            yield Linear(at - half, at + half, name, size, side, prefix="⌀")
+        yield Leader(top + point(self.small / 2, 0.0), "bend", self.bend, "bent ", "°")
+        yield Leader(top + point(self.small / 2, 0.0), "radius", self.radius, "about R", angle=-45.0)
 
     # in space, and as it is cut
 

@@ -121,6 +121,7 @@ class Helix(Coil, id="helix", family="helices", title="Helix"):
         yield self.plan_width(found, 0.0, right, "radius", self.radius, prefix="R")
         if self.whole_turns >= 1:
             yield Linear(point(right, self.lift), point(right, self.lift + self.lead), "lead", self.lead)
+        yield from self.touch_dimensions(found)
 
 
 @method(
@@ -200,6 +201,7 @@ class ConicalHelix(Coil, id="conical-helix", family="helices", title="Conical he
         right = self.base_radius
         yield self.plan_width(found, -right, 0.0, "base_radius", right)
         yield Linear(point(right, self.lift), point(right, self.lift + self.height), "height", self.height)
+        yield from self.touch_dimensions(found)
 
 
 @method(

@@ -10,7 +10,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Leader, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import Choice, Length, Real
@@ -180,6 +180,8 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
         if self.whole_turns >= 1:
             side = self.widest
             yield Linear(point(side, self.lift), point(side, self.lift + self.pitch), "pitch", self.pitch)
+        yield Leader(found["P0"], "wire", self.wire, "⌀" if self.section == "round" else "□")
+        yield from self.touch_dimensions(found)
 
 
 @method(

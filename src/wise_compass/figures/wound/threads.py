@@ -179,6 +179,7 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
         yield self.plan_width(found, -outer, outer, "outer_diameter", self.outer_diameter, rank=2)
         if self.whole_turns >= 1:
             yield Linear(point(outer, self.lift), point(outer, self.lift + self.lead), "lead", self.lead)
+        yield from self.touch_dimensions(found)
 
 
 @method(
