@@ -206,18 +206,21 @@ class Dimensions(unittest.TestCase):
                 self.assertEqual(len(words), 1)
                 where = f"{made.figure.id}: {dim}"  # type: ignore[attr-defined]
                 if isinstance(dim, Linear):
-                    arrows = [item.points for item in items if isinstance(item, Line) and item.filled]
-                    self.assertEqual(len(arrows), 2, where)
-                    span = float(np.hypot(*(arrows[0][0] - arrows[1][0])))
-                    self.assertAlmostEqual(span, float(np.hypot(*(dim.q - dim.p))) * scale, places=9, msg=where)
+                    tips = [item.points[0] for item in items if isinstance(item, Line) and item.filled]
+                    tips += [item.centre for item in items if isinstance(item, Arc)]  # where running ones begin
+                    self.assertEqual(len(tips), 2, where)
+                    span = float(np.hypot(*(tips[0] - tips[1])))
+                    told = abs(float((dim.q - dim.p) @ dim.way))
+                    self.assertAlmostEqual(span, told * scale, places=9, msg=where)
                     if "gap" not in dim.prefix:
-                        self.assertAlmostEqual(
-                            float(np.hypot(*(dim.q - dim.p))), dim.value, delta=1e-6 * dim.value, msg=where
-                        )
-                    self.arrows_face(arrows, inside=span > 2 * ARROW + 1, where=where)
+                        miss = 1e-6 if dim.out is None else 1.0  # a picture's axis may be drawn shorter
+                        self.assertAlmostEqual(told, dim.value, delta=miss * dim.value, msg=where)
+                    if not dim.running:
+                        arrows = [item.points for item in items if isinstance(item, Line) and item.filled]
+                        self.arrows_face(arrows, inside=span > 2 * ARROW + 1, where=where)
                 elif isinstance(dim, Radial):
                     arrows = [item.points for item in items if isinstance(item, Line) and item.filled]
-                    self.assertEqual(len(arrows), 2 if dim.diameter else 1, where)
+                    self.assertEqual(len(arrows), 2 if dim.diameter and not dim.half else 1, where)
                     for arrow in arrows:
                         self.assertAlmostEqual(
                             float(np.hypot(*(arrow[0] - dim.centre * scale))), dim.radius * scale, places=9
@@ -226,11 +229,13 @@ class Dimensions(unittest.TestCase):
                         self.assertGreater(
                             float(out @ (arrow[0] - dim.centre * scale)), 0, f"{where}: it points at the rim"
                         )
-                    self.assertTrue(words[0].startswith("⌀" if dim.diameter else "R"), where)
+                    self.assertIn("⌀" if dim.diameter else "R", words[0], where)
                 elif isinstance(dim, Angular):
                     arcs = [item for item in items if isinstance(item, Arc)]
                     self.assertEqual([(a.start, a.sweep) for a in arcs], [(dim.start, dim.sweep)], where)
-                    self.assertAlmostEqual(dim.sweep, dim.value, places=6, msg=where)
+                    self.assertAlmostEqual(
+                        dim.sweep, dim.value, delta=1e-6 if made.method.exact(made.figure) else 0.1, msg=where
+                    )  # type: ignore[attr-defined]
                 counted += 1
         self.assertGreater(counted, 150)
 

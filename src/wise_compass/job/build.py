@@ -50,7 +50,8 @@ def conventions_of(settings: Settings, entry: Entry, plan: SheetPlan | None) -> 
 
 
 def style_of(settings: Settings) -> Style:
-    return Style(settings.units, settings.decimals, settings.inches == "fractions", settings.lettering)
+    fractions, ticks = settings.inches == "fractions", settings.heads == "ticks"
+    return Style(settings.units, settings.decimals, fractions, settings.lettering, ticks)
 
 
 def run_key(entry: Entry, job: Job) -> tuple[object, ...]:
@@ -126,7 +127,8 @@ def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
         from wise_compass.study.tables import table_of
 
         table = table_of(made.figure, made.method.id, kept_wish(entry.table, made), style)
-    return Piece(made, entry.title, entry.shift, entry.notes, plots, table, shop_of(entry, made), problem=problem)
+    shop, told = shop_of(entry, made), entry.dimensions or "given"
+    return Piece(made, entry.title, entry.shift, entry.notes, plots, table, shop, problem=problem, dimensions=told)
 
 
 def way_of(entry: Entry) -> str:

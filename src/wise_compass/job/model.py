@@ -9,7 +9,7 @@ from typing import Annotated, Any, NamedTuple
 
 from wise_compass.drafting.wishes import Wish, declared
 from wise_compass.drafting.wording import scale_name
-from wise_compass.job.settings import HIDDEN_EDGES, PAPERS, SIDES, Settings
+from wise_compass.job.settings import DIMENSIONS, HIDDEN_EDGES, PAPERS, SIDES, Settings
 from wise_compass.outputs.files import JOB_FORMAT
 from wise_compass.sheet.paper import LIES, RATIO, SCALES
 
@@ -66,6 +66,7 @@ class Entry:
     sides: Annotated[tuple[str, ...], Wish("where each auxiliary view is drawn", SIDES)] = ()
     hatched: Annotated[bool, Wish("its faces lightly hatched where they are seen", typed="hatch")] = False
     hidden: Annotated[str, HIDDEN_EDGES] = ""
+    dimensions: Annotated[str, DIMENSIONS] = ""
     grid: Annotated[
         float, Wish("a faint isometric grid of so many mm under a picture", least=1, most=1000, unit="mm")
     ] = 0.0

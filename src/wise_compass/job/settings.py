@@ -11,9 +11,12 @@ from wise_compass.sheet.paper import SIZES
 SIDES = {"auto": "where it fits", "usual": "on the usual side", "other": "on the other side"}
 HIDDEN = {"": "usual", "usual": "usual", "shown": "shown", "out": "left out"}
 HIDDEN_EDGES = Wish("hidden edges of a picture", HIDDEN)
+DIMENSIONED = {"": "what is given", "given": "what is given", "none": "none", "all": "all, what follows in brackets"}
+DIMENSIONS = Wish("which dimensions stand on it", DIMENSIONED)
 UNITS = {"mm": "millimetres", "in": "inches"}
 PROJECTIONS = {"first": "first angle: top view below", "third": "third angle: top view above"}
 LETTERINGS = {"primes": "a′ in front, a from the top", "numbers": "a₂ in front, a₁ from the top"}
+HEADS = {"arrows": "arrowheads", "ticks": "ticks"}
 INCHES = {"decimals": "as decimals", "fractions": "to 1/64, with what that leaves out"}
 DIVIDING = {
     "auto": "as is least trouble",
@@ -31,6 +34,7 @@ class Settings(NamedTuple):
     projection: Annotated[str, Wish("angle of projection", PROJECTIONS, title="Projection")] = "first"
     lettering: Annotated[str, Wish("how views are lettered", LETTERINGS, title="Lettering of views")] = "primes"
     inches: Annotated[str, Wish("how inches are shown", INCHES, title="Inches")] = "decimals"
+    heads: Annotated[str, Wish("how dimension lines end", HEADS, title="Dimension lines end in")] = "arrows"
     dividing: Annotated[
         str, Wish("how a length is divided into equal spaces", DIVIDING, title="A length is divided")
     ] = "auto"

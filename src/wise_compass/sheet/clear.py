@@ -11,14 +11,13 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
-import numpy.typing as npt
 
-from wise_compass.geometry.vectors import Array
+from wise_compass.geometry.vectors import Array, Bools
 from wise_compass.sheet.drawing import Text
-from wise_compass.sheet.lettering import CAP_HEIGHT, text_width
+from wise_compass.sheet.lettering import CAP_HEIGHT, TEXT, text_width
 
 if TYPE_CHECKING:
-    from wise_compass.sheet.dimensions import Drawn
+    from wise_compass.sheet.dimensions import Shapes
 
 RING = 0.8
 """The radius of the ring round a point."""
@@ -56,120 +55,174 @@ class Box(NamedTuple):
         x, y = float(text.at[0]) + ux * off, float(text.at[1]) + uy * off
         return Box(x, y, ux, uy, wide / 2, high, x - uy * high / 2, y + ux * high / 2, math.hypot(wide, high) / 2)
 
-    def local(self, at: Array) -> Array:
-        """Places, (…, 2), as lettering has them: along it from its middle, and up from its base line."""
-        off = at - np.array([self.x, self.y])
-        return np.asarray(off @ np.array([[self.ux, -self.uy], [self.uy, self.ux]]))
-
-    def holds(self, x: float, y: float) -> bool:
-        """Whether a place lies in it, or hardly beside it."""
-        dx, dy = x - self.x, y - self.y
-        along, up = dx * self.ux + dy * self.uy, dy * self.ux - dx * self.uy
-        return abs(along) < self.half + BESIDE and -BESIDE < up < self.high + BESIDE
-
-    def corners(self) -> list[tuple[float, float]]:
-        """Its corners, the middles of its sides, and its middle."""
-        return [
-            (self.x + a * self.ux - b * self.uy, self.y + a * self.uy + b * self.ux)
-            for a in (-self.half, 0.0, self.half)
-            for b in (0.0, self.high / 2, self.high)
-        ]
-
-
-class _Stretches:
-    """Straight stretches, (n, 2, 2), with the box of each."""
-
-    def __init__(self, steps: Array) -> None:
-        self.steps, self.low, self.high = steps, steps.min(axis=1), steps.max(axis=1)
-
-    def near(self, cx: Array, cy: Array, far: Array) -> npt.NDArray[np.bool_]:
-        """Which stretches may come into which circles, (circles, stretches)."""
-        return np.asarray(
-            (self.low[:, 0] <= (cx + far)[:, None])
-            & (self.high[:, 0] >= (cx - far)[:, None])
-            & (self.low[:, 1] <= (cy + far)[:, None])
-            & (self.high[:, 1] >= (cy - far)[:, None])
-        )
-
-    def within(self, low: Array, high: Array) -> Array:
-        """The stretches whose boxes meet a box, (n, 2, 2)."""
-        return np.asarray(self.steps[((self.low <= high) & (self.high >= low)).all(axis=1)])
-
-    def cross(self, box: Box) -> bool:
-        """Whether any of them crosses lettering."""
-        near = (self.low[:, 0] <= box.cx + box.far) & (self.high[:, 0] >= box.cx - box.far)
-        near &= (self.low[:, 1] <= box.cy + box.far) & (self.high[:, 1] >= box.cy - box.far)
-        return bool(near.any()) and crossed(box, self.steps[near])
-
 
 class Clear:
     """What dimensions keep clear of: the dark lines of a drawing, its rings, and each other."""
 
     def __init__(self, lines: Sequence[Array], rings: Array) -> None:
-        self.lines, self.rings = _Stretches(steps_of(lines)), rings
-        self.words: list[Box] = []
-        self._circles = np.zeros((3, 0))
-        self._told, self._extensions = (_Stretches(steps_of(())) for _ in range(2))
+        self.lines, self.rings = steps_of(lines), rings
+        self.low, self.high = self.lines.min(axis=1), self.lines.max(axis=1)
+        self._words = np.zeros((0, 6))
+        self._told, self._extensions = np.zeros((0, 2, 2)), np.zeros((0, 2, 2))
         self.left, self.right = -np.inf, np.inf
 
     def free(self, text: Text) -> bool:
         """Whether words cross no dark line."""
-        return not self.lines.cross(Box.of(text))
+        box = Box.of(text)
+        near = self._near(
+            np.array([box.cx - box.far, box.cy - box.far]), np.array([box.cx + box.far, box.cy + box.far])
+        )
+        return not bool(crossed(np.array([box[:6]]), near).any())
 
-    def cost(self, drawn: Drawn, most: float = np.inf) -> float:
-        """How much a dimension drawn so would be hard to read, or make others so; at ``most`` it is counted no
-        further."""
-        found = 0.0
-        own, reach = steps_of(drawn.lines), steps_of(drawn.extensions)
-        for box in map(Box.of, drawn.words):
-            found += BAD * (self.lines.cross(box) or self._told.cross(box) or self._extensions.cross(box))
-            found += BAD * sum(overlapping(box, other) for other in self.words) + ON_RING * self._on_rings(box)
-            if found >= most:
-                return found
-        if self.words:
-            both = _Stretches(np.concatenate([own, reach]))
-            for k in np.flatnonzero(both.near(*self._circles).any(axis=1)).tolist():
-                found += THROUGH_WORDS * crossed(self.words[k], both.steps)
-        if found < most:
-            found += min(crossings(own, self.lines), MOST_CROSSINGS) + ALONG * lying_along(own, self.lines)
-            found += CROSSING * (crossings(own, self._told) + crossings(own, self._extensions))
-            found += CROSSING * crossings(reach, self._told)
-        if drawn.rows and found < most:
-            found += INSIDE * sum(self.encloses(row) for row in drawn.rows)
-        return found
+    def _near(self, low: Array, high: Array) -> Array:
+        """The dark stretches whose boxes meet a box, (n, 2, 2)."""
+        return np.asarray(self.lines[((self.low <= high) & (self.high >= low)).all(axis=1)])
+
+    def costs(self, drawn: Shapes) -> Array:
+        """How much each way of drawing a dimension would be hard to read, or make others so."""
+        m, boxes = len(drawn.at), boxes_of(drawn)
+        k = len(drawn.words)
+        own = drawn.lines.reshape(-1, 2, 2)
+        every = np.concatenate([boxes[:, :2], own.reshape(-1, 2)])
+        around = float(boxes[:, 4].max()) * 2 + 3.0
+        near = self._near(every.min(axis=0) - around, every.max(axis=0) + around)
+        both = np.concatenate([near, self._told, self._extensions])
+        found = BAD * crossed(boxes, both).any(axis=1).reshape(m, k).sum(axis=1).astype(float)
+        if len(self.rings):
+            found += ON_RING * _on_rings(boxes, self.rings).reshape(m, -1).sum(axis=1)
+        if len(self._words):
+            found += BAD * overlapping(boxes, self._words).reshape(m, -1).sum(axis=1)
+            lines = np.concatenate([drawn.lines, drawn.extensions], axis=1)
+            hit = crossed(self._words, lines.reshape(-1, 2, 2)).reshape(len(self._words), m, -1)
+            found += THROUGH_WORDS * hit.any(axis=2).sum(axis=0)
+        dark, lines = len(near), drawn.lines.shape[1]
+        hit = crossings(np.concatenate([drawn.lines, drawn.extensions], axis=1).reshape(-1, 2, 2), both)
+        hit = hit.reshape(m, lines + drawn.extensions.shape[1], len(both))
+        found += np.minimum(hit[:, :lines, :dark].sum(axis=(1, 2)), MOST_CROSSINGS)
+        found += ALONG * lying_along(own, near).any(axis=1).reshape(m, lines).sum(axis=1)
+        if len(self._told):
+            found += CROSSING * hit[:, :lines, dark:].sum(axis=(1, 2))
+            found += CROSSING * hit[:, lines:, dark : dark + len(self._told)].sum(axis=(1, 2))
+        return np.asarray(found)
 
     def encloses(self, row: Array) -> bool:
         """Whether the middle of a row, (2, 2), has dark lines on all four sides of it: it runs within an outline."""
         middle = row.mean(axis=0)
         way = row[1] - row[0]
-        u = way / max(float(np.hypot(*way)), 1e-12)
-        off = (self.lines.steps - middle) @ np.array([[u[0], -u[1]], [u[1], u[0]]])
+        long = float(np.hypot(*way))
+        if long < 1e-9:
+            return False
+        u = way / long
+        off = (self.lines - middle) @ np.array([[u[0], -u[1]], [u[1], u[0]]])
         return all(_cut_by_ray(off[..., k], off[..., 1 - k]) for k in (0, 1))
 
-    def _on_rings(self, box: Box) -> int:
-        """On how many rings lettering lies."""
-        if not len(self.rings):
-            return 0
-        off = np.abs(self.rings - np.array([box.cx, box.cy]))
-        near = self.rings[(off <= box.far + RING).all(axis=1)]
-        if not len(near):
-            return 0
-        at = box.local(near)
-        inside = (np.abs(at[:, 0]) < box.half + RING) & (at[:, 1] > -RING) & (at[:, 1] < box.high + RING)
-        return int(inside.sum())
+    def take(self, drawn: Shapes, k: int, reach: int) -> None:
+        """Keep clear of a dimension from now on: its way ``k``, of its extension lines those of ``reach``."""
+        words = len(drawn.words)
+        self._words = np.concatenate([self._words, boxes_of(drawn)[k * words : (k + 1) * words]])
+        self._told = np.concatenate([self._told, drawn.lines[k]])
+        self._extensions = np.concatenate([self._extensions, drawn.extensions[reach]])
 
-    def take(self, drawn: Drawn) -> None:
-        """Keep clear of this dimension from now on."""
-        self.words += [Box.of(words) for words in drawn.words]
-        self._circles = np.array([(box.cx, box.cy, box.far) for box in self.words]).reshape(-1, 3).T
-        self._told = _Stretches(np.concatenate([self._told.steps, steps_of(drawn.lines)]))
-        self._extensions = _Stretches(np.concatenate([self._extensions.steps, steps_of(drawn.extensions)]))
+
+def boxes_of(drawn: Shapes) -> Array:
+    """The words of every way as boxes, (ways × words, 6): the middle of the base line, the direction, half the width
+    and the height."""
+    turn = np.deg2rad(drawn.turn)
+    u = np.stack([np.cos(turn), np.sin(turn)], axis=-1)
+    at = drawn.at + u * ((0.5 - drawn.anchor) * drawn.wide)[..., None]
+    half = np.broadcast_to(drawn.wide / 2, drawn.turn.shape)
+    high = np.full(drawn.turn.shape, CAP_HEIGHT * TEXT)
+    return np.concatenate([at, u, half[..., None], high[..., None]], axis=-1).reshape(-1, 6)
 
 
 def steps_of(lines: Sequence[Array]) -> Array:
     """The straight stretches of polylines, (n, 2, 2)."""
     steps = [np.stack([line[:-1], line[1:]], axis=1) for line in lines if len(line) > 1]
     return np.concatenate(steps) if steps else np.zeros((0, 2, 2))
+
+
+def _in_boxes(boxes: Array, at: Array) -> tuple[Array, Array]:
+    """Places (n, 2) as each of the boxes has them: along it from its middle and up from its base line, (boxes, n)."""
+    x, y = (at[None, :, k] - boxes[:, k, None] for k in (0, 1))
+    ux, uy = boxes[:, 2, None], boxes[:, 3, None]
+    return x * ux + y * uy, y * ux - x * uy
+
+
+def crossed(boxes: Array, steps: Array) -> Bools:
+    """Which boxes (b, 6) which straight stretches (n, 2, 2) cross, (b, n); by the slab test of a box."""
+    a, b = _in_boxes(boxes, steps[:, 0]), _in_boxes(boxes, steps[:, 1])
+    half, high = boxes[:, 4, None], boxes[:, 5, None]
+    enters, leaves = np.zeros(a[0].shape), np.ones(a[0].shape)
+    for start, end, low, top in ((a[0], b[0], -half, half), (a[1], b[1], 0.0, high)):
+        way = end - start
+        way = np.where(np.abs(way) < 1e-12, 1e-12, way)
+        one, other = (low - start) / way, (top - start) / way
+        enters = np.maximum(enters, np.minimum(one, other))
+        leaves = np.minimum(leaves, np.maximum(one, other))
+    return np.asarray(enters < leaves)
+
+
+def _on_rings(boxes: Array, rings: Array) -> Bools:
+    """Which boxes lie on which rings."""
+    x, y = _in_boxes(boxes, rings)
+    return np.asarray((np.abs(x) < boxes[:, 4, None] + RING) & (y > -RING) & (y < boxes[:, 5, None] + RING))
+
+
+def overlapping(boxes: Array, others: Array) -> Bools:
+    """Which boxes lie on which others, or hardly beside them (separating axes), (b, n)."""
+    mine, theirs = (_with_middle(each) for each in (boxes, others))
+    off = theirs[None, :, 0] - mine[:, None, 0]
+    apart = np.zeros(off.shape[:2], dtype=bool)
+    half, halves = mine[:, None, 3], theirs[None, :, 3]
+    for axis in (mine[:, None, 1], mine[:, None, 2], theirs[None, :, 1], theirs[None, :, 2]):
+        reach = _spread(mine[:, None], half, axis) + _spread(theirs[None], halves, axis)
+        apart |= np.abs(_dot(off, axis)) > reach + BESIDE
+    return np.asarray(~apart)
+
+
+def _dot(one: Array, other: Array) -> Array:
+    return np.asarray(one[..., 0] * other[..., 0] + one[..., 1] * other[..., 1])
+
+
+def _spread(boxes: Array, half: Array, axis: Array) -> Array:
+    """How far boxes reach from their middles along an axis."""
+    return np.asarray(
+        np.abs(_dot(boxes[..., 1, :], axis)) * half[..., 0] + np.abs(_dot(boxes[..., 2, :], axis)) * half[..., 1]
+    )
+
+
+def _with_middle(boxes: Array) -> Array:
+    """Boxes as their middle, the unit vectors along and up them, and half their sizes, (n, 4, 2)."""
+    u = boxes[:, 2:4]
+    v = np.stack([-u[:, 1], u[:, 0]], axis=1)
+    middle = boxes[:, :2] + v * boxes[:, 5:6] / 2
+    return np.stack([middle, u, v, np.stack([boxes[:, 4], boxes[:, 5] / 2], axis=1)], axis=1)
+
+
+def crossings(own: Array, others: Array) -> Bools:
+    """Which stretches (m, 2, 2) cross which others, (m, n); what touches with its end does not cross."""
+    start, way = own[:, None, 0], (own[:, 1] - own[:, 0])[:, None]
+    theirs = (others[:, 1] - others[:, 0])[None]
+    off = others[None, :, 0] - start
+    across = way[..., 0] * theirs[..., 1] - way[..., 1] * theirs[..., 0]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = (off[..., 0] * theirs[..., 1] - off[..., 1] * theirs[..., 0]) / across
+        s = (off[..., 0] * way[..., 1] - off[..., 1] * way[..., 0]) / across
+    edge = TOUCHES / np.maximum(np.hypot(way[..., 0], way[..., 1]), TOUCHES)
+    return np.asarray((t > edge) & (t < 1 - edge) & (s >= 0) & (s < 1))
+
+
+def lying_along(own: Array, others: Array) -> Bools:
+    """Which stretches lie along which others, so that one hides the other, (m, n)."""
+    way = own[:, 1] - own[:, 0]
+    long = np.hypot(way[:, 0], way[:, 1])[:, None]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        u = way / long
+    ends = others[None] - own[:, None, None, 0]
+    t = ends[..., 0] * u[:, None, None, 0] + ends[..., 1] * u[:, None, None, 1]
+    h = ends[..., 1] * u[:, None, None, 0] - ends[..., 0] * u[:, None, None, 1]
+    shared = np.minimum(t.max(axis=2), long) - np.maximum(t.min(axis=2), 0.0)
+    return np.asarray((np.abs(h) < HIDES).all(axis=2) & (shared > 1.0) & (long >= 1.0))
 
 
 def _cut_by_ray(along: Array, across: Array) -> bool:
@@ -181,55 +234,3 @@ def _cut_by_ray(along: Array, across: Array) -> bool:
     share = a[over] / (a[over] - b[over])
     at = along[over, 0] + share * (along[over, 1] - along[over, 0])
     return bool((at > 0).any() and (at < 0).any())
-
-
-def crossings(own: Array, others: _Stretches) -> int:
-    """How often stretches (m, 2, 2) cross others; what touches with its end does not cross."""
-    found = 0
-    for start, end in own:
-        near = others.within(np.minimum(start, end), np.maximum(start, end))
-        if not len(near):
-            continue
-        way, theirs = end - start, near[:, 1] - near[:, 0]
-        across = way[0] * theirs[:, 1] - way[1] * theirs[:, 0]
-        off = near[:, 0] - start
-        with np.errstate(divide="ignore", invalid="ignore"):
-            t = (off[:, 0] * theirs[:, 1] - off[:, 1] * theirs[:, 0]) / across
-            s = (off[:, 0] * way[1] - off[:, 1] * way[0]) / across
-        edge = TOUCHES / max(float(np.hypot(*way)), TOUCHES)
-        found += int(((t > edge) & (t < 1 - edge) & (s >= 0) & (s < 1)).sum())
-    return found
-
-
-def lying_along(own: Array, others: _Stretches) -> int:
-    """How many of the stretches lie along others, so that one hides the other."""
-    found = 0
-    for start, end in own:
-        near = others.within(np.minimum(start, end) - BESIDE, np.maximum(start, end) + BESIDE)
-        long = float(np.hypot(*(end - start)))
-        if not len(near) or long < 1.0:
-            continue
-        u = (end - start) / long
-        t = (near - start) @ u
-        h = (near - start) @ np.array([-u[1], u[0]])
-        shared = np.minimum(t.max(axis=1), long) - np.maximum(t.min(axis=1), 0.0)
-        found += bool(((np.abs(h) < HIDES).all(axis=1) & (shared > 1.0)).any())
-    return found
-
-
-def crossed(box: Box, steps: Array) -> bool:
-    """Whether a straight stretch, of (n, 2, 2), crosses lettering (by the slab test of a box)."""
-    low, high = np.array([-box.half, 0.0]), np.array([box.half, box.high])
-    start, end = box.local(steps[:, 0]), box.local(steps[:, 1])
-    way = np.where(np.abs(end - start) < 1e-12, 1e-12, end - start)
-    one, other = (low - start) / way, (high - start) / way
-    enters = np.minimum(one, other).max(axis=1).clip(min=0.0)
-    leaves = np.maximum(one, other).min(axis=1).clip(max=1.0)
-    return bool((enters < leaves).any())
-
-
-def overlapping(one: Box, other: Box) -> bool:
-    """Whether two letterings lie on each other: a corner or a middle of one in the other."""
-    if math.hypot(one.cx - other.cx, one.cy - other.cy) > one.far + other.far + 2 * BESIDE:
-        return False
-    return any(other.holds(*at) for at in one.corners()) or any(one.holds(*at) for at in other.corners())

@@ -53,6 +53,8 @@ class Piece(NamedTuple):
     lines: int = NOTES
     problem: str = ""
     """Its problem as it was set in words, where it is wanted above the figure."""
+    dimensions: str = "given"
+    """Which dimensions stand on it: none, what is given, or all."""
 
     @property
     def reach(self) -> tuple[Array, ...]:
@@ -212,7 +214,9 @@ class _Faces:
 
     def at(self, scale: float) -> list[ScaledFace]:
         if scale not in self._at:
-            self._at[scale] = [ScaledFace(piece.run, scale, self.style, piece.reach) for piece in self.pieces]
+            self._at[scale] = [
+                ScaledFace(piece.run, scale, self.style, piece.reach, piece.dimensions) for piece in self.pieces
+            ]
         return self._at[scale]
 
     def hopeless(self, paper: Paper, scale: float) -> bool:
@@ -348,7 +352,7 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
         drawing,
         layout.room,
         spans,
-        [*_collisions(placed, paper), *_strange_signs(pieces, wishes)],
+        [*_collisions(placed, paper), *_strange_signs(pieces, wishes), *_crowded(faces.at(scale))],
         captions,
     )
 
@@ -358,6 +362,15 @@ def _strange_signs(pieces: Sequence[Piece], wishes: Wishes) -> list[str]:
     words = " ".join([wishes.project, wishes.title, *(f"{piece.title} {piece.notes}" for piece in pieces)])
     signs = lacking(words)[:12]
     return [f"The sheet’s type has no sign for {' '.join(signs)}: in a PDF each is a question mark."] if signs else []
+
+
+def _crowded(faces: Sequence[ScaledFace]) -> Iterator[str]:
+    """Which dimensions stand on lines or letters, since none of their places is free."""
+    for face in faces:
+        if names := list(dict.fromkeys(face.dimensioned.crowded)):
+            stands = f"the dimension of {names[0]} finds" if len(names) == 1 else f"{', '.join(names)} find"
+            title = face.run.figure.title
+            yield f"In {title} {stands} no free place; take larger paper, a larger scale, or no dimensions."
 
 
 def _collisions(placed: Sequence[Placed], paper: Paper) -> list[str]:

@@ -1,10 +1,14 @@
 """Dimensions drawn as ISO 129-1 has them: narrow lines, arrowheads or ticks, figures read from below or from the
-right. Where each of them goes is chosen in :mod:`wise_compass.sheet.placing`."""
+right.
+
+A dimension is drawn in many ways at once, side by side in arrays, so that they can be weighed against each other
+(:mod:`wise_compass.sheet.placing`); the one that is taken is turned into items.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from typing import NamedTuple
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -19,83 +23,101 @@ SPACE, ROW = 9.0, 7.0
 ARROW = 2.5
 GAP, BEYOND = 1.0, 1.5
 """Where an extension line begins off its place, and how far it goes beyond the dimension line."""
-APART = TEXT * CAP_HEIGHT + 1.4
+HIGH = TEXT * CAP_HEIGHT
+APART = HIGH + 1.4
 """From the figures of one running dimension to those of the next."""
 DATUM = 0.8
 INK = "dimension"
 
 
-class Drawn(NamedTuple):
-    """A dimension as it is drawn: its dimension lines, its extension lines, (n, 2) each, everything as items, and the
-    lines that are better outside of an outline."""
+@dataclass(eq=False, repr=False)
+class Shapes:
+    """Ways of drawing a dimension, or a row of them, side by side; the first axis of every array is the ways.
 
-    lines: list[Array]
-    extensions: list[Array]
-    items: list[Item]
-    rows: list[Array]
+    ``lines`` and ``extensions`` are straight, (m, n, 2, 2); ``arrows`` the tips of arrowheads and which way each
+    points, (m, n, 2, 2); ``at``, ``turn`` and ``anchor`` are of the words; ``rows`` (m, 2, 2) are the lines that had
+    better lie outside of an outline. ``owners`` tell for every list whose each is.
+    """
 
-    @property
-    def words(self) -> list[Text]:
-        return [item for item in self.items if isinstance(item, Text)]
+    givens: Sequence[str]
+    words: Sequence[str]
+    at: Array
+    turn: Array
+    anchor: Array
+    lines: Array
+    extensions: Array
+    arrows: Array
+    rows: Array
+    line_of: Sequence[int] = ()
+    extension_of: Sequence[int] = ()
+    arrow_of: Sequence[int] = ()
+    datum: Array | None = None
+    arc: tuple[Array, Array, float, float] | None = None
+    wide: Array = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.wide = np.array([text_width(words, TEXT) for words in self.words])
+
+    def items(self, k: int, style: Style) -> Iterator[Item]:
+        """The way ``k`` as items of a drawing."""
+        owners = [f"given:{given}" for given in self.givens]
+        for lines, own in ((self.extensions, self.extension_of), (self.lines, self.line_of)):
+            for n, course in enumerate(lines[k]):
+                if np.abs(course[1] - course[0]).max() > 1e-9:
+                    yield Line("dimension", 0, owners[own[n] if own else 0], INK, course)
+        if self.arc is not None:
+            vertex, radii, start, sweep = self.arc
+            yield Arc("dimension", 0, owners[0], INK, vertex, float(radii[k]), start, sweep)
+        if self.datum is not None:
+            yield Arc("dimension", 0, owners[0], INK, self.datum[k], DATUM)
+        for n, (tip, pointing) in enumerate(self.arrows[k]):
+            corners = _head(tip, pointing, style.ticks)
+            owner = owners[self.arrow_of[n] if self.arrow_of else 0]
+            yield Line("dimension", 0, owner, INK, corners, closed=True, filled=True)
+        for n, words in enumerate(self.words):
+            at, turn, anchor = self.at[k, n], float(self.turn[k, n]), float(self.anchor[k, n])
+            yield Text("dimension", 0, owners[n], INK, at, words, TEXT, anchor, turn)
 
 
-class _Pen:
-    """What collects the items of one given's dimension."""
-
-    def __init__(self, given: str, style: Style) -> None:
-        self.owner, self.style = f"given:{given}", style
-        self.drawn = Drawn([], [], [], [])
-
-    def line(self, *points: Array) -> None:
-        course = np.array(points)
-        self.drawn.lines.append(course)
-        self.drawn.items.append(Line("dimension", 0, self.owner, INK, course))
-
-    def extension(self, *points: Array) -> None:
-        course = np.array(points)
-        self.drawn.extensions.append(course)
-        self.drawn.items.append(Line("dimension", 0, self.owner, INK, course))
-
-    def arrow(self, tip: Array, pointing: Array) -> None:
-        """An arrowhead; or a tick, where the office has these."""
-        if self.style.ticks:
-            slant = (pointing + left_of(pointing)) * ARROW / 2
-            corners = [tip - slant, tip + slant, tip + slant + 0.25 * pointing, tip - slant + 0.25 * pointing]
-        else:
-            side = left_of(pointing) * ARROW * 0.16
-            corners = [tip, tip - pointing * ARROW + side, tip - pointing * ARROW - side]
-        self.drawn.items.append(Line("dimension", 0, self.owner, INK, np.array(corners), closed=True, filled=True))
-
-    def text(self, at: Array, words: str, anchor: float = 0.5, turn: float = 0.0) -> None:
-        self.drawn.items.append(Text("dimension", 0, self.owner, INK, at, words, TEXT, anchor, turn))
-
-    def figures(self, at: Array, words: str, turn: float) -> None:
-        """Words centred over ``at``, turned so that they read from below or from the right."""
-        turn = _readable(turn)
-        self.text(at + left_of(direction(turn)) * GAP, words, 0.5, turn)
-
-
-def _readable(turn: float) -> float:
-    return (turn + 90.0 - 1e-6) % 180.0 - 90.0 + 1e-6
+def _head(tip: Array, pointing: Array, ticks: bool) -> Array:
+    """The corners of an arrowhead; or of a tick, where the office has these."""
+    if ticks:
+        slant, thick = (pointing + left_of(pointing)) * ARROW / 2, 0.25 * pointing
+        return np.array([tip - slant, tip + slant, tip + slant + thick, tip - slant + thick])
+    side = left_of(pointing) * ARROW * 0.16
+    return np.array([tip, tip - pointing * ARROW + side, tip - pointing * ARROW - side])
 
 
 def dimension_items(dimension: Dimension, scale: float, origin: Array, style: Style) -> list[Item]:
-    """The lines, arrows and figures of a dimension on the sheet."""
-    return drawn([dimension], scale, origin, style).items
+    """The lines, arrows and figures of a dimension on the sheet, as it is told."""
+    return [item.moved(origin) for item in shapes([dimension], scale, style, as_told(dimension)).items(0, style)]
 
 
-def drawn(group: Sequence[Dimension], scale: float, origin: Array, style: Style) -> Drawn:
-    """A dimension, or a row of running ones, on the sheet."""
+def as_told(dimension: Dimension) -> Array:
+    """The one way that a dimension is told."""
+    if isinstance(dimension, Linear):
+        return np.array([[dimension.rank, 1.0, dimension.share]])
+    if isinstance(dimension, Radial):
+        return np.array([[0.0, dimension.off]])
+    if isinstance(dimension, Leader):
+        return np.array([[dimension.angle, dimension.reach]])
+    return np.array([[1.0, dimension.share]])
+
+
+def shapes(group: Sequence[Dimension], scale: float, style: Style, ways: Array) -> Shapes:
+    """A dimension, or a row of running ones, about the origin in each of some ways, (m, 2 or 3): of a length its row,
+    side and share, of a circle by how much its ray is turned and how far out its figures stand, of an angle how far
+    out its arc lies and the share, of a leader its angle and length."""
     first = group[0]
     if isinstance(first, Linear):
         if first.running:
-            return _running([one for one in group if isinstance(one, Linear)], scale, origin, style)
-        return _linear(first, scale, origin, style)
+            return _running([one for one in group if isinstance(one, Linear)], scale, style, ways)
+        return _linear(first, scale, style, ways)
     if isinstance(first, Radial):
-        return _radial(first, scale, origin, style)
+        return _radial(first, scale, style, ways)
     if isinstance(first, Leader):
-        return _leader(first, scale, origin, style)
-    return _angular(first, scale, origin, style)
+        return _leader(first, scale, style, ways)
+    return _angular(first, scale, style, ways)
 
 
 def words_of(dimension: Dimension, style: Style) -> str:
@@ -115,80 +137,109 @@ def _plain_words(dimension: Dimension, style: Style) -> str:
     return f"{sign}{trim(dimension.value / style.size, style.decimals + (style.units == 'in'))}"
 
 
-def off(rank: int) -> float:
-    """How far the line of a row is set off."""
-    return SPACE + ROW * (rank - 1)
+def _readable(turn: Array) -> Array:
+    """Directions of words, so that they are read from below or from the right."""
+    return np.asarray((turn + 90.0 - 1e-6) % 180.0 - 90.0 + 1e-6)
 
 
-def ends(dim: Linear, scale: float, origin: Array) -> tuple[Array, Array, Array, Array]:
-    """The places that a dimension measures and the ends of its line, on the sheet."""
-    p, q, out = origin + dim.p * scale, origin + dim.q * scale, dim.outward
+def _over(at: Array, turn: Array) -> tuple[Array, Array]:
+    """Where words begin that stand centred over places (m, 2), and how they are turned."""
+    turn = _readable(turn)
+    return (at + left_of(direction(turn)) * GAP)[:, None], turn[:, None]
+
+
+def _pairs(*ends: tuple[Array, Array]) -> Array:
+    """Straight lines of every way from the ends of each, (m, 2) or (2,), as (m, n, 2, 2)."""
+    m = max(np.ndim(each) > 1 and len(each) for pair in ends for each in pair)
+    found = np.empty((m, len(ends), 2, 2))
+    for n, (start, end) in enumerate(ends):
+        found[:, n, 0], found[:, n, 1] = start, end
+    return found
+
+
+def _set_off(rank: Array) -> Array:
+    """How far the line of a row is set off, as a column."""
+    return np.asarray(SPACE + ROW * (rank - 1))[:, None]
+
+
+def _linear(dim: Linear, scale: float, style: Style, ways: Array) -> Shapes:
+    m, u = len(ways), dim.way
+    rank, side, share = ways.T
+    out, off = dim.outward * side[:, None], _set_off(rank)
+    p, q = dim.p * scale, dim.q * scale
     if dim.out is not None:
-        return p, q, p + out * off(dim.rank), q + out * off(dim.rank)
-    high_p, high_q = float(dot(p, out)), float(dot(q, out))
-    far = max(high_p, high_q) + off(dim.rank)
-    return p, q, p + out * (far - high_p), q + out * (far - high_q)
-
-
-def _linear(dim: Linear, scale: float, origin: Array, style: Style) -> Drawn:
-    pen, u, out = _Pen(dim.given, style), dim.way, dim.outward
-    p, q, a, b = ends(dim, scale, origin)
-    for start, end in ((p, a), (q, b)):
-        pen.extension(start + out * GAP, end + out * BEYOND)
+        a, b = p + out * off, q + out * off
+    else:
+        high_p, high_q = (out @ p)[:, None], (out @ q)[:, None]
+        far = np.maximum(high_p, high_q) + off
+        a, b = p + out * (far - high_p), q + out * (far - high_q)
     words = words_of(dim, style)
-    room = float(dot(b - a, u))
+    room, width = float(dot(b[0] - a[0], u)), text_width(words, TEXT)
     inside = room > 2 * ARROW + 1
     tail = 0.0 if inside else 2 * ARROW
-    width = text_width(words, TEXT)
     aside = width >= room - 1 and room <= 14
-    pen.line(a - u * tail, b + u * (tail + (width + 1 if aside else 0.0)))
-    pen.arrow(a, -u if inside else u)
-    pen.arrow(b, u if inside else -u)
-    middle = b + u * (width / 2 + tail + 1) if aside else a + (b - a) * dim.share
-    pen.figures(middle, words, float(angle_of(u)))
-    pen.drawn.rows.append(np.array([a, b]))
-    return pen.drawn
+    middle = b + u * (width / 2 + tail + 1) if aside else a + (b - a) * share[:, None]
+    at, turn = _over(middle, np.full(m, float(angle_of(u))))
+    way = u if inside else -u
+    return Shapes(
+        [dim.given],
+        [words],
+        at,
+        turn,
+        np.full((m, 1), 0.5),
+        _pairs((a - u * tail, b + u * (tail + (width + 1 if aside else 0.0)))),
+        _pairs((p + out * GAP, a + out * BEYOND), (q + out * GAP, b + out * BEYOND)),
+        _pairs((a, -way), (b, way)),
+        _pairs((a, b))[:, 0],
+    )
 
 
-def _running(group: Sequence[Linear], scale: float, origin: Array, style: Style) -> Drawn:
+def _running(group: Sequence[Linear], scale: float, style: Style, ways: Array) -> Shapes:
     """A row of dimensions from one datum, each told at its own end; figures that would lie on each other move apart."""
     first = group[0]
-    out = first.outward
-    far = max(float(dot(origin + at * scale, out)) for dim in group for at in (dim.p, dim.q)) + off(first.rank)
     u = direction(first.along or 0.0)
     places = sorted(group, key=lambda dim: float(dot(dim.q, u)))
-    at = [float(dot(origin + dim.q * scale, u)) for dim in places]
-    start = origin + first.p * scale
-    datum = start + out * (far - float(dot(start, out)))
-    zero = float(dot(datum, u))
-    shown = _apart(at, zero)
-    whole = Drawn([], [], [], [])
-    turn = _readable(float(angle_of(out)))
-    upward = float(dot(direction(turn), out)) > 0
-    for k, (dim, x, moved) in enumerate(zip(places, at, shown)):
-        pen = _Pen(dim.given, style)
-        q = origin + dim.q * scale
-        b = q + out * (far - float(dot(q, out)))
-        if k == 0:
-            pen.extension(start + out * GAP, datum + out * BEYOND)
-            pen.drawn.items.append(Arc("dimension", 0, pen.owner, INK, datum, DATUM))
-        way = 1.0 if x > zero else -1.0
-        pen.extension(q + out * GAP, b + out * BEYOND)
-        pen.line(datum + u * DATUM * way, b)
-        pen.arrow(b, u * way)
-        foot = b + out * (BEYOND + 1.0)
-        if abs(moved - x) > 0.4:
-            foot = foot + u * (moved - x) + out * 1.5
-            pen.extension(b + out * BEYOND, foot - out * 0.5)
-        base = foot - left_of(direction(turn)) * CAP_HEIGHT * TEXT / 2
-        pen.text(base, words_of(dim, style), 0.0 if upward else 1.0, turn)
-        for mine, more in zip(whole, pen.drawn):
-            mine += more  # type: ignore[operator]
-    whole.rows.append(np.array([datum, datum + u * (max(at, key=lambda x: abs(x - zero)) - zero)]))
-    return whole
+    out, off = first.outward * ways[:, 1:2], _set_off(ways[:, 0])
+    start, tips = first.p * scale, np.array([dim.q * scale for dim in places])
+    high = np.einsum("mj,nj->mn", out, tips)
+    low = (out @ start)[:, None]
+    if first.out is not None:
+        datum, b = start + out * off, tips + (out * off)[:, None]
+    else:
+        far = np.maximum(high.max(axis=1, keepdims=True), low) + off
+        datum, b = start + out * (far - low), tips + out[:, None] * (far - high)[..., None]
+    at, zero = tips @ u, float(start @ u)
+    shown = np.array(_apart(at.tolist()))
+    sign = np.where(at > zero, 1.0, -1.0)
+    over = out[:, None]
+    moved = np.abs(shown - at) > 0.4
+    foot = b + over * (BEYOND + 1.0)
+    foot = np.where(moved[:, None], foot + u * (shown - at)[:, None] + over * 1.5, foot)
+    bends = np.stack([b + over * BEYOND, np.where(moved[:, None], foot - over * 0.5, b + over * BEYOND)], axis=2)
+    turn = _readable(np.asarray(angle_of(out)))
+    upward = (direction(turn) * out).sum(axis=-1) > 0
+    stems = np.stack([tips + over * GAP, b + over * BEYOND], axis=2)
+    zeros = np.stack([start + out * GAP, datum + out * BEYOND], axis=1)[:, None]
+    n = len(places)
+    furthest = int(np.argmax(np.abs(at - zero)))
+    return Shapes(
+        [dim.given for dim in places],
+        [words_of(dim, style) for dim in places],
+        foot - (left_of(direction(turn)) * HIGH / 2)[:, None],
+        np.repeat(turn[:, None], n, axis=1),
+        np.repeat(np.where(upward, 0.0, 1.0)[:, None], n, axis=1),
+        np.stack([np.broadcast_to(datum[:, None], b.shape) + (u * DATUM) * sign[:, None], b], axis=2),
+        np.concatenate([zeros, stems, bends], axis=1),
+        np.stack([b, np.broadcast_to(u * sign[:, None], b.shape)], axis=2),
+        np.stack([datum, b[:, furthest]], axis=1),
+        range(n),
+        [0, *range(n), *range(n)],
+        range(n),
+        datum,
+    )
 
 
-def _apart(at: Sequence[float], zero: float) -> list[float]:
+def _apart(at: Sequence[float]) -> list[float]:
     """Places along a row, in order, moved no further than they must so that figures stand beside each other."""
     shown = list(at)
     for _ in range(20):
@@ -204,94 +255,103 @@ def _apart(at: Sequence[float], zero: float) -> list[float]:
     return shown
 
 
-def _radial(dim: Radial, scale: float, origin: Array, style: Style) -> Drawn:
-    pen = _Pen(dim.given, style)
-    centre, radius = origin + dim.centre * scale, dim.radius * scale
-    w = direction(dim.angle)
+def _radial(dim: Radial, scale: float, style: Style, ways: Array) -> Shapes:
+    m = len(ways)
+    angle, off = dim.angle + ways[:, 0], ways[:, 1:2]
+    centre, radius = dim.centre * scale, dim.radius * scale
+    w = direction(angle)
     rim = centre + w * radius
     words = words_of(dim, style)
     width = text_width(words, TEXT)
     whole = dim.diameter and not dim.half
     inner = centre - w * (radius if whole else 4.0 if dim.half else 0.0)
-    pen.line(inner, rim + w * (width + 4 + dim.off))
-    pen.arrow(rim, w)
-    if whole:
-        pen.arrow(inner, -w)
-    pen.figures(rim + w * (width / 2 + 3 + dim.off), words, dim.angle)
-    pen.drawn.rows.append(np.array([rim + w * (dim.off + 3), rim + w * (dim.off + 3 + width)]))
-    return pen.drawn
+    at, turn = _over(rim + w * (width / 2 + 3 + off), angle)
+    heads = _pairs((rim, w), (inner, -w)) if whole else _pairs((rim, w))
+    return Shapes(
+        [dim.given],
+        [words],
+        at,
+        turn,
+        np.full((m, 1), 0.5),
+        _pairs((inner, rim + w * (width + 4 + off))),
+        np.zeros((m, 0, 2, 2)),
+        heads,
+        _pairs((rim + w * (off + 3), rim + w * (off + 3 + width)))[:, 0],
+    )
 
 
-def _angular(dim: Angular, scale: float, origin: Array, style: Style) -> Drawn:
-    pen = _Pen(dim.given, style)
-    vertex, radius = origin + dim.vertex * scale, dim.reach
-    arc = Arc("dimension", 0, pen.owner, INK, vertex, radius, dim.start, dim.sweep)
-    pen.drawn.items.append(arc)
-    pen.drawn.lines.append(arc.polyline())
-    inside = np.deg2rad(dim.sweep) * radius > 2 * ARROW + 1
-    for angle, way in ((dim.start, -1), (dim.start + dim.sweep, 1)):
-        tip, round_ = polar(vertex, radius, angle), direction(angle + 90 * way - (way * 5 if inside else 0))
-        if inside:
-            pen.arrow(tip, round_)
-        else:
-            pen.arrow(tip, -round_)
-            pen.line(tip, tip + round_ * 2 * ARROW)
+def _angular(dim: Angular, scale: float, style: Style, ways: Array) -> Shapes:
+    m = len(ways)
+    vertex, radius, share = dim.vertex * scale, dim.reach * ways[:, 0], ways[:, 1]
+    ends = dim.start, dim.start + dim.sweep
+    turns = np.linspace(*ends, max(4, int(dim.sweep / 6)) + 1)
+    arc = vertex + radius[:, None, None] * direction(turns)
+    pieces = [np.stack([arc[:, :-1], arc[:, 1:]], axis=2)]
+    inside = np.deg2rad(dim.sweep) * float(radius.min()) > 2 * ARROW + 1
+    heads = []
+    for angle, way in zip(ends, (-1, 1)):
+        tip, along = vertex + radius[:, None] * direction(angle), direction(angle + (90 - 5 * inside) * way)
+        heads.append(np.stack(np.broadcast_arrays(tip, along if inside else -along), axis=1))
+        if not inside:
+            pieces.append(np.stack([tip, tip + along * 2 * ARROW], axis=1)[:, None])
     words = words_of(dim, style)
-    middle = dim.start + dim.sweep * dim.share
-    reach = radius + 1.5 + abs(float(direction(middle)[0])) * text_width(words, TEXT) / 2
-    pen.text(polar(vertex, reach, middle) - np.array([0.0, CAP_HEIGHT * TEXT / 2]), words)
-    return pen.drawn
+    middle = dim.start + dim.sweep * share
+    reach = radius + 1.5 + np.abs(direction(middle)[:, 0]) * text_width(words, TEXT) / 2
+    at = vertex + reach[:, None] * direction(middle) - np.array([0.0, HIGH / 2])
+    drawn = Shapes(
+        [dim.given],
+        [words],
+        at[:, None],
+        np.zeros((m, 1)),
+        np.full((m, 1), 0.5),
+        np.concatenate(pieces, axis=1),
+        np.zeros((m, 0, 2, 2)),
+        np.stack(heads, axis=1),
+        np.repeat(vertex[None, None], 2, axis=1).repeat(m, axis=0),
+    )
+    drawn.arc = vertex, radius, dim.start, dim.sweep
+    return drawn
 
 
-def _leader(dim: Leader, scale: float, origin: Array, style: Style) -> Drawn:
-    pen = _Pen(dim.given, style)
-    tip, w = origin + dim.at * scale, direction(dim.angle)
+def _leader(dim: Leader, scale: float, style: Style, ways: Array) -> Shapes:
+    m, tip = len(ways), dim.at * scale
+    w = direction(ways[:, 0])
     words = words_of(dim, style)
-    knee = tip + w * dim.reach
-    level = np.array([1.0 if w[0] >= 0 else -1.0, 0.0])
     width = text_width(words, TEXT)
-    pen.line(tip, knee, knee + level * (width + 2))
-    pen.arrow(tip, -w)
-    pen.figures(knee + level * (width / 2 + 1), words, 0.0)
-    pen.drawn.rows.append(np.array([knee, knee + level * (width + 2)]))
-    return pen.drawn
+    knee = tip + w * ways[:, 1:2]
+    level = np.stack([np.where(w[:, 0] >= 0, 1.0, -1.0), np.zeros(m)], axis=1)
+    end = knee + level * (width + 2)
+    at, turn = _over(knee + level * (width / 2 + 1), np.zeros(m))
+    return Shapes(
+        [dim.given],
+        [words],
+        at,
+        turn,
+        np.full((m, 1), 0.5),
+        _pairs((tip, knee), (knee, end)),
+        np.zeros((m, 0, 2, 2)),
+        _pairs((tip, -w)),
+        _pairs((knee, end))[:, 0],
+    )
 
 
-def reaching(dim: Angular, scale: float, lines: Array) -> Iterator[Array]:
-    """What an angle's legs lack of lines to reach its arc: extension lines (2, 2) about the origin; ``lines`` are all
-    straight stretches that are drawn, (n, 2, 2)."""
+def reaching(dim: Angular, scale: float, reach: float, lines: Array) -> Iterator[Array]:
+    """What an angle's legs lack of lines to reach its arc, ``reach`` mm off: extension lines (2, 2) about the origin;
+    ``lines`` are all straight stretches that are drawn, (n, 2, 2)."""
     vertex = dim.vertex * scale
     for angle in (dim.start, dim.start + dim.sweep):
         u = direction(angle)
-        if not _lies_on(vertex + u * dim.reach, u, lines):
-            drawn_to = _along(vertex, u, dim.reach, lines)
-            yield np.array([vertex + u * (drawn_to + GAP), vertex + u * (dim.reach + BEYOND)])
+        on = _on_line(vertex, u, lines)
+        t = (lines[on] - vertex) @ u
+        low, high = t.min(axis=1), t.max(axis=1)
+        if not ((low < reach + 0.1) & (high > reach - 0.1)).any():
+            far = 0.0
+            for begin, end in sorted(zip(low.tolist(), high.tolist())):
+                if begin <= far + 0.1:
+                    far = max(far, end)
+            yield polar(vertex, np.array([min(far, reach) + GAP, reach + BEYOND]), angle)
 
 
-def _lies_on(at: Array, u: Array, lines: Array) -> bool:
-    """Whether a line is drawn in the direction ``u`` through a place."""
-    return bool(len(lines)) and bool((_reached(at, u, lines) & _spans(at, u, lines)).any())
-
-
-def _reached(at: Array, u: Array, lines: Array) -> Bools:
+def _on_line(at: Array, u: Array, lines: Array) -> Bools:
     """Which stretches lie on the line through a place."""
-    n = left_of(u)
-    return np.asarray((np.abs((lines - at) @ n) < 0.15).all(axis=1))
-
-
-def _spans(at: Array, u: Array, lines: Array) -> Bools:
-    t = (lines - at) @ u
-    return np.asarray((t.min(axis=1) < 0.1) & (t.max(axis=1) > -0.1))
-
-
-def _along(vertex: Array, u: Array, reach: float, lines: Array) -> float:
-    """How far from a vertex a line is drawn in the direction ``u``, no further than ``reach``."""
-    if not len(lines):
-        return 0.0
-    on = lines[_reached(vertex, u, lines)]
-    t = (on - vertex) @ u
-    far = 0.0
-    for low, high in sorted(zip(t.min(axis=1).tolist(), t.max(axis=1).tolist())):
-        if low <= far + 0.1:
-            far = max(far, high)
-    return min(far, reach)
+    return np.asarray((np.abs((lines - at) @ left_of(u)) < 0.15).all(axis=1))

@@ -7,7 +7,7 @@ deterministic: the same drawing gets the same dimensions.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -15,11 +15,10 @@ import numpy as np
 from wise_compass.drafting.dimensions import Angular, Dimension, Leader, Linear, Radial
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array
-from wise_compass.sheet.clear import BAD, Clear, steps_of
-from wise_compass.sheet.dimensions import INK, Drawn, drawn, reaching
+from wise_compass.sheet.clear import BAD, INSIDE, Clear, steps_of
+from wise_compass.sheet.dimensions import INK, Shapes, reaching, shapes
 from wise_compass.sheet.drawing import Item, Line
 
-ORIGIN = np.zeros(2)
 ROW_COST, SIDE_COST, SHARE_COST, TURN_COST = 0.2, 0.5, 0.1, 0.02
 MOST_ROWS = 7
 
@@ -31,39 +30,66 @@ class Placed(NamedTuple):
     crowded: list[str]
 
 
+class Ways(NamedTuple):
+    """Ways of drawing a dimension, (m, 2 or 3), and what each costs by itself; the first ``few`` are weighed before the
+    others."""
+
+    ways: Array
+    costs: Array
+    few: int
+
+    @staticmethod
+    def of(told: Iterable[tuple[float, tuple[float, ...]]], few: int) -> Ways:
+        """From the cost and the way of each; those listed first stay first where they cost the same."""
+        rows = list(told)
+        return Ways(np.array([way for _, way in rows]), np.array([cost for cost, _ in rows]), few)
+
+
 def place_dimensions(
     dimensions: Iterable[Dimension], scale: float, style: Style, clear: Clear, straight: Sequence[Array]
 ) -> Placed:
     """All dimensions about the origin; ``straight`` are all straight lines that are drawn, (2, 2) each."""
-    legs = steps_of(straight)
     found: list[Item] = []
     crowded: list[str] = []
     for group in _ordered(dimensions):
-        best: tuple[float, Drawn] | None = None
-        for extra, way in _ways(group):
-            if best is not None and extra >= best[0]:
+        best: tuple[float, Shapes, int] | None = None
+        ways = _ways(group[0])
+        for part in (slice(0, ways.few), slice(ways.few, None)):
+            if best is not None and best[0] < BAD:
                 break
-            one = _complete(way, scale, style, legs)
-            cost = extra + clear.cost(one, np.inf if best is None else best[0] - extra)
+            drawn = shapes(group, scale, style, ways.ways[part])
+            k, cost = _cheapest(clear, drawn, ways.costs[part])
             if best is None or cost < best[0]:
-                best = cost, one
+                best = cost, drawn, k
         assert best is not None
-        if best[0] >= BAD:
+        cost, drawn, k = best
+        if cost >= BAD:
             crowded += [dim.given for dim in group]
-        clear.take(best[1])
-        found += best[1].items
+        found += drawn.items(k, style)
+        first = group[0]
+        if isinstance(first, Angular) and drawn.arc is not None:
+            legs = list(reaching(first, scale, float(drawn.arc[1][k]), steps_of(straight)))
+            drawn.extensions = np.concatenate(
+                [drawn.extensions[k : k + 1], np.array(legs).reshape(1, -1, 2, 2)], axis=1
+            )
+            found += [Line("dimension", 0, f"given:{first.given}", INK, leg) for leg in legs]
+            clear.take(drawn, k, 0)
+        else:
+            clear.take(drawn, k, k)
     return Placed(found, crowded)
 
 
-def _complete(way: Sequence[Dimension], scale: float, style: Style, legs: Array) -> Drawn:
-    """A way as it is drawn, the legs of an angle as far as its arc."""
-    one = drawn(way, scale, ORIGIN, style)
-    first = way[0]
-    if isinstance(first, Angular):
-        for leg in reaching(first, scale, legs):
-            one.extensions.append(leg)
-            one.items.append(Line("dimension", 0, f"given:{first.given}", INK, leg))
-    return one
+def _cheapest(clear: Clear, drawn: Shapes, own: Array) -> tuple[int, float]:
+    """The way that costs least and what it costs; whether it runs within an outline is asked of the cheapest alone."""
+    costs = own + clear.costs(drawn)
+    best, least = -1, np.inf
+    for k in np.argsort(costs, kind="stable").tolist():
+        if costs[k] >= least:
+            break
+        cost = float(costs[k]) + INSIDE * clear.encloses(drawn.rows[k])
+        if cost < least:
+            best, least = k, cost
+    return best, least
 
 
 def _ordered(dimensions: Iterable[Dimension]) -> list[list[Dimension]]:
@@ -72,8 +98,7 @@ def _ordered(dimensions: Iterable[Dimension]) -> list[list[Dimension]]:
     single: list[Dimension] = []
     for one in dimensions:
         if isinstance(one, Linear) and one.running:
-            key = (*np.round(one.p, 9).tolist(), one.along, one.side)
-            rows.setdefault(key, []).append(one)
+            rows.setdefault((*np.round(one.p, 9).tolist(), one.along, one.side), []).append(one)
         else:
             single.append(one)
     kinds = (Angular, Linear, Radial, Leader)
@@ -87,50 +112,51 @@ def _ordered(dimensions: Iterable[Dimension]) -> list[list[Dimension]]:
     return [*([one] for one in single[:lengths]), *rows.values(), *([one] for one in single[lengths:])]
 
 
-def _ways(group: Sequence[Dimension]) -> Iterator[tuple[float, Sequence[Dimension]]]:
-    """How a dimension or a row of them may be drawn, what each way costs by itself, cheapest first."""
-    first = group[0]
+def _ways(first: Dimension) -> Ways:
+    """How a dimension may be drawn, from how it is told."""
     if isinstance(first, Linear):
-        yield from _linear_ways([one for one in group if isinstance(one, Linear)])
-    elif isinstance(first, Radial):
-        yield from (
-            (cost, [first._replace(angle=first.angle + by, off=first.off + off)]) for cost, by, off in RADIAL_WAYS
-        )
-    elif isinstance(first, Leader):
-        yield from ((cost, [first._replace(angle=by, reach=reach)]) for cost, by, reach in LEADER_WAYS)
-    else:
-        yield from ((cost, [first._replace(reach=first.reach * far, share=share)]) for cost, far, share in ANGULAR_WAYS)
+        ways = LINEAR.ways.copy()
+        ways[:, 0] += first.rank
+        ways[:, 2] = np.where(ways[:, 2] < 0, first.share, ways[:, 2])
+        return LINEAR._replace(ways=ways)
+    if isinstance(first, Radial):
+        return RADIAL._replace(ways=RADIAL.ways + np.array([0.0, first.off]))
+    if isinstance(first, Leader):
+        flipped = np.where(first.angle < 0, -1.0, 1.0)
+        return LEADER._replace(ways=LEADER.ways * np.array([flipped, 1.0]))
+    return ANGULAR
 
 
-def _linear_ways(group: Sequence[Linear]) -> Iterator[tuple[float, Sequence[Dimension]]]:
-    for cost, rank, side, share in LINEAR_WAYS:
-        yield (
-            cost,
-            [
-                one._replace(rank=one.rank + rank, side=one.side * side, share=one.share if share < 0 else share)
-                for one in group
-            ],
-        )
-
-
-LINEAR_WAYS = sorted(
-    (ROW_COST * rank + (SIDE_COST if side < 0 else 0.0) + (SHARE_COST * k), rank, side, share)
-    for rank in range(MOST_ROWS)
-    for side in (1, -1)
-    for k, share in enumerate((-1.0, 0.35, 0.65, 0.2, 0.8))
+LINEAR = Ways.of(
+    (
+        (ROW_COST * rank + (SIDE_COST if side < 0 else 0.0) + SHARE_COST * k, (rank, side, share))
+        for k, share in enumerate((-1.0, 0.35, 0.65, 0.2, 0.8))
+        for rank in range(MOST_ROWS)
+        for side in (1.0, -1.0)
+    ),
+    2 * MOST_ROWS,
 )
-RADIAL_WAYS = sorted(
-    (TURN_COST * abs(by) / 5 + 0.06 * off, by, off)
-    for off in (0.0, 6.0, 12.0, 20.0)
-    for by in (0.0, *(way * turn for turn in range(15, 181, 15) for way in (1.0, -1.0)))
+RADIAL = Ways.of(
+    (
+        (TURN_COST * abs(by) / 5 + 0.06 * off, (by, off))
+        for off in (0.0, 6.0, 12.0, 20.0)
+        for by in (0.0, *(way * turn for turn in range(15, 181, 15) for way in (1.0, -1.0)))
+    ),
+    25,
 )
-LEADER_WAYS = sorted(
-    (0.05 * (reach - 10) + TURN_COST * k, angle, reach)
-    for reach in (10.0, 16.0, 24.0, 34.0, 46.0)
-    for k, angle in enumerate((45.0, 135.0, -45.0, -135.0, 65.0, 115.0, -65.0, -115.0, 20.0, 160.0, -20.0, -160.0))
+LEADER = Ways.of(
+    (
+        (0.05 * (reach - 10) + TURN_COST * k, (angle, reach))
+        for reach in (10.0, 16.0, 24.0, 34.0, 46.0)
+        for k, angle in enumerate((45.0, 135.0, -45.0, -135.0, 65.0, 115.0, -65.0, -115.0, 20.0, 160.0, -20.0, -160.0))
+    ),
+    24,
 )
-ANGULAR_WAYS = sorted(
-    (0.3 * abs(far - 1) + SHARE_COST * k, far, share)
-    for far in (1.0, 1.35, 1.7, 0.7, 2.0, 2.4, 2.8)
-    for k, share in enumerate((0.5, 0.25, 0.75))
+ANGULAR = Ways.of(
+    (
+        (0.3 * abs(far - 1) + SHARE_COST * k, (far, share))
+        for far in (1.0, 1.35, 1.7, 0.7, 2.0, 2.4, 2.8)
+        for k, share in enumerate((0.5, 0.25, 0.75))
+    ),
+    9,
 )

@@ -14,6 +14,7 @@ from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.bounds import bounds, text_box
 from wise_compass.sheet.clear import RING, Clear
+from wise_compass.sheet.derived import dimensions_of
 from wise_compass.sheet.drawing import Arc, Item, Line, Path, Text
 from wise_compass.sheet.inks import RESULT
 from wise_compass.sheet.labels import Ground, Label, place_labels
@@ -34,11 +35,11 @@ OFF_FRAME = 1.0
 class ScaledFace:
     """A run at one scale, about its own origin: its dimensions as items, and the box that it takes on a sheet.
 
-    ``reach`` are places in figure mm that are drawn beside it.
+    ``reach`` are places in figure mm that are drawn beside it; ``told`` which dimensions: none, given or all.
     """
 
-    def __init__(self, run: Run, scale: float, style: Style, reach: Sequence[Array] = ()) -> None:
-        self.run, self.scale, self.style, self.reach = run, scale, style, reach
+    def __init__(self, run: Run, scale: float, style: Style, reach: Sequence[Array] = (), told: str = "given") -> None:
+        self.run, self.scale, self.style, self.reach, self.told = run, scale, style, reach, told
 
     @property
     def dimensions(self) -> list[Item]:
@@ -48,7 +49,7 @@ class ScaledFace:
     @cached_property
     def dimensioned(self) -> Placed:
         """The same, with the givens whose figures found no free place."""
-        found = list(self.run.figure.dimensions(self.run.found))
+        found = dimensions_of(self.run, self.told)
         if not found:
             return Placed([], [])
         lines = [line * self.scale for mark in self.run.marks if mark.role in RESULT for line in mark.polylines()]

@@ -22,6 +22,8 @@ from wise_compass.job.drawnscales import drawn_scales
 from wise_compass.job.model import Entry
 from wise_compass.sheet.paper import LIES, SCALES, SIZES
 
+DIMENSIONED = [("given", "dimensions given"), ("all", "all dimensions"), ("none", "no dimensions")]
+
 
 class Brief(QWidget):
     """The sentence of the selected figure, what is wrong or what the limits are, and the room on the paper."""
@@ -64,6 +66,11 @@ class Brief(QWidget):
         self._sides_for: tuple[str, ...] = ()
         self._side_lists: list[ListSlot] = []
         line.addLayout(self._sides)
+        self.dimensioned = ListSlot("dimensions", "Dimensions on the sheet", DIMENSIONED, "given", True)
+        self.dimensioned.activated.connect(
+            lambda _: session.set_wish("Dimensions", dimensions=self.dimensioned.currentData())
+        )
+        line.addWidget(self.dimensioned)
         for choice in self.paper_lists.values():
             line.addWidget(choice)
         self._inside.addLayout(line)
@@ -97,7 +104,7 @@ class Brief(QWidget):
 
     def _offer_paper(self) -> None:
         """Scale and paper can be chosen where there is a sheet."""
-        for choice in self.paper_lists.values():
+        for choice in (self.dimensioned, *self.paper_lists.values()):
             choice.setVisible(self.session.entry is not None)
 
     def _wanted(self) -> tuple[str, ...]:
@@ -237,6 +244,7 @@ class Brief(QWidget):
         self.hint.setText(words)
         show_refused(self.hint, refused)
         self._show_sides()
+        self.dimensioned.show_value((entry.dimensions if entry is not None else "") or "given")
         sheet = self.session.sheet
         number = self.session.sheet_number
         if number >= 0:

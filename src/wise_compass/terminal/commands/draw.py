@@ -16,7 +16,7 @@ from wise_compass.terminal.shared.wishes import wish_options
 
 SAYS = "Draw a figure at true scale into a file."
 
-ON_SHEET = ("gaps", "space", "hatched", "grid")
+ON_SHEET = ("gaps", "space", "hatched", "grid", "dimensions")
 """What may be wished for on the sheet, and is an option of its own here."""
 
 
