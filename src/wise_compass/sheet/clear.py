@@ -23,10 +23,10 @@ RING = 0.8
 """The radius of the ring round a point."""
 BESIDE = 0.3
 """How far two letterings keep from each other."""
-BAD, ON_RING, THROUGH_WORDS, CROSSING, ALONG, INSIDE, MOST_CROSSINGS = 10.0, 4.0, 6.0, 1.5, 4.0, 1.2, 4
+BAD, ON_RING, THROUGH_WORDS, CROSSING, ALONG, INSIDE, FAINT, MOST_CROSSINGS = 10.0, 4.0, 6.0, 1.5, 4.0, 1.2, 0.3, 4
 """What it costs: figures on dark lines or on figures; figures on a ring; a line through others' figures; a line across
-that of another dimension; a line along a dark one; a row within an outline; and how many crossings of dark lines are
-counted at most."""
+that of another dimension; a line along a dark one; a row within an outline; figures on a faint line; and how many
+crossings of dark lines are counted at most."""
 TOUCHES, HIDES = 0.3, 0.6
 """How near its end, in mm, a line may come to another and still only touch it; how near a line beside another is taken
 for it."""
@@ -59,9 +59,10 @@ class Box(NamedTuple):
 class Clear:
     """What dimensions keep clear of: the dark lines of a drawing, its rings, and each other."""
 
-    def __init__(self, lines: Sequence[Array], rings: Array) -> None:
-        self.lines, self.rings = steps_of(lines), rings
+    def __init__(self, lines: Sequence[Array], rings: Array, faint: Sequence[Array] = ()) -> None:
+        self.lines, self.rings, self.faint = steps_of(lines), rings, steps_of(faint)
         self.low, self.high = self.lines.min(axis=1), self.lines.max(axis=1)
+        self.faint_low, self.faint_high = self.faint.min(axis=1), self.faint.max(axis=1)
         self._words = np.zeros((0, 6))
         self._told, self._extensions = np.zeros((0, 2, 2)), np.zeros((0, 2, 2))
         self.left, self.right = -np.inf, np.inf
@@ -78,6 +79,10 @@ class Clear:
         """The dark stretches whose boxes meet a box, (n, 2, 2)."""
         return np.asarray(self.lines[((self.low <= high) & (self.high >= low)).all(axis=1)])
 
+    def _faint_near(self, low: Array, high: Array) -> Array:
+        """The faint ones."""
+        return np.asarray(self.faint[((self.faint_low <= high) & (self.faint_high >= low)).all(axis=1)])
+
     def costs(self, drawn: Shapes) -> Array:
         """How much each way of drawing a dimension would be hard to read, or make others so."""
         m, boxes = len(drawn.at), boxes_of(drawn)
@@ -85,9 +90,13 @@ class Clear:
         own = drawn.lines.reshape(-1, 2, 2)
         every = np.concatenate([boxes[:, :2], own.reshape(-1, 2)])
         around = float(boxes[:, 4].max()) * 2 + 3.0
-        near = self._near(every.min(axis=0) - around, every.max(axis=0) + around)
+        low, high = every.min(axis=0) - around, every.max(axis=0) + around
+        near = self._near(low, high)
         both = np.concatenate([near, self._told, self._extensions])
-        found = BAD * crossed(boxes, both).any(axis=1).reshape(m, k).sum(axis=1).astype(float)
+        faint = self._faint_near(low, high)
+        over = crossed(boxes, np.concatenate([both, faint]))
+        found = BAD * over[:, : len(both)].any(axis=1).reshape(m, k).sum(axis=1).astype(float)
+        found += FAINT * over[:, len(both) :].any(axis=1).reshape(m, k).sum(axis=1)
         if len(self.rings):
             found += ON_RING * _on_rings(boxes, self.rings).reshape(m, -1).sum(axis=1)
         if len(self._words):
@@ -99,7 +108,10 @@ class Clear:
         hit = crossings(np.concatenate([drawn.lines, drawn.extensions], axis=1).reshape(-1, 2, 2), both)
         hit = hit.reshape(m, lines + drawn.extensions.shape[1], len(both))
         found += np.minimum(hit[:, :lines, :dark].sum(axis=(1, 2)), MOST_CROSSINGS)
-        found += ALONG * lying_along(own, near).any(axis=1).reshape(m, lines).sum(axis=1)
+        along = lying_along(own, np.concatenate([near, self._told, faint])).reshape(m, lines, -1)
+        heavy = dark + len(self._told)
+        found += ALONG * along[..., :heavy].any(axis=2).sum(axis=1)
+        found += FAINT * along[..., heavy:].any(axis=2).sum(axis=1)
         if len(self._told):
             found += CROSSING * hit[:, :lines, dark:].sum(axis=(1, 2))
             found += CROSSING * hit[:, lines:, dark : dark + len(self._told)].sum(axis=(1, 2))

@@ -82,8 +82,8 @@ class Shapes:
 def _head(tip: Array, pointing: Array, ticks: bool) -> Array:
     """The corners of an arrowhead; or of a tick, where the office has these."""
     if ticks:
-        slant, thick = (pointing + left_of(pointing)) * ARROW / 2, 0.25 * pointing
-        return np.array([tip - slant, tip + slant, tip + slant + thick, tip - slant + thick])
+        slant, thick = (pointing + left_of(pointing)) * ARROW / 2, 0.12 * pointing
+        return np.array([tip - slant - thick, tip + slant - thick, tip + slant + thick, tip - slant + thick])
     side = left_of(pointing) * ARROW * 0.16
     return np.array([tip, tip - pointing * ARROW + side, tip - pointing * ARROW - side])
 

@@ -63,6 +63,8 @@ def place_dimensions(
                 best = cost, drawn, k
         assert best is not None
         cost, drawn, k = best
+        if cost >= BAD and all(dim.derived for dim in group):
+            continue  # what follows from others can be missed sooner than read
         if cost >= BAD:
             crowded += [dim.given for dim in group]
         found += drawn.items(k, style)

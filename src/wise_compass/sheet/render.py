@@ -54,7 +54,8 @@ class ScaledFace:
             return Placed([], [])
         lines = [line * self.scale for mark in self.run.marks if mark.role in RESULT for line in mark.polylines()]
         rings = [spot.here for spot in self.run.spots.values() if spot.kind not in ("plain", "label")]
-        clear = Clear(lines, np.array(rings).reshape(-1, 2) * self.scale)
+        faint = [line * self.scale for mark in self.run.marks if mark.role not in RESULT for line in mark.polylines()]
+        clear = Clear(lines, np.array(rings).reshape(-1, 2) * self.scale, faint)
         straight = [mark.drawn() * self.scale for mark in self.run.marks if isinstance(mark, LineMark)]
         return place_dimensions(found, self.scale, self.style, clear, straight)
 
