@@ -169,9 +169,16 @@ def row(found: Mapping[str, Array], letter: str, first: int, count: int, view: s
     return [found[f"{letter}{k}{view}"] for k in range(first, first + count)]
 
 
-def corner_dimensions(corners: Sequence[Array], given: str) -> Iterator[Linear]:
-    """Corners by how far each lies to the right of the leftmost and above the lowest, in a row below and one beside."""
-    left, low = (min(corners, key=lambda p: (round(float(p[k]), 6), float(p[1 - k]))) for k in (0, 1))
-    across = sorted(corners, key=lambda p: (float(p[0]), float(p[1])))
-    yield from running(given, left, across, 0.0, -1)
-    yield from running(given, low, sorted(corners, key=lambda p: (float(p[1]), float(p[0]))), 90.0, 1)
+def corner_dimensions(corners: Sequence[Array], given: str | Sequence[str]) -> Iterator[Linear]:
+    """Corners by how far each lies to the right of the leftmost and above the lowest, in a row below and one beside;
+    where each is a given of its own, they are told in the order of the corners."""
+    names = [given] * len(corners) if isinstance(given, str) else given
+    for k, along, side in ((0, 0.0, -1), (1, 90.0, 1)):
+        order = sorted(range(len(corners)), key=lambda i: (round(float(corners[i][k]), 6), float(corners[i][1 - k])))
+        levels: list[float] = []
+        for i in order:
+            level = float(corners[i][k])
+            if not levels or level - levels[-1] > 1e-6:
+                if levels:
+                    yield from running(names[i], corners[order[0]], [corners[i]], along, side)
+                levels.append(level)

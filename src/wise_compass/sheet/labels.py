@@ -16,7 +16,9 @@ from wise_compass.geometry.vectors import Array, distance
 
 Cells = npt.NDArray[np.uint32]
 _ANGLES = np.deg2rad(np.array([45, 135, -45, -135, 0, 90, 180, -90, 22, 68, 112, 158, -22, -68, -112, -158]))
-_GAPS = np.array([1.3, 2.6, 4.5, 7.0, 10.0])
+_GAPS = np.array([1.3, 2.6, 4.5, 7.0, 10.0, 14.0, 19.0, 25.0])
+LED = 12.0
+"""mm off its point from which a label is led to it by a line."""
 """Left, bottom, right and top."""
 HARD, SOFT = 1000.0, 2.0
 HIGH = 1 << 16
@@ -97,7 +99,8 @@ class Ground:
 def place_labels(labels: Sequence[Label], ground: Ground, within: tuple[Array, Array]) -> list[Array | None]:
     """The lower left corner of each label, or None where no place within a box is free of outlines and other labels.
 
-    Places close by are weighed first, and those further off only for what finds none there.
+    Places close by are weighed first, and those further off only for what finds none there; the furthest are those that
+    are led to their points by a line.
     """
     if not labels:
         return []
@@ -142,6 +145,21 @@ def _weighed(
     cost = HARD * hard + SOFT * soft + 1.2 * gaps + 0.02 * np.arange(len(gaps))
     cost += HARD * ((low < within[0]) | (high > within[1])).any(axis=2)
     return low, cost
+
+
+def leader(label: Label, corner: Array) -> Array | None:
+    """The line (2, 2) that leads from a label's point to its place; None where it stands beside the point."""
+    near = np.clip(label.at, corner, corner + np.array([label.width, label.height]))
+    way = near - label.at
+    long = float(np.hypot(*way))
+    if long < LED:
+        return None
+    u = way / long
+    return np.array([label.at + u * CLEAR_OF_POINT, near - u * CLEAR_OF_WORDS])
+
+
+CLEAR_OF_POINT, CLEAR_OF_WORDS = 1.0, 0.6
+"""mm that such a line keeps off the point's ring, and off the words."""
 
 
 class _Taken:

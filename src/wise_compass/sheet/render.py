@@ -17,7 +17,7 @@ from wise_compass.sheet.clear import RING, Clear
 from wise_compass.sheet.derived import dimensions_of
 from wise_compass.sheet.drawing import Arc, Item, Line, Path, Text
 from wise_compass.sheet.inks import RESULT
-from wise_compass.sheet.labels import Ground, Label, place_labels
+from wise_compass.sheet.labels import Ground, Label, leader, place_labels
 from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, TEXT, text_width
 from wise_compass.sheet.placing import Placed, place_dimensions
 
@@ -26,7 +26,7 @@ OVERSHOOT = 1.5
 PAPER_COLOUR = "#FFFEFA"
 MOST_LABELS, SHORT_ROW = 26, 8
 LABEL_PAD = 5.0
-BESIDE = 5.0
+BESIDE = 16.0
 """How far labels may stand out of the box of their figure, within the field of the sheet."""
 OFF_FRAME = 1.0
 """How far lettering keeps from the frame."""
@@ -182,6 +182,8 @@ def _labels(
     ]
     for spot, label, place in zip(spots, wanted, place_labels(wanted, ground, within), strict=True):
         if place is not None:
+            if (line := leader(label, place)) is not None:
+                yield Line("points", spot.step, spot.name, "dimension", line)
             yield Text(
                 "points", spot.step, spot.name, "frame", place + np.array([0.0, DESCENT * TEXT]), label.words, TEXT
             )

@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from wise_compass.drafting.dimensions import Dimension, Linear
+from wise_compass.drafting.dimensions import Dimension, Linear, corner_dimensions
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import SHORTEST_LENGTH, Length
@@ -97,6 +97,9 @@ class PolygonToSquare(Cornered, id="polygon-to-square", family="proportion", tit
                 f"{last} does not lie on the polygon’s side of AB, so that no triangle is left. "
                 "Begin with another of the corners.",
             )
+
+    def dimensions(self, found: Found) -> Iterable[Dimension]:
+        return corner_dimensions([found[name] for name in self.letters], "corners")
 
     def values(self, method: str) -> Iterable[Value]:
         names = tuple(f"B{k}" for k in range(1, len(self.stages) + 1))

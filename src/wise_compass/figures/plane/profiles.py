@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from wise_compass.drafting.capabilities import Developed, Edge, Part
-from wise_compass.drafting.dimensions import Dimension, Radial
+from wise_compass.drafting.dimensions import Dimension, Radial, corner_dimensions
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.named_rows import NamedRows, Path, entries
@@ -22,7 +22,7 @@ from wise_compass.figures.plane.tangent_circles import listed
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.polygons import shoelace
 from wise_compass.geometry.touching import Round, Straight, Thing, swept, touching_place
-from wise_compass.geometry.vectors import Array, Number, angle_of, distance, dot
+from wise_compass.geometry.vectors import Array, Number, angle_of, distance, dot, point
 
 MOST = 24
 SHORT = 1e-9
@@ -292,6 +292,12 @@ class TangentProfile(Developed, Figure, id="tangent-profile", family="profiles",
                 turn = float(np.sign(piece.thing.rho)) * piece.sweep / 2
                 facing = float(angle_of(piece.start - piece.thing.centre)) + turn
                 yield Radial(found[piece.name], abs(piece.thing.rho), "rows", abs(piece.thing.rho), facing)
+        told = [row for row in self.given_values["rows"] if row[0] in ("circle", "point")]
+        yield from corner_dimensions([point(float(row[2]), float(row[3])) for row in told], "rows")
+        for row in told:
+            if row[0] == "circle" and row[1] not in self.path:
+                size = abs(float(row[4]))
+                yield Radial(point(float(row[2]), float(row[3])), size, "rows", 2 * size, 130.0, diameter=True)
 
     # the templet
 

@@ -90,7 +90,7 @@ class CircleThreePoints(Figure, id="circle-three-points", family="tangency", tit
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         radius = float(distance(found["K"], found["A"]))
         yield Radial(found["K"], radius, "radius", radius, -60.0, derived=True)
-        yield from corner_dimensions([found[name] for name in "ABC"], "A")
+        yield from corner_dimensions([found[name] for name in "ABC"], list("ABC"))
 
 
 @method(CircleThreePoints, "bisectors", source="Euclid, Elements IV.5")
@@ -185,7 +185,7 @@ class CirclePointLine(
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(found["K1"], self.radius, "radius", self.radius, 60.0)
-        yield from corner_dimensions([found[name] for name in "ABP"], "point")
+        yield from corner_dimensions([found[name] for name in "ABP"], ["line", "line", "point"])
 
 
 @method(CirclePointLine, "offset-and-arc", source="The centre is a radius away from the point and from the line")
@@ -288,6 +288,7 @@ class ThreeCircleTangents(
         for k, (c, r) in enumerate(zip(*self.circles), 1):
             if r > 0:
                 yield Radial(c, float(r), f"circle_{k}", float(r), 200.0)
+        yield from corner_dimensions(list(self.circles[0]), [f"circle_{k}" for k in (1, 2, 3)])
 
 
 def _off_centres(touch: Array, one: Array, two: Array) -> Array:

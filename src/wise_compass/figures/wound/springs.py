@@ -176,7 +176,7 @@ class CoilSpring(Wound, id="coil-spring", family="helices", title="Coil spring")
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         right = self.coil_radius
-        yield self.plan_width(found, -right, right, "mean_diameter", self.mean_diameter)
+        yield self.plan_width(found, -right, right, "mean_diameter", self.mean_diameter, prefix="⌀")
         if self.whole_turns >= 1:
             side = self.widest
             yield Linear(point(side, self.lift), point(side, self.lift + self.pitch), "pitch", self.pitch)

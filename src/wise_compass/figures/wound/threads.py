@@ -175,8 +175,8 @@ class ScrewThread(Wound, id="screw-thread", family="helices", title="Screw threa
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         outer, core = self.outer_diameter / 2, self.core_diameter / 2
-        yield self.plan_width(found, -core, core, "core_diameter", self.core_diameter)
-        yield self.plan_width(found, -outer, outer, "outer_diameter", self.outer_diameter, rank=2)
+        yield self.plan_width(found, -core, core, "core_diameter", self.core_diameter, prefix="⌀")
+        yield self.plan_width(found, -outer, outer, "outer_diameter", self.outer_diameter, rank=2, prefix="⌀")
         if self.whole_turns >= 1:
             yield Linear(point(outer, self.lift), point(outer, self.lift + self.lead), "lead", self.lead)
         yield from self.touch_dimensions(found)
