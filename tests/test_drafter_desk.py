@@ -104,11 +104,11 @@ class Desk(unittest.TestCase):
             with mock.patch.object(self.window, "ask_path", lambda *_: (str(sheets), "")):
                 self.window.drafter.save_exercises()
             self.assertEqual(len(PdfReader(sheets).pages), 2)
-            kind = next(kind for kind, (_, steps, _) in PDF_KINDS.items() if steps)
+            kind = next(kind for kind, bound in PDF_KINDS.items() if bound.steps)
             with mock.patch.object(self.window, "ask_path", lambda *_: (str(job), kind)):
                 self.window.papers.print_job()
             words = "\n".join(page.extract_text() for page in PdfReader(job).pages)
-            kind = next(kind for kind, (_, _, plan) in PDF_KINDS.items() if plan)
+            kind = next(kind for kind, bound in PDF_KINDS.items() if bound.plan)
             with mock.patch.object(self.window, "ask_path", lambda *_: (str(Path(folder) / "plan.pdf"), kind)):
                 self.window.papers.print_job()
             first = PdfReader(Path(folder) / "plan.pdf").pages[0].extract_text()

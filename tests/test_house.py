@@ -19,6 +19,7 @@ ROOMS = [
     "study",
     "shop",
     "sheet",
+    "booklet",
     "scene",
     "outputs",
     "job",

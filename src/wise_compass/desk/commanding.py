@@ -119,6 +119,7 @@ class Commanding(FigureActions):
                 "Gap plot, or none", ["Ctrl+G"], lambda: self._on_curve(lambda e: session.set_gaps(not e.gaps))
             ),
             self._action("Curve table, or true lengths, on the sheet or not", ["Ctrl+T"], self._table_on_sheet),
+            self._action("Dimensions: given, all or none", ["Ctrl+Alt+D"], self.turn_dimensions),
             self._action("Hatch or tone its faces, or not", ["Ctrl+Alt+H"], self.stage.hatch),
             self._action("Hidden edges of a picture, or not", ["Ctrl+Alt+J"], self.stage.hidden_edges),
             self._action("Isometric grid under a picture, or none", ["Ctrl+Alt+G"], self.stage.grid),
@@ -133,6 +134,7 @@ class Commanding(FigureActions):
             self._action("Save", ["Ctrl+S"], self.save),
             self._action("Save as…", ["Ctrl+Shift+S"], self.save_as),
             self._action("Save this sheet as a drawing…", ["Ctrl+E"], lambda: self.papers.export()),
+            self._action("Save the figure in stages…", ["Ctrl+Alt+S"], lambda: self.papers.save_stages()),
             self._action("Print…", ["Ctrl+P"], self._print),
             self._action("Save the job as PDF…", ["Ctrl+Shift+P"], lambda: self.papers.print_job()),
             self._action("Print a blank isometric grid…", [], lambda: self.papers.print_grid()),

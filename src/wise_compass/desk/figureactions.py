@@ -73,6 +73,15 @@ class FigureActions(JobWindow):
         else:
             self.session.said.emit("This figure was not set in words; Ctrl+N sets one that is.")
 
+    def turn_dimensions(self) -> None:
+        """What is given dimensioned on the sheet, all of it, or nothing, in turn."""
+        entry = self.session.entry
+        if entry is None:
+            self.session.said.emit("There is no figure to dimension; set one first.")
+            return
+        turn = {"given": "all", "all": "none", "none": "given"}
+        self.session.set_wish("Dimensions", dimensions=turn[entry.dimensions or "given"])
+
     def duplicate(self) -> None:
         entry = self.session.entry
         if entry is not None:

@@ -10,6 +10,15 @@ from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN, Style, trim
 
+MOTION_WORDS = {
+    "dwell": "dwell",
+    "uniform": "uniform speed",
+    "harmonic": "harmonic motion",
+    "parabolic": "uniform acceleration",
+    "cycloidal": "cycloidal motion",
+}
+"""The motions of a follower, and how each is called."""
+
 
 class Angles(Rows):
     """A list of angles in degrees, such as the pitches of a roof: typed ``40, 40, 35``."""

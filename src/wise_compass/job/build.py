@@ -268,9 +268,18 @@ def build_sheet(
     return sheet
 
 
-def sheet_pages(sheet: Sheet, style: Style) -> list[Drawing]:
-    """A sheet, and behind it the steps of its figures with what to measure; raises :class:`Refused`."""
-    from wise_compass.sheet.stepsheet import step_drawings
+def sheet_pages(sheet: Sheet, style: Style, steps: bool = True, stages: bool = False) -> list[Drawing]:
+    """A sheet, and behind it each of its figures in ``stages``, and its ``steps`` with what to measure; raises
+    :class:`Refused`."""
+    pages = [sheet.drawing]
+    for placed in sheet.placed:
+        made, title = placed.piece.run, placed.piece.title
+        if stages:
+            from wise_compass.booklet.pages import stage_drawings
 
-    behind = [step_drawings(placed.piece.run, placed.piece.title, style, sheet.scale) for placed in sheet.placed]
-    return [sheet.drawing, *(page for pages in behind for page in pages)]
+            pages += stage_drawings(made, title, style, sheet.scale)
+        if steps:
+            from wise_compass.sheet.stepsheet import step_drawings
+
+            pages += step_drawings(made, title, style, sheet.scale)
+    return pages

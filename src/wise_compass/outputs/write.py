@@ -42,8 +42,14 @@ def ending_of(path: Path, allowed: Sequence[str] = ENDINGS) -> str:
 
 
 def write(path: Path, output: Output, allowed: Sequence[str] = ENDINGS) -> None:
-    """Write what the ending of ``path`` asks for, whole; raises :class:`Refused`."""
-    write_output(path, _content(ending_of(path, allowed), output))
+    """Write what the ending of ``path`` asks for, whole: pages that cannot stand in one file in as many, numbered
+    behind its name; raises :class:`Refused`."""
+    ending = ending_of(path, allowed)
+    if ending in ("svg", "png") and len(output.drawings) > 1:
+        for k, drawing in enumerate(output.drawings, 1):
+            write_output(path.with_stem(f"{path.stem}-{k}"), _content(ending, output._replace(drawings=[drawing])))
+        return
+    write_output(path, _content(ending, output))
 
 
 def _content(ending: str, output: Output) -> str | bytes:

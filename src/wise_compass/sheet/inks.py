@@ -54,6 +54,12 @@ INKS = {
     "fine": Ink(0.13, SOFT),
     "glass": Ink(0.1, "#DCE9E6"),
     "pane": Ink(0.18, "#8FB0AB"),
+    "stage_before": Ink(0.13, FAINT),
+    "stage_right": Ink(0.35, FAINT),
+    "stage_new": Ink(0.25, DARK),
+    "stage_new_dashed": Ink(0.18, DARK, (1.8, 0.7)),
+    "stage_result": Ink(0.5, DARK),
+    "stage_result_dashed": Ink(0.25, DARK, (1.8, 0.7)),
 }
 RESULT = (Role.OUTLINE, Role.HIDDEN, Role.REFERENCE, Role.FOLD)
 """The roles that stay when the construction is hidden."""

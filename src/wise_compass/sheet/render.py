@@ -79,8 +79,8 @@ def _layer(role: Role) -> str:
     return "result" if role in RESULT else "construction"
 
 
-def _items_of(marks: Sequence[Mark], scale: float, origin: Array) -> list[Item]:
-    """What is drawn of marks, in their order; the ends of all straight lines are found at once."""
+def items_of(marks: Sequence[Mark], scale: float, origin: Array) -> list[Item]:
+    """What is drawn of marks at a scale, in their order; the ends of all straight lines are found at once."""
     lines = [mark for mark in marks if isinstance(mark, LineMark)]
     over = [
         OVERSHOOT / scale if line.role in (Role.CONSTRUCTION, Role.LOCUS) and line.hi > line.lo else 0.0
@@ -144,7 +144,7 @@ def render(
     rest.
     """
     run, scale = face.run, face.scale
-    marks = _items_of(run.marks, scale, origin)
+    marks = items_of(run.marks, scale, origin)
     marks.sort(key=lambda item: item.layer)
     rings = [_ring(spot, scale, origin) for spot in run.spots.values() if spot.kind not in ("plain", "label")]
     dims = [item.moved(origin) for item in face.dimensions]

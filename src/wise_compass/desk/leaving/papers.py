@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from wise_compass.desk.parts.progress import one_by_one
 from wise_compass.desk.session.jobwindow import JobWindow
@@ -19,16 +19,31 @@ if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
 
 BLANK = "PDF, blank frames to draw on and to photograph (*.pdf)"
+
+
+class Bound(NamedTuple):
+    """How a job is put into a PDF: the paper that larger sheets are parted over, whether the steps of each figure and
+    the figure in stages stand behind its sheet, whether the day's plan goes first, and whether it is a booklet of the
+    job's methods in place of its sheets."""
+
+    tiles: str = ""
+    steps: bool = False
+    stages: bool = False
+    plan: bool = False
+    booklet: bool = False
+
+
 PDF_KINDS = {
-    "PDF, a page a sheet (*.pdf)": ("", False, False),
-    "PDF, larger sheets in tiles of A4 (*.pdf)": ("A4", False, False),
-    "PDF, larger sheets in tiles of A3 (*.pdf)": ("A3", False, False),
-    "PDF, with the steps and what to measure (*.pdf)": ("", True, False),
-    "PDF, with the day’s plan first (*.pdf)": ("", False, True),
-    BLANK: ("", False, False),
+    "PDF, a page a sheet (*.pdf)": Bound(),
+    "PDF, larger sheets in tiles of A4 (*.pdf)": Bound("A4"),
+    "PDF, larger sheets in tiles of A3 (*.pdf)": Bound("A3"),
+    "PDF, with the steps and what to measure (*.pdf)": Bound(steps=True),
+    "PDF, with each figure in stages (*.pdf)": Bound(stages=True),
+    "PDF, with the day’s plan first (*.pdf)": Bound(plan=True),
+    "PDF, a booklet of its methods in stages (*.pdf)": Bound(booklet=True),
+    BLANK: Bound(),
 }
-"""How a job can be saved as PDF: the paper that larger sheets are parted over, whether the steps stand behind each
-sheet, and whether the day's plan goes before them."""
+STAGE_FILES = "PDF (*.pdf);;SVG (*.svg);;PNG (*.png)"
 GRIDS = {
     f"PDF, {kind} {spacing} mm apart (*.pdf)": (spacing, kind) for kind in ("dots", "lines") for spacing in (5, 10)
 }
@@ -45,14 +60,13 @@ class Papers:
     def _clean(self) -> bool:
         return self.window.is_clean
 
-    def _drawings(self, sheets: Sequence[int], steps: bool = False) -> list[Drawing] | None:
-        """Sheets composed, by their places in the job, with their steps behind them if wanted; None where it was
-        stopped."""
+    def _drawings(self, sheets: Sequence[int], bound: Bound) -> list[Drawing] | None:
+        """Sheets composed, by their places in the job, with what is wanted behind them; None where it was stopped."""
         job, style = self.session.job, self.session.style
 
         def pages(number: int) -> list[Drawing]:
             sheet = build_sheet(job, number)
-            return sheet_pages(sheet, style) if steps else [sheet.drawing]
+            return sheet_pages(sheet, style, bound.steps, bound.stages)
 
         made = one_by_one(self.window, "Sheets are drawn", [partial(pages, n) for n in sheets])
         if made is None:
@@ -88,7 +102,7 @@ class Papers:
             if kind == BLANK:
                 self.window.attempt(lambda: self._write_blanks(path), "Not written")
                 return
-            self.window.attempt(lambda: self._write_job(path, *PDF_KINDS.get(kind, ("", False, False))), "Not written")
+            self.window.attempt(lambda: self._write_job(path, PDF_KINDS.get(kind, Bound())), "Not written")
 
     def _write_blanks(self, path: Path) -> None:
         from wise_compass.camera.laid import blanks
@@ -99,19 +113,59 @@ class Papers:
         write(path, Output(drawings, None, 1.0, self.session.job.title, False, png_bytes), ("pdf",))
         self.session.said.emit(f"{are(len(drawings), 'blank frame')} in {path.name}. Print them at true scale.")
 
-    def _write_job(self, path: Path, tiles: str, steps: bool = False, plan: bool = False) -> None:
+    def _write_job(self, path: Path, bound: Bound) -> None:
         from wise_compass.desk.paper.raster import png_bytes
         from wise_compass.outputs.write import Output, write
 
         job = self.session.job
-        drawings = self._drawings(range(len(job.sheets)), steps)
+        if bound.booklet:
+            drawings = self._booklet()
+            if drawings is not None:
+                write(path, Output(drawings, None, 1.0, job.title, False, png_bytes), ("pdf",))
+                self.session.said.emit(f"A booklet of {many(len(drawings), 'page')} is in {path.name}.")
+            return
+        drawings = self._drawings(range(len(job.sheets)), bound)
         if drawings is None:
             return
-        if plan:
+        if bound.plan:
             drawings = [*self._plan(), *drawings]
-        write(path, Output(drawings, None, 1.0, job.title, self._clean(), png_bytes, tiles), ("pdf",))
-        parted = f", larger ones in tiles of {tiles}" if tiles else ""
+        write(path, Output(drawings, None, 1.0, job.title, self._clean(), png_bytes, bound.tiles), ("pdf",))
+        parted = f", larger ones in tiles of {bound.tiles}" if bound.tiles else ""
         self.session.said.emit(f"{are(len(job.sheets), 'sheet')} in {path.name}{parted}.")
+
+    def _booklet(self) -> list[Drawing] | None:
+        """The figures of the job as a booklet; None where it was stopped."""
+        from wise_compass.booklet.pages import booklet_drawings
+        from wise_compass.job.booklets import chapters_of
+
+        job = self.session.job
+        tasks = [partial(chapters_of, [entry], job.settings) for entry in job.entries()]
+        made = one_by_one(self.window, "Methods are drawn", tasks)
+        if made is None:
+            self.session.said.emit("Stopped; nothing was written.")
+            return None
+        return booklet_drawings([chapter for each in made for chapter in each], job.title, self.session.style)
+
+    def save_stages(self) -> None:
+        """Ask where to write the selected figure in stages, and write it."""
+        entry, made, sheet = self.session.entry, self.session.run, self.session.sheet
+        if entry is None or made is None or sheet is None:
+            self.session.said.emit("There is no figure to show in stages; set one first.")
+            return
+        name, chosen = self.window.ask_path("Save the figure in stages", f"{entry.title}, in stages.pdf", STAGE_FILES)
+        if not name:
+            return
+        path = Path(name)
+        if not path.suffix:
+            path = path.with_suffix("." + chosen.split("*.")[1].rstrip(")"))
+
+        def save() -> None:
+            from wise_compass.desk.leaving.writing import write_stages
+
+            write_stages(path, entry.title, made, self.session.style, sheet.scale)
+            self.session.said.emit(f"Written to {path.name}.")
+
+        self.window.attempt(save, "Not written")
 
     def _plan(self) -> list[Drawing]:
         """The day's plan on paper; raises :class:`Refused`."""
@@ -188,8 +242,9 @@ class Papers:
         dialog, printer, options = dialog_for(self.window, job.title, len(job.sheets), at[0] + 1, self._clean())
         if dialog.exec():
             sheets = chosen_sheets(printer, len(job.sheets), at[0] + 1)
-            tiles, clean, steps = options.tiles.currentData(), options.clean.isChecked(), options.steps.isChecked()
-            self.window.attempt(lambda: self._print(printer, sheets, tiles, clean, steps), "Not printed")
+            steps, stages = options.steps.isChecked(), options.stages.isChecked()
+            bound = Bound(options.tiles.currentData(), steps, stages)
+            self.window.attempt(lambda: self._print(printer, sheets, bound, options.clean.isChecked()), "Not printed")
 
     def print_drawings(self, title: str, drawings: Sequence[Drawing]) -> None:
         """The system's print dialog for drawings that are no sheets of the job, such as a worksheet."""
@@ -197,14 +252,15 @@ class Papers:
 
         dialog, printer, options = dialog_for(self.window, title, len(drawings), 1, False)
         options.steps.hide()
+        options.stages.hide()
         if dialog.exec():
             tiles = options.tiles.currentData()
             self.window.attempt(lambda: self._put(printer, drawings, tiles, False, len(drawings)), "Not printed")
 
-    def _print(self, printer: QPrinter, sheets: Sequence[int], tiles: str, clean: bool, steps: bool = False) -> None:
-        drawings = self._drawings([number - 1 for number in sheets], steps)
+    def _print(self, printer: QPrinter, sheets: Sequence[int], bound: Bound, clean: bool) -> None:
+        drawings = self._drawings([number - 1 for number in sheets], bound)
         if drawings:
-            self._put(printer, drawings, tiles, clean, len(sheets))
+            self._put(printer, drawings, bound.tiles, clean, len(sheets))
 
     def _put(self, printer: QPrinter, drawings: Sequence[Drawing], tiles: str, clean: bool, count: int) -> None:
         from wise_compass.desk.leaving.printing import pages_to_print, paper_of, print_pages, unreached

@@ -46,10 +46,12 @@ class Options(QWidget):
         self.clean = QCheckBox("Leave the construction away")
         self.clean.setChecked(clean)
         self.steps = QCheckBox("With the steps, and what to measure, behind each sheet")
+        self.stages = QCheckBox("With each figure in stages, behind its sheet")
         form = QFormLayout(self)
         form.addRow("Larger sheets", self.tiles)
         form.addRow(self.clean)
         form.addRow(self.steps)
+        form.addRow(self.stages)
         note = QLabel(
             "Sheets are printed at true scale. Leave “fit to page” and the like off in the printer’s own settings."
         )

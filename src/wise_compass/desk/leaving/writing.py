@@ -7,7 +7,9 @@ from pathlib import Path
 from wise_compass.desk.paper.raster import png_bytes
 from wise_compass.desk.session.session import Session
 from wise_compass.drafting.refusals import Refused
-from wise_compass.outputs.write import Output, write
+from wise_compass.drafting.run import Run
+from wise_compass.drafting.wording import Style
+from wise_compass.outputs.write import DRAWINGS, Output, write
 from wise_compass.sheet.gridpaper import grid_drawing
 from wise_compass.sheet.paper import Paper
 
@@ -26,3 +28,11 @@ def write_grid(path: Path, session: Session, spacing: float, kind: str) -> None:
     drawing = grid_drawing(paper, spacing, kind)
     write(path, Output([drawing], None, 1.0, "Isometric grid", False, png_bytes), ("pdf",))
     session.said.emit(f"A sheet of {paper.size} with a grid of {spacing:g} mm is in {path.name}.")
+
+
+def write_stages(path: Path, title: str, made: Run, style: Style, scale: float) -> None:
+    """Write a figure in stages, a file a page where pages cannot stand in one; raises :class:`Refused`."""
+    from wise_compass.booklet.pages import stage_drawings
+
+    drawings = stage_drawings(made, title, style, scale)
+    write(path, Output(drawings, made, scale, title, False, png_bytes), DRAWINGS)

@@ -15,19 +15,12 @@ from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Choice, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.turn_rows import Motions
+from wise_compass.drafting.turn_rows import MOTION_WORDS, Motions
 from wise_compass.drafting.wording import bare, mm, most_mm, trim
 from wise_compass.geometry.cams import ON_BORDER, ROUND, Stretch, greatest, stretch_at, stretches_of
 from wise_compass.geometry.curves import sampled
 from wise_compass.geometry.vectors import Array, Number, distance, left_of, length, point, turned
 
-WORDS = {
-    "dwell": "dwell",
-    "uniform": "uniform speed",
-    "harmonic": "harmonic motion",
-    "parabolic": "uniform acceleration",
-    "cycloidal": "cycloidal motion",
-}
 CLOSES = 1e-7
 """Degrees by which the angles, and mm by which the lifts of a whole turn may miss."""
 JUMP = 1e-9
@@ -73,7 +66,7 @@ class Cam(Curved, Moving, Plotted, Developed, Figure, id="cam", family="paths", 
     rows = Motions(
         (("harmonic", 120, 24), ("dwell", 60, 0), ("parabolic", 120, -24), ("dwell", 60, 0)),
         "the motions, one after the other: what they are, the angle and the lift",
-        WORDS,
+        MOTION_WORDS,
         12,
     )
     follower = Choice("roller", "what touches the cam", ("knife", "roller", "flat"))
@@ -429,9 +422,13 @@ class Cam(Curved, Moving, Plotted, Developed, Figure, id="cam", family="paths", 
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         yield Radial(found["O"], self.base_radius, "base_radius", self.base_radius, 250.0)
-        if self.follower == "roller":
-            yield Radial(found["T0"], self.roller / 2, "roller", self.roller, 60.0, diameter=True)
-        yield from told([level(found["O"], point(self.offset, 0.0), "offset", abs(self.offset), rank=2)])
+        roller = self.roller if self.follower == "roller" else 0.0
+        yield from told(
+            [
+                Radial(found["T0"], roller / 2, "roller", roller, 60.0, diameter=True),
+                level(found["O"], point(self.offset, 0.0), "offset", abs(self.offset), rank=2),
+            ]
+        )
 
     # the templet
 

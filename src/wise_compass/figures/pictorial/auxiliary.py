@@ -16,9 +16,10 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, bare_area, trim
 from wise_compass.figures.pictorial.axes import Axes
+from wise_compass.figures.pictorial.block_views import VIEWS
 from wise_compass.figures.pictorial.built_methods import GAP, TITLES, Offsets
 from wise_compass.figures.pictorial.lining import Lining
-from wise_compass.figures.pictorial.of_blocks import MOST, ROWS_SAY, SHAPES, VIEWS, OfBlocks, known_edges
+from wise_compass.figures.pictorial.of_blocks import MOST, ROWS_SAY, SHAPES, OfBlocks, known_edges
 from wise_compass.geometry.block_cuts import Cut
 from wise_compass.geometry.block_edges import EdgePiece, pieces_for
 from wise_compass.geometry.block_lines import Eye

@@ -8,7 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from wise_compass.drafting.dimensions import Dimension, Leader, Radial, running
-from wise_compass.figures.pictorial.of_blocks import HIDDEN, VIEWS
+from wise_compass.figures.pictorial.block_views import HIDDEN, VIEWS
 from wise_compass.geometry.block_shapes import Block
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.vectors import Array, direction, dot

@@ -15,8 +15,9 @@ from wise_compass.drafting.givens import Angle, Length
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.pictorial.axes import Axes, OnAxes, parallel_picture
+from wise_compass.figures.pictorial.block_views import EYES, VIEWS
 from wise_compass.figures.pictorial.bores import taken_by
-from wise_compass.figures.pictorial.of_blocks import EYES, VIEWS, OfBlocks, known_edges
+from wise_compass.figures.pictorial.of_blocks import OfBlocks, known_edges
 from wise_compass.figures.pictorial.stations import Station
 from wise_compass.geometry.block_edges import EdgePiece, pieces_for
 from wise_compass.geometry.block_lines import Eye, Rim, rim_at

@@ -15,10 +15,11 @@ from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.wording import trim
 from wise_compass.figures.pictorial.axes import NAMES, Axes
+from wise_compass.figures.pictorial.block_views import VIEWS
 from wise_compass.figures.pictorial.blocks import MOST_SPACES, SPACINGS
 from wise_compass.figures.pictorial.built import BuiltUp
 from wise_compass.figures.pictorial.lining import Lining
-from wise_compass.figures.pictorial.of_blocks import VIEWS, OfBlocks
+from wise_compass.figures.pictorial.of_blocks import OfBlocks
 from wise_compass.geometry.block_shapes import CORNERS, LINES, Block
 from wise_compass.geometry.vectors import Array, point
 

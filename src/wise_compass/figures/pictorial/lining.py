@@ -20,7 +20,8 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Role, Row, Spot
-from wise_compass.figures.pictorial.of_blocks import EYES, OfBlocks
+from wise_compass.figures.pictorial.block_views import EYES
+from wise_compass.figures.pictorial.of_blocks import OfBlocks
 from wise_compass.geometry.block_edges import EdgePiece
 from wise_compass.geometry.block_lines import EdgeLine, Rim
 from wise_compass.geometry.block_shapes import Level

@@ -17,6 +17,8 @@ from wise_compass.drafting.places import Blocks
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found
 from wise_compass.figures.pictorial.axes import Axes, axes_of, in_space
+from wise_compass.figures.pictorial.block_dimensions import block_dimensions
+from wise_compass.figures.pictorial.block_views import EYES, HIDDEN, VIEWS
 from wise_compass.figures.pictorial.bores import TOUCH, refuse_holes
 from wise_compass.figures.pictorial.ends import RIM_HOLD, RIM_PARTS
 from wise_compass.geometry.block_edges import EdgePiece, edges_of, pieces_for
@@ -43,15 +45,6 @@ SHAPES = (
 )
 MOST = 16
 ROWS_SAY = "the blocks: shape, x, y, z of the nearest lowest corner, and sizes along front, right and height"
-VIEWS = {
-    "front": Axes((180.0, 0.0, 90.0), (1.0, 0.0, 1.0)),
-    "top": Axes((180.0, 90.0, 0.0), (1.0, 1.0, 0.0)),
-    "side": Axes((0.0, 0.0, 90.0), (0.0, 1.0, 1.0)),
-}
-"""The three views, by how their axes lie and whether they are seen at all."""
-EYES = {"front": (0.0, -1.0, 0.0), "top": (0.0, 0.0, 1.0), "side": (-1.0, 0.0, 0.0), "plan": (0.0, 0.0, 1.0)}
-HIDDEN = {view: next(k for k in range(3) if eye[k]) for view, eye in EYES.items()}
-"""The axis along which each is looked."""
 COLUMNS = {0: "front", 1: "right", 2: "height"}
 
 
@@ -89,8 +82,6 @@ class OfBlocks(Curved, Solid, Figure):
         return axes_of("isometric", 45.0, "true")
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        from wise_compass.figures.pictorial.block_dimensions import block_dimensions
-
         return block_dimensions(found, self.built)
 
     @property

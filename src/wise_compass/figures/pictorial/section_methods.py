@@ -14,9 +14,9 @@ from wise_compass.drafting.figure import method
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.wording import mm
 from wise_compass.figures.pictorial.axes import NAMES
+from wise_compass.figures.pictorial.block_views import VIEWS
 from wise_compass.figures.pictorial.built_methods import GAP, TITLES, Offsets
 from wise_compass.figures.pictorial.lining import Lining, line_of
-from wise_compass.figures.pictorial.of_blocks import VIEWS
 from wise_compass.figures.pictorial.sections import SectionView
 from wise_compass.geometry.block_cuts import Cell, Cut
 from wise_compass.geometry.block_shapes import Level

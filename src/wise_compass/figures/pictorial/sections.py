@@ -13,7 +13,8 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare_area, mm
 from wise_compass.figures.pictorial.axes import NAMES, Axes
-from wise_compass.figures.pictorial.of_blocks import EYES, MOST, ROWS_SAY, SHAPES, VIEWS, OfBlocks
+from wise_compass.figures.pictorial.block_views import EYES, VIEWS
+from wise_compass.figures.pictorial.of_blocks import MOST, ROWS_SAY, SHAPES, OfBlocks
 from wise_compass.geometry.block_cuts import Cell, Cut, Ints, open_until
 from wise_compass.geometry.block_edges import EdgePiece
 from wise_compass.geometry.borders import borders

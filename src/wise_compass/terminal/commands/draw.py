@@ -29,6 +29,7 @@ def options(one: argparse.ArgumentParser) -> None:
     one.add_argument("--clean", action="store_true", help="leave the construction away")
     one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")
     wish_options(one, Entry, *ON_SHEET)
+    one.add_argument("--stages", action="store_true", help="in stages: small pictures, each with its settings")
     one.add_argument(
         "--table", action="store_true", help="with a curve table, or one of true lengths, beside the figure"
     )
@@ -61,6 +62,12 @@ def handle(args: argparse.Namespace) -> None:
     plan = SheetPlan(figure.title, (entry,), args.paper, args.lie, args.scale)
     settings = settings_of(args)
     sheet = build_sheet(Job("Wise Compass", (plan,), settings), 0, {entry.id: made})
-    write(args.out, Output([sheet.drawing], made, sheet.scale, figure.title, args.clean, pixels(args.dpi)))
+    drawings = [sheet.drawing]
+    if args.stages:
+        from wise_compass.booklet.pages import stage_drawings
+        from wise_compass.job.build import style_of
+
+        drawings = stage_drawings(made, figure.title, style_of(settings), sheet.scale)
+    write(args.out, Output(drawings, made, sheet.scale, figure.title, args.clean, pixels(args.dpi)))
     if ending_of(args.out) not in ("csv", "json"):
         print(sheet.says)

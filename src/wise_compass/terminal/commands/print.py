@@ -19,6 +19,7 @@ def options(one: argparse.ArgumentParser) -> None:
     one.add_argument(
         "--steps", action="store_true", help="with the steps of each figure and what to measure behind its sheet"
     )
+    one.add_argument("--stages", action="store_true", help="with each figure in stages behind its sheet")
     one.add_argument("--blank", action="store_true", help="blank frames to draw on, which a photograph is read by")
     one.add_argument("--plan", action="store_true", help="with the day's plan as the first page")
     says = "part larger sheets into tiles of this paper, that are joined at crosses"
@@ -37,7 +38,7 @@ def handle(args: argparse.Namespace) -> None:
         raise Refused("job", f"{args.job.name} has no sheets; add a figure to it first.")
     sheets = [build_sheet(job, index) for index in range(len(job.sheets))]
     style = style_of(job.settings)
-    drawings = [page for sheet in sheets for page in (sheet_pages(sheet, style) if args.steps else [sheet.drawing])]
+    drawings = [page for sheet in sheets for page in sheet_pages(sheet, style, args.steps, args.stages)]
     if args.blank:
         from wise_compass.camera.laid import blanks
 

@@ -1,0 +1,26 @@
+"""Entries as the chapters of a booklet."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from wise_compass.booklet.pages import Chapter
+from wise_compass.drafting.refusals import Refused
+from wise_compass.job.build import run_entry, sentence_of, style_of
+from wise_compass.job.model import Entry
+from wise_compass.job.settings import Settings
+from wise_compass.sheet.compose import Piece, Wishes, compose
+
+
+def chapters_of(entries: Iterable[Entry], settings: Settings) -> list[Chapter]:
+    """Each entry by its own method, at the scale that it has on a sheet of its own; raises :class:`Refused`."""
+    style = style_of(settings)
+    found = []
+    for entry in entries:
+        try:
+            made = run_entry(entry, settings)
+            scale = compose([Piece(made, dimensions="none")], Wishes("auto", style=style, labels=False)).scale
+        except Refused as refusal:
+            raise Refused(refusal.given, f"{entry.title}: {refusal.template}") from None
+        found.append(Chapter(made, scale, entry.stated or sentence_of(entry, style)))
+    return found
