@@ -94,6 +94,8 @@ def _holds(asked: Asked) -> str:
         words = ", ".join(f"`{word}`" for word in asked.wish.options if word)
         words += f", or such as `{asked.wish.such}`" if asked.wish.form else ""
         return f"a list of {words}" if asked.kind is tuple else words
+    if asked.is_text:
+        return f"words of up to {asked.wish.most:g} letters"
     if asked.kind is bool:
         return "`true` or `false`"
     most = "" if asked.wish.most is None else f" to {asked.wish.most:g}"

@@ -118,7 +118,7 @@ def read_pixels(
         raise Refused(
             "photo", "The sheet bears no code that can be read. Tell the problem's code, or the job and its sheet."
         )
-    if laid.paper != squared.paper and sides is None:
+    if laid.paper[:2] != squared.paper[:2] and sides is None:
         raise Refused(
             "photo",
             f"The sheet is {squared.paper.size}, {squared.paper.lie}; the drawing was "

@@ -55,7 +55,9 @@ class Asked(NamedTuple):
     def schema(self) -> dict[str, Any]:
         """What a job's file may hold of it, as JSON schema (draft 7)."""
         one: dict[str, Any]
-        if self.wish.form:
+        if self.is_text:
+            one = {"type": "string", "maxLength": int(self.wish.most or 0)}
+        elif self.wish.form:
             one = {"type": "string", "pattern": f"^({'|'.join((*self.wish.options, self.wish.form))})$"}
         elif self.wish.options:
             one = {"enum": list(self.wish.options)}
@@ -68,6 +70,11 @@ class Asked(NamedTuple):
         return {"type": "array", "maxItems": 8, "items": one} if self.kind is tuple else one
 
     @property
+    def is_text(self) -> bool:
+        """Whether it holds any words, ``most`` letters of them."""
+        return self.kind is str and not self.wish.options and not self.wish.form
+
+    @property
     def lowest(self) -> float:
         """The least number that may be held: 0 where that stands for none."""
         return 0 if self.default == 0 else self.wish.least
@@ -75,6 +82,8 @@ class Asked(NamedTuple):
     def check(self, value: Any) -> None:
         """Raise :class:`Refused` for a value out of bounds, or a word that is none of the options."""
         name, wish = self.name, self.wish
+        if self.is_text and len(value) > (wish.most or 0):
+            raise Refused(name, f"{name} has {len(value)} letters; there is room for {wish.most:g}. Shorten it.")
         if wish.options and value not in wish.options and not (wish.form and re.fullmatch(wish.form, str(value))):
             such = f", or such as {wish.such}" if wish.form else ""
             words = ", ".join(word for word in wish.options if word)

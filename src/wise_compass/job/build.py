@@ -36,7 +36,7 @@ def conventions_of(settings: Settings, entry: Entry, plan: SheetPlan | None) -> 
     whose hand draws."""
     fields: tuple[tuple[float, float], ...] = ()
     if plan is not None and plan.paper != "auto":
-        boxes = [paper.field for paper in papers(plan.paper, plan.lie)]
+        boxes = [paper.field for paper in papers(plan.paper, plan.lie, len(settings.told))]
         fields = tuple((right - left, top - bottom) for left, bottom, right, top in boxes)
     return Conventions(
         settings.projection,
@@ -249,6 +249,7 @@ def build_sheet(
         "title": plan.title,
         "number": f"{index + 1}/{len(job.sheets)}",
         "style": style_of(job.settings),
+        "told": job.settings.told,
         **(changes or {}),
     }
     sheet = compose(pieces, Wishes(**wishes))

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import Annotated, NamedTuple
 
-from wise_compass.drafting.wishes import Wish
+from wise_compass.drafting.wishes import Wish, declared
 from wise_compass.sheet.paper import SIZES
 
 SIDES = {"auto": "where it fits", "usual": "on the usual side", "other": "on the other side"}
@@ -40,3 +40,19 @@ class Settings(NamedTuple):
     ] = "auto"
     paper: Annotated[str, Wish("of a new sheet", PAPERS, title="Paper of a new sheet")] = "A4"
     decimals: Annotated[int, Wish("how many decimals are shown", most=6, title="Decimals")] = 2
+    firm: Annotated[str, Wish("the school or firm in the strip", most=60, title="School or firm")] = ""
+    drawn_by: Annotated[str, Wish("who drew it, in the strip", most=60, title="Drawn by")] = ""
+    date: Annotated[str, Wish("the date in the strip", most=30, title="Date")] = ""
+    material: Annotated[str, Wish("the material in the strip", most=60, title="Material")] = ""
+    revision: Annotated[str, Wish("the revision in the strip", most=20, title="Revision")] = ""
+    tolerances: Annotated[str, Wish("a note on tolerances in the strip", most=60, title="Tolerances")] = ""
+
+    @property
+    def told(self) -> tuple[tuple[str, str], ...]:
+        """What the strip tells beside title and scale: each with what stands over it; none that is empty."""
+        return tuple((TITLES[name], words) for name in STRIP if (words := getattr(self, name).strip()))
+
+
+STRIP = ("firm", "drawn_by", "date", "material", "revision", "tolerances")
+"""The settings that stand in the strip."""
+TITLES = {name: asked.wish.title for name, asked in declared(Settings).items() if name in STRIP}

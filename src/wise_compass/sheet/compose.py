@@ -73,6 +73,8 @@ class Wishes(NamedTuple):
     number: str = "1/1"
     style: Style = PLAIN
     labels: bool = True
+    told: tuple[tuple[str, str], ...] = ()
+    """What else stands in the strip, each with what stands over it."""
 
 
 class Placed(NamedTuple):
@@ -268,7 +270,7 @@ def _choose(faces: _Faces, wishes: Wishes) -> tuple[Paper, float, _Layout]:
     instruments are set at true size; only what not even A0 takes so is reduced, on the smallest paper for its scale. A
     scale to measure by is drawn no larger than true.
     """
-    allowed = papers(wishes.paper, wishes.lie)
+    allowed = papers(wishes.paper, wishes.lie, len(wishes.told))
     wanted = scale_named(wishes.scale)
     scales: Sequence[float] = SCALES if wanted is None else (wanted,)
     if wanted is None and any(piece.run.figure.true_size for piece in faces.pieces):
@@ -295,7 +297,7 @@ def _no_room(faces: _Faces, wishes: Wishes, allowed: list[Paper], scales: Sequen
     says = f"At {scale_name(scale)} this runs off {paper.size} by {over}."
     if wishes.scale != "auto":
         try:
-            _, best, _ = _choose(faces, Wishes(wishes.paper, wishes.lie))
+            _, best, _ = _choose(faces, Wishes(wishes.paper, wishes.lie, told=wishes.told))
             return Refused(
                 "scale", f"{says} The largest scale that fits is {scale_name(best)}; take it or larger paper."
             )
@@ -316,7 +318,7 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
     if pieces:
         paper, scale, layout = _choose(faces, wishes)
     else:
-        paper, scale = papers("A4" if wishes.paper == "auto" else wishes.paper, wishes.lie)[0], 1.0
+        paper, scale = papers("A4" if wishes.paper == "auto" else wishes.paper, wishes.lie, len(wishes.told))[0], 1.0
         layout = _Layout([], [], (paper.field[2] - paper.field[0], paper.field[3] - paper.field[1]))
     drawing = Drawing(paper.width, paper.height)
     placed: list[Placed] = []
@@ -343,7 +345,8 @@ def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
     views = any(isinstance(piece.run.figure, InViews) for piece in pieces)
     projection = pieces[0].run.conventions.projection if views else ""
     drawing.items += surround(
-        paper, TitleStrip(wishes.project, wishes.title, wishes.number, scale, wishes.style.units, projection)
+        paper,
+        TitleStrip(wishes.project, wishes.title, wishes.number, scale, wishes.style.units, projection, wishes.told),
     )
     return Sheet(
         paper,

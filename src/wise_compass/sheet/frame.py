@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -10,8 +10,8 @@ import numpy as np
 
 from wise_compass.drafting.wording import scale_name
 from wise_compass.sheet.drawing import Arc, Item, Line, Text
-from wise_compass.sheet.lettering import SMALL, TITLE, fitted
-from wise_compass.sheet.paper import Paper
+from wise_compass.sheet.lettering import SMALL, TITLE, fitted, text_width
+from wise_compass.sheet.paper import IN_A_ROW, STRIP_HEIGHT, STRIP_ROW, Paper
 
 
 class TitleStrip(NamedTuple):
@@ -23,6 +23,8 @@ class TitleStrip(NamedTuple):
     scale: float
     units: str
     projection: str = ""
+    told: tuple[tuple[str, str], ...] = ()
+    """What else offices ask for, each with what stands over it."""
 
 
 @lru_cache(maxsize=32)
@@ -52,8 +54,10 @@ def frame_items(paper: Paper) -> Iterator[Item]:
 
 
 def _strip_items(paper: Paper, strip: TitleStrip) -> Iterator[Item]:
-    left, bottom, right, top = paper.strip
-    yield _box(left, bottom, right, top, "strip")
+    left, bottom, right, whole = paper.strip
+    top = bottom + STRIP_HEIGHT
+    yield _box(left, bottom, right, whole, "strip")
+    yield from _told_cells(strip.told, left, right, top)
     cells = [
         (left + 92, "Scale", scale_name(strip.scale)),
         (left + 114, "Paper", paper.size),
@@ -69,6 +73,25 @@ def _strip_items(paper: Paper, strip: TitleStrip) -> Iterator[Item]:
     yield Text("frame", 0, "", "frame", np.array([left + 3, bottom + 3.6]), title, TITLE, bold=True)
     if strip.projection:
         yield from _projection_symbol(left + 153, bottom + 5.4, strip.projection)
+
+
+def _told_cells(told: Sequence[tuple[str, str]], left: float, right: float, low: float) -> Iterator[Item]:
+    """Rows of cells over the strip, each row as full as the others where that goes, cells as wide as they need."""
+    rows = -(-len(told) // IN_A_ROW)
+    each = -(-len(told) // rows) if rows else 0
+    for k in range(rows):
+        row, y = told[k * each : (k + 1) * each], low + STRIP_ROW * (rows - 1 - k)
+        yield Line("frame", 0, "", "strip", np.array([[left, y], [right, y]]))
+        asked = [max(text_width(words, SMALL), text_width(title, SMALL - 0.4)) + 5.0 for title, words in row]
+        share = (right - left) / sum(asked)
+        x = left
+        for (title, words), own in zip(row, asked):
+            wide = own * share
+            if x > left:
+                yield Line("frame", 0, "", "strip", np.array([[x, y], [x, y + STRIP_ROW]]))
+            yield Text("frame", 0, "", "dimension", np.array([x + 3, y + STRIP_ROW - 3.4]), title, SMALL - 0.4)
+            yield Text("frame", 0, "", "frame", np.array([x + 3, y + 1.6]), fitted(words, SMALL, wide - 4.0), SMALL)
+            x += wide
 
 
 def _box(left: float, bottom: float, right: float, top: float, ink: str) -> Line:

@@ -16,7 +16,8 @@ SCALES = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
 RATIO = r"[1-9]\d?:1|1:[1-9]\d{0,3}"
 """How any scale is written, the standard ones among them."""
 FILING_MARGIN, MARGIN = 20.0, 10.0
-STRIP_HEIGHT, STRIP_WIDTH = 16.0, 180.0
+STRIP_HEIGHT, STRIP_WIDTH, STRIP_ROW, IN_A_ROW = 16.0, 180.0, 9.0, 4
+"""Of the title strip; the height of a further row of it, and how many cells such a row has at most."""
 
 
 def scale_named(name: str) -> float | None:
@@ -35,10 +36,11 @@ def scale_named(name: str) -> float | None:
 
 
 class Paper(NamedTuple):
-    """A sheet of paper: its size, and which way up it lies."""
+    """A sheet of paper: its size, which way up it lies, and how many cells its strip has beside the usual ones."""
 
     size: str
     lie: str
+    cells: int = 0
 
     @property
     def width(self) -> float:
@@ -57,20 +59,26 @@ class Paper(NamedTuple):
     def strip(self) -> tuple[float, float, float, float]:
         """Left, bottom, right and top of the title strip, in the lower right corner of the frame."""
         _, bottom, right, _ = self.frame
-        return right - STRIP_WIDTH, bottom, right, bottom + STRIP_HEIGHT
+        return right - STRIP_WIDTH, bottom, right, bottom + STRIP_HEIGHT + STRIP_ROW * self.strip_rows
+
+    @property
+    def strip_rows(self) -> int:
+        """The rows of the strip above the usual one."""
+        return -(-self.cells // IN_A_ROW)
 
     @property
     def field(self) -> tuple[float, float, float, float]:
         """Left, bottom, right and top of the room for figures: the frame above the title strip."""
         left, bottom, right, top = self.frame
-        return left, bottom + STRIP_HEIGHT, right, top
+        return left, bottom + STRIP_HEIGHT + STRIP_ROW * self.strip_rows, right, top
 
 
-def papers(size: str, lie: str) -> list[Paper]:
-    """The papers that a wish allows, smallest first; raises :class:`Refused` for an unknown one."""
+def papers(size: str, lie: str, cells: int = 0) -> list[Paper]:
+    """The papers that a wish allows, smallest first, with so many further cells in their strips; raises
+    :class:`Refused` for an unknown one."""
     if size != "auto" and size not in SIZES:
         raise Refused("paper", f"There is no paper “{size}” here. Take auto or one of {', '.join(SIZES)}.")
     if lie != "auto" and lie not in LIES:
         raise Refused("lie", f"Paper cannot lie “{lie}”. Take auto, landscape or portrait.")
     sizes = list(SIZES) if size == "auto" else [size]
-    return [Paper(one, way) for one in sizes for way in (LIES if lie == "auto" else (lie,))]
+    return [Paper(one, way, cells) for one in sizes for way in (LIES if lie == "auto" else (lie,))]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 from PySide6.QtGui import QTextCursor
 from PySide6.QtWidgets import (
@@ -10,6 +11,7 @@ from PySide6.QtWidgets import (
     QDialogButtonBox,
     QFormLayout,
     QLabel,
+    QLineEdit,
     QMessageBox,
     QPlainTextEdit,
     QPushButton,
@@ -34,7 +36,14 @@ class SettingsDialog(Dialog):
         form = QFormLayout()
         form.setVerticalSpacing(10)
         self.boxes: dict[str, QComboBox] = {}
+        self.words: dict[str, QLineEdit] = {}
         for name, asked in declared(Settings).items():
+            if asked.is_text:
+                field = self.words[name] = QLineEdit(getattr(settings, name))
+                field.setMaxLength(int(asked.wish.most or 0))
+                field.setAccessibleName(asked.wish.title)
+                form.addRow(asked.wish.title, field)
+                continue
             box = self.boxes[name] = Pick()
             counts = range(int(asked.wish.most or 0) + 1)
             for id, words in asked.wish.options.items() or ((count, f"{0.0:.{count}f}") for count in counts):
@@ -56,7 +65,8 @@ class SettingsDialog(Dialog):
 
     @property
     def settings(self) -> Settings:
-        return Settings(**{name: box.currentData() for name, box in self.boxes.items()})
+        told: dict[str, Any] = {name: box.currentData() for name, box in self.boxes.items()}
+        return Settings(**told | {name: field.text().strip() for name, field in self.words.items()})
 
 
 class NotesDialog(Dialog):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, most_mm
 from wise_compass.figures.plane.arch_stones import rib, stone_parts
+from wise_compass.geometry.arch_arcs import ArchArc
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Array, Number, angle_of, distance, point, unit
 
@@ -27,43 +28,6 @@ NO_OUTER = ("four-centred", "ogee", "rampant")
 CAUTION = "An arch bears a load: local codes and a licensed engineer come first."
 SAME = 1e-9
 """Of the span: within this a rise is the one that parts two names."""
-
-
-class ArchArc(NamedTuple):
-    """An arc of an arch: centre, radius, where it begins and ends, from the left, and whether it is round (its centre
-    below it) or hollow."""
-
-    centre: Array
-    radius: float
-    start: Array
-    end: Array
-    round: bool
-
-    @property
-    def first(self) -> float:
-        """The direction of its beginning from its centre, in degrees."""
-        return float(angle_of(self.start - self.centre))
-
-    @property
-    def sweep(self) -> float:
-        """How far it turns, in degrees: a round one clockwise, a hollow one the other way."""
-        turn = float(angle_of(self.end - self.centre)) - self.first
-        return (-turn if self.round else turn) % 360.0
-
-    @property
-    def length(self) -> float:
-        return self.radius * float(np.deg2rad(self.sweep))
-
-    def at(self, share: float) -> Array:
-        """The place so far along it."""
-        turn = share * self.sweep * (-1 if self.round else 1)
-        angle = np.deg2rad(self.first + turn)
-        return self.centre + self.radius * np.array([np.cos(angle), np.sin(angle)])
-
-    def outward(self, at: Array) -> float:
-        """The direction of its normal away from the opening, in degrees over −90 to 270."""
-        angle = float(angle_of((at - self.centre) * (1 if self.round else -1)))
-        return angle + 360.0 if angle <= -90.0 else angle
 
 
 class Arch(Developed, Figure, id="arch", family="profiles", title="Arch"):

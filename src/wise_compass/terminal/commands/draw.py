@@ -9,6 +9,7 @@ from typing import Any
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wishes import declared
 from wise_compass.job.model import Entry
+from wise_compass.job.settings import STRIP, Settings
 from wise_compass.terminal.shared.figures import figure_options, run_of, settings_of
 from wise_compass.terminal.shared.saying import pixels
 from wise_compass.terminal.shared.tables import table_options, table_wish
@@ -29,6 +30,7 @@ def options(one: argparse.ArgumentParser) -> None:
     one.add_argument("--clean", action="store_true", help="leave the construction away")
     one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")
     wish_options(one, Entry, *ON_SHEET)
+    wish_options(one, Settings, *STRIP)
     one.add_argument("--stages", action="store_true", help="in stages: small pictures, each with its settings")
     one.add_argument(
         "--table", action="store_true", help="with a curve table, or one of true lengths, beside the figure"
@@ -60,7 +62,9 @@ def handle(args: argparse.Namespace) -> None:
     kept = {**wishes, "sides": made.conventions.sides, "table": table}
     entry = Entry(figure.id, figure.title, made.method.id, figure.stored(), id="drawn", **kept)
     plan = SheetPlan(figure.title, (entry,), args.paper, args.lie, args.scale)
-    settings = settings_of(args)
+    settings = settings_of(args)._replace(**{name: getattr(args, name) for name in STRIP})
+    for name in STRIP:
+        declared(Settings)[name].check(getattr(args, name))
     sheet = build_sheet(Job("Wise Compass", (plan,), settings), 0, {entry.id: made})
     drawings = [sheet.drawing]
     if args.stages:

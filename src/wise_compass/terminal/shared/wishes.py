@@ -28,7 +28,7 @@ def wish_option(one: argparse.ArgumentParser, asked: Asked, sized: bool = False)
     elif sized:
         told["metavar"] = "SIZE"
     else:
-        told |= {"type": asked.kind, "metavar": asked.wish.unit.upper() or "N"}
+        told |= {"type": asked.kind, "metavar": "WORDS" if asked.is_text else asked.wish.unit.upper() or "N"}
     if sized:
         told["default"] = None
     one.add_argument(asked.option, **told)
