@@ -17,9 +17,10 @@ from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.bounds import bounds
-from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
+from wise_compass.sheet.compose import Sheet, compose
 from wise_compass.sheet.drawing import Line, Text
 from wise_compass.sheet.lettering import text_width
+from wise_compass.sheet.piece import Piece, Wishes
 
 TOLD_BY = ("touch", "show", "drawn", "kind", "cut", "second", "by", "contact", "main", "shown", "follower", "rule")
 """The choices that change what stands on the paper."""

@@ -56,7 +56,7 @@ class Counting(DeskCase):
             counted(build, "compose", "composed"),
             counted(kind, "courses", "courses") if issubclass(kind, Curved) else nullcontext(),
             counted(kind, "dimensions", "dimensions"),
-            counted(render, "dimensions_apart", "dimension items"),
+            counted(render, "place_dimensions", "dimension items"),
             counted(render, "place_labels", "labels"),
         ):
             edit()

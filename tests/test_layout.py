@@ -11,9 +11,11 @@ from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import Style
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.sheet.bounds import bounds, text_box
-from wise_compass.sheet.compose import BETWEEN, LEADING, Piece, Sheet, Wishes, compose
+from wise_compass.sheet.compose import Sheet, compose
 from wise_compass.sheet.drawing import Arc, Item, Line, Text
+from wise_compass.sheet.layout import BETWEEN, LEADING
 from wise_compass.sheet.paper import SIZES, Paper, papers
+from wise_compass.sheet.piece import Piece, Wishes
 from wise_compass.sheet.tables import table_items, table_size
 from wise_compass.study.tables import curve_table
 from wise_compass.study.tablewish import TableWish

@@ -26,11 +26,12 @@ from wise_compass.job.store import parse_job
 from wise_compass.outputs import record, svg
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.sheet.bounds import text_box
-from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
+from wise_compass.sheet.compose import Sheet, compose
 from wise_compass.sheet.drawing import Path as Curve
 from wise_compass.sheet.drawing import Text
 from wise_compass.sheet.lettering import font_file, text_width
 from wise_compass.sheet.paper import SCALES
+from wise_compass.sheet.piece import Piece, Wishes
 
 
 def arch_sheet() -> Sheet:

@@ -30,8 +30,9 @@ from wise_compass.geometry.planes import (
     turned_about,
 )
 from wise_compass.geometry.vectors import distance
-from wise_compass.sheet.compose import Piece, Wishes, compose
+from wise_compass.sheet.compose import compose
 from wise_compass.sheet.drawing import Text
+from wise_compass.sheet.piece import Piece, Wishes
 
 POINTS = {"A": (5.0, 12.0, 40.0), "B": (62.0, 47.0, 18.0), "C": (30.0, 60.0, 55.0)}
 

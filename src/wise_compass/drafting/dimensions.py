@@ -22,7 +22,8 @@ class Linear(NamedTuple):
     It is measured in the direction ``along``, in degrees, where that is not the one from p to q, and ``side`` is taken
     of that; extension lines run in the direction ``out`` where they are not to be square to it. A ``running`` one is
     told at q, of a row of them that share their datum p (ISO 129-1, running dimensions). What is ``derived`` follows
-    from the givens, and is told in brackets where all is wanted.
+    from the givens, and is told in brackets where all is wanted. Its line lies beyond the place ``past``, where that is
+    told: what is drawn about the places that it measures.
     """
 
     p: Array
@@ -37,6 +38,7 @@ class Linear(NamedTuple):
     out: float | None = None
     running: bool = False
     derived: bool = False
+    past: Array | None = None
 
     @property
     def way(self) -> Array:

@@ -77,7 +77,7 @@ class Asked(NamedTuple):
     @property
     def lowest(self) -> float:
         """The least number that may be held: 0 where that stands for none."""
-        return 0 if self.default == 0 else self.wish.least
+        return 0 if self.default == 0 and self.wish.least > 0 else self.wish.least
 
     def check(self, value: Any) -> None:
         """Raise :class:`Refused` for a value out of bounds, or a word that is none of the options."""

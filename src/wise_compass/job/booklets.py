@@ -9,7 +9,8 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.job.build import run_entry, sentence_of, style_of
 from wise_compass.job.model import Entry
 from wise_compass.job.settings import Settings
-from wise_compass.sheet.compose import Piece, Wishes, compose
+from wise_compass.sheet.compose import compose
+from wise_compass.sheet.piece import Piece, Wishes
 
 
 def chapters_of(entries: Iterable[Entry], settings: Settings) -> list[Chapter]:

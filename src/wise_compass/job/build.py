@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
+
+import numpy as np
 
 from wise_compass.drafting.capabilities import Shading
 from wise_compass.drafting.figure import Figure, make, method_for, method_named
@@ -17,9 +20,12 @@ from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.person import own_drafter
 from wise_compass.job.settings import Settings
-from wise_compass.sheet.compose import Piece, Placed, Sheet, Wishes, compose
+from wise_compass.job.standing import places_of
+from wise_compass.sheet.compose import Sheet, compose
 from wise_compass.sheet.drawing import Drawing, Item, Line
 from wise_compass.sheet.paper import papers
+from wise_compass.sheet.piece import NOTES, Piece, Placed, Wishes
+from wise_compass.sheet.turning import turned_items
 
 if TYPE_CHECKING:
     from wise_compass.shop.shop import Shop
@@ -111,9 +117,9 @@ SEEN = 0.1
 """mm that a line must stray for it to be seen."""
 
 
-def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
-    """An entry for its sheet: with a gap plot where it is wanted, or its method is approximate and strays by what can
-    be seen, and its table if wanted."""
+def piece_of(entry: Entry, made: Run, style: Style, on: tuple[int, str] | None = None) -> Piece:
+    """An entry for its sheet, ``on`` a point of another of its pieces or not: with a gap plot where it is wanted, or
+    its method is approximate and strays by what can be seen, and its table if wanted."""
     plots: tuple[Gap, ...] = ()
     table = None
     problem = entry.stated if entry.problem else ""
@@ -128,7 +134,9 @@ def piece_of(entry: Entry, made: Run, style: Style) -> Piece:
 
         table = table_of(made.figure, made.method.id, kept_wish(entry.table, made), style)
     shop, told = shop_of(entry, made), entry.dimensions or "given"
-    return Piece(made, entry.title, entry.shift, entry.notes, plots, table, shop, problem=problem, dimensions=told)
+    return Piece(
+        made, entry.title, entry.shift, entry.notes, plots, table, shop, NOTES, problem, told, on, entry.turned
+    )
 
 
 def way_of(entry: Entry) -> str:
@@ -171,7 +179,7 @@ def put_under(sheet: Sheet, placed: Placed, first: int, entry: Entry) -> None:
     """Put what lies under a picture's lines, which begin at the drawing's item ``first``: its grid, and the tones of
     its faces."""
     items: list[Item] = []
-    if entry.grid:
+    if entry.grid and not placed.piece.turn:
         from wise_compass.scene.grid import grid_items
 
         items += grid_items(placed.piece.run, placed, sheet.scale, entry.grid)
@@ -184,8 +192,14 @@ def put_under(sheet: Sheet, placed: Placed, first: int, entry: Entry) -> None:
     if entry.hatched:
         from wise_compass.scene.tones import tone_items
 
-        items += tone_items(placed.piece.run, placed.origin, sheet.scale)
+        items += _stood(tone_items(placed.piece.run, np.zeros(2), sheet.scale), placed)
     _put_below(sheet, placed, first, items)
+
+
+def _stood(items: Iterable[Item], placed: Placed) -> list[Item]:
+    """Items about a figure's origin, where it stands on its sheet."""
+    turn = placed.piece.turn
+    return [item.moved(placed.origin) for item in (turned_items(items, turn) if turn else items)]
 
 
 def _put_below(sheet: Sheet, placed: Placed, first: int, items: Sequence[Item]) -> None:
@@ -206,7 +220,7 @@ def put_shade(sheet: Sheet, placed: Placed, first: int) -> None:
         placed,
         first,
         [
-            Line("tone", len(made.steps), "", "shade", placed.origin + outline * sheet.scale, closed=True, filled=True)
+            Line("tone", len(made.steps), "", "shade", placed.at(outline, sheet.scale), closed=True, filled=True)
             for outline in made.figure.shades(made.found)
         ],
     )
@@ -229,18 +243,35 @@ def put_in_space(sheet: Sheet, made: Run, style: Style) -> None:
     sheet.drawing.items += inset(scene, style, found[0], min(found[1], WIDEST))
 
 
+@contextmanager
+def _about(entry: Entry) -> Iterator[None]:
+    """What is refused meanwhile says which entry it is about."""
+    try:
+        yield
+    except Refused as refusal:
+        raise Refused(refusal.given, f"{entry.title}: {refusal.template}") from None
+
+
+def _run_of(entry: Entry, job: Job, plan: SheetPlan, runs: Mapping[str, Run] | None) -> Run:
+    """An entry's run, where it is made already or else anew."""
+    have = runs.get(entry.id) if runs else None
+    if have is not None:
+        return have
+    with _about(entry):
+        return run_entry(entry, job.settings, plan)
+
+
 def build_sheet(
     job: Job, index: int, runs: Mapping[str, Run] | None = None, changes: Mapping[str, Any] | None = None
 ) -> Sheet:
     """Compose one sheet of a job. ``runs`` holds runs already made, by entry; raises :class:`Refused`."""
     plan = job.sheets[index]
+    made = {entry.id: _run_of(entry, job, plan, runs) for entry in plan.entries}
+    on, lost = places_of(plan, made)
     pieces = []
-    for entry in plan.entries:
-        made = runs.get(entry.id) if runs else None
-        try:
-            pieces.append(piece_of(entry, made or run_entry(entry, job.settings, plan), style_of(job.settings)))
-        except Refused as refusal:
-            raise Refused(refusal.given, f"{entry.title}: {refusal.template}") from None
+    for entry, place in zip(plan.entries, on):
+        with _about(entry):
+            pieces.append(piece_of(entry, made[entry.id], style_of(job.settings), place))
     wishes = {
         "paper": plan.paper,
         "lie": plan.lie,
@@ -253,6 +284,7 @@ def build_sheet(
         **(changes or {}),
     }
     sheet = compose(pieces, Wishes(**wishes))
+    sheet.warnings[:0] = lost
     for entry, placed, span in zip(plan.entries, sheet.placed, sheet.spans):
         if isinstance(placed.piece.run.figure, Shading):
             put_shade(sheet, placed, span[0])
@@ -261,7 +293,7 @@ def build_sheet(
         if entry.hatched and placed.piece.run.views is not None:
             from wise_compass.scene.hatch import hatch_items
 
-            sheet.drawing.items += hatch_items(placed.piece.run, placed.origin, sheet.scale)
+            sheet.drawing.items += _stood(hatch_items(placed.piece.run, np.zeros(2), sheet.scale), placed)
     for entry, piece in zip(plan.entries, pieces):
         if entry.space and piece.run.views is not None:
             put_in_space(sheet, piece.run, style_of(job.settings))

@@ -17,6 +17,8 @@ VERSION = 2
 """Of the file; 2 has dimensions of the job, links to them, and problems as they were set in words, and is written only
 where there are some."""
 PLAIN_VERSION = 1
+ON = r"[^.]{1,40}\.[^.]{1,20}(\.\w{1,10})?"
+"""How a point of another figure is written that one stands on: its id and the point's key."""
 FORMAT = JOB_FORMAT
 
 
@@ -71,6 +73,16 @@ class Entry:
         float, Wish("a faint isometric grid of so many mm under a picture", least=1, most=1000, unit="mm")
     ] = 0.0
     problem: Annotated[bool, Wish("its problem, as it was set in words, above it")] = False
+    on: Annotated[
+        str,
+        Wish(
+            "the figure of its sheet, by its id, and the point of it that this one stands on",
+            {"": "in its own place"},
+            form=ON,
+            such="tower.O",
+        ),
+    ] = ""
+    turned: Annotated[float, Wish("how many degrees it is turned on its sheet", least=-360, most=360, unit="°")] = 0.0
     table: Mapping[str, Any] = field(default_factory=dict)
     shop: Mapping[str, Any] = field(default_factory=dict)
     links: Mapping[str, Link] = field(default_factory=dict)

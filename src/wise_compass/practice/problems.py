@@ -31,8 +31,9 @@ from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.job.model import Entry
 from wise_compass.practice.solids import drawn_blocks
-from wise_compass.sheet.compose import Piece, Sheet, Wishes, compose
+from wise_compass.sheet.compose import Sheet, compose
 from wise_compass.sheet.paper import SCALES, Paper, papers, scale_named
+from wise_compass.sheet.piece import Piece, Wishes
 from wise_compass.words.saying import problem_said, rest_said
 
 TRIES, ALIKE = 120, 400

@@ -99,7 +99,7 @@ def _start(sheet: Sheet) -> list[Item]:
     placed = sheet.placed[0]
     made = placed.piece.run
     name, here = start_of(made)
-    at = placed.origin + here * sheet.scale
+    at = placed.at(here, sheet.scale)
     items: list[Item] = [
         Line("result", 0, "", "strip", np.array([at - way, at + way])) for way in (point(CROSS, 0.0), point(0.0, CROSS))
     ]

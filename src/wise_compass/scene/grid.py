@@ -7,10 +7,10 @@ import numpy as np
 
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.vectors import Array, length
-from wise_compass.sheet.compose import Placed
 from wise_compass.sheet.drawing import Arc, Item
 from wise_compass.sheet.gridpaper import DOT, LEAST
 from wise_compass.sheet.inks import FAINT
+from wise_compass.sheet.piece import Placed
 
 AXIAL = 1e-9
 """Of a length: how near the three axes of a picture are to being seen alike, to be isometric."""

@@ -171,7 +171,10 @@ def _linear(dim: Linear, scale: float, style: Style, ways: Array) -> Shapes:
         a, b = p + out * off, q + out * off
     else:
         high_p, high_q = (out @ p)[:, None], (out @ q)[:, None]
-        far = np.maximum(high_p, high_q) + off
+        far = np.maximum(high_p, high_q)
+        if dim.past is not None:
+            far = np.maximum(far, (out @ (dim.past * scale))[:, None])
+        far = far + off
         a, b = p + out * (far - high_p), q + out * (far - high_q)
     words = words_of(dim, style)
     room, width = float(dot(b[0] - a[0], u)), text_width(words, TEXT)

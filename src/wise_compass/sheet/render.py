@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
@@ -11,7 +11,7 @@ import numpy as np
 from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, Role, Spot, all_drawn, nominal
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
-from wise_compass.geometry.vectors import Array
+from wise_compass.geometry.vectors import Array, turned
 from wise_compass.sheet.bounds import bounds, text_box
 from wise_compass.sheet.clear import RING, Clear
 from wise_compass.sheet.derived import dimensions_of
@@ -20,6 +20,7 @@ from wise_compass.sheet.inks import RESULT
 from wise_compass.sheet.labels import Ground, Label, leader, place_labels
 from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, TEXT, text_width
 from wise_compass.sheet.placing import Placed, place_dimensions
+from wise_compass.sheet.turning import turned_dimension, turned_items
 
 ORIGIN = np.zeros(2)
 OVERSHOOT = 1.5
@@ -35,11 +36,21 @@ OFF_FRAME = 1.0
 class ScaledFace:
     """A run at one scale, about its own origin: its dimensions as items, and the box that it takes on a sheet.
 
-    ``reach`` are places in figure mm that are drawn beside it; ``told`` which dimensions: none, given or all.
+    ``reach`` are places in figure mm that are drawn beside it; ``told`` which dimensions: none, given or all; ``turn``
+    how far it is turned. ``beside`` are faces that are drawn with it, each so far off, whose lines its dimensions keep
+    clear of; and whose dimensions too, where those are placed before.
     """
 
-    def __init__(self, run: Run, scale: float, style: Style, reach: Sequence[Array] = (), told: str = "given") -> None:
-        self.run, self.scale, self.style, self.reach, self.told = run, scale, style, reach, told
+    def __init__(
+        self, run: Run, scale: float, style: Style, reach: Sequence[Array] = (), told: str = "given", turn: float = 0.0
+    ) -> None:
+        self.run, self.scale, self.style, self.reach, self.told, self.turn = run, scale, style, reach, told, turn
+        self.beside: list[tuple[ScaledFace, Array, bool]] = []
+
+    def at(self, places: Array) -> Array:
+        """Where places in figure mm, (…, 2), lie about the origin, in sheet mm."""
+        places = places * self.scale
+        return np.asarray(turned(places, self.turn)) if self.turn else places
 
     @property
     def dimensions(self) -> list[Item]:
@@ -52,12 +63,27 @@ class ScaledFace:
         found = dimensions_of(self.run, self.told)
         if not found:
             return Placed([], [])
-        lines = [line * self.scale for mark in self.run.marks if mark.role in RESULT for line in mark.polylines()]
+        if self.turn:
+            found = [turned_dimension(one, self.turn) for one in found]
+        lines, rings = list(self.dark), self.rings
+        for face, off, before in self.beside:
+            lines += [line + off for line in face.dark]
+            lines += [line + off for line in _courses(face.dimensions)] if before else []
+            rings = np.concatenate([rings, face.rings + off])
+        faint = [self.at(line) for mark in self.run.marks if mark.role not in RESULT for line in mark.polylines()]
+        straight = [self.at(mark.drawn()) for mark in self.run.marks if isinstance(mark, LineMark)]
+        return place_dimensions(found, self.scale, self.style, Clear(lines, rings, faint), straight)
+
+    @cached_property
+    def dark(self) -> list[Array]:
+        """What is lined in, as polylines about the origin."""
+        return [self.at(line) for mark in self.run.marks if mark.role in RESULT for line in mark.polylines()]
+
+    @cached_property
+    def rings(self) -> Array:
+        """The places of its rings about the origin, (n, 2)."""
         rings = [spot.here for spot in self.run.spots.values() if spot.kind not in ("plain", "label")]
-        faint = [line * self.scale for mark in self.run.marks if mark.role not in RESULT for line in mark.polylines()]
-        clear = Clear(lines, np.array(rings).reshape(-1, 2) * self.scale, faint)
-        straight = [mark.drawn() * self.scale for mark in self.run.marks if isinstance(mark, LineMark)]
-        return place_dimensions(found, self.scale, self.style, clear, straight)
+        return self.at(np.array(rings).reshape(-1, 2))
 
     @cached_property
     def box(self) -> tuple[Array, Array]:
@@ -69,10 +95,25 @@ class ScaledFace:
     @property
     def lines(self) -> tuple[Array, Array]:
         """The box of what is drawn, with room for labels; dimensions not yet counted."""
-        low, high = self.run.extent
-        for at in self.reach:
+        if self.turn:
+            items = items_of(self.run.marks, self.scale, ORIGIN)
+            low, high = bounds(list(turned_items(items, self.turn)))
+            low, high = np.minimum(low, self.rings.min(axis=0)), np.maximum(high, self.rings.max(axis=0))
+        else:
+            low, high = (corner * self.scale for corner in self.run.extent)
+        for at in map(self.at, self.reach):
             low, high = np.minimum(low, at.min(axis=0)), np.maximum(high, at.max(axis=0))
-        return low * self.scale - LABEL_PAD, high * self.scale + LABEL_PAD
+        return low - LABEL_PAD, high + LABEL_PAD
+
+
+def _courses(items: Sequence[Item]) -> Iterator[Array]:
+    """Items as polylines, words as their boxes."""
+    for item in items:
+        if isinstance(item, Text):
+            (left, low), (right, top) = text_box(item)
+            yield np.array([[left, low], [right, low], [right, top], [left, top], [left, low]])
+        elif (course := item.polyline()) is not None:
+            yield course
 
 
 def _layer(role: Role) -> str:
@@ -108,9 +149,9 @@ def _bent_items(mark: ArcMark | CurveMark, number: int, scale: float, origin: Ar
         yield Line(*head, origin + mark.course() * scale, mark.closed)
 
 
-def _ring(spot: Spot, scale: float, origin: Array) -> Arc:
+def _ring(spot: Spot, at: Array) -> Arc:
     filled = "ring" if spot.kind == "tangent" else PAPER_COLOUR
-    return Arc("points", spot.step, spot.name, "ring", origin + spot.here * scale, RING, filled=filled)
+    return Arc("points", spot.step, spot.name, "ring", at, RING, filled=filled)
 
 
 def labelled(spots: Sequence[Spot]) -> list[Spot]:
@@ -136,21 +177,29 @@ def _numbered(name: str) -> tuple[str, int, str]:
 
 
 def render(
-    face: ScaledFace, origin: Array, field: tuple[float, float, float, float] | None = None, also: Sequence[Item] = ()
+    face: ScaledFace,
+    origin: Array,
+    field: tuple[float, float, float, float] | None = None,
+    also: Sequence[Item] = (),
+    beside: Sequence[Item] = (),
 ) -> list[Item]:
     """Every item of a run on the sheet, construction first and lettering last; labels too, where they have a ``field``.
 
     ``also`` is what else labels keep clear of, such as a gap plot and the words below the figure; it comes with the
-    rest.
+    rest. ``beside`` they keep clear of too, and it is there already.
     """
     run, scale = face.run, face.scale
-    marks = items_of(run.marks, scale, origin)
+    marks = items_of(run.marks, scale, ORIGIN if face.turn else origin)
+    if face.turn:
+        marks = [item.moved(origin) for item in turned_items(marks, face.turn)]
     marks.sort(key=lambda item: item.layer)
-    rings = [_ring(spot, scale, origin) for spot in run.spots.values() if spot.kind not in ("plain", "label")]
+    rings = [
+        _ring(spot, origin + face.at(spot.here)) for spot in run.spots.values() if spot.kind not in ("plain", "label")
+    ]
     dims = [item.moved(origin) for item in face.dimensions]
     items: list[Item] = [*marks, *also, *dims, *rings]
     if field is not None:
-        items += _labels(face, origin, [*marks, *dims, *also], rings, field)
+        items += _labels(face, origin, [*marks, *dims, *also, *beside], rings, field)
     return items
 
 
@@ -177,7 +226,7 @@ def _labels(
     height = CAP_HEIGHT + DESCENT
     names = [face.style.lettered(spot.name) for spot in spots]
     wanted = [
-        Label(name, origin + spot.here * face.scale, text_width(name, TEXT), height * TEXT)
+        Label(name, origin + face.at(spot.here), text_width(name, TEXT), height * TEXT)
         for name, spot in zip(names, spots)
     ]
     for spot, label, place in zip(spots, wanted, place_labels(wanted, ground, within), strict=True):

@@ -19,8 +19,9 @@ from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.theme import COPPER, GROUND, PAPER, SOFT, TEAL, colour, font, on_paper, shade
 from wise_compass.desk.session.session import Session
 from wise_compass.geometry.vectors import Array
-from wise_compass.sheet.compose import Placed, Sheet
+from wise_compass.sheet.compose import Sheet
 from wise_compass.sheet.drawing import NOT_CLEAN, Item
+from wise_compass.sheet.piece import Placed
 
 REACH = 7.0
 """Pixels within which the pointer takes hold of a spot or a line."""
@@ -207,7 +208,7 @@ class Board(QWidget):
             return
         motion = session.motion
         if motion is not None and motion.covers(session.place):
-            MovingParts(painter, placed.origin, sheet.scale, self.glass).draw(motion, session.place)
+            MovingParts(painter, placed, sheet.scale, self.glass).draw(motion, session.place)
 
     def _empty(self, painter: QPainter) -> None:
         painter.setFont(font(15))
@@ -271,10 +272,10 @@ class Board(QWidget):
         step = made.steps[self.session.step - 1]
         motion = self.session.motion
         if motion is None or not motion.covers(self.session.place):
-            Ghosts(painter, self._surface(painter, sheet), placed.origin, sheet.scale).draw(step)
+            Ghosts(painter, self._surface(painter, sheet), placed.origin, sheet.scale, placed.piece.turn).draw(step)
         entry = self.session.entry
         for face in faces_on_paper(self.session):
-            corners = [self.to_window(placed.origin + at * sheet.scale) for at in face]
+            corners = [self.to_window(placed.at(at, sheet.scale)) for at in face]
             light(painter, corners, entry is not None and entry.hatched)
         strong = self._surface(painter, sheet, tint=COPPER, stronger=1.9)
         for item in items:
@@ -289,14 +290,12 @@ class Board(QWidget):
             return
         painter.setPen(QPen(on_paper(TEAL), 1.8))
         for hint in self.session.hints:
-            place = self.to_window(placed.origin + np.array(hint) * sheet.scale)
+            place = self.to_window(placed.at(np.array(hint), sheet.scale))
             for x, y in ((4.5, 4.5), (4.5, -4.5)):
                 painter.drawLine(place + QPointF(x, y), place - QPointF(x, y))
         painter.setPen(QPen(on_paper(TEAL), 2.0))
         painter.setBrush(on_paper(TEAL, 0.18))
-        places = [
-            self.to_window(placed.origin + made.spots[name].here * sheet.scale) for name in names if name in made.spots
-        ]
+        places = [self.to_window(placed.at(made.spots[name].here, sheet.scale)) for name in names if name in made.spots]
         for place in places:
             painter.drawEllipse(place, 9.0, 9.0)
 
@@ -325,7 +324,7 @@ class Board(QWidget):
         there = self.to_sheet(at)
         step = None if self.session.finished else self.session.step
         spot = reading.nearest_spot(sheet, placed, there, REACH / self.zoom, step)
-        return spot or reading.Picked(there, (there - placed.origin) / sheet.scale)
+        return spot or reading.Picked(there, placed.of(there, sheet.scale))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
@@ -445,5 +444,5 @@ class Board(QWidget):
             here = made.spots[name].here
             if len(self.picks) == 2:
                 self.picks.clear()
-            self.picks.append(reading.Picked(placed.origin + here * sheet.scale, here, name))
+            self.picks.append(reading.Picked(placed.at(here, sheet.scale), here, name))
             self.update()

@@ -17,15 +17,28 @@ from wise_compass.geometry.vectors import Array, angle_of, direction, left_of, p
 
 
 class Ghosts:
-    """Draws an instrument in place; sheet position is ``origin + figure · scale``."""
+    """Draws an instrument in place; sheet position is ``origin + figure · scale``, turned about the origin."""
 
-    def __init__(self, painter: QPainter, surface: PainterSurface, origin: Array, scale: float) -> None:
-        self.painter, self.surface, self.origin, self.scale = painter, surface, origin, scale
+    def __init__(
+        self, painter: QPainter, surface: PainterSurface, origin: Array, scale: float, turn: float = 0.0
+    ) -> None:
+        self.painter, self.surface, self.origin, self.scale, self.turn = painter, surface, origin, scale, turn
 
     def draw(self, step: Step) -> None:
         """The instrument that leaves this step's last mark."""
         if not step.marks:
             return
+        if self.turn:
+            self.painter.save()
+            about = self.surface.xy(self.origin)
+            self.painter.translate(about)
+            self.painter.rotate(-self.turn)
+            self.painter.translate(-about)
+        self._instrument(step)
+        if self.turn:
+            self.painter.restore()
+
+    def _instrument(self, step: Step) -> None:
         self.painter.setPen(QPen(on_paper(TEAL, 0.55), 1.0))
         self.painter.setBrush(on_paper(TEAL, 0.09))
         mark = _telling(step.marks)

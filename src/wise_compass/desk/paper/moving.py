@@ -11,19 +11,20 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.theme import COPPER, INK, PAPER, TEAL, on_paper
 from wise_compass.geometry.vectors import Array
+from wise_compass.sheet.piece import Placed
 
 if TYPE_CHECKING:
     from wise_compass.study.motion import Motion
 
 
 class MovingParts:
-    """Draws a motion's parts where the walk stands, for a figure at ``origin`` of its sheet."""
+    """Draws a motion's parts where the walk stands, for a figure in its place on the sheet."""
 
-    def __init__(self, painter: QPainter, origin: Array, scale: float, glass: Glass) -> None:
-        self.painter, self.origin, self.scale, self.glass = painter, origin, scale, glass
+    def __init__(self, painter: QPainter, placed: Placed, scale: float, glass: Glass) -> None:
+        self.painter, self.placed, self.scale, self.glass = painter, placed, scale, glass
 
     def _places(self, points: Array) -> list[QPointF]:
-        return self.glass.points(self.origin + np.asarray(points) * self.scale)
+        return self.glass.points(self.placed.at(points, self.scale))
 
     def draw(self, motion: Motion, place: float) -> None:
         """The parts, and the curve as far as it is traced."""

@@ -11,9 +11,10 @@ from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, nomi
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style, trim
 from wise_compass.geometry.vectors import Array, angle_of, distance
-from wise_compass.sheet.compose import Placed, Sheet
+from wise_compass.sheet.compose import Sheet
 from wise_compass.sheet.drawing import Arc, Item
 from wise_compass.sheet.gaps import enlargement
+from wise_compass.sheet.piece import Placed
 
 if TYPE_CHECKING:
     from wise_compass.study.gaps import Gap
@@ -37,7 +38,7 @@ def nearest_spot(sheet: Sheet, placed: Placed, at: Array, reach: float, step: in
     for spot in placed.piece.run.spots.values():
         if step is not None and spot.step > step:
             continue
-        there = placed.origin + spot.here * sheet.scale
+        there = placed.at(spot.here, sheet.scale)
         far = float(distance(there, at))
         if far <= gap:
             best, gap = Picked(there, spot.here, spot.name), far
@@ -89,7 +90,7 @@ def gap_at(gaps: Sequence[Gap], placed: Placed, scale: float, at: Array, reach: 
     best, words = reach, ""
     for gap in gaps if times else ():
         tooth = np.abs(gap.off) * scale * times
-        far = np.asarray(distance(placed.origin + gap.true * scale, at)) - tooth
+        far = np.asarray(distance(placed.at(gap.true, scale), at)) - tooth
         k = int(np.argmin(far))
         if far[k] < best:
             side = "left" if gap.off[k] > 0 else "right"

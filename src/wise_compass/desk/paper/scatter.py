@@ -9,7 +9,7 @@ from wise_compass.desk.parts.glass import Glass
 from wise_compass.desk.parts.theme import COPPER, TEAL, font, on_paper
 from wise_compass.desk.session.session import Session
 from wise_compass.geometry.vectors import Array
-from wise_compass.sheet.compose import Placed
+from wise_compass.sheet.piece import Placed
 
 TIMES = 5.0
 """How many times as large as life the ellipses are drawn."""
@@ -26,7 +26,7 @@ def draw_scatter(painter: QPainter, session: Session, placed: Placed, scale: flo
     painter.setBrush(on_paper(TEAL, 0.10))
     low = 0.0
     for one in ellipses(hands):
-        place = glass.xy(placed.origin + one.at * scale)
+        place = glass.xy(placed.at(one.at, scale))
         painter.save()
         painter.translate(place)
         painter.rotate(-one.turn)
@@ -46,7 +46,7 @@ def draw_wrong(painter: QPainter, lines: list[Array], placed: Placed, scale: flo
     painter.setPen(QPen(on_paper(COPPER), 2.0, Qt.PenStyle.DashLine))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     for line in lines:
-        painter.drawPolyline(QPolygonF(glass.points(placed.origin + line * scale)))
+        painter.drawPolyline(QPolygonF(glass.points(placed.at(line, scale))))
 
 
 def scatter_words(session: Session, name: str) -> str:

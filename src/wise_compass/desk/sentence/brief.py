@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from wise_compass.desk.parts.labels import emptied
 from wise_compass.desk.parts.theme import show_refused
+from wise_compass.desk.sentence.places import StandsOn
 from wise_compass.desk.sentence.slots import FlowLayout, ListSlot, RowsSlot, TextSlot, Word, bounds_words
 from wise_compass.desk.session.session import Session
 from wise_compass.drafting.givens import Choice
@@ -71,6 +72,8 @@ class Brief(QWidget):
             lambda _: session.set_wish("Dimensions", dimensions=self.dimensioned.currentData())
         )
         line.addWidget(self.dimensioned)
+        self.stands_on = StandsOn(session)
+        line.addWidget(self.stands_on)
         for choice in self.paper_lists.values():
             line.addWidget(choice)
         self._inside.addLayout(line)
@@ -244,7 +247,9 @@ class Brief(QWidget):
         self.hint.setText(words)
         show_refused(self.hint, refused)
         self._show_sides()
-        self.dimensioned.show_value((entry.dimensions if entry is not None else "") or "given")
+        selected = self.session.entry
+        self.dimensioned.show_value((selected.dimensions if selected is not None else "") or "given")
+        self.stands_on.refresh()
         sheet = self.session.sheet
         number = self.session.sheet_number
         if number >= 0:

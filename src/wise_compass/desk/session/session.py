@@ -18,6 +18,7 @@ from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.build import kept_wish, shop_of
 from wise_compass.job.dimensions import read_typed, settled
 from wise_compass.job.model import Entry, Job
+from wise_compass.job.standing import on_their_sheets
 from wise_compass.job.store import load, stamp_of
 
 
@@ -27,7 +28,7 @@ class Session(Filing):
     def edit(self, job: Job, title: str, key: str = "") -> None:
         """Take an edited job: compose its sheet, tell everyone, keep it aside."""
         before = self.job
-        self.history.edit(settled(job), title, key)
+        self.history.edit(settled(on_their_sheets(job)), title, key)
         self._after_change(before)
 
     def _after_change(self, before: Job) -> None:

@@ -248,8 +248,8 @@ class Ellipse(Curved, Moving, Touching, id="ellipse", family="conics", title="El
         )
         across = max(self.wide / 2, clear)
         low, side = (across, right) if self.level else (up, across)
-        yield Linear(point(-right, -low), point(right, -low), level, 2 * right)
-        yield Linear(point(side, -up), point(side, up), upright, 2 * up)
+        yield Linear(point(-right, 0.0), point(right, 0.0), level, 2 * right, past=point(0.0, -low))
+        yield Linear(point(0.0, -up), point(0.0, up), upright, 2 * up, past=point(side, 0.0))
         yield from self.touch_dimensions(found)
 
 

@@ -134,8 +134,8 @@ class EllipseTangent(Curved, Figure, id="ellipse-tangent", family="conics", titl
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         a, b, _ = self.axes
-        yield Linear(point(-a, -b), point(a, -b), "long", self.long)
-        yield Linear(point(a, -b), point(a, b), "wide", self.wide)
+        yield Linear(point(-a, 0.0), point(a, 0.0), "long", self.long, past=point(0.0, -b))
+        yield Linear(point(0.0, -b), point(0.0, b), "wide", self.wide, past=point(a, 0.0))
         yield Leader(found["P"], "at", abs(self.at), "eccentric angle ", "°")
         yield Radial(found["K1"], self.circle_radius, "circle_radius", self.circle_radius, 200.0)
 

@@ -168,7 +168,7 @@ class EllipseConjugate(
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         u, v = self.halves
-        yield Linear(-u - point(0.0, float(self.axes[0])), u - point(0.0, float(self.axes[0])), "first", self.first)
+        yield Linear(-u, u, "first", self.first, past=point(0.0, -float(self.axes[0])))
         yield Angular(ORIGIN, 0.0, self.angle, "angle", self.angle)
         yield from self.touch_dimensions(found)
         yield Linear(-v, v, "second", self.second, 1)

@@ -116,8 +116,8 @@ class Hyperbola(Curved, Touching, id="hyperbola", family="conics", title="Hyperb
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         low = -self.heights()[-1]
-        yield Linear(point(-self.vertices / 2, low), point(self.vertices / 2, low), "vertices", self.vertices)
-        yield Linear(point(-self.foci / 2, low), point(self.foci / 2, low), "foci", self.foci, rank=2)
+        for name, size, rank in (("vertices", self.vertices, 1), ("foci", self.foci, 2)):
+            yield Linear(point(-size / 2, 0.0), point(size / 2, 0.0), name, size, rank=rank, past=point(0.0, low))
         yield from self.touch_dimensions(found)
 
 

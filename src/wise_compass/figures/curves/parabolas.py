@@ -9,7 +9,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Curved
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Dimension, Linear, level
+from wise_compass.drafting.dimensions import Dimension, Linear, level, upright
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Count, Length
@@ -126,7 +126,7 @@ class Parabola(Curved, Touching, id="parabola", family="conics", title="Parabola
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         half = self.base / 2
         yield Linear(point(-half, 0.0), point(half, 0.0), "base", self.base)
-        yield Linear(point(half, 0.0), point(half, self.axis), "axis", self.axis)
+        yield upright(point(half, 0.0), point(0.0, self.axis), "axis", self.axis, -1)
         yield from self.touch_dimensions(found)
 
 

@@ -122,7 +122,8 @@ class ConicByEccentricity(
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         low = float(found[f"P{2 * self.divisions}"][1])
-        yield Linear(point(0.0, low), point(self.focus_distance, low), "focus_distance", self.focus_distance)
+        d, f = point(0.0, 0.0), point(self.focus_distance, 0.0)
+        yield Linear(d, f, "focus_distance", self.focus_distance, past=point(0.0, low))
         yield from self.touch_dimensions(found)
 
 

@@ -261,7 +261,8 @@ class GearPair(Curved, Moving, Developed, Figure, id="gear-pair", family="paths"
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         low = -0.25 * self.pair.one.pitch
-        yield Linear(point(0.0, low), point(self.pair.centres, low), "centres", self.pair.centres, derived=True)
+        centres = self.pair.centres
+        yield Linear(point(0.0, 0.0), point(centres, 0.0), "centres", centres, derived=True, past=point(0.0, low))
         yield Leader(found["I"], "module", self.module, "module ", angle=-45.0)
         yield Angular(found["I"], 90.0, self.pressure_angle, "pressure_angle", self.pressure_angle, reach=26.0)
 

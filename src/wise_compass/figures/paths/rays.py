@@ -243,7 +243,7 @@ class RayCurve(Curved, Figure, id="ray-curve", family="paths", title="Ray curve"
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         low = float(min(found.group("P")[:, 1].min(), -self.size / 2))
         if self.kind == "conchoid":
-            yield Linear(point(0.0, low), point(self.size, low), "size", self.size)
+            yield Linear(point(0.0, 0.0), point(self.size, 0.0), "size", self.size, past=point(0.0, low))
         else:
             yield Radial(point(self.size / 2, 0.0), self.size / 2, "size", self.size, -60.0, diameter=True)
         pairs = [(found[f"R{k}"], found[f"P{k}"]) for k in range(1, self.divisions) if f"R{k}" in found]

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.drafting.capabilities import Face, InViews, Solid
-from wise_compass.drafting.dimensions import Dimension, Leader, Linear, edge_of, row
+from wise_compass.drafting.dimensions import Dimension, Leader, Linear, edge_of, row, upright
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Count, Length
@@ -161,7 +161,7 @@ class Spire(InViews, Solid, Figure, id="spire", family="roofs", title="Spire"):
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         right = found["O.front"] + point(self.reach, 0.0)
-        yield Linear(right, right + point(0.0, self.height), "height", self.height, side=-1)
+        yield upright(right, found["V.front"], "height", self.height, -1)
         yield edge_of(row(found, "B", 1, self.sides, ".top"), "side", self.side)
         if "E1" in found and "E2" in found:
             yield Linear(found["E1"], found["E2"], "spacing", self.spacing)

@@ -8,7 +8,7 @@ import numpy as np
 
 from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Developed, Edge, Face, InViews, Part, Solid
-from wise_compass.drafting.dimensions import Dimension, Linear, Radial
+from wise_compass.drafting.dimensions import Dimension, Radial, upright
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import LONGEST_LENGTH, Choice, Length
@@ -164,7 +164,8 @@ class Frustum(InViews, Solid, Developed, Figure, id="frustum", family="solids", 
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         foot, right = found["O.front"], point(self.wide, 0.0)
-        yield Linear(foot + right, foot + right + point(0.0, self.height), "height", self.height, side=-1, rank=2)
+        high = foot + point(self.top / 2, self.height)
+        yield upright(foot + point(self.bottom / 2, 0.0), high, "height", self.height, -1, past=foot + right)
         yield Radial(found["O.top"], self.bottom / 2, "bottom", self.bottom, 45.0, diameter=True)
         yield Radial(found["O.top"], self.top / 2, "top", self.top, 135.0, diameter=True)
 

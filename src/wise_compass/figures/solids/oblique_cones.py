@@ -10,7 +10,7 @@ import numpy as np
 from wise_compass.drafting import hazards
 from wise_compass.drafting.capabilities import Curved, Developed, Face, InViews, Part, Solid
 from wise_compass.drafting.course import Course
-from wise_compass.drafting.dimensions import Dimension, Linear, Radial, level, told
+from wise_compass.drafting.dimensions import Dimension, Radial, level, told, upright
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, method
 from wise_compass.drafting.givens import Choice, Count, Length
@@ -149,7 +149,7 @@ class ObliqueCone(Curved, InViews, Solid, Developed, Figure, id="oblique-cone", 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
         foot = found["O.front"]
         right = foot + point(max(self.radius, self.offset), 0.0)
-        yield Linear(right, right + point(0.0, self.height), "height", self.height, side=-1, rank=1)
+        yield upright(foot + point(self.radius, 0.0), found["V.front"], "height", self.height, -1, past=right)
         yield Radial(found["O.top"], self.radius, "diameter", self.diameter, 225.0, diameter=True)
         yield from told([level(found["O.top"], found["V.top"], "offset", abs(self.offset))])
 

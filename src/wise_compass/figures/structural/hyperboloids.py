@@ -176,8 +176,9 @@ class Hyperboloid(
         return np.stack(off, axis=-1)
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        low = found["O.top"] - point(0.0, self.radius)
-        yield Linear(low - point(self.radius, 0.0), low + point(self.radius, 0.0), "diameter", self.diameter)
+        middle, half = found["O.top"], point(self.radius, 0.0)
+        low = middle - point(0.0, self.radius)
+        yield Linear(middle - half, middle + half, "diameter", self.diameter, prefix="⌀", past=low)
         start = found["O.front"] - point(self.radius, 0.0)
         yield Linear(start, start + point(0.0, self.height), "height", self.height, side=1)
         if "B0.top" in found and "T0.top" in found and self.twist:

@@ -189,8 +189,8 @@ class Saddle(Curved, InViews, Figure, id="saddle", family="structural", title="R
         yield Linear(low - point(a, 0.0), low + point(a, 0.0), "long", self.long)
         foot = found["O.front"] - point(a, 0.0)
         yield Linear(foot, foot + point(0.0, self.height), "height", self.height, side=1)
-        half = point(0.0, self.wide / 2)
-        yield upright(found["O.top"] - half - point(a, 0.0), found["O.top"] + half, "wide", self.wide)
+        middle, half = found["O.top"], point(0.0, self.wide / 2)
+        yield upright(middle - half, middle + half, "wide", self.wide, past=middle - point(a, 0.0))
 
     def body(self, names: Sequence[str]) -> Sequence[Sequence[str]]:
         n = self.elements

@@ -258,10 +258,17 @@ class Duct(InViews, Solid, Developed, Figure):
         return [(f"{low} {high}", self.places[low], self.places[high]) for low, high in self.slants]
 
     def dimensions(self, found: Found) -> Iterable[Dimension]:
-        right = max(float(at[0]) for at in self.places.values())
-        start = found["O.front"] + point(right, 0.0)
-        yield Linear(start, start + point(0.0, self.height), "height", self.height, side=-1, rank=1)
+        foot, places = found["O.front"], list(self.places.values())
+        right = foot + point(max(float(at[0]) for at in places), 0.0)
+        low, high = (self._rightmost(places, z) for z in (0.0, self.height))
+        yield upright(foot + low, foot + high, "height", self.height, -1, past=right)
         yield from told(self.own_dimensions(found))
+
+    def _rightmost(self, places: Sequence[Array], level: float) -> Array:
+        """Of the places at a level the one furthest to the right, as the elevation has it; the middle where there is
+        none, as of a tilted top."""
+        there = [float(at[0]) for at in places if abs(float(at[2]) - level) < 1e-6 * max(self.height, 1.0)]
+        return point(max(there, default=self.offset_x), level)
 
     def own_dimensions(self, found: Found) -> Iterator[Dimension]:
         """The givens of its ends, in the top view."""

@@ -107,10 +107,8 @@ class Coil(Curved, Moving, InViews, Touching):
         """A dimension across the plan, on the side away from the elevation."""
         centre = found["O"]
         side = 1 if centre[1] > self.lift else -1
-        beside = centre + point(0.0, side * self.widest)
-        return Linear(
-            beside + point(left, 0.0), beside + point(right, 0.0), given, value, side=side, rank=rank, prefix=prefix
-        )
+        p, q, past = centre + point(left, 0.0), centre + point(right, 0.0), centre + point(0.0, side * self.widest)
+        return Linear(p, q, given, value, side=side, rank=rank, prefix=prefix, past=past)
 
     @abstractmethod
     def radius_at(self, k: Number) -> Number:
