@@ -188,4 +188,4 @@ class Sheets(unittest.TestCase):
                         self.assertEqual(sheet.warnings, [])
                         counted += self.check(sheet)
         self.assertGreater(counted, 100)
-        self.assertLess(crowded, 5)
+        self.assertLess(crowded, 3)

@@ -105,9 +105,12 @@ def as_told(dimension: Dimension) -> Array:
 
 
 def shapes(group: Sequence[Dimension], scale: float, style: Style, ways: Array) -> Shapes:
-    """A dimension, or a row of running ones, about the origin in each of some ways, (m, 2 or 3): of a length its row,
-    side and share, of a circle by how much its ray is turned and how far out its figures stand, of an angle how far
-    out its arc lies and the share, of a leader its angle and length."""
+    """A dimension, or a row of running ones, about the origin in each of some ways, (m, 2 to 5).
+
+    Of a length a way is its row, side and share, and where its figures are led aside the angle and the length of the
+    line; of a circle by how much its ray is turned and how far out its figures stand; of an angle how many times as far
+    out its arc lies, and the share; of a leader its angle and length.
+    """
     first = group[0]
     if isinstance(first, Linear):
         if first.running:
@@ -164,7 +167,7 @@ def _set_off(rank: Array) -> Array:
 
 def _linear(dim: Linear, scale: float, style: Style, ways: Array) -> Shapes:
     m, u = len(ways), dim.way
-    rank, side, share = ways.T
+    rank, side, share = ways[:, :3].T
     out, off = dim.outward * side[:, None], _set_off(rank)
     p, q = dim.p * scale, dim.q * scale
     if dim.out is not None:
@@ -183,6 +186,10 @@ def _linear(dim: Linear, scale: float, style: Style, ways: Array) -> Shapes:
     aside = width >= room - 1 and room <= 14
     middle = b + u * (width / 2 + tail + 1) if aside else a + (b - a) * share[:, None]
     at, turn = _over(middle, np.full(m, float(angle_of(u))))
+    lines = [(a - u * tail, b + u * (tail + (width + 1 if aside else 0.0)))]
+    if ways.shape[1] > 3:
+        at, turn, lines = _led((a + b) / 2, ways[:, 3:], width)
+        lines = [(a - u * tail, b + u * tail), *lines]
     way = u if inside else -u
     return Shapes(
         [dim.given],
@@ -190,11 +197,21 @@ def _linear(dim: Linear, scale: float, style: Style, ways: Array) -> Shapes:
         at,
         turn,
         np.full((m, 1), 0.5),
-        _pairs((a - u * tail, b + u * (tail + (width + 1 if aside else 0.0)))),
+        _pairs(*lines),
         _pairs((p + out * GAP, a + out * BEYOND), (q + out * GAP, b + out * BEYOND)),
         _pairs((a, -way), (b, way)),
         _pairs((a, b))[:, 0],
     )
+
+
+def _led(start: Array, ways: Array, width: float) -> tuple[Array, Array, list[tuple[Array, Array]]]:
+    """Words on a shoulder that a line leads to from places (m, 2), at angles and lengths (m, 2): where they begin, how
+    they are turned, and the lines."""
+    w = direction(ways[:, 0])
+    knee = start + w * ways[:, 1:2]
+    level = np.stack([np.where(w[:, 0] >= 0, 1.0, -1.0), np.zeros(len(ways))], axis=1)
+    at, turn = _over(knee + level * (width / 2 + 1), np.zeros(len(ways)))
+    return at, turn, [(start, knee), (knee, knee + level * (width + 2))]
 
 
 def _running(group: Sequence[Linear], scale: float, style: Style, ways: Array) -> Shapes:
@@ -318,23 +335,18 @@ def _angular(dim: Angular, scale: float, style: Style, ways: Array) -> Shapes:
 
 def _leader(dim: Leader, scale: float, style: Style, ways: Array) -> Shapes:
     m, tip = len(ways), dim.at * scale
-    w = direction(ways[:, 0])
     words = words_of(dim, style)
-    width = text_width(words, TEXT)
-    knee = tip + w * ways[:, 1:2]
-    level = np.stack([np.where(w[:, 0] >= 0, 1.0, -1.0), np.zeros(m)], axis=1)
-    end = knee + level * (width + 2)
-    at, turn = _over(knee + level * (width / 2 + 1), np.zeros(m))
+    at, turn, lines = _led(np.broadcast_to(tip, (m, 2)), ways, text_width(words, TEXT))
     return Shapes(
         [dim.given],
         [words],
         at,
         turn,
         np.full((m, 1), 0.5),
-        _pairs((tip, knee), (knee, end)),
+        _pairs(*lines),
         np.zeros((m, 0, 2, 2)),
-        _pairs((tip, -w)),
-        _pairs((knee, end))[:, 0],
+        _pairs((tip, -direction(ways[:, 0]))),
+        _pairs(lines[1])[:, 0],
     )
 
 

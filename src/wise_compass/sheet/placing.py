@@ -7,7 +7,7 @@ deterministic: the same drawing gets the same dimensions.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -31,18 +31,20 @@ class Placed(NamedTuple):
 
 
 class Ways(NamedTuple):
-    """Ways of drawing a dimension, (m, 2 or 3), and what each costs by itself; the first ``few`` are weighed before the
-    others."""
+    """Ways of drawing a dimension, (m, 2 to 5), and what each costs by itself."""
 
     ways: Array
     costs: Array
-    few: int
 
     @staticmethod
-    def of(told: Iterable[tuple[float, tuple[float, ...]]], few: int) -> Ways:
+    def of(told: Iterable[tuple[float, tuple[float, ...]]]) -> Ways:
         """From the cost and the way of each; those listed first stay first where they cost the same."""
         rows = list(told)
-        return Ways(np.array([way for _, way in rows]), np.array([cost for cost, _ in rows]), few)
+        return Ways(np.array([way for _, way in rows]), np.array([cost for cost, _ in rows]))
+
+    def parted(self, few: int) -> tuple[Ways, Ways]:
+        """The first few, and the others."""
+        return Ways(self.ways[:few], self.costs[:few]), Ways(self.ways[few:], self.costs[few:])
 
 
 def place_dimensions(
@@ -53,12 +55,11 @@ def place_dimensions(
     crowded: list[str] = []
     for group in _ordered(dimensions):
         best: tuple[float, Shapes, int] | None = None
-        ways = _ways(group[0])
-        for part in (slice(0, ways.few), slice(ways.few, None)):
+        for ways in _ways(group):
             if best is not None and best[0] < BAD:
                 break
-            drawn = shapes(group, scale, style, ways.ways[part])
-            k, cost = _cheapest(clear, drawn, ways.costs[part])
+            drawn = shapes(group, scale, style, ways.ways)
+            k, cost = _cheapest(clear, drawn, ways.costs)
             if best is None or cost < best[0]:
                 best = cost, drawn, k
         assert best is not None
@@ -114,51 +115,53 @@ def _ordered(dimensions: Iterable[Dimension]) -> list[list[Dimension]]:
     return [*([one] for one in single[:lengths]), *rows.values(), *([one] for one in single[lengths:])]
 
 
-def _ways(first: Dimension) -> Ways:
-    """How a dimension may be drawn, from how it is told."""
+def _ways(group: Sequence[Dimension]) -> Iterator[Ways]:
+    """How a dimension may be drawn, from how it is told: those ways that are weighed first, then others, for what finds
+    no free place by them."""
+    first = group[0]
     if isinstance(first, Linear):
-        ways = LINEAR.ways.copy()
-        ways[:, 0] += first.rank
-        ways[:, 2] = np.where(ways[:, 2] < 0, first.share, ways[:, 2])
-        return LINEAR._replace(ways=ways)
-    if isinstance(first, Radial):
-        return RADIAL._replace(ways=RADIAL.ways + np.array([0.0, first.off]))
-    if isinstance(first, Leader):
-        flipped = np.where(first.angle < 0, -1.0, 1.0)
-        return LEADER._replace(ways=LEADER.ways * np.array([flipped, 1.0]))
-    return ANGULAR
+        for one in (*LINEAR, LED)[: 2 if first.running else 3]:
+            ways = one.ways.copy()
+            ways[:, 0] += first.rank
+            ways[:, 2] = np.where(ways[:, 2] < 0, first.share, ways[:, 2])
+            yield one._replace(ways=ways)
+    elif isinstance(first, Radial):
+        yield from (one._replace(ways=one.ways + np.array([0.0, first.off])) for one in RADIAL)
+    elif isinstance(first, Leader):
+        flipped = np.array([-1.0 if first.angle < 0 else 1.0, 1.0])
+        yield from (one._replace(ways=one.ways * flipped) for one in LEADER)
+    else:
+        yield from ANGULAR
 
 
+ANGLES = (45.0, 135.0, -45.0, -135.0, 65.0, 115.0, -65.0, -115.0, 20.0, 160.0, -20.0, -160.0)
+"""How leaders lie, those that are liked best first."""
 LINEAR = Ways.of(
-    (
-        (ROW_COST * rank + (SIDE_COST if side < 0 else 0.0) + SHARE_COST * k, (rank, side, share))
-        for k, share in enumerate((-1.0, 0.35, 0.65, 0.2, 0.8))
-        for rank in range(MOST_ROWS)
-        for side in (1.0, -1.0)
-    ),
-    2 * MOST_ROWS,
+    (ROW_COST * rank + (SIDE_COST if side < 0 else 0.0) + SHARE_COST * k, (rank, side, share))
+    for k, share in enumerate((-1.0, 0.35, 0.65, 0.2, 0.8))
+    for rank in range(MOST_ROWS)
+    for side in (1.0, -1.0)
+).parted(2 * MOST_ROWS)
+LED = Ways.of(
+    (1.0 + ROW_COST * rank + (SIDE_COST if side < 0 else 0.0) + 0.05 * (reach - 8) + TURN_COST * k, way)
+    for rank in range(3)
+    for side in (1.0, -1.0)
+    for reach in (8.0, 14.0, 22.0, 32.0)
+    for k, angle in enumerate(ANGLES)
+    for way in [(rank, side, 0.5, angle, reach)]
 )
 RADIAL = Ways.of(
-    (
-        (TURN_COST * abs(by) / 5 + 0.06 * off, (by, off))
-        for off in (0.0, 6.0, 12.0, 20.0)
-        for by in (0.0, *(way * turn for turn in range(15, 181, 15) for way in (1.0, -1.0)))
-    ),
-    25,
-)
+    (TURN_COST * abs(by) / 5 + 0.06 * off, (by, off))
+    for off in (0.0, 6.0, 12.0, 20.0)
+    for by in (0.0, *(way * turn for turn in range(15, 181, 15) for way in (1.0, -1.0)))
+).parted(25)
 LEADER = Ways.of(
-    (
-        (0.05 * (reach - 10) + TURN_COST * k, (angle, reach))
-        for reach in (10.0, 16.0, 24.0, 34.0, 46.0)
-        for k, angle in enumerate((45.0, 135.0, -45.0, -135.0, 65.0, 115.0, -65.0, -115.0, 20.0, 160.0, -20.0, -160.0))
-    ),
-    24,
-)
+    (0.05 * (reach - 10) + TURN_COST * k, (angle, reach))
+    for reach in (10.0, 16.0, 24.0, 34.0, 46.0)
+    for k, angle in enumerate(ANGLES)
+).parted(24)
 ANGULAR = Ways.of(
-    (
-        (0.3 * abs(far - 1) + SHARE_COST * k, (far, share))
-        for far in (1.0, 1.35, 1.7, 0.7, 2.0, 2.4, 2.8)
-        for k, share in enumerate((0.5, 0.25, 0.75))
-    ),
-    9,
-)
+    (0.3 * abs(far - 1) + SHARE_COST * k, (far, share))
+    for far in (1.0, 1.35, 1.7, 0.7, 2.0, 2.4, 2.8)
+    for k, share in enumerate((0.5, 0.25, 0.75))
+).parted(9)
