@@ -33,9 +33,9 @@ def bracket(turned: float = 0.0) -> Job:
             SheetPlan(
                 "Bracket",
                 (
-                    entry("tower", "polygon-on-side", side=60.0),
-                    entry("window", "ellipse", "tower.O", turned, long=90.0, wide=50.0),
-                    entry("scroll", "arc-volute", "window.P0", side=4.0),
+                    entry("keep", "polygon-on-side", side=60.0),
+                    entry("oculus", "ellipse", "keep.O", turned, long=90.0, wide=50.0),
+                    entry("curl", "arc-volute", "oculus.P0", side=4.0),
                 ),
             ),
         ),
@@ -96,7 +96,7 @@ class Standing(unittest.TestCase):
             self.assertTrue((placed.low >= [left, bottom]).all() and (placed.high <= [right, top]).all())
         from dataclasses import replace
 
-        moved = build_sheet(job.with_entry("tower", lambda e: replace(e, shift=(7.0, -3.0))), 0)
+        moved = build_sheet(job.with_entry("keep", lambda e: replace(e, shift=(7.0, -3.0))), 0)
         for one, other in zip(sheet.placed, moved.placed):
             np.testing.assert_allclose(other.origin - one.origin, [7.0, -3.0], atol=1e-9)
 
@@ -106,22 +106,22 @@ class Standing(unittest.TestCase):
             compose([Piece(one, "Kerb", on=(1, "A")), Piece(other, "Sill", on=(0, "A"))])
         self.assertIn("in a circle", caught.exception.says)
         job = bracket()
-        self.assertFalse(may_stand_on(job, "tower", "scroll"))
-        self.assertFalse(may_stand_on(job, "tower", "tower"))
-        self.assertTrue(may_stand_on(job, "scroll", "tower"))
+        self.assertFalse(may_stand_on(job, "keep", "curl"))
+        self.assertFalse(may_stand_on(job, "keep", "keep"))
+        self.assertTrue(may_stand_on(job, "curl", "keep"))
 
     def test_a_point_that_is_gone_leaves_it_in_its_own_place_and_says_so(self) -> None:
         from dataclasses import replace
 
-        job = bracket().with_entry("window", lambda e: replace(e, on="tower.Z"))
+        job = bracket().with_entry("oculus", lambda e: replace(e, on="keep.Z"))
         sheet = build_sheet(job, 0)
-        self.assertIn("Window is in its own place: Tower has no point Z now.", " ".join(sheet.warnings))
+        self.assertIn("Oculus is in its own place: Keep has no point Z now.", " ".join(sheet.warnings))
         self.assertIsNone(sheet.placed[1].piece.on)
 
     def test_on_another_sheet_it_stands_in_its_own_place_again(self) -> None:
         job = bracket(20.0)
-        apart = on_their_sheets(job.rehoused("window"))
-        window, scroll = apart.entry("window"), apart.entry("scroll")
+        apart = on_their_sheets(job.rehoused("oculus"))
+        window, scroll = apart.entry("oculus"), apart.entry("curl")
         assert window is not None and scroll is not None
         self.assertEqual((window.on, window.turned), ("", 0.0))
         self.assertEqual(scroll.on, "", "what stood on it is left behind")

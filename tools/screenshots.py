@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import os
 import tempfile
 from collections.abc import Callable
@@ -16,6 +17,7 @@ import numpy as np
 from PIL import Image
 from PySide6.QtWidgets import QApplication, QWidget
 
+from wise_compass.booklet.pages import booklet_drawings, stage_drawings
 from wise_compass.desk.drafter.looks import made_anew
 from wise_compass.desk.paper.raster import png_bytes
 from wise_compass.desk.parts.theme import application
@@ -23,10 +25,11 @@ from wise_compass.desk.photo.reader import demo_photograph
 from wise_compass.desk.problem.setproblem import SetProblem
 from wise_compass.desk.sentence.drawnup import DrawnUp
 from wise_compass.desk.session.session import Session
-from wise_compass.desk.spine.overview import Overview
 from wise_compass.desk.window import DeskWindow
 from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import figure_named
+from wise_compass.job.booklets import chapters_of
+from wise_compass.job.build import run_entry, style_of
 from wise_compass.job.demo import demo_job
 from wise_compass.job.dimensions import with_dimension
 from wise_compass.job.model import Job
@@ -120,6 +123,20 @@ def _of_places(window: DeskWindow, take: Callable[..., None]) -> None:
     head.away.click()
 
 
+def _handouts() -> None:
+    """An arch in stages as a page, and beside it a page of a booklet."""
+    job = demo_job()
+    arch, gable = (next(entry for entry in job.entries() if entry.id == id) for id in ("arch", "newel"))
+    style = style_of(job.settings)
+    stages = stage_drawings(run_entry(arch), arch.title, style)[0]
+    page = booklet_drawings(chapters_of([gable], job.settings), job.title, style)[1]
+    pictures = [Image.open(io.BytesIO(png_bytes(drawing, False, 90))) for drawing in (stages, page)]
+    both = Image.new("RGB", (sum(one.width for one in pictures) + 12, pictures[0].height), "#999999")
+    both.paste(pictures[0], (0, 0))
+    both.paste(pictures[1], (pictures[0].width + 12, 0))
+    both.quantize(64, dither=Image.Dither.NONE).save(FOLDER / "stages.png", optimize=True)
+
+
 def main() -> None:
     """Take every picture."""
     app = application()
@@ -182,6 +199,8 @@ def main() -> None:
     window.stage.turn_over()
     session.select("newel")
     session.walk_to(session.last_step + 1)
+    take("dimensioned")
+    _handouts()
     window.stage.turn_over()
     space = window.stage.space
     session.select("hopper")
@@ -200,12 +219,6 @@ def main() -> None:
     problem.show()
     take("problem", problem)
     problem.close()
-    overview = Overview(window, session)
-    overview.show()
-    while overview.drawing:
-        app.processEvents()
-    take("overview", overview)
-    overview.close()
     _of_places(window, take)
     session.select("arch")
     job = with_dimension(session.job, "", "race", "152 mm", "mm")
@@ -219,10 +232,6 @@ def main() -> None:
     session.start(Job(), None)
     day.resize(1280, 800)
     take("empty", day)
-    day.lesson("first")
-    for _ in range(40):
-        app.processEvents()
-    take("lesson", day)
 
 
 if __name__ == "__main__":
