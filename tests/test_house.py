@@ -17,6 +17,7 @@ ROOMS = [
     "figures",
     "words",
     "study",
+    "own",
     "shop",
     "sheet",
     "booklet",

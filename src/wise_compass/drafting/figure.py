@@ -206,9 +206,12 @@ def method_named(figure: type[Figure], id: str | None) -> Method:
     return figure.methods[id]
 
 
-def method_for(figure: Figure, id: str | None = None) -> Method:
-    """The method with this id; where none is named the first that serves these givens, or if none does, the first.
-    Raises :class:`Refused` for an id that the figure does not have."""
+def method_for(figure: Figure, id: str | Method | None = None) -> Method:
+    """The method with this id; where none is named the first that serves these givens, or if none does, the first. A
+    method that stands in no catalogue, such as a person's own, is taken as it is. Raises :class:`Refused` for an id
+    that the figure does not have."""
+    if isinstance(id, Method):
+        return id
     if id is None:
         ways = type(figure).methods.values()
         return next((way for way in ways if way.fits(figure) is None), next(iter(ways)))

@@ -54,7 +54,7 @@ class HandsResult:
 
 def run_hands(
     figure: Figure,
-    method: str | None = None,
+    method: str | Method | None = None,
     count: int = 1000,
     seed: int | None = 0,
     conventions: Conventions | None = None,
@@ -72,7 +72,7 @@ def run_hands(
     tally = _Tally({value.name: value.unit for value in figure.values(chosen.id)})
     for k, begin in enumerate(range(0, count, AT_ONCE)):
         own = seed if k == 0 or seed is None else (seed, k)
-        tally.add(figure, chosen, lanes_of(figure, chosen.id, min(AT_ONCE, count - begin), own, conventions, scale))
+        tally.add(figure, chosen, lanes_of(figure, chosen, min(AT_ONCE, count - begin), own, conventions, scale))
     scatters = tally.scatters(scale)
     return HandsResult(count, tally.missed, scatters[: tally.points], scatters[tally.points :], tally.steps, scale)
 

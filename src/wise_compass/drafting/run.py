@@ -61,7 +61,7 @@ class Run:
 
     def _leaves_a_mark(self, slip: ChoicePoint) -> bool:
         try:
-            other = run(self.figure, self.method.id, self.conventions, slip.id)
+            other = run(self.figure, self.method, self.conventions, slip.id)
         except NoMeet:
             return False
         if any(name not in other.found or not np.isfinite(other.found[name]).all() for name in self.found):
@@ -195,7 +195,7 @@ def found_of(draft: Draft, method: Method) -> Found:
 
 
 def run(
-    figure: Figure, method: str | None = None, conventions: Conventions | None = None, slip: str | None = None
+    figure: Figure, method: str | Method | None = None, conventions: Conventions | None = None, slip: str | None = None
 ) -> Run:
     """Run a method exactly, or with the named slip. Raises :class:`Refused` where the method does not serve."""
     chosen = method_for(figure, method)
@@ -247,7 +247,7 @@ class Lanes(NamedTuple):
 
 def lanes_of(
     figure: Figure,
-    method: str | None,
+    method: str | Method | None,
     count: int,
     seed: int | tuple[int, int] | None,
     conventions: Conventions | None,

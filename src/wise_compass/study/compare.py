@@ -49,16 +49,19 @@ def _openings(made: Run) -> float:
     return max(radii, default=0.0)
 
 
-def compare(figure: Figure, conventions: Conventions | None = None, scale: float = 1.0) -> list[Comparison]:
-    """Run every method of a figure, steadily and with unsteady hands on a sheet at ``scale``."""
+def compare(
+    figure: Figure, conventions: Conventions | None = None, scale: float = 1.0, own: Method | None = None
+) -> list[Comparison]:
+    """Run every method of a figure, and one of a person's ``own``, steadily and with unsteady hands on a sheet at
+    ``scale``."""
     rows = []
-    for method in figure.methods.values():
+    for method in (*figure.methods.values(), *([own] if own is not None else [])):
         refusal = method.fits(figure)
         if refusal is not None:
             rows.append(Comparison(method, 0, 0, 0.0, 0.0, "", 0.0, "", refusal))
             continue
-        made = run(figure, method.id, conventions)
-        hands = run_hands(figure, method.id, HANDS, 1, conventions, scale)
+        made = run(figure, method, conventions)
+        hands = run_hands(figure, method, HANDS, 1, conventions, scale)
         worst = max(hands.points, key=lambda one: one.limit)
         designed = [proof for proof in made.proofs if proof.by_design]
         largest = max(designed, key=lambda proof: proof.miss) if designed else None

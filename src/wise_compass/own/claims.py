@@ -1,0 +1,252 @@
+"""What a construction claims: to be a figure of the catalogue, or truths that the person states.
+
+A truth is written as one of::
+
+    AB = CD            AB = 2*CD + side        two lengths, each by arithmetic
+    angle ABC = 60     angle ABC = DEF         an angle, or two
+    P on k             a point on a line or circle
+    a parallel b       a square b              two lines
+    a touches k        k touches m             a line and a circle, or two circles
+    area ABCD = side*side                      of corners in order
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.figure import Figure, Method, make
+from wise_compass.drafting.instruments import SteadyHand
+from wise_compass.drafting.marks import ArcMark, LineMark, nominal
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.run import Run, found_of, run
+from wise_compass.drafting.truths import ANGLE_LIMIT, LIMIT, Found, prove
+from wise_compass.figures.catalogue import figure_named
+from wise_compass.geometry.vectors import Array, cross, distance
+from wise_compass.own.language import POINT, THING, Line
+from wise_compass.own.program import Program
+from wise_compass.own.running import Drawing, draw, drawing_of
+
+METHOD = "own"
+_ON = re.compile(rf"({POINT})\s+on\s+({THING})")
+_PAIR = re.compile(rf"({THING})\s+(parallel|square|touches)\s+({THING})")
+_ANGLE = re.compile(rf"angle\s+({POINT})({POINT})({POINT})\s*=\s*(.+)")
+_CORNERS = re.compile(rf"area\s+((?:{POINT}){{3,12}})\s*=\s*(.+)")
+_EQUAL = re.compile(r"([^=]+)=([^=]+)")
+_THREE = re.compile(rf"({POINT})({POINT})({POINT})")
+
+
+class Miss(NamedTuple):
+    """What a truth misses by with some numbers, in mm or degrees, and whether that is rounding alone."""
+
+    says: str
+    miss: float
+    unit: str
+    holds: bool
+
+
+class Claim:
+    """A construction with what it claims; ``numbers`` are the givens that may be varied."""
+
+    def __init__(self, program: Program) -> None:
+        self.program = program
+        self.kind: type[Figure] | None = figure_named(program.figure) if program.figure else None
+        if self.kind is None and not program.truths:
+            raise Refused("own", "The construction claims nothing. Add a line such as claim: polygon-on-side sides=5.")
+        self.figure = make(self.kind, program.givens) if self.kind is not None else None
+
+    @property
+    def numbers(self) -> dict[str, float]:
+        """The givens that are lengths, angles or numbers, as they stand."""
+        if self.figure is None:
+            return self.program.numbers()
+        return numbers_of(self.figure)
+
+    @property
+    def counts(self) -> dict[str, float]:
+        """The givens that are counted, as they stand."""
+        told = self.figure.given_values if self.figure is not None else {}
+        return {name: float(value) for name, value in told.items() if isinstance(value, int)}
+
+    def misses(self, numbers: Mapping[str, float] | None = None, program: Program | None = None) -> list[Miss]:
+        """What each truth misses by with these numbers; raises :class:`Refused` where they cannot be, or where a
+        crossing is not there."""
+        told = program or self.program
+        if self.figure is None:
+            return list(_stated(told, numbers or told.numbers()))
+        figure = self.figure if numbers is None else type(self.figure)(**{**self.figure.given_values, **numbers})
+        made = run(figure, method_of(told))
+        return list(_of_figure(figure, made))
+
+    @property
+    def lacking(self) -> list[str]:
+        """The points that the figure's values are read off, and that the construction has not."""
+        if self.figure is None:
+            return []
+        found = self.run().found
+        return [key for key in type(self.figure).keys if "*" not in key and key not in found]
+
+    def run(self) -> Run:
+        """The construction as a run of the figure that it claims to be; raises :class:`Refused` where it claims
+        none."""
+        if self.figure is None:
+            raise Refused("own", "This construction claims truths, and is no figure of the catalogue.")
+        return run(self.figure, method_of(self.program))
+
+
+def numbers_of(figure: Figure) -> dict[str, float]:
+    """The givens of a figure that are numbers on a scale."""
+    told = {name: figure.given_values[name] for name, given in figure.givens.items() if given.kind != "count"}
+    return {name: float(value) for name, value in told.items() if isinstance(value, (int, float))}
+
+
+def method_of(program: Program) -> Method:
+    """A construction as a method of the figure that it claims to be."""
+
+    def by_lines(figure: Figure, d: Draft) -> None:
+        counts = {name: float(value) for name, value in figure.given_values.items() if isinstance(value, int)}
+        draw(program, {**counts, **numbers_of(figure)}, d)
+
+    return Method(
+        METHOD,
+        program.title,
+        by_lines,
+        lambda figure: True,
+        lambda figure: None,
+        "own",
+        False,
+        "A way of one’s own.",
+        "",
+    )
+
+
+def _of_figure(figure: Figure, made: Run) -> Iterator[Miss]:
+    """The figure's truths of the found points, laid over its own drawing."""
+    own = run(figure)
+    named = [key for key in own.found if key in made.found and own.found[key].shape == (2,)]
+    points = {key: made.found[key] for key in made.found}
+    if len(named) > 1:
+        moved = laid_over(np.array([made.found[key] for key in named]), np.array([own.found[key] for key in named]))
+        points = {key: np.asarray(at @ moved[0].T + moved[1]) for key, at in points.items()}
+    low, high = made.extent
+    size = float(np.abs(np.concatenate([high - low])).max())
+    try:
+        truths = list(figure.truths(Found(points, own.method.id)))
+    except (ValueError, IndexError):
+        raise Refused(
+            "own", f"{figure.title} has other points than the construction; its truths cannot be held."
+        ) from None
+    except KeyError as lacking:
+        lost = [key for key, spot in own.spots.items() if key not in made.found and spot.kind not in ("plain", "label")]
+        raise Refused(
+            "own",
+            f"The claim speaks of {lacking.args[0]}, which the construction has not. Tell which of its letters are "
+            f"which: {figure.title} has {', '.join(lost[:12])} beside.",
+        ) from None
+    for truth in truths:
+        proof = prove(truth, True, size)
+        yield Miss(proof.says, proof.miss, proof.unit, proof.holds)
+
+
+def laid_over(here: Array, there: Array) -> tuple[Array, Array]:
+    """The turn (2, 2), with a mirroring where that lies nearer, and the shift that lay places over others as near as
+    may be (orthogonal Procrustes problem)."""
+    middle, other = here.mean(axis=0), there.mean(axis=0)
+    u, _, v = np.linalg.svd((here - middle).T @ (there - other))
+    turn = (u @ v).T
+    return turn, other - turn @ middle
+
+
+def _stated(program: Program, numbers: Mapping[str, float]) -> Iterator[Miss]:
+    d = Draft(SteadyHand())
+    with np.errstate(invalid="ignore", divide="ignore"):
+        drawing = drawing_of(program, numbers, d)
+    at = np.array([spot.here for spot in d.spots.values()]).reshape(-1, 2)
+    size = float(np.ptp(at, axis=0).max()) if len(at) else 1.0
+    for words in program.truths:
+        miss, unit = _missed(drawing, words)
+        limit = LIMIT * max(size, 1.0) if unit == "mm" else ANGLE_LIMIT
+        yield Miss(words, miss, unit, bool(miss <= limit))
+
+
+def _missed(drawing: Drawing, words: str) -> tuple[float, str]:
+    """By how much a stated truth is missed, and in which unit."""
+    line = Line("claim", {"length": words})
+    if found := _ON.fullmatch(words):
+        return _off(drawing, found[1], found[2], words), "mm"
+    if found := _PAIR.fullmatch(words):
+        return _pair(drawing, found[1], found[2], found[3], words)
+    if found := _ANGLE.fullmatch(words):
+        other = _THREE.fullmatch(found[4].strip())
+        want = _angle(drawing, other.groups(), words) if other else drawing.number(line, found[4], "angle")
+        return abs(_angle(drawing, found.groups()[:3], words) - want), "°"
+    if found := _CORNERS.fullmatch(words):
+        names = re.findall(POINT, found[1])
+        at = np.array([_at(drawing, name, words) for name in names])
+        area = abs(float(cross(at, np.roll(at, -1, axis=0)).sum())) / 2
+        want = drawing.number(line, found[2], "number")
+        return abs(area - want) / max(np.sqrt(area), 1e-9), "mm"
+    if found := _EQUAL.fullmatch(words):
+        one, other_side = (drawing.number(line, part.strip(), "length") for part in found.groups())
+        return abs(one - other_side), "mm"
+    raise Refused("own", f"“{words[:60]}” is no truth that is read; write such as AB = CD, angle ABC = 60 or P on k.")
+
+
+def _at(drawing: Drawing, name: str, words: str) -> Array:
+    if name not in drawing.points:
+        raise Refused("own", f"The claim “{words[:60]}” speaks of {name}, which no step marks.")
+    return drawing.points[name].here
+
+
+def _thing(drawing: Drawing, name: str, words: str) -> LineMark | ArcMark:
+    if name not in drawing.things:
+        raise Refused("own", f"The claim “{words[:60]}” speaks of {name}, which no step draws.")
+    return drawing.things[name]
+
+
+def _angle(drawing: Drawing, names: Sequence[str], words: str) -> float:
+    a, b, c = (_at(drawing, name, words) for name in names)
+    u, v = a - b, c - b
+    return float(np.rad2deg(np.arctan2(abs(float(cross(u, v))), float(u @ v))))
+
+
+def _off(drawing: Drawing, point: str, name: str, words: str) -> float:
+    at, thing = _at(drawing, point, words), _thing(drawing, name, words)
+    if isinstance(thing, ArcMark):
+        return abs(float(distance(at, nominal(thing.centre, 1))) - float(nominal(thing.radius, 0)))
+    return abs(float(cross(nominal(thing.u, 1), at - nominal(thing.p, 1))))
+
+
+def _pair(drawing: Drawing, one: str, how: str, other: str, words: str) -> tuple[float, str]:
+    first, second = _thing(drawing, one, words), _thing(drawing, other, words)
+    if how == "touches":
+        return _touch(first, second), "mm"
+    if isinstance(first, ArcMark) or isinstance(second, ArcMark):
+        raise Refused("own", f"“{words[:60]}” speaks of a circle; only lines are {how}.")
+    u, v = nominal(first.u, 1), nominal(second.u, 1)
+    lean = float(np.rad2deg(np.arcsin(min(abs(float(cross(u, v))), 1.0))))
+    return (lean if how == "parallel" else 90.0 - lean), "°"
+
+
+def _touch(one: LineMark | ArcMark, other: LineMark | ArcMark) -> float:
+    """How far a line and a circle, or two circles, are from touching, inside or outside."""
+    circle, thing = (one, other) if isinstance(one, ArcMark) else (other, one)
+    if not isinstance(circle, ArcMark):
+        raise Refused("own", "Two lines do not touch. Tell a line and a circle, or two circles.")
+    centre, radius = nominal(circle.centre, 1), float(nominal(circle.radius, 0))
+    if isinstance(thing, LineMark):
+        return abs(abs(float(cross(nominal(thing.u, 1), centre - nominal(thing.p, 1)))) - radius)
+    apart = float(distance(centre, nominal(thing.centre, 1)))
+    second = float(nominal(thing.radius, 0))
+    return min(abs(apart - (radius + second)), abs(apart - abs(radius - second)))
+
+
+def found_points(program: Program, numbers: Mapping[str, float]) -> Found:
+    """The points of a construction that the steady hand finds, by their own names."""
+    d = Draft(SteadyHand())
+    draw(program._replace(letters={}), numbers, d)
+    return found_of(d, method_of(program))

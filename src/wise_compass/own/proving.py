@@ -1,0 +1,252 @@
+"""Whether a construction is what it claims to be: exact, for these numbers alone, or near, and by how much.
+
+Its truths are held at the numbers that it was written for, and at hundreds of others drawn over the range of the claim.
+Numbers with which two lines do not meet are told apart from those with which they miss. Where it misses, the steps are
+looked through for one that would make it exact if it took another point, line or crossing.
+"""
+
+from __future__ import annotations
+
+import random
+import time
+from collections.abc import Iterator, Mapping, Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import mm, power_of_ten, trim
+from wise_compass.own.claims import Claim, Miss
+from wise_compass.own.language import WHICH, Line, read_line
+from wise_compass.own.program import Program, is_thing
+from wise_compass.own.running import Unmet
+
+DRAWN, LEAST_DRAWN, TRIES = 200, 20, 6
+"""Numbers that a claim is held at, how few of them say something, and how often each may be drawn anew."""
+SPREAD = 2.5
+"""How many times as large or as small as it was written a length is drawn."""
+STATIONS = 25
+LINE_WIDTH = 0.25
+"""mm: what a drawn line hides."""
+NEAR = 0.1
+"""Of its size: a construction that misses by less comes near, one that misses by more is something else."""
+MOST_CAUSES, MOST_VARIANTS, PATIENCE = 3, 900, 2.0
+"""Of changes that would mend it: how many are told, tried, and for how many seconds."""
+
+
+class Sweep(NamedTuple):
+    """A given moved over its range: its values and the largest miss at each, NaN where two lines do not meet."""
+
+    given: str
+    values: tuple[float, ...]
+    misses: tuple[float, ...]
+
+    @property
+    def within_a_line(self) -> tuple[float, float] | None:
+        """From which to which value the miss is hidden by the width of a line; None where it nowhere is."""
+        good = [value for value, miss in zip(self.values, self.misses) if miss <= LINE_WIDTH]
+        return (good[0], good[-1]) if good else None
+
+
+class Cause(NamedTuple):
+    """A step that would make the construction exact if it were written otherwise."""
+
+    line: Line
+    instead: str
+
+    @property
+    def says(self) -> str:
+        return f"It is exact if line {self.line.number}, “{self.line.text}”, is “{self.instead}”."
+
+
+class Verdict(NamedTuple):
+    """What a construction turns out to be: ``exact``, exact ``here`` alone, ``near``, or ``wrong``.
+
+    ``misses`` are those of every truth at its own numbers; ``worst`` the largest over the range, ``worst_at`` where;
+    ``drawn`` how many numbers it was held at, ``unmet`` how many left two lines without a crossing.
+    """
+
+    kind: str
+    misses: tuple[Miss, ...]
+    worst: float = 0.0
+    unit: str = "mm"
+    worst_at: Mapping[str, float] = {}
+    drawn: int = 0
+    unmet: int = 0
+    sweeps: tuple[Sweep, ...] = ()
+    causes: tuple[Cause, ...] = ()
+
+    @property
+    def says(self) -> str:
+        """The verdict in a sentence or two."""
+        here = max((one.miss for one in self.misses), default=0.0)
+        lost = f" With {self.unmet} of {self.drawn + self.unmet} others two lines do not meet." if self.unmet else ""
+        if self.kind == "exact":
+            told = f"Exact: it holds with its own numbers and with {self.drawn} others, to {power_of_ten(here)}."
+            return told + lost
+        at = ", ".join(f"{name} {trim(value, 2)}" for name, value in self.worst_at.items())
+        far = mm(self.worst) if self.unit == "mm" else f"{trim(self.worst, 4)}°"
+        if self.kind == "here":
+            return f"Exact for these numbers only: with {at} it misses by {far}.{lost}"
+        first = max((one for one in self.misses if not one.holds), key=lambda one: one.miss)
+        miss = mm(first.miss) if first.unit == "mm" else f"{trim(first.miss, 6)}°"
+        told = f"misses by {miss} here ({first.says})"
+        if self.kind == "near":
+            return f"Approximate: it {told}; at worst by {far}, with {at}.{lost}"
+        return f"It is not what it claims: it {told}."
+
+
+def judge(program: Program, seed: int = 1, causes: bool = True) -> Verdict:
+    """Hold a construction against its claim; raises :class:`Refused` where it cannot be drawn with its own numbers, or
+    its claim cannot be read."""
+    claim = Claim(program)
+    misses = tuple(claim.misses())
+    holds = all(one.holds for one in misses)
+    worst, unit, at, drawn, unmet = _over_the_range(claim, random.Random(seed))
+    if holds:
+        kind = "exact" if at is None else "here"
+        return Verdict(kind, misses, worst, unit, at or {}, drawn, unmet, _sweeps(claim) if at else ())
+    size = _size(claim)
+    here = max(_share(one, size) for one in misses)
+    kind = "near" if here <= NEAR else "wrong"
+    found = tuple(_causes(claim)) if causes else ()
+    return Verdict(kind, misses, worst, unit, at or claim.numbers, drawn, unmet, _sweeps(claim), found)
+
+
+def _size(claim: Claim) -> float:
+    lengths = [abs(value) for value in claim.numbers.values()]
+    return max(lengths, default=1.0)
+
+
+def _share(one: Miss, size: float) -> float:
+    """A miss as a part of the size, or of a half turn."""
+    return one.miss / size if one.unit == "mm" else one.miss / 180.0
+
+
+def _other_numbers(claim: Claim, chance: random.Random) -> dict[str, float]:
+    """Other numbers for a claim's givens, each in its bounds."""
+    kinds = {name: given.kind for name, given in claim.figure.givens.items()} if claim.figure is not None else {}
+    found = {}
+    for name, value in claim.numbers.items():
+        if kinds.get(name) == "angle":
+            found[name] = (
+                chance.uniform(0.3, 1.0) * value if chance.random() < 0.5 else chance.uniform(1.0, 1.8) * value
+            )
+        else:
+            found[name] = value * SPREAD ** chance.uniform(-1.0, 1.0)
+    return found
+
+
+def _over_the_range(claim: Claim, chance: random.Random) -> tuple[float, str, dict[str, float] | None, int, int]:
+    """The largest miss at other numbers, its unit and where, None for nowhere; at how many it was held, and with how
+    many two lines do not meet."""
+    worst, unit, at, drawn, unmet = 0.0, "mm", None, 0, 0
+    for _ in range(DRAWN):
+        for _try in range(TRIES):
+            numbers = _other_numbers(claim, chance)
+            try:
+                misses = claim.misses(numbers)
+            except Unmet:
+                unmet += 1
+                break
+            except Refused:
+                continue  # no such figure
+            drawn += 1
+            lost = [one for one in misses if not one.holds]
+            if lost:
+                most = max(lost, key=lambda one: _share(one, max(map(abs, numbers.values()), default=1.0)))
+                if at is None or most.miss > worst:
+                    worst, unit, at = most.miss, most.unit, numbers
+            break
+        if not claim.numbers:
+            break
+    return worst, unit, at, drawn, unmet
+
+
+def _sweeps(claim: Claim) -> tuple[Sweep, ...]:
+    """Each given moved over its range, the others as they are."""
+    found = []
+    for name, value in claim.numbers.items():
+        values = [value * SPREAD ** (2.0 * k / (STATIONS - 1) - 1.0) for k in range(STATIONS)]
+        misses = [_miss_at(claim, {**claim.numbers, name: one}) for one in values]
+        if np.isfinite(misses).any():
+            found.append(Sweep(name, tuple(values), tuple(misses)))
+    return tuple(found)
+
+
+def _miss_at(claim: Claim, numbers: Mapping[str, float]) -> float:
+    try:
+        return max((one.miss for one in claim.misses(numbers) if one.unit == "mm"), default=0.0)
+    except Refused:
+        return float("nan")
+
+
+# what would mend it
+
+
+def _causes(claim: Claim) -> Iterator[Cause]:
+    """Steps that would make it exact if they took another point, line or crossing; looked for as long as a person
+    waits."""
+    end, told, tried = time.monotonic() + PATIENCE, 0, 0
+    chance = random.Random(2)
+    others = [_other_numbers(claim, chance) for _ in range(3)]
+    program = claim.program
+    for k, line in enumerate(program.lines):
+        for instead in _variants(program.lines[:k], line):
+            tried += 1
+            if tried > MOST_VARIANTS or time.monotonic() > end or told >= MOST_CAUSES:
+                return
+            lines = (*program.lines[:k], instead, *program.lines[k + 1 :])
+            if _is_exact(claim, program._replace(lines=lines), others):
+                told += 1
+                yield Cause(line, instead.text)
+                break
+
+
+def _is_exact(claim: Claim, program: Program, others: Sequence[Mapping[str, float]]) -> bool:
+    """Whether a changed construction holds with its own numbers and with some others."""
+    try:
+        if not all(one.holds for one in claim.misses(None, program)):
+            return False
+        held = 0
+        for numbers in others:
+            try:
+                if not all(one.holds for one in claim.misses(numbers, program)):
+                    return False
+                held += 1
+            except Unmet:
+                return False
+            except Refused:
+                continue
+        return held > 0 or not claim.numbers
+    except Refused:
+        return False
+
+
+def _variants(before: Sequence[Line], line: Line) -> Iterator[Line]:
+    """The same step with one of its parts taken otherwise: another point, another line or circle, the other crossing,
+    another pair of points between which its opening is taken."""
+    points = [name for one in before for name in one.names((one.form.makes,)) if one.form.makes and not is_thing(name)]
+    things = [name for one in before for name in one.names((one.form.makes,)) if one.form.makes and is_thing(name)]
+    form = line.form
+    for part in form.points:
+        if part in line.parts and part != "rows":
+            yield from (_with(line, part, name) for name in points if name != line.parts[part])
+    for part in form.things:
+        yield from (_with(line, part, name) for name in things if name != line.parts[part])
+    if line.verb == "meet":
+        yield from (_with(line, "which", which) for which in WHICH if which != line.parts.get("which", "upper"))
+    length = line.parts.get("length", "")
+    if len(points) > 1 and length:
+        for j, one in enumerate(points):
+            for other in points[:j]:
+                if length not in (f"{one}{other}", f"{other}{one}"):
+                    yield _with(line, "length", f"{other}{one}")
+
+
+def _with(line: Line, part: str, name: str) -> Line:
+    parts = {**line.parts, part: name}
+    if part == "a" and line.parts.get("which", "").startswith(("nearest", "other")):
+        parts["which"] = f"{line.parts['which'].rsplit(' ', 1)[0]} {name}"
+    changed = line._replace(parts=parts)
+    return read_line(changed.text, line.number, line.phase)
