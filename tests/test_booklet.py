@@ -55,6 +55,12 @@ class Stages(unittest.TestCase):
         self.assertEqual(dark, 2, "both axes")
         self.assertEqual(faint, dark)
 
+    def test_up_to_six_stages_share_out_one_page(self) -> None:
+        for id in ("ellipse", "parabola", "polygon-in-circle", "prism", "tangents-from-point"):
+            made = run(figure_named(id)())
+            if len(stages_of(made)) <= 6:
+                self.assertEqual(len(stage_drawings(made, "Mill", PLAIN)), 1, id)
+
     def test_settings_are_those_of_the_sheet(self) -> None:
         made = run(figure_named("ellipse")(long=3040.0, wide=1760.0))
         words = " ".join(

@@ -17,6 +17,8 @@ LEAD = 4.4
 """From line to line."""
 INSET, HEAD = 4.0, 12.0
 """What is left inside the frame, and what the head of a page takes."""
+NEAR = 1e-6
+"""mm: blocks that share a page out evenly fit it, whatever their sum rounds to."""
 
 
 class Flow:
@@ -54,7 +56,7 @@ class Flow:
 
     def take(self, high: float) -> float:
         """Room for a block so high, on the next page where this has none; the level of its top."""
-        if high > self.left_over and self.y < self.top - HEAD:
+        if high > self.left_over + NEAR and self.y < self.top - HEAD:
             self.turn()
         top = self.y
         self.y -= high
@@ -62,7 +64,7 @@ class Flow:
 
     def heading(self, words: str, with_block: float = 0.0) -> None:
         """A heading, on one page with a block so high below it."""
-        if 8.0 + with_block > self.left_over:
+        if 8.0 + with_block > self.left_over + NEAR:
             self.turn()
         top = self.take(8.0)
         self.put(text(self.left, top - 5.0, words, SMALL + 0.3, bold=True))

@@ -23,7 +23,7 @@ SAYS_LINES, SETTING_LINES = 5, 2
 """Lines that a stage's sentences and its settings take at most."""
 MOST_VALUES, MOST_SLIPS, HANDS = 14, 3, 160
 SLIP_HIGH = 44.0
-PICTURE = 0.58, 0.75
+PICTURE = 0.5, 0.75
 """How high a stage's picture is, as a part of its width: at least and at most."""
 
 

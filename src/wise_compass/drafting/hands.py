@@ -13,7 +13,7 @@ from wise_compass.drafting.figure import Figure, Method, method_for
 from wise_compass.drafting.instruments import Deviation, UnsteadyHands
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Lanes, found_of, lanes_of
+from wise_compass.drafting.run import Lanes, found_of, lanes_of, measured_of
 from wise_compass.drafting.steps import Step
 from wise_compass.geometry.vectors import Array
 
@@ -105,7 +105,7 @@ class _Tally:
         draft, count = lanes.draft, _lanes_drawn(lanes)
         with np.errstate(invalid="ignore", divide="ignore"):
             found = found_of(draft, method)
-            measured = figure.measure(found)
+            measured = measured_of(figure, method, found)
         offs = {(name, "mm"): _off_nominal(at, count) for name, at in found.items()}
         self.points = len(offs)
         kept = [(name, value) for name, value in measured.items() if np.ndim(value) == 1 and name in self.units]

@@ -101,7 +101,7 @@ class Run:
     @cached_property
     def measured(self) -> dict[str, Number]:
         """The values read off the drawing."""
-        return self.figure.measure(self.found)
+        return measured_of(self.figure, self.method, self.found)
 
     @cached_property
     def courses(self) -> Sequence[Course]:
@@ -185,6 +185,16 @@ def _draw(figure: Figure, method: Method, hand: SteadyHand, slip: str | None, co
     with np.errstate(invalid="ignore", divide="ignore"):
         method.draw(figure, draft)
     return draft
+
+
+def measured_of(figure: Figure, method: Method, found: Found) -> dict[str, Number]:
+    """The values read off the points of a method; none where a person's own has not the points for them."""
+    try:
+        return figure.measure(found)
+    except KeyError:
+        if method.id in figure.methods:
+            raise
+        return {}
 
 
 def found_of(draft: Draft, method: Method) -> Found:

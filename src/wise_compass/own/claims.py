@@ -82,14 +82,6 @@ class Claim:
         made = run(figure, method_of(told))
         return list(_of_figure(figure, made))
 
-    @property
-    def lacking(self) -> list[str]:
-        """The points that the figure's values are read off, and that the construction has not."""
-        if self.figure is None:
-            return []
-        found = self.run().found
-        return [key for key in type(self.figure).keys if "*" not in key and key not in found]
-
     def run(self) -> Run:
         """The construction as a run of the figure that it claims to be; raises :class:`Refused` where it claims
         none."""

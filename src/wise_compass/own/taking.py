@@ -8,15 +8,13 @@ other with all of them. A method that uses more than the language has is refused
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from fractions import Fraction
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import count
 from typing import Any
 
 import numpy as np
 
 from wise_compass.drafting.capabilities import InViews
-from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method, method_for
 from wise_compass.drafting.marks import ArcMark, LineMark, Spot, nominal
 from wise_compass.drafting.recorder import Opening
@@ -26,74 +24,16 @@ from wise_compass.drafting.wording import PLAIN, trim
 from wise_compass.geometry.meets import meet_circles, meet_line_circle
 from wise_compass.geometry.vectors import Array, distance
 from wise_compass.own.claims import method_of, numbers_of
+from wise_compass.own.keeping import Kept
 from wise_compass.own.language import MOST_STEPS, POINT, WHICH, Line, read_line, written
 from wise_compass.own.program import Program
+from wise_compass.own.shares import angles_told, of_two, share_of
 
 SAME = 1e-9
 OTHERS = (1.37, 0.83)
 """How many times as large givens are drawn to see what a length depends on."""
 LINES = "abcdefghijlmnopqrstuvwxyz"
 _FLAT = re.compile(r"[.\s]+")
-
-
-class Kept(Draft):
-    """A draft that keeps the operations of its method, each with what it was told and what it left."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.kept: list[tuple[str, dict[str, Any], Any]] = []
-        self._within = 0
-        self._phases: list[str] = []
-
-    def _keep(self, name: str, told: dict[str, Any], made: Callable[[], Any]) -> Any:
-        outer, self._within = self._within, self._within + 1
-        try:
-            found = made()
-        finally:
-            self._within -= 1
-        if not outer:
-            self.kept.append((name, {**told, "phase": self._phase}, found))
-        return found
-
-
-def _kept(name: str, arguments: Sequence[str]) -> Callable[..., Any]:
-    """An operation that is kept with its arguments by their names."""
-    real = getattr(Draft, name)
-
-    def call(self: Kept, *values: Any, **more: Any) -> Any:
-        told = {**dict(zip(arguments, values)), **more}
-        return self._keep(name, told, lambda: real(self, *values, **more))
-
-    return call
-
-
-OPERATIONS: dict[str, tuple[str, ...]] = {
-    "start_at": ("name", "x", "y", "says", "kind"),
-    "plot": ("name", "x", "y", "says", "kind"),
-    "rule": ("a", "b", "says", "role", "why", "beyond"),
-    "ray": ("start", "angle", "says", "role", "why", "length", "instrument"),
-    "level_from": ("start", "says", "role", "length", "why"),
-    "upright_from": ("start", "says", "role", "length", "why"),
-    "square_to": ("line", "start", "says", "role", "length", "why"),
-    "parallel_to": ("line", "start", "says", "role", "length", "why"),
-    "lay_off": ("line", "start", "length", "name", "says", "why", "kind", "way"),
-    "compass": ("centre", "radius", "says", "why", "whole", "role"),
-    "meet": ("one", "two", "name", "where", "near", "far", "kind"),
-    "between": ("a", "b", "share", "name", "kind"),
-    "step_round": ("circle", "start", "chord", "names", "clockwise", "says", "why", "kind"),
-    "step_along": ("line", "start", "space", "count", "names", "says", "why", "kind"),
-    "divide": ("a", "b", "parts", "names", "says", "why", "how", "aslant"),
-    "divide_turn": ("centre",),
-    "also": ("name", "found", "kind"),
-    "on": ("line", "length", "name", "kind"),
-    "line_in": ("spots",),
-    "curve": ("spots",),
-    "arc_in": ("centre", "radius", "start", "end"),
-    "circle_in": ("centre", "radius", "says", "why"),
-}
-SILENT = ("label",)
-for _name, _arguments in OPERATIONS.items():
-    setattr(Kept, _name, _kept(_name, _arguments))
 
 
 def taken_out(figure: Figure, method: str | None = None) -> Program:
@@ -248,13 +188,13 @@ class _Taking:
             return trim(values[0], 12).replace("−", "-")
         told = [numbers_of(figure) for figure, _ in self.runs]
         if unit == "angle":
-            return next(_of_angles(values, told), trim(values[0], 12).replace("−", "-"))
+            return next(angles_told(values, told), trim(values[0], 12).replace("−", "-"))
         for name in told[0]:
             shares = [value / own[name] for value, own in zip(values, told) if own[name]]
             if len(shares) == len(values) and np.ptp(shares) <= 1e-9 * max(map(abs, shares)):
-                return _share(shares[0], name)
+                return share_of(shares[0], name)
         for one, other in _pairs(list(told[0])):
-            if expression := _of_two(values, told, one, other):
+            if expression := of_two(values, told, one, other):
                 return expression
         return trim(values[0], 12).replace("−", "-")
 
@@ -434,37 +374,3 @@ def _crossings(one: LineMark | ArcMark, two: LineMark | ArcMark) -> Array | None
         assert isinstance(line, LineMark) and isinstance(arc, ArcMark)
         both = meet_line_circle(line.p, line.u, arc.centre, arc.radius)
     return nominal(both, 2)
-
-
-def _share(share: float, name: str) -> str:
-    """A share of a given: by a small fraction where it is one."""
-    near = Fraction(share).limit_denominator(24)
-    if abs(float(near) - share) > 1e-12 * max(abs(share), 1.0):
-        return f"{share!r}*{name}"
-    over = "" if near.denominator == 1 else f"/{near.denominator}"
-    if near.numerator == 1:
-        return f"{name}{over}"
-    return f"-{name}{over}" if near.numerator == -1 else f"{near.numerator}*{name}{over}"
-
-
-def _of_angles(values: Sequence[float], told: Sequence[Mapping[str, float]]) -> Iterator[str]:
-    """A turn that is a given angle, or what is left of a quarter, half or whole turn."""
-    for name in told[0]:
-        for share in (1.0, -1.0, 0.5, -0.5, 2.0, -2.0):
-            rest = [(value - share * own[name]) % 360.0 for value, own in zip(values, told)]
-            if max(rest) - min(rest) <= 1e-9 or max(abs((one + 180.0) % 360.0 - 180.0) for one in rest) <= 1e-9:
-                first = (rest[0] + 180.0) % 360.0 - 180.0
-                more = _share(share, name)
-                yield more if abs(first) < 1e-9 else f"{trim(first, 9)} + {more}".replace("+ -", "- ").replace("−", "-")
-
-
-def _of_two(values: Sequence[float], told: Sequence[Mapping[str, float]], one: str, other: str) -> str:
-    """A sum of shares of two givens, where a number is one in every run."""
-    if len(values) < 3:
-        return ""
-    rows = np.array([[own[one], own[other]] for own in told])
-    shares, *_ = np.linalg.lstsq(rows, np.array(values), rcond=None)
-    if np.abs(rows @ shares - values).max() > 1e-9 * max(map(abs, values)):
-        return ""
-    parts = [_share(float(share), name) for share, name in zip(shares, (one, other)) if abs(share) > 1e-12]
-    return " + ".join(parts).replace("+ -", "- ")

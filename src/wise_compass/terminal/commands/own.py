@@ -135,9 +135,10 @@ def _compared(claim: Claim) -> str:
 
     if claim.figure is None:
         return "Truths of one’s own have no shipped methods to stand beside."
-    if lacking := claim.lacking:
-        return f"To stand beside the others it has to find {', '.join(lacking)} too: mark it, or tell its letter."
-    rows = compare(claim.figure, own=method_of(claim.program))
+    try:
+        rows = compare(claim.figure, own=method_of(claim.program))
+    except KeyError as lacking:
+        return f"To stand beside the others it has to find {lacking.args[0]} too: mark it, or tell its letter."
     wide = max(len(row.method.title) for row in rows)
     lines = [f"{'method':{wide}}  steps  settings  strays"]
     for row in rows:
