@@ -132,7 +132,7 @@ def _put_slips(flow: Flow, made: Run, style: Style) -> None:
         if len(wrong) == MOST_SLIPS:
             break
         try:
-            other = run(made.figure, made.method.id, made.conventions, slip.id)
+            other = run(made.figure, made.method, made.conventions, slip.id)
         except NoMeet:
             continue
         if all(np.isfinite(spot.here).all() for spot in other.spots.values()):
@@ -153,7 +153,7 @@ def _put_slips(flow: Flow, made: Run, style: Style) -> None:
 def _put_sure(flow: Flow, one: Chapter, style: Style) -> None:
     """How far a steady hand strays by this method."""
     made = one.run
-    hands = run_hands(made.figure, made.method.id, HANDS, 1, made.conventions, one.scale)
+    hands = run_hands(made.figure, made.method, HANDS, 1, made.conventions, one.scale)
     flow.heading("How sure a hand is", 5 * LEAD)
     worst = max(hands.points, key=lambda point: point.limit)
     name = style.lettered(worst.name)

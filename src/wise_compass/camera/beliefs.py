@@ -25,7 +25,7 @@ class Beliefs:
 
     def __init__(self, laid: Laid, slip: str | None, drawn: Run | Draft) -> None:
         run = laid.run
-        self.lanes: Lanes = lanes_of(run.figure, run.method.id, HANDS, 3, run.conventions, laid.scale, slip)
+        self.lanes: Lanes = lanes_of(run.figure, run.method, HANDS, 3, run.conventions, laid.scale, slip)
         self.errors, self.labels = self.lanes.errors()
         spots = {name: spot for name, spot in self.lanes.draft.spots.items() if spot.kind not in ("plain", "label")}
         self.names = list(spots)

@@ -111,7 +111,7 @@ def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] = unheard) -> 
 
 def snapped(ink: Inked, laid: Laid, slip: str | None, name: str, at: Array) -> Array:
     """The crossing of a point's lines nearest to where its ring was put; that place itself where there is none."""
-    drawn = laid.run if slip is None else run(laid.run.figure, laid.run.method.id, laid.run.conventions, slip)
+    drawn = laid.run if slip is None else run(laid.run.figure, laid.run.method, laid.run.conventions, slip)
     through = marks_through(drawn, laid.scale)
     if name not in through:
         return at

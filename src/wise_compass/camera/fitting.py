@@ -33,7 +33,7 @@ def accounts(ink: Inked, drawn_there: NDArray[np.float32], laid: Laid, sketch: S
     run = laid.run
     try:
         drawn = lanes_of(
-            run.figure, run.method.id, 1, 0, run.conventions, laid.scale, sketch.slip, ErringHands(1, errors)
+            run.figure, run.method, 1, 0, run.conventions, laid.scale, sketch.slip, ErringHands(1, errors)
         ).draft
     except NoMeet:
         return 0.0

@@ -172,7 +172,7 @@ def _off_hand(laid: Laid, hands: int, step: int, deviations: float) -> SteadyHan
     if not errors:
         raise Refused("off", f"Step {step} sets nothing that could be off; take another of {len(laid.run.steps)}.")
     worst = max(errors, key=lambda error: (error.tolerance.endswith(("setting", "mark", "taken", "stepped")), error.sd))
-    made = lanes_of(laid.run.figure, laid.run.method.id, 1, hands, laid.run.conventions, laid.scale).made
+    made = lanes_of(laid.run.figure, laid.run.method, 1, hands, laid.run.conventions, laid.scale).made
     return ErringHands(2, {**errors_of(made), worst.number: (0.0, deviations * worst.sd)})
 
 

@@ -53,7 +53,7 @@ def sketches_of(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> lis
         for k, slip in enumerate(made.slips):
             hear(k, len(made.slips) + 1)
             try:
-                other = run(made.figure, made.method.id, made.conventions, slip.id)
+                other = run(made.figure, made.method, made.conventions, slip.id)
                 found.append((lies_on(ink, laid, other), slip.id, other, None))
             except NoMeet:
                 continue
@@ -71,7 +71,7 @@ def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft, tuple[int, float
     """The drawings with one setting far off that lie best on the ink, one for each of the best settings, with its
     number and size."""
     made = laid.run
-    _, errors = lanes_of(made.figure, made.method.id, 1, 0, made.conventions, laid.scale).errors()
+    _, errors = lanes_of(made.figure, made.method, 1, 0, made.conventions, laid.scale).errors()
     settings = [error for error in errors if error.tolerance in SETTINGS]
     settings = settings[:: max(len(settings) * len(made.marks) // MOST_TRIED, 1)]
     coarse: list[tuple[float, float, Error]] = []
@@ -94,7 +94,7 @@ def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft, tuple[int, float
 
 def _draft_with(laid: Laid, error: Error, offs: Sequence[float]) -> Draft:
     made, hand = laid.run, ErringHands(len(offs), {error.number: offs})
-    return lanes_of(made.figure, made.method.id, 1, 0, made.conventions, laid.scale, None, hand).draft
+    return lanes_of(made.figure, made.method, 1, 0, made.conventions, laid.scale, None, hand).draft
 
 
 def _pushed_by(ink: Inked, laid: Laid, error: Error, offs: Sequence[float]) -> list[tuple[float, float]]:

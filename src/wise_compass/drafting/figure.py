@@ -11,7 +11,7 @@ from wise_compass.drafting.dimensions import Dimension
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.givens import Given
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.truths import Found, Truth, Value
+from wise_compass.drafting.truths import Found, Proof, Truth, Value
 from wise_compass.drafting.wording import PLAIN, Style
 from wise_compass.geometry.vectors import Number
 
@@ -42,11 +42,16 @@ FAMILIES = {
 }
 
 
+OWN_WAY = "own"
+"""The id of a method that stands in no catalogue: a person's own."""
+
+
 class Method(NamedTuple):
     """A way of setting out a figure. ``exact`` may depend on the figure; ``fits`` says for which figures it serves.
 
     ``source`` names where the construction comes from: a theorem, a definition, a rule of the trade. ``asks`` is what
-    is asked where a part of it is given drawn: how it is set as a problem.
+    is asked where a part of it is given drawn: how it is set as a problem. A method that stands in no catalogue
+    ``proves`` itself: it may not have all points that the figure's truths speak of.
     """
 
     id: str
@@ -59,6 +64,7 @@ class Method(NamedTuple):
     about: str
     source: str
     asks: str = ""
+    proves: Callable[[Any], list[Proof]] | None = None
 
 
 class Figure(ABC):

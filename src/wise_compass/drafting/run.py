@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple, TypeVar
 
 import numpy as np
 
@@ -25,6 +26,9 @@ if TYPE_CHECKING:
     from wise_compass.drafting.views import Views
     from wise_compass.geometry.unfold import Pattern
 
+T = TypeVar("T")
+LACKS = KeyError, IndexError, ValueError, StopIteration, RuntimeError
+"""What a figure raises that is told of points which are not there; the last is a generator's StopIteration."""
 MARKED = 1e-3
 """Of a drawing’s size: what a slip moves a point by at least, to leave a mark."""
 
@@ -93,6 +97,8 @@ class Run:
     @cached_property
     def proofs(self) -> list[Proof]:
         """Every truth of the figure held against the found points."""
+        if self.method.proves is not None:
+            return self.method.proves(self)
         exact = self.method.exact(self.figure)
         low, high = self.extent
         size = float(np.abs(np.concatenate([high - low, low, high])).max())
@@ -110,7 +116,10 @@ class Run:
 
     @cached_property
     def _courses(self) -> Sequence[Course]:
-        return courses_of(self.figure, self.method.id)
+        told = courses_of(self.figure, self.method.id)
+        if self.method.proves is None:
+            return told
+        return [one for one in told if one.names and all(name in self.spots for name in one.names)]
 
     @property
     def curved(self) -> bool:
@@ -187,14 +196,25 @@ def _draw(figure: Figure, method: Method, hand: SteadyHand, slip: str | None, co
     return draft
 
 
+def as_far_as_found(method: Method, told: Callable[[], Iterable[T]]) -> list[T]:
+    """What a figure tells of the points that a method found; of a person's own, which may lack some of them, up to the
+    first that it has not."""
+    if method.proves is None:
+        return list(told())
+    found: list[T] = []
+    with suppress(*LACKS):
+        for one in told():
+            found.append(one)
+    return found
+
+
 def measured_of(figure: Figure, method: Method, found: Found) -> dict[str, Number]:
     """The values read off the points of a method; none where a person's own has not the points for them."""
-    try:
+    if method.proves is None:
         return figure.measure(found)
-    except KeyError:
-        if method.id in figure.methods:
-            raise
-        return {}
+    with suppress(*LACKS), np.errstate(invalid="ignore", divide="ignore"):
+        return figure.measure(found)
+    return {}
 
 
 def found_of(draft: Draft, method: Method) -> Found:
@@ -282,7 +302,7 @@ def spots_of(draft: Draft) -> dict[str, Array]:
 
 
 def run_slips(
-    figure: Figure, method: str | None = None, conventions: Conventions | None = None, usual: bool = False
+    figure: Figure, method: str | Method | None = None, conventions: Conventions | None = None, usual: bool = False
 ) -> list[tuple[ChoicePoint, Run | Refused]]:
     """A run with each slip that the method tells, and with ``usual`` those of its moves; a refusal where one leaves the
     hand without a crossing."""

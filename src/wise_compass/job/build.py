@@ -11,13 +11,13 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from wise_compass.drafting.capabilities import Shading
-from wise_compass.drafting.figure import Figure, make, method_for, method_named
+from wise_compass.drafting.figure import OWN_WAY, Figure, Method, make, method_for, method_named
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
 from wise_compass.figures.catalogue import figure_named
-from wise_compass.job.model import Entry, Job, SheetPlan
+from wise_compass.job.model import OWN_TITLE, Entry, Job, SheetPlan
 from wise_compass.job.person import own_drafter
 from wise_compass.job.settings import Settings
 from wise_compass.job.standing import places_of
@@ -65,7 +65,17 @@ def run_key(entry: Entry, job: Job) -> tuple[object, ...]:
     at = job.find(entry.id)
     plate = (entry.shop.get("thickness", 0.0), entry.shop.get("size_is", "middle"))
     conventions = conventions_of(job.settings, entry, job.sheets[at[0]] if at else None)
-    return entry.figure, entry.method, entry.givens, plate, conventions
+    own = entry.own if entry.method == OWN_WAY else ""
+    return entry.figure, entry.method, own, entry.givens, plate, conventions
+
+
+def method_of(entry: Entry, figure: Figure) -> str | Method | None:
+    """The method that an entry's figure is drawn by, as it is run: its id, one's own, or None for what serves."""
+    if entry.method != OWN_WAY:
+        return entry.method or None
+    from wise_compass.own.writing import own_method
+
+    return own_method(entry.own, figure)
 
 
 def run_entry(
@@ -78,11 +88,11 @@ def run_entry(
     figure = figure or make(figure_named(entry.figure), entry.givens)
     conventions = conventions_of(settings or Settings(), entry, plan)
     if not entry.shop.get("thickness"):
-        return run(figure, entry.method or None, conventions)
+        return run(figure, method_of(entry, figure), conventions)
     from wise_compass.shop.wish import at_middle, wish_of
 
     drawn = at_middle(figure, wish_of(entry.shop))
-    made = run(drawn, entry.method or None, conventions)
+    made = run(drawn, method_of(entry, drawn), conventions)
     if drawn is not figure:
         made.given = figure
     return made
@@ -158,7 +168,7 @@ def sentence_of(entry: Entry, style: Style) -> str:
     def filled(slot: re.Match[str]) -> str:
         name = slot[1]
         if name == "method":
-            return kind.methods[method].title if method in kind.methods else method
+            return kind.methods[method].title if method in kind.methods else OWN_TITLE
         given = kind.givens[name]
         kept = entry.givens.get(name, given.stored(given.default))
         return given.text(given.read(kept), style)

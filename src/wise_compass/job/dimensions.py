@@ -18,7 +18,7 @@ from dataclasses import replace
 from functools import cached_property
 from typing import NamedTuple
 
-from wise_compass.drafting.figure import make, method_for
+from wise_compass.drafting.figure import OWN_WAY, make, method_for
 from wise_compass.drafting.givens import Given, Measure
 from wise_compass.drafting.parse import ARCS, MILLIMETRES, TURNS, parse_quantity
 from wise_compass.drafting.refusals import Refused
@@ -154,7 +154,7 @@ class Names:
             figure = make(figure_named(entry.figure), self.entry(entry).givens)
         except Refused as refusal:
             raise Refused("", f"{title}: {refusal.template}") from None
-        method = method_for(figure, entry.method or None).id
+        method = entry.method if entry.method == OWN_WAY else method_for(figure, entry.method or None).id
         values = {value.name: value for value in figure.values(method)}
         if value_name not in values:
             known = ", ".join(list(values)[:8])

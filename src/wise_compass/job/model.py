@@ -14,12 +14,13 @@ from wise_compass.outputs.files import JOB_FORMAT
 from wise_compass.sheet.paper import LIES, RATIO, SCALES
 
 VERSION = 2
-"""Of the file; 2 has dimensions of the job, links to them, and problems as they were set in words, and is written only
-where there are some."""
+"""Of the file; 2 has dimensions of the job, links to them, problems as they were set in words, and ways of one's own.
+It is written only where there are some."""
 PLAIN_VERSION = 1
 ON = r"[^.]{1,40}\.[^.]{1,20}(\.\w{1,10})?"
 """How a point of another figure is written that one stands on: its id and the point's key."""
 FORMAT = JOB_FORMAT
+OWN_TITLE = "a way of my own"
 
 
 def new_id() -> str:
@@ -48,7 +49,8 @@ class Dimension(NamedTuple):
 @dataclass(frozen=True, repr=False)
 class Entry:
     """A figure of a sheet. ``givens`` are the last good ones; ``typed`` what was typed since and refused; ``links`` the
-    givens that use names of the job. ``stated`` is the problem as it was set in words.
+    givens that use names of the job. ``stated`` is the problem as it was set in words, ``own`` a way of one's own to
+    draw it, as its lines are written (:mod:`wise_compass.own.language`), which is taken where ``method`` says so.
 
     What is wished for of it on its sheet is declared beside each field; ``table`` are the wishes for its curve table
     (:class:`~wise_compass.study.tablewish.TableWish`) and ``shop`` those for its pattern's laps and plate
@@ -63,6 +65,7 @@ class Entry:
     shift: tuple[float, float] | None = None
     notes: str = ""
     stated: str = ""
+    own: str = ""
     gaps: Annotated[bool, Wish("a gap plot of its curves")] = False
     space: Annotated[bool, Wish("its space view in a free corner")] = False
     sides: Annotated[tuple[str, ...], Wish("where each auxiliary view is drawn", SIDES)] = ()
@@ -246,7 +249,7 @@ def to_data(job: Job) -> dict[str, Any]:
         "sheets": sheets,
         "settings": job.settings._asdict(),
     }
-    if job.dimensions or any(entry.links or entry.stated for entry in job.entries()):
+    if job.dimensions or any(entry.links or entry.stated or entry.own for entry in job.entries()):
         data |= {"version": VERSION, "dimensions": [one._asdict() for one in job.dimensions]}
     return data
 
@@ -277,6 +280,7 @@ def from_data(data: Mapping[str, Any]) -> Job:
                     (shift[0], shift[1]) if shift else None,
                     raw.get("notes", ""),
                     raw.get("stated", ""),
+                    raw.get("own", ""),
                     **wishes,
                     table=dict(raw.get("table", {})),
                     shop=dict(raw.get("shop", {})),

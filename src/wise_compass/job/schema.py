@@ -9,6 +9,7 @@ from wise_compass.drafting.wishes import declared
 from wise_compass.job.model import VERSION, Entry, SheetPlan
 from wise_compass.job.settings import UNITS, Settings
 from wise_compass.outputs.files import JOB_FORMAT
+from wise_compass.own.language import MOST_TEXT
 from wise_compass.shop.wish import ShopWish
 from wise_compass.study.tablewish import TableWish
 
@@ -48,6 +49,7 @@ def job_schema() -> dict[str, Any]:
         "shift": {"type": ["array", "null"], "items": {"type": "number"}, "minItems": 2, "maxItems": 2},
         "notes": _words(4000),
         "stated": _words(4000),
+        "own": _words(MOST_TEXT),
         **_wishes(Entry),
         "table": _object(_wishes(TableWish)),
         "shop": _object(_wishes(ShopWish)),

@@ -7,6 +7,8 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+from wise_compass.drafting.capabilities import InViews
+from wise_compass.drafting.figure import OWN_WAY
 from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.dimensions import NAME, settled
@@ -92,7 +94,9 @@ def _fault_in(entry: Entry) -> str:
         kind = figure_named(entry.figure)
     except Refused as refusal:
         return refusal.says.rstrip(".")
-    if entry.method and entry.method not in kind.methods:
+    if entry.method == OWN_WAY and issubclass(kind, InViews):
+        return f"{kind.title} stands in views, which a way of one’s own has not yet"
+    if entry.method and entry.method not in (*kind.methods, OWN_WAY):
         return f"{kind.title} has no method “{entry.method[:40]}”"
     for where, names in (("givens", entry.givens), ("typed", entry.typed), ("links", entry.links)):
         if strange := [name for name in names if name not in kind.givens]:

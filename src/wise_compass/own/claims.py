@@ -19,19 +19,20 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, Method, make
+from wise_compass.drafting.figure import OWN_WAY, Figure, Method, make
 from wise_compass.drafting.instruments import SteadyHand
 from wise_compass.drafting.marks import ArcMark, LineMark, nominal
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, found_of, run
-from wise_compass.drafting.truths import ANGLE_LIMIT, LIMIT, Found, prove
+from wise_compass.drafting.run import Run, as_far_as_found, found_of, run
+from wise_compass.drafting.truths import ANGLE_LIMIT, LIMIT, Found, Proof, prove
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.geometry.vectors import Array, cross, distance
 from wise_compass.own.language import POINT, THING, Line
 from wise_compass.own.program import Program
 from wise_compass.own.running import Drawing, draw, drawing_of
 
-METHOD = "own"
+NEAR = 0.1
+"""Of its size: a construction that misses by less comes near, one that misses by more is something else."""
 _ON = re.compile(rf"({POINT})\s+on\s+({THING})")
 _PAIR = re.compile(rf"({THING})\s+(parallel|square|touches)\s+({THING})")
 _ANGLE = re.compile(rf"angle\s+({POINT})({POINT})({POINT})\s*=\s*(.+)")
@@ -69,8 +70,8 @@ class Claim:
     @property
     def counts(self) -> dict[str, float]:
         """The givens that are counted, as they stand."""
-        told = self.figure.given_values if self.figure is not None else {}
-        return {name: float(value) for name, value in told.items() if isinstance(value, int)}
+        told = numbers_for(self.figure) if self.figure is not None else {}
+        return {name: value for name, value in told.items() if name not in self.numbers}
 
     def misses(self, numbers: Mapping[str, float] | None = None, program: Program | None = None) -> list[Miss]:
         """What each truth misses by with these numbers; raises :class:`Refused` where they cannot be, or where a
@@ -96,38 +97,57 @@ def numbers_of(figure: Figure) -> dict[str, float]:
     return {name: float(value) for name, value in told.items() if isinstance(value, (int, float))}
 
 
+def numbers_for(figure: Figure) -> dict[str, float]:
+    """All givens of a figure that its steps may use by name: those on a scale, and those that are counted."""
+    counts = {name: float(value) for name, value in figure.given_values.items() if isinstance(value, int)}
+    return {**counts, **numbers_of(figure)}
+
+
 def method_of(program: Program) -> Method:
     """A construction as a method of the figure that it claims to be."""
 
     def by_lines(figure: Figure, d: Draft) -> None:
-        counts = {name: float(value) for name, value in figure.given_values.items() if isinstance(value, int)}
-        draw(program, {**counts, **numbers_of(figure)}, d)
+        draw(program, numbers_for(figure), d)
 
-    return Method(
-        METHOD,
+    def exact(figure: Figure) -> bool:
+        return all(one.holds for one in run(figure, method).proofs)
+
+    method = Method(
+        OWN_WAY,
         program.title,
         by_lines,
-        lambda figure: True,
+        exact,
         lambda figure: None,
         "own",
         False,
         "A way of one’s own.",
         "",
+        proves=proofs_of,
     )
+    return method
+
+
+def proofs_of(made: Run) -> list[Proof]:
+    """The truths of the figure that a run of one's own can be held to: all, or those that speak of points which it
+    has."""
+    low, high = made.extent
+    size = float(np.abs(high - low).max())
+    found = _laid_over_own(made.figure, made)
+    held = (prove(truth, True, size) for truth in as_far_as_found(made.method, lambda: made.figure.truths(found)))
+    return [
+        proof._replace(by_design=not proof.holds and proof.miss <= NEAR * (size if proof.unit == "mm" else 180.0))
+        for proof in held
+    ]
 
 
 def _of_figure(figure: Figure, made: Run) -> Iterator[Miss]:
     """The figure's truths of the found points, laid over its own drawing."""
     own = run(figure)
-    named = [key for key in own.found if key in made.found and own.found[key].shape == (2,)]
-    points = {key: made.found[key] for key in made.found}
-    if len(named) > 1:
-        moved = laid_over(np.array([made.found[key] for key in named]), np.array([own.found[key] for key in named]))
-        points = {key: np.asarray(at @ moved[0].T + moved[1]) for key, at in points.items()}
+    found = _laid_over_own(figure, made)
     low, high = made.extent
     size = float(np.abs(np.concatenate([high - low])).max())
     try:
-        truths = list(figure.truths(Found(points, own.method.id)))
+        truths = list(figure.truths(found))
     except (ValueError, IndexError):
         raise Refused(
             "own", f"{figure.title} has other points than the construction; its truths cannot be held."
@@ -142,6 +162,17 @@ def _of_figure(figure: Figure, made: Run) -> Iterator[Miss]:
     for truth in truths:
         proof = prove(truth, True, size)
         yield Miss(proof.says, proof.miss, proof.unit, proof.holds)
+
+
+def _laid_over_own(figure: Figure, made: Run) -> Found:
+    """The found points of a run laid over the figure's own drawing."""
+    own = run(figure)
+    named = [key for key in own.found if key in made.found and own.found[key].shape == (2,)]
+    points = {key: made.found[key] for key in made.found}
+    if len(named) > 1:
+        moved = laid_over(np.array([made.found[key] for key in named]), np.array([own.found[key] for key in named]))
+        points = {key: np.asarray(at @ moved[0].T + moved[1]) for key, at in points.items()}
+    return Found(points, own.method.id)
 
 
 def laid_over(here: Array, there: Array) -> tuple[Array, Array]:

@@ -120,6 +120,11 @@ class Line(NamedTuple):
         return [name for part in of for name in (self.parts.get(part) or "").split()]
 
     @property
+    def made(self) -> list[str]:
+        """The names of what it makes."""
+        return self.names((self.form.makes,)) if self.form.makes else []
+
+    @property
     def text(self) -> str:
         """The line as it is written."""
         return f"{written(self.verb, self.parts)}{f'  # {self.says}' if self.says else ''}"

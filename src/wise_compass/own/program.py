@@ -25,6 +25,8 @@ from wise_compass.own.language import MOST_STEPS, MOST_TEXT, POINT, THING, Line,
 
 FORMAT, VERSION = "wise-compass-construction", 1
 HEADS = ("title", "claim", "letters", "givens")
+UNNAMED = "My own way"
+_FIGURE = re.compile(r"\s*[a-z]+(-[a-z]+)+(\s.*)?|\s*[a-z]{4,}(\s+[a-z_0-9]+=.*)?")
 _NUMBERED = re.compile(r"^\d{1,3}\s*[.)]?\s+")
 _LETTER = re.compile(rf"([A-Za-z][\w.*]{{0,20}})=({POINT})(?=\s|$)")
 _GIVEN = re.compile(r"([a-z][A-Za-z_0-9]{0,30})=([^=]{1,60}?)(?=\s+[a-z][A-Za-z_0-9]*=|\s*$)")
@@ -92,38 +94,90 @@ def program_of(text: str) -> Program:
         raise Refused("own", f"The construction has {len(text)} letters; it may have {MOST_TEXT}. Shorten it.")
     if text.lstrip().startswith("{"):
         return _of_json(text)
-    title, figure, phase = "My own way", "", ""
-    givens: dict[str, str] = {}
-    letters: dict[str, str] = {}
-    truths: list[str] = []
-    lines: list[Line] = []
-    for number, raw in enumerate(text.splitlines(), 1):
-        words = raw.strip()
-        if not words or words.startswith("#"):
+    read, names, lines = Read(), Names(), list[Line]()
+    for number, words in enumerate(text.splitlines(), 1):
+        line = read_row(read, words, number, bool(lines))
+        if line is None:
             continue
-        head, colon, rest = words.partition(":")
-        if colon and head in HEADS:
-            if lines:
-                raise Refused("own", f"Line {number} is a {head}; that stands before the first step.")
-            if head == "title":
-                title = rest.strip()[:120] or title
-            elif head == "letters":
-                letters = _pairs(_LETTER, rest, number, "A=P B=Q")
-            elif head == "givens":
-                givens = _pairs(_GIVEN, rest, number, "side=60 turn=15")
-            elif re.fullmatch(r"\s*[a-z]+(-[a-z]+)+(\s.*)?|\s*[a-z]{4,}(\s+[a-z_0-9]+=.*)?", rest):
-                figure, _, more = rest.strip().partition(" ")
-                givens = _pairs(_GIVEN, more, number, "sides=5 side=60")
-            else:
-                truths.append(rest.strip())
-        elif words.startswith("=="):
-            phase = words.strip("= ")[:60]
+        names.check(line)
+        names.take(line)
+        lines.append(line)
+        if len(lines) > MOST_STEPS:
+            raise Refused("own", f"The construction has over {MOST_STEPS} steps. Part it.")
+    return read.program(lines)
+
+
+class Read:
+    """What the rows before the first step said, and the phase that the steps are in."""
+
+    def __init__(self) -> None:
+        self.title, self.figure, self.phase = UNNAMED, "", ""
+        self.givens: dict[str, str] = {}
+        self.letters: dict[str, str] = {}
+        self.truths: list[str] = []
+
+    def program(self, lines: Sequence[Line]) -> Program:
+        """The construction with these lines."""
+        return Program(self.title, tuple(lines), self.figure, self.givens, self.letters, tuple(self.truths))
+
+    def head(self, head: str, rest: str, number: int) -> None:
+        """Take what a row of the head says; raises :class:`Refused`."""
+        if head == "title":
+            self.title = rest.strip()[:120] or self.title
+        elif head == "letters":
+            self.letters = _pairs(_LETTER, rest, number, "A=P B=Q")
+        elif head == "givens":
+            self.givens = _pairs(_GIVEN, rest, number, "side=60 turn=15")
+        elif _FIGURE.fullmatch(rest):
+            self.figure, _, more = rest.strip().partition(" ")
+            self.givens = _pairs(_GIVEN, more, number, "sides=5 side=60")
         else:
-            lines.append(read_line(_NUMBERED.sub("", words, count=1), number, phase))
-            if len(lines) > MOST_STEPS:
-                raise Refused("own", f"The construction has over {MOST_STEPS} steps. Part it.")
-    _check_names(lines)
-    return Program(title, tuple(lines), figure, givens, letters, tuple(truths))
+            self.truths.append(rest.strip())
+
+
+def read_row(read: Read, row: str, number: int, begun: bool = False) -> Line | None:
+    """The step of a row; None for one that is empty, a remark or a head, which ``read`` takes. Raises
+    :class:`Refused`, also for a head where the steps have ``begun``."""
+    words = row.strip()
+    if not words or words.startswith("#"):
+        return None
+    head, colon, rest = words.partition(":")
+    if colon and head in HEADS:
+        if begun:
+            raise Refused("own", f"Line {number} is a {head}; that stands before the first step.")
+        read.head(head, rest, number)
+        return None
+    if words.startswith("=="):
+        read.phase = words.strip("= ")[:60]
+        return None
+    return read_line(_NUMBERED.sub("", words, count=1), number, read.phase)
+
+
+class Names:
+    """The points, lines and circles that there are so far."""
+
+    def __init__(self) -> None:
+        self.points: set[str] = set()
+        self.things: set[str] = set()
+
+    def check(self, line: Line) -> None:
+        """Whether a step uses what there is, and makes what is not there yet; raises :class:`Refused`."""
+        form = line.form
+        for name in line.names(form.points):
+            if name not in self.points:
+                raise Refused("own", f"Line {line.number} speaks of {name}, which no step before it marks.")
+        for name in line.names(form.things):
+            if name not in self.things:
+                raise Refused("own", f"Line {line.number} speaks of {name}, which no step before it draws.")
+        made = line.made
+        for k, name in enumerate(made):
+            if name in self.points | self.things or name in made[:k]:
+                raise Refused("own", f"Line {line.number} makes {name}, which is there already. Take another letter.")
+
+    def take(self, line: Line) -> None:
+        """There is now what a step makes."""
+        for name in line.made:
+            (self.things if is_thing(name) else self.points).add(name)
 
 
 def _pairs(form: re.Pattern[str], words: str, number: int, such: str) -> dict[str, str]:
@@ -161,25 +215,6 @@ def _of_json(text: str) -> Program:
     for one in steps or ():
         body += [f"== {one.get('phase') or ''}", one["step"].replace("\n", " ")]
     return program_of("\n".join([*head, *body]))
-
-
-def _check_names(lines: Sequence[Line]) -> None:
-    """Every step uses what was made before, and makes what is not there yet."""
-    points: set[str] = set()
-    things: set[str] = set()
-    for line in lines:
-        form = line.form
-        for name in line.names(form.points):
-            if name not in points:
-                raise Refused("own", f"Line {line.number} speaks of {name}, which no step before it marks.")
-        for name in line.names(form.things):
-            if name not in things:
-                raise Refused("own", f"Line {line.number} speaks of {name}, which no step before it draws.")
-        for name in line.names((form.makes,)) if form.makes else ():
-            there = points if re.fullmatch(POINT, name) else things
-            if name in there:
-                raise Refused("own", f"Line {line.number} makes {name}, which is there already. Take another letter.")
-            there.add(name)
 
 
 def is_thing(name: str) -> bool:

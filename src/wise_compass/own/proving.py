@@ -16,7 +16,7 @@ import numpy as np
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import mm, power_of_ten, trim
-from wise_compass.own.claims import Claim, Miss
+from wise_compass.own.claims import NEAR, Claim, Miss
 from wise_compass.own.language import WHICH, Line, read_line
 from wise_compass.own.program import Program, is_thing
 from wise_compass.own.running import Unmet
@@ -28,8 +28,6 @@ SPREAD = 2.5
 STATIONS = 25
 LINE_WIDTH = 0.25
 """mm: what a drawn line hides."""
-NEAR = 0.1
-"""Of its size: a construction that misses by less comes near, one that misses by more is something else."""
 MOST_CAUSES, MOST_VARIANTS, PATIENCE = 3, 900, 2.0
 """Of changes that would mend it: how many are told, tried, and for how many seconds."""
 
@@ -164,7 +162,10 @@ def _over_the_range(claim: Claim, chance: random.Random) -> tuple[float, str, di
 
 
 def _sweeps(claim: Claim) -> tuple[Sweep, ...]:
-    """Each given moved over its range, the others as they are."""
+    """Each given moved over its range, the others as they are; nothing where it misses by an angle, which no line's
+    width hides."""
+    if any(one.unit != "mm" for one in claim.misses()):
+        return ()
     found = []
     for name, value in claim.numbers.items():
         values = [value * SPREAD ** (2.0 * k / (STATIONS - 1) - 1.0) for k in range(STATIONS)]
@@ -226,8 +227,8 @@ def _is_exact(claim: Claim, program: Program, others: Sequence[Mapping[str, floa
 def _variants(before: Sequence[Line], line: Line) -> Iterator[Line]:
     """The same step with one of its parts taken otherwise: another point, another line or circle, the other crossing,
     another pair of points between which its opening is taken."""
-    points = [name for one in before for name in one.names((one.form.makes,)) if one.form.makes and not is_thing(name)]
-    things = [name for one in before for name in one.names((one.form.makes,)) if one.form.makes and is_thing(name)]
+    points = [name for one in before for name in one.made if not is_thing(name)]
+    things = [name for one in before for name in one.made if is_thing(name)]
     form = line.form
     for part in form.points:
         if part in line.parts and part != "rows":

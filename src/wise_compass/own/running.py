@@ -284,18 +284,24 @@ def drawing_of(program: Program, numbers: Mapping[str, float], d: Draft) -> Draw
     """The same, and what its names stand for in the end."""
     drawing = Drawing(d, numbers, program.letters)
     for line in program.lines:
-        with d.phase(line.phase or "By my own way"):
-            before = len(d.steps)
-            try:
-                drawing.draw(line)
-            except NoMeet as missed:
-                what = f"{line.parts['one']} and {line.parts['two']}" if line.verb == "meet" else "what it needs"
-                raise Unmet(line, f"Line {line.number}: {what} do not meet with these numbers.") from missed
-            for name in line.names((line.form.makes,)) if line.form.makes else ():
-                drawing.name_again(name)
-            if line.says and len(d.steps) > before:
-                d.steps[before].says = line.says
+        draw_line(drawing, line)
     return drawing
+
+
+def draw_line(drawing: Drawing, line: Line) -> None:
+    """One line of it; raises :class:`Refused` and :class:`Unmet`."""
+    d = drawing.d
+    with d.phase(line.phase or "By my own way"):
+        before = len(d.steps)
+        try:
+            drawing.draw(line)
+        except NoMeet as missed:
+            what = f"{line.parts['one']} and {line.parts['two']}" if line.verb == "meet" else "what it needs"
+            raise Unmet(line, f"Line {line.number}: {what} do not meet with these numbers.") from missed
+        for name in line.made:
+            drawing.name_again(name)
+        if line.says and len(d.steps) > before:
+            d.steps[before].says = line.says
 
 
 class Unmet(Refused):

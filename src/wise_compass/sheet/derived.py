@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from wise_compass.drafting.dimensions import Dimension, Linear, angle_at
-from wise_compass.drafting.run import Run
+from wise_compass.drafting.run import Run, as_far_as_found
 from wise_compass.drafting.truths import Value
 from wise_compass.geometry.vectors import Array, distance
 
@@ -19,7 +19,7 @@ def dimensions_of(run: Run, told: str = "given") -> list[Dimension]:
     """The dimensions of a run: ``none``, those that are ``given``, or ``all``."""
     if told == "none":
         return []
-    own = list(run.figure.dimensions(run.found))
+    own = as_far_as_found(run.method, lambda: run.figure.dimensions(run.found))
     if told == "given":
         return [one for one in own if not one.derived]
     return [*own, *_derived(run, own)]

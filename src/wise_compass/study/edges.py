@@ -93,7 +93,7 @@ class Hands:
     deviations."""
 
     def __init__(self, run: Run, scale: float = 1.0, count: int = HANDS) -> None:
-        lanes = lanes_of(run.figure, run.method.id, count, 0, run.conventions, scale)
+        lanes = lanes_of(run.figure, run.method, count, 0, run.conventions, scale)
         self.run, self.scale = run, scale
         self.spots = {name: spot.at for name, spot in lanes.draft.spots.items() if spot.at.ndim > 1}
         keep = np.ones(count, dtype=bool)

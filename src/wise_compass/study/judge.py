@@ -27,7 +27,7 @@ from wise_compass.drafting.instruments import ErringHands
 from wise_compass.drafting.marks import ArcMark, CurveMark, Mark, Role
 from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Error, Lanes, Run, found_of, lanes_of, spots_of
+from wise_compass.drafting.run import Error, Lanes, Run, found_of, lanes_of, measured_of, spots_of
 from wise_compass.drafting.wording import bare
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, polar
@@ -142,7 +142,7 @@ class Judge:
 
     @cached_property
     def lanes(self) -> Lanes:
-        return lanes_of(self.run.figure, self.run.method.id, self.count, 0, self.run.conventions, self.scale)
+        return lanes_of(self.run.figure, self.run.method, self.count, 0, self.run.conventions, self.scale)
 
     @cached_property
     def strays(self) -> tuple[Array, list[Error]]:
@@ -157,7 +157,7 @@ class Judge:
         with np.errstate(invalid="ignore", divide="ignore"):
             found = found_of(lanes.draft, self.run.method)
             values: Mapping[str, Any] = (
-                self.run.figure.measure(found) if any(not one.points for one in measures) else {}
+                measured_of(self.run.figure, self.run.method, found) if any(not one.points for one in measures) else {}
             )
             count = (lanes.draft.hand.lanes or (2,))[0]
             return np.stack([np.broadcast_to(one.of(found, values, self.scale), (count,)) for one in measures], axis=1)
@@ -173,7 +173,7 @@ class Judge:
             count = self.count if choice.id in own else min(self.count, FEWER)
             try:
                 lanes = lanes_of(
-                    self.run.figure, self.run.method.id, count, 1, self.run.conventions, self.scale, choice.id
+                    self.run.figure, self.run.method, count, 1, self.run.conventions, self.scale, choice.id
                 )
             except NoMeet:
                 continue
@@ -281,7 +281,7 @@ class Judge:
     def _erring(self, told: Mapping[int, Array]) -> Lanes:
         """Hands whose errors are told by their numbers, each an array of all lanes; lane 0 is the steady one."""
         hand = ErringHands(len(next(iter(told.values()))), told)
-        return lanes_of(self.run.figure, self.run.method.id, 1, 0, self.run.conventions, self.scale, None, hand)
+        return lanes_of(self.run.figure, self.run.method, 1, 0, self.run.conventions, self.scale, None, hand)
 
     def under(self, explanations: Sequence[Explanation], measures: Sequence[Measurable]) -> Array:
         """What each of some blunders makes of measures, (explanations, m)."""
@@ -386,7 +386,7 @@ class Judge:
             return self.slips[explanation.id][1].draft, 0
         if explanation.kind == "step" and explanation.off is not None:
             hand = ErringHands(2, {self.strays[1][explanation.draw].number: (0.0, explanation.off)})
-            lanes = lanes_of(self.run.figure, self.run.method.id, 1, 0, self.run.conventions, self.scale, None, hand)
+            lanes = lanes_of(self.run.figure, self.run.method, 1, 0, self.run.conventions, self.scale, None, hand)
             return lanes.draft, 1
         return None
 

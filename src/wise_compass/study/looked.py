@@ -92,7 +92,7 @@ def slip_step(made: Run, id: str) -> tuple[int, str]:
     """The first step at which a slip shows, and what it makes of that step's number, on the paper of a sheet at true
     size; 0 where it shows at none."""
     try:
-        other = run(made.figure, made.method.id, made.conventions, id)
+        other = run(made.figure, made.method, made.conventions, id)
     except Refused:
         return 0, ""
     for mine, theirs in zip(made.steps, other.steps):

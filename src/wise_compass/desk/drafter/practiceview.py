@@ -33,7 +33,7 @@ from wise_compass.desk.parts.theme import COPPER, TEAL, shade, show_refused, wid
 from wise_compass.desk.parts.work import Work
 from wise_compass.desk.session.jobwindow import AskPath
 from wise_compass.desk.session.session import Session
-from wise_compass.drafting.figure import FAMILIES
+from wise_compass.drafting.figure import FAMILIES, OWN_WAY
 from wise_compass.drafting.kit import Drafter
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
@@ -163,7 +163,7 @@ class PracticeView(Dialog):
             entry = self.session.entry
             if entry is None:
                 raise Refused("", "No figure is shown; take a family.")
-            return [entry.figure], entry.method or None
+            return [entry.figure], entry.method if entry.method not in ("", OWN_WAY) else None
         if source == LATELY:
             found = gone_wrong(self.book)
             if not found:

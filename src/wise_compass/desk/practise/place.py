@@ -27,7 +27,7 @@ from wise_compass.desk.practise.lines import ProblemLines
 from wise_compass.desk.practise.practising import Practising, Ready, made_ready
 from wise_compass.desk.practise.problembar import ProblemBar
 from wise_compass.desk.session.jobwindow import JobWindow
-from wise_compass.drafting.figure import FAMILIES
+from wise_compass.drafting.figure import FAMILIES, OWN_WAY
 from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import ENTERED
 from wise_compass.job.person import own_drafter
@@ -266,7 +266,7 @@ class PractisePlace(Place):
             entry = self.window.session.entry
             if entry is None:
                 raise Refused("", "No figure is shown at Set out; take a family.")
-            return [entry.figure], entry.method or None
+            return [entry.figure], entry.method if entry.method not in ("", OWN_WAY) else None
         if source == LATELY:
             found = gone_wrong(self.book)
             if not found:

@@ -49,7 +49,7 @@ def shape_of(made: Run, mode: str, slip: str, entry: Entry) -> Lifted | FoldedSh
         shaded = figure.shaded() if isinstance(figure, Shading) else ()
         return Lifted(figure.skin(), figure.skin(off=True), figure.beside(made.method.id), figure.own_edges(), shaded)
     try:
-        drawn = run(figure, made.method.id, made.conventions, slip) if slip else made
+        drawn = run(figure, made.method, made.conventions, slip) if slip else made
     except Refused:
         drawn = made
     pattern = drawn.pattern

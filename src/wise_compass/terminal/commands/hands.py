@@ -32,7 +32,7 @@ def handle(args: argparse.Namespace) -> None:
     made = run_of(args)
     if args.seed < 0:
         raise Refused("seed", f"seed is {args.seed}; it is a whole number from 0 up. Raise seed to 0.")
-    result = run_hands(made.figure, made.method.id, args.hands, args.seed, made.conventions, scale)
+    result = run_hands(made.figure, made.method, args.hands, args.seed, made.conventions, scale)
     data = hands_record(made, result, args.seed)
     if args.json:
         print_json(data)

@@ -29,7 +29,7 @@ def handle(args: argparse.Namespace) -> None:
     from wise_compass.drafting.run import run_slips
 
     made = run_of(args)
-    slips = run_slips(made.figure, made.method.id, made.conventions, usual=True)
+    slips = run_slips(made.figure, made.method, made.conventions, usual=True)
     data = slips_record(made, slips)
     if args.json:
         print_json(data)
