@@ -147,7 +147,7 @@ def drawn_by(
 
     Raises :class:`Refused` for a slip or a step that the method has not, and where the hand does not come to an end.
     """
-    made, figure, method = laid.run, laid.run.figure, laid.run.method.id
+    made, figure, method = laid.run, laid.run.figure, laid.run.method
     if slip is not None and slip not in {one.id for one in made.slips}:
         raise Refused(
             "slip",

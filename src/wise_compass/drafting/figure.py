@@ -67,6 +67,11 @@ class Method(NamedTuple):
     proves: Callable[[Any], list[Proof]] | None = None
 
 
+def known_way(figure: Figure, method: Method) -> str:
+    """The id by which a figure knows a method: its own, or that of its first for one that stands in no catalogue."""
+    return method.id if method.proves is None else next(iter(figure.methods))
+
+
 class Figure(ABC):
     """Base of every figure: its givens as class attributes, its truths, values and measures as methods.
 

@@ -13,7 +13,7 @@ from wise_compass.drafting.figure import Figure, Method, method_for
 from wise_compass.drafting.instruments import Deviation, UnsteadyHands
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Lanes, found_of, lanes_of, measured_of
+from wise_compass.drafting.run import Lanes, found_of, lanes_of, measured_of, values_of
 from wise_compass.drafting.steps import Step
 from wise_compass.geometry.vectors import Array
 
@@ -69,7 +69,7 @@ def run_hands(
             f"{'Raise' if count < 2 else 'Lower'} hands.",
         )
     chosen = method_for(figure, method)
-    tally = _Tally({value.name: value.unit for value in figure.values(chosen.id)})
+    tally = _Tally({value.name: value.unit for value in values_of(figure, chosen)})
     for k, begin in enumerate(range(0, count, AT_ONCE)):
         own = seed if k == 0 or seed is None else (seed, k)
         tally.add(figure, chosen, lanes_of(figure, chosen, min(AT_ONCE, count - begin), own, conventions, scale))

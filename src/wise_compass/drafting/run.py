@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -13,7 +13,7 @@ import numpy as np
 from wise_compass.drafting.capabilities import Developed, Part, Picture, Pictured, courses_of, true_lines_of
 from wise_compass.drafting.course import Course, laid
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import Figure, Method, method_for
+from wise_compass.drafting.figure import Figure, Method, known_way, method_for
 from wise_compass.drafting.instruments import Deviation, SteadyHand, UnsteadyHands
 from wise_compass.drafting.marks import ArcMark, LineMark, Mark, Role, Spot, all_drawn, nominal
 from wise_compass.drafting.recorder import ChoicePoint, Conventions, NoMeet
@@ -87,12 +87,17 @@ class Run:
     @cached_property
     def values(self) -> list[Value]:
         """Every value of the figure, by formula; those of the whole body are of the figure as it was given."""
-        found = list(self.figure.values(self.method.id))
+        found = list(values_of(self.figure, self.method))
         if self.given is None:
             return found
         kept = self.figure.of_body if isinstance(self.figure, Developed) else ()
-        whole = {value.name: value for value in self.given.values(self.method.id) if value.name in kept}
+        whole = {value.name: value for value in values_of(self.given, self.method) if value.name in kept}
         return [whole.get(value.name, value) for value in found]
+
+    @property
+    def way(self) -> str:
+        """The id of the method by which the figure knows how it is drawn."""
+        return known_way(self.figure, self.method)
 
     @cached_property
     def proofs(self) -> list[Proof]:
@@ -116,7 +121,7 @@ class Run:
 
     @cached_property
     def _courses(self) -> Sequence[Course]:
-        told = courses_of(self.figure, self.method.id)
+        told = courses_of(self.figure, self.way)
         if self.method.proves is None:
             return told
         return [one for one in told if one.names and all(name in self.spots for name in one.names)]
@@ -206,6 +211,13 @@ def as_far_as_found(method: Method, told: Callable[[], Iterable[T]]) -> list[T]:
         for one in told():
             found.append(one)
     return found
+
+
+def values_of(figure: Figure, method: Method) -> Iterator[Value]:
+    """The values of a figure by one of its methods; of a person's own without those that a method draws amiss."""
+    for value in figure.values(known_way(figure, method)):
+        if method.proves is None or not value.drawn:
+            yield value
 
 
 def measured_of(figure: Figure, method: Method, found: Found) -> dict[str, Number]:

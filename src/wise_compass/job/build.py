@@ -142,7 +142,7 @@ def piece_of(entry: Entry, made: Run, style: Style, on: tuple[int, str] | None =
     if entry.table.get("on_sheet") and (made.curved or made.true_lines):
         from wise_compass.study.tables import table_of
 
-        table = table_of(made.figure, made.method.id, kept_wish(entry.table, made), style)
+        table = table_of(made.figure, made.way, kept_wish(entry.table, made), style)
     shop, told = shop_of(entry, made), entry.dimensions or "given"
     return Piece(
         made, entry.title, entry.shift, entry.notes, plots, table, shop, NOTES, problem, told, on, entry.turned

@@ -154,7 +154,7 @@ class Names:
             figure = make(figure_named(entry.figure), self.entry(entry).givens)
         except Refused as refusal:
             raise Refused("", f"{title}: {refusal.template}") from None
-        method = entry.method if entry.method == OWN_WAY else method_for(figure, entry.method or None).id
+        method = method_for(figure, None if entry.method == OWN_WAY else entry.method or None).id
         values = {value.name: value for value in figure.values(method)}
         if value_name not in values:
             known = ", ".join(list(values)[:8])

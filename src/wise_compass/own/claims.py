@@ -33,6 +33,8 @@ from wise_compass.own.running import Drawing, draw, drawing_of
 
 NEAR = 0.1
 """Of its size: a construction that misses by less comes near, one that misses by more is something else."""
+CLOSE = 0.03
+"""Of its size: how near a point lies to one of the figure's, to be offered as that."""
 _ON = re.compile(rf"({POINT})\s+on\s+({THING})")
 _PAIR = re.compile(rf"({THING})\s+(parallel|square|touches)\s+({THING})")
 _ANGLE = re.compile(rf"angle\s+({POINT})({POINT})({POINT})\s*=\s*(.+)")
@@ -154,10 +156,12 @@ def _of_figure(figure: Figure, made: Run) -> Iterator[Miss]:
         ) from None
     except KeyError as lacking:
         lost = [key for key, spot in own.spots.items() if key not in made.found and spot.kind not in ("plain", "label")]
+        told = " ".join(f"{theirs}={mine}" for theirs, mine in offered(made).items())
+        way = f"By the nearest places: letters: {told}" if told else f"{figure.title} has {', '.join(lost[:12])} beside"
         raise Refused(
             "own",
             f"The claim speaks of {lacking.args[0]}, which the construction has not. Tell which of its letters are "
-            f"which: {figure.title} has {', '.join(lost[:12])} beside.",
+            f"which. {way}.",
         ) from None
     for truth in truths:
         proof = prove(truth, True, size)
@@ -173,6 +177,23 @@ def _laid_over_own(figure: Figure, made: Run) -> Found:
         moved = laid_over(np.array([made.found[key] for key in named]), np.array([own.found[key] for key in named]))
         points = {key: np.asarray(at @ moved[0].T + moved[1]) for key, at in points.items()}
     return Found(points, own.method.id)
+
+
+def offered(made: Run) -> dict[str, str]:
+    """Which points of a construction lie where the figure has points that it lacks: the figure's letters to its own."""
+    own = run(made.figure)
+    found = _laid_over_own(made.figure, made)
+    size = float(np.abs(own.extent[1] - own.extent[0]).max())
+    free = {key: at for key, at in found.items() if key not in own.spots}
+    told: dict[str, str] = {}
+    for key, spot in own.spots.items():
+        if key in found or spot.kind in ("plain", "label") or not free:
+            continue
+        nearest = min(free, key=lambda name: float(distance(free[name], spot.here)))
+        if float(distance(free[nearest], spot.here)) <= CLOSE * size:
+            told[key] = nearest
+            del free[nearest]
+    return told
 
 
 def laid_over(here: Array, there: Array) -> tuple[Array, Array]:

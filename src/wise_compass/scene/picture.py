@@ -209,7 +209,7 @@ def _slices(scene: Scene, basis: Array, shown: Shown) -> tuple[list[Item], list[
     if not shown.step or shown.folded >= 1.0 or not isinstance(figure, Sliced):
         return [], []
     step = scene.run.steps[shown.step - 1]
-    outlines = [_flat(one, basis) for one in figure.slices(scene.run.method.id, step.says)]
+    outlines = [_flat(one, basis) for one in figure.slices(scene.run.way, step.says)]
     if not outlines:
         return [], []
     pane, *cuts = outlines

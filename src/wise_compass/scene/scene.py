@@ -90,7 +90,7 @@ class Scene:
         self.model = Model(())
         if isinstance(run.figure, Solid):
             own = run.figure.own_edges() if isinstance(run.figure, Sliced) else None
-            self.model = Model(run.figure.skin(method=run.method.id), own)
+            self.model = Model(run.figure.skin(method=run.way), own)
         self.rays = list(self._rays())
         self.turnings = dict(self._turnings())
         self._stands: tuple[float, Mapping[str, Stand]] | None = None

@@ -249,7 +249,7 @@ class Stray(NamedTuple):
         drawn = "hand’s curve" if self.joined else "line drawn in arcs"
         far = f"{many} {drawn} strays up to {style.short(worst.largest)}" + (f", {worst.where}" if worst.where else "")
         held = style.short(self.limit)
-        if not self.joined:
+        if not self.joined or self.run.method.proves is not None:  # a way of one's own says itself how many it takes
             return f"{far}."
         if worst.largest <= self.limit:
             return f"{far}: within {held}."
@@ -267,7 +267,7 @@ def stray(run: Run, limit: float) -> Stray | None:
     if not made:
         return None
     figure, method = run.figure, run.method.id
-    if not any(gap.course.names for gap in made):
+    if run.method.proves is not None or not any(gap.course.names for gap in made):
         return Stray(run, limit, made, None, [])
     extras: list[Extra] | None
     try:

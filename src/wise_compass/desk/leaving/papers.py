@@ -223,7 +223,7 @@ class Papers:
         style = self.session.style
 
         def copy() -> None:
-            table = table_of(made.figure, made.method.id, kept_wish(entry.table, made), style)
+            table = table_of(made.figure, made.way, kept_wish(entry.table, made), style)
             copy_text(table_text(table))
             self.session.said.emit(f"The table is copied: {many(len(table.rows), 'row')}.")
 

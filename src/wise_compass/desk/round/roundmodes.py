@@ -47,7 +47,7 @@ def shape_of(made: Run, mode: str, slip: str, entry: Entry) -> Lifted | FoldedSh
     assert isinstance(figure, Solid)
     if mode == "solid":
         shaded = figure.shaded() if isinstance(figure, Shading) else ()
-        return Lifted(figure.skin(), figure.skin(off=True), figure.beside(made.method.id), figure.own_edges(), shaded)
+        return Lifted(figure.skin(), figure.skin(off=True), figure.beside(made.way), figure.own_edges(), shaded)
     try:
         drawn = run(figure, made.method, made.conventions, slip) if slip else made
     except Refused:

@@ -116,7 +116,7 @@ class Session(Filing):
         table = {**entry.table, **changes}
         from wise_compass.study.tables import table_of
 
-        table_of(made.figure, made.method.id, kept_wish(table, made), self.style)
+        table_of(made.figure, made.way, kept_wish(table, made), self.style)
         self.edit(self.job.with_entry(entry.id, lambda e: replace(e, table=table)), "Curve table", f"{entry.id}.table")
 
     def set_shop(self, **changes: object) -> None:

@@ -280,7 +280,7 @@ class CurvePanel(QScrollArea):
         if made is None:
             return None
         try:
-            return curve_table(made.figure, made.method.id, self._table_wish(), self._style())
+            return curve_table(made.figure, made.way, self._table_wish(), self._style())
         except Refused as refusal:
             self._say_refused(refusal)
             return None
@@ -297,7 +297,7 @@ class CurvePanel(QScrollArea):
         self.curves.setVisible(len(courses) > 1)
         self.table_says.hide()
         self._tabling.ask(
-            lambda: curve_table(made.figure, made.method.id, wish, style),
+            lambda: curve_table(made.figure, made.way, wish, style),
             lambda table: self._put_table(wish, table),
             self._refuse_table,
             held=0.05,

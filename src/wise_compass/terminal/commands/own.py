@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -13,6 +14,7 @@ from wise_compass.terminal.shared.saying import json_option, pixels, print_json
 if TYPE_CHECKING:
     from wise_compass.own.claims import Claim
     from wise_compass.own.exam import Examined
+    from wise_compass.own.program import Program
 
 SAYS = "A construction of one's own, written as steps: proved exact, or by how much it misses."
 MOST_BYTES = 200_000
@@ -28,6 +30,9 @@ def options(one: argparse.ArgumentParser) -> None:
     one.add_argument("--allow", default="", metavar="INSTRUMENTS", help="examine it: such as compass,straightedge")
     one.add_argument("--most", type=int, default=0, metavar="N", help="examine it: how many steps it may take")
     one.add_argument("--out", type=Path, metavar="FILE", help="write the steps, as lines or as .json")
+    one.add_argument("--into", type=Path, metavar="JOB", help="set it on a sheet of its own of this job")
+    one.add_argument("--keep", action="store_true", help="keep it among your own ways, from job to job")
+    one.add_argument("--kept", action="store_true", help="list the ways that are kept")
     json_option(one)
 
 
@@ -39,6 +44,9 @@ def handle(args: argparse.Namespace) -> None:
     if args.take:
         _take(args)
         return
+    if args.kept:
+        _list_kept()
+        return
     if args.file is None:
         raise Refused("file", "Name a file with the steps, or take a construction out with --take, such as ellipse.")
     program = program_of(_read(args.file))
@@ -49,6 +57,10 @@ def handle(args: argparse.Namespace) -> None:
         _draw(args.draw, claim)
     if args.out:
         _write(args.out, program)
+    if args.into:
+        _set_into(args.into, claim)
+    if args.keep:
+        _keep(program)
     if args.json:
         print_json(_record(claim, told))
     else:
@@ -58,14 +70,49 @@ def handle(args: argparse.Namespace) -> None:
 
 
 def _read(path: Path) -> str:
+    from wise_compass.outputs.files import note_read
+
     try:
         if path.stat().st_size > MOST_BYTES:
             raise Refused("file", f"{path.name} is larger than {MOST_BYTES // 1000} kB; no construction is.")
-        return path.read_text("utf-8")
+        text = path.read_text("utf-8")
     except OSError as error:
         raise Refused("file", f"{path} cannot be read: {error.strerror or 'it is not there'}.") from None
     except UnicodeDecodeError:
         raise Refused("file", f"{path.name} is no text; the steps are written as lines.") from None
+    note_read(path)
+    return text
+
+
+def _list_kept() -> None:
+    from wise_compass.own.collection import folder, kept
+
+    rows = [(one.program.title, one.program.figure or "its own truths", one.path) for one in kept()]
+    for title, figure, path in rows:
+        print(f"{title}  ({figure})  {path}")
+    if not rows:
+        print(f"No way is kept yet; --keep keeps one, in {folder()}.")
+
+
+def _keep(program: Program) -> None:
+    from wise_compass.own.collection import keep
+
+    print(f"Kept as {keep(program)}.", file=sys.stderr)
+
+
+def _set_into(path: Path, claim: Claim) -> None:
+    """The construction on a sheet of its own at the end of a job, which is made where there is none."""
+    from wise_compass.drafting.figure import OWN_WAY
+    from wise_compass.job.model import Entry, Job
+    from wise_compass.job.store import load, save
+
+    program = claim.program
+    if claim.figure is None:
+        raise Refused("into", "A job holds figures of the catalogue; claim one, such as claim: ellipse.")
+    entry = Entry(claim.figure.id, program.title, OWN_WAY, claim.figure.stored(), own=program.text)
+    job = load(path) if path.exists() else Job(path.stem)
+    save(job.added(entry), path)
+    print(f"Set into {path.name}, sheet {len(job.sheets) + 1}.", file=sys.stderr)
 
 
 def _take(args: argparse.Namespace) -> None:
@@ -91,7 +138,7 @@ def _take(args: argparse.Namespace) -> None:
         print(program.text, end="")
 
 
-def _write(path: Path, program: Any) -> None:
+def _write(path: Path, program: Program) -> None:
     import json
 
     from wise_compass.outputs.files import write_output
