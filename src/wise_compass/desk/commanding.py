@@ -15,6 +15,7 @@ from wise_compass.desk.figureactions import FigureActions
 from wise_compass.desk.places.place import PLACES, Place
 from wise_compass.desk.session.session import Session
 from wise_compass.desk.spine.spinerows import SpineCommand
+from wise_compass.drafting.figure import OWN_WAY
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import Entry
 
@@ -26,7 +27,13 @@ if TYPE_CHECKING:
     from wise_compass.desk.places.stage import Stage
     from wise_compass.desk.side.panels import Panels
 
-PANELS = ("Steps", "Values", "Proofs", "Compare", "Curve", "Check", "Shop")
+PANELS = ("Steps", "Values", "Proofs", "Compare", "Curve", "Check", "Shop", "My way")
+HIDDEN = {
+    "Curve": "This figure has no curve.",
+    "Shop": "This figure has no pattern to be cut out.",
+    "My way": "This figure is drawn by a method of the catalogue. Ctrl+Alt+W draws it by a way of your own.",
+}
+"""Why a panel is not there."""
 ELSEWHERE = "This is done at Set out"
 
 
@@ -93,6 +100,7 @@ class Commanding(FigureActions):
             self._action("Duplicate the figure", ["Ctrl+D"], self.duplicate),
             self._action("Rename the figure", ["F2"], self._rename),
             self._action("Notes under the figure…", ["Ctrl+Shift+N"], self._notes),
+            self._action("Draw it by a way of my own", ["Ctrl+Alt+W"], lambda: session.set_method(OWN_WAY)),
             self._action("Copy the drawing", ["Ctrl+Shift+C"], lambda: self.papers.copy_drawing()),
             self._action("Copy the values", ["Ctrl+Alt+C"], lambda: self.papers.copy_values()),
             self._action("Copy the table", ["Ctrl+Alt+T"], lambda: self.papers.copy_table()),
@@ -272,8 +280,7 @@ class Commanding(FigureActions):
 
     def _panel(self, number: int) -> None:
         if not self.panels.isTabVisible(number):
-            none = "This figure has no curve." if number == 4 else "This figure has no pattern to be cut out."
-            self.session.said.emit(none)
+            self.session.said.emit(HIDDEN[PANELS[number]])
             return
         self.panels.setCurrentIndex(number)
         self.panels.currentWidget().setFocus()

@@ -14,6 +14,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -23,7 +24,7 @@ from wise_compass.drafting.figure import OWN_WAY, Figure, Method, make
 from wise_compass.drafting.instruments import SteadyHand
 from wise_compass.drafting.marks import ArcMark, LineMark, nominal
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Run, as_far_as_found, found_of, run
+from wise_compass.drafting.run import LACKS, Run, found_of, run
 from wise_compass.drafting.truths import ANGLE_LIMIT, LIMIT, Found, Proof, prove
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.geometry.vectors import Array, cross, distance
@@ -50,6 +51,14 @@ class Miss(NamedTuple):
     miss: float
     unit: str
     holds: bool
+
+
+class Lacking(Refused):
+    """A truth speaks of points that the construction has not; ``names`` are those of the figure that it lacks."""
+
+    def __init__(self, says: str, names: Sequence[str]) -> None:
+        super().__init__("own", says)
+        self.names = tuple(names)
 
 
 class Claim:
@@ -84,6 +93,17 @@ class Claim:
         figure = self.figure if numbers is None else type(self.figure)(**{**self.figure.given_values, **numbers})
         made = run(figure, method_of(told))
         return list(_of_figure(figure, made))
+
+    @cached_property
+    def size(self) -> float:
+        """How large it is drawn with its own numbers, in mm."""
+        if self.figure is not None:
+            low, high = self.run().extent
+            return float(np.abs(high - low).max())
+        d = Draft(SteadyHand())
+        with np.errstate(invalid="ignore", divide="ignore"):
+            drawing_of(self.program, self.numbers, d)
+        return _extent(d)
 
     def run(self) -> Run:
         """The construction as a run of the figure that it claims to be; raises :class:`Refused` where it claims
@@ -130,47 +150,71 @@ def method_of(program: Program) -> Method:
 
 
 def proofs_of(made: Run) -> list[Proof]:
-    """The truths of the figure that a run of one's own can be held to: all, or those that speak of points which it
-    has."""
-    low, high = made.extent
-    size = float(np.abs(high - low).max())
-    found = _laid_over_own(made.figure, made)
-    held = (prove(truth, True, size) for truth in as_far_as_found(made.method, lambda: made.figure.truths(found)))
-    return [
+    """The truths of the figure that a run of one's own can be held to, and one that fails where it has not all points
+    that they speak of."""
+    held, lacking = _held_best(made)
+    size = _size_of(made)
+    told = [
         proof._replace(by_design=not proof.holds and proof.miss <= NEAR * (size if proof.unit == "mm" else 180.0))
         for proof in held
     ]
+    if lacking is not None or not held:
+        told.append(Proof("The figure’s truths speak of points that are not there yet", 1.0, "", 0.0, False, False))
+    return told
+
+
+def _size_of(made: Run) -> float:
+    low, high = made.extent
+    return float(np.abs(high - low).max())
+
+
+def _held_best(made: Run) -> tuple[list[Proof], Exception | None]:
+    """The figure's truths held against the points as they lie and, where that misses, laid over the figure's own
+    drawing, since some tell where it stands; and what was raised for points that are not there."""
+    as_they_lie = _held(made, Found(dict(made.found), run(made.figure).method.id))
+    if as_they_lie[1] is None and all(proof.holds for proof in as_they_lie[0]):
+        return as_they_lie
+    over = _held(made, _laid_over_own(made))
+    return min(as_they_lie, over, key=lambda held: (held[1] is not None, _worst(held[0], _size_of(made))))
+
+
+def _worst(proofs: Sequence[Proof], size: float) -> float:
+    """The largest miss as a part of the size, or of a half turn."""
+    return max((0.0 if one.holds else one.miss / (size if one.unit == "mm" else 180.0) for one in proofs), default=0.0)
+
+
+def _held(made: Run, found: Found) -> tuple[list[Proof], Exception | None]:
+    proofs: list[Proof] = []
+    size = _size_of(made)
+    try:
+        for truth in made.figure.truths(found):
+            proofs.append(prove(truth, True, size))
+    except LACKS as lacking:
+        return proofs, lacking
+    return proofs, None
 
 
 def _of_figure(figure: Figure, made: Run) -> Iterator[Miss]:
-    """The figure's truths of the found points, laid over its own drawing."""
-    own = run(figure)
-    found = _laid_over_own(figure, made)
-    low, high = made.extent
-    size = float(np.abs(np.concatenate([high - low])).max())
-    try:
-        truths = list(figure.truths(found))
-    except (ValueError, IndexError):
-        raise Refused(
-            "own", f"{figure.title} has other points than the construction; its truths cannot be held."
-        ) from None
-    except KeyError as lacking:
+    """What the figure's truths are missed by; raises :class:`Lacking` where points are not there."""
+    held, lacking = _held_best(made)
+    if isinstance(lacking, KeyError):
+        own = run(figure)
         lost = [key for key, spot in own.spots.items() if key not in made.found and spot.kind not in ("plain", "label")]
         told = " ".join(f"{theirs}={mine}" for theirs, mine in offered(made).items())
         way = f"By the nearest places: letters: {told}" if told else f"{figure.title} has {', '.join(lost[:12])} beside"
-        raise Refused(
-            "own",
+        raise Lacking(
             f"The claim speaks of {lacking.args[0]}, which the construction has not. Tell which of its letters are "
             f"which. {way}.",
-        ) from None
-    for truth in truths:
-        proof = prove(truth, True, size)
-        yield Miss(proof.says, proof.miss, proof.unit, proof.holds)
+            lost,
+        )
+    if lacking is not None:
+        raise Refused("own", f"{figure.title} has other points than the construction; its truths cannot be held.")
+    yield from (Miss(proof.says, proof.miss, proof.unit, proof.holds) for proof in held)
 
 
-def _laid_over_own(figure: Figure, made: Run) -> Found:
+def _laid_over_own(made: Run) -> Found:
     """The found points of a run laid over the figure's own drawing."""
-    own = run(figure)
+    own = run(made.figure)
     named = [key for key in own.found if key in made.found and own.found[key].shape == (2,)]
     points = {key: made.found[key] for key in made.found}
     if len(named) > 1:
@@ -182,7 +226,7 @@ def _laid_over_own(figure: Figure, made: Run) -> Found:
 def offered(made: Run) -> dict[str, str]:
     """Which points of a construction lie where the figure has points that it lacks: the figure's letters to its own."""
     own = run(made.figure)
-    found = _laid_over_own(made.figure, made)
+    found = _laid_over_own(made)
     size = float(np.abs(own.extent[1] - own.extent[0]).max())
     free = {key: at for key, at in found.items() if key not in own.spots}
     told: dict[str, str] = {}
@@ -209,12 +253,17 @@ def _stated(program: Program, numbers: Mapping[str, float]) -> Iterator[Miss]:
     d = Draft(SteadyHand())
     with np.errstate(invalid="ignore", divide="ignore"):
         drawing = drawing_of(program, numbers, d)
-    at = np.array([spot.here for spot in d.spots.values()]).reshape(-1, 2)
-    size = float(np.ptp(at, axis=0).max()) if len(at) else 1.0
+    size = _extent(d)
     for words in program.truths:
         miss, unit = _missed(drawing, words)
         limit = LIMIT * max(size, 1.0) if unit == "mm" else ANGLE_LIMIT
         yield Miss(words, miss, unit, bool(miss <= limit))
+
+
+def _extent(d: Draft) -> float:
+    """How far the points of a drawing lie apart, along or across."""
+    at = np.array([spot.here for spot in d.spots.values()]).reshape(-1, 2)
+    return float(np.ptp(at, axis=0).max()) if len(at) else 1.0
 
 
 def _missed(drawing: Drawing, words: str) -> tuple[float, str]:

@@ -21,6 +21,8 @@ POINT = r"[A-Z][a-z]?\d{0,3}"
 THING = r"[a-z]\d{0,3}"
 LENGTH = r"[^#:,]{1,120}?"
 MOST_STEPS, MOST_LINE, MOST_TEXT = 200, 300, 40_000
+START = "title: A way of my own\nmark A at 0, 0\n"
+"""What stands there before a person writes."""
 WHICH = ("upper", "lower", "left", "right")
 
 

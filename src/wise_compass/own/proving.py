@@ -94,26 +94,20 @@ class Verdict(NamedTuple):
         return f"It is not what it claims: it {told}."
 
 
-def judge(program: Program, seed: int = 1, causes: bool = True) -> Verdict:
-    """Hold a construction against its claim; raises :class:`Refused` where it cannot be drawn with its own numbers, or
-    its claim cannot be read."""
+def judge(program: Program, seed: int = 1, causes: bool = True, draws: int = DRAWN) -> Verdict:
+    """Hold a construction against its claim, at so many other numbers; raises :class:`Refused` where it cannot be
+    drawn with its own numbers, or its claim cannot be read."""
     claim = Claim(program)
     misses = tuple(claim.misses())
     holds = all(one.holds for one in misses)
-    worst, unit, at, drawn, unmet = _over_the_range(claim, random.Random(seed))
+    worst, unit, at, drawn, unmet = _over_the_range(claim, random.Random(seed), draws)
     if holds:
         kind = "exact" if at is None else "here"
         return Verdict(kind, misses, worst, unit, at or {}, drawn, unmet, _sweeps(claim) if at else ())
-    size = _size(claim)
-    here = max(_share(one, size) for one in misses)
+    here = max(_share(one, max(claim.size, 1e-9)) for one in misses)
     kind = "near" if here <= NEAR else "wrong"
     found = tuple(_causes(claim)) if causes else ()
     return Verdict(kind, misses, worst, unit, at or claim.numbers, drawn, unmet, _sweeps(claim), found)
-
-
-def _size(claim: Claim) -> float:
-    lengths = [abs(value) for value in claim.numbers.values()]
-    return max(lengths, default=1.0)
 
 
 def _share(one: Miss, size: float) -> float:
@@ -135,11 +129,13 @@ def _other_numbers(claim: Claim, chance: random.Random) -> dict[str, float]:
     return found
 
 
-def _over_the_range(claim: Claim, chance: random.Random) -> tuple[float, str, dict[str, float] | None, int, int]:
+def _over_the_range(
+    claim: Claim, chance: random.Random, draws: int
+) -> tuple[float, str, dict[str, float] | None, int, int]:
     """The largest miss at other numbers, its unit and where, None for nowhere; at how many it was held, and with how
     many two lines do not meet."""
     worst, unit, at, drawn, unmet = 0.0, "mm", None, 0, 0
-    for _ in range(DRAWN):
+    for _ in range(draws):
         for _try in range(TRIES):
             numbers = _other_numbers(claim, chance)
             try:

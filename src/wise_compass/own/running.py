@@ -32,6 +32,7 @@ class Drawing:
 
     def __init__(self, d: Draft, numbers: Mapping[str, float], letters: Mapping[str, str]) -> None:
         self.d, self.numbers = d, numbers
+        self._theirs = {theirs for theirs, own in letters.items() if theirs != own}
         self.keys: dict[str, list[str]] = {}
         for theirs, own in letters.items():
             self.keys.setdefault(own, []).append(theirs)
@@ -41,8 +42,11 @@ class Drawing:
     # what a line speaks of
 
     def key(self, name: str) -> str:
-        """The key that a point of the program has among the drawing's spots."""
-        return self.keys.get(name, [name])[0]
+        """The key that a point of the program has among the drawing's spots: its name, that of the claim, or another
+        where the claim has its name for a point that is called otherwise."""
+        if name in self.keys:
+            return self.keys[name][0]
+        return f"{name}₀" if name in self._theirs else name
 
     def name_again(self, own: str) -> None:
         """The further names that the claim has for a point."""

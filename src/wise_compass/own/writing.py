@@ -12,24 +12,25 @@ import numpy as np
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method
 from wise_compass.drafting.instruments import SteadyHand
+from wise_compass.drafting.marks import ArcMark, LineMark
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN
+from wise_compass.geometry.vectors import Array
 from wise_compass.own.claims import method_of, numbers_for
 from wise_compass.own.language import MOST_STEPS, MOST_TEXT, Line
 from wise_compass.own.program import Names, Program, Read, read_row
 from wise_compass.own.running import Drawing, draw_line
 
-START = "title: A way of my own\nmark A at 0, 0\n"
-"""What stands there before a person writes."""
-
 
 class Written(NamedTuple):
     """``program`` are the lines that can be drawn, ``faults`` what is wrong with others, by their rows from 0, ``rows``
-    those that the lines stand in."""
+    those that the lines stand in, ``points`` and ``things`` what is drawn by its name."""
 
     program: Program
     faults: Mapping[int, str]
     rows: tuple[int, ...]
+    points: Mapping[str, Array]
+    things: Mapping[str, LineMark | ArcMark]
 
     @property
     def whole(self) -> bool:
@@ -70,7 +71,9 @@ def _as_far_as(text: str, figure: str, numbers: tuple[tuple[str, float], ...]) -
         lines = [_first()]
     letters = {theirs: own for theirs, own in read.letters.items() if own in names.points}
     program = read.program(lines)._replace(figure=figure, givens={}, letters=letters)
-    return Written(program, faults, tuple(rows))
+    points = {name: spot.here for name, spot in drawing.points.items() if name in names.points}
+    things = {name: mark for name, mark in drawing.things.items() if name in names.things}
+    return Written(program, faults, tuple(rows), points, things)
 
 
 def _first() -> Line:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from wise_compass.drafting.dimensions import Dimension, Linear, angle_at
+from wise_compass.drafting.marks import Role
 from wise_compass.drafting.run import Run, as_far_as_found
 from wise_compass.drafting.truths import Value
 from wise_compass.geometry.vectors import Array, distance
@@ -19,6 +20,8 @@ def dimensions_of(run: Run, told: str = "given") -> list[Dimension]:
     """The dimensions of a run: ``none``, those that are ``given``, or ``all``."""
     if told == "none":
         return []
+    if run.method.proves is not None and not any(mark.role is Role.OUTLINE for mark in run.marks):
+        return []  # a way of one's own that lines nothing in yet has nothing to be measured
     own = as_far_as_found(run.method, lambda: run.figure.dimensions(run.found))
     if told == "given":
         return [one for one in own if not one.derived]

@@ -223,11 +223,11 @@ class PractisePlace(Place):
         if made is None or not self.session.opened:
             return
         if page is self.steps:
-            from wise_compass.desk.side.panels import step_cards
+            from wise_compass.desk.side.figurecards import step_cards
 
             self.steps.show_cards(step_cards(made, style, self.session.scale))
         elif page is self.values:
-            from wise_compass.desk.side.panels import value_cards
+            from wise_compass.desk.side.figurecards import value_cards
 
             self.values.show_cards(value_cards(made, style))
         elif page is self.compare:

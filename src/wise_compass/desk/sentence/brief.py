@@ -13,6 +13,8 @@ from wise_compass.desk.parts.theme import show_refused
 from wise_compass.desk.sentence.places import StandsOn
 from wise_compass.desk.sentence.slots import FlowLayout, ListSlot, RowsSlot, TextSlot, Word, bounds_words
 from wise_compass.desk.session.session import Session
+from wise_compass.drafting.capabilities import InViews
+from wise_compass.drafting.figure import OWN_WAY
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.places import Rows
 from wise_compass.drafting.refusals import Refused
@@ -20,7 +22,7 @@ from wise_compass.drafting.wording import Style, scale_name, way_words
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.build import sentence_of, way_of
 from wise_compass.job.drawnscales import drawn_scales
-from wise_compass.job.model import Entry
+from wise_compass.job.model import OWN_TITLE, Entry
 from wise_compass.sheet.paper import LIES, SCALES, SIZES
 
 DIMENSIONED = [("given", "dimensions given"), ("all", "all dimensions"), ("none", "no dimensions")]
@@ -141,6 +143,8 @@ class Brief(QWidget):
         kind = figure_named(entry.figure)
         if name == "method":
             options = [(m.id, m.title + (" ≈" if m.approximate else "")) for m in kind.methods.values()]
+            if not issubclass(kind, InViews):
+                options.append((OWN_WAY, OWN_TITLE))
             slot = ListSlot("method", "Method", options, way_of(entry))
             for row, m in enumerate(kind.methods.values()):
                 slot.setItemData(row, f"{m.about}\n{m.source}.".strip(), Qt.ItemDataRole.ToolTipRole)

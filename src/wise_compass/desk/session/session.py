@@ -11,7 +11,8 @@ from dataclasses import replace
 from typing import Any
 
 from wise_compass.desk.session.filing import Filing
-from wise_compass.drafting.figure import make
+from wise_compass.drafting.capabilities import InViews
+from wise_compass.drafting.figure import OWN_WAY, make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wishes import declared
 from wise_compass.figures.catalogue import figure_named
@@ -20,6 +21,7 @@ from wise_compass.job.dimensions import read_typed, settled
 from wise_compass.job.model import Entry, Job
 from wise_compass.job.standing import on_their_sheets
 from wise_compass.job.store import load, stamp_of
+from wise_compass.own.language import START
 
 
 class Session(Filing):
@@ -97,6 +99,11 @@ class Session(Filing):
         if entry is None or method == entry.method:
             return True
         changed = replace(entry, method=method)
+        if method == OWN_WAY and issubclass(figure_named(entry.figure), InViews):
+            self.said.emit(f"{entry.title} stands in views, which a way of one’s own has not yet.")
+            return False
+        if method == OWN_WAY and not entry.own:
+            changed = replace(changed, own=START)
         have = self.standing(entry)
         try:
             self._make(changed, (have.given or have.figure) if have else None)
@@ -107,6 +114,13 @@ class Session(Filing):
         self.refusal = None
         self.edit(self.job.with_entry(entry.id, lambda _: changed), "Change method")
         return True
+
+    def set_own(self, text: str, title: str = "Write a step") -> None:
+        """Draw the selected figure by a way of one's own, as far as its lines can be drawn."""
+        entry = self.entry
+        if entry is not None and (entry.own, entry.method) != (text, OWN_WAY):
+            own = self.job.with_entry(entry.id, lambda e: replace(e, own=text, method=OWN_WAY))
+            self.edit(own, title, f"{entry.id}.own")
 
     def set_table(self, **changes: object) -> None:
         """Change how the selected figure's curve table is wanted; raises :class:`Refused` where it cannot be so."""

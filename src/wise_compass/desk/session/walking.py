@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from wise_compass.desk.session.standing import Standing
 from wise_compass.drafting.capabilities import Solid
 from wise_compass.drafting.run import Run
+from wise_compass.drafting.wording import many
 from wise_compass.geometry.vectors import Array
 
 if TYPE_CHECKING:
@@ -81,7 +82,7 @@ class Walking(Standing):
         if self.run is None:
             return ""
         if self.finished:
-            return f"Finished, {self.last_step} steps"
+            return f"Finished, {many(self.last_step, 'step')}"
         return f"Step {self.step} of {self.last_step}" if self.step else "Blank paper"
 
     def walk_hints(self) -> list[str]:

@@ -13,7 +13,7 @@ from wise_compass.study.compare import Comparison, advice, both_ways, compare
 
 def compare_cards(run: Run, style: Style, scale: float) -> list[Card]:
     """A card a method, under a sentence that says which suits and why."""
-    rows = compare(run.figure, run.conventions, scale)
+    rows = compare(run.figure, run.conventions, scale, run.method if run.method.proves is not None else None)
     kit = run.conventions.drafter.kit
     cards = [Card(heading="Which suits", body=advice(rows, style, scale))]
     for k, row in enumerate(rows):

@@ -1,0 +1,395 @@
+"""A way of one's own: its steps, chosen on the board or typed, what is wrong with each, and what it turns out to be."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QSignalBlocker, QTimer
+from PySide6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QTextCursor, QTextFormat
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPlainTextEdit,
+    QPushButton,
+    QTextEdit,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wise_compass.desk.parts.labels import heading, wrapped
+from wise_compass.desk.parts.theme import COPPER, SETTLE_MS, TEAL, colour, show_refused
+from wise_compass.desk.parts.work import Later
+from wise_compass.desk.sentence.slots import FlowLayout
+from wise_compass.desk.session.session import Session
+from wise_compass.desk.side.ownboard import Offered
+from wise_compass.desk.side.sweepplot import SweepPlot
+from wise_compass.drafting.figure import OWN_WAY, Figure
+from wise_compass.drafting.refusals import Refused
+from wise_compass.drafting.wording import many
+from wise_compass.own.claims import Lacking
+from wise_compass.own.language import START, VERBS
+from wise_compass.own.making import ROWS, Making
+from wise_compass.own.program import Program, program_of
+from wise_compass.own.proving import Verdict, judge
+from wise_compass.own.writing import Written, as_far_as
+
+WRITE_MS = 150
+"""How long the board waits for the next letter."""
+KINDS = {"exact": "exact", "here": "for these numbers only", "near": "approximate", "wrong": "not what it claims"}
+SHORT = {"line in circle": "circle in", "line in arc": "arc in"}
+
+
+class Steps(QPlainTextEdit):
+    """The lines; going back is the job's."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setUndoRedoEnabled(False)
+        self.setTabChangesFocus(True)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.matches(QKeySequence.StandardKey.Undo):
+            self.session.undo()
+        elif event.matches(QKeySequence.StandardKey.Redo):
+            self.session.redo()
+        else:
+            super().keyPressEvent(event)
+
+
+class OwnPanel(QWidget):
+    """The selected figure's own way. Filled when it is in sight."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.making: Making | None = None
+        self.verdict: Verdict | None = None
+        self._judged: tuple[object, ...] = ()
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(WRITE_MS)
+        self._soon.timeout.connect(self.take_typed)
+        self._judge_soon = QTimer(self)
+        self._judge_soon.setSingleShot(True)
+        self._judge_soon.setInterval(SETTLE_MS)
+        self._judge_soon.timeout.connect(self._judge)
+        self._later = Later(self)
+        inside = QVBoxLayout(self)
+        inside.setContentsMargins(12, 10, 12, 12)
+        inside.setSpacing(6)
+        inside.addWidget(heading("What the hand does"))
+        inside.addWidget(self._verbs())
+        self.says = wrapped("The step that is being made", "hint")
+        inside.addWidget(self.says)
+        inside.addLayout(self._typing())
+        inside.addWidget(heading("Its steps"))
+        self.editor = Steps(session)
+        self.editor.setAccessibleName("The steps of my own way, a line each")
+        self.editor.textChanged.connect(lambda: self._soon.start())
+        inside.addWidget(self.editor, 1)
+        self.fault = wrapped("What is wrong", "refused")
+        inside.addWidget(self.fault)
+        self.kind = QLabel()
+        self.kind.setObjectName("verdict")
+        self.told = wrapped("What it turns out to be", "hint")
+        self.plot = SweepPlot()
+        for widget in (self.kind, self.told, self.plot):
+            inside.addWidget(widget)
+        inside.addLayout(self._files())
+
+    def _verbs(self) -> QWidget:
+        holder = QWidget()
+        flow = FlowLayout()
+        holder.setLayout(flow)
+        self.verbs: dict[str, QToolButton] = {}
+        for verb, form in VERBS.items():
+            button = QToolButton()
+            button.setObjectName("verb")
+            button.setText(SHORT.get(verb, verb))
+            button.setCheckable(True)
+            button.setToolTip(f"Written: {form.such}")
+            button.setAccessibleName(f"{verb}: {form.such}")
+            button.clicked.connect(lambda on, name=verb: self.begin(name) if on else self.lay_down())
+            flow.addWidget(button)
+            self.verbs[verb] = button
+        return holder
+
+    def _typing(self) -> QHBoxLayout:
+        line = QHBoxLayout()
+        self.typed = QLineEdit()
+        self.typed.setAccessibleName("A length, an angle or a number for this step")
+        self.typed.returnPressed.connect(self.type)
+        self.ended = QPushButton("End the row")
+        self.ended.clicked.connect(self.end)
+        line.addWidget(self.typed, 1)
+        line.addWidget(self.ended)
+        return line
+
+    def _files(self) -> QHBoxLayout:
+        line = QHBoxLayout()
+        self.start = QPushButton("Begin from")
+        self.start.setToolTip("Take a method out as steps, or one of the ways that you keep")
+        self.start.clicked.connect(self._offer_starts)
+        self.keeping = QPushButton("Keep it")
+        self.keeping.setToolTip("Keep this way from job to job")
+        self.keeping.clicked.connect(self.keep)
+        self.copying = QPushButton("Copy")
+        self.copying.setToolTip("Copy the steps as text")
+        self.copying.clicked.connect(lambda: QGuiApplication.clipboard().setText(self._program().text))
+        for button in (self.start, self.keeping, self.copying):
+            line.addWidget(button)
+        return line
+
+    # what stands
+
+    @property
+    def figure(self) -> Figure | None:
+        """The figure that is drawn by a way of one's own; None where none is."""
+        entry, made = self.session.entry, self.session.run
+        return made.figure if entry is not None and made is not None and entry.method == OWN_WAY else None
+
+    @property
+    def text(self) -> str:
+        entry = self.session.entry
+        return entry.own if entry is not None else ""
+
+    @property
+    def written(self) -> Written | None:
+        """What of it is drawn."""
+        return as_far_as(self.text, self.figure) if self.figure is not None else None
+
+    def fill(self) -> None:
+        """Bring it up to the job."""
+        if not self._soon.isActive() and self.editor.toPlainText() != self.text:
+            with QSignalBlocker(self.editor):
+                self.editor.setPlainText(self.text)
+                self.editor.moveCursor(QTextCursor.MoveOperation.End)
+        written = self.written
+        self._show_faults(written)
+        self._ask_on()
+        if written is not None and self._key(written) != self._judged:
+            self._judge_soon.start()
+
+    def leave(self) -> None:
+        """It is out of sight: the board is asked for nothing more."""
+        self.lay_down()
+
+    def settle(self) -> None:
+        """Until what was typed is drawn and judged."""
+        if self._soon.isActive():
+            self.take_typed()
+        if self._judge_soon.isActive():
+            self._judge()
+        self._later.settle()
+
+    def take_typed(self) -> None:
+        """Draw what stands in the editor."""
+        self._soon.stop()
+        self.session.set_own(self.editor.toPlainText())
+
+    def _show_faults(self, written: Written | None) -> None:
+        faults = written.faults if written is not None else {}
+        marks = []
+        for row in faults:
+            mark = QTextEdit.ExtraSelection()
+            mark.cursor = QTextCursor(self.editor.document().findBlockByNumber(row))
+            mark.format.setBackground(colour(COPPER, 0.16))
+            mark.format.setProperty(QTextFormat.Property.FullWidthSelection, True)
+            marks.append(mark)
+        self.editor.setExtraSelections(marks)
+        told = list(faults.values())
+        more = f" And {many(len(told) - 1, 'line')} more." if len(told) > 1 else ""
+        self.fault.setText(f"{told[0]}{more} It stays written; the rest is drawn." if told else "")
+        self.fault.setVisible(bool(told))
+
+    # a step chosen on the board
+
+    def begin(self, verb: str) -> None:
+        """Take up a step: its parts are asked for one after the other."""
+        for name, button in self.verbs.items():
+            button.setChecked(name == verb)
+        written = self.written
+        if written is None:
+            return
+        self.making = Making(verb, written.points, written.things)
+        self._ask_on()
+
+    def lay_down(self) -> None:
+        """No step is being made."""
+        self.making = None
+        for button in self.verbs.values():
+            button.setChecked(False)
+        self._ask_on()
+
+    def _ask_on(self) -> None:
+        making = self.making
+        self.session.ask(None if making is None or not self.isVisible() else Offered(making, self._taken))
+        typed = making is not None and making.kind in ("length", "angle", "count")
+        self.typed.setVisible(typed)
+        self.ended.setVisible(making is not None and making.verb in ROWS)
+        if making is None:
+            self.says.setText("Choose what to do, then click points and lines on the board; or type lines below.")
+            return
+        asked = {
+            "place": "Click a place.",
+            "length": "Click two points that it is taken between, or type it.",
+            "angle": "Type the angle.",
+            "count": "Type how many.",
+            "crossing": "Click the crossing that is meant.",
+            "way": "Click the way it goes.",
+            "row": "Click the points in order; the first again closes the row, the last again ends it.",
+            "thing": "Click a line or circle.",
+            "point": "Click a point.",
+        }
+        self.says.setText(f"{making.says}\n{asked.get(making.kind, '')}".strip())
+        self.typed.setPlaceholderText({"length": "34, side/2, AB", "angle": "60"}.get(making.kind, "5"))
+
+    def type(self) -> None:
+        """Take what was typed for the part that is asked for."""
+        if self.making is None:
+            return
+        try:
+            if self.making.type(self.typed.text()):
+                self.typed.clear()
+                show_refused(self.typed, False)
+                self._taken()
+        except Refused as refusal:
+            show_refused(self.typed, True)
+            self.says.setText(self.session.style.say(refusal.template))
+
+    def end(self) -> None:
+        """End a row of points."""
+        if self.making is not None and self.making.end():
+            self._taken()
+
+    def _taken(self) -> None:
+        making = self.making
+        assert making is not None
+        if making.wanted:
+            self._ask_on()
+            return
+        try:
+            line = making.text
+        except Refused as refusal:
+            self.lay_down()
+            self.says.setText(self.session.style.say(refusal.template))
+            return
+        self.session.set_own(f"{self.text.rstrip()}\n{line}\n", "Make a step")
+        self.begin(making.verb)
+
+    # what it turns out to be
+
+    def _program(self) -> Program:
+        """The whole of it, held to the figure that it is drawn as; raises :class:`Refused`."""
+        entry = self.session.entry
+        assert entry is not None
+        program = program_of(self.text)
+        return program._replace(figure=entry.figure, givens=dict(entry.givens), truths=())
+
+    def _key(self, written: Written) -> tuple[object, ...]:
+        figure = self.figure
+        assert figure is not None
+        return (self.text, figure.id, tuple(sorted(map(str, figure.stored().items()))), written.whole)
+
+    def _judge(self) -> None:
+        self._judge_soon.stop()
+        written = self.written
+        if written is None:
+            return
+        self._judged = self._key(written)
+        self._tell(None, f"{many(len(written.rows), 'step')} drawn.")
+        if not written.whole:
+            return
+        try:
+            program = self._program()
+        except Refused as refusal:
+            self._tell(None, self.session.style.say(refusal.template))
+            return
+        self._later.ask(lambda: judge(program), self._show_verdict, self._refuse)
+
+    def _refuse(self, refusal: Refused) -> None:
+        if isinstance(refusal, Lacking) and self.written is not None:
+            steps, more = many(len(self.written.rows), "step"), ", ".join(refusal.names[:8])
+            self._tell(None, f"{steps} drawn. To be held to the figure it still lacks points: {more}.")
+            return
+        self._tell(None, self.session.style.say(refusal.template))
+
+    def _show_verdict(self, verdict: Verdict) -> None:
+        causes = "\n".join(cause.says for cause in verdict.causes)
+        self._tell(verdict, f"{self.session.style.say(verdict.says)}\n{causes}".strip())
+
+    def _tell(self, verdict: Verdict | None, words: str) -> None:
+        self.verdict = verdict
+        names = {
+            "exact": "exact",
+            "here": "for these numbers only",
+            "near": "approximate",
+            "wrong": "not what it claims",
+        }
+        self.kind.setText(names[verdict.kind] if verdict is not None else "half written")
+        good = verdict is not None and verdict.kind == "exact"
+        self.kind.setStyleSheet(f"color: {colour(TEAL if good else COPPER).name()}; font-weight: bold;")
+        self.told.setText(words)
+        near = verdict is not None and verdict.kind in ("near", "here") and bool(verdict.sweeps)
+        sweep = max(verdict.sweeps, key=lambda one: _spread(one.misses)) if verdict is not None and near else None
+        figure = self.figure
+        here = figure.given_values.get(sweep.given, 0.0) if sweep is not None and figure is not None else 0.0
+        self.plot.show_sweep(sweep, float(here))
+
+    # beginnings, and what is kept
+
+    def _offer_starts(self) -> None:
+        figure = self.figure
+        if figure is None:
+            return
+        from wise_compass.own.collection import kept
+
+        menu = QMenu(self)
+        for method in figure.methods.values():
+            if method.fits(figure) is None:
+                menu.addAction(f"the steps of {method.title}", partial(self.take_out, method.id))
+        menu.addSeparator()
+        for one in kept(figure.id):
+            menu.addAction(f"{one.program.title} (mine)", partial(self._begin_from, one.program.text))
+        menu.addAction("an empty sheet", partial(self._begin_from, START))
+        menu.popup(self.start.mapToGlobal(self.start.rect().bottomLeft()))
+
+    def take_out(self, method: str) -> None:
+        """Begin from the steps of a method; what uses more than these steps says so."""
+        from wise_compass.own.taking import taken_out
+
+        figure = self.figure
+        if figure is None:
+            return
+        try:
+            program = taken_out(figure, method)
+        except Refused as refusal:
+            self.session.said.emit(self.session.style.say(refusal.template))
+            return
+        self._begin_from(program._replace(figure="", givens={}).text)
+
+    def _begin_from(self, text: str) -> None:
+        self.session.set_own(text, "Begin from other steps")
+
+    def keep(self) -> None:
+        """Keep it from job to job."""
+        from wise_compass.own.collection import keep
+
+        try:
+            entry = self.session.entry
+            assert entry is not None
+            givens = {name: str(value) for name, value in entry.givens.items()}
+            path = keep(self._program()._replace(givens=givens))
+        except Refused as refusal:
+            self.session.said.emit(self.session.style.say(refusal.template))
+            return
+        self.session.said.emit(f"Kept as {path.name}; it is offered under Begin from.")
+
+
+def _spread(misses: tuple[float, ...]) -> float:
+    good = [miss for miss in misses if miss == miss]
+    return max(good, default=0.0) - min(good, default=0.0)

@@ -1,0 +1,254 @@
+"""A step that is being made by choosing: which of its parts is asked for next, what of the drawing could be that, and
+the line that comes of it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+
+import numpy as np
+
+from wise_compass.drafting.marks import ArcMark, LineMark, nominal
+from wise_compass.drafting.refusals import Refused
+from wise_compass.geometry.meets import meet_circles, meet_line_circle, meet_lines
+from wise_compass.geometry.vectors import Array, cross, distance
+from wise_compass.own.language import KINDS, MOST_LINE, VERBS, WHICH, WRITTEN, read_line, written
+
+Mark = LineMark | ArcMark
+LETTERS = "ABCDEFGHIJKLMNPQRSTUVWXYZ"
+SMALL = "abcdefghijkmnpqrstuvwxyz"
+ROWS = ("line in", "curve")
+CHOSEN = {"x": "place", "which": "crossing", "back": "way", "rows": "row"}
+"""What parts are chosen as that are neither points nor lines."""
+SPACES = 12
+"""The most marks that are counted by choosing; more are typed."""
+
+
+def crossings(one: Mark, two: Mark) -> list[Array]:
+    """Where two marks cross: one place of two lines, two where there is a circle, none where they do not."""
+    with np.errstate(invalid="ignore", divide="ignore"):
+        if isinstance(one, LineMark) and isinstance(two, LineMark):
+            both = nominal(meet_lines(one.p, one.u, two.p, two.u), 1)[None]
+        elif isinstance(one, ArcMark) and isinstance(two, ArcMark):
+            both = nominal(meet_circles(one.centre, one.radius, two.centre, two.radius), 2)
+        else:
+            line, arc = (one, two) if isinstance(one, LineMark) else (two, one)
+            assert isinstance(line, LineMark) and isinstance(arc, ArcMark)
+            both = nominal(meet_line_circle(line.p, line.u, arc.centre, arc.radius), 2)
+    return [place for place in both if np.isfinite(place).all()]
+
+
+def told_apart(places: Sequence[Array], k: int, named: Mapping[str, Array]) -> str:
+    """The words that tell crossing ``k`` of two from the other; "" where there is one."""
+    if len(places) < 2:
+        return ""
+    here, there = places[k], places[1 - k]
+    size = float(distance(here, there))
+    for which, axis, sign in zip(WHICH, (1, 1, 0, 0), (1, -1, -1, 1)):
+        if sign * float(here[axis] - there[axis]) > 0.2 * size:
+            return which
+    names = sorted(named, key=lambda name: float(distance(named[name], here)))
+    return f"nearest {names[0]}" if names else "upper"
+
+
+class Making:
+    """A step of a verb, of which parts are chosen one after the other. ``points`` and ``things`` are what stands."""
+
+    def __init__(self, verb: str, points: Mapping[str, Array], things: Mapping[str, Mark]) -> None:
+        self.verb, self.form = verb, VERBS[verb]
+        self.points, self.things = points, things
+        self.parts: dict[str, str] = {}
+        self.first = ""
+        """The first of two points between which a length is taken."""
+        self.order: list[str] = [name for name in re.findall(r"{(\w+)}", WRITTEN[verb]) if self._asked(name)]
+
+    def _asked(self, name: str) -> bool:
+        if name == self.form.makes or name in ("clock", "y"):
+            return False
+        return not (self.verb == "ray" and name in ("a", "b"))
+
+    @property
+    def wanted(self) -> str:
+        """The part that is asked for next; "" where the step is whole."""
+        for name in (*self.order, *(["count"] if self.verb.startswith("step") else [])):
+            if name not in self.parts and not self._spared(name):
+                return name
+        return ""
+
+    def _spared(self, name: str) -> bool:
+        """Whether a part need not be chosen with the others as they are."""
+        if name == "which":
+            marks = [self.things[self.parts[part]] for part in ("one", "two") if part in self.parts]
+            return len(marks) == 2 and len(crossings(*marks)) < 2
+        return name == "back" and not (self.verb == "lay off" and self._length() > 0)
+
+    @property
+    def kind(self) -> str:
+        """What is asked for: ``point``, ``thing``, ``place``, ``length``, ``angle``, ``count``, ``crossing``, ``way``
+        or ``row``."""
+        name = self.wanted
+        if name in CHOSEN:
+            return CHOSEN[name]
+        if name in ("length", "angle", "count", ""):
+            return name
+        return "thing" if name in self.form.things else "point"
+
+    @property
+    def says(self) -> str:
+        """The step as far as it is chosen, ``…`` for what is still asked for."""
+        held = {name: self.parts.get(name, "…") for name in re.findall(r"{(\w+)}", WRITTEN[self.verb])}
+        held[self.form.makes] = " ".join(self._names()) or "…"
+        if self.first:
+            held["length"] = f"{self.first}…"
+        if self._row:
+            held["rows"] = f"{self.parts['_row']} …"
+        if self.verb == "mark":
+            return "mark a place"
+        bare = re.sub(r"\[(.*?)\]", "", WRITTEN[self.verb])
+        return bare.format(**held)
+
+    # choosing
+
+    def named(self, at: Array, reach: float) -> str:
+        """The point, line or circle under a place, of the kind that is asked for; "" for none."""
+        if self.kind in ("point", "length", "row"):
+            gaps = {name: float(distance(place, at)) for name, place in self.points.items()}
+        elif self.kind == "thing":
+            taken = {self.parts.get("one", "")}
+            gaps = {name: _gap(mark, at) for name, mark in self.things.items() if name not in taken}
+        else:
+            return ""
+        name = min(gaps, key=lambda one: gaps[one], default="")
+        return name if name and gaps[name] <= reach else ""
+
+    def places(self) -> list[tuple[Array, str]]:
+        """The places that are offered for a crossing or a way, with the words that choose each."""
+        if self.kind == "crossing":
+            both = crossings(self.things[self.parts["one"]], self.things[self.parts["two"]])
+            return [(place, told_apart(both, k, self.points)) for k, place in enumerate(both)]
+        if self.kind == "way":
+            line = self.things[self.parts["on"]]
+            assert isinstance(line, LineMark)
+            far = self._length() * nominal(line.u, 1)
+            start = self.points[self.parts["at"]]
+            return [(start + far, ""), (start - far, "backward")]
+        return []
+
+    def take(self, at: Array, reach: float) -> bool:
+        """Take what stands at a place; whether that was asked for."""
+        kind = self.kind
+        if kind == "place":
+            self.parts |= {"x": f"{round(float(at[0]))}", "y": f"{round(float(at[1]))}"}
+            return True
+        if kind in ("crossing", "way"):
+            return self._take_place(at, reach)
+        name = self.named(at, reach)
+        if not name:
+            return False
+        if kind == "length":
+            return self._take_end(name)
+        if kind == "row":
+            return self._take_of_row(name)
+        self.parts[self.wanted] = name
+        return True
+
+    def _take_place(self, at: Array, reach: float) -> bool:
+        offered = self.places()
+        if not offered:
+            return False
+        place, words = min(offered, key=lambda one: float(distance(one[0], at)))
+        if float(distance(place, at)) > 2 * reach:
+            return False
+        self.parts[self.wanted] = words
+        return True
+
+    def _take_end(self, name: str) -> bool:
+        if not self.first:
+            self.first = name
+        elif name != self.first:
+            self.parts["length"], self.first = f"{self.first}{name}", ""
+        return True
+
+    def _take_of_row(self, name: str) -> bool:
+        """A point of a row; the first again, or the last again, ends it."""
+        row = self._row
+        if row and name in (row[0], row[-1]) and len(row) > 1:
+            self.parts["rows"] = " ".join([*row, row[0]] if name == row[0] and len(row) > 2 else row)
+        elif name not in row:
+            self._row = [*row, name]
+        return True
+
+    @property
+    def _row(self) -> list[str]:
+        return self.parts.get("_row", "").split()
+
+    @_row.setter
+    def _row(self, names: list[str]) -> None:
+        self.parts["_row"] = " ".join(names)
+
+    def type(self, words: str) -> bool:
+        """Take a length, an angle or a number as it is typed; whether one was asked for."""
+        if self.kind not in ("length", "angle", "count") or not words.strip():
+            return False
+        if self.kind == "count" and not re.fullmatch(KINDS["count"], words.strip()):
+            raise Refused("own", f"“{words[:20]}” is no number of spaces; write such as 5.")
+        self.parts[self.wanted], self.first = words.strip(), ""
+        return True
+
+    def end(self) -> bool:
+        """End a row of points where it stands; whether there is one."""
+        if self.verb not in ROWS or len(self._row) < 2:
+            return False
+        self.parts["rows"] = " ".join(self._row)
+        return True
+
+    # what comes of it
+
+    @property
+    def text(self) -> str:
+        """The line; raises :class:`Refused` while it is not whole, or where its words cannot be read."""
+        if self.wanted:
+            raise Refused("own", f"The step is not whole yet: {self.says}.")
+        parts = {name: word for name, word in self.parts.items() if word and not name.startswith("_")}
+        if self.form.makes:
+            parts[self.form.makes] = " ".join(self._names())
+        line = written(self.verb, parts)
+        if len(line) > MOST_LINE:
+            raise Refused("own", f"The step has {len(line)} letters; a step has no more than {MOST_LINE}.")
+        return read_line(line).text
+
+    def _names(self) -> list[str]:
+        if not self.form.makes:
+            return []
+        if self.form.makes == "new":
+            return [next(_free(SMALL, self.things))]
+        count = int(self.parts.get("count", "2")) - (self.verb == "divide") if self.form.makes == "names" else 1
+        letters = _free(LETTERS, self.points)
+        return [next(letters) for _ in range(max(count, 1))]
+
+    def _length(self) -> float:
+        """The length that was chosen, where it is between two points or a plain number; 0 for another."""
+        words = self.parts.get("length", "")
+        for name in self.points:
+            if words.startswith(name) and (other := words[len(name) :]) in self.points:
+                return float(distance(self.points[name], self.points[other]))
+        try:
+            return float(words)
+        except ValueError:
+            return 0.0
+
+
+def _free(letters: str, taken: Mapping[str, object]) -> Iterator[str]:
+    """Names that are not taken, single letters first."""
+    yield from (letter for letter in letters if letter not in taken)
+    n = 1
+    while True:
+        yield from (f"{letter}{n}" for letter in letters if f"{letter}{n}" not in taken)
+        n += 1
+
+
+def _gap(mark: Mark, at: Array) -> float:
+    """How far a place lies from a line or circle."""
+    if isinstance(mark, ArcMark):
+        return abs(float(distance(at, nominal(mark.centre, 1))) - float(nominal(mark.radius, 0)))
+    return abs(float(cross(nominal(mark.u, 1), at - nominal(mark.p, 1))))
