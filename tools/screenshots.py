@@ -32,7 +32,7 @@ from wise_compass.job.booklets import chapters_of
 from wise_compass.job.build import run_entry, style_of
 from wise_compass.job.demo import demo_job
 from wise_compass.job.dimensions import with_dimension
-from wise_compass.job.model import Job
+from wise_compass.job.model import Entry, Job
 from wise_compass.job.person import Person
 from wise_compass.logbook.store import Logbook
 from wise_compass.practice.marking import mark, noted
@@ -121,6 +121,36 @@ def _of_places(window: DeskWindow, take: Callable[..., None]) -> None:
     head.tenfold.click()
     take("over")
     head.away.click()
+
+
+OWN = """title: Boss by half the side of the triangle
+mark O at 0, 0
+circle k about O: diameter/2
+upright u from O
+meet A of u and k, upper
+arc h about A: OA
+meet P of h and k, left
+meet Q of h and k, right
+line a through P and Q
+meet M of a and u
+step PM round k from A: B C D E F G
+line in A B C D E F G A
+"""
+"""A heptagon that comes near."""
+
+
+def _of_ones_own(window: DeskWindow, take: Callable[..., None]) -> None:
+    """A way of one's own that comes near, with its plot, and a step of it being made."""
+    session, panels = window.session, window.panels
+    boss = Entry("polygon-in-circle", "Seven-sided boss", givens={"sides": 7, "diameter": 96.0}, id="seven")
+    session.edit(session.job.added(boss), "Seven-sided boss")
+    session.select("seven")
+    session.set_own(OWN)
+    panels.setCurrentWidget(panels.own)
+    panels.own_panel.settle()
+    panels.own_panel.begin("circle")
+    take("own")
+    panels.own_panel.lay_down()
 
 
 def _handouts() -> None:
@@ -225,10 +255,8 @@ def main() -> None:
     session.edit(with_dimension(job, "", "rise", "race/2 - 32", "mm"), "Dimensions")
     for given, words in (("long", "race"), ("wide", "rise*2")):
         session.set_given(given, words)
-    night = made_anew(window, Person(theme="dark"))
-    night.brief.slots["wide"].setFocus()
-    take("night", night)
-    day = made_anew(night, Person(theme="light"))
+    _of_ones_own(window, take)
+    day = made_anew(window, Person(theme="light"))
     session.start(Job(), None)
     day.resize(1280, 800)
     take("empty", day)

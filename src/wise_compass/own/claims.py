@@ -29,11 +29,16 @@ from wise_compass.drafting.truths import ANGLE_LIMIT, LIMIT, Found, Proof, prove
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.geometry.vectors import Array, cross, distance
 from wise_compass.own.language import POINT, THING, Line
+from wise_compass.own.outline import outline_miss
+from wise_compass.own.overlay import laid_over
 from wise_compass.own.program import Program
 from wise_compass.own.running import Drawing, draw, drawing_of
 
 NEAR = 0.1
 """Of its size: a construction that misses by less comes near, one that misses by more is something else."""
+OUTLINE = "What is lined in is the figure’s outline"
+OUTLINE_LIMIT = 1e-9
+"""Of its size: how far a line may lie off the figure's, which is another construction's rounding too."""
 CLOSE = 0.03
 """Of its size: how near a point lies to one of the figure's, to be offered as that."""
 _ON = re.compile(rf"({POINT})\s+on\s+({THING})")
@@ -85,14 +90,15 @@ class Claim:
         return {name: value for name, value in told.items() if name not in self.numbers}
 
     def misses(self, numbers: Mapping[str, float] | None = None, program: Program | None = None) -> list[Miss]:
-        """What each truth misses by with these numbers; raises :class:`Refused` where they cannot be, or where a
-        crossing is not there."""
+        """What each truth misses by with these numbers, with its own the outline too; raises :class:`Refused` where
+        they cannot be, or where a crossing is not there."""
         told = program or self.program
         if self.figure is None:
             return list(_stated(told, numbers or told.numbers()))
         figure = self.figure if numbers is None else type(self.figure)(**{**self.figure.given_values, **numbers})
         made = run(figure, method_of(told))
-        return list(_of_figure(figure, made))
+        outline = _of_outline(made) if numbers is None else ()
+        return [*_of_figure(figure, made), *outline]
 
     @cached_property
     def size(self) -> float:
@@ -142,8 +148,8 @@ def method_of(program: Program) -> Method:
         lambda figure: None,
         "own",
         False,
-        "A way of one’s own.",
         "",
+        "A way of one’s own",
         proves=proofs_of,
     )
     return method
@@ -154,6 +160,9 @@ def proofs_of(made: Run) -> list[Proof]:
     that they speak of."""
     held, lacking = _held_best(made)
     size = _size_of(made)
+    if lacking is None:
+        limit = OUTLINE_LIMIT * size
+        held += [Proof(one.says, one.miss, one.unit, limit, one.holds, False) for one in _of_outline(made)]
     told = [
         proof._replace(by_design=not proof.holds and proof.miss <= NEAR * (size if proof.unit == "mm" else 180.0))
         for proof in held
@@ -212,6 +221,13 @@ def _of_figure(figure: Figure, made: Run) -> Iterator[Miss]:
     yield from (Miss(proof.says, proof.miss, proof.unit, proof.holds) for proof in held)
 
 
+def _of_outline(made: Run) -> Iterator[Miss]:
+    """What its lines miss the figure's outline by."""
+    miss = outline_miss(made.figure, made)
+    if miss is not None:
+        yield Miss(OUTLINE, miss, "mm", miss <= OUTLINE_LIMIT * _size_of(made))
+
+
 def _laid_over_own(made: Run) -> Found:
     """The found points of a run laid over the figure's own drawing."""
     own = run(made.figure)
@@ -238,15 +254,6 @@ def offered(made: Run) -> dict[str, str]:
             told[key] = nearest
             del free[nearest]
     return told
-
-
-def laid_over(here: Array, there: Array) -> tuple[Array, Array]:
-    """The turn (2, 2), with a mirroring where that lies nearer, and the shift that lay places over others as near as
-    may be (orthogonal Procrustes problem)."""
-    middle, other = here.mean(axis=0), there.mean(axis=0)
-    u, _, v = np.linalg.svd((here - middle).T @ (there - other))
-    turn = (u @ v).T
-    return turn, other - turn @ middle
 
 
 def _stated(program: Program, numbers: Mapping[str, float]) -> Iterator[Miss]:

@@ -58,8 +58,8 @@ OPERATIONS: dict[str, tuple[str, ...]] = {
     "divide_turn": ("centre",),
     "also": ("name", "found", "kind"),
     "on": ("line", "length", "name", "kind"),
-    "line_in": ("spots",),
-    "curve": ("spots",),
+    "line_in": ("spots", "closed", "says", "role"),
+    "curve": ("spots", "closed", "says", "role"),
     "arc_in": ("centre", "radius", "start", "end"),
     "circle_in": ("centre", "radius", "says", "why"),
 }

@@ -17,6 +17,8 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Mapping, Sequence
+from functools import cache
+from pathlib import Path
 from typing import Any, NamedTuple
 
 from wise_compass.drafting.parse import parse_quantity
@@ -188,6 +190,13 @@ def _pairs(form: re.Pattern[str], words: str, number: int, such: str) -> dict[st
     return dict(found)
 
 
+@cache
+def _validator() -> Any:
+    import fastjsonschema
+
+    return fastjsonschema.compile(json.loads((Path(__file__).parent / "schema.json").read_text("utf-8")))
+
+
 def _of_json(text: str) -> Program:
     try:
         data = json.loads(text)
@@ -199,21 +208,22 @@ def _of_json(text: str) -> Program:
         raise Refused(
             "own", f"The construction is of version {data.get('version')!s:.10}; this program reads {VERSION}."
         )
-    head = [f"title: {data.get('title', '')!s:.120}"]
-    named = {name: data.get(name) for name in ("givens", "letters")}
-    steps, truths = data.get("steps"), data.get("truths", [])
-    told = (
-        all(isinstance(each, dict) for each in named.values()) and isinstance(steps, list) and isinstance(truths, list)
-    )
-    if not told or not all(isinstance(one, dict) and isinstance(one.get("step"), str) for one in steps or ()):
-        raise Refused("own", "The construction is damaged: givens, letters, truths or steps are not as they should be.")
-    pairs = {name: " ".join(f"{a}={b}" for a, b in (each or {}).items()) for name, each in named.items()}
-    figure = str(data.get("figure") or "")
+    import fastjsonschema
+
+    try:
+        _validator()(data)
+    except (fastjsonschema.JsonSchemaException, RecursionError) as error:
+        what = str(error).replace("data", "it", 1)
+        raise Refused("own", f"The construction is damaged: {what[:200]}.") from None
+    pairs = {name: " ".join(f"{a}={b}" for a, b in data.get(name, {}).items()) for name in ("givens", "letters")}
+    figure = data.get("figure", "")
+    head = [f"title: {data.get('title', '')}"]
     head += [f"claim: {figure} {pairs['givens']}"] if figure else [f"givens: {pairs['givens']}"] * bool(pairs["givens"])
-    head += [f"claim: {truth}" for truth in truths] + [f"letters: {pairs['letters']}"] * bool(pairs["letters"])
+    head += [f"claim: {truth}" for truth in data.get("truths", ())]
+    head += [f"letters: {pairs['letters']}"] * bool(pairs["letters"])
     body = []
-    for one in steps or ():
-        body += [f"== {one.get('phase') or ''}", one["step"].replace("\n", " ")]
+    for one in data["steps"]:
+        body += [f"== {one.get('phase', '')}", one["step"]]
     return program_of("\n".join([*head, *body]))
 
 

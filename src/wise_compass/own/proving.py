@@ -10,13 +10,14 @@ from __future__ import annotations
 import random
 import time
 from collections.abc import Iterator, Mapping, Sequence
+from itertools import combinations
 from typing import NamedTuple
 
 import numpy as np
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import mm, power_of_ten, trim
-from wise_compass.own.claims import NEAR, Claim, Miss
+from wise_compass.own.claims import NEAR, OUTLINE, Claim, Miss
 from wise_compass.own.language import WHICH, Line, read_line
 from wise_compass.own.program import Program, is_thing
 from wise_compass.own.running import Unmet
@@ -54,7 +55,8 @@ class Cause(NamedTuple):
 
     @property
     def says(self) -> str:
-        return f"It is exact if line {self.line.number}, “{self.line.text}”, is “{self.instead}”."
+        line, instead = (words.partition("  #")[0] for words in (self.line.text, self.instead))
+        return f"It is exact if line {self.line.number}, “{line}”, is “{instead}”."
 
 
 class Verdict(NamedTuple):
@@ -106,8 +108,11 @@ def judge(program: Program, seed: int = 1, causes: bool = True, draws: int = DRA
         return Verdict(kind, misses, worst, unit, at or {}, drawn, unmet, _sweeps(claim) if at else ())
     here = max(_share(one, max(claim.size, 1e-9)) for one in misses)
     kind = "near" if here <= NEAR else "wrong"
-    found = tuple(_causes(claim)) if causes else ()
-    return Verdict(kind, misses, worst, unit, at or claim.numbers, drawn, unmet, _sweeps(claim), found)
+    outline_alone = all(one.holds or one.says == OUTLINE for one in misses)
+    found = tuple(_causes(claim, outline_alone)) if causes else ()
+    return Verdict(
+        kind, misses, worst, unit, at or claim.numbers, drawn, unmet, _sweeps(claim) if kind == "near" else (), found
+    )
 
 
 def _share(one: Miss, size: float) -> float:
@@ -181,20 +186,23 @@ def _miss_at(claim: Claim, numbers: Mapping[str, float]) -> float:
 # what would mend it
 
 
-def _causes(claim: Claim) -> Iterator[Cause]:
+def _causes(claim: Claim, outline_alone: bool) -> Iterator[Cause]:
     """Steps that would make it exact if they took another point, line or crossing; looked for as long as a person
-    waits."""
+    waits. Where the ``outline_alone`` misses, first among those that line in."""
     end, told, tried = time.monotonic() + PATIENCE, 0, 0
     chance = random.Random(2)
     others = [_other_numbers(claim, chance) for _ in range(3)]
     program = claim.program
-    for k, line in enumerate(program.lines):
-        for instead in _variants(program.lines[:k], line):
+    names = list(claim.numbers)
+    for k, line in sorted(
+        enumerate(program.lines), key=lambda one: (outline_alone and "rows" not in one[1].parts, one[0])
+    ):
+        for instead in _variants(program.lines[:k], line, names):
             tried += 1
             if tried > MOST_VARIANTS or time.monotonic() > end or told >= MOST_CAUSES:
                 return
-            lines = (*program.lines[:k], instead, *program.lines[k + 1 :])
-            if _is_exact(claim, program._replace(lines=lines), others):
+            changed = program._replace(lines=(*program.lines[:k], instead, *program.lines[k + 1 :]))
+            if _is_exact(claim, changed, others):
                 told += 1
                 yield Cause(line, instead.text)
                 break
@@ -220,9 +228,9 @@ def _is_exact(claim: Claim, program: Program, others: Sequence[Mapping[str, floa
         return False
 
 
-def _variants(before: Sequence[Line], line: Line) -> Iterator[Line]:
+def _variants(before: Sequence[Line], line: Line, givens: Sequence[str] = ()) -> Iterator[Line]:
     """The same step with one of its parts taken otherwise: another point, another line or circle, the other crossing,
-    another pair of points between which its opening is taken."""
+    another pair of points between which its opening is taken, another of the givens or the sum of two."""
     points = [name for one in before for name in one.made if not is_thing(name)]
     things = [name for one in before for name in one.made if is_thing(name)]
     form = line.form
@@ -231,14 +239,31 @@ def _variants(before: Sequence[Line], line: Line) -> Iterator[Line]:
             yield from (_with(line, part, name) for name in points if name != line.parts[part])
     for part in form.things:
         yield from (_with(line, part, name) for name in things if name != line.parts[part])
+    if "rows" in line.parts:
+        yield from (_with(line, "rows", row) for row in _rows(line.parts["rows"].split(), points))
     if line.verb == "meet":
         yield from (_with(line, "which", which) for which in WHICH if which != line.parts.get("which", "upper"))
     length = line.parts.get("length", "")
+    if length:
+        told = [
+            *givens,
+            *(f"{one}/2" for one in givens),
+            *(f"{one} + {other}" for one, other in combinations(givens, 2)),
+        ]
+        yield from (_with(line, "length", words) for words in told if words != length)
     if len(points) > 1 and length:
         for j, one in enumerate(points):
             for other in points[:j]:
                 if length not in (f"{one}{other}", f"{other}{one}"):
                     yield _with(line, "length", f"{other}{one}")
+
+
+def _rows(row: Sequence[str], points: Sequence[str]) -> Iterator[str]:
+    """A row with two neighbours exchanged, and with one of its points taken otherwise."""
+    for k in range(1, len(row)):
+        yield " ".join([*row[: k - 1], row[k], row[k - 1], *row[k + 1 :]])
+    for k, name in enumerate(row):
+        yield from (" ".join([*row[:k], other, *row[k + 1 :]]) for other in points if other != name)
 
 
 def _with(line: Line, part: str, name: str) -> Line:

@@ -16,7 +16,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.figure import Figure, Method, method_for
-from wise_compass.drafting.marks import ArcMark, LineMark, Spot, nominal
+from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot, nominal
 from wise_compass.drafting.recorder import Opening
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
@@ -338,7 +338,14 @@ class _Taking:
         self._put("lay off", name=name, on=self._line(line), at=starts[0], length=length)
 
     def _line_in(self, told: list[dict[str, Any]], made: list[Any]) -> None:
-        self._rows("line in", told[0])
+        first = told[0]
+        if first.get("role", Role.OUTLINE) is Role.OUTLINE:
+            self._rows("line in", first)
+            return
+        spots = [*first["spots"], *first["spots"][: 1 if first.get("closed") else 0]]
+        for a, b in zip(spots, spots[1:]):  # what is no result is drawn as other lines are
+            if float(distance(a.here, b.here)) > 0:
+                self._put("line", new=next(self.things), a=self._of(a), b=self._of(b))
 
     def _curve(self, told: list[dict[str, Any]], made: list[Any]) -> None:
         self._rows("curve", told[0])

@@ -124,6 +124,9 @@ QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
 #place:focus { border-color: <PINE_SOFT>; }
 #place:checked { background: <PANEL>; color: <INK>; font-weight: bold; }
 #place:checked:focus { border-color: <COPPER>; }
+#verb { background: <PAPER>; border: 1px solid <HAIRLINE>; border-radius: 3px; padding: 2px 4px; font-size: 13px; }
+#verb:hover, #verb:focus { border-color: <TEAL>; }
+#verb:checked { background: <TEAL>; border-color: <TEAL>; color: <PAPER>; font-weight: bold; }
 #spinebutton { color: <PINE_TEXT>; background: transparent; border: 1px solid <PINE_LIGHT>; border-radius: 3px;
                padding: 4px 8px; text-align: left; font-size: 13px; }
 #spinebutton:hover, #spinebutton:focus { background: <PINE_LIGHT>; border-color: <PINE_SOFT>; }

@@ -115,12 +115,13 @@ class Session(Filing):
         self.edit(self.job.with_entry(entry.id, lambda _: changed), "Change method")
         return True
 
-    def set_own(self, text: str, title: str = "Write a step") -> None:
-        """Draw the selected figure by a way of one's own, as far as its lines can be drawn."""
+    def set_own(self, text: str, title: str = "") -> None:
+        """Draw the selected figure by a way of one's own, as far as its lines can be drawn; one change of the job for
+        each ``title``, and one for what is typed at a stretch."""
         entry = self.entry
         if entry is not None and (entry.own, entry.method) != (text, OWN_WAY):
             own = self.job.with_entry(entry.id, lambda e: replace(e, own=text, method=OWN_WAY))
-            self.edit(own, title, f"{entry.id}.own")
+            self.edit(own, title or "Write a step", "" if title else f"{entry.id}.own")
 
     def set_table(self, **changes: object) -> None:
         """Change how the selected figure's curve table is wanted; raises :class:`Refused` where it cannot be so."""

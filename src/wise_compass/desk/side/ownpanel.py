@@ -103,7 +103,7 @@ class OwnPanel(QWidget):
 
     def _verbs(self) -> QWidget:
         holder = QWidget()
-        flow = FlowLayout()
+        flow = FlowLayout(4, 4)
         holder.setLayout(flow)
         self.verbs: dict[str, QToolButton] = {}
         for verb, form in VERBS.items():
@@ -346,7 +346,7 @@ class OwnPanel(QWidget):
         figure = self.figure
         if figure is None:
             return
-        from wise_compass.own.collection import kept
+        from wise_compass.job.ways import kept
 
         menu = QMenu(self)
         for method in figure.methods.values():
@@ -377,7 +377,7 @@ class OwnPanel(QWidget):
 
     def keep(self) -> None:
         """Keep it from job to job."""
-        from wise_compass.own.collection import keep
+        from wise_compass.job.ways import keep
 
         try:
             entry = self.session.entry

@@ -85,7 +85,7 @@ def _read(path: Path) -> str:
 
 
 def _list_kept() -> None:
-    from wise_compass.own.collection import folder, kept
+    from wise_compass.job.ways import folder, kept
 
     rows = [(one.program.title, one.program.figure or "its own truths", one.path) for one in kept()]
     for title, figure, path in rows:
@@ -95,7 +95,7 @@ def _list_kept() -> None:
 
 
 def _keep(program: Program) -> None:
-    from wise_compass.own.collection import keep
+    from wise_compass.job.ways import keep
 
     print(f"Kept as {keep(program)}.", file=sys.stderr)
 
