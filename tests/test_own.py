@@ -333,10 +333,13 @@ class Kept(unittest.TestCase):
         self.assertEqual((code, json.loads(words)["verdict"]), (0, "exact"))
 
     def test_the_command_refuses_in_a_line(self) -> None:
+        self.views = self.path / "cone.txt"
+        self.views.write_text("claim: cone\nmark A at 0, 0\n", "utf-8")
         for told, part in (
             (("own", str(self.path / "no.txt")), "cannot be read"),
             (("own", str(self.file), "--out", str(self.file)), "what this was made from"),
             (("own", "--take", "cone"), "views"),
+            (("own", str(self.views), "--into", str(self.path / "mill.json")), "stands in views"),
             (("own",), "Name a file"),
             (("own", str(self.file), "--allow", "laser"), "no instrument"),
         ):

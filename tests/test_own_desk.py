@@ -14,6 +14,7 @@ from PySide6.QtTest import QTest
 
 from tests import ways
 from tests.test_desk import APP, DeskCase
+from wise_compass.desk.side.ownboard import Offered
 from wise_compass.desk.side.ownpanel import OwnPanel
 from wise_compass.drafting.figure import OWN_WAY
 from wise_compass.geometry.vectors import Array, point
@@ -119,6 +120,13 @@ class ByMouse(OwnCase):
     def test_what_can_be_taken_lights_up_and_a_click_beside_it_takes_nothing(self) -> None:
         panel = self.take_up()
         self.do("level")
+        asked = self.session.asked
+        assert isinstance(asked, Offered)
+        self.assertEqual(asked.hover(point(0.4, 0.0), 2.0), "take A")
+        assert asked.coming is not None
+        self.assertEqual(set(asked.coming.things), {"a"}, "the line that a click would draw is shown ahead")
+        self.assertEqual(asked.hover(point(25, 40), 2.0), "")
+        self.assertIsNone(asked.coming)
         self.click(point(25, 40))
         self.assertEqual(self.steps(), ["mark A at 0, 0"])
         assert panel.making is not None

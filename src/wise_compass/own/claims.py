@@ -19,6 +19,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import OWN_WAY, Figure, Method, make
 from wise_compass.drafting.instruments import SteadyHand
@@ -72,6 +73,8 @@ class Claim:
     def __init__(self, program: Program) -> None:
         self.program = program
         self.kind: type[Figure] | None = figure_named(program.figure) if program.figure else None
+        if self.kind is not None and issubclass(self.kind, InViews):
+            raise Refused("own", f"{self.kind.title} stands in views, which a way of one’s own has not yet.")
         if self.kind is None and not program.truths:
             raise Refused("own", "The construction claims nothing. Add a line such as claim: polygon-on-side sides=5.")
         self.figure = make(self.kind, program.givens) if self.kind is not None else None

@@ -152,6 +152,15 @@ class Making:
         self.parts[self.wanted] = name
         return True
 
+    def ahead(self, at: Array, reach: float) -> str:
+        """The line that the step would be if what stands at a place were taken; "" while more is asked for."""
+        trial = Making(self.verb, self.points, self.things)
+        trial.parts, trial.first = dict(self.parts), self.first
+        try:
+            return trial.text if self.wanted and trial.take(at, reach) and not trial.wanted else ""
+        except Refused:
+            return ""
+
     def _take_place(self, at: Array, reach: float) -> bool:
         offered = self.places()
         if not offered:

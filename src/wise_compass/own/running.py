@@ -21,6 +21,8 @@ from wise_compass.own.program import Program
 LARGEST = 1e6
 """mm: no hand draws further, and no number is larger."""
 SMALLEST = 1e-9
+MOST_SPACES = 60
+"""That are divided into in one step."""
 _TAKEN = re.compile(rf"(?:(\d+(?:\.\d+)?(?:/\d+)?)\s*\*\s*)?({POINT})\s*({POINT})(?:\s*/\s*(\d+(?:\.\d+)?))?")
 _PAIR = re.compile(rf"(?<![A-Za-z_])({POINT})\s*({POINT})(?![A-Za-z0-9])")
 _WORD = re.compile(r"[a-z][A-Za-z_0-9]*")
@@ -202,8 +204,10 @@ class Drawing:
     def divide(self, line: Line) -> None:
         a, b, names = self.point(line, "a"), self.point(line, "b"), line.parts["names"].split()
         count = int(line.parts["count"])
-        if count < 2 or len(names) > count - 1:
-            raise Refused("own", f"Line {line.number}: {count} spaces have {max(count - 1, 0)} marks between the ends.")
+        if not 2 <= count <= MOST_SPACES:
+            raise Refused("own", f"Line {line.number}: {count} spaces; divide goes from 2 to {MOST_SPACES}.")
+        if len(names) > count - 1:
+            raise Refused("own", f"Line {line.number}: {count} spaces have {count - 1} marks between the ends.")
         self._apart(line, a, b)
         marks = self.d.divide(a, b, count, ["", *map(self.key, names)], line.says)
         self.points.update(zip(names, marks[1:]))

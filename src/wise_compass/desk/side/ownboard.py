@@ -12,6 +12,7 @@ from wise_compass.desk.parts.theme import COPPER, PAPER, TEAL, on_paper
 from wise_compass.drafting.marks import ArcMark, nominal
 from wise_compass.geometry.vectors import Array
 from wise_compass.own.making import Making, Mark
+from wise_compass.own.writing import Written
 
 FAR = 2000.0
 """mm to which an endless line lights up either way."""
@@ -21,15 +22,20 @@ Seen = Callable[[Array], list[QPointF]]
 
 
 class Offered:
-    """What a step that is being made asks of the board; ``taken`` is told after each click that it took."""
+    """What a step that is being made asks of the board; ``taken`` is told after each click that it took, ``ahead``
+    draws what a further line would make."""
 
-    def __init__(self, making: Making, taken: Callable[[], None]) -> None:
-        self.making, self.taken = making, taken
+    def __init__(self, making: Making, taken: Callable[[], None], ahead: Callable[[str], Written]) -> None:
+        self.making, self.taken, self.ahead = making, taken, ahead
         self.under = ""
+        self.coming: Written | None = None
+        """What stands with the step that a click would make; None where none would."""
 
     def hover(self, at: Array, reach: float) -> str:
         making = self.making
         self.under = making.named(at, reach)
+        line = making.ahead(at, reach)
+        self.coming = self.ahead(line) if line else None
         if making.kind == "place":
             return f"mark here: {at[0]:.0f}, {at[1]:.0f}"
         if making.kind == "length" and making.first:
@@ -45,6 +51,14 @@ class Offered:
     def paint(self, painter: QPainter, seen: Seen, zoom: float) -> None:
         making = self.making
         painter.setBrush(Qt.BrushStyle.NoBrush)
+        if self.coming is not None:
+            painter.setPen(QPen(on_paper(COPPER), 1.6, Qt.PenStyle.DashLine))
+            for name, mark in self.coming.things.items():
+                if name not in making.things:
+                    _mark(painter, mark, seen, zoom)
+            for name, place in self.coming.points.items():
+                if name not in making.points:
+                    painter.drawEllipse(seen(place[None])[0], RING, RING)
         if making.kind in ("point", "length", "row"):
             for name, place in making.points.items():
                 held = name in (self.under, making.first)

@@ -91,7 +91,8 @@ class OwnPanel(QWidget):
         self.editor.setAccessibleName("The steps of my own way, a line each")
         self.editor.textChanged.connect(lambda: self._soon.start())
         inside.addWidget(self.editor, 1)
-        self.fault = wrapped("What is wrong", "refused")
+        self.fault = wrapped("What is wrong", "hint")
+        self.fault.setProperty("refused", True)
         inside.addWidget(self.fault)
         self.kind = QLabel()
         self.kind.setObjectName("verdict")
@@ -227,7 +228,7 @@ class OwnPanel(QWidget):
 
     def _ask_on(self) -> None:
         making = self.making
-        self.session.ask(None if making is None or not self.isVisible() else Offered(making, self._taken))
+        self.session.ask(None if making is None or not self.isVisible() else Offered(making, self._taken, self._ahead))
         typed = making is not None and making.kind in ("length", "angle", "count")
         self.typed.setVisible(typed)
         self.ended.setVisible(making is not None and making.verb in ROWS)
@@ -247,6 +248,14 @@ class OwnPanel(QWidget):
         }
         self.says.setText(f"{making.says}\n{asked.get(making.kind, '')}".strip())
         self.typed.setPlaceholderText({"length": "34, side/2, AB", "angle": "60"}.get(making.kind, "5"))
+
+    def _with(self, line: str) -> str:
+        return f"{self.text.rstrip()}\n{line}\n"
+
+    def _ahead(self, line: str) -> Written:
+        """What would stand with one line more."""
+        assert self.figure is not None
+        return as_far_as(self._with(line), self.figure)
 
     def type(self) -> None:
         """Take what was typed for the part that is asked for."""
@@ -278,7 +287,7 @@ class OwnPanel(QWidget):
             self.lay_down()
             self.says.setText(self.session.style.say(refusal.template))
             return
-        self.session.set_own(f"{self.text.rstrip()}\n{line}\n", "Make a step")
+        self.session.set_own(self._with(line), "Make a step")
         self.begin(making.verb)
 
     # what it turns out to be
