@@ -221,6 +221,21 @@ class ByKeys(OwnCase):
         self.window.panels.settle()
         self.assertIn("Heptagon by the half side", " ".join(card.caption for card in self.window.panels.compare.cards))
 
+    def test_letters_are_offered_by_their_places_and_taken_by_a_click(self) -> None:
+        panel = self.take_up()
+        self.session.set_own(
+            "title: Boss\nmark A at 0, 0\nlevel a from A\nlay off B on a from A: side\narc k about A: AB\n"
+            "arc m about B: AB\nmeet R1 of k and m, upper\nline in A B R1 A\n"
+        )
+        self.settle()
+        self.assertEqual(panel.kind.text(), "half written")
+        self.assertTrue(panel.lettering.isVisibleTo(self.window))
+        QTest.mouseClick(panel.lettering, Qt.MouseButton.LeftButton)
+        self.settle()
+        self.assertIn("letters: C=R1", panel.text)
+        self.assertEqual(panel.kind.text(), "exact", panel.told.text())
+        self.assertFalse(panel.lettering.isVisibleTo(self.window))
+
     def test_a_figure_in_views_says_that_it_has_none(self) -> None:
         self.session.select("newel")
         said: list[str] = []

@@ -60,11 +60,12 @@ class Miss(NamedTuple):
 
 
 class Lacking(Refused):
-    """A truth speaks of points that the construction has not; ``names`` are those of the figure that it lacks."""
+    """A truth speaks of points that the construction has not; ``names`` are those of the figure that it lacks,
+    ``letters`` what lies where some of these are."""
 
-    def __init__(self, says: str, names: Sequence[str]) -> None:
+    def __init__(self, says: str, names: Sequence[str], letters: Mapping[str, str]) -> None:
         super().__init__("own", says)
-        self.names = tuple(names)
+        self.names, self.letters = tuple(names), dict(letters)
 
 
 class Claim:
@@ -212,12 +213,14 @@ def _of_figure(figure: Figure, made: Run) -> Iterator[Miss]:
     if isinstance(lacking, KeyError):
         own = run(figure)
         lost = [key for key, spot in own.spots.items() if key not in made.found and spot.kind not in ("plain", "label")]
-        told = " ".join(f"{theirs}={mine}" for theirs, mine in offered(made).items())
+        letters = offered(made)
+        told = " ".join(f"{theirs}={mine}" for theirs, mine in letters.items())
         way = f"By the nearest places: letters: {told}" if told else f"{figure.title} has {', '.join(lost[:12])} beside"
         raise Lacking(
             f"The claim speaks of {lacking.args[0]}, which the construction has not. Tell which of its letters are "
             f"which. {way}.",
             lost,
+            letters,
         )
     if lacking is not None:
         raise Refused("own", f"{figure.title} has other points than the construction; its truths cannot be held.")

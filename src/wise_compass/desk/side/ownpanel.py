@@ -69,6 +69,7 @@ class OwnPanel(QWidget):
         self.making: Making | None = None
         self.verdict: Verdict | None = None
         self._judged: tuple[object, ...] = ()
+        self._offered = ""
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(WRITE_MS)
@@ -98,7 +99,11 @@ class OwnPanel(QWidget):
         self.kind.setObjectName("verdict")
         self.told = wrapped("What it turns out to be", "hint")
         self.plot = SweepPlot()
-        for widget in (self.kind, self.told, self.plot):
+        self.lettering = QPushButton()
+        self.lettering.setToolTip("The figure’s letters, and the points of yours that lie where they belong")
+        self.lettering.clicked.connect(self.take_letters)
+        self.lettering.hide()
+        for widget in (self.kind, self.told, self.lettering, self.plot):
             inside.addWidget(widget)
         inside.addLayout(self._files())
 
@@ -324,6 +329,9 @@ class OwnPanel(QWidget):
         if isinstance(refusal, Lacking) and self.written is not None:
             steps, more = many(len(self.written.rows), "step"), ", ".join(refusal.names[:8])
             self._tell(None, f"{steps} drawn. To be held to the figure it still lacks points: {more}.")
+            self._offered = " ".join(f"{theirs}={own}" for theirs, own in refusal.letters.items())
+            self.lettering.setText(f"Take by their places: {self._offered}")
+            self.lettering.setVisible(bool(self._offered))
             return
         self._tell(None, self.session.style.say(refusal.template))
 
@@ -331,8 +339,19 @@ class OwnPanel(QWidget):
         causes = "\n".join(cause.says for cause in verdict.causes)
         self._tell(verdict, f"{self.session.style.say(verdict.says)}\n{causes}".strip())
 
+    def take_letters(self) -> None:
+        """Say in the head which points are the figure's, as they were offered by their places."""
+        rows = self.text.split("\n")
+        there = next((k for k, row in enumerate(rows) if row.strip().startswith("letters:")), None)
+        if there is not None:
+            rows[there] = f"{rows[there].rstrip()} {self._offered}"
+        else:
+            rows.insert(int(rows[0].strip().startswith("title:")), f"letters: {self._offered}")
+        self.session.set_own("\n".join(rows), "Letter the points")
+
     def _tell(self, verdict: Verdict | None, words: str) -> None:
         self.verdict = verdict
+        self.lettering.hide()
         names = {
             "exact": "exact",
             "here": "for these numbers only",
