@@ -119,6 +119,20 @@ class Proved(unittest.TestCase):
         self.assertGreater(verdict.unmet, 20)
         self.assertEqual(verdict.kind, "exact")
 
+    def test_where_no_others_can_be_drawn_it_is_not_called_exact(self) -> None:
+        tight = """
+            givens: r=20
+            claim: T on k
+            mark O at 0, 0
+            circle k about O: r
+            mark P at 40, 0
+            circle m about P: 20.0001
+            meet T of k and m, upper
+        """
+        verdict = judge(program_of(tight.replace("20.0001", "20 + (r-20)*(r-20)*1000000 + 0.0001")))
+        self.assertEqual(verdict.kind, "here")
+        self.assertIn("two lines do not meet", PLAIN.say(verdict.says))
+
     def test_letters_are_offered_by_the_nearest_place(self) -> None:
         text = ways.PENTAGON
         for theirs, own in (("C", "R1"), ("D", "S1"), ("E", "T1")):

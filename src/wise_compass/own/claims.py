@@ -25,7 +25,7 @@ from wise_compass.drafting.figure import OWN_WAY, Figure, Method, make
 from wise_compass.drafting.instruments import SteadyHand
 from wise_compass.drafting.marks import ArcMark, LineMark, nominal
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import LACKS, Run, found_of, run
+from wise_compass.drafting.run import LACKS, Run, run
 from wise_compass.drafting.truths import ANGLE_LIMIT, LIMIT, Found, Proof, prove
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.geometry.vectors import Array, cross, distance
@@ -349,10 +349,3 @@ def _touch(one: LineMark | ArcMark, other: LineMark | ArcMark) -> float:
     apart = float(distance(centre, nominal(thing.centre, 1)))
     second = float(nominal(thing.radius, 0))
     return min(abs(apart - (radius + second)), abs(apart - abs(radius - second)))
-
-
-def found_points(program: Program, numbers: Mapping[str, float]) -> Found:
-    """The points of a construction that the steady hand finds, by their own names."""
-    d = Draft(SteadyHand())
-    draw(program._replace(letters={}), numbers, d)
-    return found_of(d, method_of(program))

@@ -63,6 +63,5 @@ OPERATIONS: dict[str, tuple[str, ...]] = {
     "arc_in": ("centre", "radius", "start", "end"),
     "circle_in": ("centre", "radius", "says", "why"),
 }
-SILENT = ("label",)
 for _name, _arguments in OPERATIONS.items():
     setattr(Kept, _name, _kept(_name, _arguments))

@@ -20,8 +20,6 @@ SMALL = "abcdefghijkmnpqrstuvwxyz"
 ROWS = ("line in", "curve")
 CHOSEN = {"x": "place", "which": "crossing", "back": "way", "rows": "row"}
 """What parts are chosen as that are neither points nor lines."""
-SPACES = 12
-"""The most marks that are counted by choosing; more are typed."""
 
 
 def crossings(one: Mark, two: Mark) -> list[Array]:

@@ -16,14 +16,14 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import mm, power_of_ten, trim
+from wise_compass.drafting.wording import many, mm, power_of_ten, trim
 from wise_compass.own.claims import NEAR, OUTLINE, Claim, Miss
 from wise_compass.own.language import WHICH, Line, read_line
 from wise_compass.own.program import Program, is_thing
 from wise_compass.own.running import Unmet
 
-DRAWN, LEAST_DRAWN, TRIES = 200, 20, 6
-"""Numbers that a claim is held at, how few of them say something, and how often each may be drawn anew."""
+DRAWN, LEAST_HELD, TRIES = 200, 0.1, 6
+"""Numbers that a claim is held at, the part of them that says something, and how often each may be drawn anew."""
 SPREAD = 2.5
 """How many times as large or as small as it was written a length is drawn."""
 STATIONS = 25
@@ -86,6 +86,8 @@ class Verdict(NamedTuple):
             return told + lost
         at = ", ".join(f"{name} {trim(value, 2)}" for name, value in self.worst_at.items())
         far = mm(self.worst) if self.unit == "mm" else f"{trim(self.worst, 4)}°"
+        if self.kind == "here" and not self.worst_at:
+            return f"Exact for these numbers; it could be held at {many(self.drawn, 'other')} only.{lost}"
         if self.kind == "here":
             return f"Exact for these numbers only: with {at} it misses by {far}.{lost}"
         first = max((one for one in self.misses if not one.holds), key=lambda one: one.miss)
@@ -104,7 +106,8 @@ def judge(program: Program, seed: int = 1, causes: bool = True, draws: int = DRA
     holds = all(one.holds for one in misses)
     worst, unit, at, drawn, unmet = _over_the_range(claim, random.Random(seed), draws)
     if holds:
-        kind = "exact" if at is None else "here"
+        enough = drawn >= LEAST_HELD * draws or not claim.numbers
+        kind = "exact" if at is None and enough else "here"
         return Verdict(kind, misses, worst, unit, at or {}, drawn, unmet, _sweeps(claim) if at else ())
     here = max(_share(one, max(claim.size, 1e-9)) for one in misses)
     kind = "near" if here <= NEAR else "wrong"

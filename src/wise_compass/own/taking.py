@@ -33,7 +33,6 @@ SAME = 1e-9
 OTHERS = (1.37, 0.83)
 """How many times as large givens are drawn to see what a length depends on."""
 LINES = "abcdefghijlmnopqrstuvwxyz"
-_FLAT = re.compile(r"[.\s]+")
 
 
 def taken_out(figure: Figure, method: str | None = None) -> Program:
@@ -133,7 +132,7 @@ class _Taking:
     def _point(self, spots: Sequence[Spot], name: str = "") -> str:
         """A name for a point that was found, in every run."""
         own = name if re.fullmatch(POINT, name) and name not in self.names[0].values() else next(self.points)
-        if name and name != own or name:
+        if name:
             self.letters[name] = own
         for names, places, spot in zip(self.names, self.places, spots):
             names[id(spot)], places[own] = own, spot.here
