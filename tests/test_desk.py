@@ -141,6 +141,8 @@ class Brief(DeskCase):
         self.assertEqual(self.session.run.method.id, "circumcentre", "five sides only: refused")
         self.assertIn("5 sides", self.window.brief.hint.text())
         QTest.keyClick(method, Qt.Key.Key_End)
+        self.assertEqual(self.session.run.method.id, "own", "a way of one's own is the last")
+        QTest.keyClick(method, Qt.Key.Key_Up)
         self.assertEqual(self.session.run.method.id, "protractor")
 
     def test_undo_brings_the_text_back(self) -> None:
