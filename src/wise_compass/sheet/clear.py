@@ -149,8 +149,13 @@ def boxes_of(drawn: Shapes) -> Array:
 
 def steps_of(lines: Sequence[Array]) -> Array:
     """The straight stretches of polylines, (n, 2, 2)."""
-    steps = [np.stack([line[:-1], line[1:]], axis=1) for line in lines if len(line) > 1]
-    return np.concatenate(steps) if steps else np.zeros((0, 2, 2))
+    if not lines:
+        return np.zeros((0, 2, 2))
+    every = np.concatenate(lines)
+    steps = np.stack([every[:-1], every[1:]], axis=1)
+    within = np.ones(len(steps), dtype=bool)
+    within[np.cumsum([len(line) for line in lines])[:-1] - 1] = False  # from the end of one line to the next
+    return steps[within]
 
 
 def _in_boxes(boxes: Array, at: Array) -> tuple[Array, Array]:
