@@ -15,7 +15,7 @@ import numpy as np
 from wise_compass.drafting.dimensions import Angular, Dimension, Leader, Linear, Radial
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array
-from wise_compass.sheet.clear import BAD, INSIDE, Clear, steps_of
+from wise_compass.sheet.clear import BAD, INSIDE, Clear
 from wise_compass.sheet.dimensions import INK, Shapes, reaching, shapes
 from wise_compass.sheet.drawing import Item, Line
 
@@ -48,9 +48,9 @@ class Ways(NamedTuple):
 
 
 def place_dimensions(
-    dimensions: Iterable[Dimension], scale: float, style: Style, clear: Clear, straight: Sequence[Array]
+    dimensions: Iterable[Dimension], scale: float, style: Style, clear: Clear, straight: Array
 ) -> Placed:
-    """All dimensions about the origin; ``straight`` are all straight lines that are drawn, (2, 2) each."""
+    """All dimensions about the origin; ``straight`` are all straight lines that are drawn, (n, 2, 2)."""
     found: list[Item] = []
     crowded: list[str] = []
     for group in _ordered(dimensions):
@@ -71,7 +71,7 @@ def place_dimensions(
         found += drawn.items(k, style)
         first = group[0]
         if isinstance(first, Angular) and drawn.arc is not None:
-            legs = list(reaching(first, scale, float(drawn.arc[1][k]), steps_of(straight)))
+            legs = list(reaching(first, scale, float(drawn.arc[1][k]), straight))
             drawn.extensions = np.concatenate(
                 [drawn.extensions[k : k + 1], np.array(legs).reshape(1, -1, 2, 2)], axis=1
             )

@@ -70,8 +70,15 @@ class ScaledFace:
             lines += [line + off for line in face.dark]
             lines += [line + off for line in _courses(face.dimensions)] if before else []
             rings = np.concatenate([rings, face.rings + off])
-        faint = [self.at(line) for mark in self.run.marks if mark.role not in RESULT for line in mark.polylines()]
-        straight = [self.at(mark.drawn()) for mark in self.run.marks if isinstance(mark, LineMark)]
+        ruled = [mark for mark in self.run.marks if isinstance(mark, LineMark)]
+        straight = self.at(all_drawn(ruled, [0.0] * len(ruled)))
+        faint = [line for line, mark in zip(straight, ruled) if mark.role not in RESULT]
+        faint += [
+            self.at(line)
+            for mark in self.run.marks
+            if mark.role not in RESULT and not isinstance(mark, LineMark)
+            for line in mark.polylines()
+        ]
         return place_dimensions(found, self.scale, self.style, Clear(lines, rings, faint), straight)
 
     @cached_property
