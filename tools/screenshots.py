@@ -26,6 +26,7 @@ from wise_compass.desk.problem.setproblem import SetProblem
 from wise_compass.desk.sentence.drawnup import DrawnUp
 from wise_compass.desk.session.session import Session
 from wise_compass.desk.window import DeskWindow
+from wise_compass.drafting.figure import OWN_WAY
 from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.job.booklets import chapters_of
@@ -123,30 +124,14 @@ def _of_places(window: DeskWindow, take: Callable[..., None]) -> None:
     head.away.click()
 
 
-OWN = """title: Boss by half the side of the triangle
-mark O at 0, 0
-circle k about O: diameter/2
-upright u from O
-meet A of u and k, upper
-arc h about A: OA
-meet P of h and k, left
-meet Q of h and k, right
-line a through P and Q
-meet M of a and u
-step PM round k from A: B C D E F G
-line in A B C D E F G A
-"""
-"""A heptagon that comes near."""
-
-
 def _of_ones_own(window: DeskWindow, take: Callable[..., None]) -> None:
     """A way of one's own that comes near, with its plot, and a step of it being made."""
     session, panels = window.session, window.panels
     boss = Entry("polygon-in-circle", "Seven-sided boss", givens={"sides": 7, "diameter": 96.0}, id="seven")
     session.edit(session.job.added(boss), "Seven-sided boss")
     session.select("seven")
-    session.set_own(OWN)
-    panels.setCurrentWidget(panels.own)
+    session.set_method(OWN_WAY)
+    panels.own_panel.take_out("diameter-division")
     panels.own_panel.settle()
     panels.own_panel.begin("circle")
     take("own")

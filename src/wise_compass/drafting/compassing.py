@@ -21,6 +21,17 @@ Place = Spot | Array
 """A spot, or coordinates that tell which of two crossings is meant; nothing is drawn there."""
 
 
+def crossings(one: LineMark | ArcMark, two: LineMark | ArcMark) -> Array:
+    """Where two marks cross, (…, 1, 2) of two lines and (…, 2, 2) where there is a circle; NaN where they do not."""
+    if isinstance(one, LineMark) and isinstance(two, LineMark):
+        return np.asarray(meet_lines(one.p, one.u, two.p, two.u)[..., None, :])
+    if isinstance(one, ArcMark) and isinstance(two, ArcMark):
+        return meet_circles(one.centre, one.radius, two.centre, two.radius)
+    line, arc = (one, two) if isinstance(one, LineMark) else (two, one)
+    assert isinstance(line, LineMark) and isinstance(arc, ArcMark)
+    return meet_line_circle(line.p, line.u, arc.centre, arc.radius)
+
+
 class Compassing(Ruling):
     """What a hand does with points: compass, dividers and trammel."""
 
@@ -106,14 +117,9 @@ class Compassing(Ruling):
     def _crossing(
         self, one: LineMark | ArcMark, two: LineMark | ArcMark, where: str, near: Place | None, far: Place | None
     ) -> Array:
-        if isinstance(one, LineMark) and isinstance(two, LineMark):
-            return meet_lines(one.p, one.u, two.p, two.u)
-        if isinstance(one, ArcMark) and isinstance(two, ArcMark):
-            both = meet_circles(one.centre, one.radius, two.centre, two.radius)
-        else:
-            line, arc = (one, two) if isinstance(one, LineMark) else (two, one)
-            assert isinstance(line, LineMark) and isinstance(arc, ArcMark)
-            both = meet_line_circle(line.p, line.u, arc.centre, arc.radius)
+        both = crossings(one, two)
+        if both.shape[-2] == 1:
+            return np.asarray(both[..., 0, :])
         here = nominal(both, 2)
         chosen = _chosen(here, where, near, far)
         if self._may_slip("other-crossing"):

@@ -167,10 +167,7 @@ def proofs_of(made: Run) -> list[Proof]:
     if lacking is None:
         limit = OUTLINE_LIMIT * size
         held += [Proof(one.says, one.miss, one.unit, limit, one.holds, False) for one in _of_outline(made)]
-    told = [
-        proof._replace(by_design=not proof.holds and proof.miss <= NEAR * (size if proof.unit == "mm" else 180.0))
-        for proof in held
-    ]
+    told = [proof._replace(by_design=not proof.holds and share_of_size(proof, size) <= NEAR) for proof in held]
     if lacking is not None or not held:
         told.append(Proof("The figure’s truths speak of points that are not there yet", 1.0, "", 0.0, False, False))
     return told
@@ -191,9 +188,13 @@ def _held_best(made: Run) -> tuple[list[Proof], Exception | None]:
     return min(as_they_lie, over, key=lambda held: (held[1] is not None, _worst(held[0], _size_of(made))))
 
 
+def share_of_size(one: Proof | Miss, size: float) -> float:
+    """A miss as a part of the size, or of a half turn."""
+    return one.miss / (max(size, 1e-9) if one.unit == "mm" else 180.0)
+
+
 def _worst(proofs: Sequence[Proof], size: float) -> float:
-    """The largest miss as a part of the size, or of a half turn."""
-    return max((0.0 if one.holds else one.miss / (size if one.unit == "mm" else 180.0) for one in proofs), default=0.0)
+    return max((share_of_size(one, size) for one in proofs if not one.holds), default=0.0)
 
 
 def _held(made: Run, found: Found) -> tuple[list[Proof], Exception | None]:

@@ -8,9 +8,9 @@ from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
+from wise_compass.drafting.compassing import crossings
 from wise_compass.drafting.marks import ArcMark, LineMark, nominal
 from wise_compass.drafting.refusals import Refused
-from wise_compass.geometry.meets import meet_circles, meet_line_circle, meet_lines
 from wise_compass.geometry.vectors import Array, cross, distance
 from wise_compass.own.language import KINDS, MOST_LINE, VERBS, WHICH, WRITTEN, read_line, written
 
@@ -22,18 +22,10 @@ CHOSEN = {"x": "place", "which": "crossing", "back": "way", "rows": "row"}
 """What parts are chosen as that are neither points nor lines."""
 
 
-def crossings(one: Mark, two: Mark) -> list[Array]:
+def places_of(one: Mark, two: Mark) -> list[Array]:
     """Where two marks cross: one place of two lines, two where there is a circle, none where they do not."""
     with np.errstate(invalid="ignore", divide="ignore"):
-        if isinstance(one, LineMark) and isinstance(two, LineMark):
-            both = nominal(meet_lines(one.p, one.u, two.p, two.u), 1)[None]
-        elif isinstance(one, ArcMark) and isinstance(two, ArcMark):
-            both = nominal(meet_circles(one.centre, one.radius, two.centre, two.radius), 2)
-        else:
-            line, arc = (one, two) if isinstance(one, LineMark) else (two, one)
-            assert isinstance(line, LineMark) and isinstance(arc, ArcMark)
-            both = nominal(meet_line_circle(line.p, line.u, arc.centre, arc.radius), 2)
-    return [place for place in both if np.isfinite(place).all()]
+        return [place for place in nominal(crossings(one, two), 2) if np.isfinite(place).all()]
 
 
 def told_apart(places: Sequence[Array], k: int, named: Mapping[str, Array]) -> str:
@@ -77,7 +69,7 @@ class Making:
         """Whether a part need not be chosen with the others as they are."""
         if name == "which":
             marks = [self.things[self.parts[part]] for part in ("one", "two") if part in self.parts]
-            return len(marks) == 2 and len(crossings(*marks)) < 2
+            return len(marks) == 2 and len(places_of(*marks)) < 2
         return name == "back" and not (self.verb == "lay off" and self._length() > 0)
 
     @property
@@ -122,7 +114,7 @@ class Making:
     def places(self) -> list[tuple[Array, str]]:
         """The places that are offered for a crossing or a way, with the words that choose each."""
         if self.kind == "crossing":
-            both = crossings(self.things[self.parts["one"]], self.things[self.parts["two"]])
+            both = places_of(self.things[self.parts["one"]], self.things[self.parts["two"]])
             return [(place, told_apart(both, k, self.points)) for k, place in enumerate(both)]
         if self.kind == "way":
             line = self.things[self.parts["on"]]

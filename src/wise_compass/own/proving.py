@@ -17,7 +17,7 @@ import numpy as np
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import many, mm, power_of_ten, trim
-from wise_compass.own.claims import NEAR, OUTLINE, Claim, Miss
+from wise_compass.own.claims import NEAR, OUTLINE, Claim, Miss, share_of_size
 from wise_compass.own.language import WHICH, Line, read_line
 from wise_compass.own.program import Program, is_thing
 from wise_compass.own.running import Unmet
@@ -109,18 +109,13 @@ def judge(program: Program, seed: int = 1, causes: bool = True, draws: int = DRA
         enough = drawn >= LEAST_HELD * draws or not claim.numbers
         kind = "exact" if at is None and enough else "here"
         return Verdict(kind, misses, worst, unit, at or {}, drawn, unmet, _sweeps(claim) if at else ())
-    here = max(_share(one, max(claim.size, 1e-9)) for one in misses)
+    here = max(share_of_size(one, claim.size) for one in misses)
     kind = "near" if here <= NEAR else "wrong"
     outline_alone = all(one.holds or one.says == OUTLINE for one in misses)
     found = tuple(_causes(claim, outline_alone)) if causes else ()
     return Verdict(
         kind, misses, worst, unit, at or claim.numbers, drawn, unmet, _sweeps(claim) if kind == "near" else (), found
     )
-
-
-def _share(one: Miss, size: float) -> float:
-    """A miss as a part of the size, or of a half turn."""
-    return one.miss / size if one.unit == "mm" else one.miss / 180.0
 
 
 def _other_numbers(claim: Claim, chance: random.Random) -> dict[str, float]:
@@ -156,8 +151,9 @@ def _over_the_range(
             drawn += 1
             lost = [one for one in misses if not one.holds]
             if lost:
-                most = max(lost, key=lambda one: _share(one, max(map(abs, numbers.values()), default=1.0)))
-                if at is None or most.miss > worst:
+                size = max(map(abs, numbers.values()), default=1.0)
+                most = max(lost, key=lambda one: share_of_size(one, size))
+                if at is None or (most.unit == unit and most.miss > worst):
                     worst, unit, at = most.miss, most.unit, numbers
             break
         if not claim.numbers:

@@ -15,13 +15,13 @@ from typing import Any
 import numpy as np
 
 from wise_compass.drafting.capabilities import InViews
+from wise_compass.drafting.compassing import crossings
 from wise_compass.drafting.figure import Figure, Method, method_for
-from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot, nominal
+from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
 from wise_compass.drafting.recorder import Opening
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import PLAIN, trim
-from wise_compass.geometry.meets import meet_circles, meet_line_circle
 from wise_compass.geometry.vectors import Array, distance
 from wise_compass.own.claims import method_of, numbers_of
 from wise_compass.own.keeping import Kept
@@ -252,23 +252,21 @@ class _Taking:
 
     def _which(self, told: list[dict[str, Any]], made: list[Spot]) -> str:
         """What tells a crossing from the other, in all runs."""
-        both = [_crossings(one["one"], one["two"]) for one in told]
-        if both[0] is None:
+        both = [nominal(crossings(one["one"], one["two"]), 2) for one in told]
+        if len(both[0]) < 2:
             return ""
-        right = [int(np.argmin(distance(pair, spot.here))) for pair, spot in zip(both, made) if pair is not None]
+        right = [int(np.argmin(distance(pair, spot.here))) for pair, spot in zip(both, made)]
         for which, axis, sign in zip(WHICH, (1, 1, 0, 0), (1, -1, -1, 1)):
-            if all(
-                (sign * (pair[k, axis] - pair[1 - k, axis])) > SAME for pair, k in zip(both, right) if pair is not None
-            ):
+            if all((sign * (pair[k, axis] - pair[1 - k, axis])) > SAME for pair, k in zip(both, right)):
                 return which
         for name in self._named():
             places = [own[name] for own in self.places]
-            gaps = [distance(pair, at) for pair, at in zip(both, places) if pair is not None]
+            gaps = [distance(pair, at) for pair, at in zip(both, places)]
             if all(gap[k] < gap[1 - k] - 1e-6 for gap, k in zip(gaps, right)):
                 return f"nearest {name}"
             if all(gap[k] > gap[1 - k] + 1e-6 for gap, k in zip(gaps, right)):
                 return f"other than {name}"
-        touching = all(float(distance(*pair)) < 1e-6 for pair in both if pair is not None)
+        touching = all(float(distance(*pair)) < 1e-6 for pair in both)
         if touching:
             return "upper"
         raise Refused("own", f"{self.method.title} takes a crossing that nothing of the language tells from the other.")
@@ -367,16 +365,3 @@ def _pairs(names: Sequence[str]) -> Iterator[tuple[str, str]]:
     for k, one in enumerate(names):
         for other in names[:k]:
             yield other, one
-
-
-def _crossings(one: LineMark | ArcMark, two: LineMark | ArcMark) -> Array | None:
-    """Both crossings of two marks, (2, 2); None of two lines."""
-    if isinstance(one, LineMark) and isinstance(two, LineMark):
-        return None
-    if isinstance(one, ArcMark) and isinstance(two, ArcMark):
-        both = meet_circles(one.centre, one.radius, two.centre, two.radius)
-    else:
-        line, arc = (one, two) if isinstance(one, LineMark) else (two, one)
-        assert isinstance(line, LineMark) and isinstance(arc, ArcMark)
-        both = meet_line_circle(line.p, line.u, arc.centre, arc.radius)
-    return nominal(both, 2)
