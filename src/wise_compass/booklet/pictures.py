@@ -14,7 +14,7 @@ from wise_compass.booklet.stages import Stage
 from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
 from wise_compass.geometry.vectors import Array, point
-from wise_compass.sheet.drawing import Arc, Item, Line, Text
+from wise_compass.sheet.drawing import Arc, Drawing, Item, Line, Text
 from wise_compass.sheet.labels import Ground, Label, place_labels
 from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, text_width
 from wise_compass.sheet.render import PAPER_COLOUR, items_of
@@ -24,6 +24,8 @@ MARGIN = 4.0
 """Between the lines of a picture and its box, for letters."""
 DASHED = ("projector", "centre", "hidden", "locus")
 MOST_LETTERS = 14
+ALONE, APART = 150.0, 3.0
+"""mm: how wide a picture for a page is, and what parts the small ones in it."""
 LEAST = 0.4
 """Of the whole drawing: how much of it a picture shows at least."""
 _WORDS = re.compile(r"[A-Za-z]\w*(?:\.\w+)?")
@@ -125,6 +127,59 @@ def _letters(run: Run, stage: Stage, view: View, box: Box, lines: Sequence[Item]
         if place is not None:
             corner = place + point(0.0, DESCENT * LETTERS)
             yield Text("points", spot.step, spot.name, "frame", corner, label.words, LETTERS)
+
+
+def finished_picture(run: Run, style: Style) -> Drawing:
+    """A finished figure by itself: its result dark, its construction faint, its points lettered."""
+    low, high = run.extent
+    wide, tall = np.maximum(high - low, 1e-9)
+    box = Box(0.0, 0.0, ALONE, float(np.clip(ALONE * tall / wide, ALONE / 3, ALONE * 0.8)))
+    view = view_into(box, low, high)
+    lines = [
+        _inked(item, _new_ink(item) if item.layer == "result" else "stage_before")
+        for item in items_of(run.marks, view.zoom, view.origin)
+    ]
+    whole = Stage("", tuple(run.steps))
+    return Drawing(box.wide, box.high, [*lines, *_letters(run, whole, view, box, lines, style)])
+
+
+def stages_picture(run: Run, stages: Sequence[Stage], style: Style) -> Drawing:
+    """The stages of a run as one picture: small pictures in rows, numbered."""
+    boxes = _boxes(len(stages), 3)
+    items: list[Item] = []
+    for number, (stage, box) in enumerate(zip(stages, boxes), 1):
+        items += [frame_of(box), *stage_items(run, stage, box, style), _number(box, number)]
+    return _all_of(boxes, items)
+
+
+def slip_picture(right: Run, wrong: Sequence[Run]) -> Drawing:
+    """What slips would make of a run, each drawn dark over what is right, numbered."""
+    boxes = _boxes(len(wrong), 3)
+    items: list[Item] = []
+    for number, (other, box) in enumerate(zip(wrong, boxes), 1):
+        items += [frame_of(box), *slip_items(right, other, box), _number(box, number)]
+    return _all_of(boxes, items)
+
+
+def _boxes(count: int, across: int) -> list[Box]:
+    """Boxes in rows from the top; the lowest stands at 0."""
+    wide = (ALONE - (across - 1) * APART) / across
+    high = 0.75 * wide
+    rows = -(-count // across)
+    return [
+        Box(k % across * (wide + APART), (rows - 1 - k // across) * (high + APART), wide, high) for k in range(count)
+    ]
+
+
+def _number(box: Box, number: int) -> Text:
+    corner = point(box.left + 1.6, box.low + box.high - 4.2)
+    return Text("lettering", 0, "", "frame", corner, str(number), 3.2, bold=True)
+
+
+def _all_of(boxes: Sequence[Box], items: list[Item]) -> Drawing:
+    return Drawing(
+        ALONE, max(box.low + box.high for box in boxes), items
+    )
 
 
 def frame_of(box: Box) -> Line:

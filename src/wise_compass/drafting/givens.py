@@ -107,6 +107,15 @@ class Given(ABC, Generic[T]):
         return {}
 
 
+def typed(stored: Any) -> str:
+    """A given, as it is stored, as the command line takes it: points ``0,0``, rows ``0,0; 70,0``."""
+    if not isinstance(stored, list):
+        return str(stored)
+    if stored and isinstance(stored[0], list):
+        return "; ".join(typed(row) for row in stored)
+    return ",".join(x if isinstance(x, str) else trim(x, 6).replace("−", "-") for x in stored)
+
+
 class Measure(Given[float]):
     """A number on a scale, between ``limits``: ``over`` and ``under`` exclude the limit, ``least`` and ``most`` admit
     it."""

@@ -61,7 +61,7 @@ class PdfSurface:
             self._fill(ink.colour if filled == "ring" else filled)
         if sweep >= 360:
             self.canvas.circle(x, y, radius, stroke=1, fill=1 if filled else 0)
-        else:
+        elif sweep:  # of an arc that a slip has left without length nothing is seen, and its curve has no formula
             path = self.canvas.beginPath()
             path.arc(x - radius, y - radius, x + radius, y + radius, start, sweep)
             self.canvas.drawPath(path, stroke=1, fill=0)
@@ -109,17 +109,25 @@ class PdfSurface:
         canvas.restoreState()
 
 
+def register_fonts() -> None:
+    """Have PDFs know the shipped type, upright and bold."""
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+
+    bold = f"{FAMILY} Bold"
+    for name in (FAMILY, bold):
+        pdfmetrics.registerFont(TTFont(name, str(font_file(name == bold))))
+    pdfmetrics.registerFontFamily(FAMILY, FAMILY, bold, FAMILY, bold)
+
+
 def pdf_bytes(drawings: Sequence[Drawing], title: str = "", clean: bool = False, tiles: str = "") -> bytes:
     """The drawings as pages of one PDF; what they show is kept as JSON in the document's subject.
 
     With ``tiles``, the name of a paper, a sheet that is larger is parted over several pages of it, after a map of them.
     """
-    from reportlab.pdfbase import pdfmetrics
-    from reportlab.pdfbase.ttfonts import TTFont
     from reportlab.pdfgen.canvas import Canvas
 
-    for bold in (False, True):
-        pdfmetrics.registerFont(TTFont(FAMILY + (" Bold" if bold else ""), str(font_file(bold))))
+    register_fonts()
     out = io.BytesIO()
     canvas = Canvas(out, invariant=1)
     canvas.setTitle(title or "Wise Compass")

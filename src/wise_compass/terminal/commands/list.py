@@ -6,7 +6,7 @@ import argparse
 from collections.abc import Iterator
 from typing import Any
 
-from wise_compass.drafting.wording import trim
+from wise_compass.drafting.givens import typed
 from wise_compass.terminal.shared.saying import json_option, print_json
 
 SAYS = "List families, figures, givens, methods and values."
@@ -63,17 +63,8 @@ def _listing_lines() -> Iterator[str]:
         for figure in family["figures"]:
             yield f"  {figure['figure']}: {figure['says']}"
             for given in figure["givens"]:
-                shown = f"{_as_typed(given['default'])} {given['unit']}".strip()
+                shown = f"{typed(given['default'])} {given['unit']}".strip()
                 yield f"      {given['name']} = {shown}  ({given['says']})"
             yield "      by " + ", ".join(
                 m["method"] + ("" if m["exact"] else " (approximate)") for m in figure["methods"]
             )
-
-
-def _as_typed(default: Any) -> str:
-    """A default as the command line takes it: points 0,0, rows 0,0; 70,0."""
-    if not isinstance(default, list):
-        return str(default)
-    if default and isinstance(default[0], list):
-        return "; ".join(_as_typed(row) for row in default)
-    return ",".join(x if isinstance(x, str) else trim(x, 6).replace("−", "-") for x in default)
