@@ -177,9 +177,7 @@ def _number(box: Box, number: int) -> Text:
 
 
 def _all_of(boxes: Sequence[Box], items: list[Item]) -> Drawing:
-    return Drawing(
-        ALONE, max(box.low + box.high for box in boxes), items
-    )
+    return Drawing(ALONE, max(box.low + box.high for box in boxes), items)
 
 
 def frame_of(box: Box) -> Line:

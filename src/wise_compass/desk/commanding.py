@@ -209,7 +209,8 @@ class Commanding(FigureActions):
         on_help = [
             self._action("First lesson", ["Ctrl+F1"], lambda: self.lesson("first")),
             self._action("All lessons…", ["Shift+F1"], self.lessons),
-            self._action("Keys…", ["F1"], self.keys),
+            self._action("Handbook", ["F1"], self.handbook),
+            self._action("Keys…", ["Ctrl+Shift+F1"], self.keys),
             self._action("Menu bar always, or by Alt", [], self.bar_always),
         ]
         self.groups = {
@@ -295,6 +296,8 @@ class Commanding(FigureActions):
     def look(self) -> None: ...
     @abstractmethod
     def _text(self, by: int) -> None: ...
+    @abstractmethod
+    def handbook(self) -> None: ...
     @abstractmethod
     def keys(self) -> None: ...
     @abstractmethod

@@ -22,6 +22,9 @@ if TYPE_CHECKING:
     from wise_compass.desk.sentence.drawnup import DrawnUp
     from wise_compass.desk.side.panels import Panels
 
+PAGES = {"Check": "check", "Shop": "pattern", "My way": "own-way", "Curve": "curves"}
+"""Pages of the handbook about panels; the others show the figure."""
+
 
 class SetOut(Place):
     """The place of the job. ``board`` paints first; the panels are made once it has."""
@@ -42,6 +45,17 @@ class SetOut(Place):
         self._panels: Panels | None = None
         self._drawn_up: DrawnUp | None = None
         self.brief.drawn_up.connect(self._draw_up)
+
+    @property
+    def page(self) -> str:
+        """About the photograph that lies on the board, the panel that is used, or else the figure."""
+        entry = self.session.entry
+        if entry is None:
+            return "first-drawing"
+        if self.session.photographed is not None:
+            return "photograph"
+        at_hand = self.panels.tabText(self.panels.currentIndex())
+        return PAGES.get(at_hand, f"figures/{entry.figure}")
 
     @property
     def panels(self) -> Panels:

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent, QShowEvent
 
     from wise_compass.desk.drafter.drafter import DrafterTools
+    from wise_compass.desk.handbook.reader import Reader
     from wise_compass.desk.leaving.papers import Papers
     from wise_compass.desk.lessons.lesson import Lessons
     from wise_compass.desk.logbook.place import LogbookPlace
@@ -395,6 +396,21 @@ class DeskWindow(Barred):
         self._gives_way = True
         self.close()
         self.deleteLater()
+
+    @cached_property
+    def reader(self) -> Reader:
+        """The handbook over the window's right part."""
+        from wise_compass.desk.handbook.reader import Reader
+
+        return Reader(self.body)
+
+    def handbook(self) -> None:
+        """The handbook at the page of what is at hand, or away again."""
+        page = self.place.page
+        if "reader" in self.__dict__ and self.reader.isVisible() and self.reader.name == page:
+            self.reader.close_it()
+        else:
+            self.reader.open(page)
 
     def keys(self) -> None:
         from wise_compass.desk.keyslist import KeysDialog

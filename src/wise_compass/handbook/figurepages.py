@@ -1,5 +1,5 @@
-"""A figure's page of the handbook, made by the figure itself: its problem, its methods in stages, its values, what may go
-wrong, how sure a hand is."""
+"""A figure's page of the handbook, made by the figure itself: its problem, its methods in stages, its values, what
+may go wrong, how sure a hand is."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import math
 import shlex
 from collections.abc import Callable, Iterator
 from functools import partial
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -19,7 +19,7 @@ from wise_compass.drafting.hands import HandsResult, run_hands
 from wise_compass.drafting.recorder import ChoicePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_slips
-from wise_compass.drafting.wording import PLAIN, many, scale_name
+from wise_compass.drafting.wording import PLAIN, many, scale_name, trim
 from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.handbook.pages import CATALOGUE, FIGURES, Page
 from wise_compass.job.booklets import scale_alone
@@ -87,16 +87,35 @@ def _head(kind: type[Figure], figure: Figure, first: Made) -> Iterator[str]:
 def _givens(kind: type[Figure]) -> Iterator[str]:
     yield from ("| given | what it is | at first | may be |", "|---|---|---|---|")
     for name, given in kind.givens.items():
-        bounds = given.bounds_text()
-        told = ", ".join(f"{key} {_bound(value)}" for key, value in bounds.items()) if isinstance(bounds, dict) else bounds
-        yield f"| `{name}` | {_cell(given.says)} | {_cell(given.text(given.default, PLAIN))} | {_cell(str(told))} |"
+        told = _bounds(given.bounds_text(), given.unit)
+        yield f"| `{name}` | {_cell(given.says)} | {_cell(given.text(given.default, PLAIN))} | {_cell(told)} |"
     yield ""
 
 
-def _bound(value: object) -> str:
-    if isinstance(value, float):
-        return f"{value:g}"
-    return ", ".join(map(_bound, value)) if isinstance(value, (list, tuple)) else str(value)
+BOUNDS = {
+    "least": "at least",
+    "over": "more than",
+    "most": "at most",
+    "under": "less than",
+    "multiple": "a multiple of",
+}
+
+
+def _bounds(bounds: Any, unit: str) -> str:
+    """Bounds in words: ``at least 0°, at most 360°``, or what may be chosen."""
+    if isinstance(bounds, str):
+        return bounds
+    told = {key: value for key, value in bounds.items() if (key, value) != ("multiple", 1)}
+    return ", ".join(_bound(key, value, unit) for key, value in told.items())
+
+
+def _bound(key: str, value: Any, unit: str) -> str:
+    if isinstance(value, (list, tuple)):
+        return " or ".join(map(str, value))
+    if not isinstance(value, (int, float)):
+        return f"{BOUNDS.get(key, key)} {value}".replace("_", " ")
+    said = trim(value, 4) + (unit if unit == "°" else f" {unit}".rstrip() if key != "multiple" else "")
+    return f"{BOUNDS.get(key, key)} {said}"
 
 
 def _method(one: Made, pictures: dict[str, Callable[[], Drawing]]) -> Iterator[str]:
@@ -183,18 +202,21 @@ def _values(made: Run) -> Iterator[str]:
 
 def _sure(every: list[Made]) -> Iterator[str]:
     yield from ("## How sure a hand is", "")
-    yield from (
-        f"Each method drawn by {HANDS} steady hands: how far 95 in 100 keep within, on the paper, at the point that strays most.",
-        "",
-        "| method | exact | steps | within | strays most | most of it from |",
-        "|---|---|---|---|---|---|",
-    )
+    yield f"Each method drawn by {HANDS} steady hands: how far 95 in 100 keep within, on the paper,"
+    yield from ("at the point that strays most.", "")
+    yield from ("| method | exact | steps | within | at | most of it from |", "|---|---|---|---|---|---|")
     for one in every:
         worst = max(one.hands.points, key=lambda point: point.limit)
         exact = "yes" if one.method.exact(one.run.figure) else "near"
-        within = PLAIN.short(worst.limit * one.scale)
-        most = f"step {worst.step}, {_plain(worst.most)}" if worst.step else "nothing"
-        yield f"| {one.method.title} | {exact} | {len(one.run.steps)} | {within} | {_cell(worst.name)} | {_cell(most)} |"
+        cells = (
+            one.method.title,
+            exact,
+            str(len(one.run.steps)),
+            PLAIN.short(worst.limit * one.scale),
+            worst.name,
+            worst.most,
+        )
+        yield f"| {' | '.join(map(_cell, cells))} |"
     yield ""
 
 

@@ -15,7 +15,7 @@ def body_of(page: Page) -> str:
     """A page's text as a piece of XHTML: headings, paragraphs, lists, tables, code and pictures."""
     from markdown import Markdown
 
-    return Markdown(extensions=list(EXTENSIONS), output_format="xhtml").convert(page.text)
+    return str(Markdown(extensions=list(EXTENSIONS), output_format="xhtml").convert(page.text))
 
 
 def words_of(text: str) -> str:

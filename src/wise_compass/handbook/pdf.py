@@ -4,9 +4,6 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable, Iterable, Iterator
-from datetime import date
-from functools import cache
-from typing import Any
 from xml.etree import ElementTree
 from xml.sax.saxutils import escape, quoteattr
 
@@ -15,6 +12,7 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.platypus import (
     BaseDocTemplate,
     Flowable,
@@ -101,9 +99,10 @@ def pdf_of(pages: Iterable[Page], title: str = "Wise Compass: the handbook") -> 
     contents = TableOfContents()
     contents.levelStyles = [ParagraphStyle("toc", parent=BODY, spaceAfter=1)]
     told = f"Version {__version__}. The drawings and numbers were made by the program itself."
-    flow: list[Flowable] = [_heading(title, "h1"), Paragraph(told, BODY), Spacer(1, 8), contents]
-    for one in every:
-        flow += [PageBreak(), *_flowables(one, known)]
+    head = [_heading(title, "h1"), Paragraph(told, BODY), Spacer(1, 8), contents, PageBreak()]
+    flow: list[Flowable] = head if len(every) > 1 else []
+    for number, one in enumerate(every):
+        flow += [*([PageBreak()] if number else []), *_flowables(one, known)]
     out = io.BytesIO()
     book = _Book(out, pagesize=A4, title=title, author="Wise Compass", invariant=1)
     frame = Frame(EDGE, 18 * mm, WIDE, A4[1] - 36 * mm, leftPadding=0, rightPadding=0, topPadding=0, bottomPadding=0)
@@ -181,14 +180,16 @@ class _Blocks:
             yield Image(str(file), WIDE, WIDE * high / wide)
 
     def _table(self, table: ElementTree.Element) -> Table:
-        rows, longest = [], list[float]()
+        rows, least, longest = [], list[float](), list[float]()
         for number, row in enumerate(table.iter("tr")):
             style = HEAD_CELL if number == 0 else CELL
             rows.append([Paragraph(self.inline(cell), style) for cell in row])
-            lengths = [min(max(len("".join(cell.itertext())), 5), 60) for cell in row]
-            longest = [max(pair) for pair in zip(longest or lengths, lengths)]
-        widths = [WIDE * length / sum(longest) for length in longest]
-        made = Table(rows, widths, repeatRows=1, hAlign="LEFT")
+            said = ["".join(cell.itertext()) for cell in row]
+            words = [max(map(_wide, one.split()), default=0.0) for one in said]
+            least = [max(pair) for pair in zip(least or words, words)]
+            whole = [_wide(one) for one in said]
+            longest = [max(pair) for pair in zip(longest or whole, whole)]
+        made = Table(rows, _shared(least, longest), repeatRows=1, hAlign="LEFT")
         made.setStyle(
             TableStyle(
                 [
@@ -229,3 +230,18 @@ class _Blocks:
             return f'<a href={quoteattr(link)} color="{LINK}">{words}</a>'
         name, _ = self.page.leads_to(link)
         return f'<a href={quoteattr("#" + name)} color="{LINK}">{words}</a>' if name in self.known else words
+
+
+def _wide(words: str) -> float:
+    """The room of a cell's words in one line."""
+    return float(stringWidth(with_signs(words), BOLD, CELL.fontSize)) + 10
+
+
+def _shared(least: list[float], longest: list[float]) -> list[float]:
+    """The widths of columns: none narrower than its longest word, the rest by how much each has to say."""
+    spare = WIDE - sum(least)
+    wanted = [max(whole - word, 0.0) for word, whole in zip(least, longest)]
+    if spare <= 0 or sum(wanted) <= 0:
+        return [WIDE * one / sum(least) for one in least]
+    part = min(1.0, spare / sum(wanted))
+    return [word + part * more for word, more in zip(least, wanted)]

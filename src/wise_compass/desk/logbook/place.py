@@ -100,6 +100,11 @@ class LogbookPlace(Place):
             choice.currentIndexChanged.connect(lambda _: self.show_chosen())
         self.buttons = self.one.buttons
 
+    @property
+    def page(self) -> str:
+        """Its page of the handbook."""
+        return "logbook"
+
     def come(self) -> None:
         """There may be more in it by now."""
         self.read()

@@ -106,6 +106,8 @@ QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
 #jobtitle:focus { border-bottom: 1px solid <PINE_SOFT>; }
 #welcome { background: <PANEL>; border: 1px solid <HAIRLINE>; border-radius: 4px; }
 #lesson { background: <PAPER>; border: 2px solid <COPPER>; border-radius: 5px; }
+#reader { background: <PANEL>; border-left: 2px solid <COPPER>; }
+#handbookpage { background: <PAPER>; border: 0; margin-left: 2px; border-top: 1px solid <HAIRLINE>; }
 #task { font-size: 16px; }
 #welcome QPushButton { text-align: left; }
 #welcome #example { border: 0; background: transparent; color: <TEAL>; padding: 2px 4px; }

@@ -46,6 +46,11 @@ class Place(QObject):
     stage: Stage | None = None
     rule: StepRule | None = None
 
+    @property
+    def page(self) -> str:
+        """The page of the handbook about what is at hand."""
+        return "index"
+
     def come(self) -> None:
         """It is shown now; what it shows may be other than when it was left."""
 

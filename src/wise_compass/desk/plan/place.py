@@ -96,6 +96,11 @@ class PlanPlace(Place):
         self.start.told.connect(lambda: self.draw_up() if not self.start.field.hasFocus() else None)
         self.week.currentIndexChanged.connect(lambda _: self.draw_up())
 
+    @property
+    def page(self) -> str:
+        """Its page of the handbook."""
+        return "plan"
+
     def come(self) -> None:
         """The job may be another by now."""
         if self.looked is None or self.looked.job != self.session.job:

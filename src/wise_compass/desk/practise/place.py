@@ -171,6 +171,11 @@ class PractisePlace(Place):
 
     # the place
 
+    @property
+    def page(self) -> str:
+        """Its page of the handbook."""
+        return "class" if self.panels.currentWidget() is self.of_class else "practise"
+
     def come(self) -> None:
         self.lines.fill()
         self.bar.fill()

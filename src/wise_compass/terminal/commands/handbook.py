@@ -15,7 +15,7 @@ SAYS = "The handbook: find a page by words, read it here, or write it as PDF, or
 def options(one: argparse.ArgumentParser) -> None:
     """What it takes."""
     one.add_argument("words", nargs="*", metavar="WORD", help="a page by its name, or words to be found")
-    one.add_argument("--out", type=Path, metavar="FILE.pdf", help="the whole handbook as PDF, or the page that is named")
+    one.add_argument("--out", type=Path, metavar="FILE.pdf", help="all of it as PDF, or the page that is named")
     one.add_argument("--pages", type=Path, metavar="FOLDER", help="write every page as Markdown, with its pictures")
     json_option(one)
 

@@ -1,0 +1,1 @@
+"""The handbook in the window."""
