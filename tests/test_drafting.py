@@ -54,6 +54,7 @@ class Typed(unittest.TestCase):
     def test_angles(self) -> None:
         for text, value in {
             "37.5": 37.5,
+            "37,5": 37.5,
             "37°30'": 37.5,
             "37° 30′ 36″": 37.51,
             "45 deg": 45,
@@ -65,7 +66,8 @@ class Typed(unittest.TestCase):
 
     def test_what_cannot_be_read_is_answered_with_a_remedy(self) -> None:
         for text, hint in {
-            "8,8": "8.8",
+            "1,250": "1250 or 1.250",
+            "8,8,8": "one number",
             "": "such as 88",
             "88 xx": "88",
             "8 cm + 5": "mixes",

@@ -77,8 +77,9 @@ def sides_of(words: str) -> tuple[float, float] | None:
     :class:`Refused`."""
     if not words:
         return None
-    if words.upper() in SIZES:
-        return SIZES[words.upper()]
+    known = next((size for name, size in SIZES.items() if name.lower() == words.strip().lower()), None)
+    if known is not None:
+        return known
     try:
         across, up = (float(part) for part in words.lower().replace("×", "x").split("x"))
     except ValueError:

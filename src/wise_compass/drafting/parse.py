@@ -35,6 +35,10 @@ MINUTE_SIGNS = ("'", "′")
 SECOND_SIGNS = ('"', "″")
 _DASHED = re.compile(r"(?<![\d.)])(\d+)-(\d+/\d+)(?=\s*(?:in|ft|['\"′″]))")
 _NUMBER = re.compile(r"\s*-?[0-9]+(?:\.[0-9]+)?\s*")
+_COMMAED = re.compile(r"(?<![\w.,])[0-9][0-9.]*,[0-9.,]*[0-9](?![.,])")
+_THOUSANDS = re.compile(r"[0-9]{1,3}(?:(?:,[0-9]{3})+\.[0-9]+|(?:,[0-9]{3}){2,})")
+_CONTINENTAL = re.compile(r"[0-9]{1,3}(?:\.[0-9]{3})+,[0-9]+")
+_PLAIN = re.compile(r"-?[0-9]+(?:[.,][0-9]+)?")
 _TOKEN = re.compile(
     r"\s*(?:(?P<number>(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|(?P<word>[A-Za-zπ]+)|(?P<sign>\*\*|[^\s\w]))"
 )
@@ -236,7 +240,7 @@ class _Reader:
 
 def _unreadable(text: str, what: str) -> Refused:
     if what == ",":
-        return Refused("", f"“{text}” has a comma; write the decimals with a point, as {text.replace(',', '.')!r}.")
+        return Refused("", f"“{text}” has a comma that ends no whole number, as 8,8 does; write one number here.")
     if not what:
         return Refused("", f"“{text}” stops short; finish it, or write a plain number such as 88.")
     return Refused("", f"“{text}” cannot be read at “{what}”; write a number such as 88, 8.8 cm, 3 7/16 in or 2*36+5.")
@@ -247,6 +251,45 @@ def _plain(text: str) -> str:
     for sign, part in PARTS.items():
         text = re.sub(rf"(?<=\d)\s*{sign}", f" {part}", text).replace(sign, f"({part})")
     return _DASHED.sub(r"\1 \2", text)
+
+
+def with_points(text: str) -> str:
+    """The text with decimal points, whichever of comma and point stood for them; raises :class:`Refused` for a number
+    that is another one in each reading.
+
+    >>> with_points("8,8 cm"), with_points("1.234,5"), with_points("1,234.5"), with_points("0,125")
+    ('8.8 cm', '1234.5', '1234.5', '0.125')
+    """
+    return _COMMAED.sub(_with_point, text)
+
+
+def _with_point(found: re.Match[str]) -> str:
+    number = found[0]
+    if _THOUSANDS.fullmatch(number):
+        return number.replace(",", "")
+    if _CONTINENTAL.fullmatch(number):
+        return number.replace(".", "").replace(",", ".")
+    if number.count(",") != 1 or "." in number:
+        raise _unreadable(number, ",")
+    whole, part = number.split(",")
+    if len(part) == 3 and len(whole) <= 3 and whole != "0":
+        raise Refused("", f"“{number}” may be {whole}{part} or {whole}.{part}; write the one that is meant.")
+    return f"{whole}.{part}"
+
+
+def parts_of(text: str, count: int) -> list[str]:
+    """The numbers of a point or a row that takes ``count`` of them: between semicolons, where there are any, between
+    spaces, where each is a plain number, or else between commas.
+
+    >>> parts_of("12,18,47", 3), parts_of("12,5; 18; 47", 3), parts_of("12,5 18,25", 2)
+    (['12', '18', '47'], ['12,5', ' 18', ' 47'], ['12,5', '18,25'])
+    """
+    if ";" in text:
+        return text.split(";")
+    spaced = text.split()
+    if len(spaced) == count > 1 and all(_PLAIN.fullmatch(part) for part in spaced):
+        return spaced
+    return text.split(",")
 
 
 def parse_quantity(text: str, kind: str = "number", bare: float = 1.0) -> float:
@@ -260,7 +303,7 @@ def parse_quantity(text: str, kind: str = "number", bare: float = 1.0) -> float:
     if not text.strip():
         raise Refused("", "Nothing is written; write a number such as 88.")
     if "," in text:
-        raise _unreadable(text, ",")
+        text = with_points(text)
     if _NUMBER.fullmatch(text):  # as most are, in tables of many
         return float(text) * (bare if kind == "length" else 1.0)
     reader = _Reader(_plain(text), kind, bare)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from typing import Any
 
@@ -16,6 +17,7 @@ from wise_compass.drafting.givens import (
     length_number,
     within,
 )
+from wise_compass.drafting.parse import parts_of
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN, Style, least_mm, mm, most_mm, trim
 
@@ -27,7 +29,7 @@ def read_lengths(given: Given[Any], typed: object, style: Style, columns: Sequen
     """Lengths typed as ``12,18,47`` or found in a file as a list, one for each of ``columns``."""
     how = ", ".join(columns)
     if isinstance(typed, str):
-        parts: Sequence[Any] = typed.strip().strip("()[]").replace(";", ",").split(",")
+        parts: Sequence[Any] = parts_of(typed.strip().strip("()[]"), len(columns))
     elif isinstance(typed, (list, tuple)):
         parts = typed
     else:
@@ -146,7 +148,7 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
             text = typed.strip().strip(";")
             marks = text.replace("\n", ";")
             if len(self.columns) == 1:
-                marks = marks.replace(",", ";")
+                marks = re.sub(r",\s" if ";" in text else ",", ";", marks)
             rows: Sequence[Any] = [part for part in marks.split(";") if part.strip()]
         elif isinstance(typed, (list, tuple)):
             rows = typed
@@ -155,7 +157,13 @@ class Rows(Given[tuple[tuple[float, ...], ...]]):
         return tuple(self._row(k, row, style) for k, row in enumerate(rows, 1))
 
     def _row(self, k: int, row: Any, style: Style) -> tuple[float, ...]:
-        parts = row.split(",") if isinstance(row, str) else row if isinstance(row, (list, tuple)) else [row]
+        parts = (
+            parts_of(row, len(self.columns))
+            if isinstance(row, str)
+            else row
+            if isinstance(row, (list, tuple))
+            else [row]
+        )
         if len(parts) != len(self.columns):
             raise Refused(
                 self.name,

@@ -9,7 +9,8 @@ from typing import NamedTuple
 
 from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.handbook.html import words_of
-from wise_compass.handbook.pages import FIGURES, INDEX, contents, names, page
+from wise_compass.handbook.opening import page
+from wise_compass.handbook.pages import FIGURES, INDEX, contents, names
 from wise_compass.words.lexicon import lexicon
 from wise_compass.words.reading import LEAST_NAME, read
 

@@ -10,7 +10,6 @@ from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
-from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import ENTERED
 from wise_compass.sheet.drawing import Drawing
 
@@ -58,17 +57,8 @@ def names() -> tuple[str, ...]:
     return (INDEX, *written, *(FIGURES + id for id in ENTERED))
 
 
-def page(name: str) -> Page:
-    """A page by its name; raises :class:`Refused` with those that are near where there is none."""
-    if name == CATALOGUE or (name.startswith(FIGURES) and name.removeprefix(FIGURES) in ENTERED):
-        from wise_compass.handbook.figurepages import catalogue_page, figure_page
-
-        return catalogue_page() if name == CATALOGUE else figure_page(name.removeprefix(FIGURES))
-    if name not in names():
-        from difflib import get_close_matches
-
-        near = get_close_matches(name, [*names(), *ENTERED], 3, 0.4) or [INDEX]
-        raise Refused("page", f"The handbook has no page “{name}”. Did you mean {' or '.join(near)}?")
+def written_page(name: str) -> Page:
+    """A page that is written, by its name."""
     text = _written(name)
     return Page(name, title_of(text), text)
 

@@ -6,7 +6,8 @@ import shutil
 from collections.abc import Sequence
 from pathlib import Path
 
-from wise_compass.handbook.pages import CATALOGUE, FOLDER, contents, names, page
+from wise_compass.handbook.opening import page
+from wise_compass.handbook.pages import CATALOGUE, FOLDER, contents, names
 from wise_compass.outputs.svg import svg_text
 
 

@@ -137,11 +137,9 @@ def problem_of(code: str) -> Problem:
     for name, given in kind.givens.items():
         if isinstance(given, (NamedRows, Path)):
             typed[name] = _SMALL.sub(lambda one: one[1].lower(), typed[name].upper())
-    papers(paper.upper(), "auto")
+    size = papers(paper, "auto")[0].size
     lie, projection = ("portrait" if upright else "landscape"), ("third" if third else "first")
-    return Problem(
-        figure, method, make(kind, typed).stored(), paper.upper(), scale_named(scale) or 1.0, lie, projection, where
-    )
+    return Problem(figure, method, make(kind, typed).stored(), size, scale_named(scale) or 1.0, lie, projection, where)
 
 
 _SMALL = re.compile(r"\$([A-Z])")

@@ -8,8 +8,12 @@ from typing import NamedTuple
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import scale_name
 
-SIZES = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "A2": (594.0, 420.0), "A1": (841.0, 594.0), "A0": (1189.0, 841.0)}
+ISO = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "A2": (594.0, 420.0), "A1": (841.0, 594.0), "A0": (1189.0, 841.0)}
+"""Those that are chosen from where none is told."""
+SIZES = {**ISO, "Letter": (279.4, 215.9), "Tabloid": (431.8, 279.4)}
 """Width and height lying down, in mm."""
+TILES = "A4", "A3", "A2", "A1", "Letter", "Tabloid"
+"""Papers that a larger sheet may be parted over."""
 LIES = ("landscape", "portrait")
 SCALES = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
 """Those that are chosen from where none is told."""
@@ -76,9 +80,10 @@ class Paper(NamedTuple):
 def papers(size: str, lie: str, cells: int = 0) -> list[Paper]:
     """The papers that a wish allows, smallest first, with so many further cells in their strips; raises
     :class:`Refused` for an unknown one."""
+    size = next((one for one in SIZES if one.lower() == size.lower()), size)
     if size != "auto" and size not in SIZES:
         raise Refused("paper", f"There is no paper “{size}” here. Take auto or one of {', '.join(SIZES)}.")
     if lie != "auto" and lie not in LIES:
         raise Refused("lie", f"Paper cannot lie “{lie}”. Take auto, landscape or portrait.")
-    sizes = list(SIZES) if size == "auto" else [size]
+    sizes = list(ISO) if size == "auto" else [size]
     return [Paper(one, way, cells) for one in sizes for way in (LIES if lie == "auto" else (lie,))]

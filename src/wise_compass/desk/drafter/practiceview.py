@@ -93,7 +93,7 @@ class PracticeView(Dialog):
         self.source.insertItem(0, "the figure now shown", THIS)
         self.source.setCurrentIndex(2)
         self.paper.setAccessibleName("What it has to fit")
-        for size in ("A4", "A3", "A2"):
+        for size in ("A4", "A3", "A2", "Letter", "Tabloid"):
             self.paper.addItem(size, size)
         self.clocked.setChecked(True)
         self.set_it = button("Set me a problem", self.set_problem)

@@ -13,7 +13,8 @@ from wise_compass.desk.parts.labels import button
 from wise_compass.desk.parts.theme import wide
 from wise_compass.desk.parts.work import Later
 from wise_compass.handbook.finding import find
-from wise_compass.handbook.pages import CATALOGUE, INDEX, Page, page
+from wise_compass.handbook.opening import page
+from wise_compass.handbook.pages import CATALOGUE, INDEX, Page
 
 WIDE, MOST = 600, 0.72
 """How wide it is, and which part of the window it takes at most."""

@@ -40,7 +40,7 @@ class Options(QWidget):
         self.setWindowTitle("Sheets")
         self.tiles = Pick()
         self.tiles.addItem("whole, on paper of their own size", "")
-        for size in list(SIZES)[:3]:
+        for size in ("A4", "A3", "A2", "Letter", "Tabloid"):
             self.tiles.addItem(f"in tiles of {size}, where they are larger", size)
         self.tiles.setAccessibleName("Larger sheets")
         self.clean = QCheckBox("Leave the construction away")

@@ -37,11 +37,12 @@ from wise_compass.outputs.files import write_output
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.practice.problems import Problem, figures_of, set_problem
 from wise_compass.practice.worksheet import Task, set_drawings
+from wise_compass.sheet.paper import ISO
 
 LATELY, THIS, THIRD = "lately", "this figure", "third view"
 MOST_TRIED = 6
 """Figures of a family that are tried before it is said that none fits."""
-PAPERS = ("A4", "A3", "A2")
+PAPERS = ("A4", "A3", "A2", "Letter", "Tabloid")
 
 
 class PractisePlace(Place):
@@ -334,7 +335,7 @@ class PractisePlace(Place):
         """The problem of an entry of the logbook once more; raises :class:`Refused` where it fits no paper."""
         from wise_compass.practice.problems import sheet_of
 
-        for paper in ("A4", "A3", "A2", "A1", "A0"):
+        for paper in ISO:
             for lie in ("landscape", "portrait"):
                 angle = self.window.session.job.settings.projection
                 problem = Problem(noted.figure, noted.method, noted.givens, paper, noted.scale, lie, angle)

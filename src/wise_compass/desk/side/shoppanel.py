@@ -33,6 +33,7 @@ from wise_compass.drafting.run import Run
 from wise_compass.drafting.wording import Style
 from wise_compass.job.build import about_sheet, shop_of
 from wise_compass.job.model import Entry
+from wise_compass.sheet.paper import TILES
 from wise_compass.shop.shop import Shop
 from wise_compass.shop.wish import MATERIALS, SIZES, ShopWish, wish_of
 from wise_compass.shop.words import ToldSize, told_of
@@ -146,9 +147,7 @@ class ShopPanel(QScrollArea):
         tiles = QPushButton("Tiles…")
         tiles.setToolTip("A PDF over several pieces of this paper, joined at crosses")
         tiles.clicked.connect(self._tiles)
-        self.paper = ListSlot(
-            "tiles", "The paper of the tiles", [(size, size) for size in ("A4", "A3", "A2", "A1")], "A4", True
-        )
+        self.paper = ListSlot("tiles", "The paper of the tiles", [(size, size) for size in TILES], "A4", True)
         for part in (save, tiles, QLabel("on"), self.paper):
             row.addWidget(part)
         row.addStretch(1)

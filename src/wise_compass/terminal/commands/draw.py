@@ -25,7 +25,7 @@ def options(one: argparse.ArgumentParser) -> None:
     """What it takes."""
     figure_options(one)
     one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf, png, csv or json")
-    one.add_argument("--paper", default="A4", help="auto, A4, A3, A2, A1 or A0")
+    one.add_argument("--paper", default="A4", help="auto, A4 to A0, Letter or Tabloid")
     one.add_argument("--lie", default="auto", help="auto, landscape or portrait")
     one.add_argument("--clean", action="store_true", help="leave the construction away")
     one.add_argument("--dpi", type=int, default=300, help="resolution of a PNG (72 to 1200)")

@@ -15,7 +15,7 @@ def options(one: argparse.ArgumentParser) -> None:
     one.add_argument("--out", required=True, type=Path, metavar="FILE", help="svg, pdf or png")
     one.add_argument("--spacing", type=float, default=5.0, metavar="MM", help="from crossing to crossing, 5 by default")
     one.add_argument("--kind", choices=("dots", "lines"), default="dots", help="what marks the crossings")
-    one.add_argument("--paper", default="A4", help="A4, A3, A2, A1 or A0")
+    one.add_argument("--paper", default="A4", help="A4 to A0, Letter or Tabloid")
     one.add_argument("--lie", choices=("landscape", "portrait"), default="landscape", help="which way up it lies")
 
 

@@ -23,7 +23,8 @@ def options(one: argparse.ArgumentParser) -> None:
 def handle(args: argparse.Namespace) -> None:
     """Find, read or write."""
     from wise_compass.handbook.finding import find
-    from wise_compass.handbook.pages import CATALOGUE, FIGURES, contents, names, page
+    from wise_compass.handbook.opening import page
+    from wise_compass.handbook.pages import CATALOGUE, FIGURES, contents, names
 
     asked = " ".join(args.words)
     name = asked if asked in (*names(), CATALOGUE) else FIGURES + asked if FIGURES + asked in names() else ""
@@ -56,7 +57,7 @@ def handle(args: argparse.Namespace) -> None:
 
 
 def _write_pdf(out: Path, wanted: list[str]) -> None:
-    from wise_compass.handbook.pages import page
+    from wise_compass.handbook.opening import page
     from wise_compass.handbook.pdf import pdf_of
     from wise_compass.outputs.files import write_output
     from wise_compass.outputs.write import ending_of

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN, Style
+from wise_compass.sheet.paper import TILES
 from wise_compass.shop.wish import ShopWish
 from wise_compass.terminal.shared.figures import figure_of, figure_options, settings_of, style_of
 from wise_compass.terminal.shared.saying import json_option, print_json
@@ -27,9 +28,7 @@ def options(one: argparse.ArgumentParser) -> None:
     one.add_argument(
         "--out", type=Path, metavar="FILE", help="svg at true size in layers, pdf, csv of points in order, or json"
     )
-    one.add_argument(
-        "--tiles", choices=("A4", "A3", "A2", "A1"), default="", help="part a PDF into tiles of this paper"
-    )
+    one.add_argument("--tiles", choices=TILES, default="", help="part a PDF into tiles of this paper")
 
 
 def handle(args: argparse.Namespace) -> None:

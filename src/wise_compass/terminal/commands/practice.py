@@ -19,7 +19,9 @@ def options(one: argparse.ArgumentParser) -> None:
     one.add_argument("--family", default="", help="a family's id")
     one.add_argument("--lately", action="store_true", help="a figure that went wrong lately, by the logbook")
     one.add_argument("--method", help="a method's id; any by default")
-    one.add_argument("--paper", default="A4", choices=("A4", "A3", "A2"), help="what it has to fit")
+    one.add_argument(
+        "--paper", default="A4", choices=("A4", "A3", "A2", "Letter", "Tabloid"), help="what it has to fit"
+    )
     one.add_argument("--pupils", metavar="FILE|N", help="a class set: a file of names, a line each, or how many")
     one.add_argument("--seed", type=_seed, help="for the same problems again")
     one.add_argument("--out", type=Path, metavar="FILE.pdf", help="the worksheets, each with its solution behind it")

@@ -6,6 +6,7 @@ import argparse
 from pathlib import Path
 
 from wise_compass.drafting.refusals import Refused
+from wise_compass.sheet.paper import TILES
 from wise_compass.terminal.shared.saying import pixels
 
 SAYS = "Print a whole job to PDF, a page a sheet."
@@ -23,7 +24,7 @@ def options(one: argparse.ArgumentParser) -> None:
     one.add_argument("--blank", action="store_true", help="blank frames to draw on, which a photograph is read by")
     one.add_argument("--plan", action="store_true", help="with the day's plan as the first page")
     says = "part larger sheets into tiles of this paper, that are joined at crosses"
-    one.add_argument("--tiles", choices=("A4", "A3", "A2", "A1"), default="", help=says)
+    one.add_argument("--tiles", choices=TILES, default="", help=says)
 
 
 def handle(args: argparse.Namespace) -> None:
