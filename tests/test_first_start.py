@@ -169,7 +169,7 @@ class NoScreen(unittest.TestCase):
             self.assertIn("screen", done.stderr)
 
     def test_a_screen_that_answers_is_taken_for_one(self) -> None:
-        from wise_compass.desk.start import no_screen
+        from wise_compass.care.screen import no_screen
 
         with tempfile.TemporaryDirectory() as folder, socket.socket(socket.AF_UNIX) as server:
             server.bind(f"{folder}/wayland-7")

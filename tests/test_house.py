@@ -29,6 +29,7 @@ ROOMS = [
     "plan",
     "camera",
     "handbook",
+    "care",
     "desk.binding",
     "desk.parts",
     "desk.session",

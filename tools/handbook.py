@@ -31,7 +31,8 @@ MADE_BY = FOLDER / "pictures" / "made-by.txt"
 THEME = Path(__file__).parent / "handbook_theme"
 KEYS_HEAD = """# Every key
 
-Made from the commands of the window itself. In the window, `Ctrl+Shift+F1` lists them, those of the place at hand first.
+Made from the commands of the window itself. In the window, `Ctrl+Shift+F1` lists them, those of the place at hand
+first.
 """
 
 

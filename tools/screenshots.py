@@ -37,7 +37,6 @@ from wise_compass.job.model import Entry, Job
 from wise_compass.job.person import Person
 from wise_compass.logbook.store import Logbook
 from wise_compass.practice.marking import mark, noted
-from wise_compass.practice.worksheet import worksheet
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import exactly, named, read_measured
 from wise_compass.study.watch import what_to_measure
@@ -98,7 +97,6 @@ def _of_places(window: DeskWindow, take: Callable[..., None]) -> None:
         field.setText(f"{size + (0.1 if k else 0.7):.1f}")
     session.ticked.emit()
     take("practice")
-    (FOLDER / "worksheet.png").write_bytes(png_bytes(worksheet(session.hand.problem), False, 110))
     window.go(2)
     window.logbook.settle()
     window.logbook.entries.selectRow(1)
@@ -216,18 +214,11 @@ def main() -> None:
     session.walk_to(session.last_step + 1)
     take("dimensioned")
     _handouts()
-    window.stage.turn_over()
-    space = window.stage.space
     session.select("hopper")
-    window.stage.turn_over()
     window.panels.setCurrentWidget(window.panels.shop)
     take("shop")
     window.stage.turn_over()
-    space.show_mode("pattern")
-    space.move_to(0.3)
-    take("pattern")
     window.panels.setCurrentIndex(0)
-    window.stage.turn_over()
     session.select("bracket")
     problem = SetProblem(window, True, session.job.settings, HALF)
     problem.resize(1180, 760)
@@ -236,6 +227,14 @@ def main() -> None:
     problem.close()
     _of_places(window, take)
     session.select("arch")
+    window.panels.setCurrentIndex(0)
+    window.handbook()
+    window.reader.later.settle()
+    take("handbook")
+    window.reader.open("judging", "hits-and-misses")
+    window.reader.later.settle()
+    take("judging")
+    window.reader.close_it()
     job = with_dimension(session.job, "", "race", "152 mm", "mm")
     session.edit(with_dimension(job, "", "rise", "race/2 - 32", "mm"), "Dimensions")
     for given, words in (("long", "race"), ("wide", "rise*2")):

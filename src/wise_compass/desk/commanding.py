@@ -212,6 +212,7 @@ class Commanding(FigureActions):
             self._action("Handbook", ["F1"], self.handbook),
             self._action("Keys…", ["Ctrl+Shift+F1"], self.keys),
             self._action("Menu bar always, or by Alt", [], self.bar_always),
+            self._action("About this program…", [], self.about),
         ]
         self.groups = {
             "Job": on_job,
@@ -300,6 +301,8 @@ class Commanding(FigureActions):
     def handbook(self) -> None: ...
     @abstractmethod
     def keys(self) -> None: ...
+    @abstractmethod
+    def about(self) -> None: ...
     @abstractmethod
     def bar_always(self) -> None: ...
     @abstractmethod

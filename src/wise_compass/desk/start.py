@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import contextlib
 import gc
 import os
 import sys
 import threading
 import time
-from collections.abc import Mapping
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 
+from wise_compass.care.screen import no_screen
 from wise_compass.desk.parts.theme import application, style_sheet
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import Job
@@ -63,48 +62,6 @@ def warmed() -> threading.Thread:
     thread = threading.Thread(target=bring, daemon=True)
     thread.start()
     return thread
-
-
-def no_screen(env: Mapping[str, str]) -> str:
-    """Why no window can be opened; empty where one can. Asked before Qt, which would end the program without a word to
-    the point."""
-    if env.get("QT_QPA_PLATFORM"):
-        return ""
-    wayland, display = env.get("WAYLAND_DISPLAY", ""), env.get("DISPLAY", "")
-    if not wayland and not display:
-        return "neither DISPLAY nor WAYLAND_DISPLAY is set"
-    if wayland and _answers(os.path.join(env.get("XDG_RUNTIME_DIR", ""), wayland)):
-        return ""
-    if display:
-        host, _, number = display.rpartition(":")
-        number = number.partition(".")[0]
-        if number.isdigit() and (
-            any(_answers(f"{sign}/tmp/.X11-unix/X{number}") for sign in ("\0", ""))
-            or _answers_far(host, 6000 + int(number))
-        ):
-            return ""
-        return f"DISPLAY is {display}, where no screen answers"
-    return f"WAYLAND_DISPLAY is {wayland}, where no screen answers"
-
-
-def _answers(path: str) -> bool:
-    import socket
-
-    with socket.socket(socket.AF_UNIX) as probe, contextlib.suppress(OSError):
-        probe.connect(path)
-        return True
-    return False
-
-
-def _answers_far(host: str, port: int) -> bool:
-    """Whether a screen of another machine answers, as one that is reached over the network."""
-    import socket
-
-    if not host or host.startswith("unix") or port > 65535:
-        return False
-    with contextlib.suppress(OSError), socket.create_connection((host, port), 2):
-        return True
-    return False
 
 
 def open_desk(path: Path | None, demo: bool, until_painted: bool) -> int:
@@ -209,17 +166,11 @@ def _on_faults(window: JobWindow) -> None:
     """A fault of the program's own is told in one line and noted in a file; the work goes on and is kept."""
 
     def note(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-        import traceback
+        from wise_compass.care.faults import note_fault
 
-        from wise_compass.job.recovery import state_folder
-
-        folder = state_folder().parent
-        with contextlib.suppress(OSError):
-            folder.mkdir(parents=True, exist_ok=True)
-            (folder / "faults.log").write_text("".join(traceback.format_exception(kind, error, trace)), "utf-8")
-        window.session.said.emit(
-            f"A fault of the program's own; your work is kept. It is noted in {folder / 'faults.log'}."
-        )
+        noted = note_fault(error, "at the desk")
+        where = f"; a report that can be sent by hand is in {noted}" if noted else ""
+        window.session.said.emit(f"A fault of the program's own. Your work is kept{where}.")
 
     sys.excepthook = note
 

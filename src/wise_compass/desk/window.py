@@ -417,6 +417,12 @@ class DeskWindow(Barred):
 
         KeysDialog(self, self.groups, PLACES[self._here].title).exec()
 
+    def about(self) -> None:
+        """What this program is, to be copied."""
+        from wise_compass.desk.parts.about import AboutDialog
+
+        AboutDialog(self).exec()
+
     def closeEvent(self, event: QCloseEvent) -> None:
         if self._gives_way:
             event.accept()

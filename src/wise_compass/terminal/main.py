@@ -120,9 +120,11 @@ def _main(arguments: list[str]) -> int:
     except Exception as error:  # a fault of the program's own: nobody is shown a traceback who did not ask for one
         if os.environ.get("WISE_COMPASS_TRACE"):
             raise
-        words = (
-            f"a fault of its own ({type(error).__name__}: {error}); run again with WISE_COMPASS_TRACE=1 to see where."
-        )
+        from wise_compass.care.faults import note_fault
+
+        noted = note_fault(error, " ".join(arguments))
+        where = f"a report that can be sent by hand is in {noted}" if noted else "no report of it could be written"
+        words = f"a fault of its own ({type(error).__name__}: {error}); {where}."
         print(f"wise-compass: {' '.join(words.split())}", file=sys.stderr)
         return 70
     return 0

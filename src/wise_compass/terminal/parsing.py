@@ -13,6 +13,10 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.terminal.names import names
 
 PROGRAM = "wise-compass"
+EPILOG = (
+    "Without a command it opens the desk, with JOB (a job file, or an SVG drawn here) if given. Exit status: 0 done, "
+    "2 what was asked cannot be, 70 a fault of the program's own, 130 stopped."
+)
 WIDE = 80
 """Columns of help where no terminal tells."""
 
@@ -73,13 +77,26 @@ def parsed(arguments: Sequence[str]) -> argparse.Namespace:
 def parser() -> argparse.ArgumentParser:
     """The parser of the commands, for help about them; complains by raising :class:`Refused`."""
     whole = _Parser(
-        prog=PROGRAM,
-        description="Derives, walks and proves the constructions of technical drawing.",
-        epilog="Without a command it opens the desk, with JOB (a job file, or an SVG drawn here) if given.",
+        prog=PROGRAM, description="Derives, walks and proves the constructions of technical drawing.", epilog=EPILOG
     )
     whole.add_argument("--version", action="version", version=f"{PROGRAM} {__version__}")
     commands = whole.add_subparsers(dest="command", required=True, parser_class=_Parser)
     for name in names():
         says = command(name).SAYS
         commands.add_parser(name, help=says, description=says)
+    return whole
+
+
+def whole_parser() -> argparse.ArgumentParser:
+    """The parser of the commands with all that each takes, for manual pages and the shell's completion: there a figure
+    is one of the catalogue."""
+    from wise_compass.figures.catalogue import ENTERED
+
+    whole = parser()
+    commands = next(action for action in whole._actions if isinstance(action, argparse._SubParsersAction))
+    for name, one in commands.choices.items():
+        command(name).options(one)
+        for action in one._actions:
+            if action.dest in ("figure", "figures"):
+                action.choices = list(ENTERED)
     return whole

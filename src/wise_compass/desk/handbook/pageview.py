@@ -34,6 +34,7 @@ em {{ font-style: normal; color: {soft}; }}
 code, pre {{ font-family: "{family}"; color: {code}; }}
 pre {{ margin: 8px 0px 8px 14px; white-space: pre-wrap; }}
 blockquote {{ margin: 8px 14px; font-weight: bold; }}
+table {{ border-collapse: collapse; }}
 th {{ text-align: left; color: {soft}; padding: 3px 12px 3px 0px; border-bottom: 1px solid {hair}; }}
 td {{ padding: 3px 12px 3px 0px; border-bottom: 1px solid {hair}; }}
 """

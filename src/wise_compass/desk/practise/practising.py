@@ -301,7 +301,9 @@ class Practising(Session):
         return f"Shown to step {self.last_step}; the rest is yours"
 
     def walk_hints(self) -> list[str]:
-        return super().walk_hints() if self.opened else ["Ctrl+Return a hint", "M measure", "P photograph", "F1 keys"]
+        return (
+            super().walk_hints() if self.opened else ["Ctrl+Return a hint", "M measure", "P photograph", "F1 handbook"]
+        )
 
     def reveal(self) -> None:
         """A hint: the next step, on the board too."""

@@ -87,7 +87,7 @@ class Walking(Standing):
 
     def walk_hints(self) -> list[str]:
         """What can be done at the rule and the board, besides walking."""
-        return ["hover to read", "click two points to measure", "H hide construction", "F1 keys"]
+        return ["hover to read", "click two points to measure", "H hide construction", "F1 handbook"]
 
     @property
     def position(self) -> int:
