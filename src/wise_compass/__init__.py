@@ -1,3 +1,3 @@
 """Wise Compass: constructions of technical drawing, derived, walked and proved."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

@@ -15,7 +15,7 @@ from wise_compass.words.lexicon import lexicon
 from wise_compass.words.reading import LEAST_NAME, read
 
 _WORD = re.compile(r"[^\W_]+(?:[-’'][^\W_]+)*", re.UNICODE)
-IN_TITLE, IN_HEADING, IN_TEXT = 8.0, 3.0, 1.0
+AS_TITLE, IN_TITLE, IN_HEADING, IN_TEXT = 20.0, 8.0, 3.0, 1.0
 """What a word that is found counts, by where it stands."""
 AROUND = 60
 """Letters on either side of what was found that are shown of it."""
@@ -47,7 +47,8 @@ def find(words: str, most: int = 40) -> list[Hit]:
     for place, entry in enumerate(_entries()):
         counts = [_counts(entry, word) for word in sought]
         if all(counts):
-            found.append((-sum(counts), place, entry))
+            whole = AS_TITLE * (entry.title.lower() == " ".join(sought))
+            found.append((-sum(counts) - whole, place, entry))
     hits = [Hit(entry.name, entry.title, _about(entry, sought[0])) for _, _, entry in sorted(found)]
     there = {hit.name for hit in hits}
     return [*hits, *(hit for hit in _meant(words) if hit.name not in there)][:most]

@@ -11,12 +11,11 @@ from typing import Any, Protocol, cast
 from wise_compass import __version__
 from wise_compass.drafting.refusals import Refused
 from wise_compass.terminal.names import names
+from wise_compass.terminal.shared.saying import STATUSES
 
 PROGRAM = "wise-compass"
-EPILOG = (
-    "Without a command it opens the desk, with JOB (a job file, or an SVG drawn here) if given. Exit status: 0 done, "
-    "2 what was asked cannot be, 70 a fault of the program's own, 130 stopped."
-)
+EPILOG = "Without a command it opens the desk, with JOB (a job file, or an SVG drawn here) if given. Exit status: "
+EPILOG += "; ".join(f"{status}, {says}" for status, says in STATUSES.items()) + "."
 WIDE = 80
 """Columns of help where no terminal tells."""
 
@@ -87,9 +86,9 @@ def parser() -> argparse.ArgumentParser:
     return whole
 
 
-def whole_parser() -> argparse.ArgumentParser:
-    """The parser of the commands with all that each takes, for manual pages and the shell's completion: there a figure
-    is one of the catalogue."""
+def whole_parser(figures: bool = True) -> argparse.ArgumentParser:
+    """The parser of the commands with all that each takes, for manual pages and the shell's completion; with
+    ``figures`` what is a figure's id can only be one of the catalogue's."""
     from wise_compass.figures.catalogue import ENTERED
 
     whole = parser()
@@ -97,6 +96,6 @@ def whole_parser() -> argparse.ArgumentParser:
     for name, one in commands.choices.items():
         command(name).options(one)
         for action in one._actions:
-            if action.dest in ("figure", "figures"):
+            if figures and action.dest in ("figure", "figures"):
                 action.choices = list(ENTERED)
     return whole

@@ -12,6 +12,14 @@ if TYPE_CHECKING:
 
     from wise_compass.sheet.drawing import Drawing
 
+STATUSES = {
+    0: "done",
+    2: "what was asked cannot be; one line on standard error says why, and what to change",
+    70: "a fault of the program's own; a report was written, and the line says where",
+    130: "stopped by Ctrl+C",
+}
+"""What the exit statuses mean."""
+
 
 def print_json(data: Any) -> None:
     """Data for another program to read."""
