@@ -4,13 +4,13 @@ something, every file that is named exists."""
 from __future__ import annotations
 
 import contextlib
-import csv
 import re
 import shlex
 import unittest
 from pathlib import Path
 
 from PySide6.QtGui import QKeySequence, QShortcut
+from tools.schemas import fill_class
 
 from tests.test_cli import call
 from tests.test_commands import AtHome
@@ -61,24 +61,13 @@ class Commands(AtHome):
                 self.assertGreater(path.stat().st_size, 60)
         return out
 
-    def fill_in(self) -> None:
-        """The class's sheet, from its key."""
-        with open("key.csv", encoding="utf-8-sig") as key, open("class.csv", encoding="utf-8-sig") as blank:
-            answers, rows = list(csv.DictReader(key)), list(csv.DictReader(blank))
-        with open("class.csv", "w", encoding="utf-8") as out:
-            writer = csv.DictWriter(out, list(rows[0]))
-            writer.writeheader()
-            writer.writerows(
-                {name: row[name] or told.get(name, "") for name in row} for row, told in zip(rows, answers)
-            )
-
     def test_every_one_runs_as_it_stands(self) -> None:
         self.assertGreater(len(COMMANDS), 45)
         self.run_it(self.named("photograph"))  # a person has a camera
         for command in COMMANDS:
             with self.subTest(shlex.join(command)):
                 if command[0] == "mark":
-                    self.fill_in()
+                    fill_class(Path("key.csv"), Path("class.csv"))
                 self.assertTrue(self.run_it(command) or "--out" in command)
 
     def test_every_figure_and_method_that_is_named_exists(self) -> None:

@@ -23,12 +23,13 @@ MAINTAINER = "The founders of Wise Compass <packages@wisecompass.example>"
 HOME = f"usr/lib/{NAME}"
 DEPENDS = (
     f"python3 (>= {PYTHON}), python3 (<< {PYTHON.split('.')[0]}.{int(PYTHON.split('.')[1]) + 1}), libc6, libgcc-s1, "
-    "libstdc++6, zlib1g, libdbus-1-3, libegl1, libfontconfig1, libfreetype6, libgl1, libglib2.0-0, libx11-6, libx11-xcb1, "
-    "libxcb1, libxcb-cursor0, libxcb-icccm4, libxcb-image0, libxcb-keysyms1, libxcb-randr0, libxcb-render-util0, "
-    "libxcb-render0, libxcb-shape0, libxcb-shm0, libxcb-sync1, libxcb-xfixes0, libxcb-xkb1, libxkbcommon0, "
-    "libxkbcommon-x11-0"
+    "libstdc++6, zlib1g, libdbus-1-3, libegl1, libfontconfig1, libfreetype6, libgl1, libglib2.0-0, libx11-6, "
+    "libx11-xcb1, libxcb1, libxcb-cursor0, libxcb-icccm4, libxcb-image0, libxcb-keysyms1, libxcb-randr0, "
+    "libxcb-render-util0, libxcb-render0, libxcb-shape0, libxcb-shm0, libxcb-sync1, libxcb-xfixes0, libxcb-xkb1, "
+    "libxkbcommon0, libxkbcommon-x11-0"
 )
 START = f"""import runpy
+import sys
 
 sys.path.insert(0, "/{HOME}/lib")
 runpy.run_module("wise_compass", run_name="__main__", alter_sys=True)
@@ -112,7 +113,7 @@ def _packed(content: str) -> bytes:
 def _icons(tree: Path) -> None:
     """The icon in its sizes, drawn by the toolkit."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from PySide6.QtCore import QByteArray, QBuffer, QIODevice, Qt
+    from PySide6.QtCore import QBuffer, QByteArray, QIODevice, Qt
     from PySide6.QtGui import QGuiApplication, QImage, QPainter
     from PySide6.QtSvg import QSvgRenderer
 
@@ -162,8 +163,8 @@ def _copyright() -> str:
     indented = "\n".join(f" {line}" if line.strip() else " ." for line in mit.splitlines())
     return (
         "Format: https://www.debian.org/doc/packaging-manuals/copyright-format/1.0/\nUpstream-Name: Wise Compass\n"
-        "Comment:\n The packages in lib are as their makers publish them; each has its licence in its .dist-info folder,\n"
-        " the libraries that they carry in the folders that end in .libs.\n\n"
+        "Comment:\n The packages in lib are as their makers publish them; each has its licence in its .dist-info\n"
+        " folder, the libraries that they carry in the folders that end in .libs.\n\n"
         f"Files: *\nCopyright: 2026 The founders of Wise Compass\nLicense: Expat\n{indented}\n"
     )
 
@@ -173,7 +174,8 @@ def _changelog() -> str:
     told = ""
     for version, day in releases():
         at = datetime.fromisoformat(day).strftime("%a, %d %b %Y 12:00:00 +0000")
-        told += f"{NAME} ({version}) stable; urgency=medium\n\n  * Released; see NEWS.md.\n\n -- {MAINTAINER}  {at}\n\n"
+        told += f"{NAME} ({version}) stable; urgency=medium\n\n  * Released; see NEWS.md.\n\n"
+        told += f" -- {MAINTAINER}  {at}\n\n"
     return told
 
 

@@ -68,12 +68,7 @@ def manifest() -> dict[str, object]:
         "command": "wise-compass",
         "finish-args": ["--share=ipc", "--socket=fallback-x11", "--socket=wayland", "--socket=cups", "--device=dri"],
         "modules": [
-            {
-                "name": "stands-on",
-                "buildsystem": "simple",
-                "build-commands": [f"{pip} *.whl"],
-                "sources": wheels,
-            },
+            {"name": "stands-on", "buildsystem": "simple", "build-commands": [f"{pip} *.whl"], "sources": wheels},
             {
                 "name": "wise-compass",
                 "buildsystem": "simple",

@@ -57,7 +57,7 @@ def _of_a_command(name: str, one: argparse.ArgumentParser, day: date) -> Iterato
         if shown:
             yield f".SH {title}"
         for action in shown:
-            yield from (".TP", ".B " + _plain(_called(action)), _plain((action.help or "").replace("%%", "%")))
+            yield from (".TP", ".B " + _plain(_called(action)), _plain((action.help or "").replace("%%", "%")) or "\\&")
     yield from _end()
 
 

@@ -45,7 +45,7 @@ def handle(args: argparse.Namespace) -> None:
         _take(args)
         return
     if args.kept:
-        _list_kept()
+        _list_kept(args.json)
         return
     if args.file is None:
         raise Refused("file", "Name a file with the steps, or take a construction out with --take, such as ellipse.")
@@ -84,9 +84,13 @@ def _read(path: Path) -> str:
     return text
 
 
-def _list_kept() -> None:
+def _list_kept(as_json: bool) -> None:
     from wise_compass.job.ways import folder, kept
 
+    if as_json:
+        ways = [{"title": one.program.title, "figure": one.program.figure, "file": str(one.path)} for one in kept()]
+        print_json({"folder": str(folder()), "kept": ways})
+        return
     rows = [(one.program.title, one.program.figure or "its own truths", one.path) for one in kept()]
     for title, figure, path in rows:
         print(f"{title}  ({figure})  {path}")
