@@ -18,6 +18,7 @@ from tools.handbook import drawings, keys_page
 from tests.test_cli import call
 from tests.test_desk import DeskCase
 from wise_compass import __version__
+from wise_compass.desk.problem.setproblem import SetProblem
 from wise_compass.drafting.figure import method_named
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_slips
@@ -181,6 +182,19 @@ class InTheWindow(DeskCase):
         for begins in ("Found: cycloid", "How it judges", "The handbook"):
             reader.back.click()
             self.assertTrue(self.read().startswith(begins), begins)
+
+    def test_it_opens_over_the_field_for_problems_too(self) -> None:
+        dialog = SetProblem(self.window, True)
+        dialog.setModal(True)  # as it is asked
+        dialog.show()
+        QTest.keyClick(dialog.search, Qt.Key.Key_F1)
+        assert dialog.reader is not None
+        dialog.reader.later.settle()
+        self.assertTrue(dialog.reader.view.toPlainText().startswith("State a problem in words"))
+        QTest.keyClick(dialog.reader.view, Qt.Key.Key_Escape)
+        self.assertFalse(dialog.reader.isVisible())
+        self.assertTrue(dialog.isVisible())
+        dialog.close()
 
     def test_its_page_of_keys_is_that_of_the_window(self) -> None:
         written = (FOLDER / "keys.md").read_text("utf-8")

@@ -151,6 +151,7 @@ def _documents(tree: Path) -> None:
     _put(doc / "copyright", _copyright())
     _put(doc / "changelog.gz", _packed(_changelog()))
     _put(doc / "NEWS.md.gz", _packed((ROOT / "CHANGELOG.md").read_text("utf-8")))
+    _put(doc / "licences.md", (ROOT / "docs" / "licences.md").read_text("utf-8"))
     _put(tree / "usr/share/lintian/overrides" / NAME, "".join(f"{NAME}: {one}\n" for one in OVERRIDES))
     build_site(doc / "handbook")
     for packed in (doc / "handbook").glob("sitemap*"):
@@ -164,7 +165,7 @@ def _copyright() -> str:
     return (
         "Format: https://www.debian.org/doc/packaging-manuals/copyright-format/1.0/\nUpstream-Name: Wise Compass\n"
         "Comment:\n The packages in lib are as their makers publish them; each has its licence in its .dist-info\n"
-        " folder, the libraries that they carry in the folders that end in .libs.\n\n"
+        " folder; licences.md tells them (Qt and its binding: LGPL-3, GEOS: LGPL-2.1).\n\n"
         f"Files: *\nCopyright: 2026 The founders of Wise Compass\nLicense: Expat\n{indented}\n"
     )
 

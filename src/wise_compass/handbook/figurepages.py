@@ -81,7 +81,7 @@ def _head(kind: type[Figure], figure: Figure, first: Made) -> Iterator[str]:
     yield from (f"![{kind.title}, by {first.method.title}]({kind.id}.svg)", "")
     yield from ("## The problem", "", f"> {_plain(problem_said(kind.id, figure.stored()))}", "")
     for caution in figure.cautions():
-        yield from (f"*{_plain(PLAIN.say(caution))}*", "")
+        yield from (f"**{_plain(PLAIN.say(caution))}**", "")
 
 
 def _givens(kind: type[Figure]) -> Iterator[str]:

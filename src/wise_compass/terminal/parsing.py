@@ -61,7 +61,7 @@ def parsed(arguments: Sequence[str]) -> argparse.Namespace:
         asked = command(name)
         known: argparse.ArgumentParser = _Parser(prog=f"{PROGRAM} {name}", description=asked.SAYS)
         asked.options(known)
-        args, others = known.parse_known_args(arguments[1:], argparse.Namespace(command=name))
+        args, others = known.parse_known_args(arguments[1:], argparse.Namespace(command=name, whole=whole_parser))
     else:
         known = parser()
         args, others = known.parse_known_args(arguments)

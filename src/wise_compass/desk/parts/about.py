@@ -35,9 +35,7 @@ class AboutDialog(Dialog):
         self.told.setReadOnly(True)
         self.told.setAccessibleName("Versions, paths and settings")
         where = wrapped("Reports of faults", "hint")
-        where.setText(
-            f"Reports of faults are kept in {reports()}. MIT licence; the others are told in docs/licences.md."
-        )
+        where.setText(f"Reports of faults are kept in {reports()}. MIT licence; each library has its own beside it.")
         for part in (title, says, heading("Versions, paths and settings"), self.told, where):
             inside.addWidget(part)
         line = QHBoxLayout()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QKeyEvent
@@ -30,6 +31,9 @@ from wise_compass.words.lexicon import lexicon
 from wise_compass.words.order import put_in_order
 from wise_compass.words.reading import LEAST_NAME, Reading, read
 from wise_compass.words.several import parted
+
+if TYPE_CHECKING:
+    from wise_compass.desk.handbook.reader import Reader
 
 WAIT = 60
 """ms after the last key before a problem is read."""
@@ -72,6 +76,7 @@ class SetProblem(Dialog):
         self.share = QCheckBox("On the same sheet as the figure now shown")
         self.share.setEnabled(can_share)
         self._lay()
+        self.reader: Reader | None = None
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(WAIT)
@@ -156,6 +161,24 @@ class SetProblem(Dialog):
         self.list.setVisible(bool(kinds))
         self.list.show_kinds(kinds)
         self._refill()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_F1:
+            self._handbook()
+        else:
+            super().keyPressEvent(event)
+
+    def _handbook(self) -> None:
+        """The handbook about problems in words, over the pictures; or away again."""
+        from wise_compass.desk.handbook.reader import Reader
+
+        if self.reader is None:
+            self.reader = Reader(self)
+        if self.reader.isVisible():
+            self.reader.close_it()
+            self.search.setFocus()
+        else:
+            self.reader.open("words")
 
     def _fitting(self) -> Iterator[type[Figure]]:
         """Figures in the order in which they fit: by what was read, and by the words of the catalogue."""

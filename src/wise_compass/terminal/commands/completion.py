@@ -22,6 +22,4 @@ def handle(args: argparse.Namespace) -> None:
     """Print it."""
     import shtab
 
-    from wise_compass.terminal.parsing import whole_parser
-
-    print(shtab.complete(whole_parser(), args.shell))
+    print(shtab.complete(args.whole(), args.shell))
