@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wise_compass.desk.parts.dayfield import DayField
 from wise_compass.desk.parts.edged import Dialog, Question
 from wise_compass.desk.parts.picks import Pick
 from wise_compass.desk.parts.theme import px
@@ -39,10 +40,12 @@ class SettingsDialog(Dialog):
         self.words: dict[str, QLineEdit] = {}
         for name, asked in declared(Settings).items():
             if asked.is_text:
-                field = self.words[name] = QLineEdit(getattr(settings, name))
+                day = DayField(asked.wish.title, "none") if name == "date" else None
+                field = self.words[name] = day.field if day else QLineEdit()
+                field.setText(getattr(settings, name))
                 field.setMaxLength(int(asked.wish.most or 0))
                 field.setAccessibleName(asked.wish.title)
-                form.addRow(asked.wish.title, field)
+                form.addRow(asked.wish.title, day or field)
                 continue
             box = self.boxes[name] = Pick()
             counts = range(int(asked.wish.most or 0) + 1)
