@@ -112,7 +112,7 @@ class Wheel(unittest.TestCase):
     def test_a_wheel_holds_code_data_and_what_the_desktop_wants(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             copy = Path(folder) / "copy"
-            for name in ("src", "data"):
+            for name in ("src", "data", "docs"):
                 shutil.copytree(ROOT / name, copy / name, ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
             for name in ("pyproject.toml", "README.md", "LICENSE"):
                 shutil.copy(ROOT / name, copy / name)
@@ -127,16 +127,21 @@ class Wheel(unittest.TestCase):
         wanted = {
             str(path.relative_to(ROOT / "src"))
             for path in (ROOT / "src").rglob("*")
-            if path.suffix in (".py", ".json", ".ttf", ".txt")
+            if path.suffix in (".py", ".json", ".ttf", ".txt", ".words")
         }
         wanted = {name for name in wanted if "egg-info" not in name}
         self.assertEqual(wanted - held, set())
         shared = {
             "applications/wise-compass.desktop",
             "icons/hicolor/scalable/apps/wise-compass.svg",
+            "icons/hicolor/symbolic/apps/wise-compass-symbolic.svg",
+            "thumbnailers/wise-compass.thumbnailer",
             "mime/packages/wise-compass-mime.xml",
         }
         self.assertLessEqual({f"share/{name}" for name in shared}, held)
+        pages = {f"wise_compass/handbook/pages/{file.name}" for file in (ROOT / "docs" / "handbook").glob("*.md")}
+        self.assertGreater(len(pages), 20)
+        self.assertLessEqual({*pages, "wise_compass/handbook/screenshots/walk.png"}, held)
 
 
 if __name__ == "__main__":

@@ -79,6 +79,14 @@ class OfFigures(unittest.TestCase):
                 self.assertGreater(len(drawing.items), 2, id)
                 self.assertEqual(drawing.width, 150.0)
 
+    def test_the_catalogue_is_of_this_version_and_names_every_figure(self) -> None:
+        one = page(CATALOGUE)
+        self.assertIn(f"version {__version__}", one.text)
+        self.assertEqual(
+            {one.leads_to(link)[0] for link in re.findall(r"\]\(([^)]+)\)", one.text)},
+            set(names()) & {FIGURES + id for id in ENTERED},
+        )
+
     def test_a_value_and_a_slip_stand_as_they_are_worked_out(self) -> None:
         text = figure_page("fillet").text
         self.assertIn("| `tangent_length` | 29.19 mm | 22 / tan 37° |", text)  # r / tan of half the angle

@@ -16,6 +16,9 @@ from tools.packing.manuals import manual_pages
 from tools.packing.releases import releases
 from tools.packing.tree import PYTHON, ROOT, assemble, megabytes
 from wise_compass import __version__
+from wise_compass.handbook.opening import page
+from wise_compass.handbook.pages import names
+from wise_compass.handbook.pdf import pdf_of
 from wise_compass.terminal.parsing import whole_parser
 
 NAME = "wise-compass"
@@ -154,6 +157,7 @@ def _documents(tree: Path) -> None:
     _put(doc / "licences.md", (ROOT / "docs" / "licences.md").read_text("utf-8"))
     _put(tree / "usr/share/lintian/overrides" / NAME, "".join(f"{NAME}: {one}\n" for one in OVERRIDES))
     build_site(doc / "handbook")
+    _put(doc / "handbook.pdf", pdf_of(page(name) for name in names()))
     for packed in (doc / "handbook").glob("sitemap*"):
         packed.unlink()
 

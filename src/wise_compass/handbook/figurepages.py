@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+from wise_compass import __version__
 from wise_compass.booklet.pictures import finished_picture, slip_picture, stages_picture
 from wise_compass.booklet.stages import stages_of
 from wise_compass.drafting.figure import FAMILIES, Figure, Method
@@ -42,7 +43,12 @@ class Made(NamedTuple):
 
 def catalogue_page() -> Page:
     """All figures by families, each with what it is for."""
-    lines = ["# The catalogue of figures", "", "Each page here is made by the program itself.", ""]
+    lines = [
+        "# The catalogue of figures",
+        "",
+        f"Each page here is made by the program itself, version {__version__}.",
+        "",
+    ]
     before = ""
     for id, entered in ENTERED.items():
         if entered.family != before:
