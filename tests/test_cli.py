@@ -95,7 +95,7 @@ class Refusing(unittest.TestCase):
             (["solve", "ellipse", "wide=200"], "152 mm"),
             (["solve", "elipse"], "ellipse"),
             (["solve", "ellipse", "tall=3"], "long"),
-            (["solve", "ellipse", "wide=8,8,8"], "8.8"),
+            (["solve", "ellipse", "wide=1,250"], "1250 or 1.250"),
             (["solve", "ellipse", "--method", "string"], "trammel"),
             (["solve"], "figure"),
             (["solve", "polygon-on-side", "--method", "pentagon-arcs"], "sides"),

@@ -64,10 +64,11 @@ def _strip_items(paper: Paper, strip: TitleStrip) -> Iterator[Item]:
         (left + 132, "Sheet", strip.number),
         (left + 150, "Projection" if strip.projection else "Unit", "" if strip.projection else strip.units),
     ]
-    for x, caption, words in cells:
+    for (x, caption, words), end in zip(cells, [*(cell[0] for cell in cells[1:]), right]):
+        size = min(TITLE, TITLE * (end - x - 3.0) / max(text_width(words, TITLE, True), 1e-9))
         yield Line("frame", 0, "", "strip", np.array([[x, bottom], [x, top]]))
         yield Text("frame", 0, "", "dimension", np.array([x + 2, top - 4.6]), caption, SMALL - 0.4)
-        yield Text("frame", 0, "", "frame", np.array([x + 2, bottom + 3.6]), words, TITLE, bold=True)
+        yield Text("frame", 0, "", "frame", np.array([x + 2, bottom + 3.6]), words, size, bold=True)
     yield Text("frame", 0, "", "dimension", np.array([left + 3, top - 5.0]), fitted(strip.project, SMALL, 87), SMALL)
     title = fitted(strip.title, TITLE, 86)
     yield Text("frame", 0, "", "frame", np.array([left + 3, bottom + 3.6]), title, TITLE, bold=True)
