@@ -277,6 +277,34 @@ class Dimensions(unittest.TestCase):
         self.assertEqual(words(PLAIN), "87.31")
 
 
+HASHED = """
+import hashlib
+from wise_compass.drafting.run import run
+from wise_compass.figures.catalogue import ENTERED, figure_named
+from wise_compass.outputs.svg import svg_text
+from wise_compass.sheet.compose import compose
+from wise_compass.sheet.piece import Piece, Wishes
+for id in ENTERED:
+    figure = figure_named(id)()
+    for method in figure.methods.values():
+        if method.fits(figure) is None:
+            drawing = compose([Piece(run(figure, method))], Wishes("A4")).drawing
+            print(id, method.id, hashlib.sha256(svg_text(drawing).encode()).hexdigest())
+"""
+
+
+class EveryProcess(unittest.TestCase):
+    def test_every_figure_is_the_same_drawing_in_each(self) -> None:
+        """Words fall into sets in an order of every process's own."""
+        told = []
+        for seed in ("1", "2"):
+            env = {**os.environ, "PYTHONHASHSEED": seed}
+            done = subprocess.run([sys.executable, "-c", HASHED], env=env, capture_output=True, text=True, check=True)
+            told.append(done.stdout.splitlines())
+        self.assertGreater(len(told[0]), 200)
+        self.assertEqual([pair for pair in zip(*told) if pair[0] != pair[1]], [])
+
+
 class DemoSheets(unittest.TestCase):
     """Every sheet of the demo as it was looked at: its scale, its paper, where its figures stand and what they are
     lettered."""

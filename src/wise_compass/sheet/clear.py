@@ -14,7 +14,7 @@ import numpy as np
 
 from wise_compass.geometry.vectors import Array, Bools
 from wise_compass.sheet.drawing import Text
-from wise_compass.sheet.lettering import CAP_HEIGHT, TEXT, text_width
+from wise_compass.sheet.lettering import CAP_HEIGHT, text_width
 
 if TYPE_CHECKING:
     from wise_compass.sheet.dimensions import Shapes
@@ -85,36 +85,46 @@ class Clear:
 
     def costs(self, drawn: Shapes) -> Array:
         """How much each way of drawing a dimension would be hard to read, or make others so."""
-        m, boxes = len(drawn.at), boxes_of(drawn)
-        k = len(drawn.words)
-        own = drawn.lines.reshape(-1, 2, 2)
-        every = np.concatenate([boxes[:, :2], own.reshape(-1, 2)])
+        boxes = drawn.boxes
+        every = np.concatenate([boxes[:, :2], drawn.lines.reshape(-1, 2)])
         around = float(boxes[:, 4].max()) * 2 + 3.0
         low, high = every.min(axis=0) - around, every.max(axis=0) + around
         near = self._near(low, high)
-        both = np.concatenate([near, self._told, self._extensions])
-        faint = self._faint_near(low, high)
-        over = crossed(boxes, np.concatenate([both, faint]))
-        found = BAD * over[:, : len(both)].any(axis=1).reshape(m, k).sum(axis=1).astype(float)
-        found += FAINT * over[:, len(both) :].any(axis=1).reshape(m, k).sum(axis=1)
+        others = np.concatenate([near, self._told, self._extensions, self._faint_near(low, high)])
+        told = len(near) + len(self._told)
+        parts = len(near), told, told + len(self._extensions)
+        lines = np.concatenate([drawn.lines, drawn.extensions], axis=1)
+        return self._costs_of_words(drawn, lines, others, parts[2]) + self._costs_of_lines(drawn, lines, others, parts)
+
+    def _costs_of_words(self, drawn: Shapes, lines: Array, others: Array, clear: int) -> Array:
+        """What the words of each way cost, by what they lie on: of the ``others``, (n, 2, 2), the first so many are to
+        be kept clear of, the rest are faint; and what its lines (m, l, 2, 2) cost that run through other words."""
+        m, boxes = len(drawn.at), drawn.boxes
+        over = crossed(boxes, others)
+        found = BAD * over[:, :clear].any(axis=1).reshape(m, -1).sum(axis=1).astype(float)
+        found += FAINT * over[:, clear:].any(axis=1).reshape(m, -1).sum(axis=1)
         if len(self.rings):
             found += ON_RING * _on_rings(boxes, self.rings).reshape(m, -1).sum(axis=1)
         if len(self._words):
             found += BAD * overlapping(boxes, self._words).reshape(m, -1).sum(axis=1)
-            lines = np.concatenate([drawn.lines, drawn.extensions], axis=1)
             hit = crossed(self._words, lines.reshape(-1, 2, 2)).reshape(len(self._words), m, -1)
             found += THROUGH_WORDS * hit.any(axis=2).sum(axis=0)
-        dark, lines = len(near), drawn.lines.shape[1]
-        hit = crossings(np.concatenate([drawn.lines, drawn.extensions], axis=1).reshape(-1, 2, 2), both)
-        hit = hit.reshape(m, lines + drawn.extensions.shape[1], len(both))
-        found += np.minimum(hit[:, :lines, :dark].sum(axis=(1, 2)), MOST_CROSSINGS)
-        along = lying_along(own, np.concatenate([near, self._told, faint])).reshape(m, lines, -1)
-        heavy = dark + len(self._told)
-        found += ALONG * along[..., :heavy].any(axis=2).sum(axis=1)
-        found += FAINT * along[..., heavy:].any(axis=2).sum(axis=1)
+        return np.asarray(found)
+
+    def _costs_of_lines(self, drawn: Shapes, lines: Array, others: Array, parts: tuple[int, int, int]) -> Array:
+        """What the lines of each way cost, its own before its extension lines: where they cross ``others``, and lie
+        along them. Of these the ``parts`` end that are dark, of other dimensions, and their extension lines."""
+        dark, told, placed = parts
+        own = drawn.lines.shape[1]
+        hit, lie = crossed_and_hidden(lines.reshape(-1, 2, 2), others)
+        hit, lie = (one.reshape(*lines.shape[:2], -1) for one in (hit, lie))
+        found = np.minimum(hit[:, :own, :dark].sum(axis=(1, 2)), MOST_CROSSINGS).astype(float)
+        if lie.any():
+            found += ALONG * lie[:, :own, :told].any(axis=2).sum(axis=1)
+            found += FAINT * lie[:, :own, placed:].any(axis=2).sum(axis=1)
         if len(self._told):
-            found += CROSSING * hit[:, :lines, dark:].sum(axis=(1, 2))
-            found += CROSSING * hit[:, lines:, dark : dark + len(self._told)].sum(axis=(1, 2))
+            found += CROSSING * hit[:, :own, dark:placed].sum(axis=(1, 2))
+            found += CROSSING * hit[:, own:, dark:told].sum(axis=(1, 2))
         return np.asarray(found)
 
     def encloses(self, row: Array) -> bool:
@@ -131,20 +141,9 @@ class Clear:
     def take(self, drawn: Shapes, k: int, reach: int) -> None:
         """Keep clear of a dimension from now on: its way ``k``, of its extension lines those of ``reach``."""
         words = len(drawn.words)
-        self._words = np.concatenate([self._words, boxes_of(drawn)[k * words : (k + 1) * words]])
+        self._words = np.concatenate([self._words, drawn.boxes[k * words : (k + 1) * words]])
         self._told = np.concatenate([self._told, drawn.lines[k]])
         self._extensions = np.concatenate([self._extensions, drawn.extensions[reach]])
-
-
-def boxes_of(drawn: Shapes) -> Array:
-    """The words of every way as boxes, (ways × words, 6): the middle of the base line, the direction, half the width
-    and the height."""
-    turn = np.deg2rad(drawn.turn)
-    u = np.stack([np.cos(turn), np.sin(turn)], axis=-1)
-    at = drawn.at + u * ((0.5 - drawn.anchor) * drawn.wide)[..., None]
-    half = np.broadcast_to(drawn.wide / 2, drawn.turn.shape)
-    high = np.full(drawn.turn.shape, CAP_HEIGHT * TEXT)
-    return np.concatenate([at, u, half[..., None], high[..., None]], axis=-1).reshape(-1, 6)
 
 
 def steps_of(lines: Sequence[Array]) -> Array:
@@ -166,16 +165,33 @@ def _in_boxes(boxes: Array, at: Array) -> tuple[Array, Array]:
 
 
 def crossed(boxes: Array, steps: Array) -> Bools:
-    """Which boxes (b, 6) which straight stretches (n, 2, 2) cross, (b, n); by the slab test of a box."""
-    a, b = _in_boxes(boxes, steps[:, 0]), _in_boxes(boxes, steps[:, 1])
-    half, high = boxes[:, 4, None], boxes[:, 5, None]
-    enters, leaves = np.zeros(a[0].shape), np.ones(a[0].shape)
-    for start, end, low, top in ((a[0], b[0], -half, half), (a[1], b[1], 0.0, high)):
-        way = end - start
-        way = np.where(np.abs(way) < 1e-12, 1e-12, way)
-        one, other = (low - start) / way, (top - start) / way
-        enters = np.maximum(enters, np.minimum(one, other))
-        leaves = np.minimum(leaves, np.maximum(one, other))
+    """Which boxes (b, 6) which straight stretches (n, 2, 2) cross, (b, n): by the slab test, of those whose own boxes
+    meet the circle about them."""
+    half, high = boxes[:, 4], boxes[:, 5]
+    x, y = boxes[:, 0] - boxes[:, 3] * high / 2, boxes[:, 1] + boxes[:, 2] * high / 2
+    far = np.hypot(half, high / 2)
+    low, top = steps.min(axis=1), steps.max(axis=1)
+    found = (low[:, 0] <= (x + far)[:, None]) & (top[:, 0] >= (x - far)[:, None])
+    found &= (low[:, 1] <= (y + far)[:, None]) & (top[:, 1] >= (y - far)[:, None])
+    b, n = np.nonzero(found)
+    if len(b):
+        found[b, n] = _through(boxes[b], steps[n])
+    return np.asarray(found)
+
+
+def _through(boxes: Array, steps: Array) -> Bools:
+    """Whether boxes are crossed by their stretches, one by one."""
+    ends = steps - boxes[:, None, :2]
+    ux, uy = boxes[:, 2:3], boxes[:, 3:4]
+    along, up = ends[..., 0] * ux + ends[..., 1] * uy, ends[..., 1] * ux - ends[..., 0] * uy
+    start = np.stack([along[:, 0], up[:, 0]])
+    way = np.stack([along[:, 1], up[:, 1]]) - start
+    way = np.where(np.abs(way) < 1e-12, 1e-12, way)
+    half, high = boxes[:, 4], boxes[:, 5]
+    one = (np.stack([-half, np.zeros(len(half))]) - start) / way
+    other = (np.stack([half, high]) - start) / way
+    enters = np.maximum(np.minimum(one, other).max(axis=0), 0.0)
+    leaves = np.minimum(np.maximum(one, other).min(axis=0), 1.0)
     return np.asarray(enters < leaves)
 
 
@@ -186,14 +202,24 @@ def _on_rings(boxes: Array, rings: Array) -> Bools:
 
 
 def overlapping(boxes: Array, others: Array) -> Bools:
-    """Which boxes lie on which others, or hardly beside them (separating axes), (b, n)."""
+    """Which boxes lie on which others, or hardly beside them, (b, n): by circles about them, and of those that these
+    do not part by separating axes."""
     mine, theirs = (_with_middle(each) for each in (boxes, others))
+    far, fars = (np.hypot(each[:, 3, 0], each[:, 3, 1]) for each in (mine, theirs))
     off = theirs[None, :, 0] - mine[:, None, 0]
-    apart = np.zeros(off.shape[:2], dtype=bool)
-    half, halves = mine[:, None, 3], theirs[None, :, 3]
-    for axis in (mine[:, None, 1], mine[:, None, 2], theirs[None, :, 1], theirs[None, :, 2]):
-        reach = _spread(mine[:, None], half, axis) + _spread(theirs[None], halves, axis)
-        apart |= np.abs(_dot(off, axis)) > reach + BESIDE
+    found = np.hypot(off[..., 0], off[..., 1]) <= far[:, None] + fars + 2 * BESIDE
+    b, n = np.nonzero(found)
+    if len(b):
+        found[b, n] = _on_each_other(mine[b], theirs[n])
+    return np.asarray(found)
+
+
+def _on_each_other(mine: Array, theirs: Array) -> Bools:
+    """Whether boxes, (n, 4, 2), lie on their others, one by one."""
+    off = theirs[:, 0] - mine[:, 0]
+    apart = np.zeros(len(off), dtype=bool)
+    for axis in (mine[:, 1], mine[:, 2], theirs[:, 1], theirs[:, 2]):
+        apart |= np.abs(_dot(off, axis)) > _spread(mine, axis) + _spread(theirs, axis) + BESIDE
     return np.asarray(~apart)
 
 
@@ -201,11 +227,10 @@ def _dot(one: Array, other: Array) -> Array:
     return np.asarray(one[..., 0] * other[..., 0] + one[..., 1] * other[..., 1])
 
 
-def _spread(boxes: Array, half: Array, axis: Array) -> Array:
+def _spread(boxes: Array, axis: Array) -> Array:
     """How far boxes reach from their middles along an axis."""
-    return np.asarray(
-        np.abs(_dot(boxes[..., 1, :], axis)) * half[..., 0] + np.abs(_dot(boxes[..., 2, :], axis)) * half[..., 1]
-    )
+    half = boxes[:, 3]
+    return np.asarray(np.abs(_dot(boxes[:, 1], axis)) * half[:, 0] + np.abs(_dot(boxes[:, 2], axis)) * half[:, 1])
 
 
 def _with_middle(boxes: Array) -> Array:
@@ -216,30 +241,32 @@ def _with_middle(boxes: Array) -> Array:
     return np.stack([middle, u, v, np.stack([boxes[:, 4], boxes[:, 5] / 2], axis=1)], axis=1)
 
 
-def crossings(own: Array, others: Array) -> Bools:
-    """Which stretches (m, 2, 2) cross which others, (m, n); what touches with its end does not cross."""
-    start, way = own[:, None, 0], (own[:, 1] - own[:, 0])[:, None]
-    theirs = (others[:, 1] - others[:, 0])[None]
-    off = others[None, :, 0] - start
-    across = way[..., 0] * theirs[..., 1] - way[..., 1] * theirs[..., 0]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        t = (off[..., 0] * theirs[..., 1] - off[..., 1] * theirs[..., 0]) / across
-        s = (off[..., 0] * way[..., 1] - off[..., 1] * way[..., 0]) / across
-    edge = TOUCHES / np.maximum(np.hypot(way[..., 0], way[..., 1]), TOUCHES)
-    return np.asarray((t > edge) & (t < 1 - edge) & (s >= 0) & (s < 1))
+def crossed_and_hidden(own: Array, others: Array) -> tuple[Bools, Bools]:
+    """Which stretches (m, 2, 2) cross which others (n, 2, 2), and which lie along them, so that one hides the other;
+    (m, n) each. What touches with its end does not cross.
 
-
-def lying_along(own: Array, others: Array) -> Bools:
-    """Which stretches lie along which others, so that one hides the other, (m, n)."""
-    way = own[:, 1] - own[:, 0]
+    The ends of the others are told along and across each stretch; both questions are asked of these four.
+    """
+    start, way = own[:, 0], own[:, 1] - own[:, 0]
     long = np.hypot(way[:, 0], way[:, 1])[:, None]
     with np.errstate(divide="ignore", invalid="ignore"):
-        u = way / long
-    ends = others[None] - own[:, None, None, 0]
-    t = ends[..., 0] * u[:, None, None, 0] + ends[..., 1] * u[:, None, None, 1]
-    h = ends[..., 1] * u[:, None, None, 0] - ends[..., 0] * u[:, None, None, 1]
-    shared = np.minimum(t.max(axis=2), long) - np.maximum(t.min(axis=2), 0.0)
-    return np.asarray((np.abs(h) < HIDES).all(axis=2) & (shared > 1.0) & (long >= 1.0))
+        x, y = way[:, :1] / long, way[:, 1:] / long
+        (t0, h0), (t1, h1) = (_along_and_across(start, x, y, others[:, k]) for k in (0, 1))
+        crosses = ((h0 < 0) & (h1 > 0)) | ((h0 > 0) & (h1 < 0)) | ((h0 == 0) & (h1 != 0))
+    k, n = np.nonzero(crosses)
+    t = t0[k, n] + (t1[k, n] - t0[k, n]) * h0[k, n] / (h0[k, n] - h1[k, n])
+    edge = np.minimum(long[k, 0], TOUCHES)
+    crosses[k, n] = (t > edge) & (t < long[k, 0] - edge)
+    hides = (np.abs(h0) < HIDES) & (np.abs(h1) < HIDES) & (long >= 1.0)
+    if hides.any():
+        hides &= np.minimum(np.maximum(t0, t1), long) - np.maximum(np.minimum(t0, t1), 0.0) > 1.0
+    return crosses, hides
+
+
+def _along_and_across(start: Array, x: Array, y: Array, at: Array) -> tuple[Array, Array]:
+    """Places (n, 2) as stretches have them that run from ``start`` in directions (x, y): along and across, (m, n)."""
+    dx, dy = at[:, 0] - start[:, :1], at[:, 1] - start[:, 1:]
+    return dx * x + dy * y, dy * x - dx * y
 
 
 def _cut_by_ray(along: Array, across: Array) -> bool:

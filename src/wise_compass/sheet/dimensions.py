@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 
@@ -57,6 +58,17 @@ class Shapes:
 
     def __post_init__(self) -> None:
         self.wide = np.array([text_width(words, TEXT) for words in self.words])
+
+    @cached_property
+    def boxes(self) -> Array:
+        """The words of every way as boxes, (ways × words, 6): the middle of the base line, the direction, half the
+        width and the height."""
+        turn = np.deg2rad(self.turn)
+        made = np.empty((*turn.shape, 6))
+        made[..., 2], made[..., 3] = np.cos(turn), np.sin(turn)
+        made[..., :2] = self.at + made[..., 2:4] * ((0.5 - self.anchor) * self.wide)[..., None]
+        made[..., 4], made[..., 5] = self.wide / 2, CAP_HEIGHT * TEXT
+        return made.reshape(-1, 6)
 
     def items(self, k: int, style: Style) -> Iterator[Item]:
         """The way ``k`` as items of a drawing."""

@@ -189,11 +189,12 @@ def _faint(d: Draft, g: TiltedSolid, spots: dict[str, Spot]) -> None:
     """The edges of a stage that is only on the way."""
     stock, same = g.stock, 1e-7 * g.stock.size
     for k in range(g.count):
-        for a, b in {
+        ends = (
             (stock.lower(k), stock.upper(k)),
             (stock.lower(k), stock.lower(k + 1)),
             (stock.upper(k), stock.upper(k + 1)),
-        }:
+        )
+        for a, b in dict.fromkeys(ends):
             if a != b and float(np.abs(spots[a].here - spots[b].here).max()) > same:
                 d.rule(spots[a], spots[b])
 
