@@ -97,7 +97,9 @@ def build(out: Path) -> Path:
     _modes(tree)
     _control(tree, arch)
     file = out / f"{NAME}_{__version__}_{arch}.deb"
-    subprocess.run(["dpkg-deb", "--root-owner-group", "-Zxz", "--build", str(tree), str(file)], check=True)
+    part = file.with_suffix(".part")  # whoever finds the package finds all of it
+    subprocess.run(["dpkg-deb", "--root-owner-group", "-Zxz", "--build", str(tree), str(part)], check=True)
+    part.replace(file)
     print(f"{file}: {file.stat().st_size // 1_000_000} MB, {megabytes(tree)} MB installed")
     shutil.rmtree(tree)
     return file
