@@ -161,6 +161,12 @@ class InTheWindow(DeskCase):
         self.assertIn("By two circles", self.read())
         QTest.keyClick(window, Qt.Key.Key_F1)
         self.assertFalse(window.reader.isVisible())
+        QTest.keyClick(window, Qt.Key.Key_F1)
+        before = self.session.step
+        for key in (Qt.Key.Key_Left, Qt.Key.Key_Space, Qt.Key.Key_H):
+            QTest.keyClick(window.reader.view, key)
+        self.assertEqual((self.session.step, window.is_clean), (before, False), "while one reads, the sheet stands")
+        QTest.keyClick(window, Qt.Key.Key_F1)
         window.panels.setCurrentWidget(window.panels.check)
         QTest.keyClick(window, Qt.Key.Key_F1)
         self.assertTrue(self.read().startswith("Check a drawing"))

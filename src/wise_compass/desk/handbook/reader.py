@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent, QKeySequence, QShortcut
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from wise_compass.desk.handbook.pageview import PageView, read_page
+from wise_compass.desk.parts.keys import keep
 from wise_compass.desk.parts.labels import button
 from wise_compass.desk.parts.theme import wide
 from wise_compass.desk.parts.work import Later
@@ -19,6 +20,9 @@ from wise_compass.handbook.pages import CATALOGUE, INDEX, Page
 WIDE, MOST = 600, 0.72
 """How wide it is, and which part of the window it takes at most."""
 TYPED_MS = 200
+K = Qt.Key
+WALKED = K.Key_Space, K.Key_Left, K.Key_Right, K.Key_H, K.Key_V, K.Key_F, K.Key_G, K.Key_E
+"""Keys that walk the sheet, and turn it: while one reads, they are the page's."""
 FOUND = "?"
 """Before words that were sought, in the place of a page's name."""
 
@@ -43,6 +47,7 @@ class Reader(QFrame):
         self.later = Later(self)
         self.view = PageView(self)
         self.view.followed.connect(self.open)
+        keep(self.view, WALKED)
         self.field = QLineEdit()
         self.field.setPlaceholderText("Find in the handbook …")
         self.field.setAccessibleName("Find in the handbook")
@@ -87,7 +92,8 @@ class Reader(QFrame):
         self.raise_()
         if self._read:
             self._read[-1] = self._read[-1]._replace(scrolled=self.view.verticalScrollBar().value())
-        self._read.append(_Read(name, 0))
+        if name != self.name:
+            self._read.append(_Read(name, 0))
         self._show(name, place)
 
     def _show(self, name: str, place: str = "", scrolled: int = 0) -> None:
