@@ -173,7 +173,11 @@ class Sheets(unittest.TestCase):
         counted = crowded = 0
         for kind in kinds:
             for method in kind.methods.values():
-                for projection, style in (("first", Style()), ("third", Style("in", 2, True, "numbers", True))):
+                for projection, style in (
+                    ("first", Style()),
+                    ("first", Style(larger=True)),
+                    ("third", Style("in", 2, True, "numbers", True)),
+                ):
                     figure = kind()
                     if method.fits(figure) is not None:
                         continue

@@ -17,7 +17,7 @@ from wise_compass.sheet.layout import BETWEEN, LEADING
 from wise_compass.sheet.paper import SIZES, Paper, papers
 from wise_compass.sheet.piece import Piece, Wishes
 from wise_compass.sheet.tables import table_items, table_size
-from wise_compass.study.tables import curve_table
+from wise_compass.study.tables import Table, curve_table
 from wise_compass.study.tablewish import TableWish
 
 
@@ -221,14 +221,32 @@ class Words(unittest.TestCase):
 
 
 class Tables(unittest.TestCase):
-    def test_a_table_stands_to_the_right_level_with_the_middle(self) -> None:
+    def composed(self, step: float, scale: str) -> tuple[Sheet, Table]:
         made = run(figure_named("ellipse")())
-        table = curve_table(made.figure, made.method.id, TableWish("level", 19.0), Style())
-        sheet = compose([Piece(made, "Arch", table=table)], Wishes("A4", scale="1:2"))
+        table = curve_table(made.figure, made.method.id, TableWish("level", step), Style())
+        return compose([Piece(made, "Arch", table=table)], Wishes("A4", scale=scale)), table
+
+    def test_a_table_stands_in_a_free_corner_and_moves_nothing(self) -> None:
+        sheet, _ = self.composed(19.0, "1:2")
+        mine = bounds([item for item in sheet.drawing.items if item.layer == "table"])
+        field = np.array(sheet.paper.field).reshape(2, 2)
+        self.assertTrue((mine[0] >= field[0]).all() and (mine[1] <= field[1]).all())
+        off = np.minimum(np.abs(mine[0] - field[0]), np.abs(mine[1] - field[1]))
+        self.assertLess(float(off.max()), 8.0, "it stands in a corner")
+        for item in sheet.drawing.items:
+            if item.layer not in ("table", "frame") and (course := item.polyline()) is not None:
+                within = ((course > mine[0]) & (course < mine[1])).all(axis=1)
+                self.assertFalse(within.any(), item.layer)
+        bare = compose([Piece(sheet.placed[0].piece.run, "Arch")], Wishes("A4", scale="1:2"))
+        np.testing.assert_allclose(sheet.placed[0].origin, bare.placed[0].origin)
+        self.assertIsNotNone(sheet.placed[0].piece.table)
+
+    def test_without_a_free_corner_it_stands_to_the_right_level_with_the_middle(self) -> None:
+        sheet, table = self.composed(10.0, "1:1")
         mine = bounds([item for item in sheet.drawing.items if item.layer == "table"])
         figure = bounds([item for item in sheet.drawing.items if item.owner.startswith("#")])
         self.assertGreaterEqual(float(mine[0][0]), float(figure[1][0]) + BETWEEN - 1.0)
-        self.assertAlmostEqual(float(mine[0][1] + mine[1][1]) / 2, float(figure[0][1] + figure[1][1]) / 2, delta=4.0)
+        self.assertAlmostEqual(float(mine[0][1] + mine[1][1]) / 2, float(figure[0][1] + figure[1][1]) / 2, delta=8.0)
         placed = sheet.placed[0]
         self.assertTrue((mine[0] >= placed.low - 0.5).all() and (mine[1] <= placed.high + 0.5).all())
         left, bottom, right, top = sheet.paper.field

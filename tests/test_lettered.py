@@ -18,6 +18,8 @@ from wise_compass.outputs.svg import svg_text
 FIRST = Settings()
 THIRD = Settings(units="in", projection="third", lettering="numbers", inches="fractions", heads="ticks")
 """As schools differ: the one with millimetres, the other with inches to sixty-fourths."""
+LARGE = Settings(letters="large")
+SCALES = "auto", "1:1", "1:2", "1:5"
 
 
 class Lettering(unittest.TestCase):
@@ -28,7 +30,7 @@ class Lettering(unittest.TestCase):
                 if way.fits(kind()) is not None:
                     continue
                 entry = Entry(kind.id, kind.title, way.id, kind().stored())
-                for scale, settings in (*((scale, FIRST) for scale in ("auto", "1:1", "1:2", "1:5")), ("auto", THIRD)):
+                for scale, settings in (*((scale, FIRST) for scale in SCALES), ("auto", THIRD), ("auto", LARGE)):
                     plan = SheetPlan("Sheet", (entry,), paper="A4" if scale == "auto" else "auto", scale=scale)
                     try:
                         sheet = build_sheet(Job("Job", (plan,), settings), 0)

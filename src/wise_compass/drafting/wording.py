@@ -160,6 +160,8 @@ class Style(NamedTuple):
     lettering: str = "primes"
     ticks: bool = False
     """Whether dimension lines end in ticks, as some offices have them, and not in arrowheads."""
+    larger: bool = False
+    """Whether letters and figures of drawings are a step larger than usual."""
 
     @property
     def size(self) -> float:

@@ -57,7 +57,8 @@ def conventions_of(settings: Settings, entry: Entry, plan: SheetPlan | None) -> 
 
 def style_of(settings: Settings) -> Style:
     fractions, ticks = settings.inches == "fractions", settings.heads == "ticks"
-    return Style(settings.units, settings.decimals, fractions, settings.lettering, ticks)
+    larger = settings.letters == "large"
+    return Style(settings.units, settings.decimals, fractions, settings.lettering, ticks, larger)
 
 
 def run_key(entry: Entry, job: Job) -> tuple[object, ...]:

@@ -16,6 +16,7 @@ DIMENSIONS = Wish("which dimensions stand on it", DIMENSIONED)
 UNITS = {"mm": "millimetres", "in": "inches"}
 PROJECTIONS = {"first": "first angle: top view below", "third": "third angle: top view above"}
 LETTERINGS = {"primes": "a′ in front, a from the top", "numbers": "a₂ in front, a₁ from the top"}
+LETTERS = {"usual": "usual, 3.5 mm high", "large": "large, 5 mm high"}
 HEADS = {"arrows": "arrowheads", "ticks": "ticks"}
 INCHES = {"decimals": "as decimals", "fractions": "to 1/64, with what that leaves out"}
 DIVIDING = {
@@ -34,6 +35,7 @@ class Settings(NamedTuple):
     projection: Annotated[str, Wish("angle of projection", PROJECTIONS, title="Projection")] = "first"
     lettering: Annotated[str, Wish("how views are lettered", LETTERINGS, title="Lettering of views")] = "primes"
     inches: Annotated[str, Wish("how inches are shown", INCHES, title="Inches")] = "decimals"
+    letters: Annotated[str, Wish("how large letters and figures of drawings are", LETTERS, title="Letters")] = "usual"
     heads: Annotated[str, Wish("how dimension lines end", HEADS, title="Dimension lines end in")] = "arrows"
     dividing: Annotated[
         str, Wish("how a length is divided into equal spaces", DIVIDING, title="A length is divided")

@@ -8,16 +8,18 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from wise_compass.drafting.capabilities import InViews
+from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import scale_name
 from wise_compass.sheet.drawing import Drawing, Item, Text
 from wise_compass.sheet.frame import TitleStrip, surround
+from wise_compass.sheet.free import free_place
 from wise_compass.sheet.gaps import gap_items
 from wise_compass.sheet.layout import LEADING, Faces, Layout, choose, table_room
 from wise_compass.sheet.lettering import SMALL, lacking
 from wise_compass.sheet.paper import SCALES, Paper, papers
 from wise_compass.sheet.piece import Piece, Placed, Wishes
 from wise_compass.sheet.render import ScaledFace, render
-from wise_compass.sheet.tables import table_items
+from wise_compass.sheet.tables import table_items, table_size
 from wise_compass.sheet.turning import turned_items
 
 
@@ -49,8 +51,40 @@ class Sheet:
 
 
 def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
-    """Lay out figures on a sheet; raises :class:`Refused` where they cannot fit, saying by how much."""
+    """Lay out figures on a sheet, their tables in free corners of it, or beside them where there is none; raises
+    :class:`Refused` where they cannot fit, saying by how much."""
     wishes = wishes or Wishes()
+    if any(piece.table is not None for piece in pieces):
+        try:
+            sheet = _composed([piece._replace(table=None) for piece in pieces], wishes)
+        except Refused:  # what is refused is told with the tables that it has
+            return _composed(pieces, wishes)
+        if _in_corners(sheet, pieces):
+            return sheet
+    return _composed(pieces, wishes)
+
+
+def _in_corners(sheet: Sheet, pieces: Sequence[Piece]) -> bool:
+    """Put the tables of pieces into free corners of their sheet, as tall as they go; False where one finds none, and
+    nothing is put."""
+    items: list[Item] = []
+    for table in (piece.table for piece in pieces if piece.table is not None):
+        for share in TABLE_SHARES:
+            room = share * table_room(sheet.paper)
+            size = table_size(table, room)
+            low = free_place([*sheet.drawing.items, *items], sheet.paper, size + 2 * TABLE_PAD)
+            if low is not None:
+                break
+        else:
+            return False
+        items += table_items(table, low + TABLE_PAD + np.array([0.0, size[1]]), room)
+    sheet.drawing.items += items
+    sheet.placed = [placed._replace(piece=piece) for placed, piece in zip(sheet.placed, pieces)]
+    return True
+
+
+def _composed(pieces: Sequence[Piece], wishes: Wishes) -> Sheet:
+    """Figures on a sheet, their tables beside them."""
     faces = Faces(pieces, wishes.style)
     if pieces:
         paper, scale, layout = choose(faces, wishes)
@@ -121,6 +155,9 @@ def _crowded(faces: Sequence[ScaledFace]) -> Iterator[str]:
             yield f"In {title} {stands} no free place; take larger paper, a larger scale, or no dimensions."
 
 
+TABLE_SHARES = 1.0, 0.6, 0.35, 0.2
+TABLE_PAD = 3.0
+"""Heights of a table that are tried for a free corner, as parts of what it may take; and what is left round it."""
 LOST = 1 / 3
 """Of its field: what a drawing fills at least, where a larger scale would fit."""
 

@@ -17,15 +17,14 @@ from wise_compass.drafting.dimensions import Angular, Dimension, Leader, Linear,
 from wise_compass.drafting.wording import INCH, Style, sixty_fourths, trim
 from wise_compass.geometry.vectors import Array, Bools, angle_of, direction, dot, left_of, polar
 from wise_compass.sheet.drawing import Arc, Item, Line, Text
-from wise_compass.sheet.lettering import CAP_HEIGHT, TEXT, text_width
+from wise_compass.sheet.lettering import CAP_HEIGHT, TEXT, text_size, text_width
 
 SPACE, ROW = 9.0, 7.0
 """From the outline to the first dimension line, and from each to the next."""
 ARROW = 2.5
 GAP, BEYOND = 1.0, 1.5
 """Where an extension line begins off its place, and how far it goes beyond the dimension line."""
-HIGH = TEXT * CAP_HEIGHT
-APART = HIGH + 1.4
+CLEAR = 1.4
 """From the figures of one running dimension to those of the next."""
 DATUM = 0.8
 INK = "dimension"
@@ -54,10 +53,11 @@ class Shapes:
     arrow_of: Sequence[int] = ()
     datum: Array | None = None
     arc: tuple[Array, Array, float, float] | None = None
+    size: float = TEXT
     wide: Array = field(init=False)
 
     def __post_init__(self) -> None:
-        self.wide = np.array([text_width(words, TEXT) for words in self.words])
+        self.wide = np.array([text_width(words, self.size) for words in self.words])
 
     @cached_property
     def boxes(self) -> Array:
@@ -67,7 +67,7 @@ class Shapes:
         made = np.empty((*turn.shape, 6))
         made[..., 2], made[..., 3] = np.cos(turn), np.sin(turn)
         made[..., :2] = self.at + made[..., 2:4] * ((0.5 - self.anchor) * self.wide)[..., None]
-        made[..., 4], made[..., 5] = self.wide / 2, CAP_HEIGHT * TEXT
+        made[..., 4], made[..., 5] = self.wide / 2, CAP_HEIGHT * self.size
         return made.reshape(-1, 6)
 
     def items(self, k: int, style: Style) -> Iterator[Item]:
@@ -88,7 +88,7 @@ class Shapes:
             yield Line("dimension", 0, owner, INK, corners, closed=True, filled=True)
         for n, words in enumerate(self.words):
             at, turn, anchor = self.at[k, n], float(self.turn[k, n]), float(self.anchor[k, n])
-            yield Text("dimension", 0, owners[n], INK, at, words, TEXT, anchor, turn)
+            yield Text("dimension", 0, owners[n], INK, at, words, self.size, anchor, turn)
 
 
 def _head(tip: Array, pointing: Array, ticks: bool) -> Array:
@@ -172,15 +172,16 @@ def _pairs(*ends: tuple[Array, Array]) -> Array:
     return found
 
 
-def _set_off(rank: Array) -> Array:
+def _set_off(rank: Array, style: Style) -> Array:
     """How far the line of a row is set off, as a column."""
-    return np.asarray(SPACE + ROW * (rank - 1))[:, None]
+    row = ROW + CAP_HEIGHT * (text_size(style) - TEXT)
+    return np.asarray(SPACE + row * (rank - 1))[:, None]
 
 
 def _linear(dim: Linear, scale: float, style: Style, ways: Array) -> Shapes:
     m, u = len(ways), dim.way
     rank, side, share = ways[:, :3].T
-    out, off = dim.outward * side[:, None], _set_off(rank)
+    out, off = dim.outward * side[:, None], _set_off(rank, style)
     p, q = dim.p * scale, dim.q * scale
     if dim.out is not None:
         a, b = p + out * off, q + out * off
@@ -192,7 +193,7 @@ def _linear(dim: Linear, scale: float, style: Style, ways: Array) -> Shapes:
         far = far + off
         a, b = p + out * (far - high_p), q + out * (far - high_q)
     words = words_of(dim, style)
-    room, width = float(dot(b[0] - a[0], u)), text_width(words, TEXT)
+    room, width = float(dot(b[0] - a[0], u)), text_width(words, text_size(style))
     inside = room > 2 * ARROW + 1
     tail = 0.0 if inside else 2 * ARROW
     aside = width >= room - 1 and room <= 14
@@ -213,6 +214,7 @@ def _linear(dim: Linear, scale: float, style: Style, ways: Array) -> Shapes:
         _pairs((p + out * GAP, a + out * BEYOND), (q + out * GAP, b + out * BEYOND)),
         _pairs((a, -way), (b, way)),
         _pairs((a, b))[:, 0],
+        size=text_size(style),
     )
 
 
@@ -231,7 +233,7 @@ def _running(group: Sequence[Linear], scale: float, style: Style, ways: Array) -
     first = group[0]
     u = direction(first.along or 0.0)
     places = sorted(group, key=lambda dim: float(dot(dim.q, u)))
-    out, off = first.outward * ways[:, 1:2], _set_off(ways[:, 0])
+    out, off = first.outward * ways[:, 1:2], _set_off(ways[:, 0], style)
     start, tips = first.p * scale, np.array([dim.q * scale for dim in places])
     high = np.einsum("mj,nj->mn", out, tips)
     low = (out @ start)[:, None]
@@ -241,7 +243,8 @@ def _running(group: Sequence[Linear], scale: float, style: Style, ways: Array) -
         far = np.maximum(high.max(axis=1, keepdims=True), low) + off
         datum, b = start + out * (far - low), tips + out[:, None] * (far - high)[..., None]
     at, zero = tips @ u, float(start @ u)
-    shown = np.array(_apart(at.tolist()))
+    size = text_size(style)
+    shown = np.array(_apart(at.tolist(), CAP_HEIGHT * size + CLEAR))
     sign = np.where(at > zero, 1.0, -1.0)
     over = out[:, None]
     moved = np.abs(shown - at) > 0.4
@@ -257,7 +260,7 @@ def _running(group: Sequence[Linear], scale: float, style: Style, ways: Array) -
     return Shapes(
         [dim.given for dim in places],
         [words_of(dim, style) for dim in places],
-        foot - (left_of(direction(turn)) * HIGH / 2)[:, None],
+        foot - (left_of(direction(turn)) * CAP_HEIGHT * size / 2)[:, None],
         np.repeat(turn[:, None], n, axis=1),
         np.repeat(np.where(upward, 0.0, 1.0)[:, None], n, axis=1),
         np.stack([np.broadcast_to(datum[:, None], b.shape) + (u * DATUM) * sign[:, None], b], axis=2),
@@ -268,16 +271,17 @@ def _running(group: Sequence[Linear], scale: float, style: Style, ways: Array) -
         [0, *range(n), *range(n)],
         range(n),
         datum,
+        size=size,
     )
 
 
-def _apart(at: Sequence[float]) -> list[float]:
-    """Places along a row, in order, moved no further than they must so that figures stand beside each other."""
+def _apart(at: Sequence[float], apart: float) -> list[float]:
+    """Places along a row, in order, moved no further than they must to stand ``apart``: figures beside each other."""
     shown = list(at)
     for _ in range(20):
         moved = False
         for k in range(len(shown) - 1):
-            short = APART - (shown[k + 1] - shown[k])
+            short = apart - (shown[k + 1] - shown[k])
             if short > 1e-6:
                 shown[k] -= short / 2
                 shown[k + 1] += short / 2
@@ -294,7 +298,7 @@ def _radial(dim: Radial, scale: float, style: Style, ways: Array) -> Shapes:
     w = direction(angle)
     rim = centre + w * radius
     words = words_of(dim, style)
-    width = text_width(words, TEXT)
+    width = text_width(words, text_size(style))
     whole = dim.diameter and not dim.half
     inner = centre - w * (radius if whole else 4.0 if dim.half else 0.0)
     at, turn = _over(rim + w * (width / 2 + 3 + off), angle)
@@ -309,6 +313,7 @@ def _radial(dim: Radial, scale: float, style: Style, ways: Array) -> Shapes:
         np.zeros((m, 0, 2, 2)),
         heads,
         _pairs((rim + w * (off + 3), rim + w * (off + 3 + width)))[:, 0],
+        size=text_size(style),
     )
 
 
@@ -328,8 +333,8 @@ def _angular(dim: Angular, scale: float, style: Style, ways: Array) -> Shapes:
             pieces.append(np.stack([tip, tip + along * 2 * ARROW], axis=1)[:, None])
     words = words_of(dim, style)
     middle = dim.start + dim.sweep * share
-    reach = radius + 1.5 + np.abs(direction(middle)[:, 0]) * text_width(words, TEXT) / 2
-    at = vertex + reach[:, None] * direction(middle) - np.array([0.0, HIGH / 2])
+    reach = radius + 1.5 + np.abs(direction(middle)[:, 0]) * text_width(words, text_size(style)) / 2
+    at = vertex + reach[:, None] * direction(middle) - np.array([0.0, CAP_HEIGHT * text_size(style) / 2])
     drawn = Shapes(
         [dim.given],
         [words],
@@ -340,6 +345,7 @@ def _angular(dim: Angular, scale: float, style: Style, ways: Array) -> Shapes:
         np.zeros((m, 0, 2, 2)),
         np.stack(heads, axis=1),
         np.repeat(vertex[None, None], 2, axis=1).repeat(m, axis=0),
+        size=text_size(style),
     )
     drawn.arc = vertex, radius, dim.start, dim.sweep
     return drawn
@@ -348,7 +354,7 @@ def _angular(dim: Angular, scale: float, style: Style, ways: Array) -> Shapes:
 def _leader(dim: Leader, scale: float, style: Style, ways: Array) -> Shapes:
     m, tip = len(ways), dim.at * scale
     words = words_of(dim, style)
-    at, turn, lines = _led(np.broadcast_to(tip, (m, 2)), ways, text_width(words, TEXT))
+    at, turn, lines = _led(np.broadcast_to(tip, (m, 2)), ways, text_width(words, text_size(style)))
     return Shapes(
         [dim.given],
         [words],
@@ -359,6 +365,7 @@ def _leader(dim: Leader, scale: float, style: Style, ways: Array) -> Shapes:
         np.zeros((m, 0, 2, 2)),
         _pairs((tip, -direction(ways[:, 0]))),
         _pairs(lines[1])[:, 0],
+        size=text_size(style),
     )
 
 

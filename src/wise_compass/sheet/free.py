@@ -47,25 +47,49 @@ def free_box(items: Iterable[Item], paper: Paper, aspect: float) -> tuple[Array,
     Of several as large the one furthest from the middle of the field is taken: a corner.
     """
     grid = _taken(items, paper)
-    sums = np.zeros((grid.shape[0] + 1, grid.shape[1] + 1))
-    sums[1:, 1:] = grid.cumsum(axis=0).cumsum(axis=1)
     low, best = 1, None
     high = min(grid.shape[0], int(grid.shape[1] * aspect))
+    sums = _sums(grid)
     while low <= high:
         wide = (low + high) // 2
-        tall = max(int(np.ceil(wide / aspect)), 1)
-        found = None
-        if tall <= grid.shape[1]:
-            count = sums[wide:, tall:] - sums[:-wide, tall:] - sums[wide:, :-tall] + sums[:-wide, :-tall]
-            places = np.argwhere(count == 0)
-            if len(places):
-                middle = (np.array(grid.shape) - (wide, tall)) / 2
-                found = places[np.argmax(np.abs(places - middle).sum(axis=1))]
+        found = _outmost(sums, wide, max(int(np.ceil(wide / aspect)), 1))
         if found is None:
             high = wide - 1
         else:
             best, low = (found, wide), wide + 1
     if best is None:
         return None
+    return _corner(paper, best[0]), best[1] * CELL
+
+
+def free_place(items: Iterable[Item], paper: Paper, size: Array) -> Array | None:
+    """The lower left corner of a free box of a size in mm, as far out from the middle of the field as it goes; None
+    where there is none."""
+    wide, tall = (int(np.ceil(each / CELL)) for each in size.tolist())
+    found = _outmost(_sums(_taken(items, paper)), wide, tall)
+    return None if found is None else _corner(paper, found)
+
+
+def _sums(grid: Array) -> Array:
+    """What is taken below and to the left of every corner of the grid's cells (a summed-area table)."""
+    sums = np.zeros((grid.shape[0] + 1, grid.shape[1] + 1))
+    sums[1:, 1:] = grid.cumsum(axis=0).cumsum(axis=1)
+    return sums
+
+
+def _outmost(sums: Array, wide: int, tall: int) -> Array | None:
+    """The free box of so many cells that lies furthest from the middle, by its lowest cell."""
+    across, up = sums.shape[0] - 1, sums.shape[1] - 1
+    if wide > across or tall > up:
+        return None
+    count = sums[wide:, tall:] - sums[:-wide, tall:] - sums[wide:, :-tall] + sums[:-wide, :-tall]
+    places = np.argwhere(count == 0)
+    if not len(places):
+        return None
+    middle = (np.array([across, up]) - (wide, tall)) / 2
+    return np.asarray(places[np.argmax(np.abs(places - middle).sum(axis=1))])
+
+
+def _corner(paper: Paper, cell: Array) -> Array:
     left, bottom, _, _ = paper.field
-    return np.array([left, bottom]) + best[0] * CELL, best[1] * CELL
+    return np.array([left, bottom]) + cell * CELL

@@ -10,12 +10,21 @@ import json
 from functools import cache, lru_cache
 from pathlib import Path
 
+from wise_compass.drafting.wording import Style
+
 FONTS = Path(__file__).parent.parent / "fonts"
 FAMILY = "Wrenfold Sans"
 CAP_HEIGHT = 0.7
 DESCENT = 0.21
 TEXT, SMALL, TITLE = 5.0, 3.6, 5.0
 """Sizes to the em in mm: capitals of 3.5 mm and 2.5 mm (ISO 3098-1)."""
+LARGER = TEXT * 5.0 / 3.5
+"""Of the letters and figures of drawings that are wanted a step larger: capitals of 5 mm."""
+
+
+def text_size(style: Style) -> float:
+    """Of the letters and figures of drawings, mm to the em."""
+    return LARGER if style.larger else TEXT
 
 
 def font_file(bold: bool = False) -> Path:

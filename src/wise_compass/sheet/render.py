@@ -18,7 +18,7 @@ from wise_compass.sheet.derived import dimensions_of
 from wise_compass.sheet.drawing import Arc, Item, Line, Path, Text
 from wise_compass.sheet.inks import RESULT
 from wise_compass.sheet.labels import Ground, Label, leader, place_labels
-from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, TEXT, text_width
+from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, text_size, text_width
 from wise_compass.sheet.placing import Placed, place_dimensions
 from wise_compass.sheet.turning import turned_dimension, turned_items
 
@@ -230,16 +230,15 @@ def _labels(
     ground.enter([course for item, course in courses if item.layer in ("construction", "gap")], hard=False)
     boxes = [text_box(item) for item in lines if isinstance(item, Text)]
     ground.enter_boxes([*boxes, *((ring.centre - RING, ring.centre + RING) for ring in rings)])
-    height = CAP_HEIGHT + DESCENT
+    size = text_size(face.style)
     names = [face.style.lettered(spot.name) for spot in spots]
     wanted = [
-        Label(name, origin + face.at(spot.here), text_width(name, TEXT), height * TEXT)
+        Label(name, origin + face.at(spot.here), text_width(name, size), (CAP_HEIGHT + DESCENT) * size)
         for name, spot in zip(names, spots)
     ]
     for spot, label, place in zip(spots, wanted, place_labels(wanted, ground, within), strict=True):
         if place is not None:
             if (line := leader(label, place)) is not None:
                 yield Line("points", spot.step, spot.name, "dimension", line)
-            yield Text(
-                "points", spot.step, spot.name, "frame", place + np.array([0.0, DESCENT * TEXT]), label.words, TEXT
-            )
+            corner = place + np.array([0.0, DESCENT * size])
+            yield Text("points", spot.step, spot.name, "frame", corner, label.words, size)
