@@ -15,13 +15,16 @@ from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.wording import Style
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.geometry.vectors import Array
 from wise_compass.sheet.bounds import bounds
 from wise_compass.sheet.compose import Sheet, compose
 from wise_compass.sheet.drawing import Line, Text
-from wise_compass.sheet.lettering import text_width
+from wise_compass.sheet.lettering import CAP_HEIGHT, text_width
 from wise_compass.sheet.piece import Piece, Wishes
 
+LETTERED = "points", "dimension"
+"""The layers in which letters and figures of a drawing stand."""
 TOLD_BY = ("touch", "show", "drawn", "kind", "cut", "second", "by", "contact", "main", "shown", "follower", "rule")
 """The choices that change what stands on the paper."""
 
@@ -167,6 +170,27 @@ class Sheets(unittest.TestCase):
                 span = float(np.hypot(*(ends[0] - ends[1]))) / sheet.scale
                 miss = 1e-6 if made.method.exact(made.figure) else 5e-3
                 self.assertAlmostEqual(span, one.value, delta=miss * one.value + 1e-6, msg=one.given)
+
+    def test_into_how_many_parts_a_curve_is_divided_stands_with_all_of_them(self) -> None:
+        made = run(figure_named("ellipse")(divisions=16))
+        for told, style, there in (
+            ("all", Style(), True),
+            ("all", Style("in", 2, True), True),  # a count is no length
+            ("given", Style(), False),
+        ):
+            sheet = compose([Piece(made, dimensions=told)], Wishes("A3", style=style))
+            words = {item.words for item in sheet.drawing.items if isinstance(item, Text)}
+            self.assertEqual("(divisions 16)" in words, there, told)
+
+    def test_letters_a_step_larger_are_so_on_the_paper(self) -> None:
+        made = run(figure_named("prism")())
+        sizes = []
+        for style in (Style(), Style(larger=True)):
+            sheet = compose([Piece(made)], Wishes("A3", style=style))
+            shown = [item.size for item in sheet.drawing.items if isinstance(item, Text) and item.layer in LETTERED]
+            self.assertEqual(len(set(shown)), 1)
+            sizes.append(shown[0] * CAP_HEIGHT)
+        np.testing.assert_allclose(sizes, [3.5, 5.0])
 
     @parted(4)
     def test_every_sheet_can_be_read(self, kinds: list[type[Figure]]) -> None:

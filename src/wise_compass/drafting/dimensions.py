@@ -90,7 +90,7 @@ class Angular(NamedTuple):
 
 class Leader(NamedTuple):
     """A value told at a place, by a line that leads there from ``angle`` degrees, ``reach`` mm long on the paper: what
-    the drawing has no line for. ``unit`` is mm or °."""
+    the drawing has no line for. ``unit`` is mm or °, or nothing where it is a count."""
 
     at: Array
     given: str

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from wise_compass.drafting.dimensions import Dimension, Linear, angle_at
+from wise_compass.drafting.dimensions import Dimension, Leader, Linear, angle_at
 from wise_compass.drafting.marks import Role
 from wise_compass.drafting.run import Run, as_far_as_found
 from wise_compass.drafting.truths import Value
@@ -25,7 +25,15 @@ def dimensions_of(run: Run, told: str = "given") -> list[Dimension]:
     own = as_far_as_found(run.method, lambda: run.figure.dimensions(run.found))
     if told == "given":
         return [one for one in own if not one.derived]
-    return [*own, *_derived(run, own)]
+    return [*own, *_derived(run, own), *_counted(run)]
+
+
+def _counted(run: Run) -> Iterator[Dimension]:
+    """Into how many parts a curve is divided, told at the first point that this finds."""
+    divisions = run.figure.given_values.get("divisions")
+    names = next((course.names for course in run.courses if len(course.names) > 2), ())
+    if divisions and names and names[1] in run.spots:
+        yield Leader(run.spots[names[1]].here, "divisions", float(divisions), "divisions ", "", derived=True)
 
 
 def _derived(run: Run, own: list[Dimension]) -> Iterator[Dimension]:

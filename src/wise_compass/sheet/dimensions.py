@@ -145,6 +145,8 @@ def _plain_words(dimension: Dimension, style: Style) -> str:
     if isinstance(dimension, Angular) or (isinstance(dimension, Leader) and dimension.unit == "°"):
         return f"{dimension.prefix}{trim(dimension.value, 2)}°"
     sign = dimension.prefix
+    if isinstance(dimension, Leader) and not dimension.unit:
+        return f"{sign}{trim(dimension.value, 2)}"
     if isinstance(dimension, Radial):
         sign += "⌀" if dimension.diameter else "R"
     if style.units == "in" and style.fractions:
