@@ -22,8 +22,8 @@ NOTES = 4
 class Piece(NamedTuple):
     """One figure for the sheet; ``shift`` moves it off its automatic place by sheet millimetres.
 
-    ``gaps`` are drawn as a gap plot, ``table`` is set in a free corner or beside the figure; ``shop`` brings laps and plate;
-    ``lines`` is how many its notes may take.
+    ``gaps`` are drawn as a gap plot, ``table`` is set in a free corner of the sheet or beside the figure; ``shop``
+    brings laps and plate; ``lines`` is how many its notes may take.
     """
 
     run: Run
