@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import io
 import re
+import tempfile
 import unittest
 from pathlib import Path
 from xml.etree import ElementTree
@@ -29,6 +30,7 @@ from wise_compass.handbook.html import body_of
 from wise_compass.handbook.opening import page
 from wise_compass.handbook.pages import CATALOGUE, FIGURES, FOLDER, contents, names, picture_file
 from wise_compass.handbook.pdf import pdf_of
+from wise_compass.handbook.site import write_pages
 from wise_compass.outputs.svg import svg_text
 
 WRITTEN = ["index", *(name for part in contents().values() for name in part)]
@@ -56,6 +58,17 @@ class Pages(unittest.TestCase):
         self.assertEqual({path.name for path in (FOLDER / "pictures").glob("*.svg")}, set(made))
         for name, text in made.items():
             self.assertEqual((FOLDER / "pictures" / name).read_text("utf-8"), text, f"{name}: python -m tools.handbook")
+
+    def test_they_are_written_as_files_but_not_over_themselves(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            self.assertEqual(write_pages(Path(folder), ["check", "figures/fillet"]), 2)
+            self.assertIn("](screenshots/check.png)", (Path(folder) / "check.md").read_text("utf-8"))
+            self.assertTrue((Path(folder) / "screenshots" / "check.png").is_file())
+            self.assertTrue((Path(folder) / "figures" / "fillet-swung-arcs.svg").read_text("utf-8").startswith("<?xml"))
+        before = (FOLDER / "check.md").read_bytes()
+        for own in (FOLDER, FOLDER.resolve(), FOLDER / "pictures"):
+            self.assertEqual(call("handbook", "--pages", str(own))[0], 2)
+        self.assertEqual((FOLDER / "check.md").read_bytes(), before)
 
     def test_no_file_but_its_own_is_a_picture_of_it(self) -> None:
         for path in ("../../README.md", "../screenshots/../house.md", "/etc/hostname", "index.md"):

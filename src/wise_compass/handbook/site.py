@@ -6,6 +6,7 @@ import shutil
 from collections.abc import Sequence
 from pathlib import Path
 
+from wise_compass.drafting.refusals import Refused
 from wise_compass.handbook.opening import page
 from wise_compass.handbook.pages import CATALOGUE, FOLDER, contents, names
 from wise_compass.outputs.svg import svg_text
@@ -15,7 +16,10 @@ def write_pages(folder: Path, wanted: Sequence[str] = ()) -> int:
     """Write the pages that are wanted, or all, as Markdown into a folder, with their pictures; returns how many.
 
     The pictures that are shown of the program come along; what the folder had is left, but for files of these names.
+    Raises :class:`Refused` for the folder that the pages are read from.
     """
+    if FOLDER.resolve() in (folder.resolve(), *folder.resolve().parents):
+        raise Refused("pages", f"{folder} is where the handbook is read from. Take another folder.")
     chosen = list(wanted) or [*names(), CATALOGUE]
     for name in dict.fromkeys(chosen):
         one = page(name)
