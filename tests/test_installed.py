@@ -35,6 +35,7 @@ from wise_compass.care.doctor import examine
 from wise_compass.care.faults import MOST, note_fault, reports
 from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.job.demo import demo_job
+from wise_compass.job.person import change_person, settings_file
 from wise_compass.job.store import save
 from wise_compass.logbook.store import Logbook
 from wise_compass.terminal import main
@@ -214,6 +215,14 @@ class Amiss(AtHome):
 
     def test_what_is_amiss_is_told_with_its_remedy(self) -> None:
         self.assertTrue(self.found()["logbook"][0])
+        measured = "AB=96.1 BC=70.2 CA=60.8"
+        call("check", "triangle-three-sides", "ab=96", "bc=70", "ca=63", "--measured", measured, "--keep")
+        self.assertEqual(self.found()["logbook"], (True, "1 entry "))
+        self.assertEqual(self.found()["your settings"][0], True)
+        change_person(lambda kept: kept._replace(text=1.15))
+        self.assertEqual(self.found()["your settings"], (True, "read "))
+        settings_file().write_text("{ not settings any more")
+        self.assertFalse(self.found()["your settings"][0])
         logbook = Logbook()
         logbook.folder.mkdir(parents=True, exist_ok=True)
         logbook.file.write_bytes(b"no logbook at all, but some words that fill more than a page" * 40)

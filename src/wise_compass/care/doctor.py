@@ -16,8 +16,8 @@ from typing import NamedTuple
 from wise_compass.care.about import PACKAGES, folders, version_of
 from wise_compass.care.faults import reports
 from wise_compass.care.screen import no_screen
-from wise_compass.drafting.refusals import Refused
-from wise_compass.job.person import person
+from wise_compass.drafting.wording import many
+from wise_compass.job.person import is_damaged, person, settings_file
 from wise_compass.logbook.store import Logbook
 from wise_compass.sheet.lettering import font_file
 
@@ -126,12 +126,10 @@ def _folders() -> Iterator[Finding]:
 
 
 def _settings() -> Finding:
-    try:
-        person()
-    except (Refused, OSError, ValueError) as error:
-        folder = folders()["settings"]
-        return Finding("your settings", False, str(error), f"Move {folder} away: all settings begin anew")
-    return Finding("your settings", True, "read")
+    if is_damaged():
+        remedy = "All settings are as at first. Mend that file, or move it away and set them anew"
+        return Finding("your settings", False, f"{settings_file()} cannot be read", remedy)
+    return Finding("your settings", True, "read" if settings_file().exists() else "none were made yet")
 
 
 def _logbook() -> Finding:
@@ -144,13 +142,16 @@ def _logbook() -> Finding:
         connection = sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)
         try:
             told = str(connection.execute("PRAGMA quick_check(1)").fetchone()[0])
-            count = int(connection.execute("SELECT count(*) FROM entry").fetchone()[0])
+            count = int(connection.execute("SELECT count(*) FROM entries").fetchone()[0])
         finally:
             connection.close()
     except sqlite3.Error as error:
         return Finding("logbook", False, f"{file}: {error}", remedy)
     return Finding(
-        "logbook", told == "ok", f"{count} entries" if told == "ok" else told, "" if told == "ok" else remedy
+        "logbook",
+        told == "ok",
+        many(count, "entry", "entries") if told == "ok" else told,
+        "" if told == "ok" else remedy,
     )
 
 

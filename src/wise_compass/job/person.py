@@ -119,6 +119,11 @@ def _told() -> dict[str, Any] | None:
     return data if isinstance(data, dict) else None
 
 
+def is_damaged() -> bool:
+    """Whether the file of what is kept cannot be read: then everything is as at first, until it is written anew."""
+    return _told() is None
+
+
 def person() -> Person:
     """What is kept now. What is damaged is left away by itself and never hides the rest."""
     data = _told() or {}
