@@ -92,6 +92,8 @@ def build_site(folder: Path) -> None:
     from mkdocs.commands.build import build
     from mkdocs.config import load_config
 
+    if folder.is_dir() and any(folder.iterdir()) and not (folder / "sitemap.xml").is_file():
+        sys.exit(f"{folder} holds something else, which a new site would sweep away. Take a folder of its own.")
     with tempfile.TemporaryDirectory() as pages:
         write_pages(Path(pages))
         extensions = [one for one in EXTENSIONS if one != "toc"]
