@@ -254,12 +254,19 @@ class Compassing(Ruling):
             made.append(self._marked("", at, step, "plain"))
         return made
 
-    def crown(self, arc: ArcMark, line: LineMark, side: int) -> Spot:
+    def on_arc(self, arc: ArcMark, angle: Number, name: str = "", kind: str = "plain") -> Spot:
+        """Wherever one cares to take a place on a drawn circle: at ``angle`` degrees from its centre."""
+        spot = self._spot(name, arc.point_at(angle), self._whole or self.steps[-1], kind)
+        arc.reach(spot.here)
+        return spot
+
+    def crown(self, arc: ArcMark, line: LineMark, side: int, name: str = "") -> Spot:
         """Where a straightedge laid parallel to ``line`` touches ``arc``: on its left (+1) or its right (−1) side."""
         step = self._whole or self.steps[-1]
         u = line.u if side > 0 else -line.u
         across = np.stack([-u[..., 1], u[..., 0]], axis=-1)
-        spot = self._spot("", arc.centre + np.asarray(arc.radius)[..., None] * across, step, "plain")
+        at = arc.centre + np.asarray(arc.radius)[..., None] * across
+        spot = self._spot(name, at, step, "found" if name else "plain")
         arc.reach(spot.here)
         return spot
 

@@ -58,7 +58,7 @@ class Draft(Compassing):
             )
         says = says or f"Cut {a.name}{b.name} into {parts} equal spaces."
         if way == "parallels" and parts > 1:
-            return self.divide_by_parallels(a, b, parts, names, says=says, aslant=aslant)
+            return self.divide_by_parallels(a, b, parts, names[1:], says=says, aslant=aslant)
         step = self._begin("Rule" if way == "rule" else "Dividers", says, why)
         step.settings.append(Setting(part, "mm"))
         u, marks = unit(b.at - a.at), [a]

@@ -6,9 +6,9 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.instruments import TOLERANCES
-from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
+from wise_compass.drafting.marks import ArcMark, LineMark, Role, Spot, nominal
 from wise_compass.drafting.wording import trim
-from wise_compass.geometry.vectors import Array, along, angle_of, cosd, distance, left_of, sind, tand
+from wise_compass.geometry.vectors import Array, along, angle_of, cosd, distance, left_of, length, sind, tand
 
 LONGEST_BASE, LONGEST_RISE = 240.0, 150.0
 """The room that the field of A4 lying down leaves for an angle set by its tangent, in mm."""
@@ -30,6 +30,37 @@ def perpendicular_bisector(
         left = d.meet(one, two, names[0], near=_beside(a, b, 1))
         right = d.meet(one, two, names[1], near=_beside(a, b, -1))
         return d.rule(right, left, "Join the two crossings.", role)
+
+
+def angle_bisector(d: Draft, at: Spot, a: Spot, b: Spot) -> LineMark:
+    """The line from ``at`` that halves the angle of ``a`` and ``b`` there, by equal arcs (Euclid, Elements I.9)."""
+    u, v = (arm.here - at.here for arm in (a, b))
+    with d.move(f"Halve the angle at {at.name}"):
+        other = d.rule(at, b, f"Draw the arm from {at.name} through {b.name}.")
+        opening = d.opening(at, a)
+        arc = d.compass(at, opening, f"Centre {at.name}, through {a.name}: cut the other arm.", whole=False)
+        cut = d.meet(other, arc, near=towards(at, other, opening.nominal))
+        radius = 0.75 * max(float(distance(a.here, cut.here)), opening.nominal)
+        one = d.compass(a, radius, f"Centre {a.name}, a handy opening: swing inside the angle.", whole=False)
+        two = d.compass(cut, radius, "The same opening from the cut: cross it.", whole=False)
+        ahead = u / float(length(u)) + v / float(length(v))
+        if float(length(ahead)) < 1e-9:
+            ahead = left_of(u)
+        found = d.meet(one, two, near=at.here + 10.0 * radius * ahead / float(length(ahead)))
+        return d.rule(at, found, f"Join {at.name} to the crossing: it halves the angle.")
+
+
+def touch_from(d: Draft, circle: ArcMark, centre: Spot, start: Spot, name: str, left: bool) -> Spot:
+    """The point in which a line from ``start`` touches ``circle``, on its left or right side seen from there, by the
+    circle on the line to the centre (Thales's theorem)."""
+    with d.move(f"Tangent point from {start.name}"):
+        with d.as_one("Dividers", f"Halve the way from {start.name} to the centre."):
+            middle = d.midpoint(start, centre, "")
+        arc = d.compass(
+            middle, d.opening(middle, centre), "From there, through the centre: cut the circle.", whole=False
+        )
+        way = nominal(circle.centre, 1) - start.here
+        return d.meet(circle, arc, name, near=middle.here + (1 if left else -1) * left_of(way), kind="tangent")
 
 
 def _beside(a: Spot, b: Spot, side: int) -> Array:

@@ -107,6 +107,10 @@ class Recorder:
         self.given_steps = 0
         """How many steps stand on the paper before the work begins."""
 
+    def take_views(self, views: Any) -> None:
+        """From here on it draws in these views."""
+        self.views = views
+
     # the shape of the work
 
     @contextmanager

@@ -87,7 +87,7 @@ class Views:
         self.top = View("top", top_origin, X, Y, point(1.0, 0.0), point(0.0, -1.0))
         self.front.parent, self.top.parent = self.top, self.front
         self.auxiliary: list[View] = []
-        d.views = self
+        d.take_views(self)
 
     @classmethod
     def about_line(cls, d: Draft, most_z: float, most_y: float, room: float) -> Views:

@@ -7,7 +7,6 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.figure import OWN_WAY
 from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import figure_named
@@ -94,8 +93,6 @@ def _fault_in(entry: Entry) -> str:
         kind = figure_named(entry.figure)
     except Refused as refusal:
         return refusal.says.rstrip(".")
-    if entry.method == OWN_WAY and issubclass(kind, InViews):
-        return f"{kind.title} stands in views, which a way of one’s own has not yet"
     if entry.method and entry.method not in (*kind.methods, OWN_WAY):
         return f"{kind.title} has no method “{entry.method[:40]}”"
     for where, names in (("givens", entry.givens), ("typed", entry.typed), ("links", entry.links)):

@@ -29,11 +29,13 @@ from wise_compass.drafting.run import LACKS, Run, run
 from wise_compass.drafting.truths import ANGLE_LIMIT, LIMIT, Found, Proof, prove
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.geometry.vectors import Array, cross, distance
+from wise_compass.own.drawing import Drawing
 from wise_compass.own.language import POINT, THING, Line
+from wise_compass.own.numbers import numbers_for, numbers_of, with_numbers
 from wise_compass.own.outline import outline_miss
 from wise_compass.own.overlay import laid_over
 from wise_compass.own.program import Program
-from wise_compass.own.running import Drawing, draw, drawing_of
+from wise_compass.own.running import draw, drawing_of
 
 NEAR = 0.1
 """Of its size: a construction that misses by less comes near, one that misses by more is something else."""
@@ -74,8 +76,6 @@ class Claim:
     def __init__(self, program: Program) -> None:
         self.program = program
         self.kind: type[Figure] | None = figure_named(program.figure) if program.figure else None
-        if self.kind is not None and issubclass(self.kind, InViews):
-            raise Refused("own", f"{self.kind.title} stands in views, which a way of one’s own has not yet.")
         if self.kind is None and not program.truths:
             raise Refused("own", "The construction claims nothing. Add a line such as claim: polygon-on-side sides=5.")
         self.figure = make(self.kind, program.givens) if self.kind is not None else None
@@ -99,7 +99,7 @@ class Claim:
         told = program or self.program
         if self.figure is None:
             return list(_stated(told, numbers or told.numbers()))
-        figure = self.figure if numbers is None else type(self.figure)(**{**self.figure.given_values, **numbers})
+        figure = self.figure if numbers is None else with_numbers(self.figure, numbers)
         made = run(figure, method_of(told))
         outline = _of_outline(made) if numbers is None else ()
         return [*_of_figure(figure, made), *outline]
@@ -121,18 +121,6 @@ class Claim:
         if self.figure is None:
             raise Refused("own", "This construction claims truths, and is no figure of the catalogue.")
         return run(self.figure, method_of(self.program))
-
-
-def numbers_of(figure: Figure) -> dict[str, float]:
-    """The givens of a figure that are numbers on a scale."""
-    told = {name: figure.given_values[name] for name, given in figure.givens.items() if given.kind != "count"}
-    return {name: float(value) for name, value in told.items() if isinstance(value, (int, float))}
-
-
-def numbers_for(figure: Figure) -> dict[str, float]:
-    """All givens of a figure that its steps may use by name: those on a scale, and those that are counted."""
-    counts = {name: float(value) for name, value in figure.given_values.items() if isinstance(value, int)}
-    return {**counts, **numbers_of(figure)}
 
 
 def method_of(program: Program) -> Method:
@@ -181,11 +169,24 @@ def _size_of(made: Run) -> float:
 def _held_best(made: Run) -> tuple[list[Proof], Exception | None]:
     """The figure's truths held against the points as they lie and, where that misses, laid over the figure's own
     drawing, since some tell where it stands; and what was raised for points that are not there."""
-    as_they_lie = _held(made, Found(dict(made.found), run(made.figure).method.id))
-    if as_they_lie[1] is None and all(proof.holds for proof in as_they_lie[0]):
-        return as_they_lie
-    over = _held(made, _laid_over_own(made))
-    return min(as_they_lie, over, key=lambda held: (held[1] is not None, _worst(held[0], _size_of(made))))
+    tried = []
+    for found in _readings(made):
+        tried.append(_held(made, found))
+        if tried[-1][1] is None and all(proof.holds for proof in tried[-1][0]):
+            return tried[-1]
+    return min(tried, key=lambda held: (held[1] is not None, _worst(held[0], _size_of(made))))
+
+
+def _readings(made: Run) -> Iterator[Found]:
+    """The points as they lie, as the default way finds them, laid over its drawing, and as other ways find them whose
+    views stand otherwise."""
+    default, others = run(made.figure).method.id, made.figure.methods.values()
+    yield Found(dict(made.found), default)
+    yield _laid_over_own(made)
+    if isinstance(made.figure, InViews):
+        for one in others:
+            if one.id != default and one.fits(made.figure) is None:
+                yield Found(dict(made.found), one.id)
 
 
 def share_of_size(one: Proof | Miss, size: float) -> float:
@@ -242,7 +243,8 @@ def _laid_over_own(made: Run) -> Found:
     points = {key: made.found[key] for key in made.found}
     if len(named) > 1:
         moved = laid_over(np.array([made.found[key] for key in named]), np.array([own.found[key] for key in named]))
-        points = {key: np.asarray(at @ moved[0].T + moved[1]) for key, at in points.items()}
+        flat = {key: at for key, at in points.items() if at.shape[-1:] == (2,)}  # what stands in space stays there
+        points |= {key: np.asarray(at @ moved[0].T + moved[1]) for key, at in flat.items()}
     return Found(points, own.method.id)
 
 
@@ -251,7 +253,7 @@ def offered(made: Run) -> dict[str, str]:
     own = run(made.figure)
     found = _laid_over_own(made)
     size = float(np.abs(own.extent[1] - own.extent[0]).max())
-    free = {key: at for key, at in found.items() if key not in own.spots}
+    free = {key: at for key, at in found.items() if key not in own.spots and at.shape == (2,)}
     told: dict[str, str] = {}
     for key, spot in own.spots.items():
         if key in found or spot.kind in ("plain", "label") or not free:

@@ -6,6 +6,8 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from wise_compass.drafting.draft import Draft
+from wise_compass.drafting.views import Views
+from wise_compass.own.running import APART
 
 
 class Kept(Draft):
@@ -24,8 +26,21 @@ class Kept(Draft):
         finally:
             self._within -= 1
         if not outer:
-            self.kept.append((name, {**told, "phase": self._phase}, found))
+            self.kept.append((name, {**told, "phase": self._phase + APART * bool(self._apart)}, found))
         return found
+
+    def take_views(self, views: Views) -> None:
+        """Keep where they stand, and what is folded and carried in them."""
+        super().take_views(views)
+        self.kept.append(("views", {"front": views.front.origin, "top": views.top.origin}, views))
+        for name, arguments in IN_VIEWS.items():
+            setattr(views, name, self._kept_of(name, arguments, getattr(views, name)))
+
+    def _kept_of(self, name: str, arguments: Sequence[str], real: Callable[..., Any]) -> Callable[..., Any]:
+        def call(*values: Any, **more: Any) -> Any:
+            return self._keep(name, {**dict(zip(arguments, values)), **more}, lambda: real(*values, **more))
+
+        return call
 
 
 def _kept(name: str, arguments: Sequence[str]) -> Callable[..., Any]:
@@ -51,6 +66,15 @@ OPERATIONS: dict[str, tuple[str, ...]] = {
     "lay_off": ("line", "start", "length", "name", "says", "why", "kind", "way"),
     "compass": ("centre", "radius", "says", "why", "whole", "role"),
     "meet": ("one", "two", "name", "where", "near", "far", "kind"),
+    "project": ("name", "over", "level", "lift", "kind"),
+    "measure_off": ("start", "by", "name", "says", "kind"),
+    "mirror": ("spot", "centre", "name", "kind"),
+    "crown": ("arc", "line", "side", "name"),
+    "strip": ("long", "short", "says", "why"),
+    "lay_strip": ("strip", "centre", "long_axis", "turn", "name", "slide", "says", "kind"),
+    "in_space": ("name", "xyz"),
+    "piece": ("row", "start", "end", "role"),
+    "divide_arc": ("arc", "start", "end", "parts", "names", "says", "why"),
     "between": ("a", "b", "share", "name", "kind"),
     "step_round": ("circle", "start", "chord", "names", "clockwise", "says", "why", "kind"),
     "step_along": ("line", "start", "space", "count", "names", "says", "why", "kind"),
@@ -59,9 +83,15 @@ OPERATIONS: dict[str, tuple[str, ...]] = {
     "also": ("name", "found", "kind"),
     "on": ("line", "length", "name", "kind"),
     "line_in": ("spots", "closed", "says", "role"),
-    "curve": ("spots", "closed", "says", "role"),
+    "curve": ("spots", "closed", "says", "role", "why", "whole", "first"),
     "arc_in": ("centre", "radius", "start", "end"),
     "circle_in": ("centre", "radius", "says", "why"),
+}
+IN_VIEWS: dict[str, tuple[str, ...]] = {
+    "reference_line": ("start", "left", "right"),
+    "fold_off": ("parent", "through", "line", "says", "square", "side", "room", "why"),
+    "carry": ("letter", "into", "says"),
+    "transfer": ("letter", "into", "says"),
 }
 for _name, _arguments in OPERATIONS.items():
     setattr(Kept, _name, _kept(_name, _arguments))

@@ -1,7 +1,9 @@
 """A construction as lines that a person reads and types, a step a line.
 
-Points begin with a capital (``A``, ``P1``), lines and circles with a small letter (``a``, ``k2``). A length is a
-number, a given by its name, two points (``AB``, taken between the points of an instrument), or arithmetic with these.
+Points begin with a capital (``A``, ``P1``), lines and circles with a small letter (``a``, ``k2``). A point of a view
+is called by the view behind a stop: ``A.front``, ``A.top``, and ``A.3`` in the first view that is folded off. A length
+is a number, a given by its name, two points (``AB``, taken between the points of an instrument; ``across AB`` and
+``up AB`` how far B lies to the right of A or above it), or arithmetic with these.
 What stands behind ``#`` are the person's own words for the step. Nothing is evaluated as code: every line has one of
 the forms in :data:`FORMS`, and nothing else is read.
 
@@ -17,12 +19,14 @@ from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
 
-POINT = r"[A-Z][a-z]?\d{0,3}"
+LETTER = r"[A-Z][a-z]?\d{0,3}"
+POINT = rf"{LETTER}(?:\.(?:front|top|[3-9]))?"
 THING = r"[a-z]\d{0,3}"
 LENGTH = r"[^#:,]{1,120}?"
-MOST_STEPS, MOST_LINE, MOST_TEXT = 200, 300, 40_000
+MOST_STEPS, MOST_LINE, MOST_TEXT = 600, 300, 120_000
 START = "title: A way of my own\nmark A at 0, 0\n"
-"""What stands there before a person writes."""
+START_IN_VIEWS = "title: A way of my own\nmark X at 0, 0\nreference x from X\n"
+"""What stands there before a person writes; of a figure that stands in views."""
 WHICH = ("upper", "lower", "left", "right")
 
 
@@ -39,8 +43,19 @@ class Form(NamedTuple):
 
 
 _PART = re.compile(r"\{([a-z]+)(?: ([a-z]+))?(!)?\}")
-KINDS = {"": POINT, "line": THING, "all": f"{POINT}(?: {POINT})*", "size": LENGTH, "count": r"\d{1,3}"}
-"""What a part of a step may be: a point, a line or circle, a row of points, a length, a number of spaces."""
+KINDS = {
+    "": POINT,
+    "line": THING,
+    "all": f"{POINT}(?: {POINT})*",
+    "size": LENGTH,
+    "count": r"\d{1,3}",
+    "letter": LETTER,
+    "view": "front|top|[3-9]",
+    "side": "left|right",
+    "how": "along|square to",
+}
+"""What a part of a step may be: a point, a line or circle, a row of points, a length, a number of spaces, the letter of
+a point in space, a view, a side, and which way a fold runs."""
 
 
 def _form(written: str, such: str, verb: str = "") -> Form:
@@ -84,8 +99,30 @@ FORMS = (
         "meet C of k and m, upper",
     ),
     _form("middle {name!} of {a} ?{b}", "middle M of AB"),
+    _form("share {name!} of {a} ?{b} at {part size}", "share P of AB at 2/5"),
+    _form("place {name!} on {on line} at {along size}", "place P on a at 40"),
+    _form("measure {name!} from {at}: ?{right size}, ?{rise size}", "measure P from A: 20, 35"),
+    _form("mirror {name!} of {a} over {at}", "mirror B of A over M"),
     _form("bisect {a} ?{b}: ?{new line!}", "bisect AB: m"),
-    _form("divide {a} ?{b} into {count count}: ?{names all!}", "divide AB into 5: D1 D2 D3 D4"),
+    _form("halve {a} ?{at} ?{b}: ?{new line!}", "halve ABC: m"),
+    _form("erect {new line!} on {on line} at {at}", "erect b on a at P"),
+    _form("drop {name!} on {on line} from {at}", "drop F on a from P"),
+    _form("beside {new line!} of {on line} from {at}: ?{length size}", "beside b of a from P: 20"),
+    _form("touch {name!} on {on line} from {at}, ?{side side}", "touch T on k from P, left"),
+    _form("crown {name!} of {one line} along {on line}, ?{side side}", "crown P of k along a, left"),
+    _form(
+        "trammel {name!} about {at} along {on line} at {angle size}: ?{long size}, ?{short size}",
+        "trammel P about O along a at 30: 60, 35",
+    ),
+    _form(
+        "divide {a} ?{b} into {count count}(?: by (?P<how>trial|parallels|rule))?: ?{names all!}",
+        "divide AB into 5: D1 D2 D3 D4",
+    ),
+    _form(
+        "divide arc {on line} from {a} to {b} into {count count}: ?{names all!}",
+        "divide arc k from A to B into 4: P1 P2 P3",
+        "divide arc",
+    ),
     _form(
         "step {length size} round {on line} from {at}(?P<clock> clockwise)?: ?{names all!}",
         "step AB round k from A: B C D",
@@ -96,11 +133,30 @@ FORMS = (
         "step AB along a from A: B C D",
         "step along",
     ),
-    _form("line in circle about {at}: ?{length size}", "line in circle about O: OA", "line in circle"),
+    _form(
+        "line in circle(?: {new line!})? about {at}: ?{length size}", "line in circle k about O: OA", "line in circle"
+    ),
     _form("line in arc about {at} from {a} to {b}", "line in arc about O from A to B", "line in arc"),
-    _form("line in {rows all}", "line in A B C A", "line in"),
-    _form("curve {rows all}", "curve P0 P1 P2 P3"),
+    _form(
+        "line in {rows all}(?:, ?from {start size} to {end size})?(?:, ?(?P<hidden>hidden))?",
+        "line in A B C A",
+        "line in",
+    ),
+    _form("curve {rows all}(?:, ?from {start size} to {end size})?(?:, ?(?P<hidden>hidden))?", "curve P0 P1 P2 P3"),
+    _form("reference {new line!} from {at}", "reference x from X"),
+    _form("views front at {x size}, ?{y size} top at {u size}, ?{w size}", "views front at 0, 60 top at 0, -40"),
+    _form("projector {new line!} of {at} across {on line}", "projector p of A.front across x"),
+    _form("project {name!} over {a} level with {b}(?:, ?up {lift size})?", "project A.front over A.top level with G"),
+    _form(
+        "fold {new line!} off {view view} through {at} {how how} {on line}, ?{side side}(?:, ?nearer by {room size})?",
+        "fold f off top through Y along a, left",
+    ),
+    _form("transfer {names all!}", "transfer A.3 B.3"),
+    _form("datum {on line} for {view view}", "datum a for front"),
+    _form("stand {letter letter} at {front} and {top}", "stand P at P.front and A.top"),
 )
+IN_VIEWS = ("reference", "views", "projector", "project", "fold", "transfer", "datum", "stand")
+"""The steps of figures that stand in views."""
 VERBS = {form.verb: form for form in FORMS}
 
 
@@ -143,7 +199,7 @@ def read_line(words: str, number: int = 1, phase: str = "") -> Line:
         if found is not None:
             parts = {name: part.strip() for name, part in found.groupdict().items() if part is not None}
             return Line(form.verb, parts, says.strip(), number, phase)
-    near = next((form for form in FORMS if told.startswith(form.verb)), None)
+    near = max((form for form in FORMS if told.startswith(form.verb)), key=lambda form: len(form.verb), default=None)
     such = f"{near.verb} is written so: {near.such}" if near else f"begin with {', '.join(VERBS)}"
     raise Refused("own", f"Line {number}, “{told[:60]}”, is no step: {such}.")
 
@@ -161,14 +217,34 @@ WRITTEN = {
     "arc": "arc {new} about {at}: {length}",
     "meet": "meet {name} of {one} and {two}[, {which}]",
     "middle": "middle {name} of {a}{b}",
+    "share": "share {name} of {a}{b} at {part}",
+    "place": "place {name} on {on} at {along}",
+    "measure": "measure {name} from {at}: {right}, {rise}",
+    "mirror": "mirror {name} of {a} over {at}",
     "bisect": "bisect {a}{b}: {new}",
-    "divide": "divide {a}{b} into {count}: {names}",
+    "halve": "halve {a}{at}{b}: {new}",
+    "erect": "erect {new} on {on} at {at}",
+    "drop": "drop {name} on {on} from {at}",
+    "beside": "beside {new} of {on} from {at}: {length}",
+    "touch": "touch {name} on {on} from {at}, {side}",
+    "crown": "crown {name} of {one} along {on}, {side}",
+    "trammel": "trammel {name} about {at} along {on} at {angle}: {long}, {short}",
+    "divide": "divide {a}{b} into {count}[ by {how}]: {names}",
     "step round": "step {length} round {on} from {at}[ {clock}]: {names}",
     "step along": "step {length} along {on} from {at}[ {back}]: {names}",
-    "line in circle": "line in circle about {at}: {length}",
+    "line in circle": "line in circle[ {new}] about {at}: {length}",
     "line in arc": "line in arc about {at} from {a} to {b}",
-    "line in": "line in {rows}",
-    "curve": "curve {rows}",
+    "divide arc": "divide arc {on} from {a} to {b} into {count}: {names}",
+    "line in": "line in {rows}[, from {start} to {end}][, {hidden}]",
+    "curve": "curve {rows}[, from {start} to {end}][, {hidden}]",
+    "reference": "reference {new} from {at}",
+    "views": "views front at {x}, {y} top at {u}, {w}",
+    "projector": "projector {new} of {at} across {on}",
+    "project": "project {name} over {a} level with {b}[, up {lift}]",
+    "fold": "fold {new} off {view} through {at} {how} {on}, {side}[, nearer by {room}]",
+    "transfer": "transfer {names}",
+    "datum": "datum {on} for {view}",
+    "stand": "stand {letter} at {front} and {top}",
 }
 """How each verb is written from its parts; what stands in brackets only where its parts are there."""
 

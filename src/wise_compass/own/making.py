@@ -11,15 +11,28 @@ import numpy as np
 from wise_compass.drafting.compassing import crossings
 from wise_compass.drafting.marks import ArcMark, LineMark, nominal
 from wise_compass.drafting.refusals import Refused
-from wise_compass.geometry.vectors import Array, cross, distance
+from wise_compass.geometry.vectors import Array, angle_of, cross, distance, left_of
 from wise_compass.own.language import KINDS, MOST_LINE, VERBS, WHICH, WRITTEN, read_line, written
 
 Mark = LineMark | ArcMark
 LETTERS = "ABCDEFGHIJKLMNPQRSTUVWXYZ"
 SMALL = "abcdefghijkmnpqrstuvwxyz"
-ROWS = ("line in", "curve")
-CHOSEN = {"x": "place", "which": "crossing", "back": "way", "rows": "row"}
+ROWS = ("line in", "curve", "transfer")
+CHOSEN = {
+    "x": "place",
+    "u": "place",
+    "which": "crossing",
+    "side": "crossing",
+    "back": "way",
+    "rows": "row",
+    "along": "along",
+    "how": "word",
+    "view": "word",
+}
 """What parts are chosen as that are neither points nor lines."""
+TYPED = ("length", "angle", "count", "part", "right", "rise", "long", "short", "letter")
+BESIDE = 20.0
+"""mm off a fold line that its sides are offered at."""
 
 
 def places_of(one: Mark, two: Mark) -> list[Array]:
@@ -44,18 +57,17 @@ def told_apart(places: Sequence[Array], k: int, named: Mapping[str, Array]) -> s
 class Making:
     """A step of a verb, of which parts are chosen one after the other. ``points`` and ``things`` are what stands."""
 
-    def __init__(self, verb: str, points: Mapping[str, Array], things: Mapping[str, Mark]) -> None:
-        self.verb, self.form = verb, VERBS[verb]
+    def __init__(self, verb: str, points: Mapping[str, Array], things: Mapping[str, Mark], folds: int = 0) -> None:
+        self.verb, self.form, self.folds = verb, VERBS[verb], folds
         self.points, self.things = points, things
         self.parts: dict[str, str] = {}
         self.first = ""
         """The first of two points between which a length is taken."""
-        self.order: list[str] = [name for name in re.findall(r"{(\w+)}", WRITTEN[verb]) if self._asked(name)]
-
-    def _asked(self, name: str) -> bool:
-        if name == self.form.makes or name in ("clock", "y"):
-            return False
-        return not (self.verb == "ray" and name in ("a", "b"))
+        more = "".join(re.findall(r"\[(.*?)\]", WRITTEN[verb]))
+        self._spare = set(re.findall(r"{(\w+)}", more)) - {"x", "which", "back"} | {"y", "w", self.form.makes}
+        self.order: list[str] = [name for name in re.findall(r"{(\w+)}", WRITTEN[verb]) if name not in self._spare]
+        if verb == "transfer":
+            self.order = ["rows"]
 
     @property
     def wanted(self) -> str:
@@ -74,12 +86,12 @@ class Making:
 
     @property
     def kind(self) -> str:
-        """What is asked for: ``point``, ``thing``, ``place``, ``length``, ``angle``, ``count``, ``crossing``, ``way``
-        or ``row``."""
+        """What is asked for: ``point``, ``thing``, ``place``, ``crossing``, ``way``, ``along``, ``word``, ``row``, or
+        one of those that are typed."""
         name = self.wanted
         if name in CHOSEN:
             return CHOSEN[name]
-        if name in ("length", "angle", "count", ""):
+        if name in TYPED or not name:
             return name
         return "thing" if name in self.form.things else "point"
 
@@ -94,6 +106,8 @@ class Making:
             held["rows"] = f"{self.parts['_row']} …"
         if self.verb == "mark":
             return "mark a place"
+        if self.verb == "transfer":
+            return f"transfer {' '.join(self._carried()) or '…'}"
         bare = re.sub(r"\[(.*?)\]", "", WRITTEN[self.verb])
         return bare.format(**held)
 
@@ -113,9 +127,11 @@ class Making:
 
     def places(self) -> list[tuple[Array, str]]:
         """The places that are offered for a crossing or a way, with the words that choose each."""
-        if self.kind == "crossing":
+        if self.wanted == "which":
             both = places_of(self.things[self.parts["one"]], self.things[self.parts["two"]])
             return [(place, told_apart(both, k, self.points)) for k, place in enumerate(both)]
+        if self.wanted == "side":
+            return self._sides()
         if self.kind == "way":
             line = self.things[self.parts["on"]]
             assert isinstance(line, LineMark)
@@ -124,12 +140,47 @@ class Making:
             return [(start + far, ""), (start - far, "backward")]
         return []
 
+    def _sides(self) -> list[tuple[Array, str]]:
+        """Where each side of a fold, of a tangent or of a crown lies."""
+        on = self.things[self.parts["on"]]
+        if self.verb == "touch" and isinstance(on, ArcMark):
+            start, centre, radius = self.points[self.parts["at"]], nominal(on.centre, 1), float(nominal(on.radius, 0))
+            far = float(distance(start, centre))
+            if far <= radius:
+                return []
+            way = (centre - start) / far
+            ahead, aside = far - radius**2 / far, radius * np.sqrt(1.0 - (radius / far) ** 2)
+            return [(start + ahead * way + s * aside * left_of(way), w) for s, w in ((1, "left"), (-1, "right"))]
+        if not isinstance(on, LineMark):
+            return []
+        u = nominal(on.u, 1)
+        circle = self.things.get(self.parts.get("one", ""))
+        if isinstance(circle, ArcMark):
+            middle, off = nominal(circle.centre, 1), float(nominal(circle.radius, 0)) * left_of(u)
+        else:
+            along = left_of(u) if self.parts.get("how") == "square to" else u
+            middle, off = self.points[self.parts["at"]], BESIDE * left_of(along)
+        return [(middle + off, "left"), (middle - off, "right")]
+
+    @property
+    def words(self) -> list[str]:
+        """The words of which one is chosen; none where none is asked for."""
+        if self.wanted == "how":
+            return ["along", "square to"]
+        if self.wanted != "view":
+            return []
+        there = {name.partition(".")[2] for name in self.points} - {"", "front", "top"}
+        return ["front", "top", *sorted(there)]
+
     def take(self, at: Array, reach: float) -> bool:
         """Take what stands at a place; whether that was asked for."""
         kind = self.kind
         if kind == "place":
-            self.parts |= {"x": f"{round(float(at[0]))}", "y": f"{round(float(at[1]))}"}
+            across, up = ("x", "y") if self.wanted == "x" else ("u", "w")
+            self.parts |= {across: f"{round(float(at[0]))}", up: f"{round(float(at[1]))}"}
             return True
+        if kind == "along":
+            return self._take_along(at, reach)
         if kind in ("crossing", "way"):
             return self._take_place(at, reach)
         name = self.named(at, reach)
@@ -144,7 +195,7 @@ class Making:
 
     def ahead(self, at: Array, reach: float) -> str:
         """The line that the step would be if what stands at a place were taken; "" while more is asked for."""
-        trial = Making(self.verb, self.points, self.things)
+        trial = Making(self.verb, self.points, self.things, self.folds)
         trial.parts, trial.first = dict(self.parts), self.first
         try:
             return trial.text if self.wanted and trial.take(at, reach) and not trial.wanted else ""
@@ -159,6 +210,18 @@ class Making:
         if float(distance(place, at)) > 2 * reach:
             return False
         self.parts[self.wanted] = words
+        return True
+
+    def _take_along(self, at: Array, reach: float) -> bool:
+        """A place of a line or a circle that is near."""
+        on = self.things[self.parts["on"]]
+        if _gap(on, at) > reach:
+            return False
+        if isinstance(on, LineMark):
+            told = float((at - nominal(on.p, 1)) @ nominal(on.u, 1))
+        else:
+            told = float(angle_of(at - nominal(on.centre, 1)))
+        self.parts["along"] = f"{round(told)}"
         return True
 
     def _take_end(self, name: str) -> bool:
@@ -186,9 +249,11 @@ class Making:
         self.parts["_row"] = " ".join(names)
 
     def type(self, words: str) -> bool:
-        """Take a length, an angle or a number as it is typed; whether one was asked for."""
-        if self.kind not in ("length", "angle", "count") or not words.strip():
+        """Take a length, an angle, a number or a word as it is typed; whether one was asked for."""
+        if self.kind not in (*TYPED, "along", "word") or not words.strip():
             return False
+        if self.kind == "word" and words.strip() not in self.words:
+            raise Refused("own", f"“{words[:20]}” is none of {', '.join(self.words)}.")
         if self.kind == "count" and not re.fullmatch(KINDS["count"], words.strip()):
             raise Refused("own", f"“{words[:20]}” is no number of spaces; write such as 5.")
         self.parts[self.wanted], self.first = words.strip(), ""
@@ -221,9 +286,31 @@ class Making:
             return []
         if self.form.makes == "new":
             return [next(_free(SMALL, self.things))]
-        count = int(self.parts.get("count", "2")) - (self.verb == "divide") if self.form.makes == "names" else 1
+        if self.verb == "transfer":
+            return self._carried()
+        if self.verb == "project" and (view := self._view_of_projected()):
+            return [view]
+        count = int(self.parts.get("count", "2")) - self.verb.startswith("divide") if self.form.makes == "names" else 1
         letters = _free(LETTERS, self.points)
         return [next(letters) for _ in range(max(count, 1))]
+
+    def _carried(self) -> list[str]:
+        """The points of a row in the last view that is folded off another, of which the letters are there."""
+        letters = [name.partition(".")[0] for name in (self._row or self.parts.get("rows", "").split())]
+        return [f"{letter}.{self.last_fold}" for letter in dict.fromkeys(letters)]
+
+    @property
+    def last_fold(self) -> str:
+        """The view that points are carried into: the last that was folded off another."""
+        return str(2 + self.folds) if self.folds else "3"
+
+    def _view_of_projected(self) -> str:
+        """The name of a projected point where one of the two that it is found from is the other view of it."""
+        for part, view, other in (("a", "top", "front"), ("b", "front", "top"), ("a", "front", "top")):
+            letter, _, mine = self.parts.get(part, "").partition(".")
+            if mine == view and f"{letter}.{other}" not in self.points:
+                return f"{letter}.{other}"
+        return ""
 
     def _length(self) -> float:
         """The length that was chosen, where it is between two points or a plain number; 0 for another."""

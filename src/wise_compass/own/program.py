@@ -28,10 +28,10 @@ from wise_compass.own.language import MOST_STEPS, MOST_TEXT, POINT, THING, Line,
 FORMAT, VERSION = "wise-compass-construction", 1
 HEADS = ("title", "claim", "letters", "givens")
 UNNAMED = "My own way"
-_FIGURE = re.compile(r"\s*[a-z]+(-[a-z]+)+(\s.*)?|\s*[a-z]{4,}(\s+[a-z_0-9]+=.*)?")
+_FIGURE = re.compile(r"\s*[a-z]+(-[a-z]+)+(\s.*)?|\s*[a-z]{3,}(\s+[A-Za-z_0-9]+=.*)?")
 _NUMBERED = re.compile(r"^\d{1,3}\s*[.)]?\s+")
 _LETTER = re.compile(rf"([A-Za-z][\w.*]{{0,20}})=({POINT})(?=\s|$)")
-_GIVEN = re.compile(r"([a-z][A-Za-z_0-9]{0,30})=([^=]{1,60}?)(?=\s+[a-z][A-Za-z_0-9]*=|\s*$)")
+_GIVEN = re.compile(r"([A-Za-z][A-Za-z_0-9]{0,30})=([^=]{1,60}?)(?=\s+[A-Za-z][A-Za-z_0-9]*=|\s*$)")
 
 
 class Program(NamedTuple):
@@ -56,7 +56,7 @@ class Program(NamedTuple):
             told.append(f"givens: {givens}")
         told += [f"claim: {truth}" for truth in self.truths]
         if self.letters:
-            told.append("letters: " + " ".join(f"{theirs}={own}" for theirs, own in self.letters.items()))
+            told.append("letters: " + " ".join(f"{_joined(theirs)}={own}" for theirs, own in self.letters.items()))
         phase = ""
         for line in self.lines:
             if line.phase != phase:
@@ -127,7 +127,8 @@ class Read:
         if head == "title":
             self.title = rest.strip()[:120] or self.title
         elif head == "letters":
-            self.letters = _pairs(_LETTER, rest, number, "A=P B=Q")
+            told = _pairs(_LETTER, rest, number, "A=P B=Q")
+            self.letters = {theirs.replace("_", " "): own for theirs, own in told.items()}
         elif head == "givens":
             self.givens = _pairs(_GIVEN, rest, number, "side=60 turn=15")
         elif _FIGURE.fullmatch(rest):
@@ -182,6 +183,11 @@ class Names:
             (self.things if is_thing(name) else self.points).add(name)
 
 
+def _joined(name: str) -> str:
+    """A name of the figure's as one word."""
+    return name.replace(" ", "_")
+
+
 def _pairs(form: re.Pattern[str], words: str, number: int, such: str) -> dict[str, str]:
     found = form.findall(words)
     left = form.sub("", words).strip(" ,")
@@ -215,7 +221,9 @@ def _of_json(text: str) -> Program:
     except (fastjsonschema.JsonSchemaException, RecursionError) as error:
         what = str(error).replace("data", "it", 1)
         raise Refused("own", f"The construction is damaged: {what[:200]}.") from None
-    pairs = {name: " ".join(f"{a}={b}" for a, b in data.get(name, {}).items()) for name in ("givens", "letters")}
+    pairs = {
+        name: " ".join(f"{_joined(a)}={b}" for a, b in data.get(name, {}).items()) for name in ("givens", "letters")
+    }
     figure = data.get("figure", "")
     head = [f"title: {data.get('title', '')}"]
     head += [f"claim: {figure} {pairs['givens']}"] if figure else [f"givens: {pairs['givens']}"] * bool(pairs["givens"])

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import random
 import time
-from collections.abc import Iterator, Mapping, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from itertools import combinations
 from typing import NamedTuple
 
@@ -19,6 +20,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import many, mm, power_of_ten, trim
 from wise_compass.own.claims import NEAR, OUTLINE, Claim, Miss, share_of_size
 from wise_compass.own.language import WHICH, Line, read_line
+from wise_compass.own.numbers import kind_of
 from wise_compass.own.program import Program, is_thing
 from wise_compass.own.running import Unmet
 
@@ -27,10 +29,19 @@ DRAWN, LEAST_HELD, TRIES = 200, 0.1, 6
 SPREAD = 2.5
 """How many times as large or as small as it was written a length is drawn."""
 STATIONS = 25
+LONGEST, FEWEST = 3.0, 5
+"""Seconds after which it is held at no more numbers, having been held at so many."""
+FROZEN_AFTER = 12
+"""Of numbers that are all refused: how many are drawn before the given that they are mostly refused for stays as it
+is."""
 LINE_WIDTH = 0.25
 """mm: what a drawn line hides."""
 MOST_CAUSES, MOST_VARIANTS, PATIENCE = 3, 900, 2.0
 """Of changes that would mend it: how many are told, tried, and for how many seconds."""
+
+
+def _untold(done: int, whole: int) -> None:
+    """Nobody hears how far it is."""
 
 
 class Sweep(NamedTuple):
@@ -98,15 +109,18 @@ class Verdict(NamedTuple):
         return f"It is not what it claims: it {told}."
 
 
-def judge(program: Program, seed: int = 1, causes: bool = True, draws: int = DRAWN) -> Verdict:
-    """Hold a construction against its claim, at so many other numbers; raises :class:`Refused` where it cannot be
-    drawn with its own numbers, or its claim cannot be read."""
+def judge(
+    program: Program, seed: int = 1, causes: bool = True, draws: int = DRAWN, told: Callable[[int, int], None] = _untold
+) -> Verdict:
+    """Hold a construction against its claim, at so many other numbers, or as many as it can be held at in
+    :data:`LONGEST` seconds; raises :class:`Refused` where it cannot be drawn with its own numbers, or its claim cannot
+    be read. ``told`` hears how many of them are done."""
     claim = Claim(program)
     misses = tuple(claim.misses())
     holds = all(one.holds for one in misses)
-    worst, unit, at, drawn, unmet = _over_the_range(claim, random.Random(seed), draws)
+    worst, unit, at, drawn, unmet, tried = _over_the_range(claim, random.Random(seed), draws, told)
     if holds:
-        enough = drawn >= LEAST_HELD * draws or not claim.numbers
+        enough = drawn >= LEAST_HELD * tried or not claim.numbers
         kind = "exact" if at is None and enough else "here"
         return Verdict(kind, misses, worst, unit, at or {}, drawn, unmet, _sweeps(claim) if at else ())
     here = max(share_of_size(one, claim.size) for one in misses)
@@ -120,10 +134,9 @@ def judge(program: Program, seed: int = 1, causes: bool = True, draws: int = DRA
 
 def _other_numbers(claim: Claim, chance: random.Random) -> dict[str, float]:
     """Other numbers for a claim's givens, each in its bounds."""
-    kinds = {name: given.kind for name, given in claim.figure.givens.items()} if claim.figure is not None else {}
     found = {}
     for name, value in claim.numbers.items():
-        if kinds.get(name) == "angle":
+        if claim.figure is not None and kind_of(claim.figure, name) == "angle":
             found[name] = (
                 chance.uniform(0.3, 1.0) * value if chance.random() < 0.5 else chance.uniform(1.0, 1.8) * value
             )
@@ -133,21 +146,30 @@ def _other_numbers(claim: Claim, chance: random.Random) -> dict[str, float]:
 
 
 def _over_the_range(
-    claim: Claim, chance: random.Random, draws: int
-) -> tuple[float, str, dict[str, float] | None, int, int]:
-    """The largest miss at other numbers, its unit and where, None for nowhere; at how many it was held, and with how
-    many two lines do not meet."""
-    worst, unit, at, drawn, unmet = 0.0, "mm", None, 0, 0
-    for _ in range(draws):
+    claim: Claim, chance: random.Random, draws: int, told: Callable[[int, int], None]
+) -> tuple[float, str, dict[str, float] | None, int, int, int]:
+    """The largest miss at other numbers, its unit and where, None for nowhere; at how many it was held, with how many
+    two lines do not meet, and how many were drawn."""
+    worst, unit, at, drawn, unmet, tried = 0.0, "mm", None, 0, 0, 0
+    blamed, still = Counter[str](), dict[str, float]()
+    end = time.thread_time() + LONGEST
+    while tried < draws and (tried < FEWEST or time.thread_time() < end):
+        told(tried, draws)
+        tried += 1
         for _try in range(TRIES):
-            numbers = _other_numbers(claim, chance)
+            numbers = {**_other_numbers(claim, chance), **still}
             try:
                 misses = claim.misses(numbers)
             except Unmet:
                 unmet += 1
                 break
-            except Refused:
-                continue  # no such figure
+            except Refused as refusal:  # no such figure
+                blamed[refusal.given] += refusal.given in claim.numbers
+                if not drawn + unmet and blamed.total() >= FROZEN_AFTER:
+                    given = blamed.most_common(1)[0][0]
+                    still[given] = claim.numbers[given]
+                    blamed.clear()
+                continue
             drawn += 1
             lost = [one for one in misses if not one.holds]
             if lost:
@@ -158,7 +180,7 @@ def _over_the_range(
             break
         if not claim.numbers:
             break
-    return worst, unit, at, drawn, unmet
+    return worst, unit, at, drawn, unmet, tried
 
 
 def _sweeps(claim: Claim) -> tuple[Sweep, ...]:
@@ -166,8 +188,10 @@ def _sweeps(claim: Claim) -> tuple[Sweep, ...]:
     width hides."""
     if any(one.unit != "mm" for one in claim.misses()):
         return ()
-    found = []
+    found, end = list[Sweep](), time.thread_time() + LONGEST
     for name, value in claim.numbers.items():
+        if found and time.thread_time() > end:
+            break
         values = [value * SPREAD ** (2.0 * k / (STATIONS - 1) - 1.0) for k in range(STATIONS)]
         misses = [_miss_at(claim, {**claim.numbers, name: one}) for one in values]
         if np.isfinite(misses).any():

@@ -8,42 +8,40 @@ other with all of them. A method that uses more than the language has is refused
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
-from itertools import count
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.compassing import crossings
 from wise_compass.drafting.figure import Figure, Method, method_for
-from wise_compass.drafting.marks import LineMark, Role, Spot, nominal
-from wise_compass.drafting.recorder import Opening
+from wise_compass.drafting.marks import LineMark, Role, Row, Spot, nominal
+from wise_compass.drafting.places import Point, SpacePoint
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
-from wise_compass.drafting.wording import PLAIN, trim
-from wise_compass.geometry.vectors import Array, distance
-from wise_compass.own.claims import method_of, numbers_of
+from wise_compass.drafting.wording import trim
+from wise_compass.geometry.vectors import distance
+from wise_compass.own.claims import method_of
 from wise_compass.own.keeping import Kept
-from wise_compass.own.language import MOST_STEPS, POINT, WHICH, Line, read_line, written
+from wise_compass.own.language import LETTER, MOST_STEPS, WHICH
+from wise_compass.own.numbers import kind_of, numbers_of, with_numbers
 from wise_compass.own.program import Program
-from wise_compass.own.shares import angles_told, of_two, share_of
+from wise_compass.own.telling import SAME, Telling
 
-SAME = 1e-9
+RESULT = (Role.OUTLINE, Role.HIDDEN)
 OTHERS = (1.37, 0.83)
 """How many times as large givens are drawn to see what a length depends on."""
-LINES = "abcdefghijlmnopqrstuvwxyz"
 
 
 def taken_out(figure: Figure, method: str | None = None) -> Program:
     """A method of a figure as a construction of one's own; raises :class:`Refused` where it uses more than the
     language has."""
     chosen = method_for(figure, method)
-    if isinstance(figure, InViews):
-        raise Refused("own", f"{figure.title} stands in views, which the language has not yet.")
+    if (why := chosen.fits(figure)) is not None:
+        raise Refused("own", why)
     runs = [_run(one, chosen) for one in _alike(figure, chosen)]
     program = _Taking(figure, chosen, runs).program()
-    if any(re.fullmatch(r"[A-Za-z][\w.*]{0,20}", key) is None for key in program.letters):
+    if any(re.fullmatch(r"[A-Za-z][\w.* ]{0,20}", key) is None for key in program.letters):
         raise Refused("own", f"{figure.title} has points whose names the language has not.")
     if (off := _strays(figure, chosen, program)) > SAME:
         raise Refused("own", f"{chosen.title} cannot be written down: its points would come out {off:.2g} off.")
@@ -68,12 +66,12 @@ def _alike(figure: Figure, method: Method) -> list[Figure]:
     for k, factor in enumerate(OTHERS):
         numbers = {
             name: value * (factor + 0.07 * n * (1 - 2 * k))
-            if figure.givens[name].kind != "angle"
+            if kind_of(figure, name) != "angle"
             else value * (1.0 + 0.08 * (1 - 2 * k) + 0.03 * n)
             for n, (name, value) in enumerate(numbers_of(figure).items())
         }
         try:
-            other = type(figure)(**{**figure.given_values, **numbers})
+            other = with_numbers(figure, numbers)
         except Refused:
             continue
         if method.fits(other) is None:
@@ -88,26 +86,15 @@ def _run(figure: Figure, method: Method) -> tuple[Figure, Kept]:
     return figure, d
 
 
-class _Taking:
-    """What is written down of several runs of one method."""
-
-    def __init__(self, figure: Figure, method: Method, runs: Sequence[tuple[Figure, Kept]]) -> None:
-        self.figure, self.method = figure, method
-        told = [d.kept for _, d in runs]
-        self.runs = [run for run, kept in zip(runs, told) if [one[0] for one in kept] == [one[0] for one in told[0]]]
-        self.names: list[dict[int, str]] = [{} for _ in self.runs]
-        self.places: list[dict[str, Array]] = [{} for _ in self.runs]
-        self.letters: dict[str, str] = {}
-        self.lines: list[Line] = []
-        self.points = (f"Z{k}" for k in count(1))
-        self.things = (letter if not k else f"{letter}{k}" for k in count() for letter in LINES)
+class _Taking(Telling):
+    """What is written down of several runs of one method, an operation after the other."""
 
     def program(self) -> Program:
         if not self.runs[0][1].kept or len(self.runs[0][1].kept) > MOST_STEPS:
             raise Refused("own", f"{self.method.title} has over {MOST_STEPS} steps of the language.")
         for k in range(len(self.runs[0][1].kept)):
             rows = [d.kept[k] for _, d in self.runs]
-            name, told, made = rows[0]
+            name, told, _ = rows[0]
             self.phase = str(told.get("phase", ""))
             getattr(self, f"_{name}")([row[1] for row in rows], [row[2] for row in rows])
         numbers = numbers_of(self.figure)
@@ -116,89 +103,13 @@ class _Taking:
             for name, value in self.figure.stored().items()
             if isinstance(value, (int, float, str)) and value != self.figure.givens[name].default
         }
-        stored |= {name: trim(value, 9) for name, value in numbers.items()}
+        stored |= {name: trim(value, 9) for name, value in numbers.items() if name in self.figure.givens}
+        for name, given in self.figure.givens.items():
+            if isinstance(given, (Point, SpacePoint)):
+                stored[name] = ", ".join(trim(one, 9) for one in self.figure.given_values[name])
         twice = {own for theirs, own in self.letters.items() if theirs != own}
         known = {theirs: own for theirs, own in self.letters.items() if own in twice}
         return Program(f"{self.method.title}, taken out", tuple(self.lines), self.figure.id, stored, known)
-
-    # names
-
-    def _put(self, verb: str, says: str = "", **parts: str) -> None:
-        text = written(verb, parts)
-        words = PLAIN.say(says).replace("#", "").strip() if says else ""
-        line = read_line(text, len(self.lines) + 1, self.phase)
-        self.lines.append(line._replace(says="" if len(words) > 200 else words))
-
-    def _point(self, spots: Sequence[Spot], name: str = "") -> str:
-        """A name for a point that was found, in every run."""
-        own = name if re.fullmatch(POINT, name) and name not in self.names[0].values() else next(self.points)
-        if name:
-            self.letters[name] = own
-        for names, places, spot in zip(self.names, self.places, spots):
-            names[id(spot)], places[own] = own, spot.here
-        return own
-
-    def _of(self, spot: Spot) -> str:
-        if id(spot) not in self.names[0]:
-            raise Refused("own", f"{self.method.title} speaks of a point that no step of the language marks.")
-        return self.names[0][id(spot)]
-
-    def _thing(self, marks: Sequence[object]) -> str:
-        own = next(self.things)
-        for names, mark in zip(self.names, marks):
-            names[id(mark)] = own
-        return own
-
-    def _line(self, mark: object) -> str:
-        if id(mark) not in self.names[0]:
-            raise Refused("own", f"{self.method.title} speaks of a line that no step of the language draws.")
-        return self.names[0][id(mark)]
-
-    # lengths
-
-    def _length(self, values: Sequence[object]) -> str:
-        """A length in every run as one expression."""
-        if isinstance(values[0], Opening):
-            openings = [value for value in values if isinstance(value, Opening)]
-            return self._opening(openings)
-        return self._number([float(nominal(value, 0)) for value in values])  # type: ignore[arg-type]
-
-    def _opening(self, openings: Sequence[Opening]) -> str:
-        """The two points that an opening was taken from, where they are named."""
-        want = [one.nominal for one in openings]
-        names = self._named()
-        if len(names) > 1:
-            missed = np.zeros((len(names), len(names)))
-            for places, span in zip(self.places, want):
-                at = np.array([places[name] for name in names])
-                missed = np.maximum(missed, np.abs(distance(at[:, None], at[None]) - span))
-            one, other = np.unravel_index(int(np.argmin(missed)), missed.shape)
-            if missed[one, other] <= SAME * max(want):
-                return f"{names[min(one, other)]}{names[max(one, other)]}"
-        return self._number(want)
-
-    def _named(self) -> list[str]:
-        return list(self.places[0])
-
-    def _number(self, values: Sequence[float], unit: str = "length") -> str:
-        """A number of every run: by one given, or by two, where it is a share of it; as it is where it does not
-        change."""
-        if np.ptp(values) <= SAME * max(map(abs, values), default=1.0) and self._still(values):
-            return trim(values[0], 12).replace("−", "-")
-        told = [numbers_of(figure) for figure, _ in self.runs]
-        if unit == "angle":
-            return next(angles_told(values, told), trim(values[0], 12).replace("−", "-"))
-        for name in told[0]:
-            shares = [value / own[name] for value, own in zip(values, told) if own[name]]
-            if len(shares) == len(values) and np.ptp(shares) <= 1e-9 * max(map(abs, shares)):
-                return share_of(shares[0], name)
-        for one, other in _pairs(list(told[0])):
-            if expression := of_two(values, told, one, other):
-                return expression
-        return trim(values[0], 12).replace("−", "-")
-
-    def _still(self, values: Sequence[float]) -> bool:
-        return len(values) > 1 or abs(values[0]) < SAME
 
     # operations
 
@@ -272,10 +183,52 @@ class _Taking:
         raise Refused("own", f"{self.method.title} takes a crossing that nothing of the language tells from the other.")
 
     def _between(self, told: list[dict[str, Any]], made: list[Any]) -> None:
-        if told[0]["share"] != 0.5:
-            raise Refused("own", f"{self.method.title} divides by trial in a ratio, which the language has not.")
+        a, b = self._of(told[0]["a"]), self._of(told[0]["b"])
+        shares = [float(one["share"]) for one in told]
+        part = self._number(shares)
         name = self._point(made, told[0].get("name", ""))
-        self._put("middle", name=name, a=self._of(told[0]["a"]), b=self._of(told[0]["b"]))
+        if shares[0] == 0.5:
+            self._put("middle", name=name, a=a, b=b)
+        else:
+            self._put("share", name=name, a=a, b=b, part=part)
+
+    def _project(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        lift = self._number([float(one.get("lift", 0.0)) for one in told])
+        a, b = self._of(told[0]["over"]), self._of(told[0]["level"])
+        parts = {} if lift == "0" else {"lift": lift}
+        self._put("project", name=self._point(made, told[0]["name"]), a=a, b=b, **parts)
+
+    def _measure_off(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        right, rise = (self._number([float(one["by"][axis]) for one in told]) for axis in (0, 1))
+        name, at = self._point(made, told[0].get("name", "")), self._of(told[0]["start"])
+        self._put("measure", told[0].get("says", ""), name=name, at=at, right=right, rise=rise)
+
+    def _mirror(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        a, at = self._of(told[0]["spot"]), self._of(told[0]["centre"])
+        self._put("mirror", name=self._point(made, told[0].get("name", "")), a=a, at=at)
+
+    def _crown(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        one, on = self._line(told[0]["arc"]), self._line(told[0]["line"])
+        side = "left" if told[0]["side"] > 0 else "right"
+        self._put("crown", name=self._point(made), one=one, on=on, side=side)
+
+    def _strip(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        long, short = (self._number([float(one[part]) for one in told]) for part in ("long", "short"))
+        self.strips[id(made[0])] = long, short
+
+    def _lay_strip(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        long, short = self.strips[id(told[0]["strip"])]
+        angle = self._number([float(one["turn"]) for one in told], "angle")
+        at, on = self._of(told[0]["centre"]), self._along([one["long_axis"] for one in told])
+        name = self._point(made, told[0]["name"])
+        self._put("trammel", name=name, at=at, on=on, angle=angle, long=long, short=short)
+
+    def _divide_arc(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        first, marks = told[0], [spots[1:-1] for spots in made]
+        names = [self._point([spots[k] for spots in marks], first["names"][k + 1]) for k in range(len(marks[0]))]
+        a, b, on = self._of(first["start"]), self._of(first["end"]), self._line(first["arc"])
+        parts = {"on": on, "a": a, "b": b, "count": str(first["parts"]), "names": " ".join(names)}
+        self._put("divide arc", first.get("says", ""), **parts)
 
     def _step_round(self, told: list[dict[str, Any]], made: list[Any]) -> None:
         first = told[0]
@@ -303,7 +256,8 @@ class _Taking:
         names = [
             self._point([spots[k] for spots in marks], given[k] if k < len(given) else "") for k in range(len(marks[0]))
         ]
-        self._put("divide", first.get("says", ""), a=a, b=b, count=str(first["parts"]), names=" ".join(names))
+        how = {"how": str(first["how"])} if first.get("how") else {}
+        self._put("divide", first.get("says", ""), a=a, b=b, count=str(first["parts"]), names=" ".join(names), **how)
 
     def _divide_turn(self, told: list[dict[str, Any]], made: list[Any]) -> None:
         for k, mark in enumerate(made[0]):
@@ -321,22 +275,13 @@ class _Taking:
             names[id(spot)] = names[id(one["found"])]
 
     def _on(self, told: list[dict[str, Any]], made: list[Any]) -> None:
-        line = told[0]["line"]
-        if not isinstance(line, LineMark):
-            raise Refused("own", f"{self.method.title} takes any place of a circle, which the language has not.")
-        starts = [
-            next((name for name, at in own.items() if np.allclose(at, nominal(one["line"].p, 1))), "")
-            for own, one in zip(self.places, told)
-        ]
-        if not starts[0]:
-            raise Refused("own", f"{self.method.title} takes a place of a line that begins at no point.")
-        length = self._number([float(one["length"]) for one in told])
-        name = self._point(made, told[0].get("name", ""))
-        self._put("lay off", name=name, on=self._line(line), at=starts[0], length=length)
+        along = self._number([float(one["length"]) for one in told])
+        on, name = self._line(told[0]["line"]), self._point(made, told[0].get("name", ""))
+        self._put("place", name=name, on=on, along=along)
 
     def _line_in(self, told: list[dict[str, Any]], made: list[Any]) -> None:
         first = told[0]
-        if first.get("role", Role.OUTLINE) is Role.OUTLINE:
+        if first.get("role", Role.OUTLINE) in RESULT:
             self._rows("line in", first)
             return
         spots = [*first["spots"], *first["spots"][: 1 if first.get("closed") else 0]]
@@ -345,12 +290,40 @@ class _Taking:
                 self._put("line", new=next(self.things), a=self._of(a), b=self._of(b))
 
     def _curve(self, told: list[dict[str, Any]], made: list[Any]) -> None:
-        self._rows("curve", told[0])
+        whole = told[0].get("whole")
+        if whole is None:
+            self._rows("curve", told[0])
+            return
+        first = int(told[0].get("first", 0))
+        names, closed = self._row_of(whole)
+        ends = {"start": str(first), "end": str(first + len(told[0]["spots"]) - 1)}
+        self._put_row("curve", names, {**told[0], "closed": closed}, ends)
+
+    def _row_of(self, row: Row) -> tuple[list[str], bool]:
+        """The names of the points of a row, by their places, and whether it closes."""
+        at = [self.places[0][name] for name in self._named()]
+        names = []
+        for place in row.here:
+            near = next((k for k, one in enumerate(at) if float(distance(one, place)) <= SAME), None)
+            if near is None:
+                raise Refused("own", f"{self.method.title} joins up a point that no step of the language marks.")
+            names.append(self._named()[near])
+        return names, row.closed
+
+    def _piece(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        row = told[0]["row"]
+        names, closed = self._row_of(row)
+        start, end = (self._number([float(one[part]) for one in told]) for part in ("start", "end"))
+        verb, parts = "curve" if row.fair else "line in", {"start": start, "end": end}
+        self._put_row(verb, names, {"role": told[0].get("role", Role.OUTLINE), "closed": closed}, parts)
 
     def _rows(self, verb: str, told: Mapping[str, Any]) -> None:
-        names = [self._of(spot) for spot in told["spots"]]
+        self._put_row(verb, [self._of(spot) for spot in told["spots"]], told, {})
+
+    def _put_row(self, verb: str, names: Sequence[str], told: Mapping[str, Any], parts: Mapping[str, str]) -> None:
         rows = " ".join([*names, *names[: 1 if told.get("closed") else 0]])
-        self._put(verb, told.get("says", ""), rows=rows)
+        hidden = {} if told.get("role", Role.OUTLINE) is Role.OUTLINE else {"hidden": "hidden"}
+        self._put(verb, str(told.get("says", "")), rows=rows, **parts, **hidden)
 
     def _arc_in(self, told: list[dict[str, Any]], made: list[Any]) -> None:
         centre, start, end = (self._of(told[0][part]) for part in ("centre", "start", "end"))
@@ -358,10 +331,72 @@ class _Taking:
 
     def _circle_in(self, told: list[dict[str, Any]], made: list[Any]) -> None:
         length = self._length([one["radius"] for one in told])
-        self._put("line in circle", told[0].get("says", ""), at=self._of(told[0]["centre"]), length=length)
+        at = self._of(told[0]["centre"])
+        self._put("line in circle", told[0].get("says", ""), new=self._thing(made), at=at, length=length)
 
+    # views
 
-def _pairs(names: Sequence[str]) -> Iterator[tuple[str, str]]:
-    for k, one in enumerate(names):
-        for other in names[:k]:
-            yield other, one
+    def _views(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        (x, y), (u, w) = (
+            [self._number([float(one[view][axis]) for one in told]) for axis in (0, 1)] for view in ("front", "top")
+        )
+        self._put("views", x=x, y=y, u=u, w=w)
+
+    def _reference_line(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        self._put("reference", new=self._thing(made), at=self._of(told[0]["start"]))
+
+    def _carry(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        into, views = told[0]["into"], self.runs[0][1].views
+        spot = views.spot(told[0]["letter"], into.parent)
+        self._put(
+            "projector", told[0].get("says", ""), new=self._thing(made), at=self._of(spot), on=self._line(into.fold)
+        )
+
+    def _fold_off(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        first = told[0]
+        at, on = self._of(first["through"]), self._line(first["line"])
+        room = self._number([float(one.get("room", 0.0)) for one in told])
+        parts = {} if room == "0" else {"room": room}
+        parent = first["parent"]
+        if parent.datum is not None:
+            self._put("datum", on=self._line(parent.datum), view=parent.id)
+        self._put(
+            "fold",
+            first.get("says", ""),
+            new=self._thing([view.fold for view in made]),
+            view=parent.id,
+            at=at,
+            how="square to" if first.get("square") else "along",
+            on=on,
+            side="left" if first.get("side", 1) > 0 else "right",
+            **parts,
+        )
+
+    def _transfer(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        name = told[0]["into"].key(told[0]["letter"])
+        if self._point(made, name) != name:
+            raise Refused("own", f"{self.method.title} carries points whose names the language has not.")
+        self._put("transfer", told[0].get("says", ""), names=name)
+
+    def _in_space(self, told: list[dict[str, Any]], made: list[Any]) -> None:
+        """A point in space that two views fix which are not called alike."""
+        letter, views = told[0]["name"], [d.views for _, d in self.runs]
+        if all(self.letters.get(f"{letter}.{view}") for view in ("front", "top")) or not all(views):
+            return
+        ends: list[str] = []
+        for lift in ("front", "top"):
+            want = [getattr(one, lift).at(nominal(at["xyz"], 1)) for one, at in zip(views, told)]
+            found = next(
+                (
+                    name
+                    for name in self._named()
+                    if all(
+                        float(distance(own[name], at)) <= SAME * (1.0 + float(np.abs(at).max()))
+                        for own, at in zip(self.places, want)
+                    )
+                ),
+                "",
+            )
+            ends.append(found)
+        if all(ends) and re.fullmatch(LETTER, letter) is not None:
+            self._put("stand", letter=letter, front=ends[0], top=ends[1])

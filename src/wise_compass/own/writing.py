@@ -16,10 +16,12 @@ from wise_compass.drafting.marks import ArcMark, LineMark
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import PLAIN
 from wise_compass.geometry.vectors import Array
-from wise_compass.own.claims import method_of, numbers_for
+from wise_compass.own.claims import method_of
+from wise_compass.own.drawing import Drawing
 from wise_compass.own.language import MOST_STEPS, MOST_TEXT, Line
+from wise_compass.own.numbers import numbers_for
 from wise_compass.own.program import Names, Program, Read, read_row
-from wise_compass.own.running import Drawing, draw_line
+from wise_compass.own.running import draw_line
 
 
 class Written(NamedTuple):

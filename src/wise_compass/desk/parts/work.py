@@ -103,8 +103,21 @@ class Later(QObject):
     ) -> None:
         """Have something made and handed to ``then``; what it refuses goes to ``refused``, and all else that it raises
         is raised in the window's thread. The window is ``held`` up for so many seconds at most."""
+        self.ask_telling(lambda hear: do(), then, refused, None, held)
+
+    def ask_telling(
+        self,
+        do: Callable[[Callable[[int, int], None]], Any],
+        then: Callable[[Any], None],
+        refused: Callable[[Refused], None] | None = None,
+        told: Callable[[int, int], None] | None = None,
+        held: float = HELD_S,
+    ) -> None:
+        """The same of work that says how far it is, which ``told`` hears while the window goes on."""
         self.drop()
-        work = Work(lambda hear: do(), self)
+        work = Work(do, self)
+        if told is not None:
+            work.told.connect(told)
         asked = self._asked = _Asked(work, then, refused)
         self._number += 1
         for signal in (work.done, work.failed):

@@ -13,7 +13,6 @@ from wise_compass.desk.parts.theme import show_refused
 from wise_compass.desk.sentence.places import StandsOn
 from wise_compass.desk.sentence.slots import FlowLayout, ListSlot, RowsSlot, TextSlot, Word, bounds_words
 from wise_compass.desk.session.session import Session
-from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.figure import OWN_WAY
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.places import Rows
@@ -143,8 +142,7 @@ class Brief(QWidget):
         kind = figure_named(entry.figure)
         if name == "method":
             options = [(m.id, m.title + (" ≈" if m.approximate else "")) for m in kind.methods.values()]
-            if not issubclass(kind, InViews):
-                options.append((OWN_WAY, OWN_TITLE))
+            options.append((OWN_WAY, OWN_TITLE))
             slot = ListSlot("method", "Method", options, way_of(entry))
             for row, m in enumerate(kind.methods.values()):
                 slot.setItemData(row, f"{m.about}\n{m.source}.".strip(), Qt.ItemDataRole.ToolTipRole)

@@ -21,7 +21,7 @@ from wise_compass.job.dimensions import read_typed, settled
 from wise_compass.job.model import Entry, Job
 from wise_compass.job.standing import on_their_sheets
 from wise_compass.job.store import load, stamp_of
-from wise_compass.own.language import START
+from wise_compass.own.language import START, START_IN_VIEWS
 
 
 class Session(Filing):
@@ -99,11 +99,9 @@ class Session(Filing):
         if entry is None or method == entry.method:
             return True
         changed = replace(entry, method=method)
-        if method == OWN_WAY and issubclass(figure_named(entry.figure), InViews):
-            self.said.emit(f"{entry.title} stands in views, which a way of one’s own has not yet.")
-            return False
         if method == OWN_WAY and not entry.own:
-            changed = replace(changed, own=START)
+            in_views = issubclass(figure_named(entry.figure), InViews)
+            changed = replace(changed, own=START_IN_VIEWS if in_views else START)
         have = self.standing(entry)
         try:
             self._make(changed, (have.given or have.figure) if have else None)

@@ -31,7 +31,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import many
 from wise_compass.own.claims import Lacking
 from wise_compass.own.language import START, VERBS
-from wise_compass.own.making import ROWS, Making
+from wise_compass.own.making import ROWS, TYPED, Making
 from wise_compass.own.program import Program, program_of
 from wise_compass.own.proving import Verdict, judge
 from wise_compass.own.writing import Written, as_far_as
@@ -40,6 +40,8 @@ WRITE_MS = 150
 """How long the board waits for the next letter."""
 KINDS = {"exact": "exact", "here": "for these numbers only", "near": "approximate", "wrong": "not what it claims"}
 SHORT = {"line in circle": "circle in", "line in arc": "arc in"}
+SUCH = {"length": "34, side/2, AB", "angle": "60", "part": "2/5", "along": "40", "letter": "P"}
+"""What is written where something is typed, as an example."""
 
 
 class Steps(QPlainTextEdit):
@@ -131,6 +133,10 @@ class OwnPanel(QWidget):
         self.typed.returnPressed.connect(self.type)
         self.ended = QPushButton("End the row")
         self.ended.clicked.connect(self.end)
+        self.offered_words: list[QToolButton] = []
+        self.words_row = QHBoxLayout()
+        self.words_row.setSpacing(4)
+        line.addLayout(self.words_row)
         line.addWidget(self.typed, 1)
         line.addWidget(self.ended)
         return line
@@ -221,7 +227,8 @@ class OwnPanel(QWidget):
         written = self.written
         if written is None:
             return
-        self.making = Making(verb, written.points, written.things)
+        folds = sum(line.verb == "fold" for line in written.program.lines)
+        self.making = Making(verb, written.points, written.things, folds)
         self._ask_on()
 
     def lay_down(self) -> None:
@@ -234,8 +241,9 @@ class OwnPanel(QWidget):
     def _ask_on(self) -> None:
         making = self.making
         self.session.ask(None if making is None or not self.isVisible() else Offered(making, self._taken, self._ahead))
-        typed = making is not None and making.kind in ("length", "angle", "count")
+        typed = making is not None and making.kind in (*TYPED, "along")
         self.typed.setVisible(typed)
+        self._offer_words([] if making is None else making.words)
         self.ended.setVisible(making is not None and making.verb in ROWS)
         if making is None:
             self.says.setText("Choose what to do, then click points and lines on the board; or type lines below.")
@@ -245,6 +253,14 @@ class OwnPanel(QWidget):
             "length": "Click two points that it is taken between, or type it.",
             "angle": "Type the angle.",
             "count": "Type how many.",
+            "part": "Type which part of the way it is.",
+            "along": "Click a place of it, or type it.",
+            "right": "Type how far to the right.",
+            "rise": "Type how far up.",
+            "long": "Type half the long axis.",
+            "short": "Type half the short axis.",
+            "letter": "Type the letter that it has in space.",
+            "word": "Choose which.",
             "crossing": "Click the crossing that is meant.",
             "way": "Click the way it goes.",
             "row": "Click the points in order; the first again closes the row, the last again ends it.",
@@ -252,7 +268,22 @@ class OwnPanel(QWidget):
             "point": "Click a point.",
         }
         self.says.setText(f"{making.says}\n{asked.get(making.kind, '')}".strip())
-        self.typed.setPlaceholderText({"length": "34, side/2, AB", "angle": "60"}.get(making.kind, "5"))
+        self.typed.setPlaceholderText(SUCH.get(making.kind, "5"))
+
+    def _offer_words(self, words: list[str]) -> None:
+        """A button for each word of which one is chosen."""
+        if words == [button.text() for button in self.offered_words]:
+            return
+        for button in self.offered_words:
+            button.deleteLater()
+        self.offered_words = []
+        for word in words:
+            button = QToolButton()
+            button.setObjectName("verb")
+            button.setText(word)
+            button.clicked.connect(partial(self._type, word))
+            self.words_row.addWidget(button)
+            self.offered_words.append(button)
 
     def _with(self, line: str) -> str:
         return f"{self.text.rstrip()}\n{line}\n"
@@ -264,10 +295,13 @@ class OwnPanel(QWidget):
 
     def type(self) -> None:
         """Take what was typed for the part that is asked for."""
+        self._type(self.typed.text())
+
+    def _type(self, words: str, _on: bool = False) -> None:
         if self.making is None:
             return
         try:
-            if self.making.type(self.typed.text()):
+            if self.making.type(words):
                 self.typed.clear()
                 show_refused(self.typed, False)
                 self._taken()
@@ -323,7 +357,13 @@ class OwnPanel(QWidget):
         except Refused as refusal:
             self._tell(None, self.session.style.say(refusal.template))
             return
-        self._later.ask(lambda: judge(program), self._show_verdict, self._refuse)
+        self._later.ask_telling(
+            lambda hear: judge(program, told=hear), self._show_verdict, self._refuse, self._tell_how_far
+        )
+
+    def _tell_how_far(self, done: int, whole: int) -> None:
+        if self._later.busy:  # what was told before the verdict may come behind it
+            self.told.setText(f"It is held to the figure with other numbers: {done} of {whole}.")
 
     def _refuse(self, refusal: Refused) -> None:
         if isinstance(refusal, Lacking) and self.written is not None:
