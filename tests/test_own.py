@@ -35,6 +35,9 @@ from wise_compass.own.program import Program, program_of
 from wise_compass.own.proving import Verdict, _variants, judge
 from wise_compass.own.taking import taken_out
 from wise_compass.own.writing import as_far_as
+from wise_compass.scene.scene import Scene
+from wise_compass.shop.parts import cuts_of
+from wise_compass.study.edges import edge_of
 from wise_compass.terminal.main import main
 
 SAME = 1e-9
@@ -236,6 +239,11 @@ class Taken(unittest.TestCase):
                     self.assertEqual(sheet.placed[0].piece.run, made)
                     self.assertIsInstance(made.measured, dict)
                     self.assertTrue(made.proofs)
+                    parts = cuts_of(made) if made.parts else []
+                    self.assertGreaterEqual(len(parts), len(made.parts))
+                    if made.views is not None:
+                        self.assertTrue(Scene(made).order)
+                        self.assertLessEqual(len(edge_of(made) or ()), 9)
 
 
 class Strangers(unittest.TestCase):

@@ -236,11 +236,53 @@ class ByKeys(OwnCase):
         self.assertEqual(panel.kind.text(), "exact", panel.told.text())
         self.assertFalse(panel.lettering.isVisibleTo(self.window))
 
-    def test_a_figure_in_views_says_that_it_has_none(self) -> None:
+
+class InViews(OwnCase):
+    def test_a_fold_and_a_transfer_by_mouse_alone(self) -> None:
+        rafter = Entry("line-from-views", "Rafter", "rotation", {"A": (0, 30, 20), "B": (60, 45, 50)}, id="rafter")
+        self.session.edit(self.session.job.added(rafter), "Rafter")
+        self.session.select("rafter")
+        APP.processEvents()
+        panel = self.take_up()
+        self.assertEqual(self.steps(), ["mark X at 0, 0", "reference x from X"])
+        for view, a, b in (("top", point(0, -30), point(60, -45)), ("front", point(0, 20), point(60, 50))):
+            QTest.mouseClick(panel.named_in[view], Qt.MouseButton.LeftButton)
+            if view == "top":
+                self.do("mark")
+            self.click(a, b)
+        self.do("line")
+        self.click(point(0, -30), point(60, -45))
+        self.do("fold")
+        words = {button.text(): button for button in panel.offered_words}
+        QTest.mouseClick(words["top"], Qt.MouseButton.LeftButton)
+        self.click(point(0, 0))
+        QTest.mouseClick({b.text(): b for b in panel.offered_words}["along"], Qt.MouseButton.LeftButton)
+        self.click(point(28, -37), point(4.9, 19.4))
+        self.do("transfer")
+        self.click(point(0, -30), point(60, -45))
+        QTest.mouseClick(panel.ended, Qt.MouseButton.LeftButton)
+        APP.processEvents()
+        self.assertEqual(
+            self.steps()[2:],
+            [
+                "mark A.top at 0, -30",
+                "mark B.top at 60, -45",
+                "mark A.front at 0, 20",
+                "mark B.front at 60, 50",
+                "line a through A.top and B.top",
+                "fold b off top through X along a, left",
+                "transfer A.3 B.3",
+            ],
+        )
+        assert panel.written is not None
+        at = panel.written.points
+        long = float(np.linalg.norm(at["B.3"] - at["A.3"]))
+        self.assertAlmostEqual(long, (60**2 + 15**2 + 30**2) ** 0.5, delta=1e-9)
+
+    def test_steps_of_views_are_offered_only_where_a_figure_stands_in_views(self) -> None:
+        panel = self.take_up()
+        self.assertFalse(panel.verbs["fold"].isVisibleTo(self.window))
         self.session.select("newel")
-        said: list[str] = []
-        self.session.said.connect(said.append)
-        self.assertFalse(self.session.set_method(OWN_WAY))
-        self.assertIn("stands in views", said[0])
-        slot = self.window.brief.slots["method"]
-        self.assertEqual(slot.findData(OWN_WAY), -1)
+        self.assertTrue(self.session.set_method(OWN_WAY))
+        APP.processEvents()
+        self.assertTrue(panel.verbs["fold"].isVisibleTo(self.window))

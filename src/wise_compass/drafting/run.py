@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeVar
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Developed, Part, Picture, Pictured, courses_of, true_lines_of
+from wise_compass.drafting.capabilities import Developed, Part, Picture, Pictured, Shading, courses_of, true_lines_of
 from wise_compass.drafting.course import Course, laid
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import Figure, Method, known_way, method_for
@@ -134,12 +134,32 @@ class Run:
     @cached_property
     def parts(self) -> Sequence[Part]:
         """What is to be cut out of sheet; nothing where no pattern was found."""
-        return self.figure.cut_out(self.found) if isinstance(self.figure, Developed) else ()
+        figure = self.figure
+        if not isinstance(figure, Developed):
+            return ()
+        nothing: Sequence[Part] = ()
+        parts = self.as_found(lambda: figure.cut_out(self.found), nothing)
+        return parts if all(end in self.found for part in parts for edge in part.edges for end in edge[:2]) else ()
 
     @cached_property
     def pattern(self) -> Pattern | None:
         """The pattern as it was found on the paper; None where there is none."""
-        return self.figure.pattern(self.found) if isinstance(self.figure, Developed) else None
+        figure = self.figure
+        return self.as_found(lambda: figure.pattern(self.found), None) if isinstance(figure, Developed) else None
+
+    @property
+    def shades(self) -> Sequence[Array]:
+        """What is toned on the sheet: closed outlines (m, 2)."""
+        figure, nothing = self.figure, tuple[Array, ...]()
+        return self.as_found(lambda: tuple(figure.shades(self.found)), nothing) if isinstance(figure, Shading) else ()
+
+    def as_found(self, told: Callable[[], T], nothing: T) -> T:
+        """What a figure tells of its found points; ``nothing`` of a person's own that lacks some of them."""
+        if self.method.proves is None:
+            return told()
+        with suppress(*LACKS):
+            return told()
+        return nothing
 
     @property
     def hazards(self) -> Sequence[str]:
@@ -149,7 +169,8 @@ class Run:
     @property
     def picture(self) -> Picture | None:
         """How the drawing pictures a solid; None where it does not."""
-        return self.figure.pictured(self.found) if isinstance(self.figure, Pictured) else None
+        figure = self.figure
+        return self.as_found(lambda: figure.pictured(self.found), None) if isinstance(figure, Pictured) else None
 
     @property
     def true_lines(self) -> Sequence[tuple[str, Array, Array]]:

@@ -225,14 +225,13 @@ def _put_below(sheet: Sheet, placed: Placed, first: int, items: Sequence[Item]) 
 def put_shade(sheet: Sheet, placed: Placed, first: int) -> None:
     """Tone what lies in shadow, under the lines of its figure, once that is finished."""
     made = placed.piece.run
-    assert isinstance(made.figure, Shading)
     _put_below(
         sheet,
         placed,
         first,
         [
             Line("tone", len(made.steps), "", "shade", placed.at(outline, sheet.scale), closed=True, filled=True)
-            for outline in made.figure.shades(made.found)
+            for outline in made.shades
         ],
     )
 

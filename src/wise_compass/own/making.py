@@ -55,10 +55,13 @@ def told_apart(places: Sequence[Array], k: int, named: Mapping[str, Array]) -> s
 
 
 class Making:
-    """A step of a verb, of which parts are chosen one after the other. ``points`` and ``things`` are what stands."""
+    """A step of a verb, of which parts are chosen one after the other. ``points`` and ``things`` are what stands,
+    ``folds`` how many views are folded off another, ``view`` that in which points are named that it makes."""
 
-    def __init__(self, verb: str, points: Mapping[str, Array], things: Mapping[str, Mark], folds: int = 0) -> None:
-        self.verb, self.form, self.folds = verb, VERBS[verb], folds
+    def __init__(
+        self, verb: str, points: Mapping[str, Array], things: Mapping[str, Mark], folds: int = 0, view: str = ""
+    ) -> None:
+        self.verb, self.form, self.folds, self.view = verb, VERBS[verb], folds, view
         self.points, self.things = points, things
         self.parts: dict[str, str] = {}
         self.first = ""
@@ -195,7 +198,7 @@ class Making:
 
     def ahead(self, at: Array, reach: float) -> str:
         """The line that the step would be if what stands at a place were taken; "" while more is asked for."""
-        trial = Making(self.verb, self.points, self.things, self.folds)
+        trial = Making(self.verb, self.points, self.things, self.folds, self.view)
         trial.parts, trial.first = dict(self.parts), self.first
         try:
             return trial.text if self.wanted and trial.take(at, reach) and not trial.wanted else ""
@@ -291,8 +294,9 @@ class Making:
         if self.verb == "project" and (view := self._view_of_projected()):
             return [view]
         count = int(self.parts.get("count", "2")) - self.verb.startswith("divide") if self.form.makes == "names" else 1
-        letters = _free(LETTERS, self.points)
-        return [next(letters) for _ in range(max(count, 1))]
+        behind = f".{self.view}" if self.view else ""
+        letters = _free(LETTERS, self.points, behind)
+        return [next(letters) + behind for _ in range(max(count, 1))]
 
     def _carried(self) -> list[str]:
         """The points of a row in the last view that is folded off another, of which the letters are there."""
@@ -324,12 +328,12 @@ class Making:
             return 0.0
 
 
-def _free(letters: str, taken: Mapping[str, object]) -> Iterator[str]:
-    """Names that are not taken, single letters first."""
-    yield from (letter for letter in letters if letter not in taken)
+def _free(letters: str, taken: Mapping[str, object], behind: str = "") -> Iterator[str]:
+    """Names that are not taken with what stands ``behind`` them, single letters first."""
+    yield from (letter for letter in letters if letter + behind not in taken)
     n = 1
     while True:
-        yield from (f"{letter}{n}" for letter in letters if f"{letter}{n}" not in taken)
+        yield from (f"{letter}{n}" for letter in letters if f"{letter}{n}{behind}" not in taken)
         n += 1
 
 

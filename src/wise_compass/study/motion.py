@@ -47,7 +47,8 @@ class Motion(NamedTuple):
 
 
 def _frame(run: Run, t: float) -> Frame | None:
-    return run.figure.mechanism(run.found, t) if isinstance(run.figure, Moving) else None
+    figure = run.figure
+    return run.as_found(lambda: figure.mechanism(run.found, t), None) if isinstance(figure, Moving) else None
 
 
 def motion_of(run: Run) -> Motion | None:

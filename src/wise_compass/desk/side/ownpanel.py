@@ -26,11 +26,12 @@ from wise_compass.desk.sentence.slots import FlowLayout
 from wise_compass.desk.session.session import Session
 from wise_compass.desk.side.ownboard import Offered
 from wise_compass.desk.side.sweepplot import SweepPlot
+from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.figure import OWN_WAY, Figure
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import many
 from wise_compass.own.claims import Lacking
-from wise_compass.own.language import START, VERBS
+from wise_compass.own.language import IN_VIEWS, START, START_IN_VIEWS, VERBS
 from wise_compass.own.making import ROWS, TYPED, Making
 from wise_compass.own.program import Program, program_of
 from wise_compass.own.proving import Verdict, judge
@@ -86,6 +87,7 @@ class OwnPanel(QWidget):
         inside.setSpacing(6)
         inside.addWidget(heading("What the hand does"))
         inside.addWidget(self._verbs())
+        inside.addWidget(self._views())
         self.says = wrapped("The step that is being made", "hint")
         inside.addWidget(self.says)
         inside.addLayout(self._typing())
@@ -125,6 +127,36 @@ class OwnPanel(QWidget):
             flow.addWidget(button)
             self.verbs[verb] = button
         return holder
+
+    def _views(self) -> QWidget:
+        """In which view points are named that a click makes."""
+        self.view = ""
+        self.of_views = QWidget()
+        line = QHBoxLayout(self.of_views)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(4)
+        line.addWidget(QLabel("Points are named"))
+        self.named_in: dict[str, QToolButton] = {}
+        for view, words in {"": "A", "front": "A.front", "top": "A.top"}.items():
+            button = QToolButton()
+            button.setObjectName("verb")
+            button.setText(words)
+            button.setCheckable(True)
+            button.setChecked(not view)
+            button.setAccessibleName(f"Points are named {words}")
+            button.clicked.connect(partial(self.name_in, view))
+            line.addWidget(button)
+            self.named_in[view] = button
+        line.addStretch(1)
+        return self.of_views
+
+    def name_in(self, view: str, _on: bool = True) -> None:
+        """Name the points that are made from now on in a view; the same letter may stand in both."""
+        self.view = view
+        for name, button in self.named_in.items():
+            button.setChecked(name == view)
+        if self.making is not None:
+            self.begin(self.making.verb)
 
     def _typing(self) -> QHBoxLayout:
         line = QHBoxLayout()
@@ -181,6 +213,12 @@ class OwnPanel(QWidget):
                 self.editor.setPlainText(self.text)
                 self.editor.moveCursor(QTextCursor.MoveOperation.End)
         written = self.written
+        in_views = isinstance(self.figure, InViews)
+        self.of_views.setVisible(in_views)
+        for verb in IN_VIEWS:
+            self.verbs[verb].setVisible(in_views)
+        if not in_views:
+            self.view = ""
         self._show_faults(written)
         self._ask_on()
         if written is not None and self._key(written) != self._judged:
@@ -228,7 +266,7 @@ class OwnPanel(QWidget):
         if written is None:
             return
         folds = sum(line.verb == "fold" for line in written.program.lines)
-        self.making = Making(verb, written.points, written.things, folds)
+        self.making = Making(verb, written.points, written.things, folds, self.view)
         self._ask_on()
 
     def lay_down(self) -> None:
@@ -423,7 +461,8 @@ class OwnPanel(QWidget):
         menu.addSeparator()
         for one in kept(figure.id):
             menu.addAction(f"{one.program.title} (mine)", partial(self._begin_from, one.program.text))
-        menu.addAction("an empty sheet", partial(self._begin_from, START))
+        start = START_IN_VIEWS if isinstance(figure, InViews) else START
+        menu.addAction("an empty sheet", partial(self._begin_from, start))
         menu.popup(self.start.mapToGlobal(self.start.rect().bottomLeft()))
 
     def take_out(self, method: str) -> None:
