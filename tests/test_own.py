@@ -91,7 +91,7 @@ class Proved(unittest.TestCase):
             with self.subTest(name):
                 verdict = judge(program_of(text))
                 self.assertEqual(verdict.kind, "exact", PLAIN.say(verdict.says))
-                self.assertGreater(verdict.drawn, 100)
+                self.assertGreater(verdict.others.held, 100)
 
     def test_known_approximate_ones_miss_by_what_they_miss(self) -> None:
         for text, misses in (
@@ -104,7 +104,7 @@ class Proved(unittest.TestCase):
             verdict = judge(program_of(text))
             self.assertEqual(verdict.kind, "near", text)
             self.assertAlmostEqual(worst(verdict), misses, delta=SAME)
-            self.assertGreater(verdict.worst, misses, "somewhere else it misses by more")
+            self.assertGreater(verdict.others.worst, misses, "somewhere else it misses by more")
 
     def test_exact_for_these_numbers_alone(self) -> None:
         text = ways.PENTAGON.replace("on a from A: side", "on a from A: 60")
@@ -119,7 +119,7 @@ class Proved(unittest.TestCase):
 
     def test_where_two_lines_do_not_meet_is_told_apart(self) -> None:
         verdict = judge(program_of(ways.CIRCLES))
-        self.assertGreater(verdict.unmet, 20)
+        self.assertGreater(verdict.others.unmet, 20)
         self.assertEqual(verdict.kind, "exact")
 
     def test_where_no_others_can_be_drawn_it_is_not_called_exact(self) -> None:

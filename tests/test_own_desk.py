@@ -19,6 +19,7 @@ from wise_compass.desk.side.ownpanel import OwnPanel
 from wise_compass.drafting.figure import OWN_WAY
 from wise_compass.geometry.vectors import Array, point
 from wise_compass.job.model import Entry
+from wise_compass.own.language import BY_INSTRUMENT
 from wise_compass.own.program import program_of
 
 
@@ -57,6 +58,9 @@ class OwnCase(DeskCase):
 
     def do(self, verb: str) -> None:
         """Press the button of a step."""
+        if not self.own.verbs[verb].isVisibleTo(self.window):
+            instrument = next(name for name, verbs in BY_INSTRUMENT.items() if verb in verbs)
+            QTest.mouseClick(self.own.instruments[instrument], Qt.MouseButton.LeftButton)
         QTest.mouseClick(self.own.verbs[verb], Qt.MouseButton.LeftButton)
         APP.processEvents()
 
@@ -281,8 +285,8 @@ class InViews(OwnCase):
 
     def test_steps_of_views_are_offered_only_where_a_figure_stands_in_views(self) -> None:
         panel = self.take_up()
-        self.assertFalse(panel.verbs["fold"].isVisibleTo(self.window))
+        self.assertFalse(panel.instruments["Views"].isVisibleTo(self.window))
         self.session.select("newel")
         self.assertTrue(self.session.set_method(OWN_WAY))
         APP.processEvents()
-        self.assertTrue(panel.verbs["fold"].isVisibleTo(self.window))
+        self.assertTrue(panel.instruments["Views"].isVisibleTo(self.window))

@@ -19,7 +19,7 @@ from wise_compass.job.build import build_sheet, run_entry
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.store import load, save
 from wise_compass.own.claims import Claim
-from wise_compass.own.language import VERBS
+from wise_compass.own.language import BY_INSTRUMENT, VERBS
 from wise_compass.own.numbers import numbers_of, with_numbers
 from wise_compass.own.program import program_of
 from wise_compass.own.proving import judge
@@ -153,6 +153,7 @@ class Moves(unittest.TestCase):
 
     def test_every_verb_is_drawn(self) -> None:
         self.assertEqual(set(STEPS), set(VERBS))
+        self.assertEqual(sorted(verb for group in BY_INSTRUMENT.values() for verb in group), sorted(VERBS))
 
 
 class InViews(unittest.TestCase):

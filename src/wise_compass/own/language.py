@@ -158,6 +158,19 @@ FORMS = (
 IN_VIEWS = ("reference", "views", "projector", "project", "fold", "transfer", "datum", "stand")
 """The steps of figures that stand in views."""
 VERBS = {form.verb: form for form in FORMS}
+BY_INSTRUMENT = {
+    "Pencil": ("mark", "meet", "place"),
+    "Straightedge": ("line", "line in", "crown"),
+    "Set square": ("level", "upright", "square", "parallel", "beside", "ray"),
+    "Compass": ("circle", "arc", "line in circle", "line in arc", "bisect", "halve", "erect", "drop", "touch"),
+    "Rule, dividers": (
+        *("lay off", "measure", "middle", "share", "mirror"),
+        *("divide", "divide arc", "step round", "step along"),
+    ),
+    "Curve, trammel": ("curve", "trammel"),
+    "Views": IN_VIEWS,
+}
+"""The steps by the instrument that a hand takes up for them."""
 
 
 class Line(NamedTuple):

@@ -45,3 +45,8 @@ def with_numbers(figure: Figure, numbers: Mapping[str, float]) -> Figure:
 def kind_of(figure: Figure, name: str) -> str:
     """The kind of given that a number is of; a coordinate is a length."""
     return figure.givens[name].kind if name in figure.givens else "length"
+
+
+def is_coordinate(name: str) -> bool:
+    """Whether a number is a coordinate of a point that is given."""
+    return name[:1] in AXES and name[1:5] == "_of_"

@@ -20,7 +20,7 @@ from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import many, mm, power_of_ten, trim
 from wise_compass.own.claims import NEAR, OUTLINE, Claim, Miss, share_of_size
 from wise_compass.own.language import WHICH, Line, read_line
-from wise_compass.own.numbers import kind_of
+from wise_compass.own.numbers import is_coordinate, kind_of
 from wise_compass.own.program import Program, is_thing
 from wise_compass.own.running import Unmet
 
@@ -34,6 +34,11 @@ LONGEST, FEWEST = 3.0, 5
 FROZEN_AFTER = 12
 """Of numbers that are all refused: how many are drawn before the given that they are mostly refused for stays as it
 is."""
+MOST_NAMED = 4
+"""Numbers that a verdict names."""
+ROUND = 0.15
+"""Of the furthest: how far a coordinate is moved at most. What lies before, behind or beside what is part of a
+construction in views, which a point at the other end of the drawing would make another."""
 LINE_WIDTH = 0.25
 """mm: what a drawn line hides."""
 MOST_CAUSES, MOST_VARIANTS, PATIENCE = 3, 900, 2.0
@@ -70,20 +75,30 @@ class Cause(NamedTuple):
         return f"It is exact if line {self.line.number}, “{line}”, is “{instead}”."
 
 
+class Range(NamedTuple):
+    """What other numbers tell: the largest miss, its unit and where, None for nowhere; at how many the claim was held,
+    at how many of these it is missed, with how many two lines do not meet, and how many were drawn."""
+
+    worst: float = 0.0
+    unit: str = "mm"
+    at: Mapping[str, float] | None = None
+    held: int = 0
+    missed: int = 0
+    unmet: int = 0
+    drawn: int = 0
+
+
 class Verdict(NamedTuple):
     """What a construction turns out to be: ``exact``, exact ``here`` alone, ``near``, or ``wrong``.
 
-    ``misses`` are those of every truth at its own numbers; ``worst`` the largest over the range, ``worst_at`` where;
-    ``drawn`` how many numbers it was held at, ``unmet`` how many left two lines without a crossing.
+    ``misses`` are those of every truth at its own numbers; ``others`` what other numbers tell, ``worst_at`` those with
+    which it misses most.
     """
 
     kind: str
     misses: tuple[Miss, ...]
-    worst: float = 0.0
-    unit: str = "mm"
+    others: Range = Range()
     worst_at: Mapping[str, float] = {}
-    drawn: int = 0
-    unmet: int = 0
     sweeps: tuple[Sweep, ...] = ()
     causes: tuple[Cause, ...] = ()
 
@@ -91,22 +106,30 @@ class Verdict(NamedTuple):
     def says(self) -> str:
         """The verdict in a sentence or two."""
         here = max((one.miss for one in self.misses), default=0.0)
-        lost = f" With {self.unmet} of {self.drawn + self.unmet} others two lines do not meet." if self.unmet else ""
+        others = self.others
+        lost = f" With {others.unmet} of {others.drawn} others two lines do not meet." if others.unmet else ""
         if self.kind == "exact":
-            told = f"Exact: it holds with its own numbers and with {self.drawn} others, to {power_of_ten(here)}."
+            told = f"Exact: it holds with its own numbers and with {others.held} others, to {power_of_ten(here)}."
             return told + lost
-        at = ", ".join(f"{name} {trim(value, 2)}" for name, value in self.worst_at.items())
-        far = mm(self.worst) if self.unit == "mm" else f"{trim(self.worst, 4)}°"
+        far = mm(others.worst) if others.unit == "mm" else f"{trim(others.worst, 4)}°"
         if self.kind == "here" and not self.worst_at:
-            return f"Exact for these numbers; it could be held at {many(self.drawn, 'other')} only.{lost}"
+            return f"Exact for these numbers; it could be held at {many(others.held, 'other')} only.{lost}"
         if self.kind == "here":
-            return f"Exact for these numbers only: with {at} it misses by {far}.{lost}"
+            kept = others.held - others.missed
+            also = f"and with {kept} of {others.held} others" if kept else "only"
+            return f"Exact for these numbers {also}: with {self._where} it misses by {far}.{lost}"
         first = max((one for one in self.misses if not one.holds), key=lambda one: one.miss)
         miss = mm(first.miss) if first.unit == "mm" else f"{trim(first.miss, 6)}°"
         told = f"misses by {miss} here ({first.says})"
         if self.kind == "near":
-            return f"Approximate: it {told}; at worst by {far}, with {at}.{lost}"
+            return f"Approximate: it {told}; at worst by {far}, with {self._where}.{lost}"
         return f"It is not what it claims: it {told}."
+
+    @property
+    def _where(self) -> str:
+        """The numbers with which it misses most, the first of them where there are many."""
+        told = [f"{name} {trim(value, 2)}" for name, value in self.worst_at.items()]
+        return ", ".join(told[:MOST_NAMED] + ["…"] * (len(told) > MOST_NAMED))
 
 
 def judge(
@@ -118,25 +141,27 @@ def judge(
     claim = Claim(program)
     misses = tuple(claim.misses())
     holds = all(one.holds for one in misses)
-    worst, unit, at, drawn, unmet, tried = _over_the_range(claim, random.Random(seed), draws, told)
+    others = _over_the_range(claim, random.Random(seed), draws, told)
     if holds:
-        enough = drawn >= LEAST_HELD * tried or not claim.numbers
-        kind = "exact" if at is None and enough else "here"
-        return Verdict(kind, misses, worst, unit, at or {}, drawn, unmet, _sweeps(claim) if at else ())
+        enough = others.held >= LEAST_HELD * others.drawn or not claim.numbers
+        kind = "exact" if others.at is None and enough else "here"
+        sweeps = _sweeps(claim) if others.at else ()
+        return Verdict(kind, misses, others, others.at or {}, sweeps)
     here = max(share_of_size(one, claim.size) for one in misses)
     kind = "near" if here <= NEAR else "wrong"
     outline_alone = all(one.holds or one.says == OUTLINE for one in misses)
     found = tuple(_causes(claim, outline_alone)) if causes else ()
-    return Verdict(
-        kind, misses, worst, unit, at or claim.numbers, drawn, unmet, _sweeps(claim) if kind == "near" else (), found
-    )
+    return Verdict(kind, misses, others, others.at or claim.numbers, _sweeps(claim) if kind == "near" else (), found)
 
 
 def _other_numbers(claim: Claim, chance: random.Random) -> dict[str, float]:
     """Other numbers for a claim's givens, each in its bounds."""
     found = {}
+    furthest = max((abs(value) for name, value in claim.numbers.items() if is_coordinate(name)), default=0.0)
     for name, value in claim.numbers.items():
-        if claim.figure is not None and kind_of(claim.figure, name) == "angle":
+        if is_coordinate(name) and claim.figure is not None:
+            found[name] = value + ROUND * furthest * chance.uniform(-1.0, 1.0)
+        elif claim.figure is not None and kind_of(claim.figure, name) == "angle":
             found[name] = (
                 chance.uniform(0.3, 1.0) * value if chance.random() < 0.5 else chance.uniform(1.0, 1.8) * value
             )
@@ -145,42 +170,44 @@ def _other_numbers(claim: Claim, chance: random.Random) -> dict[str, float]:
     return found
 
 
-def _over_the_range(
-    claim: Claim, chance: random.Random, draws: int, told: Callable[[int, int], None]
-) -> tuple[float, str, dict[str, float] | None, int, int, int]:
-    """The largest miss at other numbers, its unit and where, None for nowhere; at how many it was held, with how many
-    two lines do not meet, and how many were drawn."""
-    worst, unit, at, drawn, unmet, tried = 0.0, "mm", None, 0, 0, 0
-    blamed, still = Counter[str](), dict[str, float]()
+def _over_the_range(claim: Claim, chance: random.Random, draws: int, told: Callable[[int, int], None]) -> Range:
+    """The claim held at other numbers, as many as there is time for."""
+    found, blamed, still = Range(), Counter[str](), dict[str, float]()
     end = time.thread_time() + LONGEST
-    while tried < draws and (tried < FEWEST or time.thread_time() < end):
-        told(tried, draws)
-        tried += 1
+    while found.drawn < draws and (found.drawn < FEWEST or time.thread_time() < end):
+        told(found.drawn, draws)
+        found = found._replace(drawn=found.drawn + 1)
         for _try in range(TRIES):
             numbers = {**_other_numbers(claim, chance), **still}
             try:
-                misses = claim.misses(numbers)
+                found = _with_misses(found, claim.misses(numbers), numbers)
+                break
             except Unmet:
-                unmet += 1
+                found = found._replace(unmet=found.unmet + 1)
                 break
             except Refused as refusal:  # no such figure
                 blamed[refusal.given] += refusal.given in claim.numbers
-                if not drawn + unmet and blamed.total() >= FROZEN_AFTER:
+                if not found.held + found.unmet and blamed.total() >= FROZEN_AFTER:
                     given = blamed.most_common(1)[0][0]
                     still[given] = claim.numbers[given]
                     blamed.clear()
-                continue
-            drawn += 1
-            lost = [one for one in misses if not one.holds]
-            if lost:
-                size = max(map(abs, numbers.values()), default=1.0)
-                most = max(lost, key=lambda one: share_of_size(one, size))
-                if at is None or (most.unit == unit and most.miss > worst):
-                    worst, unit, at = most.miss, most.unit, numbers
-            break
         if not claim.numbers:
             break
-    return worst, unit, at, drawn, unmet, tried
+    return found
+
+
+def _with_misses(found: Range, misses: Sequence[Miss], numbers: Mapping[str, float]) -> Range:
+    """What is known with what the truths are missed by at some numbers more."""
+    found = found._replace(held=found.held + 1)
+    lost = [one for one in misses if not one.holds]
+    if not lost:
+        return found
+    found = found._replace(missed=found.missed + 1)
+    size = max(map(abs, numbers.values()), default=1.0)
+    most = max(lost, key=lambda one: share_of_size(one, size))
+    if found.at is None or (most.unit == found.unit and most.miss > found.worst):
+        return found._replace(worst=most.miss, unit=most.unit, at=numbers)
+    return found
 
 
 def _sweeps(claim: Claim) -> tuple[Sweep, ...]:

@@ -31,7 +31,7 @@ from wise_compass.drafting.figure import OWN_WAY, Figure
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import many
 from wise_compass.own.claims import Lacking
-from wise_compass.own.language import IN_VIEWS, START, START_IN_VIEWS, VERBS
+from wise_compass.own.language import BY_INSTRUMENT, START, START_IN_VIEWS, VERBS
 from wise_compass.own.making import ROWS, TYPED, Making
 from wise_compass.own.program import Program, program_of
 from wise_compass.own.proving import Verdict, judge
@@ -112,21 +112,41 @@ class OwnPanel(QWidget):
         inside.addLayout(self._files())
 
     def _verbs(self) -> QWidget:
+        """The instruments, and what the hand does with that which is taken up."""
         holder = QWidget()
-        flow = FlowLayout(4, 4)
-        holder.setLayout(flow)
+        column = QVBoxLayout(holder)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        instruments = QWidget()
+        row = FlowLayout(4, 4)
+        instruments.setLayout(row)
+        column.addWidget(instruments)
+        self.instruments: dict[str, QToolButton] = {}
+        self.groups: dict[str, QWidget] = {}
         self.verbs: dict[str, QToolButton] = {}
-        for verb, form in VERBS.items():
-            button = QToolButton()
-            button.setObjectName("verb")
-            button.setText(SHORT.get(verb, verb))
-            button.setCheckable(True)
-            button.setToolTip(f"Written: {form.such}")
-            button.setAccessibleName(f"{verb}: {form.such}")
-            button.clicked.connect(lambda on, name=verb: self.begin(name) if on else self.lay_down())
-            flow.addWidget(button)
-            self.verbs[verb] = button
+        for instrument, verbs in BY_INSTRUMENT.items():
+            button = _choice(instrument, f"What the hand does with it: {', '.join(verbs)}")
+            button.setObjectName("instrument")
+            button.clicked.connect(partial(self.take_up, instrument))
+            row.addWidget(button)
+            self.instruments[instrument] = button
+            group = self.groups[instrument] = QWidget()
+            flow = FlowLayout(4, 4)
+            group.setLayout(flow)
+            for verb in verbs:
+                such = VERBS[verb].such
+                self.verbs[verb] = _choice(SHORT.get(verb, verb), f"Written: {such}", f"{verb}: {such}")
+                self.verbs[verb].clicked.connect(lambda on, name=verb: self.begin(name) if on else self.lay_down())
+                flow.addWidget(self.verbs[verb])
+            column.addWidget(group)
+        self.take_up(next(iter(BY_INSTRUMENT)))
         return holder
+
+    def take_up(self, instrument: str, _on: bool = True) -> None:
+        """Show what the hand does with an instrument."""
+        for name, group in self.groups.items():
+            group.setVisible(name == instrument)
+            self.instruments[name].setChecked(name == instrument)
 
     def _views(self) -> QWidget:
         """In which view points are named that a click makes."""
@@ -138,12 +158,8 @@ class OwnPanel(QWidget):
         line.addWidget(QLabel("Points are named"))
         self.named_in: dict[str, QToolButton] = {}
         for view, words in {"": "A", "front": "A.front", "top": "A.top"}.items():
-            button = QToolButton()
-            button.setObjectName("verb")
-            button.setText(words)
-            button.setCheckable(True)
+            button = _choice(words, "Points that are made are named so", f"Points are named {words}")
             button.setChecked(not view)
-            button.setAccessibleName(f"Points are named {words}")
             button.clicked.connect(partial(self.name_in, view))
             line.addWidget(button)
             self.named_in[view] = button
@@ -215,10 +231,11 @@ class OwnPanel(QWidget):
         written = self.written
         in_views = isinstance(self.figure, InViews)
         self.of_views.setVisible(in_views)
-        for verb in IN_VIEWS:
-            self.verbs[verb].setVisible(in_views)
+        self.instruments["Views"].setVisible(in_views)
         if not in_views:
             self.view = ""
+            if self.instruments["Views"].isChecked():
+                self.take_up(next(iter(BY_INSTRUMENT)))
         self._show_faults(written)
         self._ask_on()
         if written is not None and self._key(written) != self._judged:
@@ -262,6 +279,7 @@ class OwnPanel(QWidget):
         """Take up a step: its parts are asked for one after the other."""
         for name, button in self.verbs.items():
             button.setChecked(name == verb)
+        self.take_up(next(name for name, verbs in BY_INSTRUMENT.items() if verb in verbs))
         written = self.written
         if written is None:
             return
@@ -495,6 +513,17 @@ class OwnPanel(QWidget):
             self.session.said.emit(self.session.style.say(refusal.template))
             return
         self.session.said.emit(f"Kept as {path.name}; it is offered under Begin from.")
+
+
+def _choice(words: str, tip: str, name: str = "") -> QToolButton:
+    """A button that stays pressed while what it chooses is chosen."""
+    button = QToolButton()
+    button.setObjectName("verb")
+    button.setText(words)
+    button.setCheckable(True)
+    button.setToolTip(tip)
+    button.setAccessibleName(name or words)
+    return button
 
 
 def _spread(misses: tuple[float, ...]) -> float:

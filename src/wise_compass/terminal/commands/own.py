@@ -209,9 +209,9 @@ def _record(claim: Claim, told: Examined) -> dict[str, Any]:
             {"says": PLAIN.say(one.says), "miss": one.miss, "unit": one.unit, "holds": one.holds}
             for one in verdict.misses
         ],
-        "worst": {"miss": verdict.worst, "unit": verdict.unit, "at": dict(verdict.worst_at)},
-        "drawn": verdict.drawn,
-        "unmet": verdict.unmet,
+        "worst": {"miss": verdict.others.worst, "unit": verdict.others.unit, "at": dict(verdict.worst_at)},
+        "drawn": verdict.others.held,
+        "unmet": verdict.others.unmet,
         "causes": [
             {"line": cause.line.number, "step": cause.line.text, "instead": cause.instead} for cause in verdict.causes
         ],
