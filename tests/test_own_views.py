@@ -9,6 +9,8 @@ from pathlib import Path
 
 import numpy as np
 
+from tests import ways
+from wise_compass.camera.laid import laid_by, laid_in
 from wise_compass.drafting.figure import OWN_WAY
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
@@ -18,15 +20,23 @@ from wise_compass.geometry.vectors import Array, angle_of, cross, distance, poin
 from wise_compass.job.build import build_sheet, run_entry
 from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.store import load, save
-from wise_compass.own.claims import Claim
-from wise_compass.own.language import BY_INSTRUMENT, VERBS
+from wise_compass.logbook.files import csv_text, read_csv
+from wise_compass.logbook.store import Logbook
+from wise_compass.own.claims import CURVES, OUTLINES, Claim
+from wise_compass.own.language import BY_INSTRUMENT, MOST_TEXT, VERBS
 from wise_compass.own.numbers import numbers_of, with_numbers
 from wise_compass.own.program import program_of
 from wise_compass.own.proving import judge
 from wise_compass.own.running import STEPS
 from wise_compass.own.taking import taken_out
 from wise_compass.own.writing import Written, as_far_as
+from wise_compass.practice.marking import mark, noted
+from wise_compass.practice.packing import packed, unpacked
+from wise_compass.practice.problems import problem_of, set_problem
+from wise_compass.practice.worksheet import worksheet
 from wise_compass.scene.scene import Scene
+from wise_compass.study.judge import Judge
+from wise_compass.study.measures import Measurable, Taken
 
 BRACE = """
 title: Brace of the hopper, its true length two ways
@@ -241,6 +251,80 @@ class InViews(unittest.TestCase):
         made = run_entry(Entry("line-from-views", "Brace", OWN_WAY, figure.stored(), own=rows))
         self.assertEqual({step.apart for step in made.steps if step.phase == "The triangle"}, {"The triangle"})
         self.assertEqual({step.apart for step in made.steps if step.phase != "The triangle"}, {""})
+
+
+class Outlines(unittest.TestCase):
+    def test_curves_and_arcs_lined_in_wrongly_are_told(self) -> None:
+        for figure, method, right, wrong in (
+            ("ellipse", "two-circles", "curve P0 P1 P2 P3", "curve P0 P2 P1 P3"),
+            ("fillet", "perpendicular-offsets", None, None),
+        ):
+            program = taken_out(figure_named(figure)(), method)
+            self.assertTrue(all(one.holds for one in Claim(program).misses() if one.says in OUTLINES))
+            text = program.text
+            if right and wrong:
+                changed = text.replace(right, wrong)
+            else:
+                arc = next(line for line in program.lines if line.verb == "line in arc")
+                turned = {**arc.parts, "a": arc.parts["b"], "b": arc.parts["a"]}
+                changed = text.replace(arc.text, arc._replace(parts=turned).text)
+            self.assertNotEqual(changed, text)
+            misses = {one.says: one for one in Claim(program_of(changed)).misses()}
+            self.assertFalse(misses[CURVES].holds, figure)
+            self.assertGreater(misses[CURVES].miss, 2.0)
+
+
+class Practised(unittest.TestCase):
+    """A person's own way set as a problem, known again from its code, and kept in the logbook."""
+
+    def test_a_problem_by_one_s_own_way_and_its_code(self) -> None:
+        for figure, own in (("polygon-on-side", _lines(ways.PENTAGON)), ("prism", None)):
+            text = own or taken_out(figure_named(figure)(), "parallel-lines")._replace(figure="", givens={}).text
+            sides = {"sides": 5} if own else {}
+            problem = set_problem(figure, np.random.default_rng(3), by=Entry(figure, "Boss", OWN_WAY, sides, own=text))
+            again = problem_of(problem.code)
+            made, other = problem.run(), again.run()
+            self.assertEqual(again.givens, problem.givens)
+            lost = [one.says for one in made.proofs if not (one.holds or one.says in OUTLINES)]
+            self.assertEqual(lost, [], figure)
+            for name, spot in made.spots.items():
+                self.assertTrue(np.allclose(spot.here, other.spots[name].here), name)
+            self.assertIn("written down", problem.words())
+            self.assertGreater(len(worksheet(problem).items), 20)
+        for signs in ("NO-SIGNS", packed("mark A at 0, 0")[:-6], packed("#" * 10 * MOST_TEXT)):
+            with self.assertRaises(Refused):
+                unpacked(signs)
+
+    def test_a_sheet_by_one_s_own_way_is_known_by_its_code(self) -> None:
+        entry = Entry("polygon-on-side", "Boss", OWN_WAY, {"sides": 5, "side": 60.0}, own=_lines(ways.PENTAGON))
+        laid = laid_in(Job("Mill", (SheetPlan("Boss", (entry,)),)), 1)
+        self.assertTrue(laid.code)
+        self.assertEqual(list(laid_by(laid.code).run.spots), list(laid.run.spots))
+
+    def test_the_logbook_keeps_it(self) -> None:
+        entry = Entry("polygon-on-side", "Boss", OWN_WAY, {"sides": 5}, own=_lines(ways.PENTAGON))
+        problem = set_problem("polygon-on-side", np.random.default_rng(3), by=entry)
+        made = problem.run()
+        judge = Judge(made)
+        taken = [
+            Taken(Measurable(f"A-{b}", "mm", ("A", b)), float(distance(*(made.spots[n].here for n in ("A", b)))), 0.2)
+            for b in "BCDE"
+        ]
+        entry = noted(made, 1.0, mark(judge, taken))
+        with tempfile.TemporaryDirectory() as folder:
+            book = Logbook(Path(folder))
+            book.note([entry])
+            (kept,) = book.entries()
+            self.assertEqual(kept.own, entry.own)
+            (read,) = read_csv(csv_text([kept]))
+        self.assertEqual(read.own, entry.own)
+        assert read.own is not None
+        self.assertEqual(program_of(read.own).lines, program_of(_lines(ways.PENTAGON)).lines)
+
+
+def _lines(text: str) -> str:
+    """A construction without its claim."""
+    return "\n".join(row for row in text.strip().splitlines() if not row.startswith("claim")) + "\n"
 
 
 class Refusals(unittest.TestCase):

@@ -18,7 +18,7 @@ from wise_compass.practice.worksheet import start_of, worksheet
 from wise_compass.sheet.drawing import Drawing, Line
 from wise_compass.sheet.frame import frame_items
 from wise_compass.sheet.paper import Paper
-from wise_compass.sheet.squarecode import code_items
+from wise_compass.sheet.squarecode import code_items, fits
 
 FINE = 0.6
 """mm on the paper between two points of a course."""
@@ -74,8 +74,15 @@ def laid_in(job: Job, number: int, figure: int = 1) -> Laid:
         sheet.paper.lie,
         job.settings.projection,
         at,
+        made.method.text,
     )
-    return Laid(made, sheet.scale, sheet.paper, np.array(at), problem.code if _same(problem, made) else "")
+    return Laid(
+        made,
+        sheet.scale,
+        sheet.paper,
+        np.array(at),
+        problem.code if fits(problem.code) and _same(problem, made) else "",
+    )
 
 
 def _same(problem: Problem, made: Run) -> bool:

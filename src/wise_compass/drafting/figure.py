@@ -51,7 +51,7 @@ class Method(NamedTuple):
 
     ``source`` names where the construction comes from: a theorem, a definition, a rule of the trade. ``asks`` is what
     is asked where a part of it is given drawn: how it is set as a problem. A method that stands in no catalogue
-    ``proves`` itself: it may not have all points that the figure's truths speak of.
+    ``proves`` itself: it may not have all points that the figure's truths speak of; ``text`` is how it is written.
     """
 
     id: str
@@ -65,6 +65,7 @@ class Method(NamedTuple):
     source: str
     asks: str = ""
     proves: Callable[[Any], list[Proof]] | None = None
+    text: str = ""
 
 
 def known_way(figure: Figure, method: Method) -> str:

@@ -120,6 +120,7 @@ def _entry(row: Mapping[str, Any], id: str, number: int) -> Noted:
         (row.get("mark") or "").strip(),
         minutes,
         0 if steps is None else int(steps),
+        own=row.get("own") or None,
     )
 
 

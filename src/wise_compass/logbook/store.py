@@ -16,8 +16,9 @@ from typing import Any, NamedTuple
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import are, many
 from wise_compass.outputs.files import own_folder
+from wise_compass.own.language import MOST_TEXT
 
-VERSION = 2
+VERSION = 3
 TABLES = ("entries", "measures")
 MOST_WAIT = 5.0
 """Seconds that one window waits for another to have done writing."""
@@ -34,8 +35,11 @@ STEPS: Mapping[int, Sequence[str]] = {
         "CREATE INDEX measures_entry ON measures(entry)",
     ),
     2: ("ALTER TABLE entries ADD COLUMN picture TEXT",),
+    3: ("ALTER TABLE entries ADD COLUMN own TEXT",),
 }
 """What takes the schema from the version before to each."""
+SINCE = {"picture": 2, "own": 3}
+"""The version that some columns came with."""
 
 
 EARLIEST, LATEST = 0.0, 4102444800.0
@@ -83,9 +87,11 @@ class Noted(NamedTuple):
     steps: int
     picture: str | None = None
     measures: tuple[NotedMeasure, ...] = ()
+    own: str | None = None
+    """The lines of a person's own way, where it was drawn by that."""
 
 
-COLUMNS = Noted._fields[:-1]
+COLUMNS = tuple(name for name in Noted._fields if name != "measures")
 MEASURE_COLUMNS = ("entry", *NotedMeasure._fields)
 _WORDS = ("kind", "person", "family", "figure", "method", "verdict", "says", "mark")
 
@@ -107,7 +113,9 @@ def fault_of(one: Noted) -> str:
     for name, count in (("step", one.step), ("steps", one.steps)):
         if not (name == "step" and count is None) and not (isinstance(count, int) and 0 <= count <= 100_000):
             return f"{name} is no count: a whole number, 0 or more"
-    for name in ("slip", "picture"):
+    if isinstance(one.own, str) and len(one.own) > MOST_TEXT:
+        return f"own is no way of one's own: it has over {MOST_TEXT} letters"
+    for name in ("slip", "picture", "own"):
         if not isinstance(getattr(one, name), (str, type(None))):
             return f"{name} is no text"
     for measure in one.measures:
@@ -371,7 +379,10 @@ def _words(raw: bytes) -> str:
 def _whole(connection: sqlite3.Connection, have: int) -> bool:
     """Whether the tables of a version are there with all their columns."""
     columns = {table: {row[1] for row in connection.execute(f"PRAGMA table_info({table})")} for table in TABLES}
-    wanted = {"entries": {*COLUMNS} - ({"picture"} if have < 2 else set()), "measures": {*MEASURE_COLUMNS}}
+    wanted = {
+        "entries": {*COLUMNS} - {name for name, version in SINCE.items() if have < version},
+        "measures": {*MEASURE_COLUMNS},
+    }
     return all(wanted[table] <= columns[table] for table in TABLES)
 
 

@@ -32,7 +32,7 @@ from wise_compass.geometry.vectors import Array, cross, distance
 from wise_compass.own.drawing import Drawing
 from wise_compass.own.language import POINT, THING, Line
 from wise_compass.own.numbers import numbers_for, numbers_of, with_numbers
-from wise_compass.own.outline import outline_miss
+from wise_compass.own.outline import FAIRLY, curved_miss, outline_miss
 from wise_compass.own.overlay import laid_over
 from wise_compass.own.program import Program
 from wise_compass.own.running import draw, drawing_of
@@ -40,6 +40,8 @@ from wise_compass.own.running import draw, drawing_of
 NEAR = 0.1
 """Of its size: a construction that misses by less comes near, one that misses by more is something else."""
 OUTLINE = "What is lined in is the figure’s outline"
+CURVES = "What is lined in by arcs and curves follows the figure’s outline"
+OUTLINES = OUTLINE, CURVES
 OUTLINE_LIMIT = 1e-9
 """Of its size: how far a line may lie off the figure's, which is another construction's rounding too."""
 CLOSE = 0.03
@@ -143,6 +145,7 @@ def method_of(program: Program) -> Method:
         "",
         "A way of one’s own",
         proves=proofs_of,
+        text=program._replace(figure="", givens={}, truths=()).text,
     )
     return method
 
@@ -153,8 +156,8 @@ def proofs_of(made: Run) -> list[Proof]:
     held, lacking = _held_best(made)
     size = _size_of(made)
     if lacking is None:
-        limit = OUTLINE_LIMIT * size
-        held += [Proof(one.says, one.miss, one.unit, limit, one.holds, False) for one in _of_outline(made)]
+        limits = {OUTLINE: OUTLINE_LIMIT * size, CURVES: FAIRLY * size}
+        held += [Proof(one.says, one.miss, one.unit, limits[one.says], one.holds, False) for one in _of_outline(made)]
     told = [proof._replace(by_design=not proof.holds and share_of_size(proof, size) <= NEAR) for proof in held]
     if lacking is not None or not held:
         told.append(Proof("The figure’s truths speak of points that are not there yet", 1.0, "", 0.0, False, False))
@@ -234,6 +237,9 @@ def _of_outline(made: Run) -> Iterator[Miss]:
     miss = outline_miss(made.figure, made)
     if miss is not None:
         yield Miss(OUTLINE, miss, "mm", miss <= OUTLINE_LIMIT * _size_of(made))
+    bent = curved_miss(made.figure, made)
+    if bent is not None:
+        yield Miss(CURVES, bent, "mm", bent <= FAIRLY * _size_of(made))
 
 
 def _laid_over_own(made: Run) -> Found:

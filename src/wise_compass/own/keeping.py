@@ -84,7 +84,7 @@ OPERATIONS: dict[str, tuple[str, ...]] = {
     "on": ("line", "length", "name", "kind"),
     "line_in": ("spots", "closed", "says", "role"),
     "curve": ("spots", "closed", "says", "role", "why", "whole", "first"),
-    "arc_in": ("centre", "radius", "start", "end"),
+    "arc_in": ("centre", "radius", "start", "end", "says", "clockwise"),
     "circle_in": ("centre", "radius", "says", "why"),
 }
 IN_VIEWS: dict[str, tuple[str, ...]] = {

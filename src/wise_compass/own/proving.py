@@ -18,7 +18,7 @@ import numpy as np
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import many, mm, power_of_ten, trim
-from wise_compass.own.claims import NEAR, OUTLINE, Claim, Miss, share_of_size
+from wise_compass.own.claims import CURVES, NEAR, OUTLINES, Claim, Miss, share_of_size
 from wise_compass.own.language import WHICH, Line, read_line
 from wise_compass.own.numbers import is_coordinate, kind_of
 from wise_compass.own.program import Program, is_thing
@@ -105,7 +105,7 @@ class Verdict(NamedTuple):
     @property
     def says(self) -> str:
         """The verdict in a sentence or two."""
-        here = max((one.miss for one in self.misses), default=0.0)
+        here = max((one.miss for one in self.misses if one.says != CURVES), default=0.0)
         others = self.others
         lost = f" With {others.unmet} of {others.drawn} others two lines do not meet." if others.unmet else ""
         if self.kind == "exact":
@@ -149,7 +149,7 @@ def judge(
         return Verdict(kind, misses, others, others.at or {}, sweeps)
     here = max(share_of_size(one, claim.size) for one in misses)
     kind = "near" if here <= NEAR else "wrong"
-    outline_alone = all(one.holds or one.says == OUTLINE for one in misses)
+    outline_alone = all(one.holds or one.says in OUTLINES for one in misses)
     found = tuple(_causes(claim, outline_alone)) if causes else ()
     return Verdict(kind, misses, others, others.at or claim.numbers, _sweeps(claim) if kind == "near" else (), found)
 

@@ -194,7 +194,7 @@ def circle_in(drawing: Drawing, line: Line) -> None:
 def arc_in(drawing: Drawing, line: Line) -> None:
     centre, start, end = (drawing.point(line, part) for part in ("at", "a", "b"))
     drawing.refuse_one_point(line, centre, start)
-    drawing.d.arc_in(centre, drawing.d.opening(centre, start), start, end)
+    drawing.d.arc_in(centre, drawing.d.opening(centre, start), start, end, line.says)
 
 
 def curve(drawing: Drawing, line: Line) -> None:

@@ -7,6 +7,7 @@ other with all of them. A method that uses more than the language has is refused
 
 from __future__ import annotations
 
+import random
 import re
 from collections.abc import Mapping, Sequence
 from typing import Any
@@ -24,13 +25,15 @@ from wise_compass.geometry.vectors import distance
 from wise_compass.own.claims import method_of
 from wise_compass.own.keeping import Kept
 from wise_compass.own.language import LETTER, MOST_STEPS, WHICH
-from wise_compass.own.numbers import kind_of, numbers_of, with_numbers
+from wise_compass.own.numbers import is_coordinate, kind_of, numbers_of, with_numbers
 from wise_compass.own.program import Program
 from wise_compass.own.telling import SAME, Telling
 
 RESULT = (Role.OUTLINE, Role.HIDDEN)
-OTHERS = (1.37, 0.83)
-"""How many times as large givens are drawn to see what a length depends on."""
+OTHERS = 5
+WIDE, CLOSER = (0.75, 1.5), (0.9, 1.12)
+"""With how many other numbers a method is drawn to see what a length depends on, and how many times as large each is;
+less of an angle and of a coordinate, by which the method would take another way."""
 
 
 def taken_out(figure: Figure, method: str | None = None) -> Program:
@@ -62,13 +65,11 @@ def _strays(figure: Figure, method: Method, program: Program) -> float:
 
 def _alike(figure: Figure, method: Method) -> list[Figure]:
     """The figure, and others of its kind with other numbers."""
-    found = [figure]
-    for k, factor in enumerate(OTHERS):
+    found, chance = [figure], random.Random(36)
+    for _ in range(OTHERS):
         numbers = {
-            name: value * (factor + 0.07 * n * (1 - 2 * k))
-            if kind_of(figure, name) != "angle"
-            else value * (1.0 + 0.08 * (1 - 2 * k) + 0.03 * n)
-            for n, (name, value) in enumerate(numbers_of(figure).items())
+            name: value * chance.uniform(*(CLOSER if is_coordinate(name) or kind_of(figure, name) == "angle" else WIDE))
+            for name, value in numbers_of(figure).items()
         }
         try:
             other = with_numbers(figure, numbers)
@@ -327,7 +328,8 @@ class _Taking(Telling):
 
     def _arc_in(self, told: list[dict[str, Any]], made: list[Any]) -> None:
         centre, start, end = (self._of(told[0][part]) for part in ("centre", "start", "end"))
-        self._put("line in arc", at=centre, a=start, b=end)
+        first, last = (end, start) if told[0].get("clockwise") else (start, end)
+        self._put("line in arc", str(told[0].get("says", "")), at=centre, a=first, b=last)
 
     def _circle_in(self, told: list[dict[str, Any]], made: list[Any]) -> None:
         length = self._length([one["radius"] for one in told])

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
+from fractions import Fraction
 from itertools import count
 
 import numpy as np
@@ -139,7 +140,8 @@ class Telling:
             return next(angles_told(values, told), trim(values[0], 12).replace("−", "-"))
         for name in told[0]:
             shares = [value / own[name] for value, own in zip(values, told) if own[name]]
-            if len(shares) == len(values) and np.ptp(shares) <= 1e-9 * max(map(abs, shares)):
+            alone = len(shares) == 1 and abs(Fraction(shares[0]).limit_denominator(12) - shares[0]) > SAME
+            if len(shares) == len(values) and np.ptp(shares) <= 1e-9 * max(map(abs, shares)) and not alone:
                 return share_of(shares[0], name)
         for one, other in _pairs(list(told[0])):
             if expression := of_two(values, told, one, other):

@@ -50,13 +50,14 @@ def as_far_as(text: str, figure: Figure) -> Written:
 def _as_far_as(text: str, figure: str, numbers: tuple[tuple[str, float], ...]) -> Written:
     read, faults = Read(), dict[int, str]()
     names, lines, rows = Names(), list[Line](), list[int]()
-    d = Draft(SteadyHand())
-    drawing = Drawing(d, dict(numbers), {})
+    drawing = Drawing(Draft(SteadyHand()), dict(numbers), {})
     for row, words in enumerate(text[:MOST_TEXT].split("\n")):
         try:
             line = read_row(read, words, row + 1)
             if line is None:
                 continue
+            if not lines:  # the head is read: it tells which of its points have further names
+                drawing = Drawing(Draft(SteadyHand()), dict(numbers), read.letters)
             if len(lines) >= MOST_STEPS:
                 raise Refused("own", f"The construction has over {MOST_STEPS} steps. Part it.")
             line = line._replace(number=row + 1)

@@ -15,6 +15,7 @@ from wise_compass.drafting.run import Run, run
 from wise_compass.drafting.steps import Step
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.logbook.store import Logbook, Noted
+from wise_compass.own.writing import own_method
 
 MINUTES = {
     "Pencil": 0.3,
@@ -94,7 +95,8 @@ def _ratio(one: Noted) -> float:
     """How many times longer than assumed an entry took; 0 where that cannot be told."""
     try:
         kind = figure_named(one.figure)
-        made: Run = run(make(kind, one.givens), method_named(kind, one.method).id)
+        figure = make(kind, one.givens)
+        made: Run = run(figure, own_method(one.own, figure) if one.own else method_named(kind, one.method).id)
     except Refused:
         return 0.0
     assumed = minutes_of(made.steps, one.scale)

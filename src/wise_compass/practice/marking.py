@@ -89,5 +89,6 @@ def noted(
         marked.mark,
         minutes,
         len(made.steps),
+        own=made.method.text or None,
         measures=measures,
     )

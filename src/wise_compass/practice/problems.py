@@ -17,7 +17,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.figure import FAMILIES, Figure, make, method_named
+from wise_compass.drafting.figure import FAMILIES, OWN_WAY, Figure, make, method_named
 from wise_compass.drafting.givens import Angle, Choice, Count, Given, Measure, Real
 from wise_compass.drafting.kit import Drafter
 from wise_compass.drafting.lacks import lacks
@@ -30,10 +30,14 @@ from wise_compass.drafting.turn_rows import Angles, Motions
 from wise_compass.drafting.wording import PLAIN, Style, scale_name
 from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.job.model import Entry
+from wise_compass.own.claims import OUTLINES
+from wise_compass.own.writing import own_method
+from wise_compass.practice.packing import packed, unpacked, without_words
 from wise_compass.practice.solids import drawn_blocks
 from wise_compass.sheet.compose import Sheet, compose
 from wise_compass.sheet.paper import SCALES, Paper, papers, scale_named
 from wise_compass.sheet.piece import Piece, Wishes
+from wise_compass.sheet.squarecode import fits
 from wise_compass.words.saying import problem_said, rest_said
 
 TRIES, ALIKE = 120, 400
@@ -48,7 +52,8 @@ CODE = "WC1"
 class Problem(NamedTuple):
     """A problem: what is to be set out, how, with which givens as they are stored, on which paper and at which scale.
 
-    ``at`` is where its origin lies on a sheet that it was not laid out for by itself, in mm from the lower left corner.
+    ``at`` is where its origin lies on a sheet that it was not laid out for by itself, in mm from the lower left corner;
+    ``own`` are the lines of a person's own way, where it is to be set out by that.
     """
 
     figure: str
@@ -59,6 +64,7 @@ class Problem(NamedTuple):
     lie: str = "landscape"
     projection: str = "first"
     at: tuple[float, float] | None = None
+    own: str = ""
 
     @property
     def kind(self) -> type[Figure]:
@@ -67,7 +73,7 @@ class Problem(NamedTuple):
     @property
     def gives(self) -> bool:
         """Whether a part of the drawing is given, such as two views of which the third is to be found."""
-        return bool(method_named(self.kind, self.method).asks)
+        return not self.own and bool(method_named(self.kind, self.method).asks)
 
     def made(self) -> Figure:
         """The figure; raises :class:`Refused` where its givens cannot be."""
@@ -79,30 +85,40 @@ class Problem(NamedTuple):
         conventions = Conventions(
             self.projection, fields=((right - left, top - bottom),), drafter=drafter or Drafter(), printed=self.gives
         )
-        return run(self.made(), self.method, conventions)
+        figure = self.made()
+        return run(figure, own_method(self.own, figure) if self.own else self.method, conventions)
 
     @property
     def entry(self) -> Entry:
-        return Entry(self.figure, self.kind.title, self.method, self.givens, id="problem")
+        return Entry(self.figure, self.kind.title, self.method, self.givens, own=self.own, id="problem")
 
     def words(self, style: Style = PLAIN) -> str:
         """The problem as a teacher would set it, at which scale, and by which method where there are several."""
         scale = "at true size" if self.scale == 1 else f"at {scale_name(self.scale)}"
         if self.gives:
             return f"{method_named(self.kind, self.method).asks} They are drawn {scale}; keep to that."
-        way = f", with {self.kind.methods[self.method].title}" if len(self.kind.methods) > 1 else ""
+        if self.own:
+            way = ", by the way that is written down for it"
+        else:
+            way = f", with {self.kind.methods[self.method].title}" if len(self.kind.methods) > 1 else ""
         said = problem_said(self.figure, self.givens, style, self.projection)
         rest = rest_said(self.figure, self.givens, self.method, style)
         return f"{said} {rest}{' ' if rest else ''}Set it out {scale}{way}."
 
     @property
     def code(self) -> str:
-        """The problem in the signs that a QR code holds most tightly."""
+        """The problem in the signs that a QR code holds most tightly; a person's own way without its words, where a
+        sheet's codes do not hold it with them."""
+        code = self._code(self.own)
+        return code if not self.own or fits(code) else self._code(without_words(self.own))
+
+    def _code(self, own: str) -> str:
         values = "/".join(
             _coded(_cased(given, self.givens.get(name, given.stored(given.default))))
             for name, given in self.kind.givens.items()
         )
         paper = self.paper + ("*P" if self.lie == "portrait" else "")
+        values += f"/{packed(own)}" * bool(own)
         method = self.method + ("*T" if self.projection == "third" else "")
         scale = scale_name(self.scale) + (f"*{self.at[0]:.2f}*{self.at[1]:.2f}" if self.at else "")
         return f"{CODE}/{self.figure}/{method}/{paper}/{scale}/{values}".upper()
@@ -127,7 +143,9 @@ def problem_of(code: str) -> Problem:
     except (ValueError, IndexError):
         raise Refused("problem", f"“{code[:40]}” tells no place on its sheet. Copy the whole code.") from None
     kind = figure_named(figure)
-    method_named(kind, method)
+    own = unpacked(values.pop()) if method == OWN_WAY and values else ""
+    if not own:
+        method_named(kind, method)
     if len(values) != len(kind.givens):
         raise Refused(
             "problem",
@@ -139,7 +157,9 @@ def problem_of(code: str) -> Problem:
             typed[name] = _SMALL.sub(lambda one: one[1].lower(), typed[name].upper())
     size = papers(paper, "auto")[0].size
     lie, projection = ("portrait" if upright else "landscape"), ("third" if third else "first")
-    return Problem(figure, method, make(kind, typed).stored(), size, scale_named(scale) or 1.0, lie, projection, where)
+    return Problem(
+        figure, method, make(kind, typed).stored(), size, scale_named(scale) or 1.0, lie, projection, where, own
+    )
 
 
 _SMALL = re.compile(r"\$([A-Z])")
@@ -169,11 +189,14 @@ def set_problem(
     method: str | None = None,
     not_again: Collection[Problem] = (),
     projection: str = "first",
+    by: Entry | None = None,
 ) -> Problem:
-    """A problem of a figure that fits the paper and the kit, unlike any of ``not_again``; raises :class:`Refused` where
-    there is none."""
+    """A problem of a figure that fits the paper and the kit, unlike any of ``not_again``, by one of its methods or
+    ``by`` a person's own way, whose counts and choices stay; raises :class:`Refused` where there is none."""
     kind, drafter = figure_named(figure), drafter or Drafter()
-    methods = [method_named(kind, method).id] if method else list(kind.methods)
+    own = by.own if by is not None else ""
+    exact = by is None or comes_out(Problem(figure, OWN_WAY, make(kind, by.givens).stored(), own=own).run())
+    methods = [OWN_WAY] if own else [method_named(kind, method).id] if method else list(kind.methods)
     taken = {repr(sorted(one.givens.items())) for one in not_again if one.figure == figure}
     why = Refused(
         "figure", f"No further problem of {kind.title} fits {paper} and this kit. Take larger paper or another figure."
@@ -183,15 +206,17 @@ def set_problem(
         if spread <= 0:
             break
         givens = {name: _drawn(given, random, spread, fine) for name, given in kind.givens.items()}
+        if by is not None:
+            givens |= {name: value for name, value in by.givens.items() if not isinstance(kind.givens[name], Measure)}
         try:
             made = make(kind, givens).stored()
             if repr(sorted(made.items())) in taken:
                 fine = 0.1 if k > ALIKE / 8 else 1.0  # a class larger than the round numbers are many
                 continue
             way = methods[int(random.integers(len(methods)))]
-            if kind.methods[way].asks:
+            if not own and kind.methods[way].asks:
                 made = make(kind, givens | {"rows": drawn_blocks(random)}).stored()
-            fitted = _fitted(Problem(figure, way, made, paper, projection=projection), drafter)
+            fitted = _fitted(Problem(figure, way, made, paper, projection=projection, own=own), drafter, exact)
         except Refused:
             fitted = None
         if fitted is not None:
@@ -200,9 +225,18 @@ def set_problem(
     raise why
 
 
-def _fitted(problem: Problem, drafter: Drafter) -> Problem | None:
-    """The problem at the scale that suits its paper, true size where that serves; None where the kit cannot do it."""
+def comes_out(made: Run, exact: bool = True) -> bool:
+    """Whether a run of a person's own way shows the figure: exactly, or else nearly; where lines end may depend on the
+    numbers."""
+    return all(one.holds or one.says in OUTLINES or (one.by_design and not exact) for one in made.proofs)
+
+
+def _fitted(problem: Problem, drafter: Drafter, exact: bool = True) -> Problem | None:
+    """The problem at the scale that suits its paper, true size where that serves; None where the kit cannot do it, or
+    where a person's own way that is ``exact`` does not come out."""
     made = problem.run(drafter)
+    if problem.own and not comes_out(made, exact):
+        return None  # with these numbers the person's way does not come out
     for scale in (1.0, *(one for one in SCALES if one != 1.0)):
         try:
             sheet_of(problem._replace(scale=scale), made)

@@ -3,7 +3,7 @@ class set."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -19,7 +19,8 @@ from wise_compass.practice.sketch import sketch_on
 from wise_compass.sheet.compose import Sheet
 from wise_compass.sheet.drawing import Drawing, Item, Line, Text
 from wise_compass.sheet.lettering import TEXT
-from wise_compass.sheet.squarecode import code_items
+from wise_compass.sheet.paper import Paper
+from wise_compass.sheet.squarecode import code_items, fits
 from wise_compass.sheet.stepsheet import step_drawings
 from wise_compass.study.judge import Judge
 from wise_compass.study.watch import Watch, what_to_measure
@@ -71,16 +72,21 @@ def as_worksheet(sheet: Sheet, problem: Problem, measures: Sequence[str], shown:
         *(replace(words, ink="frame") for words in sheet.captions),
         *(_start(sheet) if shown == given == 0 else ()),
         *(sketch_on(sheet, measures, problem.code, style) if not given else ()),
-        *code_items(problem.code, sheet.paper),
+        *codes(problem, sheet.paper),
     ]
     return replace(sheet, drawing=drawing, spans=[(len(surround), len(surround) + len(own))])
+
+
+def codes(problem: Problem, paper: Paper) -> Iterator[Item]:
+    """The codes by which a photograph knows the problem; none where a person's own way is too long for them."""
+    return code_items(problem.code, paper) if fits(problem.code) else iter(())
 
 
 def solution(problem: Problem, style: Style = PLAIN, title: str = "Solution", number: str = "1/1") -> list[Drawing]:
     """The drawing as it should be, with its code, and its steps with what to measure."""
     made = problem.run()
     sheet = sheet_of(problem, made, style, title, number)
-    sheet.drawing.items += code_items(problem.code, sheet.paper)
+    sheet.drawing.items += codes(problem, sheet.paper)
     return [sheet.drawing, *step_drawings(made, f"{problem.kind.title}, {title.lower()}", style, problem.scale)]
 
 

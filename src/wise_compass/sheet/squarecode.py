@@ -38,6 +38,11 @@ def code_cells(paper: Paper) -> tuple[list[Array], float]:
     return [point(5.0, bottom + 2.0 + k * 14.5) for k in range(CELLS)], 14.0
 
 
+def fits(words: str) -> bool:
+    """Whether the codes of a sheet hold so many words."""
+    return len(words) <= CELLS * (max(HOLDS.values()) - 2)
+
+
 def parts_of(words: str) -> list[str]:
     """The words parted over codes, each begun with its number and how many there are; raises :class:`ValueError` for
     too many words.

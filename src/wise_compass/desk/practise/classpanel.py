@@ -122,8 +122,15 @@ class ClassPanel(QWidget):
             tasks: list[Task] = []
             for k in range(count):
                 given = [task.problem for task in tasks]
-                like = (problem.figure, random, problem.paper, own_drafter(), problem.method, given)
-                made = set_problem(*like, projection=problem.projection)
+                like = (
+                    problem.figure,
+                    random,
+                    problem.paper,
+                    own_drafter(),
+                    None if problem.own else problem.method,
+                    given,
+                )
+                made = set_problem(*like, projection=problem.projection, by=problem.entry if problem.own else None)
                 tasks.append(Task(f"Pupil {k + 1}", made))
             measures = measures_of(tasks)
             key, sheet = path.with_name(f"{path.stem}, key.csv"), path.with_name(f"{path.stem}, measured.csv")

@@ -30,6 +30,7 @@ from wise_compass.desk.session.jobwindow import JobWindow
 from wise_compass.drafting.figure import FAMILIES, OWN_WAY
 from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import ENTERED
+from wise_compass.job.model import Entry
 from wise_compass.job.person import own_drafter
 from wise_compass.logbook.reckon import gone_wrong
 from wise_compass.logbook.store import Logbook, Noted
@@ -265,22 +266,24 @@ class PractisePlace(Place):
 
     # setting
 
-    def _figures(self) -> tuple[list[str], str | None]:
-        """What may be set, and by which method if that is told; raises :class:`Refused`."""
+    def _figures(self) -> tuple[list[str], str | None, Entry | None]:
+        """What may be set, by which method if that is told, and the figure that is drawn by a person's own; raises
+        :class:`Refused`."""
         source = self.source.currentData()
         if source == THIS:
             entry = self.window.session.entry
             if entry is None:
                 raise Refused("", "No figure is shown at Set out; take a family.")
-            return [entry.figure], entry.method if entry.method not in ("", OWN_WAY) else None
+            own = entry if entry.method == OWN_WAY else None
+            return [entry.figure], None if own else entry.method or None, own
         if source == LATELY:
             found = gone_wrong(self.book)
             if not found:
                 raise Refused("", "Nothing has gone wrong lately, by the logbook; take a family.")
-            return found[:5], None
+            return found[:5], None, None
         if source == THIRD:
-            return ["built-up"], "third-view"
-        return figures_of(source) if source else list(ENTERED), None
+            return ["built-up"], "third-view", None
+        return figures_of(source) if source else list(ENTERED), None, None
 
     def set_problem(self) -> None:
         """Another problem, found beside the window's own work; what is in hand stays."""
@@ -288,7 +291,7 @@ class PractisePlace(Place):
         self.set_it.setEnabled(False)
         paper, have = self.paper.currentData(), [one.problem for one in self.session.problems]
         try:
-            figures, method = self._figures()
+            figures, method, own = self._figures()
         except Refused as refusal:
             self._refuse(refusal)
             return
@@ -299,7 +302,7 @@ class PractisePlace(Place):
         style = self.session.style
 
         def of(figure: str) -> tuple[Problem, Ready]:
-            problem = set_problem(figure, self.random, paper, own_drafter(), method, have, angle)
+            problem = set_problem(figure, self.random, paper, own_drafter(), method, have, angle, own)
             return problem, made_ready(problem, style)
 
         def one_that_fits() -> tuple[Problem, Ready]:
@@ -338,7 +341,9 @@ class PractisePlace(Place):
         for paper in ISO:
             for lie in ("landscape", "portrait"):
                 angle = self.window.session.job.settings.projection
-                problem = Problem(noted.figure, noted.method, noted.givens, paper, noted.scale, lie, angle)
+                problem = Problem(
+                    noted.figure, noted.method, noted.givens, paper, noted.scale, lie, angle, own=noted.own or ""
+                )
                 try:
                     sheet_of(problem)
                 except Refused:

@@ -116,7 +116,9 @@ class Practising(Session):
     def _add(self, hand: InHand) -> None:
         """Put a problem first, as a sheet of the job that holds them all."""
         problem = hand.problem
-        entry = Entry(problem.figure, problem.kind.title, problem.method, problem.givens, id=hand.noted)
+        entry = Entry(
+            problem.figure, problem.kind.title, problem.method, problem.givens, own=problem.own, id=hand.noted
+        )
         plan = SheetPlan(problem.kind.title, (entry,), problem.paper, problem.lie, scale_name(problem.scale))
         self.problems.insert(0, hand)
         self._known.add(hand.noted)
