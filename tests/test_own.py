@@ -12,6 +12,7 @@ import re
 import tempfile
 import time
 import unittest
+from collections.abc import Callable
 from pathlib import Path
 from unittest import mock
 
@@ -313,11 +314,41 @@ def _random_text(chance: random.Random, steps: int) -> str:
                 (f"divide {one(points)}{one(points)} into 3: {new}", new),
                 (f"line in {one(points)} {one(points)} {one(points)}", ""),
                 (f"curve {one(points)} {one(points)} {one(points)} {one(points)}", ""),
+                *_random_moves(chance, one, points, things, new, thing),
             ]
         )
         lines.append(line)
         (points if made.startswith("P") else things).append(made) if made else None
     return "\n".join(lines)
+
+
+def _random_moves(
+    chance: random.Random, one: Callable[[list[str]], str], points: list[str], things: list[str], new: str, thing: str
+) -> list[tuple[str, str]]:
+    """Known moves, places and steps in views by chance."""
+    view, side, how = (
+        chance.choice(["front", "top", "3"]),
+        chance.choice(["left", "right"]),
+        chance.choice(["along", "square to"]),
+    )
+    return [
+        (f"share {new} of {one(points)}{one(points)} at {chance.choice(['2/5', '-3', '0'])}", new),
+        (f"place {new} on {one(things)} at {chance.randint(-99, 99)}", new),
+        (f"mirror {new} of {one(points)} over {one(points)}", new),
+        (f"halve {one(points)}{one(points)}{one(points)}: {thing}", thing),
+        (f"erect {thing} on {one(things)} at {one(points)}", thing),
+        (f"drop {new} on {one(things)} from {one(points)}", new),
+        (f"touch {new} on {one(things)} from {one(points)}, {side}", new),
+        (f"crown {new} of {one(things)} along {one(things)}, {side}", new),
+        (f"trammel {new} about {one(points)} along {one(things)} at {chance.randint(0, 400)}: 60, 35", new),
+        (f"line in {one(points)} {one(points)}, from 0.5 to 1, hidden", ""),
+        (f"reference {thing} from {one(points)}", thing),
+        (f"fold {thing} off {view} through {one(points)} {how} {one(things)}, {side}", thing),
+        (f"project {new}.top over {one(points)} level with {one(points)}", f"{new}.top"),
+        (f"project {new}.front over {one(points)} level with {one(points)}", f"{new}.front"),
+        (f"transfer {one(points).partition('.')[0]}.3", ""),
+        (f"datum {one(things)} for {view}", ""),
+    ]
 
 
 class Kept(unittest.TestCase):

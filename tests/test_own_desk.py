@@ -14,11 +14,13 @@ from PySide6.QtTest import QTest
 
 from tests import ways
 from tests.test_desk import APP, DeskCase
+from wise_compass.desk.side.examdialog import ExamDialog
 from wise_compass.desk.side.ownboard import Offered
 from wise_compass.desk.side.ownpanel import OwnPanel
 from wise_compass.drafting.figure import OWN_WAY
 from wise_compass.geometry.vectors import Array, point
 from wise_compass.job.model import Entry
+from wise_compass.own.claims import Claim
 from wise_compass.own.language import BY_INSTRUMENT
 from wise_compass.own.program import program_of
 
@@ -58,10 +60,10 @@ class OwnCase(DeskCase):
 
     def do(self, verb: str) -> None:
         """Press the button of a step."""
-        if not self.own.verbs[verb].isVisibleTo(self.window):
+        if not self.own.hand.verbs[verb].isVisibleTo(self.window):
             instrument = next(name for name, verbs in BY_INSTRUMENT.items() if verb in verbs)
-            QTest.mouseClick(self.own.instruments[instrument], Qt.MouseButton.LeftButton)
-        QTest.mouseClick(self.own.verbs[verb], Qt.MouseButton.LeftButton)
+            QTest.mouseClick(self.own.hand.taken[instrument], Qt.MouseButton.LeftButton)
+        QTest.mouseClick(self.own.hand.verbs[verb], Qt.MouseButton.LeftButton)
         APP.processEvents()
 
     def click(self, *places: Array) -> None:
@@ -193,7 +195,7 @@ class ByKeys(OwnCase):
     def test_a_method_is_taken_out_changed_and_its_cause_named(self) -> None:
         self.session.set_given("sides", "5")
         panel = self.take_up()
-        panel.take_out("pentagon-arcs")
+        panel.files.take_out("pentagon-arcs")
         self.settle()
         assert panel.verdict is not None
         self.assertEqual(panel.verdict.kind, "exact")
@@ -215,8 +217,8 @@ class ByKeys(OwnCase):
         self.assertEqual(panel.kind.text(), "approximate")
         self.assertTrue(panel.plot.isVisibleTo(self.window))
         self.assertIn("diameter", panel.plot.says)
-        panel.keep()
-        QTest.mouseClick(panel.copying, Qt.MouseButton.LeftButton)
+        panel.files.keep()
+        QTest.mouseClick(panel.files.copying, Qt.MouseButton.LeftButton)
         self.assertIn("step PM round k", QGuiApplication.clipboard().text())
         from wise_compass.job.ways import kept
 
@@ -250,7 +252,7 @@ class InViews(OwnCase):
         panel = self.take_up()
         self.assertEqual(self.steps(), ["mark X at 0, 0", "reference x from X"])
         for view, a, b in (("top", point(0, -30), point(60, -45)), ("front", point(0, 20), point(60, 50))):
-            QTest.mouseClick(panel.named_in[view], Qt.MouseButton.LeftButton)
+            QTest.mouseClick(panel.hand.named_in[view], Qt.MouseButton.LeftButton)
             if view == "top":
                 self.do("mark")
             self.click(a, b)
@@ -285,8 +287,27 @@ class InViews(OwnCase):
 
     def test_steps_of_views_are_offered_only_where_a_figure_stands_in_views(self) -> None:
         panel = self.take_up()
-        self.assertFalse(panel.instruments["Views"].isVisibleTo(self.window))
+        self.assertFalse(panel.hand.taken["Views"].isVisibleTo(self.window))
         self.session.select("newel")
         self.assertTrue(self.session.set_method(OWN_WAY))
         APP.processEvents()
-        self.assertTrue(panel.instruments["Views"].isVisibleTo(self.window))
+        self.assertTrue(panel.hand.taken["Views"].isVisibleTo(self.window))
+
+
+class Examined(OwnCase):
+    def test_a_learner_s_steps_are_held_to_what_is_allowed(self) -> None:
+        self.session.set_given("sides", "5")
+        panel = self.take_up()
+        self.session.set_own("\n".join(row for row in ways.PENTAGON.strip().splitlines() if "claim" not in row))
+        self.settle()
+        dialog = ExamDialog(self.window, Claim(panel.program()), self.session.style)
+        dialog.settle()
+        self.assertEqual(dialog.outcome.text(), "passed", dialog.says.text())
+        for name in ("Compass", "Straightedge"):
+            dialog.allowed[name].setChecked(True)
+        dialog.most.setValue(9)
+        dialog.settle()
+        self.assertEqual(dialog.outcome.text(), "not passed")
+        self.assertIn("uses the set square", dialog.says.text())
+        self.assertIn("9 are allowed", dialog.says.text())
+        dialog.deleteLater()

@@ -29,7 +29,7 @@ from wise_compass.own.program import program_of
 from wise_compass.own.proving import judge
 from wise_compass.own.running import STEPS
 from wise_compass.own.taking import taken_out
-from wise_compass.own.writing import Written, as_far_as
+from wise_compass.own.writing import Written, as_far_as, own_method
 from wise_compass.practice.marking import mark, noted
 from wise_compass.practice.packing import packed, unpacked
 from wise_compass.practice.problems import problem_of, set_problem
@@ -147,6 +147,13 @@ class Moves(unittest.TestCase):
         )
         for name, angle in (("E", 30.0), ("F", 50.0)):
             self.assertAlmostEqual(float(angle_of(arc.points[name])), angle, delta=1e-9)
+
+    def test_the_compass_left_as_it_stands(self) -> None:
+        found = drawn("arc k about A: 34", "arc m about C: as before")
+        self.assertEqual([float(found.things[name].radius) for name in "km"], [34.0, 34.0])  # type: ignore[union-attr]
+        self.assertTrue(
+            run(figure_named("ellipse")(), own_method(found.program.text, figure_named("ellipse")())).steps[5].keep
+        )
 
     def test_what_cannot_be_is_said(self) -> None:
         for lines, part in (

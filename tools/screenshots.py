@@ -129,7 +129,7 @@ def _of_ones_own(window: DeskWindow, take: Callable[..., None]) -> None:
     session.edit(session.job.added(boss), "Seven-sided boss")
     session.select("seven")
     session.set_method(OWN_WAY)
-    panels.own_panel.take_out("diameter-division")
+    panels.own_panel.files.take_out("diameter-division")
     panels.own_panel.settle()
     panels.own_panel.begin("circle")
     take("own")

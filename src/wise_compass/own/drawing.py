@@ -26,6 +26,10 @@ _PAIR = re.compile(rf"(?<![A-Za-z_])({POINT})\s*({POINT})(?![A-Za-z0-9])")
 _WORD = re.compile(r"[a-z][A-Za-z_0-9]*")
 
 
+AS_BEFORE = "as before"
+"""How a compass is told to be left as it stands."""
+
+
 class Drawing:
     """A program on a draft: what its names stand for so far."""
 
@@ -39,6 +43,8 @@ class Drawing:
         self.things: dict[str, LineMark | ArcMark] = {}
         self.centres: dict[str, Spot] = {}
         """The centre of each circle."""
+        self.opened: float | Opening | None = None
+        """What the compass was last set to."""
         self.strip: tuple[tuple[float, float], Strip] | None = None
         """The trammel that is marked, and for which lengths from its end."""
 
@@ -75,6 +81,8 @@ class Drawing:
     def length(self, line: Line, part: str = "length") -> float | Opening:
         """A length: between points as an opening, which the instrument takes off; else a number."""
         words = line.parts[part]
+        if words == AS_BEFORE:
+            return self._as_before(line)
         taken = _TAKEN.fullmatch(words.strip())
         if taken is None:
             return self.number(line, words, "length")
@@ -87,6 +95,12 @@ class Drawing:
             raise Refused("own", f"Line {line.number}: {one} and {other} fall on one point; nothing can be taken off.")
         factor = parse_quantity(times, "number", 1.0) if times else 1.0
         return self.d.in_proportion(opening, float(factor) / float(parts or 1.0))
+
+    def _as_before(self, line: Line) -> float | Opening:
+        """What the compass stands at since it was last set."""
+        if self.opened is None:
+            raise Refused("own", f"Line {line.number}: the compass was not set before; tell its opening.")
+        return self.opened
 
     def _known(self, line: Line, *names: str) -> None:
         for name in names:

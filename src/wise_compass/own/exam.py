@@ -16,8 +16,8 @@ from wise_compass.own.claims import Claim
 from wise_compass.own.proving import Verdict, judge
 from wise_compass.own.running import draw
 
-INSTRUMENTS = ("Pencil", "Straightedge", "Compass", "Set square", "Protractor", "Rule", "Dividers", "French curve")
-ALWAYS = ("Pencil", "French curve")
+INSTRUMENTS = ("Pencil", "Straightedge", "Compass", "Set square", "Protractor", "Rule", "Dividers", "Trammel", "Curve")
+ALWAYS = ("Pencil", "Curve")
 """What is allowed without being told: to mark, and to join up."""
 
 

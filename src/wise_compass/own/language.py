@@ -3,7 +3,8 @@
 Points begin with a capital (``A``, ``P1``), lines and circles with a small letter (``a``, ``k2``). A point of a view
 is called by the view behind a stop: ``A.front``, ``A.top``, and ``A.3`` in the first view that is folded off. A length
 is a number, a given by its name, two points (``AB``, taken between the points of an instrument; ``across AB`` and
-``up AB`` how far B lies to the right of A or above it), or arithmetic with these.
+``up AB`` how far B lies to the right of A or above it), or arithmetic with these; ``as before`` that which the compass
+stands at.
 What stands behind ``#`` are the person's own words for the step. Nothing is evaluated as code: every line has one of
 the forms in :data:`FORMS`, and nothing else is read.
 

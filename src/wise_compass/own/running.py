@@ -79,6 +79,7 @@ def swing(drawing: Drawing, line: Line) -> None:
     length = drawing.length(line)
     if not isinstance(length, Opening) and length <= 0:
         raise Refused("own", f"Line {line.number}: a compass is opened by more than nothing.")
+    drawing.opened = length
     drawing.centres[line.parts["new"]] = drawing.point(line, "at")
     drawing.keep(line, drawing.d.compass(drawing.point(line, "at"), length, line.says, whole=line.verb == "circle"))
 

@@ -126,6 +126,10 @@ QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
 #place:focus { border-color: <PINE_SOFT>; }
 #place:checked { background: <PANEL>; color: <INK>; font-weight: bold; }
 #place:checked:focus { border-color: <COPPER>; }
+#instrument { background: transparent; border: none; border-bottom: 2px solid transparent; padding: 2px 3px;
+              font-size: 13px; color: <INK>; }
+#instrument:hover, #instrument:focus { border-bottom-color: <HAIRLINE>; }
+#instrument:checked { border-bottom-color: <TEAL>; color: <TEAL>; font-weight: bold; }
 #verb { background: <PAPER>; border: 1px solid <HAIRLINE>; border-radius: 3px; padding: 2px 4px; font-size: 13px; }
 #verb:hover, #verb:focus { border-color: <TEAL>; }
 #verb:checked { background: <TEAL>; border-color: <TEAL>; color: <PAPER>; font-weight: bold; }

@@ -5,12 +5,11 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QSignalBlocker, QTimer
-from PySide6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QTextCursor, QTextFormat
+from PySide6.QtGui import QKeyEvent, QKeySequence, QTextCursor, QTextFormat
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
-    QMenu,
     QPlainTextEdit,
     QPushButton,
     QTextEdit,
@@ -22,16 +21,16 @@ from PySide6.QtWidgets import (
 from wise_compass.desk.parts.labels import heading, wrapped
 from wise_compass.desk.parts.theme import COPPER, SETTLE_MS, TEAL, colour, show_refused
 from wise_compass.desk.parts.work import Later
-from wise_compass.desk.sentence.slots import FlowLayout
 from wise_compass.desk.session.session import Session
+from wise_compass.desk.side.instruments import Instruments, choice
 from wise_compass.desk.side.ownboard import Offered
+from wise_compass.desk.side.ownfiles import OwnFiles
 from wise_compass.desk.side.sweepplot import SweepPlot
 from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.figure import OWN_WAY, Figure
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import many
 from wise_compass.own.claims import Lacking
-from wise_compass.own.language import BY_INSTRUMENT, START, START_IN_VIEWS, VERBS
 from wise_compass.own.making import ROWS, TYPED, Making
 from wise_compass.own.program import Program, program_of
 from wise_compass.own.proving import Verdict, judge
@@ -40,7 +39,6 @@ from wise_compass.own.writing import Written, as_far_as
 WRITE_MS = 150
 """How long the board waits for the next letter."""
 KINDS = {"exact": "exact", "here": "for these numbers only", "near": "approximate", "wrong": "not what it claims"}
-SHORT = {"line in circle": "circle in", "line in arc": "arc in"}
 SUCH = {"length": "34, side/2, AB", "angle": "60", "part": "2/5", "along": "40", "letter": "P"}
 """What is written where something is typed, as an example."""
 
@@ -86,8 +84,11 @@ class OwnPanel(QWidget):
         inside.setContentsMargins(12, 10, 12, 12)
         inside.setSpacing(6)
         inside.addWidget(heading("What the hand does"))
-        inside.addWidget(self._verbs())
-        inside.addWidget(self._views())
+        self.hand = Instruments()
+        self.hand.begun.connect(self.begin)
+        self.hand.laid_down.connect(self.lay_down)
+        self.hand.named.connect(self._name_on)
+        inside.addWidget(self.hand)
         self.says = wrapped("The step that is being made", "hint")
         inside.addWidget(self.says)
         inside.addLayout(self._typing())
@@ -109,70 +110,8 @@ class OwnPanel(QWidget):
         self.lettering.hide()
         for widget in (self.kind, self.told, self.lettering, self.plot):
             inside.addWidget(widget)
-        inside.addLayout(self._files())
-
-    def _verbs(self) -> QWidget:
-        """The instruments, and what the hand does with that which is taken up."""
-        holder = QWidget()
-        column = QVBoxLayout(holder)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(6)
-        instruments = QWidget()
-        row = FlowLayout(4, 4)
-        instruments.setLayout(row)
-        column.addWidget(instruments)
-        self.instruments: dict[str, QToolButton] = {}
-        self.groups: dict[str, QWidget] = {}
-        self.verbs: dict[str, QToolButton] = {}
-        for instrument, verbs in BY_INSTRUMENT.items():
-            button = _choice(instrument, f"What the hand does with it: {', '.join(verbs)}")
-            button.setObjectName("instrument")
-            button.clicked.connect(partial(self.take_up, instrument))
-            row.addWidget(button)
-            self.instruments[instrument] = button
-            group = self.groups[instrument] = QWidget()
-            flow = FlowLayout(4, 4)
-            group.setLayout(flow)
-            for verb in verbs:
-                such = VERBS[verb].such
-                self.verbs[verb] = _choice(SHORT.get(verb, verb), f"Written: {such}", f"{verb}: {such}")
-                self.verbs[verb].clicked.connect(lambda on, name=verb: self.begin(name) if on else self.lay_down())
-                flow.addWidget(self.verbs[verb])
-            column.addWidget(group)
-        self.take_up(next(iter(BY_INSTRUMENT)))
-        return holder
-
-    def take_up(self, instrument: str, _on: bool = True) -> None:
-        """Show what the hand does with an instrument."""
-        for name, group in self.groups.items():
-            group.setVisible(name == instrument)
-            self.instruments[name].setChecked(name == instrument)
-
-    def _views(self) -> QWidget:
-        """In which view points are named that a click makes."""
-        self.view = ""
-        self.of_views = QWidget()
-        line = QHBoxLayout(self.of_views)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(4)
-        line.addWidget(QLabel("Points are named"))
-        self.named_in: dict[str, QToolButton] = {}
-        for view, words in {"": "A", "front": "A.front", "top": "A.top"}.items():
-            button = _choice(words, "Points that are made are named so", f"Points are named {words}")
-            button.setChecked(not view)
-            button.clicked.connect(partial(self.name_in, view))
-            line.addWidget(button)
-            self.named_in[view] = button
-        line.addStretch(1)
-        return self.of_views
-
-    def name_in(self, view: str, _on: bool = True) -> None:
-        """Name the points that are made from now on in a view; the same letter may stand in both."""
-        self.view = view
-        for name, button in self.named_in.items():
-            button.setChecked(name == view)
-        if self.making is not None:
-            self.begin(self.making.verb)
+        self.files = OwnFiles(session, self.program, lambda: self.figure)
+        inside.addWidget(self.files)
 
     def _typing(self) -> QHBoxLayout:
         line = QHBoxLayout()
@@ -187,21 +126,7 @@ class OwnPanel(QWidget):
         line.addLayout(self.words_row)
         line.addWidget(self.typed, 1)
         line.addWidget(self.ended)
-        return line
-
-    def _files(self) -> QHBoxLayout:
-        line = QHBoxLayout()
-        self.start = QPushButton("Begin from")
-        self.start.setToolTip("Take a method out as steps, or one of the ways that you keep")
-        self.start.clicked.connect(self._offer_starts)
-        self.keeping = QPushButton("Keep it")
-        self.keeping.setToolTip("Keep this way from job to job")
-        self.keeping.clicked.connect(self.keep)
-        self.copying = QPushButton("Copy")
-        self.copying.setToolTip("Copy the steps as text")
-        self.copying.clicked.connect(lambda: QGuiApplication.clipboard().setText(self._program().text))
-        for button in (self.start, self.keeping, self.copying):
-            line.addWidget(button)
+        line.addStretch()
         return line
 
     # what stands
@@ -229,13 +154,7 @@ class OwnPanel(QWidget):
                 self.editor.setPlainText(self.text)
                 self.editor.moveCursor(QTextCursor.MoveOperation.End)
         written = self.written
-        in_views = isinstance(self.figure, InViews)
-        self.of_views.setVisible(in_views)
-        self.instruments["Views"].setVisible(in_views)
-        if not in_views:
-            self.view = ""
-            if self.instruments["Views"].isChecked():
-                self.take_up(next(iter(BY_INSTRUMENT)))
+        self.hand.offer_views(isinstance(self.figure, InViews))
         self._show_faults(written)
         self._ask_on()
         if written is not None and self._key(written) != self._judged:
@@ -277,21 +196,22 @@ class OwnPanel(QWidget):
 
     def begin(self, verb: str) -> None:
         """Take up a step: its parts are asked for one after the other."""
-        for name, button in self.verbs.items():
-            button.setChecked(name == verb)
-        self.take_up(next(name for name, verbs in BY_INSTRUMENT.items() if verb in verbs))
+        self.hand.show_begun(verb)
         written = self.written
         if written is None:
             return
         folds = sum(line.verb == "fold" for line in written.program.lines)
-        self.making = Making(verb, written.points, written.things, folds, self.view)
+        self.making = Making(verb, written.points, written.things, folds, self.hand.view)
         self._ask_on()
+
+    def _name_on(self) -> None:
+        if self.making is not None:
+            self.begin(self.making.verb)
 
     def lay_down(self) -> None:
         """No step is being made."""
         self.making = None
-        for button in self.verbs.values():
-            button.setChecked(False)
+        self.hand.show_begun("")
         self._ask_on()
 
     def _ask_on(self) -> None:
@@ -334,9 +254,7 @@ class OwnPanel(QWidget):
             button.deleteLater()
         self.offered_words = []
         for word in words:
-            button = QToolButton()
-            button.setObjectName("verb")
-            button.setText(word)
+            button = choice(word, "Take this", once=True)
             button.clicked.connect(partial(self._type, word))
             self.words_row.addWidget(button)
             self.offered_words.append(button)
@@ -387,7 +305,7 @@ class OwnPanel(QWidget):
 
     # what it turns out to be
 
-    def _program(self) -> Program:
+    def program(self) -> Program:
         """The whole of it, held to the figure that it is drawn as; raises :class:`Refused`."""
         entry = self.session.entry
         assert entry is not None
@@ -409,7 +327,7 @@ class OwnPanel(QWidget):
         if not written.whole:
             return
         try:
-            program = self._program()
+            program = self.program()
         except Refused as refusal:
             self._tell(None, self.session.style.say(refusal.template))
             return
@@ -463,67 +381,6 @@ class OwnPanel(QWidget):
         figure = self.figure
         here = figure.given_values.get(sweep.given, 0.0) if sweep is not None and figure is not None else 0.0
         self.plot.show_sweep(sweep, float(here))
-
-    # beginnings, and what is kept
-
-    def _offer_starts(self) -> None:
-        figure = self.figure
-        if figure is None:
-            return
-        from wise_compass.job.ways import kept
-
-        menu = QMenu(self)
-        for method in figure.methods.values():
-            if method.fits(figure) is None:
-                menu.addAction(f"the steps of {method.title}", partial(self.take_out, method.id))
-        menu.addSeparator()
-        for one in kept(figure.id):
-            menu.addAction(f"{one.program.title} (mine)", partial(self._begin_from, one.program.text))
-        start = START_IN_VIEWS if isinstance(figure, InViews) else START
-        menu.addAction("an empty sheet", partial(self._begin_from, start))
-        menu.popup(self.start.mapToGlobal(self.start.rect().bottomLeft()))
-
-    def take_out(self, method: str) -> None:
-        """Begin from the steps of a method; what uses more than these steps says so."""
-        from wise_compass.own.taking import taken_out
-
-        figure = self.figure
-        if figure is None:
-            return
-        try:
-            program = taken_out(figure, method)
-        except Refused as refusal:
-            self.session.said.emit(self.session.style.say(refusal.template))
-            return
-        self._begin_from(program._replace(figure="", givens={}).text)
-
-    def _begin_from(self, text: str) -> None:
-        self.session.set_own(text, "Begin from other steps")
-
-    def keep(self) -> None:
-        """Keep it from job to job."""
-        from wise_compass.job.ways import keep
-
-        try:
-            entry = self.session.entry
-            assert entry is not None
-            givens = {name: str(value) for name, value in entry.givens.items()}
-            path = keep(self._program()._replace(givens=givens))
-        except Refused as refusal:
-            self.session.said.emit(self.session.style.say(refusal.template))
-            return
-        self.session.said.emit(f"Kept as {path.name}; it is offered under Begin from.")
-
-
-def _choice(words: str, tip: str, name: str = "") -> QToolButton:
-    """A button that stays pressed while what it chooses is chosen."""
-    button = QToolButton()
-    button.setObjectName("verb")
-    button.setText(words)
-    button.setCheckable(True)
-    button.setToolTip(tip)
-    button.setAccessibleName(name or words)
-    return button
 
 
 def _spread(misses: tuple[float, ...]) -> float:
