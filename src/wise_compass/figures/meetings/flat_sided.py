@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import cached_property
 
 import numpy as np
 
@@ -29,20 +30,20 @@ class FlatSided(LaidFlat):
     branch_turn = Angle(0, "how far its first edge is turned from its underside", least=-360, most=360)
     seam = Count(2, "the edge of the main at which its pattern is opened", 1, 24)
 
-    @property
+    @cached_property
     def ring(self) -> Array:
         """The corners of the main's base, y being to the front."""
         return np.asarray(ring_of(self.sides, self.side, self.turn) * np.array([1.0, -1.0]))
 
-    @property
+    @cached_property
     def main_section(self) -> Section:
         return regular_section(self.sides, self.side, self.turn)
 
-    @property
+    @cached_property
     def branch_corners(self) -> Array:
         return ring_of(self.branch_sides, self.branch_side, self.branch_turn)
 
-    @property
+    @cached_property
     def branch_section(self) -> Section:
         return regular_section(self.branch_sides, self.branch_side, self.branch_turn)
 
@@ -68,7 +69,7 @@ class MeetingPrisms(FlatSided, id="meeting-prisms", family="solids", title="Two 
 
     slope = Angle(0, "how far the branch rises to the right", least=0, under=90)
 
-    @property
+    @cached_property
     def main_solid(self) -> Main:
         return Main(self.ring)
 
@@ -100,7 +101,7 @@ class PyramidAndPrism(FlatSided, id="pyramid-and-prism", family="solids", title=
     level = Length(40, "how high over the ground that place is", least=-20000)
     slope = Angle(0, "how far the branch rises to the right", least=0, most=90)
 
-    @property
+    @cached_property
     def main_solid(self) -> Main:
         return Main(self.ring, apex=self.height)
 

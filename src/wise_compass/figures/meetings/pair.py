@@ -117,7 +117,7 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
         """Whether the branch stands upright."""
         return self.rises == 90.0
 
-    @property
+    @cached_property
     def counted(self) -> Array:
         """The places of the branch's edges or divisions."""
         if self.branch_corners is not None:
@@ -125,12 +125,12 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
         count = int(self.given_values["divisions"])
         return multiples(360.0 / count, count)
 
-    @property
+    @cached_property
     def section_reach(self) -> float:
         """From the branch's axis to its corners or its skin."""
         return self.branch_radius if self.branch_corners is None else float(np.hypot(*self.branch_corners[0]))
 
-    @property
+    @cached_property
     def main_reach(self) -> float:
         """From the main's axis to its corners or its skin."""
         corners = self.main_solid.corners
@@ -171,7 +171,7 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
         """The number of the branch's first edge or division."""
         return 0 if self.branch_corners is None else 1
 
-    @property
+    @cached_property
     def feet(self) -> Array:
         """The feet of the main's edges, or of its divisions where they are counted, (n, 3)."""
         main = self.main_solid
@@ -187,7 +187,7 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
         """The number of the main's first edge or division."""
         return 0 if self.main_solid.corners is None else 1
 
-    @property
+    @cached_property
     def seam_foot(self) -> Array | None:
         """Where the main's pattern is opened; None of a sphere, which has none."""
         main, seam = self.main_solid, int(self.given_values.get("seam", 0))
@@ -197,7 +197,7 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
             return np.asarray(main.feet[(seam - 1) % len(main.corners)])
         return main.base(360.0 * seam / int(self.given_values["divisions"]))
 
-    @property
+    @cached_property
     def on_axis(self) -> Array:
         """A place of the branch's axis."""
         return point3(float(self.given_values.get("aside", 0.0)), self.offset, float(self.given_values.get("level", 0)))
@@ -323,8 +323,15 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
 
     def touches(self, one: MeetPoint) -> bool:
         """Whether the element through a point only touches the main there."""
-        left, right = (float(x) for x in self.meeting.hits(one.w))
-        return right - left <= CLOSE
+        if one.w not in self._touched:
+            left, right = (float(x) for x in self.meeting.hits(one.w))
+            self._touched[one.w] = right - left <= CLOSE
+        return self._touched[one.w]
+
+    @cached_property
+    def _touched(self) -> dict[float, bool]:
+        """What is known of elements by their places: whether they only touch the main."""
+        return {}
 
     def outward(self, side: str) -> Array:
         """The way in which elements come out of the main on a side."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -46,22 +47,22 @@ class PrismAndCylinder(
     def prism_stands(self) -> bool:
         return self.main == "prism"
 
-    @property
+    @cached_property
     def ring(self) -> Array:
         """The corners of the prism's section."""
         return ring_of(self.sides, self.side, self.turn)
 
-    @property
+    @cached_property
     def main_solid(self) -> Main:
         if self.prism_stands:
             return Main(self.ring * np.array([1.0, -1.0]))
         return Main(radius=self.diameter / 2)
 
-    @property
+    @cached_property
     def main_section(self) -> Section:
         return self._prism_section if self.prism_stands else self._round_section
 
-    @property
+    @cached_property
     def branch_corners(self) -> Array | None:
         return None if self.prism_stands else self.ring
 
@@ -69,15 +70,15 @@ class PrismAndCylinder(
     def branch_radius(self) -> float:
         return self.diameter / 2 if self.prism_stands else 0.0
 
-    @property
+    @cached_property
     def branch_section(self) -> Section:
         return self._round_section if self.prism_stands else self._prism_section
 
-    @property
+    @cached_property
     def _prism_section(self) -> Section:
         return regular_section(self.sides, self.side, self.turn)
 
-    @property
+    @cached_property
     def _round_section(self) -> Section:
         return Section(0, self.diameter / 2, 0.0)
 

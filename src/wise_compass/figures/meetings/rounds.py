@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -26,11 +27,11 @@ class PipeOn(Curved, LaidFlat):
 
     divisions = Count(16, "the divisions round the branch", 8, 72, multiple=4)
 
-    @property
+    @cached_property
     def branch_corners(self) -> Array | None:
         return None
 
-    @property
+    @cached_property
     def branch_section(self) -> Section:
         return Section(0, self.branch_radius, 0.0)
 
@@ -69,11 +70,11 @@ class ConeAndCylinder(PipeOn, id="cone-and-cylinder", family="solids", title="Co
     def radius(self) -> float:
         return self.diameter / 2
 
-    @property
+    @cached_property
     def main_solid(self) -> Main:
         return Main(radius=self.radius, apex=self.height)
 
-    @property
+    @cached_property
     def main_section(self) -> Section:
         return Section(0, self.radius, 0.0)
 
@@ -135,11 +136,11 @@ class SphereAndCylinder(PipeOn, id="sphere-and-cylinder", family="solids", title
     def rises(self) -> float:
         return 90.0
 
-    @property
+    @cached_property
     def main_solid(self) -> Main:
         return Main(radius=self.diameter / 2, ball=True)
 
-    @property
+    @cached_property
     def main_section(self) -> Section:
         return Section(0, self.diameter / 2, 0.0)
 
