@@ -14,8 +14,8 @@ SPOKEN = "|".join(sorted(NUMBERS, key=len, reverse=True))
 PARTS = {"½": 1 / 2, "¼": 1 / 4, "¾": 3 / 4, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 1 / 8, "⅜": 3 / 8, "⅝": 5 / 8, "⅞": 7 / 8}
 _NUMBER = r"(?:\d{1,3}(?:,\d{3})+(?![\d,])(?:\.\d+)?|\d+\.\d+|\d+,\d{1,2}(?=\s*(?:mm|cm|m)\b)|\.\d+|\d+)"
 _FRACTION = r"(?:\d+(?:\s+|-|\s-\s))?\d+/\d+|\d*\s?[½¼¾⅓⅔⅛⅜⅝⅞]"
-_NOT_INCHES = rf"""(?!\s+(?:the|a|an|its|all|both|diameter|dia|radius|length|height|depth|width|plan|perimeter|
-    elevation|front|which|isometric|projection|turn|circle|extreme|third|first|half|equal|{SPOKEN}|\d+))"""
+_NOT_INCHES = rf"""(?!\s+(?:(?:the|a|an|its|all|both|diameter|dia|radius|length|height|depth|width|plan|perimeter|
+    elevation|front|which|isometric|projection|turn|circle|extreme|third|first|half|equal|{SPOKEN})\b|\d+))"""
 _UNIT = rf"""mm\b|cms?\b|millimet(?:re|er)s?\b|centimet(?:re|er)s?\b|met(?:re|er)s?\b|m\b(?!\s*/)|inch(?:es)?\b|
     in\.(?!\w)|in\b{_NOT_INCHES}|\"|''|ft\b\.?|feet\b|foot\b|'(?!\w)"""
 _COORDINATE = r"-?\d+(?:\.\d+)?"
@@ -33,7 +33,7 @@ PATTERN = re.compile(
       |(?P<half>half)(?=\s+an?\s+(?:inch|turn|rev))|(?P<plain>{SPOKEN}))\b)
       (?:\s*-?\s*(?:an?\s+)?(?P<spoken_unit>inch(?:es)?\b|feet|foot|met(?:re|er)s?\b|degrees?\b))?
 |(?P<figure>(?P<before>[ø⌀]\s*|(?<![a-z])[rm]\s?(?=\d))?(?P<value>{_FRACTION}|{_NUMBER})
-      (?:\s*-?\s*(?P<degrees>°|º|deg(?:rees?)?\b\.?)(?:\s*(?P<minutes>\d+)\s*['′])?|(?:\s*-?\s*)(?P<unit>{_UNIT}))?
+      (?:\s*-?\s*(?P<degrees>°|º|deg(?:rees?)?\b\.?)(?:\s*(?:and\s+)?(?P<minutes>\d+)\s*(?:['′]|min(?:ute)?s?\b))?|(?:\s*-?\s*)(?P<unit>{_UNIT}))?
       (?![\d]))
 |(?P<word>√|θ|φ|∠|[a-z][a-z'’/]*(?:\.[a-z]\b\.?)*(?:-(?!sided|gon|pointed)[a-z]+)*)
 |(?P<sign>[,;.:()&=])""",

@@ -53,6 +53,12 @@ COSTS = {"§,": 0.7, "§and": 0.8, "§:": 0.1, "§(": 0.3, "§)": 0.3, "§;": 2.
 word that counts for little ``LITTLE``, another quantity ``BETWEEN``, one in words less."""
 WORD, LITTLE, BETWEEN, COUNT = 0.5, 0.15, 1.6, 0.6
 _PAPER = re.compile(r"\b(?:on\s+(?:an?\s+)?)?(A[0-4])\b(?=\s*(?:sheet|paper))|\bon\s+(?:an?\s+)?(A[0-4])\b")
+_INCHES = re.compile(
+    r"\d\s*(?:\"|''|inch(?:es)?\b|in\.|in\b(?=\s*(?:$|[,;.)]|and\b|apart\b|long\b|high\b|wide\b|by\b|x\b)))"
+)
+"""Inches that are plainly told."""
+_IN_WHAT = re.compile(r"(?<=\d )in(?= (?:diameter|dia|radius|length|height|depth|width)\b)")
+"""Inches before what they measure, or what a bare number is a measure in."""
 _SCALE = re.compile(
     r"\bscale(?:\s+of)?[\s:=]*(?:is\s+)?(\d+\s*:\s*\d+)|(?:\bat\s+)(?:a\s+scale\s+of\s+)?(1\s*:\s*\d+)"
     r"|(?<![\d:])(?<!ratio\s)(?<!ratio of\s)(1\s*:\s*(?:5|10|20|25|50|100|200|500))\b"
@@ -118,6 +124,8 @@ class Statement:
             low = low[: found.start()] + blank(found) + low[found.end() :]
         for noise in NOISE:
             low = noise.sub(blank, low)
+        if _INCHES.search(low):  # what stands in inches beside others that do is no “in diameter”
+            low = _IN_WHAT.sub('" ', low)
         for share, word in SHARES.items():
             shared = rf"\b{share}\b(?!\s+an?\s+(?:turn|rev|inch))"
             low = re.sub(shared, word.ljust(len(share)), low)
@@ -240,7 +248,7 @@ class Statement:
             word == "by" or word == "x" and self.tokens and isinstance(self.tokens[-1], Quantity)
         ):
             self.tokens.append(Word("§by", start, end))
-        elif (polygon := word if word in POLYGONS else word.rstrip("s")) in POLYGONS:
+        elif (polygon := self._polygon(word)) in POLYGONS:
             sure = polygon not in PLAIN_POLYGONS
             self.polygons.append((POLYGONS[polygon], start, end, sure))
             self._put(["POLYGON" if sure else polygon], start, end)
@@ -259,6 +267,15 @@ class Statement:
                     self._put_quantity(Quantity("number", NUMBERS[one], start, end, spelled=True, says=one))
                 else:
                     self._put(known.get((one,), [one]), start, end)
+
+    def _polygon(self, word: str) -> str:
+        """A polygon's name in the singular, or with one letter mended."""
+        if word in POLYGONS or word.rstrip("s") in POLYGONS:
+            return word if word in POLYGONS else word.rstrip("s")
+        near = _spelling().nearest(word) if len(word) >= SHORTEST and word not in lexicon().vocabulary else ""
+        if near in POLYGONS:
+            self.read_as[word] = near
+        return near
 
     def _lettered(self, letters: str) -> str:
         """Letters of points as the catalogue has them: *angle P* of a triangle PQR is its angle A."""
