@@ -20,6 +20,8 @@ SHARE = 0.05
 """The share of steady hands as far out over which a measure is within a steady hand."""
 MOST_ASTRAY = 3
 """Pieces of an outline that are told."""
+MOST_ALIKE, ROW = 2, 3
+"""Of explanations that leave the same mark: how many are told in words; steps in a row that are told by their ends."""
 WORTH = 0.01
 """Weight under which an explanation is not told a person."""
 
@@ -114,13 +116,26 @@ def _left(verdict: Verdict) -> list[Explanation]:
 
 
 def either(steps: Sequence[int]) -> str:
-    """Steps that may be it.
+    """Steps that may be it, three or more in a row by their ends.
 
-    >>> either([4]), either([4, 7, 9])
-    ('4', '4, 7 or 9')
+    >>> either([4]), either([4, 7, 9]), either([5, 16, 19, 20, 21, 22])
+    ('4', '4, 7 or 9', '5, 16 or 19 to 22')
     """
-    told = [str(step) for step in steps]
+    told: list[str] = []
+    for row in _rows(sorted(steps)):
+        told += [f"{row[0]} to {row[-1]}"] if len(row) >= ROW else [str(step) for step in row]
     return " or ".join([", ".join(told[:-1]), told[-1]] if len(told) > 1 else told)
+
+
+def _rows(steps: Sequence[int]) -> list[list[int]]:
+    """Steps in order, parted where one is left out."""
+    rows: list[list[int]] = []
+    for step in steps:
+        if rows and step == rows[-1][-1] + 1:
+            rows[-1].append(step)
+        else:
+            rows.append([step])
+    return rows
 
 
 def _few(names: Sequence[str], most: int = 6) -> str:
@@ -158,7 +173,10 @@ def _points_say(checked: Checked) -> str:
     sure = f" This is {percent(sum(one.weight for one in _same(verdict)))} sure."
     if len(verdict.alike) > 1:
         others = [one for one in verdict.explanations if one.step in verdict.alike and one is not best]
-        return f"{_capital(best.says)}. It leaves the same mark as {'; '.join(one.says for one in others)}.{sure}"
+        alike = [one.says for one in others[:MOST_ALIKE]]
+        if rest := [one.step for one in others[MOST_ALIKE:] if one.step is not None]:
+            alike.append(f"or as another at step {either(rest)}")
+        return f"{_capital(best.says)}. It leaves the same mark as {'; '.join(alike)}.{sure}"
     do = {"slip": "", "scale": " Print it again at true size.", "step": ""}[verdict.verdict]
     return f"{_capital(best.says)}{'' if best.says.endswith('.') else '.'}{sure}{do}"
 
