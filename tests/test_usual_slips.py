@@ -21,7 +21,9 @@ from wise_compass.drafting.run import Run, run, run_slips
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.figures.catalogue import catalogue
 from wise_compass.geometry.vectors import Number
-from wise_compass.study.judge import Judge
+from wise_compass.study.judge import Explanation, Judge
+from wise_compass.study.measures import Taken, exactly
+from wise_compass.study.watch import what_to_measure
 
 
 def size_of(made: Run) -> float:
@@ -230,3 +232,40 @@ class OfOneMethod(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class AtFurtherPlaces(unittest.TestCase):
+    """A slip of a move is known wherever the move stands, not only where it stands first."""
+
+    def test_a_slip_at_a_further_place_is_named_with_its_step(self) -> None:
+        for id in ("tangents-from-point", "perpendicular", "three-circle-tangents"):
+            made = run(catalogue()[id]())
+            judge = Judge(made)
+            proposed = [one.measure for one in what_to_measure(judge).proposed]
+            self.assertTrue(judge.elsewhere, id)
+            seen = 0
+            for there, (_, other) in judge.elsewhere.items():
+                with np.errstate(invalid="ignore"):
+                    sizes, right = exactly(other, proposed, 1.0), exactly(made, proposed, 1.0)
+                if not np.isfinite(sizes).all() or float(np.abs(sizes - right).max()) < 5.0:
+                    continue
+                verdict = judge.judge([Taken(one, float(size), 0.2) for one, size in zip(proposed, sizes)])
+                self.assertEqual(verdict.verdict, "slip", there)
+                alike = [
+                    one
+                    for one in judge.elsewhere
+                    if np.allclose(exactly(judge.elsewhere[one][1], proposed, 1.0), sizes, atol=0.5)
+                ]
+                self.assertIn(verdict.best.id, [*alike, *judge.slips], there)
+                seen += 1
+                if seen == 3:
+                    break
+            self.assertTrue(seen, id)
+
+    def test_as_drawn_it_is_the_run_of_that_slip(self) -> None:
+        judge = Judge(run(catalogue()["tangents-from-point"]()))
+        ((there, (_, other)),) = list(judge.elsewhere.items())[:1]
+        drawn = judge.as_drawn(Explanation("slip", there, None, "", 1.0, None, 0, None))
+        assert drawn is not None
+        for name, spot in other.spots.items():
+            self.assertTrue(np.allclose(drawn[name], spot.here), name)

@@ -81,6 +81,11 @@ class ChoicePoint(NamedTuple):
     says: str
 
 
+EVERYWHERE = frozenset(("other-crossing", "compass-not-reset", "marks-for-spaces"))
+"""Slips of a move that are known at every place where it stands: they change what is drawn from there on. Numbers that
+are read amiss are known everywhere by the misreadings of a setting."""
+
+
 class Recorder:
     """One run of a method: its steps, spots and choices, and the hands that draw it."""
 
@@ -96,6 +101,9 @@ class Recorder:
         self.choices: list[ChoicePoint] = []
         self.usual: dict[str, ChoicePoint] = {}
         """Slips that a hand makes with its moves, whatever the figure."""
+        self.further: dict[str, ChoicePoint] = {}
+        """The same at the further places where such a move stands, of :data:`EVERYWHERE`; each by its number."""
+        self._places: dict[str, int] = {}
         self.views: Any = None
         """The tree of views, where the method draws in views."""
         self._phase = ""
@@ -173,15 +181,20 @@ class Recorder:
 
     def usual_slip(self, id: str, right: T, slip: T, says: str, when: bool = True) -> T:
         """``right``, or ``slip`` in a run that takes this slip, which belongs to a move: the first of its kind that is
-        a step of its own."""
+        a step of its own, or as ``id@3`` the third."""
         if not when or not self._may_slip(id):
             return right
-        self.usual[id] = ChoicePoint(id, says)
-        return slip if self.slip == id else right
+        if id not in self.usual:
+            self.usual[id] = ChoicePoint(id, says)
+            return slip if self.slip == id else right
+        place = self._places[id] = self._places.get(id, 1) + 1
+        there = f"{id}@{place}"
+        self.further[there] = ChoicePoint(there, says)
+        return slip if self.slip == there else right
 
     def _may_slip(self, id: str) -> bool:
-        """Whether a move is a step of its own, and the first that this slip belongs to."""
-        return self._whole is None and id not in self.usual and not self._printing
+        """Whether a move is a step of its own, and one that this slip may belong to."""
+        return self._whole is None and not self._printing and (id not in self.usual or id in EVERYWHERE)
 
     def _begin(self, instrument: str, says: str, why: str = "") -> Step:
         if self._whole is not None:

@@ -49,6 +49,8 @@ class Run:
     given: Figure | None = None
     """The figure as it was given, where what is drawn is the middle of its plate."""
     usual: list[ChoicePoint] = field(default_factory=list)
+    further: list[ChoicePoint] = field(default_factory=list)
+    """The slips of its moves at the further places where these stand."""
     given_steps: int = 0
     """How many of its first steps are given drawn where it is set as a problem."""
 
@@ -275,6 +277,7 @@ def run(
         slip,
         draft.views,
         usual=list(draft.usual.values()),
+        further=list(draft.further.values()),
         given_steps=draft.given_steps,
     )
 

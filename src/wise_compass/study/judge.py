@@ -17,17 +17,18 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
+from contextlib import suppress
 from functools import cached_property
 from typing import Any, NamedTuple
 
 import numpy as np
 
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.instruments import ErringHands
+from wise_compass.drafting.instruments import ErringHands, SteadyHand
 from wise_compass.drafting.marks import ArcMark, CurveMark, Mark, Role
 from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import Error, Lanes, Run, found_of, lanes_of, measured_of, spots_of
+from wise_compass.drafting.run import LACKS, Error, Lanes, Run, found_of, lanes_of, measured_of, run, spots_of
 from wise_compass.drafting.wording import bare
 from wise_compass.geometry.fair import along_curve, fair_curve
 from wise_compass.geometry.vectors import Array, polar
@@ -43,6 +44,9 @@ PRIORS = {"honest": 0.70, "slip": 0.145, "step": 0.15, "scale": 0.005, "other": 
 """How likely each kind is held to be before anything is measured; slips and steps share theirs."""
 STRETCH = 0.03
 """One standard deviation of the ratio in which a print may be out of scale."""
+ELSEWHERE, MOST_PLACES, PLAIN = 0.3, 32, 25.0
+"""The share of the slips of moves at their further places, how many of these are known, and from which squared
+deviations such a one is told: a plain mark."""
 WILD = 20.0
 """How many times a steady hand's scatter a drawing has of which nothing else that is known could be said."""
 SURE, FAINT = 0.5, 0.01
@@ -180,6 +184,16 @@ class Judge:
             made[choice.id] = choice.says, lanes
         return made
 
+    @cached_property
+    def elsewhere(self) -> dict[str, tuple[str, Run]]:
+        """The exact run of each slip of a move at a further place, that a hand could finish with it; the first of them
+        where there are very many."""
+        made = {}
+        for choice in self.run.further[:MOST_PLACES]:
+            with suppress(NoMeet, *LACKS):
+                made[choice.id] = choice.says, run(self.run.figure, self.run.method, self.run.conventions, choice.id)
+        return made
+
     # the distributions
 
     def honest(self, measures: Sequence[Measurable], sds: Array) -> Sample:
@@ -217,6 +231,10 @@ class Judge:
         slips = self._slip_samples(measures, sds, honest)
         for id, says, sample in slips:
             found.append(_Candidate("slip", says, PRIORS["slip"] / len(slips), log_of(sample, seen), id))
+        further = self._further_samples(measures, honest)
+        for id, says, sample in further:
+            prior = PRIORS["slip"] * ELSEWHERE / len(further)
+            found.append(_Candidate("slip", says, prior, log_of(sample, seen), id))
         move, steps = self.influence(measures)
         found += self._blunders(measures, move, seen, metric, honest.mean)
         lengths = np.array([one.unit == "mm" for one in measures])
@@ -327,6 +345,8 @@ class Judge:
     def with_slip(self, id: str, measures: Sequence[Measurable]) -> Array:
         """What hands measure at the mean that slip so; raises :class:`KeyError` or :class:`Refused` where they
         cannot."""
+        if id in self.elsewhere:
+            return exactly(self.elsewhere[id][1], measures, self.scale)
         return np.asarray(np.nanmean(self.sizes(self.slips[id][1], measures), axis=0))
 
     def _slip_samples(
@@ -344,6 +364,18 @@ class Judge:
                 off = sample.mean - honest.mean
                 if float(off @ weigh @ off) > 4.0:
                     made.append((id, says, sample))
+        return made
+
+    def _further_samples(self, measures: Sequence[Measurable], honest: Sample) -> list[tuple[str, str, Sample]]:
+        """Each slip at a further place that leaves a mark on these measures; hands scatter about it as steady ones."""
+        made = []
+        weigh = np.linalg.inv(honest.cover)
+        for id, (says, other) in self.elsewhere.items():
+            with suppress(*LACKS):
+                mean = exactly(other, measures, self.scale)
+                off = mean - honest.mean
+                if np.isfinite(mean).all() and float(off @ weigh @ off) > PLAIN:
+                    made.append((id, says, Sample(mean, honest.cover)))
         return made
 
     def _verdict(
@@ -384,6 +416,10 @@ class Judge:
         """A draft that an explanation would have drawn, and in which of its lanes."""
         if explanation.kind == "slip" and explanation.id in self.slips:
             return self.slips[explanation.id][1].draft, 0
+        if explanation.kind == "slip":
+            run = self.run
+            there = lanes_of(run.figure, run.method, 1, 0, run.conventions, self.scale, explanation.id, SteadyHand())
+            return there.draft, 0
         if explanation.kind == "step" and explanation.off is not None:
             hand = ErringHands(2, {self.strays[1][explanation.draw].number: (0.0, explanation.off)})
             lanes = lanes_of(self.run.figure, self.run.method, 1, 0, self.run.conventions, self.scale, None, hand)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_left
 from collections.abc import Callable, Sequence
 from functools import cached_property, partial
@@ -22,7 +23,7 @@ from wise_compass.figures.transitions.triangulation import SAME, Triangulation
 from wise_compass.geometry.curves import Curve, sampled
 from wise_compass.geometry.solids import ring
 from wise_compass.geometry.unrolled import Rim
-from wise_compass.geometry.vectors import Array, Number, cosd, distance, left_of, multiples, sind, unit
+from wise_compass.geometry.vectors import Array, Number, cosd, distance, multiples, sind
 
 FINE = 3600
 """Triangles into which a skin is parted to find how it truly unrolls."""
@@ -116,14 +117,14 @@ def unrolled_between(
     a, b = low(turns), high(turns)
     base, top, slant = distance(a[1:], a[:-1]), distance(b[1:], b[:-1]), distance(a, b)
     cross = distance(a[:-1], b[1:])
-    p, q = np.zeros(2), np.array([0.0, float(slant[0])])
+    p, q = 0j, complex(0.0, float(slant[0]))  # thousands one after the other, for which an array each is too slow
     feet, tips = [p], [q]
-    for k in range(FINE):
-        q = _third(p, q, float(cross[k]), float(top[k]))
-        p = _third(p, q, float(base[k]), float(slant[k + 1]))
+    for over, top_side, base_side, side in zip(*(each.tolist() for each in (cross, top, base, slant[1:]))):
+        q = _third(p, q, over, top_side)
+        p = _third(p, q, base_side, side)
         feet.append(p)
         tips.append(q)
-    splines = [CubicSpline(turns, np.array(each)) for each in (feet, tips)]
+    splines = [CubicSpline(turns, np.array([(at.real, at.imag) for at in each])) for each in (feet, tips)]
     one, other = (sampled(partial(_along, own), 0.05, first, first + 360.0, False) for own in splines)
     return one, other
 
@@ -132,12 +133,12 @@ def _along(spline: Callable[[Array], Array], turn: Number) -> Array:
     return np.asarray(spline(np.asarray(turn, dtype=float)))
 
 
-def _third(p: Array, q: Array, from_p: float, from_q: float) -> Array:
-    """The corner to the right of ``pq`` that is so far from both."""
-    c = float(distance(p, q))
-    u = unit(q - p)
+def _third(p: complex, q: complex, from_p: float, from_q: float) -> complex:
+    """The corner to the right of ``pq`` that is so far from both; places of the plane as complex numbers."""
+    c = abs(q - p)
+    u = (q - p) / c
     along = (from_p**2 - from_q**2 + c * c) / (2 * c)
-    return np.asarray(p + along * u - float(np.sqrt(max(from_p**2 - along**2, 0.0))) * left_of(u))
+    return p + along * u - math.sqrt(max(from_p**2 - along**2, 0.0)) * 1j * u
 
 
 class TiltedTop(Triangulation):
