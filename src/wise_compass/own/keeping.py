@@ -17,7 +17,6 @@ class Kept(Draft):
         super().__init__()
         self.kept: list[tuple[str, dict[str, Any], Any]] = []
         self._within = 0
-        self._phases: list[str] = []
 
     def _keep(self, name: str, told: dict[str, Any], made: Callable[[], Any]) -> Any:
         outer, self._within = self._within, self._within + 1

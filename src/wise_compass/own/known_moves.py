@@ -30,14 +30,10 @@ def place(drawing: Drawing, line: Line) -> None:
     """A place of a line, so far along from where it begins; of a circle, at so many degrees."""
     on, name = drawing.things[line.parts["on"]], drawing.key(line.parts["name"])
     along = drawing.number(line, line.parts["along"], "length" if isinstance(on, LineMark) else "angle")
-    with drawing.d.as_one("Pencil", line.says or f"Take {name} on {'the line' if isinstance(on, LineMark) else 'it'}."):
-        kind = "found"
-        drawing.name(
-            line,
-            drawing.d.on(on, along, name, kind)
-            if isinstance(on, LineMark)
-            else drawing.d.on_arc(on, along, name, kind),
-        )
+    with drawing.d.as_one("Pencil", line.says or f"Take {name} on it."):
+        d = drawing.d
+        spot = d.on(on, along, name, "found") if isinstance(on, LineMark) else d.on_arc(on, along, name, "found")
+        drawing.name(line, spot)
 
 
 def measure(drawing: Drawing, line: Line) -> None:

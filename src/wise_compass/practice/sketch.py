@@ -16,7 +16,7 @@ from wise_compass.sheet.compose import Sheet
 from wise_compass.sheet.drawing import Item, Line, Text
 from wise_compass.sheet.lettering import SMALL, text_width
 from wise_compass.sheet.squarecode import code_cells
-from wise_compass.study.judge import in_lane
+from wise_compass.study.inlane import in_lane
 from wise_compass.study.measures import named
 
 SIZES = ((62.0, 50.0), (50.0, 40.0), (40.0, 32.0))

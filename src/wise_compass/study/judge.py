@@ -25,14 +25,14 @@ import numpy as np
 
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.instruments import ErringHands, SteadyHand
-from wise_compass.drafting.marks import ArcMark, CurveMark, Mark, Role
+from wise_compass.drafting.marks import Role
 from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import LACKS, Error, Lanes, Run, found_of, lanes_of, measured_of, run, spots_of
 from wise_compass.drafting.wording import bare
-from wise_compass.geometry.fair import along_curve, fair_curve
-from wise_compass.geometry.vectors import Array, polar
+from wise_compass.geometry.vectors import Array
 from wise_compass.study.blunders import SEEN, blunder_says, blunders
+from wise_compass.study.inlane import in_lane
 from wise_compass.study.looked import results, slip_step
 from wise_compass.study.measures import Measurable, Taken, exactly
 from wise_compass.study.misreads import Misread, misreads
@@ -441,25 +441,6 @@ class Judge:
             if mark.role is Role.OUTLINE:
                 lines += in_lane(mark, made[1] if made else 0)
         return [line for line in lines if np.isfinite(line).all()]
-
-
-def in_lane(mark: Mark, lane: int) -> list[Array]:
-    """What the hand of one lane draws of a mark."""
-
-    def of(value: Any, axes: int) -> Array:
-        array = np.asarray(value, dtype=float)
-        return array if array.ndim == axes else array[lane]
-
-    if isinstance(mark, CurveMark):
-        points = np.array([of(point, 1) for point in mark.points])
-        if mark.fair and len(points) > 2:
-            return [along_curve(fair_curve(points, mark.closed), 4)]
-        return [np.concatenate([points, points[:1]]) if mark.closed else points]
-    if isinstance(mark, ArcMark):
-        angles = [np.linspace(start, start + sweep, max(int(sweep / 6), 2)) for start, sweep in mark.spans()]
-        return [polar(of(mark.centre, 1), float(of(mark.radius, 0)), each) for each in angles]
-    p, u = of(mark.p, 1), of(mark.u, 1)
-    return [np.array([p + mark.lo * u, p + mark.hi * u])]
 
 
 def _out_of_scale(honest: Sample, lengths: Array, seen: Array) -> _Candidate:
