@@ -1,13 +1,10 @@
 """Was it the hand, a slip or a blunder? What a drafter measured, held against what hands, slips and single wrong
 settings make.
 
-Every explanation is a normal distribution of the very measures that were taken, found from simulated hands: a steady
-hand's mean and joint covariance; each slip's own; a single setting far off, by any size; and a print
-out of scale. They are weighed by likelihood and prior (Bayes).
-
-``study/judge.py`` holds measurements against explanations: a steady hand's joint scatter, each slip's, a single setting
-far off (``blunders.py``: any size of it is run and weighed, ``pushes.py``, with what people make of a number,
-``misreads.py``), a print out of scale, and anything else. ``looked.py`` tells what was not measured, ``measures.py``
+Every explanation is a normal distribution of the very measures that were taken, found from simulated hands, and weighed
+by likelihood and prior (Bayes): a steady hand's mean and joint covariance, each slip's own, a single setting far off
+(``blunders.py``: any size of it is run and weighed, ``pushes.py``, with what people make of a number, ``misreads.py``),
+a print out of scale, and anything else. ``looked.py`` tells what was not measured, ``measures.py``
 reads what was measured, ``watch.py`` chooses what to measure and what next, ``verdicts.py`` puts it into words.
 ``study/edges.py`` is the same thought for three points that should lie in a line. ``python -m bench.judgement``
 simulates drawings over the whole catalogue and counts what comes of them.
