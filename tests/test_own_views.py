@@ -11,7 +11,7 @@ import numpy as np
 
 from tests import ways
 from wise_compass.camera.laid import laid_by, laid_in
-from wise_compass.drafting.figure import OWN_WAY
+from wise_compass.drafting.figure import OWN_WAY, make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import PLAIN
@@ -279,6 +279,23 @@ class Outlines(unittest.TestCase):
             misses = {one.says: one for one in Claim(program_of(changed)).misses()}
             self.assertFalse(misses[CURVES].holds, figure)
             self.assertGreater(misses[CURVES].miss, 2.0)
+
+    def test_an_arc_of_the_construction_lined_in_is_told(self) -> None:
+        program = taken_out(figure_named("ellipse")(), "two-circles")
+        circle = next(line for line in program.lines if line.verb in ("circle", "arc"))
+        more = f"line in circle about {circle.parts['at']}: {circle.parts['length']}\n"
+        misses = {one.says: one for one in Claim(program_of(program.text + more)).misses()}
+        self.assertFalse(misses[CURVES].holds)
+
+    def test_fewer_points_of_the_same_curve_are_no_fault(self) -> None:
+        program = taken_out(make(figure_named("ellipse"), {"divisions": 24}), "two-circles")
+        curve = next(line for line in program.lines if line.verb == "curve")
+        row = curve.parts["rows"].split()[:-1]
+        halved = [*row[::2], row[0]]
+        text = program.text.replace(curve.parts["rows"], " ".join(halved))
+        misses = {one.says: one for one in Claim(program_of(text)).misses()}
+        self.assertGreater(misses[CURVES].miss, 0.0)
+        self.assertTrue(all(one.holds for one in misses.values()), misses)
 
 
 class Practised(unittest.TestCase):

@@ -21,7 +21,7 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.draft import Draft
-from wise_compass.drafting.figure import OWN_WAY, Figure, Method, make
+from wise_compass.drafting.figure import OWN_WAY, Figure, Method, make, method_for
 from wise_compass.drafting.instruments import SteadyHand
 from wise_compass.drafting.marks import ArcMark, LineMark, nominal
 from wise_compass.drafting.refusals import Refused
@@ -183,7 +183,7 @@ def _held_best(made: Run) -> tuple[list[Proof], Exception | None]:
 def _readings(made: Run) -> Iterator[Found]:
     """The points as they lie, as the default way finds them, laid over its drawing, and as other ways find them whose
     views stand otherwise."""
-    default, others = run(made.figure).method.id, made.figure.methods.values()
+    default, others = method_for(made.figure).id, made.figure.methods.values()
     yield Found(dict(made.found), default)
     yield _laid_over_own(made)
     if isinstance(made.figure, InViews):

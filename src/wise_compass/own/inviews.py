@@ -13,7 +13,7 @@ import numpy as np
 from wise_compass.drafting.marks import Role, nominal
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.views import View, Views
-from wise_compass.geometry.vectors import Array, point
+from wise_compass.geometry.vectors import point
 from wise_compass.own.drawing import Drawing
 from wise_compass.own.language import Line
 
@@ -25,7 +25,8 @@ MOST_FOLDS = 7
 def views_stand(drawing: Drawing, line: Line) -> None:
     """Where both views stand on the sheet; nothing is drawn."""
     x, y, u, w = (drawing.number(line, line.parts[part], "length") for part in "xyuw")
-    _refuse_second(drawing, line)
+    if drawing.d.views is not None:
+        raise Refused("own", f"Line {line.number}: the views stand already, since their first line.")
     Views(drawing.d, point(x, y), point(u, w))
 
 
@@ -40,11 +41,6 @@ def reference(drawing: Drawing, line: Line) -> None:
     drawn = d.level_from(at, line.says or "Draw the reference line level.", role=Role.REFERENCE)
     d.views.front.fold = d.views.top.fold = drawn.extent(-BESIDE, BESIDE)
     drawing.keep(line, drawn)
-
-
-def _refuse_second(drawing: Drawing, line: Line) -> None:
-    if drawing.d.views is not None:
-        raise Refused("own", f"Line {line.number}: the views stand already, since their first line.")
 
 
 def _views(drawing: Drawing, line: Line) -> Views:
@@ -126,11 +122,8 @@ def stand(drawing: Drawing, line: Line) -> None:
     letter, d = line.parts["letter"], drawing.d
     if letter in d.solid or letter in d.spots:
         raise Refused("own", f"Line {line.number} makes {letter}, which is there already. Take another letter.")
-    d.in_space(letter, _fixed(drawing, line, drawing.point(line, "front").at, drawing.point(line, "top").at))
-
-
-def _fixed(drawing: Drawing, line: Line, front: Array, top: Array) -> Array:
-    return _views(drawing, line).solid(front, top)
+    front, top = drawing.point(line, "front"), drawing.point(line, "top")
+    d.in_space(letter, _views(drawing, line).solid(front.at, top.at))
 
 
 def stood_in_space(drawing: Drawing) -> None:

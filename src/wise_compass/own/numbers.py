@@ -33,9 +33,8 @@ def with_numbers(figure: Figure, numbers: Mapping[str, float]) -> Figure:
     """The figure with other numbers; raises :class:`Refused` where there is none such."""
     values = dict(figure.given_values)
     for name, number in numbers.items():
-        axis, of, point = name.partition("_of_")
-        if of and axis in AXES and point in values:
-            k = AXES.index(axis)
+        if is_coordinate(name):
+            k, point = AXES.index(name[0]), name.partition("_of_")[2]
             values[point] = (*values[point][:k], number, *values[point][k + 1 :])
         else:
             values[name] = number

@@ -9,6 +9,8 @@ arc or a curve is held against all of their outline as nearly as another choice 
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
+from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -55,10 +57,10 @@ def curved_miss(figure: Figure, made: Run) -> float | None:
 def _curved_miss(made: Run, other: Run) -> float:
     low, high = other.extent
     step = float(np.abs(high - low).max()) / FINE
-    lined, drawn = _places(curved(made, RESULT), step), _places(curved(made, tuple(Role)), step)
-    theirs, seen = _places(curved(other, RESULT), step), _places(curved(other, tuple(Role)), step)
+    lined, drawn = _places(curved(made, (Role.OUTLINE,)), step), _places(curved(made, tuple(Role)), step)
+    theirs = _places(curved(other, RESULT), step)
     return min(
-        max(_beside(lined @ turn.T + shift, seen), _beside(theirs, drawn @ turn.T + shift))
+        max(_beside(lined @ turn.T + shift, theirs), _beside(theirs, drawn @ turn.T + shift))
         for turn, shift in _seats(made, other)
     )
 
@@ -110,8 +112,14 @@ def outline_miss(figure: Figure, made: Run) -> float | None:
     return min(misses, default=None)
 
 
-def _shipped(figure: Figure) -> list[Run]:
-    found = []
+def _shipped(figure: Figure) -> Sequence[Run]:
+    return _runs_of(type(figure), tuple(figure.given_values.items()))
+
+
+@lru_cache(maxsize=4)
+def _runs_of(kind: type[Figure], givens: tuple[tuple[str, Any], ...]) -> Sequence[Run]:
+    """A figure by every method that serves; memoized, since a way is written line by line for the same givens."""
+    figure, found = kind(**dict(givens)), []
     for method in figure.methods.values():
         if method.fits(figure) is None:
             try:

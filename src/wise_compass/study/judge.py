@@ -143,7 +143,12 @@ class Judge:
 
     @cached_property
     def lanes(self) -> Lanes:
-        return lanes_of(self.run.figure, self.run.method, self.count, 0, self.run.conventions, self.scale)
+        return self._drawn_by(self.count, 0)
+
+    def _drawn_by(self, count: int, seed: int, slip: str | None = None, hand: SteadyHand | None = None) -> Lanes:
+        """The run drawn again by so many hands, with a slip or by a hand of one's own."""
+        made = self.run
+        return lanes_of(made.figure, made.method, count, seed, made.conventions, self.scale, slip, hand)
 
     @cached_property
     def strays(self) -> tuple[Array, list[Error]]:
@@ -173,9 +178,7 @@ class Judge:
             self.hear(k, len(self.run.slips))
             count = self.count if choice.id in own else min(self.count, FEWER)
             try:
-                lanes = lanes_of(
-                    self.run.figure, self.run.method, count, 1, self.run.conventions, self.scale, choice.id
-                )
+                lanes = self._drawn_by(count, 1, choice.id)
             except NoMeet:
                 continue
             made[choice.id] = choice.says, lanes
@@ -296,7 +299,7 @@ class Judge:
     def _erring(self, told: Mapping[int, Array]) -> Lanes:
         """Hands whose errors are told by their numbers, each an array of all lanes; lane 0 is the steady one."""
         hand = ErringHands(len(next(iter(told.values()))), told)
-        return lanes_of(self.run.figure, self.run.method, 1, 0, self.run.conventions, self.scale, None, hand)
+        return self._drawn_by(1, 0, hand=hand)
 
     def under(self, explanations: Sequence[Explanation], measures: Sequence[Measurable]) -> Array:
         """What each of some blunders makes of measures, (explanations, m)."""
@@ -414,13 +417,10 @@ class Judge:
         if explanation.kind == "slip" and explanation.id in self.slips:
             return self.slips[explanation.id][1].draft, 0
         if explanation.kind == "slip":
-            run = self.run
-            there = lanes_of(run.figure, run.method, 1, 0, run.conventions, self.scale, explanation.id, SteadyHand())
-            return there.draft, 0
+            return self._drawn_by(1, 0, explanation.id, SteadyHand()).draft, 0
         if explanation.kind == "step" and explanation.off is not None:
-            hand = ErringHands(2, {self.strays[1][explanation.draw].number: (0.0, explanation.off)})
-            lanes = lanes_of(self.run.figure, self.run.method, 1, 0, self.run.conventions, self.scale, None, hand)
-            return lanes.draft, 1
+            wrong = np.array([0.0, explanation.off])
+            return self._erring({self.strays[1][explanation.draw].number: wrong}).draft, 1
         return None
 
     def as_drawn(self, explanation: Explanation) -> dict[str, Array] | None:

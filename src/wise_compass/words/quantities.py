@@ -33,7 +33,8 @@ PATTERN = re.compile(
       |(?P<half>half)(?=\s+an?\s+(?:inch|turn|rev))|(?P<plain>{SPOKEN}))\b)
       (?:\s*-?\s*(?:an?\s+)?(?P<spoken_unit>inch(?:es)?\b|feet|foot|met(?:re|er)s?\b|degrees?\b))?
 |(?P<figure>(?P<before>[ø⌀]\s*|(?<![a-z])[rm]\s?(?=\d))?(?P<value>{_FRACTION}|{_NUMBER})
-      (?:\s*-?\s*(?P<degrees>°|º|deg(?:rees?)?\b\.?)(?:\s*(?:and\s+)?(?P<minutes>\d+)\s*(?:['′]|min(?:ute)?s?\b))?|(?:\s*-?\s*)(?P<unit>{_UNIT}))?
+      (?:\s*-?\s*(?P<degrees>°|º|deg(?:rees?)?\b\.?)
+      (?:\s*(?:and\s+)?(?P<minutes>\d+)\s*(?:['′]|min(?:ute)?s?\b))?|(?:\s*-?\s*)(?P<unit>{_UNIT}))?
       (?![\d]))
 |(?P<word>√|θ|φ|∠|[a-z][a-z'’/]*(?:\.[a-z]\b\.?)*(?:-(?!sided|gon|pointed)[a-z]+)*)
 |(?P<sign>[,;.:()&=])""",

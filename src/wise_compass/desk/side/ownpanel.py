@@ -366,13 +366,7 @@ class OwnPanel(QWidget):
     def _tell(self, verdict: Verdict | None, words: str) -> None:
         self.verdict = verdict
         self.lettering.hide()
-        names = {
-            "exact": "exact",
-            "here": "for these numbers only",
-            "near": "approximate",
-            "wrong": "not what it claims",
-        }
-        self.kind.setText(names[verdict.kind] if verdict is not None else "half written")
+        self.kind.setText(KINDS[verdict.kind] if verdict is not None else "half written")
         good = verdict is not None and verdict.kind == "exact"
         self.kind.setStyleSheet(f"color: {colour(TEAL if good else COPPER).name()}; font-weight: bold;")
         self.told.setText(words)
