@@ -15,8 +15,8 @@ from typing import Any
 
 import numpy as np
 
-from bench.apart.constructions import CONSTRUCTIONS, Drawn
-from bench.apart.hand import Blundered, Hand
+from bench.apart.constructions import CONSTRUCTIONS
+from bench.apart.hand import Blundered, Drawn, Hand
 from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.study.judge import Judge
@@ -44,6 +44,11 @@ def measured(drawn: Drawn, measures: list[Measurable], random: np.random.Generat
     return taken
 
 
+def givens_of(figure: str) -> dict[str, Any]:
+    """The usual givens, without what is drawn at a place of a curve when it is done."""
+    return {name: "none" if name == "touch" else value for name, value in figure_named(figure)().stored().items()}
+
+
 def _off(random: np.random.Generator) -> tuple[Callable[[float], float], str]:
     off = float(np.exp(random.uniform(0.0, np.log(30.0)))) * (1 if random.integers(2) else -1)
     return lambda size: size + off, f"by {off:.1f}"
@@ -64,8 +69,8 @@ def main(count: int = 30) -> dict[str, Any]:
     """Judge their drawings, and count what comes of them."""
     tally: Counter[str] = Counter()
     for (figure, method), draw in CONSTRUCTIONS.items():
-        made = run(figure_named(figure)(), method)
-        judge, givens = Judge(made), made.figure.stored()
+        givens = givens_of(figure)
+        judge = Judge(run(figure_named(figure)(**givens), method))
         measures = [one.measure for one in what_to_measure(judge).proposed if one.measure.points]
         honest = judge.honest(measures, np.array([0.2 if one.unit == "mm" else 0.4 for one in measures]))
         random = np.random.default_rng((len(figure), 7))

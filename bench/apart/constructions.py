@@ -11,10 +11,15 @@ from typing import Any
 
 import numpy as np
 
-from bench.apart.hand import Array, Hand, along, cross_circles, cross_lines, cut_circle
+from bench.apart.curves import cycloid, ellipse, hyperbola, line_in_views, spiral
+from bench.apart.hand import ORIGIN, Array, Drawn, Hand, along, cross_circles, cross_lines, cut_circle
 
-Drawn = dict[str, Array]
-ORIGIN = np.zeros(2)
+
+def _base(hand: Hand, a: Array, b: Array) -> None:
+    """A line through the first mark, and the second laid off on it."""
+    off = b - a
+    hand.pencil.joining(a, b)
+    hand.pencil.tick(b, float(np.degrees(np.arctan2(off[1], off[0]))))
 
 
 def triangle(hand: Hand, g: Mapping[str, Any]) -> Drawn:
@@ -25,7 +30,13 @@ def triangle(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     one = hand.needle(a), hand.opening(g["ca"])
     hand.step = 5
     two = hand.needle(b), hand.opening(g["bc"])
-    return {"A": a, "B": b, "C": hand.mark(cross_circles(*one, *two))}
+    crossing = cross_circles(*one, *two)
+    c = hand.mark(crossing)
+    _base(hand, a, b)
+    for arc in (one, two):
+        hand.pencil.arc(*arc, crossing)
+    hand.pencil.outline(a, b, c, a)
+    return {"A": a, "B": b, "C": c}
 
 
 def rhombus(hand: Hand, g: Mapping[str, Any]) -> Drawn:
@@ -40,47 +51,15 @@ def rhombus(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     hand.step = 7
     needle, half = hand.needle(m), hand.opening(g["second_diagonal"] / 2)
     d, b = (hand.mark(cut_circle(*line, needle, half, near)) for near in (high, low))
+    _base(hand, a, c)
+    for arc in (one, two):
+        for towards in (high, low):
+            hand.pencil.arc(*arc, towards)
+    hand.pencil.joining(low, high)
+    for towards in (d, b):
+        hand.pencil.arc(needle, half, towards, 4.0)
+    hand.pencil.outline(a, b, c, d, a)
     return {"A": a, "C": c, "M": m, "D": d, "B": b}
-
-
-def ellipse(hand: Hand, g: Mapping[str, Any]) -> Drawn:
-    o, level, upright = ORIGIN, hand.square(0.0), hand.square(90.0)
-    hand.step = 4
-    outer = hand.needle(o), hand.opening(g["long"] / 2)
-    hand.step = 5
-    inner = hand.needle(o), hand.opening(g["wide"] / 2)
-    made: Drawn = {"O": o}
-    n = int(g["divisions"])
-    for k in range(n):
-        turn = 360.0 * k / n
-        ray = hand.square(turn)
-        if turn % 180 == 0:
-            made[f"P{k}"] = hand.mark(cut_circle(o, level, *outer, along(o, turn, outer[1])))
-        elif turn % 180 == 90:
-            made[f"P{k}"] = hand.mark(cut_circle(o, upright, *inner, along(o, turn, inner[1])))
-        else:
-            far = cut_circle(o, ray, *outer, along(o, turn, outer[1]))
-            near = cut_circle(o, ray, *inner, along(o, turn, inner[1]))
-            made[f"P{k}"] = hand.mark(cross_lines(hand.mark(far), hand.square(90.0), hand.mark(near), hand.square(0.0)))
-    return made
-
-
-def spiral(hand: Hand, g: Mapping[str, Any]) -> Drawn:
-    o = ORIGIN
-    hand.step = 2
-    rim = hand.opening(g["outer"] / 2)
-    hand.step = 5
-    n, spaces = int(g["divisions"]), round(g["turns"] * g["divisions"])
-    first = hand.square(g["start"])
-    start = hand.by_rule(g["inner"] / 2)
-    made: Drawn = {"O": o}
-    for k in range(spaces + 1):
-        # by trial between two marks that stand: each prick is set down by eye near its place
-        at = start + (rim - start) * k / spaces + hand.stray(0.06)
-        radius = float(np.hypot(*(hand.needle(along(o, first, at)) - hand.needle(o))))
-        ray = hand.square(g["start"] + 360.0 * (k % n) / n)
-        made[f"P{k}"] = hand.mark(along(o, ray, radius))
-    return made
 
 
 def square_on_side(hand: Hand, g: Mapping[str, Any]) -> Drawn:
@@ -100,13 +79,20 @@ def square_on_side(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     top = hand.mark(cross_circles(hand.needle(two), handy, hand.needle(three), handy))
     line = hand.through(a, top)
     side = float(np.hypot(*(hand.needle(b) - hand.needle(a))))
-    d = hand.mark(cut_circle(*line, hand.needle(a), side, top))
+    up_to = hand.needle(a), side
+    d = hand.mark(cut_circle(*line, *up_to, top))
+    last = (hand.needle(b), side), (hand.needle(d), side)
     c = hand.mark(
-        max(
-            (cross_circles(hand.needle(b), side, hand.needle(d), side, upper=up) for up in (True, False)),
-            key=lambda at: float(at[0]),
-        )
+        max((cross_circles(*last[0], *last[1], upper=up) for up in (True, False)), key=lambda at: float(at[0]))
     )
+    _base(hand, a, b)
+    hand.pencil.arc(*arc, two, 1.3 * handy)
+    for centre, towards in ((one, two), (two, three), (two, top), (three, top)):
+        hand.pencil.arc(centre, handy, towards, 4.0)
+    hand.pencil.line(line[0], line[1], 0.0, max(side, float(np.hypot(*(top - a)))))
+    for swung, towards in ((up_to, d), (last[0], c), (last[1], c)):
+        hand.pencil.arc(*swung, towards)
+    hand.pencil.outline(a, b, c, d, a)
     return {"A": a, "B": b, "C": c, "D": d}
 
 
@@ -120,6 +106,10 @@ def polygon(hand: Hand, g: Mapping[str, Any]) -> Drawn:
         turn = 90.0 + 360.0 * k / n
         out = turn + hand.stray(0.12)
         made["ABCDEFGHJKLMNPQ"[k]] = hand.mark(cut_circle(o, out, *circle, along(o, turn, circle[1])))
+        hand.pencil.line(o, out, 0.0, circle[1])
+    hand.pencil.circle(*circle)
+    corners = [made[name] for name in "ABCDEFGHJKLMNPQ"[:n]]
+    hand.pencil.outline(*corners, corners[0])
     return made
 
 
@@ -131,8 +121,16 @@ def bisected(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     arc = hand.needle(v), handy
     a = hand.mark(cut_circle(v, level, *arc, along(v, level, handy)))
     b = hand.mark(cut_circle(v, arm, *arc, along(v, arm, handy)))
-    both = [cross_circles(hand.needle(a), larger, hand.needle(b), larger, upper=up) for up in (True, False)]
+    one, two = (hand.needle(a), larger), (hand.needle(b), larger)
+    both = [cross_circles(*one, *two, upper=up) for up in (True, False)]
     m = hand.mark(max(both, key=lambda at: float(np.hypot(*at))))
+    for angle, far in ((level, a), (arm, b)):
+        hand.pencil.line(v, angle, 0.0, 1.4 * handy)
+        hand.pencil.arc(*arc, far)
+        hand.pencil.outline(v, along(v, angle, 1.4 * handy))
+    for swung in (one, two):
+        hand.pencil.arc(*swung, m)
+    hand.pencil.outline(v, m)
     return {"V": v, "A": a, "B": b, "M": m}
 
 
@@ -146,11 +144,24 @@ def fillet(hand: Hand, g: Mapping[str, Any]) -> Drawn:
         for k, far in enumerate((28.0, 62.0)):
             hand.step = first + k
             centre = hand.needle(along(v, way, far))
-            tops.append(along(centre, way + side, hand.opening(g["radius"])))
+            radius = hand.opening(g["radius"])
+            tops.append(along(centre, way + side, radius))
+            hand.pencil.arc(centre, radius, tops[-1])
         touching.append(hand.through(*tops))
-    k = hand.mark(cross_lines(*touching[0], *touching[1]))
-    t1 = hand.mark(cross_lines(k, hand.square(90.0), v, level))
-    t2 = hand.mark(cross_lines(k, arm + 90.0 + hand.stray(0.05), v, arm))
+        hand.pencil.joining(*tops)
+    crossing = cross_lines(*touching[0], *touching[1])
+    k = hand.mark(crossing)
+    feet = []
+    for square, way in ((hand.square(90.0), level), (arm + 90.0 + hand.stray(0.05), arm)):
+        feet.append(cross_lines(k, square, v, way))
+        hand.pencil.line(v, way, 0.0, 90.0)
+        hand.pencil.joining(k, feet[-1])
+    for line in touching:
+        hand.pencil.joining(line[0], crossing)
+    t1, t2 = (hand.mark(foot) for foot in feet)
+    hand.pencil.lined_arc(k, g["radius"], t2, t1)
+    hand.pencil.outline(t1, along(v, level, 88.0))
+    hand.pencil.outline(t2, along(v, arm, 88.0))
     return {"V": v, "K": k, "T1": t1, "T2": t2}
 
 
@@ -161,7 +172,14 @@ def rectangle(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     left, right = hand.square(90.0), hand.square(90.0)
     hand.step = 6
     d = hand.mark(along(a, left, hand.by_rule(g["width"])))
-    return {"A": a, "B": b, "D": d, "C": hand.mark(cross_lines(d, hand.square(0.0), b, right))}
+    top = hand.square(0.0)
+    c = hand.mark(cross_lines(d, top, b, right))
+    _base(hand, a, b)
+    _base(hand, a, d)
+    hand.pencil.line(b, right, 0.0, g["width"])
+    hand.pencil.line(d, top, 0.0, g["length"])
+    hand.pencil.outline(a, b, c, d, a)
+    return {"A": a, "B": b, "D": d, "C": c}
 
 
 def tangents(hand: Hand, g: Mapping[str, Any]) -> Drawn:
@@ -175,6 +193,12 @@ def tangents(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     reach = float(np.hypot(*(hand.needle(o) - hand.needle(middle))))
     over = hand.needle(middle), reach
     t1, t2 = (hand.mark(cross_circles(*circle, *over, upper=up)) for up in (True, False))
+    hand.pencil.circle(*circle, True)
+    _base(hand, o, p)
+    hand.pencil.tick(middle, level)
+    for at in (t1, t2):
+        hand.pencil.arc(*over, at, 9.0)
+        hand.pencil.outline(p, at)
     return {"O": o, "P": p, "M": middle, "T1": t1, "T2": t2}
 
 
@@ -186,7 +210,14 @@ def two_angles(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     one = hand.by_protractor(g["angle_A"]) + hand.level_out
     hand.step = 5
     two = 180.0 - hand.by_protractor(g["angle_B"]) + hand.level_out
-    return {"A": a, "B": b, "C": hand.mark(cross_lines(hand.needle(a), one, hand.needle(b), two))}
+    from_a, from_b = hand.needle(a), hand.needle(b)
+    crossing = cross_lines(from_a, one, from_b, two)
+    c = hand.mark(crossing)
+    _base(hand, a, b)
+    hand.pencil.joining(from_a, crossing)
+    hand.pencil.joining(from_b, crossing)
+    hand.pencil.outline(a, b, c, a)
+    return {"A": a, "B": b, "C": c}
 
 
 def parallelogram(hand: Hand, g: Mapping[str, Any]) -> Drawn:
@@ -200,7 +231,13 @@ def parallelogram(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     across, along_it = (float(np.hypot(*(hand.needle(at) - hand.needle(a)))) for at in (d, b))
     one, two = (hand.needle(b), across), (hand.needle(d), along_it)
     both = [cross_circles(*one, *two, upper=up) for up in (True, False)]
-    return {"A": a, "B": b, "D": d, "C": hand.mark(max(both, key=lambda at: float(at[0])))}
+    c = hand.mark(max(both, key=lambda at: float(at[0])))
+    _base(hand, a, b)
+    _base(hand, a, d)
+    for arc in (one, two):
+        hand.pencil.arc(*arc, c)
+    hand.pencil.outline(a, b, c, d, a)
+    return {"A": a, "B": b, "D": d, "C": c}
 
 
 def three_points(hand: Hand, g: Mapping[str, Any]) -> Drawn:
@@ -236,6 +273,14 @@ def arc_on_circles(hand: Hand, g: Mapping[str, Any]) -> Drawn:
         for name, at, circle in (("S", o1, circles[0]), ("U", o2, circles[1])):
             line = hand.through(at, made[f"K{k}"])
             made[f"{name}{k}"] = hand.mark(cut_circle(*line, *circle, made[f"K{k}"]))
+            hand.pencil.joining(at, made[f"K{k}"])
+        for swung in sums:
+            hand.pencil.arc(*swung, made[f"K{k}"])
+        touches = made[f"S{k}"], made[f"U{k}"]
+        hand.pencil.lined_arc(made[f"K{k}"], g["radius"], *(touches if up else touches[::-1]))
+    _base(hand, o1, o2)
+    for circle in circles:
+        hand.pencil.circle(*circle, True)
     return made
 
 
@@ -253,55 +298,6 @@ def trapezium(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     hand.step = 9
     c = hand.mark(along(d, hand.square(0.0), hand.by_rule(g["cd"])))
     return {"A": a, "B": b, "E": e, "D": d, "C": c}
-
-
-def hyperbola(hand: Hand, g: Mapping[str, Any]) -> Drawn:
-    o, level = ORIGIN, hand.square(0.0)
-    made = {"O": o}
-    for step, name, size in (
-        (3, "F1", -g["foci"]),
-        (4, "F2", g["foci"]),
-        (5, "V1", -g["vertices"]),
-        (6, "V2", g["vertices"]),
-    ):
-        hand.step = step
-        made[name] = hand.mark(along(o, level if size > 0 else level + 180.0, hand.by_rule(abs(size) / 2)))
-    n = int(g["divisions"])
-    for k, short in enumerate((18.43, 20.58, 25.07, 31.97, 41.03, 51.86)[:n], 1):
-        hand.step = 6 + k
-        radii = hand.opening(short), hand.opening(short + g["vertices"])
-        for letter, near, far in (("P", "F2", "F1"), ("R", "F1", "F2")):
-            one, two = (hand.needle(made[near]), radii[0]), (hand.needle(made[far]), radii[1])
-            for up in (True, False):
-                made[f"{letter}{k if up else n + k}"] = hand.mark(cross_circles(*one, *two, upper=up))
-    return made
-
-
-def line_in_views(hand: Hand, g: Mapping[str, Any]) -> Drawn:
-    reference = hand.square(0.0)
-    a, b = g["A"], g["B"]
-    made: Drawn = {}
-    foot = ORIGIN
-    for letter, point, steps in (("A", a, (4, 5)), ("B", b, (8, 9))):
-        if letter == "B":
-            hand.step = 6
-            foot = hand.mark(along(ORIGIN, reference, hand.by_rule(b[0] - a[0])))
-        projector = hand.square(90.0)
-        hand.step = steps[0]
-        made[f"{letter}.front"] = hand.mark(along(foot, projector, hand.by_rule(point[2])))
-        hand.step = steps[1]
-        made[f"{letter}.top"] = hand.mark(along(foot, projector + 180.0, hand.by_rule(point[1])))
-    for view, other, key, side in (("top", "front", "3", -90.0), ("front", "top", "4", 90.0)):
-        _, way = hand.through(made[f"A.{view}"], made[f"B.{view}"])
-        place = along(made[f"A.{view}"], way + side, 30.0)
-        fold = way + hand.stray(0.05)
-        for letter in "AB":
-            square = way + side + hand.stray(0.05)
-            at = cross_lines(made[f"{letter}.{view}"], square, place, fold)
-            level = made[f"{letter}.{other}"] - ORIGIN
-            taken = abs(float(level @ np.array([-np.sin(np.radians(reference)), np.cos(np.radians(reference))])))
-            made[f"{letter}.{key}"] = hand.mark(along(hand.needle(at), square, taken + hand.stray(0.1)))
-    return made
 
 
 CONSTRUCTIONS: dict[tuple[str, str], Callable[[Hand, Mapping[str, Any]], Drawn]] = {
@@ -322,5 +318,6 @@ CONSTRUCTIONS: dict[tuple[str, str], Callable[[Hand, Mapping[str, Any]], Drawn]]
     ("trapezium", "triangle-shift"): trapezium,
     ("hyperbola", "focus-arcs"): hyperbola,
     ("line-from-views", "auxiliary-view"): line_in_views,
+    ("cycloid", "divided-circle"): cycloid,
 }
 """By figure and method, at the usual givens."""

@@ -13,7 +13,11 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
+from bench.apart.pencil import Pencil
+
 Array = NDArray[np.float64]
+Drawn = dict[str, Array]
+ORIGIN = np.zeros(2)
 
 
 class Blundered(Exception):
@@ -35,6 +39,7 @@ class Hand:
         self.unsteady = float(np.exp(self.random.uniform(np.log(0.67), np.log(2.0))))
         self.level_out = float(self.random.uniform(-0.15, 0.15))
         self.leaning = float(self.random.uniform(-0.04, 0.04))
+        self.pencil = Pencil(self.seed)
 
     def stray(self, sd: float) -> float:
         return float(self.random.standard_t(4)) / np.sqrt(2.0) * sd * self.unsteady

@@ -21,8 +21,12 @@ from wise_compass.study.blunders import SETTINGS
 
 COARSELY = (-18.0, -12.0, -7.0, 7.0, 12.0, 18.0)
 """Deviations by which settings are tried first, to see which of them may be far off."""
-MOST_TRIED = 1500
-"""Marks times settings that are tried; of more, some settings are left out."""
+FURTHER = tuple(sign * push for push in np.arange(25.0, 210.0, 8.0).tolist() for sign in (-1.0, 1.0))
+"""The same where no drawing lies well: some 30 mm and more."""
+LIES = 0.8
+"""How well a drawing has to lie for none to be tried that is further off."""
+MOST_TRIED = 9000
+"""Marks times settings and pushes that are tried; of more, some settings are left out."""
 EVERY = 1.5
 """mm of the paper from place to place at which it is asked whether a line lies on ink."""
 TRIED = 3
@@ -57,8 +61,9 @@ def sketches_of(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> lis
                 found.append((lies_on(ink, laid, other), slip.id, other, None))
             except NoMeet:
                 continue
-        if max((one[0] for one in found), default=0.0) < SETTLED:
-            found += [(lies, None, draft, off) for lies, draft, off in _pushed(ink, laid)]
+        for pushes, well in ((COARSELY, SETTLED), (FURTHER, LIES)):
+            if max((one[0] for one in found), default=0.0) < well:
+                found += [(lies, None, draft, off) for lies, draft, off in _pushed(ink, laid, pushes)]
     better = sorted((one for one in found if one[0] > honest + 0.02), key=lambda one: -one[0])
     sketches = []
     for lies, slip_id, drawn, off in [(honest, None, made, None), *better[: TRIED - 1]]:
@@ -67,16 +72,16 @@ def sketches_of(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> lis
     return sketches
 
 
-def _pushed(ink: Inked, laid: Laid) -> list[tuple[float, Draft, tuple[int, float]]]:
-    """The drawings with one setting far off that lie best on the ink, one for each of the best settings, with its
-    number and size."""
+def _pushed(ink: Inked, laid: Laid, pushes: Sequence[float]) -> list[tuple[float, Draft, tuple[int, float]]]:
+    """The drawings with one setting far off, by about so many deviations, that lie best on the ink, one for each of
+    the best settings, with its number and size."""
     made = laid.run
     _, errors = lanes_of(made.figure, made.method, 1, 0, made.conventions, laid.scale).errors()
     settings = [error for error in errors if error.tolerance in SETTINGS]
-    settings = settings[:: max(len(settings) * len(made.marks) // MOST_TRIED, 1)]
+    settings = settings[:: max(len(settings) * len(made.marks) * len(pushes) // MOST_TRIED, 1)]
     coarse: list[tuple[float, float, Error]] = []
     for error in settings:
-        for lies, off in _pushed_by(ink, laid, error, [push * error.sd for push in COARSELY]):
+        for lies, off in _pushed_by(ink, laid, error, [push * error.sd for push in pushes]):
             coarse.append((lies, off, error))
     best: list[tuple[float, Draft, tuple[int, float]]] = []
     taken: set[int] = set()
@@ -98,12 +103,10 @@ def _draft_with(laid: Laid, error: Error, offs: Sequence[float]) -> Draft:
 
 
 def _pushed_by(ink: Inked, laid: Laid, error: Error, offs: Sequence[float]) -> list[tuple[float, float]]:
-    """How well drawings lie in which one error is so large."""
-    try:
-        draft = _draft_with(laid, error, offs)
-    except NoMeet:
-        return [(-1.0, off) for off in offs]
-    return [(lies_on(ink, laid, draft, lane), off) for lane, off in enumerate(offs)]
+    """How well drawings lie in which one error is so large; one that cannot be drawn to its end lies as badly as can
+    be."""
+    draft = _draft_with(laid, error, [0.0, *offs])  # the first of several hands has to come to the end
+    return [(lies_on(ink, laid, draft, lane), off) for lane, off in enumerate(offs, 1)]
 
 
 def lies_on(ink: Inked, laid: Laid, drawn: Run | Draft, lane: int = 0) -> float:
@@ -113,9 +116,10 @@ def lies_on(ink: Inked, laid: Laid, drawn: Run | Draft, lane: int = 0) -> float:
     for mark in marks_of(drawn):
         worth = 1.0 if mark.role in LINED else 0.35
         for line in courses_of(mark, lane, laid.scale):
-            if np.isfinite(line).all():
-                lines.append(line)
-                worths.append(worth)
+            if not np.isfinite(line).all():
+                return -1.0
+            lines.append(line)
+            worths.append(worth)
     if not lines:
         return 0.0
     places, weights = _dense(lines, worths, laid.scale)

@@ -171,13 +171,28 @@ class Recorder:
         finally:
             self._whole = outer
 
-    def choice(self, id: str, *, right: T, slip: T, says: str, when: bool = True) -> T:
-        """``right``, or ``slip`` in a run that takes this slip. ``says`` tells the mistake in words."""
+    def choice(self, id: str, *, right: T, slip: T, says: str, when: bool = True, at: str = "") -> T:
+        """``right``, or ``slip`` in a run that takes this slip. ``says`` tells the mistake in words. Where it is asked
+        for each place ``at`` which the hand may err, the run that takes it errs at all of them, as ``id@P4`` at that
+        one alone."""
         if not when:
             return right
         if all(known.id != id for known in self.choices):
             self.choices.append(ChoicePoint(id, says))
-        return slip if self.slip == id else right
+        return slip if self.slip == id or (at and self._only_at(id, at, says)) else right
+
+    def once(self, id: str, *, right: T, slip: T, says: str, at: str, usual: bool) -> T:
+        """The same of a slip that a hand makes at one place of many: ``id`` at the ``usual`` one, ``id@P4`` at
+        another."""
+        if not usual:
+            return slip if self._only_at(id, at, says) else right
+        return self.choice(id, right=right, slip=slip, says=says)
+
+    def _only_at(self, id: str, at: str, says: str) -> bool:
+        """Note a place of a slip; whether this run slips there alone."""
+        there = f"{id}@{at}"
+        self.further[there] = ChoicePoint(there, f"At {at} alone: {says[0].lower()}{says[1:]}")
+        return self.slip == there
 
     def usual_slip(self, id: str, right: T, slip: T, says: str, when: bool = True) -> T:
         """``right``, or ``slip`` in a run that takes this slip, which belongs to a move: the first of its kind that is

@@ -16,6 +16,7 @@ from wise_compass.outputs.cores import on_all_cores
 from wise_compass.outputs.rows import rows_csv
 from wise_compass.practice.problems import Problem, sheet_of
 from wise_compass.practice.sketch import sketch_on
+from wise_compass.sheet.clear import Box, overlapping
 from wise_compass.sheet.compose import Sheet
 from wise_compass.sheet.drawing import Drawing, Item, Line, Text
 from wise_compass.sheet.lettering import TEXT
@@ -109,13 +110,25 @@ def _start(sheet: Sheet) -> list[Item]:
     items: list[Item] = [
         Line("result", 0, "", "strip", np.array([at - way, at + way])) for way in (point(CROSS, 0.0), point(0.0, CROSS))
     ]
-    if name:  # away from what will be drawn, so that it is taken for no line of it
+    if name:
         low, high = made.extent
-        away = here - (low + high) / 2
-        side = point(-1.0 if away[0] <= 0 else 1.0, -1.0 if away[1] <= 0 else 1.0)
-        corner = at + LETTER * side - point(1.6, 1.7)
-        items.append(Text("lettering", 0, "", "frame", corner, PLAIN.lettered(name), TEXT))
+        items.append(
+            _letter(name, at, here - (low + high) / 2, [one for one in sheet.captions if isinstance(one, Text)])
+        )
     return items
+
+
+def _letter(name: str, at: Array, away: Array, words: Sequence[Text]) -> Text:
+    """The letter beside the cross: away from what will be drawn, so that it is taken for no line of it, and off the
+    words under it."""
+    x, y = (-1.0 if one <= 0 else 1.0 for one in away)
+    taken = np.array([Box.of(one) for one in words]).reshape(-1, len(Box._fields))
+    letters = [
+        Text("lettering", 0, "", "frame", at + LETTER * side - point(1.6, 1.7), PLAIN.lettered(name), TEXT)
+        for side in (point(x, y), point(x, -y), point(-x, y), point(-x, -y))
+    ]
+    clear = [one for one in letters if not overlapping(np.array([Box.of(one)]), taken).any()]
+    return [*clear, *letters][0]
 
 
 def to_measure(problem: Problem) -> Watch:

@@ -286,17 +286,18 @@ def two_circles(g: Ellipse, d: Draft) -> None:
     with d.phase("Divide"):
         rays = d.divide_turn(centre, g.divisions, length=g.long / 2)
     right, slip = (outer, inner), (inner, outer)
-    upright, level = d.choice(
-        "circles-exchanged",
-        right=right if g.level else slip,
-        slip=slip if g.level else right,
-        says="The level line is taken from the circle that should give the upright line.",
-    )
     names = "outer", "inner"
-    from_name, across_name = names if upright is outer else names[::-1]
     points: list[Spot] = []
     with d.phase("Find the points"):
         for k, ray in enumerate(rays):
+            upright, level = d.choice(
+                "circles-exchanged",
+                right=right if g.level else slip,
+                slip=slip if g.level else right,
+                says="The level line is taken from the circle that should give the upright line.",
+                at=f"P{k}",
+            )
+            from_name, across_name = names if upright is outer else names[::-1]
             says = f"From {k} on the {from_name} circle draw upright; from {k} on the {across_name} draw level: P{k}."
             if 4 * k % g.divisions == 0:
                 far = upright if k * 2 % g.divisions == 0 else level
@@ -407,13 +408,14 @@ def focus_arcs(g: Ellipse, d: Draft) -> None:
         for k in range(1, g.divisions // 2):
             turn = 360.0 * k / g.divisions
             first = a + c * float(cosd(turn))
-            second = d.choice(
+            second = d.once(
                 "pair-not-summing",
                 right=2 * a - first,
                 slip=2 * a - first + a / 20,
                 says="One pair of radii does not sum to the long axis: the second is a twentieth of half "
                 "the long axis too large.",
-                when=k == max(g.divisions // 8, 1),
+                at=f"pair {k}",
+                usual=k == max(g.divisions // 8, 1),
             )
             pair = (
                 ((k, "above"), (g.divisions - k, "below"))

@@ -155,15 +155,18 @@ def _branches_in(g: Hyperbola, d: Draft) -> None:
 def hyperbola_arcs(g: Hyperbola, d: Draft) -> None:
     _, one, two, _ = _axis_of(g, d)
     a, b = g.half_axes
-    less = d.choice(
-        "half-the-difference", right=0.0, slip=a, says="The radii made to differ by half the distance of the vertices."
-    )
     with d.phase("Find the points"):
         for k, y in enumerate(g.heights(), 1):
             x = a * float(np.hypot(1.0, y / b))
             near = x * g.foci / g.vertices - a
             far = near + g.vertices
-            near += less
+            near += d.choice(
+                "half-the-difference",
+                right=0.0,
+                slip=a,
+                says="The radii made to differ by half the distance of the vertices.",
+                at=f"P{k}",
+            )
             says = f"Radii that differ by {mm(g.vertices)}: swing both from both foci; they cross at four points."
             with d.as_one("Compass", says, Setting(near, "mm"), Setting(far, "mm")):
                 pairs = ((two, one, "P"), (one, two, "R"))

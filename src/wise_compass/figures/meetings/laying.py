@@ -70,9 +70,6 @@ class Laying:
     def _branch_points(self, feet: list[Spot], uprights: list[LineMark]) -> None:
         """Every point of the line on its own upright, as far from the right end as the elevation shows it."""
         g, d = self.g, self.d
-        shift = d.choice(
-            "carried-to-the-next", right=0, slip=1, says="Lengths carried to the wrong edge or division, one on."
-        )
         n = len(g.counted)
         with d.as_one(
             "Dividers",
@@ -83,7 +80,13 @@ class Laying:
             for chain in branch_chains(g):
                 order = chain.links
                 for k, link in enumerate(order):
-                    wrong = order[(k + shift) % len(order)] if shift else link
+                    wrong = d.choice(
+                        "carried-to-the-next",
+                        right=link,
+                        slip=order[(k + 1) % len(order)],
+                        says="Lengths carried to the wrong edge or division, one on.",
+                        at=link.key,
+                    )
                     place = link.share * n
                     j = round(place)
                     if abs(place - j) < 1e-9:
@@ -261,13 +264,7 @@ class Laying:
                 rays.append(ray)
                 feet.append(d.meet(ray, arc, f"D{k}", near=start.here + slant * direction(turn)))
         chains = main_chains(g)
-        apparent = d.choice(
-            "apparent",
-            right=False,
-            slip=True,
-            says="Apparent lengths are taken from the elevation for true ones.",
-            when=any(abs(float(one.at[1])) > 1.0 for one in g.named.values()),
-        )
+        beside = any(abs(float(one.at[1])) > 1.0 for one in g.named.values())
         if g.main_solid.corners is None:
             words = (
                 "Carry each point of the line level to the cone’s outline; lay its "
@@ -281,6 +278,14 @@ class Laying:
         with d.as_one("Dividers", words):
             for chain in chains:
                 for k, link in enumerate(chain.links):
+                    apparent = d.choice(
+                        "apparent",
+                        right=False,
+                        slip=True,
+                        says="Apparent lengths are taken from the elevation for true ones.",
+                        when=beside,
+                        at=link.key,
+                    )
                     self._radial_point(
                         link, (start, rays, feet, first), true[0], apparent, "plain" if k % 3 else "found"
                     )

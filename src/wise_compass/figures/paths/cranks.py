@@ -159,15 +159,19 @@ def slider_positions(g: SliderCrank, d: Draft) -> None:
                 d.meet(ray, circle, f"A{k}", near=g.pin(turn), kind="plain")
                 for k, (ray, turn) in enumerate(zip(rays, g.turns.tolist()))
             ]
-    from_centre = d.choice(
-        "rod-from-centre", right=False, slip=True, says="The rod is swung from the crank’s centre instead of its pin."
-    )
     points: list[Spot] = []
     with d.phase("The positions"):
         for k, (pin, turn) in enumerate(zip(pins, g.turns.tolist())):
             says = f"Swing the rod from pin {k} to the slide; on it P{k}."
             with d.as_one("Compass", says):
-                arc = d.compass(centre if from_centre else pin, g.rod, whole=False)
+                hub = d.choice(
+                    "rod-from-centre",
+                    right=pin,
+                    slip=centre,
+                    says="The rod is swung from the crank’s centre instead of its pin.",
+                    at=f"P{k}",
+                )
+                arc = d.compass(hub, g.rod, whole=False)
                 b = d.meet(slide, arc, f"B{k}", near=g.link_at(turn)[1], kind="plain")
                 points.append(carry(d, pin, b, g.along, g.off, f"P{k}"))
     with d.phase("Line in"):
@@ -317,9 +321,6 @@ def four_bar_positions(g: FourBar, d: Draft) -> None:
                 d.meet(ray, circle, f"A{k}", near=g.pin(turn), kind="plain")
                 for k, (ray, turn) in enumerate(zip(rays, g.turns.tolist()))
             ]
-    other = d.choice(
-        "other-branch", right=-1, slip=g.divisions // 3, says="At one position the coupler is swung to the other side."
-    )
     points: list[Spot] = []
     with d.phase("The positions"):
         for k, (pin, turn) in enumerate(zip(pins, g.turns.tolist())):
@@ -327,7 +328,14 @@ def four_bar_positions(g: FourBar, d: Draft) -> None:
             with d.as_one("Compass", says):
                 arc = d.compass(pin, g.coupler, whole=False)
                 end = g.link_at(turn)[1]
-                if k == other:
+                if d.once(
+                    "other-branch",
+                    right=False,
+                    slip=True,
+                    says="At one position the coupler is swung to the other side.",
+                    at=f"P{k}",
+                    usual=k == g.divisions // 3,
+                ):
                     end = 2 * np.asarray(_foot(end, pin.here, pivot.here)) - end
                 b = d.meet(swung, arc, f"B{k}", near=end, kind="plain")
                 points.append(carry(d, pin, b, g.along, g.off, f"P{k}"))

@@ -304,17 +304,20 @@ def swung_arcs(g: EqualDistanceLocus, d: Draft) -> None:
         when=uneven and g.summed == g.line,
         says="The distances are taken from the centres, not from the edges.",
     )
-    mixed = d.choice(
-        "the-distance-before",
-        right=0,
-        slip=max(g.divisions // 2, 2),
-        says="At one place the second arc is swung with the distance before.",
-    )
     rows: list[list[Spot]] = []
     with d.phase("The places"):
         for k, t in enumerate(g.distances):
             upper, lower = _numbers(g, k)
-            mistaken = g.distances[k - 1] if mixed and k == mixed else t
+            mistaken = t
+            if k:
+                mistaken = d.once(
+                    "the-distance-before",
+                    right=t,
+                    slip=g.distances[k - 1],
+                    says="At one place the second arc is swung with the distance before.",
+                    at=f"P{upper}",
+                    usual=k == max(g.divisions // 2, 2),
+                )
             rows.append(_places(g, d, t, mistaken, (f"P{upper}", f"P{lower}"), from_centres))
         _places(g, d, g.at, g.at, ("Q", ""), from_centres)
     with d.phase("Line in"):

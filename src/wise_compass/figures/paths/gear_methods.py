@@ -117,12 +117,14 @@ def _teeth(g: GearPair, d: Draft, one: Set) -> list[tuple[int, Spot]]:
         right=wheel.teeth,
         slip=wheel.teeth / 2,
         says="A tooth is stepped a whole circular pitch thick, and not half of one.",
+        at=f"the wheel about {one.centre.name}",
     )
     radius = d.choice(
         "outside-diameter-stepped",
         right=wheel.pitch,
         slip=wheel.outside,
         says="The step is worked from the outside diameter and not from the pitch diameter.",
+        at=f"the wheel about {one.centre.name}",
     )
     chord = 2 * radius * float(np.sin(np.pi / 2 / thick))
     back, on = [s for s in steps if s < 0][::-1], [s for s in steps if s > 0]

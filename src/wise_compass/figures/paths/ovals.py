@@ -204,18 +204,21 @@ def cassini_arcs(g: CassiniOval, d: Draft) -> None:
         with d.as_one("Rule", f"Lay off the foci F1 and F2, {mm(g.half)} to either side."):
             foci = [d.lay_off(axis, middle, way * g.half, f"F{k}") for k, way in ((1, 1.0), (2, -1.0))]
     pairs = _pairs(g, d, middle)
-    same = d.choice(
-        "same-opening-twice",
-        right=0,
-        slip=max(g.per_quarter // 2, 1),
-        when=g.root > 1.2 * g.half,
-        says="Once the compass is not set to the pair’s other length: both arcs have the same.",
-    )
     by_name: dict[str, Spot] = {}
     with d.phase("The points"):
         for k in range(g.per_quarter + 1):
             near, far = pairs[k]
-            _four(g, d, k, (near, near if same and k == same else far), foci, by_name)
+            second = far
+            if k and g.root > 1.2 * g.half:
+                second = d.once(
+                    "same-opening-twice",
+                    right=far,
+                    slip=near,
+                    says="Once the compass is not set to the pair’s other length: both arcs have the same.",
+                    at=f"pair {k}",
+                    usual=k == max(g.per_quarter // 2, 1),
+                )
+            _four(g, d, k, (near, second), foci, by_name)
     if g.radius:
         with d.phase("The radius that is told"):
             ray = d.ray(middle, g.at, f"From O draw a line at {trim(g.at)}°.", length=g.radius)

@@ -136,20 +136,6 @@ def _lines(g: SlidingRod, d: Draft) -> tuple[Spot, LineMark, LineMark]:
 )
 def rod_positions(g: SlidingRod, d: Draft) -> None:
     centre, first, second = _lines(g, d)
-    off = d.choice(
-        "off-the-other-side",
-        right=g.off,
-        slip=-g.off,
-        when=abs(g.off) > BESIDE,
-        says="The point is set off to the right of the rod.",
-    )
-    along = d.choice(
-        "from-the-other-end",
-        right=g.along,
-        slip=g.length - g.along,
-        when=abs(g.length - 2 * g.along) > BESIDE,
-        says="The point is laid off from the rod’s other end.",
-    )
     with d.phase("The directions"):
         rays = d.divide_turn(centre, g.divisions, 0.0, length=g.length)
         circle = d.compass(centre, g.length, "Centre O, draw a circle with the rod.")
@@ -169,8 +155,29 @@ def rod_positions(g: SlidingRod, d: Draft) -> None:
                     tip = d.meet(rays[k], circle, "", near=g.length * direction(turn))
                     b = d.meet(d.level_from(tip), second, f"B{k}", kind="plain")
                     a = d.meet(d.parallel_to(rays[k], b), first, f"A{k}", kind="plain")
-                points.append(carry(d, a, b, along, off, f"P{k}"))
+                points.append(carry(d, a, b, *_carried(g, d, f"P{k}"), f"P{k}"))
     _line_in(g, d, points)
+
+
+def _carried(g: SlidingRod, d: Draft, name: str) -> tuple[float, float]:
+    """How far along the rod its point is laid off, and how far beside it."""
+    along = d.choice(
+        "from-the-other-end",
+        right=g.along,
+        slip=g.length - g.along,
+        when=abs(g.length - 2 * g.along) > BESIDE,
+        says="The point is laid off from the rod’s other end.",
+        at=name,
+    )
+    off = d.choice(
+        "off-the-other-side",
+        right=g.off,
+        slip=-g.off,
+        when=abs(g.off) > BESIDE,
+        says="The point is set off to the right of the rod.",
+        at=name,
+    )
+    return along, off
 
 
 def _line_in(g: SlidingRod, d: Draft, points: list[Spot]) -> None:

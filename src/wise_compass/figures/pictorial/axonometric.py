@@ -297,20 +297,21 @@ def by_turn(g: AxonometricAxes, d: Draft) -> None:
         )
         ground = d.ray(side, tilt, f"From S draw the ground, {trim(tilt)}° over level.", length=CUBE)
         wall = d.square_to(ground, side, "Square to it draw the axis of heights.", length=CUBE)
-        flat = d.choice(
-            "depths-unreduced",
-            right=False,
-            slip=True,
-            when=tilt < 80.0,
-            says="Depths are carried up from the plan in full, not along the ground as it is seen.",
-        )
         top = d.lay_off(wall, side, CUBE, "", "Lay the true length off along it.", kind="plain")
         places = {}
         for name, spot, words in zip("FR", below, ("front", "right")):
             with d.as_one(
                 "Dividers", f"Take how deep the end of {words} lies in the plan; lay it off along the ground."
             ):
-                line = d.upright_from(side) if flat else ground
+                in_full = d.choice(
+                    "depths-unreduced",
+                    right=False,
+                    slip=True,
+                    when=tilt < 80.0,
+                    says="Depths are carried up from the plan in full, not along the ground as it is seen.",
+                    at=name,
+                )
+                line = d.upright_from(side) if in_full else ground
                 mark = d.lay_off(line, side, d.opening_along(plan, spot, level=False), "", kind="plain")
             with d.as_one("Set square", f"Over from there and up from the plan: {name}."):
                 places[name] = d.meet(

@@ -80,13 +80,7 @@ def ordinates(g: PictorialCircle, d: Draft) -> None:
         with d.as_one("Pencil", f"Mark its {n} divisions."):
             marks = [d.meet(ray, circle, near=polar(true.here, radius, 360.0 * k / n)) for k, ray in enumerate(rays)]
     one, other = g.lies
-    exchanged = d.choice(
-        "square-to-the-line",
-        right=False,
-        slip=True,
-        says="Ordinates laid off square to the centre line instead of along the axis.",
-        when=abs(g.axes.angles[one] - g.axes.angles[other]) != 90.0,
-    )
+    askew = abs(g.axes.angles[one] - g.axes.angles[other]) != 90.0
     with d.phase("Find the points"):
         for k, mark in enumerate(marks):
             with d.as_one("Dividers", f"Carry the two offsets of division {k} along the axes: P{k}."):
@@ -100,6 +94,14 @@ def ordinates(g: PictorialCircle, d: Draft) -> None:
                         kind="found",
                     )
                 if (2 * k) % n:
+                    exchanged = d.choice(
+                        "square-to-the-line",
+                        right=False,
+                        slip=True,
+                        says="Ordinates laid off square to the centre line instead of along the axis.",
+                        when=askew and foot is not centre,
+                        at=f"P{k}",
+                    )
                     line = (
                         hand.lines[other]
                         if foot is centre

@@ -110,6 +110,7 @@ class ProfileHand:
             slip=True,
             when=all(of in self.lines for of in both),
             says="The arc is swung from the corner of its two lines.",
+            at=name,
         ):
             with self.d.as_one("Pencil", f"Mark {name}, where the two lines cross."):
                 self.spots[name] = self.d.meet(self.lines[both[0]], self.lines[both[1]], name)
@@ -135,6 +136,7 @@ class ProfileHand:
             slip=other,
             when=len(offered) > 1,
             says="Of two arcs that touch the one on the other side is taken.",
+            at=name,
         )
 
     def _locus(self, name: str, of: str, rho: float, k: int) -> LineMark | ArcMark:
@@ -156,6 +158,7 @@ class ProfileHand:
                 slip=far,
                 when=far > 1.0,
                 says="The difference of two radii is set where their sum belongs.",
+                at=name,
             )
         return d.compass(
             self.spots[of], reach, f"Centre {of}, {word} of radii: centre {name} lies on it.", whole=False,
@@ -286,7 +289,7 @@ class ProfileHand:
     def _touch_of(self, mark: str, one: str, other: str, at: Array) -> Spot:
         if swung := self._past(one, other):
             words = "The arc is swung on by a tenth past its touch."
-            turn = self.d.choice("past-the-touch", right=0.0, slip=swung, says=words)
+            turn = self.d.choice("past-the-touch", right=0.0, slip=swung, says=words, at=mark)
             if turn:
                 return self._swung_past(mark, one, at, turn)
         return self._touch_at(mark, one, other, at)

@@ -257,17 +257,18 @@ class Plan:
     def _folded(self) -> None:
         """Every slope and gable folded down about its eave."""
         g, d, roof = self.g, self.d, self.roof
-        flat = d.choice(
-            "plan-for-true",
-            right=False,
-            slip=True,
-            says="The slopes are laid out as wide as the plan shows them, not truly.",
-        )
         risen: dict[int, tuple[Spot, Spot]] = {}
         for k in sorted(range(g.count), key=roof.gable):
             with d.phase(f"Side {g.told_side(k) + 1} folded down"), d.apart("pattern"):
                 if k in roof.set_aside:
                     self._set_aside(k)
+                flat = d.choice(
+                    "plan-for-true",
+                    right=False,
+                    slip=True,
+                    says="The slopes are laid out as wide as the plan shows them, not truly.",
+                    at=f"side {g.told_side(k) + 1}",
+                )
                 for place in roof.face(k)[2:]:
                     self._fold(k, place, risen, flat)
 

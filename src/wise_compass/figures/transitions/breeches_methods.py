@@ -138,13 +138,6 @@ class _Hand:
                 line = d.parallel_to(self.leg_axis, self.fork) if g.pipes else d.rule(self.fork, self.apex)
                 marks.append(d.meet(line, self.end))
                 lines.append(line)
-        bare_length = d.choice(
-            "apparent",
-            right=False,
-            slip=True,
-            when=not g.pipes,
-            says="Lengths taken as the elevation shows them, not carried to the side.",
-        )
         says = "Mark where each meets its joint first" + (
             ": it stands there in its true length."
             if g.pipes
@@ -155,6 +148,14 @@ class _Hand:
                 turn = 360.0 * k / n if k <= n // 2 else float(extra or 0.0)
                 joint = self.axis if g.between_legs(turn) else self.plane
                 at = self.fork if k > n // 2 else d.meet(line, joint)
+                bare_length = d.choice(
+                    "apparent",
+                    right=False,
+                    slip=True,
+                    when=not g.pipes,
+                    says="Lengths taken as the elevation shows them, not carried to the side.",
+                    at=f"element {k}",
+                )
                 if g.pipes or bare_length:
                     self.tops[k] = (mark, at)
                 else:

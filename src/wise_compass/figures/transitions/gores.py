@@ -214,9 +214,6 @@ def middle_line(g: SphereGores, d: Draft) -> None:
         )
         keys = ["S", *(f"Z{k}" for k in range(1, n)), "N"]
         spots = d.divide(start, end, n, keys, says=f"Cut it into {n} equal spaces.", how="trial")
-        share = d.choice(
-            "chord", right=False, slip=True, says="Whole parallels taken by their diameters: widths too small."
-        )
         right, leftward = [start], [start]
         with d.as_one(
             "Rule",
@@ -226,7 +223,14 @@ def middle_line(g: SphereGores, d: Draft) -> None:
             for k, spot in enumerate(spots[1:-1], 1):
                 across = d.level_from(spot)
                 radius = float(g.ball * cosd(g.latitudes[k]))
-                half = radius * (1.0 if share else float(np.pi)) / g.gores
+                round_it = d.choice(
+                    "chord",
+                    right=float(np.pi),
+                    slip=1.0,
+                    says="Whole parallels taken by their diameters: widths too small.",
+                    at=f"R{k}",
+                )
+                half = radius * round_it / g.gores
                 right.append(d.lay_off(across, spot, half, f"R{k}"))
                 leftward.append(d.lay_off(across, spot, -half, f"L{k}"))
         with d.as_one("Curve", "Line in both edges through their points.", why=ALLOWANCES):

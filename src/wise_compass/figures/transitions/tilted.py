@@ -224,13 +224,6 @@ class TiltedTop(Triangulation):
         """One diagram for all: every top point's own height upright, every plan length level."""
         g, d, top = self.g, self.d, self.views.top
         self.slant: dict[tuple[str, str], tuple[Spot, Spot, str]] = {}
-        one_height = d.choice(
-            "one-height-for-all",
-            right=False,
-            slip=True,
-            when=g.given_values["tilt"] > 0.5,
-            says="All plan lengths are joined to the level of the top’s middle.",
-        )
         with d.move("The true-length diagram"):
             with d.as_one("Set square", "Beside the views draw an upright on the ground line."):
                 left = min(float(spot.here[0]) for spot in d.spots.values())
@@ -239,10 +232,7 @@ class TiltedTop(Triangulation):
                 crown = d.meet(post, self.over)
                 self.left = float(base.here[0])
             with d.as_one("Set square", "Carry the top’s points level to it."):
-                tips = {
-                    name: crown if one_height else d.meet(d.level_from(self.views.spot(name, self.views.front)), post)
-                    for name in g.rims[1]
-                }
+                tips = {name: self._tip(name, post, crown) for name in g.rims[1]}
             feet: list[tuple[float, Spot]] = []
             for low, high in g.slants:
                 spot = self._foot(low, high, base, feet, top)
@@ -251,6 +241,18 @@ class TiltedTop(Triangulation):
                 for tip, spot, _ in self.slant.values():
                     if spot is not base:
                         d.rule(tip, spot)
+
+    def _tip(self, name: str, post: LineMark, crown: Spot) -> Spot:
+        """How high a point of the top stands, on the diagram's upright."""
+        one_height = self.d.choice(
+            "one-height-for-all",
+            right=False,
+            slip=True,
+            when=self.g.given_values["tilt"] > 0.5,
+            says="All plan lengths are joined to the level of the top’s middle.",
+            at=name,
+        )
+        return crown if one_height else self.d.meet(self.d.level_from(self.views.spot(name, self.views.front)), post)
 
     def _foot(self, low: str, high: str, base: Spot, feet: list[tuple[float, Spot]], top: View) -> Spot:
         """Where a plan length ends on the ground line; one that repeats is there already."""

@@ -322,22 +322,25 @@ class Triangulation(ABC):
         same as."""
         pair = (one, other) if (one, other) in self.slant else (other, one)
         if pair in self.slant:
-            if self.taken == "true":
+            taken = self._taken(" ".join(pair))
+            if taken == "true":
                 return self.slant[pair]
-            view = self.views.front if self.taken == "elevation" else self.views.top
+            view = self.views.front if taken == "elevation" else self.views.top
             return self.views.spot(pair[0], view), self.views.spot(pair[1], view), ""
         return self.views.spot(one, self.views.top), self.views.spot(other, self.views.top), ""
+
+    def _taken(self, name: str) -> str:
+        """Where a length is taken from that no view shows truly."""
+        says = "Lengths of the elevation taken for true ones."
+        if self.d.choice("apparent", right=False, slip=True, says=says, at=name):
+            return "elevation"
+        says = "Lengths of the plan taken for true ones."
+        return self.d.choice("plan-lengths", right="true", slip="plan", says=says, at=name)
 
     # the pattern
 
     def pattern(self) -> None:
         g, d = self.g, self.d
-        says = "Lengths of the elevation taken for true ones."
-        self.taken = d.choice("apparent", right="true", slip="elevation", says=says)
-        if self.taken == "true":
-            self.taken = d.choice(
-                "plan-lengths", right="true", slip="plan", says="Lengths of the plan taken for true ones."
-            )
         flat = self._lies()
         at = np.array(list(flat.values()))
         x = self.left - APART - float(at[:, 0].max())
