@@ -139,12 +139,12 @@ def fillet(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     hand.step = 3
     arm = hand.by_protractor(g["angle"]) + hand.level_out
     touching = []
-    for first, way, side in ((4, level, 90.0), (7, arm, -90.0)):
+    hand.step = 4
+    radius = hand.opening(g["radius"])
+    for way, side in ((level, 90.0), (arm, -90.0)):
         tops = []
-        for k, far in enumerate((28.0, 62.0)):
-            hand.step = first + k
+        for far in (28.0, 62.0):
             centre = hand.needle(along(v, way, far))
-            radius = hand.opening(g["radius"])
             tops.append(along(centre, way + side, radius))
             hand.pencil.arc(centre, radius, tops[-1])
         touching.append(hand.through(*tops))
@@ -159,7 +159,7 @@ def fillet(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     for line in touching:
         hand.pencil.joining(line[0], crossing)
     t1, t2 = (hand.mark(foot) for foot in feet)
-    hand.pencil.lined_arc(k, g["radius"], t2, t1)
+    hand.pencil.lined_arc(k, float(np.hypot(*(hand.needle(t2) - k))), t2, t1)
     hand.pencil.outline(t1, along(v, level, 88.0))
     hand.pencil.outline(t2, along(v, arm, 88.0))
     return {"V": v, "K": k, "T1": t1, "T2": t2}
@@ -277,7 +277,8 @@ def arc_on_circles(hand: Hand, g: Mapping[str, Any]) -> Drawn:
         for swung in sums:
             hand.pencil.arc(*swung, made[f"K{k}"])
         touches = made[f"S{k}"], made[f"U{k}"]
-        hand.pencil.lined_arc(made[f"K{k}"], g["radius"], *(touches if up else touches[::-1]))
+        opening = float(np.hypot(*(hand.needle(touches[0]) - made[f"K{k}"])))
+        hand.pencil.lined_arc(made[f"K{k}"], opening, *(touches if up else touches[::-1]))
     _base(hand, o1, o2)
     for circle in circles:
         hand.pencil.circle(*circle, True)

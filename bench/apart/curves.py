@@ -117,7 +117,8 @@ def cycloid(hand: Hand, g: Mapping[str, Any]) -> Drawn:
     hand.step = 4
     radius = g["diameter"] / 2
     c = hand.mark(along(b, upright, hand.by_rule(radius)))
-    circle = hand.needle(c), float(np.hypot(*(hand.needle(b) - hand.needle(c))))
+    hand.step = 5
+    circle = hand.needle(c), hand.opening(radius)
     n, path = int(g["divisions"]), hand.square(0.0)
     spaces = round(g["turns"] * n)
     places = [along(c, 270.0 - 360.0 * k / n + hand.stray(0.12), circle[1]) for k in range(n)]
@@ -139,8 +140,11 @@ def cycloid(hand: Hand, g: Mapping[str, Any]) -> Drawn:
         place = places[k % n]
         hand.pencil.joining(c, place) if k < n else None
         swung = hand.needle(centre), circle[1]
-        if k % n == 0 or 2 * (k % n) == n:  # the height only touches the circle there: it lies straight over the foot
+        if k % n == 0:  # the height is that of the base line itself
+            at = hand.mark(foot)
+        elif 2 * (k % n) == n:  # the height only touches the circle there: it lies straight over the foot
             at = hand.mark(cross_lines(place, over, foot, up))
+            hand.pencil.joining(centre, at)
         else:
             near = place + centre - c
             at = hand.mark(cut_circle(place, over, *swung, near))

@@ -254,7 +254,7 @@ def main(count: int = 4, folder: Path | None = None) -> dict[str, Any]:
             if seed % 4 == 3:
                 off = float(random.uniform(4.0, 12.0) * random.choice([-1, 1]))
                 wrong = int(random.integers(len(readings.readings))), lambda size, off=off: size + off
-            hand = Hand(7000 + 100 * which + seed, wrong)
+            hand = Hand(8000 + 100 * which + seed, wrong)
             kind = "honest" if wrong is None else "off"
             try:
                 drawn = draw(hand, givens)

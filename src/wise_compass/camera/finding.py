@@ -60,8 +60,9 @@ ACCOUNTS = 100.0
 SETTLED = 1.97
 """How well a drawing has to account for the ink, of 2, for no other to be thought of, if its points lie as a steady
 hand has them."""
-SEEN = 0.5
-"""Of a drawing's outline: what has to lie on ink for it to be this drawing at all."""
+SEEN, PLAIN = 0.5, 0.8
+"""Of a drawing's outline: what has to lie on ink for it to be this drawing at all, and for it to be so though most of
+its points are not found."""
 
 
 class Finding(NamedTuple):
@@ -82,12 +83,7 @@ def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] = unheard) -> 
     sketches = sketches_of(ink, laid, hear)
     lies = max(sketch.lies for sketch in sketches)
     if lies < SEEN:
-        raise Refused(
-            "photo",
-            f"The sheet does not show {laid.run.figure.title.lower()} as it is asked for: "
-            f"{100 * max(lies, 0):.0f} % of its lines are there. "
-            "Take its own sheet.",
-        )
+        raise _other_sheet(laid, lies)
     best: _Search | None = None
     drawn_there = drawn_ink(ink, laid)
     score = -np.inf
@@ -106,7 +102,17 @@ def find(ink: Inked, laid: Laid, hear: Callable[[int, int], None] = unheard) -> 
     if best is None:
         return Finding({}, tuple(sketches[0].through), None, lies)
     best.look_again()
+    if lies < PLAIN and 2 * len(best.hits) < len(best.order):
+        raise _other_sheet(laid, lies)
     return best.finding()
+
+
+def _other_sheet(laid: Laid, lies: float) -> Refused:
+    return Refused(
+        "photo",
+        f"The sheet does not show {laid.run.figure.title.lower()} as it is asked for: {100 * max(lies, 0):.0f} % of "
+        "its lines are there. Take its own sheet; where it is, measure on the paper, for a first length may be far off.",
+    )
 
 
 def snapped(ink: Inked, laid: Laid, slip: str | None, name: str, at: Array) -> Array:

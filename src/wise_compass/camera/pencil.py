@@ -38,6 +38,8 @@ ALONGSIDE = 0.3
 """Sine of the angle under which two lines through a point are taken for one."""
 KINK = 0.97
 """Cosine of the turn from which a course has a corner."""
+OPTIONAL = 0.4
+"""How much a tick counts where two lines show the place without it."""
 SLANT, PLAIN_SLANT = 0.3, 0.5
 """Sine of the angle from which two lines cross well enough to show a place, and from which a hand sees no need of a
 tick."""
@@ -277,8 +279,11 @@ def lines_at(
                 _, near, way, along = nearest_on(course, at)
                 long = float(np.hypot(*np.diff(course, axis=0).T).sum()) * scale
                 found.append(PencilLine(number, near, way, along, course, weight if long > SHORT else 0.3 * weight))
-    stroke = TICK / scale
-    found += [PencilLine(-1, at, way, stroke, np.array([at - stroke * way, at + stroke * way]), 1.0) for way in ticks]
+    stroke, finding = TICK / scale, [one.way for one in found if one.weight >= 1.0]
+    shown = any(abs(float(a[0] * b[1] - a[1] * b[0])) > SLANT for a in finding for b in finding)
+    # where two lines show the place well enough, many a hand sees no need of a tick
+    worth = OPTIONAL if shown else 1.0
+    found += [PencilLine(-1, at, way, stroke, np.array([at - stroke * way, at + stroke * way]), worth) for way in ticks]
     kept: list[PencilLine] = []
     # a stroke that stands on a line that is drawn anyway tells nothing that the line does not
     for each in sorted(found, key=lambda one: (one.mark < 0, -one.weight)):

@@ -18,12 +18,13 @@ from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.run import Error, Run, lanes_of, run
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.blunders import SETTINGS
+from wise_compass.study.misreads import READ
 
 COARSELY = (-18.0, -12.0, -7.0, 7.0, 12.0, 18.0)
 """Deviations by which settings are tried first, to see which of them may be far off."""
 FURTHER = tuple(sign * push for push in np.arange(25.0, 210.0, 8.0).tolist() for sign in (-1.0, 1.0))
-"""The same where no drawing lies well: some 30 mm and more."""
-LIES = 0.8
+"""The same where no drawing lies well, of numbers that are read: some 30 mm and more."""
+LIES = 0.95
 """How well a drawing has to lie for none to be tried that is further off."""
 MOST_TRIED = 9000
 """Marks times settings and pushes that are tried; of more, some settings are left out."""
@@ -62,7 +63,7 @@ def sketches_of(ink: Inked, laid: Laid, hear: Callable[[int, int], None]) -> lis
             except NoMeet:
                 continue
         for pushes, well in ((COARSELY, SETTLED), (FURTHER, LIES)):
-            if max((one[0] for one in found), default=0.0) < well:
+            if max((honest, *(one[0] for one in found))) < well:
                 found += [(lies, None, draft, off) for lies, draft, off in _pushed(ink, laid, pushes)]
     better = sorted((one for one in found if one[0] > honest + 0.02), key=lambda one: -one[0])
     sketches = []
@@ -77,7 +78,8 @@ def _pushed(ink: Inked, laid: Laid, pushes: Sequence[float]) -> list[tuple[float
     the best settings, with its number and size."""
     made = laid.run
     _, errors = lanes_of(made.figure, made.method, 1, 0, made.conventions, laid.scale).errors()
-    settings = [error for error in errors if error.tolerance in SETTINGS]
+    told = SETTINGS if pushes is COARSELY else READ.keys() - {"set square"}
+    settings = [error for error in errors if error.tolerance in told]
     settings = settings[:: max(len(settings) * len(made.marks) * len(pushes) // MOST_TRIED, 1)]
     coarse: list[tuple[float, float, Error]] = []
     for error in settings:

@@ -14,7 +14,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from contextlib import suppress
 from functools import cached_property
 from typing import Any, NamedTuple
 
@@ -25,10 +24,11 @@ from wise_compass.drafting.instruments import ErringHands, SteadyHand
 from wise_compass.drafting.marks import Role
 from wise_compass.drafting.recorder import NoMeet
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.run import LACKS, Error, Lanes, Run, found_of, lanes_of, measured_of, run, spots_of
+from wise_compass.drafting.run import Error, Lanes, Run, found_of, lanes_of, measured_of, spots_of
 from wise_compass.drafting.wording import bare
 from wise_compass.geometry.vectors import Array
 from wise_compass.study.blunders import SEEN, blunder_says, blunders
+from wise_compass.study.elsewhere import STEADY, runs_elsewhere, samples_elsewhere, share_elsewhere
 from wise_compass.study.inlane import in_lane
 from wise_compass.study.looked import results, slip_step
 from wise_compass.study.measures import Measurable, Taken, exactly
@@ -41,9 +41,6 @@ PRIORS = {"honest": 0.70, "slip": 0.145, "step": 0.15, "scale": 0.005, "other": 
 """How likely each kind is held to be before anything is measured; slips and steps share theirs."""
 STRETCH = 0.03
 """One standard deviation of the ratio in which a print may be out of scale."""
-ELSEWHERE, MOST_PLACES, PLAIN = 0.3, 32, 25.0
-"""The share of the slips of moves at their further places, how many of these are known, and from which squared
-deviations such a one is told: a plain mark."""
 WILD = 20.0
 """How many times a steady hand's scatter a drawing has of which nothing else that is known could be said."""
 SURE, FAINT = 0.5, 0.01
@@ -186,13 +183,7 @@ class Judge:
 
     @cached_property
     def elsewhere(self) -> dict[str, tuple[str, Run]]:
-        """The exact run of each slip of a move at a further place, that a hand could finish with it; the first of them
-        where there are very many."""
-        made = {}
-        for choice in self.run.further[:MOST_PLACES]:
-            with suppress(NoMeet, *LACKS):
-                made[choice.id] = choice.says, run(self.run.figure, self.run.method, self.run.conventions, choice.id)
-        return made
+        return runs_elsewhere(self.run)
 
     # the distributions
 
@@ -231,9 +222,11 @@ class Judge:
         slips = self._slip_samples(measures, sds, honest)
         for id, says, sample in slips:
             found.append(_Candidate("slip", says, PRIORS["slip"] / len(slips), log_of(sample, seen), id))
-        further = self._further_samples(measures, honest)
+        further: list[tuple[str, str, Sample]] = []
+        if metric.form(seen - honest.mean, seen - honest.mean) >= STEADY:
+            further = samples_elsewhere(self.elsewhere, measures, self.scale, honest)
         for id, says, sample in further:
-            prior = PRIORS["slip"] * ELSEWHERE / len(further)
+            prior = PRIORS["slip"] * share_elsewhere(id, self.run, len(further))
             found.append(_Candidate("slip", says, prior, log_of(sample, seen), id))
         move, steps = self.influence(measures)
         found += self._blunders(measures, move, seen, metric, honest.mean)
@@ -364,18 +357,6 @@ class Judge:
                 off = sample.mean - honest.mean
                 if float(off @ weigh @ off) > 4.0:
                     made.append((id, says, sample))
-        return made
-
-    def _further_samples(self, measures: Sequence[Measurable], honest: Sample) -> list[tuple[str, str, Sample]]:
-        """Each slip at a further place that leaves a mark on these measures; hands scatter about it as steady ones."""
-        made = []
-        weigh = np.linalg.inv(honest.cover)
-        for id, (says, other) in self.elsewhere.items():
-            with suppress(*LACKS):
-                mean = exactly(other, measures, self.scale)
-                off = mean - honest.mean
-                if np.isfinite(mean).all() and float(off @ weigh @ off) > PLAIN:
-                    made.append((id, says, Sample(mean, honest.cover)))
         return made
 
     def _verdict(
