@@ -111,7 +111,7 @@ def _other_sheet(laid: Laid, lies: float) -> Refused:
     return Refused(
         "photo",
         f"The sheet does not show {laid.run.figure.title.lower()} as it is asked for: {100 * max(lies, 0):.0f} % of "
-        "its lines are there. Take its own sheet; where it is, measure on the paper, for a first length may be far off.",
+        "its lines are there. Take its own sheet; where it is, measure on the paper: its first length may be far off.",
     )
 
 

@@ -15,7 +15,9 @@ PARTS = {"½": 1 / 2, "¼": 1 / 4, "¾": 3 / 4, "⅓": 1 / 3, "⅔": 2 / 3, "⅛
 _NUMBER = r"(?:\d{1,3}(?:,\d{3})+(?![\d,])(?:\.\d+)?|\d+\.\d+|\d+,\d{1,2}(?=\s*(?:mm|cm|m)\b)|\.\d+|\d+)"
 _FRACTION = r"(?:\d+(?:\s+|-|\s-\s))?\d+/\d+|\d*\s?[½¼¾⅓⅔⅛⅜⅝⅞]"
 _NOT_INCHES = rf"""(?!\s+(?:(?:the|a|an|its|all|both|diameter|dia|radius|length|height|depth|width|plan|perimeter|
-    elevation|front|which|isometric|projection|turn|circle|extreme|third|first|half|equal|{SPOKEN})\b|\d+))"""
+    elevation|front|which|isometric|projection|turn|circle|extreme|third|first|half|equal|cabinet|cavalier|oblique|
+    axonometric|dimetric|trimetric|perspective|pictorial|proportion|ratio|order|line|space|section|view|contact|mesh|
+    true|step|part|piece|stage|{SPOKEN})s?\b|\d+))"""
 _UNIT = rf"""mm\b|cms?\b|millimet(?:re|er)s?\b|centimet(?:re|er)s?\b|met(?:re|er)s?\b|m\b(?!\s*/)|inch(?:es)?\b|
     in\.(?!\w)|in\b{_NOT_INCHES}|\"|''|ft\b\.?|feet\b|foot\b|'(?!\w)"""
 _COORDINATE = r"-?\d+(?:\.\d+)?"

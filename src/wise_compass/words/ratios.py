@@ -17,10 +17,24 @@ FAR_BEFORE = 9
 
 def take_ratios(statement: Statement, found: Filled) -> None:
     """Rows in a ratio with one of them told; one given that is so many times another."""
+    _terms_of_ratio(statement, found)
     _row_in_ratio(statement, found)
     for word, times in TIMES.items():
         for position in statement.at.get(word, ()):
             _times(statement, found, word, times, position)
+
+
+def _terms_of_ratio(statement: Statement, found: Filled) -> None:
+    """*In the ratio 5:3* where a figure has a given for either term."""
+    for slot in found.words.slots:
+        terms = slot.kind == "list" and all(found.words.forms.get(name) == "X" for name in slot.names)
+        for one in statement.quantities if terms else ():
+            if one.kind == "ratio" and len(one.ratio) == len(slot.names):
+                found.taken.add(id(one))
+                for name, part in zip(slot.names, one.ratio):
+                    found.put(name, part, (one.start, one.end), "ratio")
+                    found.doubts.pop(name, None)
+                return
 
 
 def _row_in_ratio(statement: Statement, found: Filled) -> None:

@@ -17,6 +17,8 @@ LEAST = 0.75
 FAR, FAR_COMPLEMENT = 2.4, 1.0
 """How far from a quantity its words may stand; those that tell its complement stand nearer."""
 MOST_CLAIMS, MOST_STEPS = 40, 600
+STANDING = frozenset(("high", "tall", "deep"))
+"""Words behind a quantity that part it from a row that lies."""
 MEASURES = {"D": "dia", "R": "rad"}
 
 
@@ -185,6 +187,8 @@ def _listed(statement: Statement, words: FigureWords, slot: Slot) -> Iterator[Cl
                 score -= 0.7
             if len(row) > many:
                 score -= 0.4
+            if many == 2 and some[-1].joins[-1:] == ("§,",) and statement.says(some[-1].position + 1) in STANDING:
+                continue  # "top 60, 50 high"
             if score > 0.3:
                 yield Claim(score * many, slot, tuple(some), head)
 
@@ -197,8 +201,8 @@ def _row_said(statement: Statement, head: Phrase, form: str, row: Sequence[Quant
         return None
     if head == ("by",):
         return 1.6 if any("§by" in one.joins for one in row[1:]) else None
-    if head == ("to",):
-        return 0.6
+    if head == ("to",):  # a row of its own behind it, or the whole row from one end to the other
+        return 1.6 if "to" in row[0].joins else 0.6
     if head[0].startswith("*"):
         return None if len(head[0]) == 2 and not all(one.measure for one in row) else 0.95
     first, last = row[0].position, row[-1].position

@@ -12,6 +12,11 @@ WHICH = frozenset(
     ("base", "core", "root", "mean", "outer", "inner", "outside", "inside", "major", "minor", "top", "bottom")
 )
 """Words that say which diameter: *60 mm base diameter* is a diameter of 60 mm, whatever comes behind it."""
+ALIKE = frozenset(
+    ("circle", "circles", "pulley", "wheel", "disc", "sprocket", "gear", "gears", "roller", "drum", "ball", "balls")
+    + ("sphere", "ring", "hole", "holes", "pipe", "cylinder", "frustum", "reducer", "end", "ends")
+)
+"""Things of which several are told in one row, each by the measure that stands behind the last."""
 JOINS = ("§,", "§and", "§by", "or", "to", "R", "r")
 _IN_UNIT = re.compile(
     r"\bin\s+(metres|meters|inches|feet|cm|centimetres|centimeters|millimetres|millimeters|mm)\b(?!\s*(?:and|x|by))"
@@ -70,7 +75,25 @@ def measure(tokens: Sequence[Token]) -> list[Token]:
             and ways[1:] not in (["flat"], ["corner"])
         ):
             token.measure = "dia"
+        if isinstance(token, Quantity) and token.measured_behind:
+            _shared(kept, position)
     return kept
+
+
+def _shared(kept: Sequence[Token], position: int) -> None:
+    """*Wheels of 80 and 50 mm diameter*: what measures the last of a row measures those before it, where no word of
+    its own stands before them."""
+    last, first = kept[position], position
+    row: list[Quantity] = []
+    while first >= 2 and kept[first - 1].says in ("§,", "§and") and isinstance(one := kept[first - 2], Quantity):
+        if one.measure or not one.is_size:
+            return
+        row.append(one)
+        first -= 2
+    head = kept[first - 1].says if first else ""
+    if isinstance(last, Quantity) and head in ALIKE:
+        for one in row:
+            one.measure, one.kind = last.measure, "length"
 
 
 def _behind(tokens: Sequence[Token], position: int, gone: set[int]) -> int:

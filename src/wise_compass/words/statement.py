@@ -166,6 +166,7 @@ class Statement:
                     found.append(Word("thread-size", start, end))
                     continue
                 found.append(figured(match))
+                found += [Word("squared", end, end + 1)] if re.match(r"\s?(?:²|\^2\b)", self.low[end : end + 3]) else []
                 if (match["unit"] or "").endswith(".") and re.match(r"\s+[A-Z]", self.text[end : end + 3]):
                     found.append(Word("§.", end - 1, end))
             elif kind == "word":
@@ -317,7 +318,9 @@ class Statement:
 
     def _index(self) -> None:
         self.at: dict[str, list[int]] = {}
-        """Where each word stands in the stream."""
+        """Where each word stands in the stream; one in the plural stands for its singular too."""
+        self._singular: dict[int, str] = {}
+        vocabulary = lexicon().vocabulary
         self._runs: dict[Phrase, list[tuple[int, int]]] = {}
         self._found: dict[Phrase, tuple[int, int] | None] = {}
         self.has_angles = any(quantity.kind == "angle" for quantity in self.quantities)
@@ -325,11 +328,18 @@ class Statement:
         for position, token in enumerate(self.tokens):
             if token.says:
                 self.at.setdefault(token.says, []).append(position)
+                if token.says.endswith("s") and (one := token.says[:-1]) in vocabulary:
+                    self._singular[position] = one
+                    self.at.setdefault(one, []).append(position)
             self._far.append(self._far[-1] + _parts(token))
 
     def gap(self, start: int, end: int) -> float:
         """How far the tokens from one position to another part what stands on either side."""
         return self._far[end] - self._far[start] if end > start else 0.0
+
+    def _is(self, position: int, word: str) -> bool:
+        """Whether a word stands at a position, or its plural does."""
+        return self.says(position) == word or self._singular.get(position) == word
 
     def says(self, position: int) -> str:
         """The word at a position, empty for a quantity in figures or past the end."""
@@ -352,9 +362,9 @@ class Statement:
     def _run(self, phrase: Phrase, start: int) -> int | None:
         end = start + 1
         for word in phrase[1:]:
-            while self.says(end) in LIGHT and self.says(end) != word:
+            while self.says(end) in LIGHT and not self._is(end, word):
                 end += 1
-            if self.says(end) != word:
+            if not self._is(end, word):
                 return None
             end += 1
         return end
@@ -389,7 +399,7 @@ class Statement:
         skipped = 0
         for position in range(at, len(self.tokens)):
             says = self.says(position)
-            if says == word:
+            if self._is(position, word):
                 return position + 1
             if says in ("§.", "§;"):
                 return None
