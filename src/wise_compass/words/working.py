@@ -23,8 +23,8 @@ def _tree(expression: str) -> ast.expr:
 
 
 def worked(expression: str, values: Mapping[str, object]) -> float | None:
-    """The value of an expression of names, numbers, + − × ÷ and ``sqrt``; None where a name has no number yet, or there
-    is no such number.
+    """The value of an expression of names, numbers, + − × ÷, ``sqrt`` and the sine of degrees ``sind``; None where a name
+    has no number yet, or there is no such number.
 
     >>> worked("height-q", {"height": 70.0, "q": 20.0}), worked("sqrt(long*long-q*q)", {"long": 3.0, "q": 5.0})
     (50.0, None)
@@ -48,7 +48,10 @@ def _value(node: ast.expr, values: Mapping[str, object]) -> float:
     if isinstance(node, ast.BinOp):
         return _SIGNS[type(node.op)](_value(node.left, values), _value(node.right, values))
     if isinstance(node, ast.Call):
-        return math.sqrt(_value(node.args[0], values))
+        value = _value(node.args[0], values)
+        if isinstance(node.func, ast.Name) and node.func.id == "sind":
+            return math.sin(math.radians(value))
+        return math.sqrt(value)
     raise TypeError(f"{ast.dump(node)} is no working")
 
 
@@ -72,7 +75,7 @@ def said(expression: str, values: Mapping[str, object]) -> str:
         value = values.get(name[0])
         return f"{value:g}" if isinstance(value, int | float) else name[0]
 
-    told = re.sub(r"[A-Za-z_]\w*", number, expression).replace("sqrt", "√")
+    told = re.sub(r"[A-Za-z_]\w*", number, expression).replace("sqrt", "√").replace("sind", "sin")
     for sign, signed in (("*", " × "), ("-", " − "), ("/", " ÷ "), ("+", " + ")):
         told = told.replace(sign, signed)
     return told.strip()
