@@ -10,6 +10,9 @@ from unittest import mock
 
 import numpy as np
 from bench.apart.__main__ import main as of_another_make
+from bench.apart.hand import Hand
+from bench.apart.photographs import errors_of as errors_of_points
+from bench.apart.photographs import photographed as of_another_camera
 
 import wise_compass.camera.pencil as pencil
 from tests.test_camera import SHOT
@@ -20,6 +23,7 @@ from wise_compass.camera.pencil import marks_of, pencilled
 from wise_compass.camera.picture import picture_of
 from wise_compass.camera.reading import Reading, read_pixels
 from wise_compass.camera.stand_in import jpeg, photographed
+from wise_compass.desk.parts.theme import application
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.instruments import ErringHands, errors_of
@@ -32,7 +36,7 @@ from wise_compass.practice.problems import Problem
 from wise_compass.study.blunders import SETTINGS
 from wise_compass.study.judge import Judge
 from wise_compass.study.looked import results
-from wise_compass.study.measures import Taken, read_measured
+from wise_compass.study.measures import Measurable, Taken, exactly, read_measured
 from wise_compass.study.pushes import Metric
 from wise_compass.study.verdicts import check, headline, sentence
 from wise_compass.study.watch import what_to_measure
@@ -143,6 +147,41 @@ class OfAnotherMake(unittest.TestCase):
         self.assertGreaterEqual(share("honest", "honest honest"), 0.98)
         self.assertGreaterEqual(share("off", "off, right", "off, a slip"), 0.88)
         self.assertGreaterEqual(share("misread", "misread, right", "misread, a slip"), 0.88)
+
+    def test_their_photographs_are_read_as_well(self) -> None:
+        """By a renderer that shares nothing with the stand-in for the camera; one of them with a radius 9 mm off."""
+        application()
+        for figure, method, wrong in (
+            ("fillet", "swung-arcs", None),
+            ("parallelogram", "arcs", None),
+            ("polygon-in-circle", "protractor", (0, lambda size: size - 9.0)),
+        ):
+            hand = Hand(41, wrong)
+            made = of_another_camera(figure, method, hand)
+            reading = read_pixels(picture_of(made.content))
+            checked = judged(reading)
+            self.assertEqual(reading.finding.missing, (), figure)
+            self.assertLess(max(errors_of_points(reading, made).values()), 0.5, figure)
+            self.assertEqual(checked.kind, "honest" if wrong is None else "step", figure)
+            if wrong is not None:
+                self.assertIn(hand.readings[0], checked.verdict.alike)
+
+
+class AtOnePlace(unittest.TestCase):
+    def test_a_slip_of_the_figure_s_own_is_named_where_it_was_made_alone(self) -> None:
+        """Of points measured from the centre only one lies off: where the level line came from the wrong circle."""
+        made = run(figure_named("ellipse")(), "two-circles")
+        judge = Judge(made)
+        for place in ("P2", "P8"):
+            slipped = run(made.figure, "two-circles", made.conventions, f"circles-exchanged@{place}")
+            off = [name for name in made.spots if np.hypot(*(slipped.spots[name].here - made.spots[name].here)) > 1e-6]
+            self.assertEqual([name for name in off if name.startswith("P")], [place])
+            measures = [one.measure for one in what_to_measure(judge).proposed]
+            measures += [Measurable(f"{place}-{name}", "mm", (place, name)) for name in ("P0", "P6")]
+            sizes = exactly(slipped, measures, 1.0)
+            checked = check(judge, [Taken(one, float(size), 0.2) for one, size in zip(measures, sizes)])
+            self.assertEqual(checked.verdict.best.id, f"circles-exchanged@{place}")
+            self.assertIn(f"at {place} alone", PLAIN.say(sentence(checked)))
 
 
 class Looked(unittest.TestCase):

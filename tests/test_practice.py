@@ -23,7 +23,7 @@ from wise_compass.drafting.lacks import lacks
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import lanes_of, run
 from wise_compass.drafting.wording import PLAIN
-from wise_compass.figures.catalogue import ENTERED, catalogue
+from wise_compass.figures.catalogue import ENTERED, catalogue, figure_named
 from wise_compass.outputs.files import read_table
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.practice.classes import absent, mark_class, marks_csv, most_made
@@ -38,7 +38,10 @@ from wise_compass.practice.worksheet import (
     set_drawings,
     start_of,
     to_measure,
+    worksheet,
 )
+from wise_compass.sheet.drawing import Text
+from wise_compass.sheet.lettering import text_width
 from wise_compass.sheet.squarecode import code_cells, parts_of
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import exactly, named, taken_as
@@ -207,6 +210,22 @@ class Worksheets(unittest.TestCase):
         for points in crosses:
             np.testing.assert_allclose(points.mean(axis=0), placed.origin + here)
         self.assertIn(name, [item.words for item in sheet.items if hasattr(item, "words")])
+
+    def test_the_letter_of_the_start_stands_off_the_problem_s_words(self) -> None:
+        """Where the work starts at the figure's foot, the words stand where its letter would."""
+        for id in ("fillet", "cycloid", "bisect-angle", "triangle-three-sides", "rectangle"):
+            kind = figure_named(id)
+            sheet = worksheet(Problem(id, next(iter(kind.methods)), kind().stored()))
+            words = [item for item in sheet.items if isinstance(item, Text) and len(item.words) > 20]
+            letters = [item for item in sheet.items if isinstance(item, Text) and item.layer == "lettering"]
+            self.assertTrue(words and letters, id)
+            for one in letters:
+                wide = text_width(one.words, one.size)
+                for other in words:
+                    apart = abs(one.at[1] - other.at[1]) > max(one.size, other.size)
+                    left = other.at[0] - other.anchor * text_width(other.words, other.size)
+                    beside = one.at[0] + wide < left or one.at[0] > left + text_width(other.words, other.size)
+                    self.assertTrue(apart or beside or one in words, (id, one.words, other.words))
 
     def test_the_code_on_the_sheet_is_read_by_another_library(self) -> None:
         import cv2

@@ -140,9 +140,9 @@ def cycloid(hand: Hand, g: Mapping[str, Any]) -> Drawn:
         place = places[k % n]
         hand.pencil.joining(c, place) if k < n else None
         swung = hand.needle(centre), circle[1]
-        if k % n == 0:  # the height is that of the base line itself
+        if k % n == 0 and abs(float((place - foot)[1])) < 1.5:  # the height is that of the base line itself
             at = hand.mark(foot)
-        elif 2 * (k % n) == n:  # the height only touches the circle there: it lies straight over the foot
+        elif k % n == 0 or 2 * (k % n) == n:  # the height only touches the circle there: it lies straight over the foot
             at = hand.mark(cross_lines(place, over, foot, up))
             hand.pencil.joining(centre, at)
         else:

@@ -13,7 +13,7 @@ import time
 from collections import Counter
 from collections.abc import Mapping
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import cv2
 import numpy as np
@@ -30,7 +30,7 @@ from bench.apart.hand import Array, Blundered, Drawn, Hand
 from wise_compass.camera.judging import judged
 from wise_compass.camera.laid import Laid, blank, laid_of
 from wise_compass.camera.picture import picture_of
-from wise_compass.camera.reading import read_pixels
+from wise_compass.camera.reading import Reading, read_pixels
 from wise_compass.drafting.refusals import Refused
 from wise_compass.outputs.svg import svg_text
 from wise_compass.practice.problems import Problem
@@ -38,7 +38,10 @@ from wise_compass.practice.problems import Problem
 FINE = 14
 """Pixels to a mm of the paper."""
 WRONG = 0.5
-"""mm from which a point was read in a wrong place."""
+"""mm from which a point was read in a wrong place: from where the hand had it, and from where its lines cross beside
+it."""
+BESIDE = 1.2
+"""mm from a point within which lines that cross show it, where a hand's lines miss each other."""
 UNDRAWN = {"archimedean-spiral", "circle-three-points", "trapezium", "hyperbola", "line-from-views"}
 """Whose functions tell points and draw no lines."""
 Grey = NDArray[np.float32]
@@ -236,69 +239,115 @@ def problem_for(figure: str, method: str, givens: Mapping[str, Any]) -> Laid:
     raise Refused("paper", f"{figure} lies on no paper at full size.")
 
 
+def crossings_beside(hand: Hand, at: Array) -> list[Array]:
+    """Where two of a hand's strokes cross beside a point."""
+    pieces = []
+    for stroke in hand.pencil.strokes:
+        one, other = stroke.places[:-1], stroke.places[1:]
+        away = other - one
+        share = np.clip(((at - one) * away).sum(axis=1) / np.maximum((away**2).sum(axis=1), 1e-12), 0.0, 1.0)
+        far = np.hypot(*(one + share[:, None] * away - at).T)
+        near = np.flatnonzero(far < BESIDE)
+        pieces.append(np.stack([one[near], away[near]], axis=1))
+    found = []
+    for k, mine in enumerate(pieces):
+        for theirs in pieces[:k]:
+            for p, u in mine:
+                for q, v in theirs:
+                    turn = u[0] * v[1] - u[1] * v[0]
+                    s, t = np.linalg.solve(np.stack([u, -v], axis=1), q - p) if abs(turn) > 1e-9 else (2.0, 2.0)
+                    if 0.0 <= s <= 1.0 and 0.0 <= t <= 1.0 and np.hypot(*(p + s * u - at)) < BESIDE:
+                        found.append(p + s * u)
+    return found
+
+
+class Sheet(NamedTuple):
+    """A drawing photographed: the picture's bytes, what lies where, who drew it and where they had its points."""
+
+    content: bytes
+    laid: Laid
+    hand: Hand
+    drawn: Drawn
+
+
+def photographed(figure: str, method: str, hand: Hand) -> Sheet:
+    """A hand's drawing of the usual givens on a table; raises :class:`Blundered` where it comes to no crossing."""
+    givens = givens_of(figure)
+    laid = problem_for(figure, method, givens)
+    drawn = CONSTRUCTIONS[figure, method](hand, givens)
+    paper = sheet(laid, hand, drawn)
+    quality = int(np.random.default_rng((hand.seed, 74)).integers(78, 94))
+    return Sheet(jpeg(Telephone(paper, hand.seed).picture(paper), quality), laid, hand, drawn)
+
+
+def errors_of(reading: Reading, made: Sheet) -> dict[str, float]:
+    """How far each point that was found lies from where the hand had it, or where its lines cross beside it, in mm."""
+    errors = {}
+    for name, at in made.drawn.items():
+        if name in reading.points:
+            places = made.laid.on_paper(np.array([at, *crossings_beside(made.hand, at)]))
+            errors[name] = float(np.hypot(*(places - reading.points[name]).T).min())
+    return errors
+
+
+def hand_of(figure: str, method: str, seed: int) -> Hand:
+    """The hand of a number; every fourth reads one length or angle 4 to 12 mm or degrees off."""
+    readings = Hand(0)
+    CONSTRUCTIONS[figure, method](readings, givens_of(figure))
+    random = np.random.default_rng((seed, len(figure), 74))
+    wrong = None
+    if seed % 4 == 3:
+        off = float(random.uniform(4.0, 12.0) * random.choice([-1, 1]))
+        wrong = int(random.integers(len(readings.readings))), lambda size: size + off
+    which = list(CONSTRUCTIONS).index((figure, method))
+    return Hand(9000 + 100 * which + seed, wrong)
+
+
 def main(count: int = 4, folder: Path | None = None) -> dict[str, Any]:
     """Photograph, read and judge so many of each figure, honest ones and some with a reading off in turn."""
     tally: Counter[str] = Counter()
     errors: list[float] = []
     seconds: list[float] = []
-    for which, ((figure, method), draw) in enumerate(CONSTRUCTIONS.items()):
-        if figure in UNDRAWN:
-            continue
-        givens = givens_of(figure)
-        laid = problem_for(figure, method, givens)
-        readings = Hand(0)
-        draw(readings, givens)
-        for seed in range(count):
-            random = np.random.default_rng((seed, len(figure), 74))
-            wrong = None
-            if seed % 4 == 3:
-                off = float(random.uniform(4.0, 12.0) * random.choice([-1, 1]))
-                wrong = int(random.integers(len(readings.readings))), lambda size, off=off: size + off
-            hand = Hand(8000 + 100 * which + seed, wrong)
-            kind = "honest" if wrong is None else "off"
+    for figure, method in CONSTRUCTIONS:
+        for seed in range(count if figure not in UNDRAWN else 0):
+            hand = hand_of(figure, method, seed)
+            kind = "honest" if hand.wrong is None else "off"
             try:
-                drawn = draw(hand, givens)
+                made = photographed(figure, method, hand)
             except Blundered:
                 continue
-            content = jpeg(
-                Telephone(paper := sheet(laid, hand, drawn), hand.seed).picture(paper), int(random.integers(78, 94))
-            )
             if folder is not None:
-                (folder / f"{figure}-{seed}.jpg").write_bytes(content)
+                (folder / f"{figure}-{seed}.jpg").write_bytes(made.content)
             told = f"{figure} {seed} {kind}"
             began = time.perf_counter()
             try:
-                reading = read_pixels(picture_of(content))
+                reading = read_pixels(picture_of(made.content))
+                checked = judged(reading)
             except Refused as refusal:
                 tally[f"{kind}, refused"] += 1
                 print(told, "refused:", refusal.says, flush=True)
                 continue
-            verdict = judged(reading).verdict
             seconds.append(time.perf_counter() - began)
-            finding = reading.finding
-            for name, at in drawn.items():
-                if name in reading.points:
-                    errors.append(float(np.hypot(*(reading.points[name] - laid.on_paper(at)))))
-                    if errors[-1] > WRONG:
-                        print(told, f"{name} is read {errors[-1]:.2f} mm off", flush=True)
-                elif name in (*finding.missing, *finding.crowded, *finding.adrift):
-                    tally["points said to be missing"] += 1
-                else:
-                    tally["points left out in silence"] += 1
-                    print(told, name, "is left out in silence", flush=True)
-            right = verdict.verdict == "honest" if wrong is None else hand.readings[wrong[0]] in verdict.alike
-            tally[f"{kind}, {'right' if right else verdict.verdict}"] += 1
-            if not right:
-                best = [(one.kind, one.id or one.step, round(one.weight, 2)) for one in verdict.explanations[:2]]
-                step = None if wrong is None else hand.readings[wrong[0]]
-                print(told, f"step {step} misses {finding.missing}: {best}", flush=True)
-    far = np.array(errors)
+            far = errors_of(reading, made)
+            errors += far.values()
+            said = {*reading.finding.missing, *reading.finding.crowded, *reading.finding.adrift}
+            silent = made.drawn.keys() - far.keys() - said
+            tally["points said to be missing"] += len(made.drawn.keys() - far.keys() - silent)
+            tally["points left out in silence"] += len(silent)
+            wrong = None if hand.wrong is None else hand.readings[hand.wrong[0]]
+            right = checked.kind == "honest" if wrong is None else wrong in checked.verdict.alike
+            tally[f"{kind}, {'right' if right else checked.kind}"] += 1
+            if silent or not right or max(far.values(), default=0.0) > WRONG:
+                best = [(one.kind, one.id or one.step) for one in checked.verdict.explanations[:2]]
+                bad = {name: round(one, 2) for name, one in far.items() if one > WRONG}
+                print(told, "step", wrong, "told", best, "far", bad, "silent", silent, flush=True)
+    all_of = np.array(errors)
     return {
         **dict(sorted(tally.items())),
-        "points": len(far),
-        "off_at_the_median_mm": round(float(np.median(far)), 3),
-        "off_in_95_of_100_mm": round(float(np.quantile(far, 0.95)), 3),
-        "wrong": int((far > WRONG).sum()),
+        "points": len(all_of),
+        "off_at_the_median_mm": round(float(np.median(all_of)), 3),
+        "off_in_95_of_100_mm": round(float(np.quantile(all_of, 0.95)), 3),
+        "wrong": int((all_of > WRONG).sum()),
         "seconds_at_the_median": round(float(np.median(seconds)), 2),
         "seconds_at_most": round(max(seconds), 2),
     }

@@ -23,8 +23,8 @@ def _tree(expression: str) -> ast.expr:
 
 
 def worked(expression: str, values: Mapping[str, object]) -> float | None:
-    """The value of an expression of names, numbers, + − × ÷, ``sqrt`` and the sine of degrees ``sind``; None where a name
-    has no number yet, or there is no such number.
+    """The value of an expression of names, numbers, + − × ÷, ``sqrt`` and ``sind``, the sine of degrees; None where a
+    name has no number yet, or there is no such number.
 
     >>> worked("height-q", {"height": 70.0, "q": 20.0}), worked("sqrt(long*long-q*q)", {"long": 3.0, "q": 5.0})
     (50.0, None)
