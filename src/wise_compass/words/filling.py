@@ -23,6 +23,8 @@ RECEDING = re.compile(
 )
 SURE, CLEAR = 1.25, 2.6
 """What a claim has to count for to be sure, and beside one of its kind that was filled by elimination."""
+OTHERWISE = frozenset(("far", "opposite", "supplement", "complement"))
+"""Words that say that what is told is not what is meant, wherever they stand."""
 TWICE = 1.9
 """And to be a second value for what has one."""
 
@@ -295,6 +297,10 @@ class _Filling:
                 one = claim.quantities[k if listed else 0]
                 if name in self.found.givens:
                     self._doubt_modifier(claim, name, one)
+        used = {word for claim in self.claims for word in claim.phrase}
+        for word in OTHERWISE & self.statement.at.keys() - used:
+            for name in {name for claim in self.claims for name in claim.slot.names} & self.found.givens.keys():
+                self.found.doubts.setdefault(name, f"a word was not understood: {word}")
 
     def _doubt_modifier(self, claim: Claim, name: str, one: Quantity) -> None:
         tokens, at = self.statement.tokens, one.position
@@ -304,7 +310,8 @@ class _Filling:
             if isinstance(token, Quantity) and not token.says or token.says in ("§.", "§;")
         ]
         before = [token.says for token in tokens[(ends[-1] if ends else -1) + 1 : at]]
-        beside = MODIFIERS & {*before[-4:], self.statement.says(at + 1)} - ROUGHLY
+        after = [self.statement.says(at + 1), self.statement.says(at + 2)]
+        beside = MODIFIERS & {*before[-4:], *(after if after[0] and not after[0].startswith("§") else ())} - ROUGHLY
         if before and before[-1] in ROUGHLY and one.start - tokens[at - 1].end <= 1:
             beside |= {before[-1]}  # "about 60 mm", but not "about a circle of 60 mm"
         if "half" in before and claim.slot.form in ("L", "D") and not claim.slot.working:
