@@ -48,9 +48,12 @@ def _row_in_ratio(statement: Statement, found: Filled) -> None:
     size = sizes[0]
     beside = statement.words(size.position - 4, size.position + 3)
     longest, shortest = (any(word in beside for word in words) for words in (LONGER, SHORTER))
-    if longest == shortest:
+    if "perimeter" in beside:
+        one = size.value / sum(ratio.ratio)
+    elif longest != shortest:
+        one = size.value / (max(ratio.ratio) if longest else min(ratio.ratio))
+    else:
         return
-    one = size.value / (max(ratio.ratio) if longest else min(ratio.ratio))
     found.taken.update((id(size), id(ratio)))
     for name, part in zip(lists[0], ratio.ratio):
         found.put(name, part * one, (ratio.start, ratio.end), "ratio", f"{part:g} × {one:g}")
