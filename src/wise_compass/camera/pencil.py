@@ -32,6 +32,8 @@ TICK = 1.3
 """mm each way of the tick by which a place on a line is marked."""
 TOUCH = 0.02
 """mm on the paper within which a mark goes through a point."""
+ENDS = 0.5
+"""mm along a curve from its end to a point that counts as its end."""
 LOW = 0.16
 """The same of a line by which a point was found."""
 ALONGSIDE = 0.3
@@ -288,10 +290,22 @@ def lines_at(
     # a stroke that stands on a line that is drawn anyway tells nothing that the line does not
     for each in sorted(found, key=lambda one: (one.mark < 0, -one.weight)):
         # of two lines that cross flatly, the outline lies between: both are needed, though it runs alongside either
-        least = LOW if each.weight == 1.0 and each.mark >= 0 else ALONGSIDE
-        if all(abs(float(each.way[0] * one.way[1] - each.way[1] * one.way[0])) > least for one in kept):
+        finds = each.weight == 1.0 and each.mark >= 0
+        least = LOW if finds else ALONGSIDE
+        if all(
+            abs(float(each.way[0] * one.way[1] - each.way[1] * one.way[0])) > least or finds and _runs_out(one, scale)
+            for one in kept
+        ):
             kept.append(each)
     return kept
+
+
+def _runs_out(line: PencilLine, scale: float) -> bool:
+    """Whether a curve ends at the point: which way it goes there nobody can tell."""
+    if len(line.course) < 3:
+        return False
+    whole = float(np.hypot(*np.diff(line.course, axis=0).T).sum())
+    return min(line.along, whole - line.along) * scale < ENDS
 
 
 def _shown(draft: Draft, lane: int, name: str, through: Through, ticks: Sequence[Array], scale: float) -> Array:
