@@ -153,7 +153,7 @@ class OfAnotherMake(unittest.TestCase):
         application()
         for figure, method, wrong in (
             ("fillet", "swung-arcs", None),
-            ("parallelogram", "arcs", None),
+            ("bisect-angle", "equal-arcs", None),  # its arms are lined in as far as that hand likes
             ("polygon-in-circle", "protractor", (0, lambda size: size - 9.0)),
         ):
             hand = Hand(41, wrong)

@@ -300,7 +300,7 @@ def hand_of(figure: str, method: str, seed: int) -> Hand:
         off = float(random.uniform(4.0, 12.0) * random.choice([-1, 1]))
         wrong = int(random.integers(len(readings.readings))), lambda size: size + off
     which = list(CONSTRUCTIONS).index((figure, method))
-    return Hand(12000 + 100 * which + seed, wrong)
+    return Hand(15000 + 100 * which + seed, wrong)
 
 
 def main(count: int = 4, folder: Path | None = None) -> dict[str, Any]:

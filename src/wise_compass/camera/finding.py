@@ -44,6 +44,8 @@ MOST_LOOKS, AT_ONCE = 40, 0.6
 """How many places a blundered point is looked for at, and mm within which one look takes in all."""
 SAME, CROWDED = 0.05, 2.0
 """mm on the paper within which two points are one, and within which two are too near to each other."""
+PRINTED = 0.02
+"""mm within which a point is known that the sheet itself shows: where the work starts there is a cross."""
 SNAP = 1.0
 """mm within which a ring that is put down snaps to a crossing."""
 DOUBTED = 9.0
@@ -197,6 +199,8 @@ class _Search:
                 again = self._on_paper(*crossing_seen(self.ink, origin + where, self.lines(k), cover, certain=True))
                 if again is not None:
                     self._keep(k, again)
+                elif float(np.trace(cover)) < PRINTED**2:
+                    self.hits[k] = _Hit(FoundCrossing(origin + where, READ), 0.0, -1)
                 continue
             where, cover = self.beliefs.without(k, hit.found.at - origin, _deviation(hit.found))
             off = hit.found.at - origin - where

@@ -40,6 +40,8 @@ HEAVY = 0.6
 """Of how dark outlines are: from there on ink is of one."""
 REACH = 5.0
 """mm from where an outline is lost, within which the line that left it begins."""
+LETTER = 6.0
+"""mm across or up that a letter beside the outline may be, lines that run into it and all."""
 MAP = 4.0
 """Pixels to a mm of the map of what is left over."""
 
@@ -77,6 +79,8 @@ class _Course(NamedTuple):
     at: Array
     way: Array
     names: list[tuple[float, str]]
+    free: tuple[bool, bool]
+    """Whether a straight one begins, and ends, where nothing is named: how far it is lined in there is anybody's."""
 
     @property
     def long(self) -> float:
@@ -95,16 +99,22 @@ def strays_of(reading: Reading) -> list[Stray]:
         return []
     marks = [mark for mark in laid.run.marks if mark.role is Role.OUTLINE]
     courses = [one for mark in marks for one in _courses(laid.run, mark, laid.scale, laid.origin, shifts)]
-    seen = [_seen(ink, one) for one in courses]
+    looked = [_looked(ink, one) for one in courses]
+    seen = [off < NEAR for off in looked]
     whole = sum(len(one.at) for one in courses)
     if not whole or sum(int(one.sum()) for one in seen) < 0.3 * whole:
         return []  # drawn so faintly, or so otherwise, that nothing can be said of its outline
     over = _Left(reading, courses, seen, shifts)
     found: list[Stray] = []
-    for one, there in zip(courses, seen):
+    for one, there, off in zip(courses, seen, looked):
         for start, end in _runs(~there):
+            if _begins_or_ends(one, start, end):
+                continue
             long = APART * (end - start)
             by = over.leaving(one, start, end) if long >= SHORT else 0.0
+            beside = off[start:end][np.isfinite(off[start:end])]
+            if not by and 2 * len(beside) > end - start:  # it runs on, but not where its points have it
+                by = float(beside.max())
             if (long >= LONG and long >= SHARE * one.long) or by >= PLAIN:
                 first, last = _between(one, start, end)
                 found.append(Stray("off" if by > NEAR else "missing", first, last, by, long, one.at[start:end]))
@@ -114,9 +124,16 @@ def strays_of(reading: Reading) -> list[Stray]:
     return sorted(found, key=lambda one: (-one.by, -one.long))
 
 
+def _begins_or_ends(one: _Course, start: int, end: int) -> bool:
+    """Whether a piece that is not there is only the rest of a line of any length."""
+    rest = end - start < len(one.at)
+    return rest and (one.free[0] and start == 0 or one.free[1] and end == len(one.at))
+
+
 def _courses(run: Run, mark: Mark, scale: float, origin: Array, shifts: dict[str, Array]) -> list[_Course]:
     """The courses of an outline on the paper, moved with the points that were found on them."""
     made = []
+    named = [spot.here for spot in run.spots.values() if spot.kind not in ("plain", "label")]
     for line in courses_of(mark, 0, scale):
         placed = origin + np.asarray(line) * scale
         if len(placed) < 2:
@@ -143,13 +160,18 @@ def _courses(run: Run, mark: Mark, scale: float, origin: Array, shifts: dict[str
             at = at + np.stack([np.interp(t, known, by[:, k]) for k in (0, 1)], axis=1)
         else:
             at = at + np.median(np.array(list(shifts.values())), axis=0)
-        made.append(_Course(at, way, on_it))
+        free = [
+            len(line) == 2 and not any(float(np.hypot(*(origin + spot * scale - tip))) < 0.05 for spot in named)
+            for tip in (placed[0], placed[-1])
+        ]
+        made.append(_Course(at, way, on_it, (free[0], free[1])))
     return made
 
 
-def _seen(ink: Inked, one: _Course) -> NDArray[np.bool_]:
-    """At which places of an outline a line runs along it."""
-    there = np.zeros(len(one.at), dtype=bool)
+def _looked(ink: Inked, one: _Course) -> Array:
+    """How far off each place of an outline the nearest line is that runs along it, in mm; infinite where there is
+    none."""
+    there = np.full(len(one.at), np.inf)
     turn = np.zeros(len(one.at))
     if len(one.at) > 2:
         cross = one.way[:-2, 0] * one.way[2:, 1] - one.way[:-2, 1] * one.way[2:, 0]
@@ -157,7 +179,7 @@ def _seen(ink: Inked, one: _Course) -> NDArray[np.bool_]:
     for k, (at, way) in enumerate(zip(one.at, one.way)):
         ahead, back = min(APART * (len(one.at) - k), 4.0), min(APART * (k + 1), 4.0)
         found = lines_seen(ink, at, way, (back, ahead), WIDE, float(turn[k]), True, 0.0, 0.05)
-        there[k] = any(abs(line.off) < NEAR for line in found)
+        there[k] = min((abs(line.off) for line in found), default=np.inf)
     return there
 
 
@@ -233,9 +255,9 @@ class _Left:
         ends = one.at[[max(start - 1, 0), min(end, len(one.at) - 1)]]
         most = 0.0
         for k in range(1, self.count):
-            rows, columns = np.nonzero(self.labels == k)
-            if len(rows) < 4.0 * MAP:  # shorter than a letter
+            if max(self.stats[k][cv2.CC_STAT_WIDTH], self.stats[k][cv2.CC_STAT_HEIGHT]) < LETTER * MAP:
                 continue
+            rows, columns = np.nonzero(self.labels == k)
             at = np.stack([columns / MAP, self.high - rows / MAP], axis=1)
             if min(float(np.hypot(*(at - here).T).min()) for here in (*ends, *one.at[start:end:3])) < REACH:
                 some = at[:: max(len(at) // 200, 1)]
