@@ -23,7 +23,7 @@ RECEDING = re.compile(
 )
 SURE, CLEAR = 1.25, 2.6
 """What a claim has to count for to be sure, and beside one of its kind that was filled by elimination."""
-OTHERWISE = frozenset(("far", "opposite", "supplement", "complement"))
+OTHERWISE = (("far", "end"), ("supplement",), ("complement",))
 """Words that say that what is told is not what is meant, wherever they stand."""
 TWICE = 1.9
 """And to be a second value for what has one."""
@@ -298,9 +298,10 @@ class _Filling:
                 if name in self.found.givens:
                     self._doubt_modifier(claim, name, one)
         used = {word for claim in self.claims for word in claim.phrase}
-        for word in OTHERWISE & self.statement.at.keys() - used:
-            for name in {name for claim in self.claims for name in claim.slot.names} & self.found.givens.keys():
-                self.found.doubts.setdefault(name, f"a word was not understood: {word}")
+        for phrase in OTHERWISE:
+            if self.statement.runs(phrase) and not used.issuperset(phrase):
+                for name in {name for claim in self.claims for name in claim.slot.names} & self.found.givens.keys():
+                    self.found.doubts.setdefault(name, f"words were not understood: {' '.join(phrase)}")
 
     def _doubt_modifier(self, claim: Claim, name: str, one: Quantity) -> None:
         tokens, at = self.statement.tokens, one.position
