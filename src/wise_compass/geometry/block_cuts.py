@@ -118,24 +118,25 @@ class Cut:
 
     def _edges_of(self, blocks: Ints, a: Array, b: Array, inside: Bools) -> list[float]:
         """Where blocks begin or end between two places each, by halving all of them at once."""
-        each = np.arange(len(blocks))
-        found: list[float] = borders(
-            lambda at: np.isfinite(self.levels(at)[0][blocks, each]), a, b, inside, HALVINGS
-        ).tolist()
+
+        def reaches(at: Array, which: Ints) -> Bools:
+            return np.isfinite(self.levels(at)[0][blocks[which], np.arange(len(at))])
+
+        found: list[float] = borders(reaches, a, b, inside, HALVINGS).tolist()
         return found
 
     def _crossings(self, pairs: Ints, a: Array, b: Array) -> list[float]:
         """Where two sides of blocks meet between two places each: block, upper or lower, and the other's, (m, 4)."""
-        each = np.arange(len(pairs))
 
-        def below(at: Array) -> Bools:
+        def below(at: Array, which: Ints) -> Bools:
             lower, upper = self.levels(at)
+            mine, each = pairs[which], np.arange(len(at))
             one, other = (
-                np.where(pairs[:, k + 1] > 0, upper[pairs[:, k], each], lower[pairs[:, k], each]) for k in (0, 2)
+                np.where(mine[:, k + 1] > 0, upper[mine[:, k], each], lower[mine[:, k], each]) for k in (0, 2)
             )
             return np.asarray(one < other)
 
-        found: list[float] = borders(below, a, b, below(a), HALVINGS).tolist()
+        found: list[float] = borders(below, a, b, below(a, np.arange(len(a))), HALVINGS).tolist()
         return found
 
     @cached_property

@@ -111,7 +111,7 @@ def _with_round(hole: Block, block: Block) -> Section:
     looks = np.linspace(0.0, 2 * np.pi, LOOKS + 1)
     away = off(looks) > NEAR
     low, high = (looks[k : len(looks) - 1 + k][away[:-1] != away[1:]] for k in (0, 1))
-    found = borders(lambda at: off(at) > NEAR, low, high, off(low) > NEAR, 50)
+    found = borders(lambda at, _: off(at) > NEAR, low, high, off(low) > NEAR, 50)
     turns = _each_once(np.degrees(found).tolist())
     area, crossings = 0.0, [(math.cos(math.radians(turn)), math.sin(math.radians(turn))) for turn in turns]
     around = sorted(math.atan2((v - y) / q, (u - x) / p) for u, v in crossings) or [0.0]

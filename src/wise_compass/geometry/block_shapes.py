@@ -6,7 +6,7 @@ coordinates from 0 to 1.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from functools import cached_property
 from typing import NamedTuple
 
@@ -107,9 +107,12 @@ class Packed:
         self.size = np.array([block.size for block in blocks], dtype=float).reshape(-1, 3)
         self.holes = np.array([block.is_hole for block in blocks], dtype=bool)
         shapes = [block.shape for block in blocks]
-        self._slants = [(_where(shapes, shape), axis) for shape, axis in SLANTS.items() if shape in shapes]
-        rounds = [shape for shape in AXES if shape in shapes]
-        self._rounds = [(_where(shapes, shape), _plane(AXES[shape]), shape == "cone") for shape in rounds]
+        self._slants = [(_where(shapes, {shape}), axis) for shape, axis in SLANTS.items() if shape in shapes]
+        alike = dict.fromkeys((AXES[shape], shape == "cone") for shape in shapes if shape in AXES)
+        self._rounds = [
+            (_where(shapes, {one for one in AXES if (AXES[one], one == "cone") == (axis, cone)}), _plane(axis), cone)
+            for axis, cone in alike
+        ]
 
     @cached_property
     def extent(self) -> tuple[Array, Array]:
@@ -161,8 +164,8 @@ class Packed:
         return found
 
 
-def _where(shapes: Sequence[str], shape: str) -> NDArray[np.int64]:
-    return np.flatnonzero([one == shape for one in shapes])
+def _where(shapes: Sequence[str], wanted: Set[str]) -> NDArray[np.int64]:
+    return np.flatnonzero([one in wanted for one in shapes])
 
 
 def _plane(axis: int) -> tuple[int, int]:

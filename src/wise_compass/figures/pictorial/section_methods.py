@@ -40,6 +40,17 @@ class Column(NamedTuple):
     cut: Cut
     cells: list[Cell]
 
+    def levels(self, at: Array) -> list[tuple[Array, Array]]:
+        """The levels of the lower and the upper side of every cell over places (n,) along the plane, (n,) each."""
+        low, high = self.cut.levels(at)
+        return [
+            (
+                (high if cell.below.upper else low)[cell.below.block],
+                (high if cell.above.upper else low)[cell.above.block],
+            )
+            for cell in self.cells
+        ]
+
 
 def columns_of(g: SectionView) -> list[Column]:
     """The cells of all stretches in columns, in order along the plane."""
@@ -54,12 +65,8 @@ def _ends(column: Column, last: bool) -> list[tuple[float, float]]:
     """The levels that a column's cells take at one of its ends."""
     inset = 1e-12 * (column.last - column.first)
     at = np.array([column.last - inset if last else column.first + inset])
-    found = []
-    for cell in column.cells:
-        low, high = float(column.cut.level_at(cell.below, at)[0]), float(column.cut.level_at(cell.above, at)[0])
-        if np.isfinite(low) and np.isfinite(high):
-            found.append((low, high))
-    return found
+    ends = [(float(low[0]), float(high[0])) for low, high in column.levels(at)]
+    return [(low, high) for low, high in ends if np.isfinite(low) and np.isfinite(high)]
 
 
 def _differing(
@@ -118,13 +125,11 @@ class SectionLining(Lining):
         for column in self.columns:
             inset = 1e-12 * (column.last - column.first)
             at = np.array([column.first + inset, column.last - inset])
-            for cell in column.cells:
-                for bound in (cell.below, cell.above):
-                    if self.g.straight(bound.block):
-                        levels = column.cut.level_at(bound, at)
-                        if np.isfinite(levels).all():
-                            places = column.cut.place(np.round(at, 11), np.round(levels, 11))
-                            yield places[0], places[1]
+            for cell, sides in zip(column.cells, column.levels(at)):
+                for bound, levels in zip((cell.below, cell.above), sides):
+                    if self.g.straight(bound.block) and np.isfinite(levels).all():
+                        places = column.cut.place(np.round(at, 11), np.round(levels, 11))
+                        yield places[0], places[1]
 
     def _borders(self) -> Iterator[tuple[Array, Array]]:
         """Upright borders: where one column has something that its neighbour has not; no line at a bend."""
@@ -218,8 +223,9 @@ class SectionLining(Lining):
         sign = -1.0 if axes.angles[self.g.axis] == 180.0 else 1.0
         spans: dict[int, list[tuple[float, float]]] = {}
         for column in self.columns:
-            for a, b in self._levels(column):
-                for number, stretch in self._lines(column, a, b, sign):
+            at = np.linspace(column.first, column.last, AROUND * 8)[1:-1]
+            for a, b in column.levels(at):
+                for number, stretch in self._lines(column, at, a, b, sign):
                     spans.setdefault(number, []).append(stretch)
         for number, stretches in sorted(spans.items()):
             stretches.sort()
@@ -240,14 +246,10 @@ class SectionLining(Lining):
                     ends.append(self.d.plot("", float(flat[0]), float(flat[1]), kind="plain"))
                 self.d.line_in(ends, role=Role.CONSTRUCTION)
 
-    def _levels(self, column: Column) -> list[tuple[Array, Array]]:
-        """The lower and upper sides of the cells of a column, over places of it."""
-        at = np.linspace(column.first, column.last, AROUND * 8)[1:-1]
-        return [(column.cut.level_at(cell.below, at), column.cut.level_at(cell.above, at)) for cell in column.cells]
-
-    def _lines(self, column: Column, low: Array, high: Array, sign: float) -> Iterator[tuple[int, tuple[float, float]]]:
-        """The stretches of hatch lines between two sides, by the number of each."""
-        at = np.linspace(column.first, column.last, AROUND * 8)[1:-1]
+    def _lines(
+        self, column: Column, at: Array, low: Array, high: Array, sign: float
+    ) -> Iterator[tuple[int, tuple[float, float]]]:
+        """The stretches of hatch lines between two sides over places (n,), by the number of each."""
         step = APART * np.sqrt(2.0)
         first = int(np.floor(np.nanmin(low - sign * at) / step)) - 1
         last = int(np.ceil(np.nanmax(high - sign * at) / step)) + 1

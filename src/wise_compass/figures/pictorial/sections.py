@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from functools import cached_property, partial
+from functools import cached_property
 
 import numpy as np
 
@@ -223,7 +223,11 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         which = np.repeat(np.arange(len(pieces)), LOOKED - 1)
         seen = self._seen(pieces, which, inner.ravel()).reshape(inner.shape)
         edge, k = np.nonzero(seen[:, 1:] != seen[:, :-1])
-        turns = borders(partial(self._seen, pieces, edge), inner[edge, k], inner[edge, k + 1], seen[edge, k], HALVINGS)
+
+        def still(at: Array, which: Ints) -> Bools:
+            return self._seen(pieces, edge[which], at)
+
+        turns = borders(still, inner[edge, k], inner[edge, k + 1], seen[edge, k], HALVINGS)
         for n, piece in enumerate(pieces):
             marks = [piece.start, *turns[edge == n].tolist(), piece.end]
             state = bool(seen[n, 0])
@@ -256,8 +260,8 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         around[:, flat[0]], around[:, flat[1]] = np.cos(turns), np.sin(turns)
         step = 2e-5 * self.built.span
         eye = np.array(EYES[self.view])
-        empty = ~self.built.holds(places[:, None] + step * around + step * 0.5 * eye)
-        weight = empty.astype(float)
-        out = (weight[..., None] * around).sum(axis=1)
+        off = np.broadcast_to(step * around + step * 0.5 * eye, (len(places), 16, 3))
+        empty = ~self.built.holds_about(places, off, self.built.near(places, 2 * step))
+        out = empty.astype(float) @ around
         size = np.sqrt((out**2).sum(axis=1, keepdims=True))
         return np.where(size > 1e-6, out / np.maximum(size, 1e-9), 0.0)

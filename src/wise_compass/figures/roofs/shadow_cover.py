@@ -44,7 +44,9 @@ class Cover:
         middles = (places[:-1] + places[1:]) / 2
         inside = self.holds(at(middles))
         turns = np.flatnonzero(inside[1:] != inside[:-1])
-        hidden = borders(lambda here: self.holds(at(here)), middles[turns], middles[turns + 1], inside[turns], HALVINGS)
+        hidden = borders(
+            lambda here, _: self.holds(at(here)), middles[turns], middles[turns + 1], inside[turns], HALVINGS
+        )
         marks = [first, *hidden.tolist(), last]
         state = bool(inside[0])
         found = []
