@@ -5,17 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import cached_property
 from itertools import combinations
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
 from wise_compass.geometry.block_shapes import Packed
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.borders import borders
-from wise_compass.geometry.vectors import Array, Bools
-
-Ints = NDArray[np.signedinteger[Any]]
+from wise_compass.geometry.vectors import Array, Bools, Ints
 
 SAMPLES = 481
 """Places of a stretch at which it is looked what lies over them."""

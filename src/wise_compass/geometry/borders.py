@@ -4,21 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-from wise_compass.geometry.vectors import Array, Bools
+from wise_compass.geometry.vectors import Array, Bools, Ints
 
 PARTS, PLACES = 16, 600
 """Into how many parts a stretch is cut at most, and at how many places at most a state is asked at once: a call costs
 more than a place, until there are many."""
 
 
-def borders(
-    state: Callable[[Array, NDArray[np.signedinteger[Any]]], Bools], low: Array, high: Array, was: Bools, times: int
-) -> Array:
+def borders(state: Callable[[Array, Ints], Bools], low: Array, high: Array, was: Bools, times: int) -> Array:
     """Places (n,) between ``low`` and ``high`` at which a state that holds or not, ``was`` at ``low``, turns: as near
     as by so many bisections.
 

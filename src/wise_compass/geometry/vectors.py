@@ -7,13 +7,14 @@ broadcast, so one call serves a single point and a thousand of them. Angles are 
 from __future__ import annotations
 
 import math
-from typing import cast, overload
+from typing import Any, cast, overload
 
 import numpy as np
 import numpy.typing as npt
 
 Array = npt.NDArray[np.float64]
 Bools = npt.NDArray[np.bool_]
+Ints = npt.NDArray[np.signedinteger[Any]]
 Number = float | Array
 """A quantity of one construction, or of each of the leading axes."""
 

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.vectors import Array, Bools
+from wise_compass.geometry.vectors import Array, Bools, Ints
 from wise_compass.sheet.drawing import Text
 from wise_compass.sheet.lettering import CAP_HEIGHT, text_width
 
@@ -56,6 +56,16 @@ class Box(NamedTuple):
         return Box(x, y, ux, uy, wide / 2, high, x - uy * high / 2, y + ux * high / 2, math.hypot(wide, high) / 2)
 
 
+class About(NamedTuple):
+    """Straight stretches near a dimension, (n, 2, 2): of these end where they are told those that are dark, those of
+    other dimensions, and the extension lines of these; what is left is faint."""
+
+    others: Array
+    dark: int
+    told: int
+    placed: int
+
+
 class Clear:
     """What dimensions keep clear of: the dark lines of a drawing, its rings, and each other."""
 
@@ -83,8 +93,8 @@ class Clear:
         """The faint ones."""
         return np.asarray(self.faint[((self.faint_low <= high) & (self.faint_high >= low)).all(axis=1)])
 
-    def costs(self, drawn: Shapes) -> Array:
-        """How much each way of drawing a dimension would be hard to read, or make others so."""
+    def about(self, drawn: Shapes) -> About:
+        """What is near any of the ways of drawing a dimension."""
         boxes = drawn.boxes
         every = np.concatenate([boxes[:, :2], drawn.lines.reshape(-1, 2)])
         around = float(boxes[:, 4].max()) * 2 + 3.0
@@ -92,30 +102,30 @@ class Clear:
         near = self._near(low, high)
         others = np.concatenate([near, self._told, self._extensions, self._faint_near(low, high)])
         told = len(near) + len(self._told)
-        parts = len(near), told, told + len(self._extensions)
-        lines = np.concatenate([drawn.lines, drawn.extensions], axis=1)
-        return self._costs_of_words(drawn, lines, others, parts[2]) + self._costs_of_lines(drawn, lines, others, parts)
+        return About(others, len(near), told, told + len(self._extensions))
 
-    def _costs_of_words(self, drawn: Shapes, lines: Array, others: Array, clear: int) -> Array:
-        """What the words of each way cost, by what they lie on: of the ``others``, (n, 2, 2), the first so many are to
-        be kept clear of, the rest are faint; and what its lines (m, l, 2, 2) cost that run through other words."""
+    def costs_of_words(self, drawn: Shapes, about: About) -> Array:
+        """How hard to read the words of each way of drawing a dimension would be, by what they lie on, (m,), and the
+        words of others that its lines run through."""
         m, boxes = len(drawn.at), drawn.boxes
-        over = crossed(boxes, others)
-        found = BAD * over[:, :clear].any(axis=1).reshape(m, -1).sum(axis=1).astype(float)
-        found += FAINT * over[:, clear:].any(axis=1).reshape(m, -1).sum(axis=1)
+        over = crossed(boxes, about.others)
+        found = BAD * over[:, : about.placed].any(axis=1).reshape(m, -1).sum(axis=1).astype(float)
+        found += FAINT * over[:, about.placed :].any(axis=1).reshape(m, -1).sum(axis=1)
         if len(self.rings):
             found += ON_RING * _on_rings(boxes, self.rings).reshape(m, -1).sum(axis=1)
         if len(self._words):
             found += BAD * overlapping(boxes, self._words).reshape(m, -1).sum(axis=1)
-            hit = crossed(self._words, lines.reshape(-1, 2, 2)).reshape(len(self._words), m, -1)
+            lines = np.concatenate([drawn.lines, drawn.extensions], axis=1).reshape(-1, 2, 2)
+            hit = crossed(self._words, lines).reshape(len(self._words), m, -1)
             found += THROUGH_WORDS * hit.any(axis=2).sum(axis=0)
         return np.asarray(found)
 
-    def _costs_of_lines(self, drawn: Shapes, lines: Array, others: Array, parts: tuple[int, int, int]) -> Array:
-        """What the lines of each way cost, its own before its extension lines: where they cross ``others``, and lie
-        along them. Of these the ``parts`` end that are dark, of other dimensions, and their extension lines."""
-        dark, told, placed = parts
+    def costs_of_lines(self, drawn: Shapes, about: About, ways: Ints) -> Array:
+        """How hard to read the lines of some of its ways would be, (ways,): where they cross what is near, and lie
+        along it."""
+        others, dark, told, placed = about
         own = drawn.lines.shape[1]
+        lines = np.concatenate([drawn.lines[ways], drawn.extensions[ways]], axis=1)
         hit, lie = crossed_and_hidden(lines.reshape(-1, 2, 2), others)
         hit, lie = (one.reshape(*lines.shape[:2], -1) for one in (hit, lie))
         found = np.minimum(hit[:, :own, :dark].sum(axis=(1, 2)), MOST_CROSSINGS).astype(float)

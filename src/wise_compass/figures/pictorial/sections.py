@@ -15,10 +15,10 @@ from wise_compass.drafting.wording import bare_area, mm
 from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.block_views import EYES, VIEWS
 from wise_compass.figures.pictorial.of_blocks import MOST, ROWS_SAY, SHAPES, OfBlocks
-from wise_compass.geometry.block_cuts import Cell, Cut, Ints, open_until
+from wise_compass.geometry.block_cuts import Cell, Cut, open_until
 from wise_compass.geometry.block_edges import EdgePiece
 from wise_compass.geometry.borders import borders
-from wise_compass.geometry.vectors import Array, Bools, Number
+from wise_compass.geometry.vectors import Array, Bools, Ints, Number
 
 LOOKED = 257
 """Places of an edge at which it is looked whether it is left, and seen."""
