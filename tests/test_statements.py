@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import io
 import json
+import math
 import re
 import tempfile
 import unittest
@@ -114,12 +115,62 @@ class Lexicon(unittest.TestCase):
                 self.assertLessEqual({*words.needs, *words.absent, *(t.name for t in words.sets)}, {*figure.givens})
         self.assertEqual([*lexicon().figures], [*catalogue()])
 
+    def test_a_length_that_is_not_told_is_asked_or_meant(self) -> None:
+        """None is taken over from a figure's usual sizes, but those that go with a choice that is told."""
+        goes_with_choice = {"small_radius", "circle_radius", "at", "cut_height", "distance", "eye_height"}
+        for id, words in lexicon().figures.items():
+            usual = {
+                name
+                for name, given in catalogue()[id].givens.items()
+                if isinstance(given, Measure) and given.kind == "length" and given.default
+            }
+            self.assertLessEqual(usual, {*words.needs, *words.absent, *goes_with_choice}, id)
+
     def test_no_name_stands_twice(self) -> None:
         for id, words in lexicon().figures.items():
             self.assertEqual([one for one, n in Counter(p for p, _ in words.names).items() if n > 1], [], id)
 
 
 class Readings(unittest.TestCase):
+    def test_what_nobody_tells_is_none(self) -> None:
+        for text, name, meant in (
+            (
+                "A crank of 30 mm with a connecting rod of 100 mm; the path of a point 40 mm from the crank.",
+                "offset",
+                0,
+            ),
+            ("A crank of 30 mm with a connecting rod of 100 mm; the path of a point 40 mm from the crank.", "off", 0),
+            ("Eccentric reducer, round to round, 300 to 200, 250 high.", "offset_x", 0),
+            ("A cycloid of one turn, the wheel 50 mm in diameter.", "touch", "none"),
+            ("A sphere of 240 mm diameter is penetrated by a vertical cylinder of 80 mm.", "reach", 180),
+        ):
+            given = record(read(text))["givens"][name]
+            self.assertEqual((given["value"], given["how"]), (meant, "by default"), text)
+        level = record(read("A vertical square prism, side 50, 100 high, is pierced by a 30 mm pipe."))["givens"][
+            "level"
+        ]
+        self.assertEqual((level["value"], level["sure"]), (50, False))
+
+    def test_one_end_of_a_range_is_measured_as_the_other(self) -> None:
+        for text in (
+            "An Archimedean spiral of two turns, the greatest radius 72 mm and the least 12 mm.",
+            "Archimedean spiral, 2 turns: the least 12 mm, the greatest radius 72 mm.",
+        ):
+            found = record(read(text))["givens"]
+            self.assertEqual((found["outer"]["value"], found["inner"]["value"]), (144, 24), text)
+
+    def test_a_cut_along_a_generator_stands_off_it_as_told(self) -> None:
+        text = "A cone of 60 mm base and 70 mm axis is cut by a plane parallel to and 12 mm away from a generator."
+        found = record(read(text))["givens"]
+        slope, height = math.radians(found["cut_angle"]["value"]), found["cut_height"]["value"]
+        self.assertAlmostEqual(math.tan(slope), 70 / 30, places=6)
+        self.assertAlmostEqual((70 - height) * math.cos(slope), 12, places=5)
+
+    def test_a_side_at_an_angle_is_a_turn_in_doubt(self) -> None:
+        text = "A square prism, base 40 mm, height 80 mm, stands on its base with a face at 30° to the VP."
+        turn = record(read(text))["givens"]["turn"]
+        self.assertEqual((turn["value"] % 90 in (15, 75), turn["sure"]), (True, False))
+
     def test_a_cut_prism_is_set_whole_with_its_working(self) -> None:
         found = record(read(CUT_PRISM))
         values = {name: given["value"] for name, given in found["givens"].items()}
@@ -208,7 +259,7 @@ class Said(unittest.TestCase):
         self.assertEqual((found["missing"], found["conflicts"], found["unused"]), ([], {}, []), said)
         kind = catalogue()[id]
         for name, given in found["givens"].items():
-            if name != "show" and (given["sure"] or doubtless):
+            if name not in ("show", "touch") and (given["sure"] or doubtless):  # both stand beside the problem
                 self.assertEqual(
                     kind.givens[name].text(kind.givens[name].read(given["value"])),
                     kind.givens[name].text(kind.givens[name].read(givens[name])),

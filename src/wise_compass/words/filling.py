@@ -10,9 +10,10 @@ from wise_compass.words.lexicon import ANY, FigureWords, Slot
 from wise_compass.words.places import fill_places
 from wise_compass.words.quantities import Quantity
 from wise_compass.words.ratios import take_ratios
-from wise_compass.words.roles import Claim, affinity, assigned, claims, told_from, value_of
+from wise_compass.words.roles import Claim, affinity, assigned, claims, span_of, told_from, value_of
 from wise_compass.words.schools import LIGHT, MODIFIERS, ROUGHLY, ROUNDS
 from wise_compass.words.statement import Statement
+from wise_compass.words.turned import turn_faces
 from wise_compass.words.working import names_in, said, worked
 
 UNCUT = re.compile(
@@ -40,7 +41,7 @@ def fill(statement: Statement, words: FigureWords) -> Filled:
     filling.set_by_words()
     take_ratios(statement, filling.found)
     filling.work_out()
-    filling.turn_faces()
+    turn_faces(statement, filling.found)
     filling.eliminate()
     filling.work_out()
     filling.doubt_modifiers()
@@ -149,18 +150,11 @@ class _Filling:
             phrase = self.statement.first(phrases)
             if phrase and not self.found.method:
                 self.found.method = method
-                self.found.spans["method"], self.found.why["method"] = self._span(phrase), " ".join(phrase)
+                self.found.spans["method"], self.found.why["method"] = span_of(self.statement, phrase), " ".join(phrase)
 
     def _choose(self, name: str, value: str, phrase: tuple[str, ...]) -> None:
         self.found.choices[name] = value
-        self.found.spans[name], self.found.why[name] = self._span(phrase), " ".join(phrase)
-
-    def _span(self, phrase: tuple[str, ...]) -> tuple[int, int]:
-        where = self.statement.has(phrase)
-        if where is None:
-            return 0, 0
-        first, last = self.statement.tokens[where[0]], self.statement.tokens[where[1] - 1]
-        return first.start, last.end
+        self.found.spans[name], self.found.why[name] = span_of(self.statement, phrase), " ".join(phrase)
 
     def _cut(self) -> None:
         if not self.words.marks:
@@ -234,20 +228,7 @@ class _Filling:
                 if value is not None:
                     number = told.value.replace(".", "").isdigit()
                     working = "" if number else said(told.value, self.found.givens)
-                    self.found.put(told.name, value, self._span(phrase), " ".join(phrase), working)
-
-    def turn_faces(self) -> None:
-        """How a polygon lies, as the turn of its first corner."""
-        for told in self.words.faces:
-            phrase = self.statement.first(told.phrases)
-            sides = self.found.givens.get("sides")
-            if not phrase or not sides or told.name in self.found.givens or told.value == "corner" and sides != 4:
-                continue
-            step = 360.0 / sides
-            turn = {"side-parallel": 270 - step / 2, "side-square": -step / 2, "corner": 0.0}[told.value] % step
-            self.found.put(told.name, turn, self._span(phrase), " ".join(phrase), " ".join(phrase))
-            if sides % 2:
-                self.found.doubts[told.name] = "the nearer side is taken; say which"
+                    self.found.put(told.name, value, span_of(self.statement, phrase), " ".join(phrase), working)
 
     # what is never silent
 
@@ -400,7 +381,13 @@ class _Filling:
                     found.pending[name] = (claim.slot.working, value_of(claim.slot.form, one))
                     found.spans[name] = told_from(statement, claim, one)
         found.missing = [name for name in found.needs if not found.told(name)]
-        found.defaults = {name: float(value) for name, value in self.words.absent.items() if not found.told(name)}
+        for name, meant in self.words.absent.items():
+            known = {**found.defaults, **found.givens}
+            value = meant if meant.isidentifier() else worked(meant, known)
+            if not found.told(name) and value is not None:
+                found.defaults[name] = value
+                if name in self.words.assumed:
+                    found.doubts[name] = "no word tells it"
         found.unused = [
             statement.text[one.start : one.end]
             for one in statement.quantities

@@ -23,7 +23,9 @@ _BARE = re.compile(r"^\W*(?:for|of|through|over|during)?\s*(\d+(?:\.\d+)?)\b(?!\
 _ANGLE = re.compile(r"(\d+(?:\.\d+)?)\s*(?:°|deg\w*)")
 _TURN = {"half a turn": 180.0, "half turn": 180.0, "quarter of a turn": 90.0, "quarter turn": 90.0, "third of": 120.0}
 _HOW = {
-    "uniform": re.compile(r"(?:uniform|constant)(?:ly)?\s+(?:velocity|speed|rate)|\bsteadily\b"),
+    "uniform": re.compile(
+        r"constant\s+(?:velocity|speed|rate)|\buniform(?:ly)?\b(?!\s+(?:accelerat|retard))|\bsteadily\b"
+    ),
     "harmonic": re.compile(r"harmonic|\bshm\b"),
     "parabolic": re.compile(r"parabolic|(?:uniform(?:ly)?|constant(?:ly)?|equal)\s+(?:accelerat|retard)|gravity"),
     "cycloidal": re.compile(r"cycloidal"),

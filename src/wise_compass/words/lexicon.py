@@ -19,7 +19,8 @@ stands, ``*`` any place, ``#`` a count that a name tells, such as *hexagonal*; p
     face turn corner: …            how a polygon lies
     places points3 A B C           places told by coordinates
     unless kind cone cylinder: sides   what is not needed with some choices
-    absent hole 0                  what is meant where it is not told
+    absent hole 0                  what is meant where it is not told; a choice, or a number that may be worked out
+    assumed level height/2         the same, where a problem ought to tell it: it is put in doubt
     recedes                        an oblique picture: at which angle
     @cut                           what a family shares (``shared.words``)
     says Draw a prism of {side} …  how the problem is said (``saying.py``)
@@ -83,6 +84,7 @@ class FigureWords:
     counts: list[str] = field(default_factory=list)
     unless: list[tuple[str, list[str], list[str]]] = field(default_factory=list)
     absent: dict[str, str] = field(default_factory=dict)
+    assumed: set[str] = field(default_factory=set)
     recedes: bool = False
 
     def phrases(self) -> Iterator[Phrase]:
@@ -204,9 +206,10 @@ def _take(words: FigureWords, line: str) -> None:
         words.needs += rest.split()
     elif kind == "recedes":
         words.recedes = True
-    elif kind == "absent":
+    elif kind in ("absent", "assumed"):
         name, value = rest.split()
         words.absent[name] = value
+        words.assumed |= {name} if kind == "assumed" else set()
     elif kind == "places":
         shape, *names = rest.split()
         if shape not in PLACES:

@@ -243,6 +243,14 @@ def assigned(statement: Statement, found: Sequence[Claim]) -> list[Claim]:
     return best[1]
 
 
+def span_of(statement: Statement, phrase: Phrase) -> tuple[int, int]:
+    """The span of the text in which a phrase stands; nothing where it does not."""
+    where = statement.has(phrase)
+    if where is None:
+        return 0, 0
+    return statement.tokens[where[0]].start, statement.tokens[where[1] - 1].end
+
+
 def told_from(statement: Statement, claim: Claim, quantity: Quantity) -> tuple[int, int]:
     """The span of the text that tells a quantity's role: itself with the nearest of its words, where no other quantity
     stands between them."""

@@ -17,6 +17,12 @@ ALIKE = frozenset(
     + ("sphere", "ring", "hole", "holes", "pipe", "cylinder", "frustum", "reducer", "end", "ends")
 )
 """Things of which several are told in one row, each by the measure that stands behind the last."""
+NEIGHBOURS = ("successive", "consecutive", "adjacent", "neighbouring")
+RANGE = frozenset(
+    ("greatest", "least", "largest", "smallest", "longest", "shortest", "maximum", "minimum", "outer", "inner")
+    + ("outside", "inside", "larger", "smaller", "bigger", "final", "initial", "max", "min", "big", "small", "large")
+)
+"""Words for the ends of a range."""
 JOINS = ("§,", "§and", "§by", "or", "to", "R", "r")
 _IN_UNIT = re.compile(
     r"\bin\s+(metres|meters|inches|feet|cm|centimetres|centimeters|millimetres|millimeters|mm)\b(?!\s*(?:and|x|by))"
@@ -54,6 +60,8 @@ def measure(tokens: Sequence[Token]) -> list[Token]:
     for position, token in enumerate(tokens):
         if isinstance(token, Quantity) or token.says not in ("dia", "rad"):
             continue
+        if position and tokens[position - 1].says in NEIGHBOURS:
+            continue  # "the ratio of successive radii 1.2"
         behind, ahead = _behind(tokens, position, gone), _ahead(tokens, position)
         before = tokens[position - behind] if behind else None
         after = tokens[position + ahead] if ahead else None
@@ -77,7 +85,24 @@ def measure(tokens: Sequence[Token]) -> list[Token]:
             token.measure = "dia"
         if isinstance(token, Quantity) and token.measured_behind:
             _shared(kept, position)
+    _opposed(kept)
     return kept
+
+
+def _opposed(kept: Sequence[Token]) -> None:
+    """*The greatest radius 72 mm and the least 12 mm*: of two ends of a range the measure of one is the other's too,
+    where the other says nothing but which end it is."""
+    sizes = [k for k, token in enumerate(kept) if isinstance(token, Quantity) and token.is_size]
+    for first, second in zip(sizes, sizes[1:]):
+        one, other = kept[first], kept[second]
+        before = {token.says for token in kept[max(first - 4, 0) : first] if not isinstance(token, Quantity)}
+        between = [token.says for token in kept[first + 1 : second] if not isinstance(token, Quantity)]
+        ends = {word for word in between if word not in ("§and", "§,", "§;")}
+        assert isinstance(one, Quantity) and isinstance(other, Quantity)
+        opposed = len(ends) == 1 and ends <= RANGE and before & RANGE - ends
+        if opposed and bool(one.measure) != bool(other.measure):
+            one.measure = other.measure = one.measure or other.measure
+            one.kind = other.kind = "length"
 
 
 def _shared(kept: Sequence[Token], position: int) -> None:

@@ -27,11 +27,11 @@ NOISE = [
         r"[\[(]\s*\d+\s*(?:marks?)?\s*[\])]\s*$",
         r"\[\s*\d+\s*marks?\s*\]",
         r"\b\d*h\s+pencils?\b",
+        r"(?<=\b[a-z])_?[\d₁-₉](?=\s*=)",
         r"divisions?\s+1\s+to\s+\d+",
         r"number the (?:divisions?|points?)(?:\s+1)?(?:\s+to\s+\d+)?",
         r"\b(?:first|third)[\s-]angle(?:\s+projection)?",
-        r"\b(?:full|half)\s+size\b",
-        r"\ball (?:dimensions|sizes) (?:are )?in mm\b",
+        r"\b(?:full|half)\s+size\b|\ball (?:dimensions|sizes) (?:are )?in mm\b",
     )
 ]
 """What a question paper says beside the problem."""
@@ -45,7 +45,7 @@ SHARES = {
 }
 VERBS = re.compile(r"\b(?:draw|construct|develop|sketch|plot|trace|show|find|project)\b")
 AREA = re.compile(r"\s*(?:(?:square|sq\.?)\s*(?:mm|cm|m|in)\w*|(?:mm|cm|m|in)\s*(?:²|\^2|2\b))")
-SIZES = ("d", "h", "l", "w")
+SIZES = ("d", "h", "l", "w", "z", "m")
 """Letters that are words where a size stands behind them: *h = 70*."""
 CORNERS = re.compile(r"\b(?:[Tt]riangle|[Pp]arallelogram|[Tt]rapezium|[Rr]ectangle|[Rr]hombus)\s+([A-Z]{3,4})\b")
 COSTS = {"§,": 0.7, "§and": 0.8, "§:": 0.1, "§(": 0.3, "§)": 0.3, "§;": 2.0, "§.": 2.2, "§by": 0.8}
@@ -215,7 +215,7 @@ class Statement:
                 if len(ahead) < many or any(isinstance(one, Quantity) for one in ahead):
                     continue
                 meant = known.get(tuple(one.says for one in ahead))
-                if meant is None or token.says in SIZES and not _SIZED.match(self.low[token.end : token.end + 5]):
+                if meant is None or token.says in SIZES and not _SIZED.match(self.low[token.end : token.end + 8]):
                     continue
                 if token.says == "square":
                     self.polygons.append((4, token.start, token.end, False))
@@ -237,7 +237,7 @@ class Statement:
         """A word that no row of words begins with."""
         start, end = token.start, token.end
         word, written = token.says.replace("'s", "").rstrip("'"), self.text[token.start : token.end]
-        if word == "r" and _SIZED.match(self.low[end : end + 4]):
+        if word == "r" and _SIZED.match(self.low[end : end + 8]):
             self._put([written, "rad"], start, end)
         elif self._is_letter(written, start, end):
             self.tokens.append(Word(self._lettered(written), start, end))

@@ -16,6 +16,13 @@ _SIGNS: dict[type[ast.operator], Callable[[float, float], float]] = {
     ast.Div: operator.truediv,
 }
 
+_FUNCTIONS: dict[str, Callable[[float], float]] = {
+    "sqrt": math.sqrt,
+    "sind": lambda angle: math.sin(math.radians(angle)),
+    "round": lambda number: float(round(number)),
+    "atand": lambda slope: math.degrees(math.atan(slope)),
+}
+
 
 @cache
 def _tree(expression: str) -> ast.expr:
@@ -23,8 +30,8 @@ def _tree(expression: str) -> ast.expr:
 
 
 def worked(expression: str, values: Mapping[str, object]) -> float | None:
-    """The value of an expression of names, numbers, + − × ÷, ``sqrt`` and ``sind``, the sine of degrees; None where a
-    name has no number yet, or there is no such number.
+    """The value of an expression of names, numbers, + − × ÷, ``sqrt``, ``round``, ``sind``, the sine of degrees,
+    and ``atand``, which is in degrees; None where a name has no number yet, or there is no such number.
 
     >>> worked("height-q", {"height": 70.0, "q": 20.0}), worked("sqrt(long*long-q*q)", {"long": 3.0, "q": 5.0})
     (50.0, None)
@@ -49,9 +56,7 @@ def _value(node: ast.expr, values: Mapping[str, object]) -> float:
         return _SIGNS[type(node.op)](_value(node.left, values), _value(node.right, values))
     if isinstance(node, ast.Call):
         value = _value(node.args[0], values)
-        if isinstance(node.func, ast.Name) and node.func.id == "sind":
-            return math.sin(math.radians(value))
-        return math.sqrt(value)
+        return _FUNCTIONS[node.func.id if isinstance(node.func, ast.Name) else ""](value)
     raise TypeError(f"{ast.dump(node)} is no working")
 
 
@@ -75,7 +80,12 @@ def said(expression: str, values: Mapping[str, object]) -> str:
         value = values.get(name[0])
         return f"{value:g}" if isinstance(value, int | float) else name[0]
 
-    told = re.sub(r"[A-Za-z_]\w*", number, expression).replace("sqrt", "√").replace("sind", "sin")
+    told = (
+        re.sub(r"[A-Za-z_]\w*", number, expression)
+        .replace("sqrt", "√")
+        .replace("sind", "sin")
+        .replace("atand", "arctan ")
+    )
     for sign, signed in (("*", " × "), ("-", " − "), ("/", " ÷ "), ("+", " + ")):
         told = told.replace(sign, signed)
     return told.strip()
