@@ -8,7 +8,7 @@ from typing import Any
 from wise_compass.words.filled import ELIMINATED, ROUND, WEAK, Filled
 from wise_compass.words.lexicon import ANY, FigureWords, Slot
 from wise_compass.words.places import fill_places
-from wise_compass.words.quantities import Quantity
+from wise_compass.words.quantities import COMMA, Quantity
 from wise_compass.words.ratios import take_ratios
 from wise_compass.words.roles import Claim, affinity, assigned, claims, span_of, told_from, value_of
 from wise_compass.words.schools import LIGHT, MODIFIERS, ROUGHLY, ROUNDS
@@ -47,6 +47,8 @@ def fill(statement: Statement, words: FigureWords) -> Filled:
     filling.doubt_modifiers()
     filling.doubt_weak()
     filling.doubt_radii()
+    filling.doubt_units()
+    filling.doubt_commas()
     filling.doubt_worked()
     filling.see_twice()
     filling.finish()
@@ -329,6 +331,25 @@ class _Filling:
             if unmeasured and ROUNDS & {*claim.phrase}:
                 for name in claim.slot.names:
                     self.found.doubts.setdefault(name, ROUND)
+
+    def doubt_commas(self) -> None:
+        """A number that may be two of a row: *8,5* without a unit."""
+        for claim in self.claims:
+            for one in claim.quantities:
+                if not one.unit and COMMA.search(self.statement.text[one.start : one.end]):
+                    for name in {*claim.slot.names} & self.found.givens.keys():
+                        self.found.doubts.setdefault(name, "its comma is taken for a decimal one")
+
+    def doubt_units(self) -> None:
+        """A length without a unit beside others that are told in another than mm."""
+        units = {one.unit for one in self.statement.quantities if one.kind == "length" and one.unit not in ("", "mm")}
+        if not units:
+            return
+        for claim in self.claims:
+            for one in claim.quantities:
+                if not one.unit and claim.slot.form in ("L", "D", "R") and not claim.slot.working:
+                    for name in {*claim.slot.names} & self.found.givens.keys():
+                        self.found.doubts.setdefault(name, "no unit is told, though others have one")
 
     def doubt_worked(self) -> None:
         """What is worked out of something doubtful is as doubtful."""

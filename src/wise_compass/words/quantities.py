@@ -12,7 +12,11 @@ Kind = Literal["length", "angle", "number", "ratio", "place"]
 SPOKEN = "|".join(sorted(NUMBERS, key=len, reverse=True))
 """Numbers in words, for a pattern, the longer first."""
 PARTS = {"½": 1 / 2, "¼": 1 / 4, "¾": 3 / 4, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 1 / 8, "⅜": 3 / 8, "⅝": 5 / 8, "⅞": 7 / 8}
-_NUMBER = r"(?:\d{1,3}(?:,\d{3})+(?![\d,])(?:\.\d+)?|\d+\.\d+|\d+,\d{1,2}(?=\s*(?:mm|cm|m)\b)|\.\d+|\d+)"
+_NUMBER = r"""(?:\d{1,3}(?:,\d{3})+(?![\d,])(?:\.\d+)?|\d+\.\d+|\.\d+
+    |\d+,\d{1,2}(?=\s*(?:(?:mm|cm|m|met(?:re|er)s?|in|inch(?:es)?|ft|feet|deg(?:ree)?s?|turns?|times)\b|[°º"]))
+    |(?<![\d,])(?:\d{1,3},\d|\d,\d\d|0,\d+)(?!\d|,\d)|\d+)"""
+"""A comma may be a decimal one: before a unit, and where hardly a row of two is written so."""
+COMMA = re.compile(r"(?<!\d)[1-9]\d*,\d{1,2}(?!\d)")
 _FRACTION = r"(?:\d+(?:\s+|-|\s-\s))?\d+/\d+|\d*\s?[½¼¾⅓⅔⅛⅜⅝⅞]"
 _NOT_INCHES = rf"""(?!\s+(?:(?:the|a|an|its|all|both|diameter|dia|radius|length|height|depth|width|plan|perimeter|
     elevation|front|which|isometric|projection|turn|circle|extreme|third|first|half|equal|cabinet|cavalier|oblique|

@@ -143,6 +143,9 @@ def _doubt(reading: Reading, best: Filled) -> str:
         return f"“{foreign}” is nothing that this figure has"
     if best.unused:
         return f"it has no place for {best.unused[0]}"
+    whole = next((one.id for one in reading.tried[1:4] if not one.missing and not one.unused and one.named >= 1), "")
+    if len(best.missing) > 1 and whole:
+        return f"{whole} would lack nothing"
     strange = _of_another(statement, best)
     if strange:
         return f"“{strange}” speaks of another figure"

@@ -17,6 +17,7 @@ ALIKE = frozenset(
     + ("sphere", "ring", "hole", "holes", "pipe", "cylinder", "frustum", "reducer", "end", "ends")
 )
 """Things of which several are told in one row, each by the measure that stands behind the last."""
+ROUND = ("circle", "disc", "wheel", "ring", "pulley", "ball", "sphere", "hole")
 NEIGHBOURS = ("successive", "consecutive", "adjacent", "neighbouring")
 RANGE = frozenset(
     ("greatest", "least", "largest", "smallest", "longest", "shortest", "maximum", "minimum", "outer", "inner")
@@ -83,6 +84,14 @@ def measure(tokens: Sequence[Token]) -> list[Token]:
             and ways[1:] not in (["flat"], ["corner"])
         ):
             token.measure = "dia"
+        elif (
+            isinstance(token, Quantity)
+            and token.kind == "length"
+            and not token.measure
+            and ways[:1]
+            and ways[0] in ROUND
+        ):
+            token.measure = "dia"  # "a 70 mm circle"
         if isinstance(token, Quantity) and token.measured_behind:
             _shared(kept, position)
     _opposed(kept)
@@ -177,8 +186,10 @@ def _share(row: Sequence[Quantity]) -> None:
     """Give the quantities of a row what only its last, or its first, was told."""
     if len(row) < 2:
         return
+    pair = len(row) == 2 and row[1].joins == ("§,",)  # "sides 600, 4 m high"
     for one, next_one in zip(row[-2::-1], row[:0:-1]):
-        if one.kind == "number" and next_one.kind in ("length", "angle"):
+        bare = not pair and (one.kind == "number" or one.kind == "length" and not one.unit and bool(next_one.unit))
+        if bare and next_one.kind in ("length", "angle"):
             one.value *= UNITS.get(next_one.unit, 1.0) if next_one.kind == "length" else 1.0
             one.kind, one.unit = next_one.kind, next_one.unit
     measures = [one.measure for one in row]

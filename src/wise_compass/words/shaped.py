@@ -27,15 +27,19 @@ _COUNT = r"\d+|two|three|four|five|six"
 _UNIT = "|".join(f"(?P<{name}>{stem}\\w*)" for name, stem in UNITS.items())
 _FRACTION = re.compile(r"\b1\s*(?::|/|to|in)\s*([\d.,]*\d)")
 _SIZES = {
-    "range": re.compile(r"(?:up to|long enough (?:to|for)(?: \w+)?|to measure|range(?: of)?|at most)\s+(\d+)()"),
+    "range": re.compile(
+        r"(?:up to|reads?(?:ing)? to|long enough (?:to|for)(?: \w+)?|to measure|range(?: of)?|at most)\s+(\d+)()"
+    ),
     "reading": re.compile(
-        r"(?:mark|show|indicate|set (?:at|off)?|set it at|reading(?: of)?|a distance of|read off)\s+(\d+\.?\d*)()"
+        r"(?:mark|show|indicate|set (?:at|off)?|set it at|reading(?: of)?|a distance of|read off)\s+(\d+(?:[.,]\d+)?)()"
     ),
     "parts": re.compile(r"\b(?:into|in)\s+(\d+)\s*(?:equal )?parts?\b|\beach (?:in|into)\s+(\d+)"),
     "levels": re.compile(r"\binto\s+(\d+)\s*(?:by diagonals?|levels?)\b|\b(\d+)\s*levels?\b"),
     "steps": re.compile(r"\bvernier of\s+(\d+)|\b(\d+)\s*(?:vernier )?divisions?\b"),
 }
 """How each number of a scale is told."""
+_SHORT = re.compile(r"\s*(mm|cm|dm|km|m)\b")
+"""The unit of what a scale reads to, which is its largest."""
 
 
 def corners(statement: Statement, found: Filled, names: list[str]) -> None:
@@ -98,7 +102,9 @@ def scale(statement: Statement, found: Filled, names: list[str]) -> None:
     if fraction is not None:
         found.put("over", float(fraction[1].replace(",", "")), fraction.span(), "ratio")
     told = [next(name for name in UNITS if one[name] is not None) for one in re.finditer(rf"\b(?:{_UNIT})", text)]
-    row = list(dict.fromkeys(told))
+    size = _SIZES["range"].search(text)
+    short = _SHORT.match(text, size.end()) if size is not None else None
+    row = list(dict.fromkeys([short[1], *told] if short is not None else told))
     if row:
         found.choices["unit"] = row[0]
     if "levels" in names:
@@ -113,7 +119,7 @@ def scale(statement: Statement, found: Filled, names: list[str]) -> None:
         size = pattern.search(text) if name in names else None
         if size is not None:
             at = 1 if size[1] else 2
-            value = float(size[at])
+            value = float(size[at].replace(",", "."))
             found.put(name, value if name == "reading" else int(value), size.span(at), "words")
     found.taken.update(
         id(one)

@@ -56,7 +56,6 @@ _PAPER = re.compile(r"\b(?:on\s+(?:an?\s+)?)?(A[0-4])\b(?=\s*(?:sheet|paper))|\b
 _INCHES = re.compile(
     r"\d\s*(?:\"|''|inch(?:es)?\b|in\.|in\b(?=\s*(?:$|[,;.)]|and\b|apart\b|long\b|high\b|wide\b|by\b|x\b)))"
 )
-"""Inches that are plainly told."""
 _IN_WHAT = re.compile(r"(?<=\d )in(?= (?:diameter|dia|radius|length|height|depth|width)\b)")
 """Inches before what they measure, or what a bare number is a measure in."""
 _SCALE = re.compile(
@@ -167,7 +166,8 @@ class Statement:
                     continue
                 found.append(figured(match))
                 found += [Word("squared", end, end + 1)] if re.match(r"\s?(?:²|\^2\b)", self.low[end : end + 3]) else []
-                if (match["unit"] or "").endswith(".") and re.match(r"\s+[A-Z]", self.text[end : end + 3]):
+                head = not self.shouts and re.match(r"\s+[A-Z]", self.text[end : end + 3])
+                if (match["unit"] or "").endswith(".") and head:
                     found.append(Word("§.", end - 1, end))
             elif kind == "word":
                 found.append(Word(match[0], start, end))
@@ -285,8 +285,8 @@ class Statement:
 
     def _is_letter(self, written: str, start: int, end: int) -> bool:
         """Whether a word is the letter of a point, or of two: *A* at the head of a sentence is none."""
-        if self.shouts or not (written.isupper() and written.isalpha() and len(written) <= 2):
-            return False
+        if not (written.isupper() and written.isalpha() and len(written) <= 2) or self.shouts:
+            return self.shouts and written in ("P", "Q")
         heads = re.match(r"(?:^|.*[.;:]\s*)$", self.text[max(0, start - 4) : start], re.S)
         return not (written == "A" and heads and re.match(r"\s+(?!is|lies|has)[a-z]", self.text[end : end + 8]))
 
