@@ -249,6 +249,39 @@ class Readings(unittest.TestCase):
         self.assertLess(LONGEST, 100_000)
 
 
+OTHERWISE = {
+    "small letters": str.lower,
+    "capitals": str.upper,
+    "mm without a space": lambda text: re.sub(r"(\d) mm\b", r"\1mm", text),
+    "mm with a hyphen": lambda text: re.sub(r"(\d) mm\b", r"\1-mm", text),
+    "millimetres": lambda text: re.sub(r"(\d) mm\b", r"\1 millimetres", text),
+    "degrees": lambda text: re.sub(r"(\d)\s?°", r"\1 degrees", text),
+    "decimal commas": lambda text: re.sub(r"(\d)\.(\d)", r"\1,\2", text),
+    "lines": lambda text: text.replace(", ", ",\n"),
+}
+
+
+class Rewritten(unittest.TestCase):
+    """A problem means the same, whichever way its numbers and words are written; else it is asked."""
+
+    def test_nothing_is_silently_otherwise(self) -> None:
+        every = json.loads(STATEMENTS.read_text("utf-8"))
+        plain = [
+            one for one in every if not (one["refuse"] or one.get("figures") or one["figure"] == "tangent-profile")
+        ]
+        for k, (name, write) in enumerate(OTHERWISE.items()):
+            same = exact = 0
+            written = ({**one, "text": write(one["text"])} for one in plain if write(one["text"]) != one["text"])
+            rows = [*written]
+            for one in rows[k :: max(len(rows) // 150, 1)]:
+                found = judged(one)
+                self.assertEqual(found.silent, (), f"{name}: {found.text}")
+                same, exact = same + 1, exact + found.exact
+            with self.subTest(name):
+                self.assertGreater(same, 5)
+                self.assertGreaterEqual(exact, 0.93 * same)
+
+
 class Said(unittest.TestCase):
     """A problem that is said is read back to the same givens, and nothing of it is in doubt."""
 
