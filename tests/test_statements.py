@@ -256,7 +256,7 @@ OTHERWISE = {
     "mm with a hyphen": lambda text: re.sub(r"(\d) mm\b", r"\1-mm", text),
     "millimetres": lambda text: re.sub(r"(\d) mm\b", r"\1 millimetres", text),
     "degrees": lambda text: re.sub(r"(\d)\s?°", r"\1 degrees", text),
-    "decimal commas": lambda text: re.sub(r"(\d)\.(\d)", r"\1,\2", text),
+    "decimal commas": lambda text: re.sub(r"(\d)\.(\d\d?)(?!\d)", r"\1,\2", text),
     "lines": lambda text: text.replace(", ", ",\n"),
 }
 

@@ -118,6 +118,8 @@ class _Filling:
                 sides = told.pop()
                 span = next((start, end) for n, start, end, _ in self.statement.polygons if n == sides)
                 self.found.put(name, sides, span, "name")
+                if sure and loose - sure:
+                    self.found.doubts[name] = f"a word says {min(loose - sure)}"
 
     def _count_each(self) -> None:
         """Each count from its own polygon, in order; the one that *penetrates* is the second."""

@@ -30,7 +30,8 @@ PATTERN = re.compile(
       |(?<![\d,]){_COORDINATE},{_COORDINATE},{_COORDINATE}(?!\d|,\d|/)|(?<=\b[a-h]\s)-?\d+,-?\d+(?!\d|,\d))
 |(?P<rule>3\s*-\s*4\s*-\s*5)
 |(?P<sided>(?P<sides>\d+|{SPOKEN})[\s-]*(?:sided|gons?|pointed|equal\s+sides|sides)\b)
-|(?P<ratio>\d+(?:\.\d+)?(?:\s*:\s*\d+(?:\.\d+)?){{1,11}})
+|(?P<ratio>\d+(?:\.\d+)?(?:\s*:\s*\d+(?:\.\d+)?){{1,11}}
+      |(?:(?<=\bas\s)|(?<=ratio\s)|(?<=ratio\sof\s))\d+(?:\s(?:is\s)?to\s\d+){{1,11}}(?!\d|\.\d|\s*(?:mm|cm|in|m|°)\b))
 |(?P<feet>(?P<whole_feet>\d+)\s*-?(?:ft\.?|feet|foot|')\s*-?\s*(?P<inches>{_FRACTION}|{_NUMBER})
       \s*(?:in\b\.?|inch(?:es)?|"))
 |(?P<metres>(?P<whole_metres>\d+)\s*m\s+(?P<rest>\d+)\s*cm\b)

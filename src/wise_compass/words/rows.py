@@ -76,22 +76,10 @@ def measure(tokens: Sequence[Token]) -> list[Token]:
     kept = [token for position, token in enumerate(tokens) if position not in gone]
     for position, token in enumerate(kept):
         ways = [one.says if not isinstance(one, Quantity) else "" for one in kept[position + 1 : position + 3]]
-        if (
-            isinstance(token, Quantity)
-            and token.kind in ("length", "number")
-            and not token.measure
-            and ways[:1] == ["across"]
-            and ways[1:] not in (["flat"], ["corner"])
-        ):
-            token.measure = "dia"
-        elif (
-            isinstance(token, Quantity)
-            and token.kind == "length"
-            and not token.measure
-            and ways[:1]
-            and ways[0] in ROUND
-        ):
-            token.measure = "dia"  # "a 70 mm circle"
+        if isinstance(token, Quantity) and token.is_size and not token.measure:
+            across = ways[:1] == ["across"] and ways[1:] not in (["flat"], ["corner"])
+            if across or ways[:1] and ways[0] in ROUND:  # "a 70 mm circle"
+                token.measure = "dia"
         if isinstance(token, Quantity) and token.measured_behind:
             _shared(kept, position)
     _opposed(kept)

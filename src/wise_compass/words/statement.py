@@ -147,7 +147,7 @@ class Statement:
             elif kind == "sided":
                 found += self._sided(match)
             elif kind == "ratio":
-                ratio = tuple(float(part) for part in match[0].split(":"))
+                ratio = tuple(float(part) for part in re.split(r":|\b(?:is )?to\b", match[0]))
                 found.append(Quantity("ratio", 0.0, start, end, ratio=ratio))
             elif kind == "feet":
                 inches = float(match["whole_feet"]) * 12 + amount(match["inches"])
