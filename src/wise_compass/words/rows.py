@@ -122,7 +122,7 @@ def _behind(tokens: Sequence[Token], position: int, gone: set[int]) -> int:
     """How many tokens before a measure's word the quantity stands that it may be of; 0 for none."""
     back = next((k for k in (1, 2) if position >= k and isinstance(tokens[position - k], Quantity)), 0)
     said = [token.says for token in tokens[max(position - 2, 0) : position]]
-    if said[:1] == ["in"] and said[1:] and said[1] in WHICH and isinstance(tokens[position - 3], Quantity):
+    if position >= 3 and said[0] == "in" and said[1] in WHICH and isinstance(tokens[position - 3], Quantity):
         return 3  # "75 mm in base diameter"
     if back == 2:
         between = tokens[position - 1].says
