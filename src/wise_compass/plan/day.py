@@ -255,7 +255,7 @@ def _looked_at(numbered: tuple[int, Job]) -> _Looked:
     (plan,) = job.sheets
     try:
         runs = {entry.id: run_entry(entry, job.settings, plan) for entry in plan.entries}
-        sheet = build_sheet(job, 0, runs)
+        sheet = build_sheet(job, 0, runs, {"labels": False})  # its paper and its scale are asked
     except Refused as refusal:
         return _Looked("", (), refusal.says)
     return _Looked(

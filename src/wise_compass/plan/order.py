@@ -37,11 +37,19 @@ def _added(items: Sequence[PlanItem], last: int, opening: float, k: int) -> tupl
 
 
 def cost(items: Sequence[PlanItem], order: Sequence[int]) -> int:
-    """All changes of an order."""
-    whole, last, opening = 0, -1, 0.0
-    for k in order:
-        more, opening = _added(items, last, opening, k)
-        whole, last = whole + more, k
+    """All changes of an order; what :func:`_added` tells of each figure, without the calls: thousands of orders are
+    weighed."""
+    if not order:
+        return 0
+    first = items[order[0]]
+    whole, tool, opening = 0, first.last_tool, first.last_opening if first.first_opening else 0.0
+    for k in order[1:]:
+        _, first_tool, last_tool, first_opening, last_opening, _ = items[k]
+        whole += tool != first_tool
+        tool = last_tool
+        if first_opening:
+            whole += abs(opening - first_opening) > SAME
+            opening = last_opening
     return whole
 
 
