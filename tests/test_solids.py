@@ -377,6 +377,19 @@ class Limits(unittest.TestCase):
                 served = make(catalogue()[id], {**givens, name: int(limit) if name == "seam" else limit})
                 self.assertTrue(all(proof.holds for proof in run(served).proofs), says)
 
+    def test_a_frustum_whose_apex_is_far_off_is_drawn_as_it_advises(self) -> None:
+        near, far = {"bottom": 60, "top": 60.05, "height": 52}, {"bottom": 76, "top": 75, "height": 52}
+        with self.assertRaisesRegex(Refused, "round-to-round with offset_x and offset_y of 0"):
+            make(catalogue()["frustum"], near)
+        frustum = make(catalogue()["frustum"], far)
+        self.assertTrue(any("round-to-round" in caution for caution in frustum.cautions()))
+        for givens in (near, far):
+            made = run(make(catalogue()["round-to-round"], {**givens, "offset_x": 0, "offset_y": 0, "divisions": 24}))
+            side = math.hypot(52, (givens["bottom"] - givens["top"]) / 2)
+            area = math.pi * (givens["bottom"] + givens["top"]) / 2 * side
+            self.assertTrue(all(proof.holds for proof in made.proofs))
+            self.assertAlmostEqual(told(made)["pattern_area"] / area, 1.0, delta=0.004)  # chords for arcs
+
     def test_a_cut_through_the_apex_is_a_triangle_and_along_a_generator_a_parabola(self) -> None:
         side = math.degrees(math.atan2(72, 31))
         for givens, kind in (

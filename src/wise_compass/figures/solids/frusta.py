@@ -39,6 +39,9 @@ from wise_compass.geometry.vectors import (
 
 SLICES = 36
 """Flat strips that the pattern is rolled up in, in the space view."""
+FAR_OFF = 1200.0
+"""mm from which on a centre is hardly to be swung about."""
+BY_TRIANGLES = "round-to-round with offset_x and offset_y of 0"
 
 
 class Frustum(InViews, Solid, Developed, Figure, id="frustum", family="solids", title="Frustum of a cone"):
@@ -78,8 +81,14 @@ class Frustum(InViews, Solid, Developed, Figure, id="frustum", family="solids", 
                 f"The two diameters differ by {mm(abs(self.bottom - self.top))}: the sides "
                 "meet too far off for a pattern about one "
                 f"apex, whose radius may be {most_mm(LONGEST_LENGTH)}. Lower {smaller} to "
-                f"{most_mm(2 * (wide - least) - 0.01)}, or take a "
-                "cylinder.",
+                f"{most_mm(2 * (wide - least) - 0.01)}, or draw it by triangulation, as {BY_TRIANGLES}.",
+            )
+
+    def cautions(self) -> Iterable[str]:
+        if self.outer > FAR_OFF:
+            yield (
+                f"The centre of the pattern's arcs lies {mm(round(self.outer))} off, past most beam compasses: by "
+                f"triangulation, as {BY_TRIANGLES}, it needs no centre."
             )
 
     @property
