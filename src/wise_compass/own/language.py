@@ -16,6 +16,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from functools import cache
 from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
@@ -36,12 +37,19 @@ class Form(NamedTuple):
     names."""
 
     verb: str
-    pattern: re.Pattern[str]
+    written: str
     such: str
     points: tuple[str, ...]
     things: tuple[str, ...]
     makes: str
 
+    @property
+    def pattern(self) -> re.Pattern[str]:
+        """The pattern of such a line; made when a line is read, since the program starts without any."""
+        return _compiled(self.written)
+
+
+_compiled = cache(re.compile)
 
 _PART = re.compile(r"\{([a-z]+)(?: ([a-z]+))?(!)?\}")
 KINDS = {
@@ -77,7 +85,7 @@ def _form(written: str, such: str, verb: str = "") -> Form:
     text = _PART.sub(part, written).replace(" ?", r"\s*").replace(" ", r"\s+")
     points = tuple(name for name, kind in kinds.items() if kind in ("", "all"))
     things = tuple(name for name, kind in kinds.items() if kind == "line")
-    return Form(verb or written.split(" ")[0], re.compile(text), such, points, things, makes)
+    return Form(verb or written.split(" ")[0], text, such, points, things, makes)
 
 
 FORMS = (
