@@ -257,6 +257,10 @@ OTHERWISE = {
     "millimetres": lambda text: re.sub(r"(\d) mm\b", r"\1 millimetres", text),
     "degrees": lambda text: re.sub(r"(\d)\s?°", r"\1 degrees", text),
     "decimal commas": lambda text: re.sub(r"(\d)\.(\d\d?)(?!\d)", r"\1,\2", text),
+    "dia": lambda text: re.sub(r"\bdiameter\b", "dia.", text),
+    "rad": lambda text: re.sub(r"\bradius\b", "rad.", text),
+    "in length": lambda text: re.sub(r"\bmm long\b", "mm in length", text),
+    "planes": lambda text: re.sub(r"\bHP\b", "horizontal plane", re.sub(r"\bVP\b", "vertical plane", text)),
     "lines": lambda text: text.replace(", ", ",\n"),
 }
 

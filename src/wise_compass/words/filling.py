@@ -344,6 +344,12 @@ class _Filling:
 
     def doubt_units(self) -> None:
         """A length without a unit beside others that are told in another than mm."""
+        for claim in self.claims:
+            for one in claim.quantities:  # "a ratio of 4/3"
+                part = not one.unit and one.value < 2 and "/" in self.statement.text[one.start : one.end]
+                if part and claim.slot.form in ("L", "D", "R"):
+                    for name in {*claim.slot.names} & self.found.givens.keys():
+                        self.found.doubts.setdefault(name, "a share without a unit is hardly a length")
         units = {one.unit for one in self.statement.quantities if one.kind == "length" and one.unit not in ("", "mm")}
         if not units:
             return

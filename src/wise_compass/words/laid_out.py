@@ -18,7 +18,7 @@ _MOVES = re.compile(
     r"|\b(?P<dwell>dwells?|rests?|stays?|remains?)\b"
 )
 _LIFT = re.compile(r"(\d+(?:\.\d+)?)\s*(mm|cm|m)\b(?!\s*(?:dia|rad|roller|offset|across))")
-_OF_ELSE = re.compile(r"\b(?:radius|radii|diameter|dia|circle|roller|shaft|offset|bore)\b\s*(?:of|is|=|:)?\s*$")
+_OF_ELSE = re.compile(r"\b(?:radius|radii|rad|diameter|dia|circle|roller|shaft|offset|bore)\b\s*(?:of|is|=|:)?\s*$")
 _BARE = re.compile(r"^\W*(?:for|of|through|over|during)?\s*(\d+(?:\.\d+)?)\b(?!\s*(?:mm|cm|m)\b)")
 _ANGLE = re.compile(r"(\d+(?:\.\d+)?)\s*(?:°|deg\w*)")
 _TURN = {"half a turn": 180.0, "half turn": 180.0, "quarter of a turn": 90.0, "quarter turn": 90.0, "third of": 120.0}

@@ -1,48 +1,17 @@
-"""A statement as one stream of quantities and canonical words, and where phrases stand in it.
-
-Folding keeps the length of the text, so that every span points into what was pasted.
-"""
+"""A statement as one stream of quantities and canonical words, and where phrases stand in it."""
 
 from __future__ import annotations
 
 import re
 from functools import cache
 
+from wise_compass.words.folding import folded
 from wise_compass.words.lexicon import Phrase, lexicon, spelled
 from wise_compass.words.quantities import ALTERNATIVES, PATTERN, Quantity, Token, Word, amount, figured, spoken
 from wise_compass.words.rows import group, hold_units, measure, numbered
 from wise_compass.words.schools import FILLERS, LIGHT, NUMBERS, ORDINALS, PLAIN, PLAIN_POLYGONS, POLYGONS, schools
 from wise_compass.words.spelling import SHORTEST, Spelling
 
-SAME = str.maketrans(
-    {
-        "″": '"', "”": '"', "“": '"', "′": "'", "’": "'", "‘": "'", "–": "-", "—": "-", "−": "-", "×": "x", "º": "°",
-        "\n": " ", "\t": " ", "\r": " ", "\u00a0": " ", "ç": "c", "é": "e", "è": "e",
-    }
-)  # fmt: skip
-NOISE = [
-    re.compile(pattern)
-    for pattern in (
-        r"^\s*(?:q(?:uestion)?\.?\s*\d+\s*[.):]?|\d+\s*[.)])\s",
-        r"[\[(]\s*\d+\s*(?:marks?)?\s*[\])]\s*$",
-        r"\[\s*\d+\s*marks?\s*\]",
-        r"\b\d*h\s+pencils?\b",
-        r"(?<=\b[a-z])_?[\d₁-₉](?=\s*=)",
-        r"divisions?\s+1\s+to\s+\d+",
-        r"number the (?:divisions?|points?)(?:\s+1)?(?:\s+to\s+\d+)?",
-        r"\b(?:first|third)[\s-]angle(?:\s+projection)?",
-        r"\b(?:full|half)\s+size\b|\ball (?:dimensions|sizes) (?:are )?in mm\b",
-    )
-]
-"""What a question paper says beside the problem."""
-SHARES = {
-    "two thirds of": "twothird",
-    "two-thirds of": "twothird",
-    "one third of": "onethird",
-    "a third of": "onethird",
-    "three quarters of": "threequarter",
-    "half of": "half",
-}
 VERBS = re.compile(r"\b(?:draw|construct|develop|sketch|plot|trace|show|find|project)\b")
 AREA = re.compile(r"\s*(?:(?:square|sq\.?)\s*(?:mm|cm|m|in)\w*|(?:mm|cm|m|in)\s*(?:²|\^2|2\b))")
 SIZES = ("d", "h", "l", "w", "z", "m")
@@ -52,21 +21,6 @@ COSTS = {"§,": 0.7, "§and": 0.8, "§:": 0.1, "§(": 0.3, "§)": 0.3, "§;": 2.
 """What stands between a quantity and a word that tells it, each as far as it parts them; another word is ``WORD``, a
 word that counts for little ``LITTLE``, another quantity ``BETWEEN``, one in words less."""
 WORD, LITTLE, BETWEEN, COUNT = 0.5, 0.15, 1.6, 0.6
-_PAPER = re.compile(r"\b(?:on\s+(?:an?\s+)?)?(A[0-4])\b(?=\s*(?:sheet|paper))|\bon\s+(?:an?\s+)?(A[0-4])\b")
-_INCHES = re.compile(
-    r"\d\s*(?:\"|''|inch(?:es)?\b|in\.|in\b(?=\s*(?:$|[,;.)]|and\b|apart\b|long\b|high\b|wide\b|by\b|x\b)))"
-)
-_IN_WHAT = re.compile(r"(?<=\d )in(?= (?:diameter|dia|radius|length|height|depth|width)\b)")
-"""Inches before what they measure, or what a bare number is a measure in."""
-_SCALE = re.compile(
-    r"\bscale(?:\s+of)?[\s:=]*(?:is\s+)?(\d+\s*:\s*\d+)|(?:\bat\s+)(?:a\s+scale\s+of\s+)?(1\s*:\s*\d+)"
-    r"|(?<![\d:])(?<!ratio\s)(?<!ratio of\s)(1\s*:\s*(?:5|10|20|25|50|100|200|500))\b"
-)
-_SCALE_DRAWN = re.compile(
-    r"\b(?:plain|diagonal|comparative|vernier|time|direct|retrograde)\b[\w\s]{0,24}\b(?:scale|vernier|division)"
-    r"|\bscale\b[^.;]{0,16}\b(?:to\s+(?:read|show|measure|indicate))\b|\bvernier\b"
-)
-"""A scale that is itself to be drawn."""
 _ACTIVE = re.compile(r"\b(?:penetrates|pierces|passes through|goes through|runs through|enters)\b")
 _SIZED = re.compile(r"\s*=?\s*\d")
 
@@ -83,12 +37,11 @@ class Statement:
     def __init__(self, text: str, bare: float = 1.0) -> None:
         """``bare`` is how many mm a length without a unit counts in."""
         self.text = text
-        self.scale = self.paper = ""
         self.read_as: dict[str, str] = {}
         """Words that were taken for a misspelling of others."""
         self.polygons: list[tuple[int, int, int, bool]] = []
         self.quantities: list[Quantity] = []
-        self.low = self._folded(text)
+        self.low, self.scale, self.paper = folded(text)
         self.shouts = text.upper() == text and len(re.findall(r"[A-Z]{4,}", text)) > 3
         corners = CORNERS.search(text)
         self.letters = {} if corners is None else dict(zip(corners[1], "ABCD"))
@@ -106,33 +59,6 @@ class Statement:
         return bool(_ACTIVE.search(self.low))
 
     # the text into tokens
-
-    def _folded(self, text: str) -> str:
-        """The text in small letters, with scale, paper and what question papers say besides taken out of it."""
-
-        def blank(found: re.Match[str]) -> str:
-            return " " * len(found[0])
-
-        low = text.translate(SAME)
-        if found := _PAPER.search(low):
-            self.paper = found[1] or found[2]
-            low = low[: found.start()] + blank(found) + low[found.end() :]
-        low = "".join(sign.lower() if len(sign.lower()) == 1 else sign for sign in low)
-        if (found := _SCALE.search(low)) and not _SCALE_DRAWN.search(low):
-            self.scale = re.sub(r"\s", "", found[1] or found[2] or found[3])
-            low = low[: found.start()] + blank(found) + low[found.end() :]
-        for noise in NOISE:
-            low = noise.sub(blank, low)
-        if _INCHES.search(low):  # what stands in inches beside others that do is no “in diameter”
-            low = _IN_WHAT.sub('" ', low)
-        for share, word in SHARES.items():
-            shared = rf"\b{share}\b(?!\s+an?\s+(?:turn|rev|inch))"
-            low = re.sub(shared, word.ljust(len(share)), low)
-
-        def four(found: re.Match[str]) -> str:
-            return ("fourcentre" if len(found[0]) >= len("fourcentre") else "fourarc").ljust(len(found[0]))
-
-        return re.sub(r"\bfour[\s-](?:cent(?:re|er)s?|arcs?)\b", four, low)
 
     def _scanned(self) -> list[Token]:
         """Quantities, words as they stand, and signs."""
