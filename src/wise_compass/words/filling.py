@@ -343,7 +343,7 @@ class _Filling:
                         self.found.doubts.setdefault(name, "its comma is taken for a decimal one")
 
     def doubt_units(self) -> None:
-        """A length without a unit beside others that are told in another than mm."""
+        """A length without a unit beside others that are told in another than mm, or that is told as a share."""
         for claim in self.claims:
             for one in claim.quantities:  # "a ratio of 4/3"
                 part = not one.unit and one.value < 2 and "/" in self.statement.text[one.start : one.end]

@@ -13,22 +13,8 @@ WHICH = frozenset(
 )
 """Words that say which diameter: *60 mm base diameter* is a diameter of 60 mm, whatever comes behind it."""
 ALIKE = frozenset(
-    (
-        "circle",
-        "circles",
-        "pair",
-        "pulley",
-        "wheel",
-        "disc",
-        "sprocket",
-        "gear",
-        "gears",
-        "roller",
-        "drum",
-        "ball",
-        "balls",
-    )
-    + ("sphere", "ring", "hole", "holes", "pipe", "cylinder", "frustum", "reducer", "end", "ends")
+    ("circle", "circles", "pair", "pulley", "wheel", "disc", "sprocket", "gear", "gears", "roller", "drum", "ball")
+    + ("balls", "sphere", "ring", "hole", "holes", "pipe", "cylinder", "frustum", "reducer", "end", "ends")
 )
 """Things of which several are told in one row, each by the measure that stands behind the last."""
 ROUND = ("circle", "disc", "wheel", "ring", "pulley", "ball", "sphere", "hole")
