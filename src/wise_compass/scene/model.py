@@ -57,6 +57,19 @@ class Model:
         self.every = np.concatenate([face.corners for face in self.faces]) if self.faces else np.zeros((0, 3))
         self.counts = np.array([len(face.corners) for face in self.faces], dtype=np.int64)
         self.ends = np.array([edge.ends for edge in self.edges]).reshape(-1, 2, 3)
+        outlines = [face.filled for face in self.faces]
+        self.painted = np.concatenate([one for mine in outlines for one in mine]) if outlines else np.zeros((0, 3))
+        cuts = iter(np.cumsum([0, *(len(one) for mine in outlines for one in mine)]).tolist())
+        begin = next(cuts)
+        self.outlines: list[list[slice]] = []
+        """Which of the corners that are painted, (n, 3), bound the pieces of every face."""
+        for mine in outlines:
+            spans = []
+            for _ in mine:
+                end = next(cuts)
+                spans.append(slice(begin, end))
+                begin = end
+            self.outlines.append(spans)
 
     def _one_skin(self, faces: Sequence[int]) -> bool:
         """Whether faces are parts of one round skin."""
@@ -102,10 +115,10 @@ def model_items(model: Model, basis: Array, lift: float = 0.0) -> list[Item]:
         if shown and (not edge.smooth or len(shown) < len(edge.faces)):
             lines.setdefault(max(shown, key=rank.__getitem__), []).append(ends)
     items: list[Item] = []
+    flat = (model.painted @ basis.T + up)[:, :2]
     for k in order:
         ink = "cut_face" if model.faces[k].cut else tones[k]
-        pieces = [(piece @ basis.T + up)[:, :2] for piece in model.faces[k].pieces] or [whole.faces[k][:, :2]]
-        items += [Line("skin", 0, "", ink, piece, closed=True, filled=True) for piece in pieces]
+        items += [Line("skin", 0, "", ink, flat[span], closed=True, filled=True) for span in model.outlines[k]]
         items += [Line("body", 0, "", "body", line) for line in lines.get(k, ())]
     return items
 

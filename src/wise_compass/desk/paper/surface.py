@@ -75,6 +75,18 @@ class PainterSurface:
         else:
             self.painter.drawPolyline(polygon)
 
+    def patches(self, outlines: Sequence[Array], ink: Ink) -> None:
+        """Filled outlines, all turned one way, at a stroke: where they overlap or meet they are one."""
+        self._set(ink, self.tint or ink.colour)
+        if not ink.edged:
+            self.painter.setPen(Qt.PenStyle.NoPen)
+        path = QPainterPath()
+        path.setFillRule(Qt.FillRule.WindingFill)
+        for outline in outlines:
+            path.addPolygon(QPolygonF(self.glass.points(outline)))
+            path.closeSubpath()
+        self.painter.drawPath(path)
+
     def segments(self, lines: Sequence[Array], ink: Ink) -> None:
         """Straight lines of two ends each, at a stroke."""
         self._set(ink)

@@ -302,22 +302,28 @@ class SpaceView(QWidget):
         plain = PainterSurface(painter, self._glass, pens=PENS)
         lit = PainterSurface(painter, self._glass, tint=COPPER, stronger=1.6, pens=PENS)
         step, named = 0 if self.session.finished else self.session.step, self.session.marks_lit
-        straight: list[Array] = []
-        before: tuple[PainterSurface, str] | None = None
+        alike: list[Array] = []
+        before: tuple[PainterSurface, str, bool] | None = None
+
+        def stroke() -> None:  # what is of one ink and follows each other is drawn at once
+            if alike and before is not None:
+                surface, ink, filled = before
+                (surface.patches if filled else surface.segments)(alike, INKS[ink])
+                alike.clear()
+
         for item in self._shown:
             mine = step and item.step == step and item.layer not in ("glass", "body")
             surface = lit if mine or item.owner in named else plain
-            single = item.points if isinstance(item, Line) and len(item.points) == 2 and not item.filled else None
-            if straight and before and (single is None or before != (surface, item.ink)):
-                before[0].segments(straight, INKS[before[1]])
-                straight = []
-            if single is not None:  # lines of one ink that follow each other are drawn at a stroke
-                straight.append(single)
-                before = surface, item.ink
+            plainly = isinstance(item, Line) and (item.filled if item.layer == "skin" else len(item.points) == 2)
+            kind = surface, item.ink, item.layer == "skin"
+            if not plainly or before != kind:
+                stroke()
+            if plainly and isinstance(item, Line):
+                alike.append(item.points)
+                before = kind
             else:
                 item.put(surface)
-        if straight and before:
-            before[0].segments(straight, INKS[before[1]])
+        stroke()
         basis, entry = self.basis()[:2], self.session.entry
         corners = [self._glass.xy(basis @ at) for at in face_in_space(self.session, self.shape, self.place)]
         light(painter, corners, entry is not None and entry.hatched)
