@@ -151,6 +151,17 @@ class Readings(unittest.TestCase):
         ]
         self.assertEqual((level["value"], level["sure"]), (50, False))
 
+    def test_a_unit_told_once_is_that_of_a_row_and_else_in_doubt(self) -> None:
+        row = record(read("A rectangle with sides 3, 4 in."))["givens"]
+        self.assertEqual((row["length"]["value"], row["width"]["value"]), (76.2, 101.6))
+        for text, name in (
+            ("A cone of base diameter 3, height 4 in.", "diameter"),
+            ("A triangle ABC with sides 8 cm, 7, 60.", "bc"),
+            ("A conic whose focus is 3/4 from the directrix, eccentricity 0.8.", "focus_distance"),
+            ("A logarithmic spiral of one turn: first radius 12 mm, ratio 1,2 at 30°.", "ratio"),
+        ):
+            self.assertFalse(record(read(text))["givens"][name]["sure"], text)
+
     def test_one_end_of_a_range_is_measured_as_the_other(self) -> None:
         for text in (
             "An Archimedean spiral of two turns, the greatest radius 72 mm and the least 12 mm.",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import cached_property
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
@@ -59,17 +60,10 @@ class Model:
         self.ends = np.array([edge.ends for edge in self.edges]).reshape(-1, 2, 3)
         outlines = [face.filled for face in self.faces]
         self.painted = np.concatenate([one for mine in outlines for one in mine]) if outlines else np.zeros((0, 3))
-        cuts = iter(np.cumsum([0, *(len(one) for mine in outlines for one in mine)]).tolist())
-        begin = next(cuts)
-        self.outlines: list[list[slice]] = []
+        cuts = np.cumsum([0, *(len(one) for mine in outlines for one in mine)]).tolist()
+        spans = (slice(*ends) for ends in pairwise(cuts))
+        self.outlines = [[next(spans) for _ in mine] for mine in outlines]
         """Which of the corners that are painted, (n, 3), bound the pieces of every face."""
-        for mine in outlines:
-            spans = []
-            for _ in mine:
-                end = next(cuts)
-                spans.append(slice(begin, end))
-                begin = end
-            self.outlines.append(spans)
 
     def _one_skin(self, faces: Sequence[int]) -> bool:
         """Whether faces are parts of one round skin."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from typing import Any
 
 from wise_compass.words.filled import ELIMINATED, ROUND, WEAK, Filled
@@ -47,8 +48,7 @@ def fill(statement: Statement, words: FigureWords) -> Filled:
     filling.doubt_modifiers()
     filling.doubt_weak()
     filling.doubt_radii()
-    filling.doubt_units()
-    filling.doubt_commas()
+    filling.doubt_numbers()
     filling.doubt_worked()
     filling.see_twice()
     filling.finish()
@@ -274,14 +274,17 @@ class _Filling:
     def _slot(self, name: str) -> Slot:
         return [slot for slot in self.words.slots if slot.names == (name,) and not slot.working][-1]
 
+    def _told(self) -> Iterator[tuple[Claim, str, Quantity]]:
+        """Every given that a claim tells, and the quantity that it is."""
+        for claim in self.claims:
+            for k, name in enumerate(claim.slot.names):
+                if name in self.found.givens:
+                    yield claim, name, claim.quantities[k if claim.slot.kind == "list" else 0]
+
     def doubt_modifiers(self) -> None:
         """A word beside a quantity that changes it, and that nobody used."""
-        for claim in self.claims:
-            listed = claim.slot.kind == "list"
-            for k, name in enumerate(claim.slot.names):
-                one = claim.quantities[k if listed else 0]
-                if name in self.found.givens:
-                    self._doubt_modifier(claim, name, one)
+        for claim, name, one in self._told():
+            self._doubt_modifier(claim, name, one)
         used = {word for claim in self.claims for word in claim.phrase}
         for phrase in OTHERWISE:
             if self.statement.runs(phrase) and not used.issuperset(phrase):
@@ -334,30 +337,21 @@ class _Filling:
                 for name in claim.slot.names:
                     self.found.doubts.setdefault(name, ROUND)
 
-    def doubt_commas(self) -> None:
-        """A number that may be two of a row: *8,5* without a unit."""
-        for claim in self.claims:
-            for one in claim.quantities:
-                if not one.unit and COMMA.search(self.statement.text[one.start : one.end]):
-                    for name in {*claim.slot.names} & self.found.givens.keys():
-                        self.found.doubts.setdefault(name, "its comma is taken for a decimal one")
-
-    def doubt_units(self) -> None:
-        """A length without a unit beside others that are told in another than mm, or that is told as a share."""
-        for claim in self.claims:
-            for one in claim.quantities:  # "a ratio of 4/3"
-                part = not one.unit and one.value < 2 and "/" in self.statement.text[one.start : one.end]
-                if part and claim.slot.form in ("L", "D", "R"):
-                    for name in {*claim.slot.names} & self.found.givens.keys():
-                        self.found.doubts.setdefault(name, "a share without a unit is hardly a length")
-        units = {one.unit for one in self.statement.quantities if one.kind == "length" and one.unit not in ("", "mm")}
-        if not units:
-            return
-        for claim in self.claims:
-            for one in claim.quantities:
-                if not one.unit and claim.slot.form in ("L", "D", "R") and not claim.slot.working:
-                    for name in {*claim.slot.names} & self.found.givens.keys():
-                        self.found.doubts.setdefault(name, "no unit is told, though others have one")
+    def doubt_numbers(self) -> None:
+        """A number without a unit whose comma may part two of a row; a length without one beside others that have one
+        other than mm, or told as a share, as *a ratio of 4/3* is."""
+        others = any(one.kind == "length" and one.unit not in ("", "mm") for one in self.statement.quantities)
+        for claim, name, one in self._told():
+            told = self.statement.text[one.start : one.end]
+            length = (self.forms.get(name) if claim.slot.kind == "list" else claim.slot.form) in ("L", "D", "R")
+            if one.unit:
+                continue
+            if COMMA.search(told):
+                self.found.doubts.setdefault(name, "its comma is taken for a decimal one")
+            elif length and one.value < 2 and "/" in told:
+                self.found.doubts.setdefault(name, "a share without a unit is hardly a length")
+            elif length and others and not claim.slot.working:
+                self.found.doubts.setdefault(name, "no unit is told, though others have one")
 
     def doubt_worked(self) -> None:
         """What is worked out of something doubtful is as doubtful."""

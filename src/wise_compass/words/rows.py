@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 
 from wise_compass.words.quantities import Quantity, Token
-from wise_compass.words.schools import UNITS
+from wise_compass.words.schools import AFTER, UNITS
 
 WHICH = frozenset(
     ("base", "core", "root", "mean", "outer", "inner", "outside", "inside", "major", "minor", "top", "bottom")
@@ -169,15 +169,17 @@ def group(tokens: Sequence[Token], quantities: Sequence[Quantity]) -> list[list[
         found.setdefault(number, []).append(one)
         before = one
     for row in found.values():
-        _share(row)
+        _share(row, tokens)
     return list(found.values())
 
 
-def _share(row: Sequence[Quantity]) -> None:
+def _share(row: Sequence[Quantity], tokens: Sequence[Token]) -> None:
     """Give the quantities of a row what only its last, or its first, was told."""
     if len(row) < 2:
         return
-    pair = len(row) == 2 and row[1].joins == ("§,",)  # "sides 600, 4 m high"
+    behind = tokens[row[-1].position + 1 : row[-1].position + 2]
+    stands = any(not isinstance(token, Quantity) and token.says in AFTER for token in behind)
+    pair = len(row) == 2 and row[1].joins == ("§,",) and stands  # "sides 600, 4 m high"
     for one, next_one in zip(row[-2::-1], row[:0:-1]):
         bare = not pair and (one.kind == "number" or one.kind == "length" and not one.unit and bool(next_one.unit))
         if bare and next_one.kind in ("length", "angle"):
