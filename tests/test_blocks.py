@@ -7,6 +7,7 @@ import unittest
 from typing import Any
 
 import numpy as np
+from scipy.integrate import quad
 
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.refusals import Refused
@@ -80,6 +81,24 @@ def depths(built: Built, drawn: np.ndarray, pixels: int) -> tuple[np.ndarray, np
     return first, start, step
 
 
+CUT_INTO = {
+    "crossing in part": "box,0,0,0,40,30,20; hole,5,10,0,10,10,20; hole-front,0,5,5,40,10,10",
+    "three alike in one place": "box,0,0,0,40,40,40; hole,12,12,0,16,16,40; hole-front,0,12,12,40,16,16; "
+    "hole-right,12,0,12,16,40,16",
+    "three in one place": "box,0,0,0,40,40,40; hole,14,14,0,12,12,40; hole-front,0,16,16,40,8,8; "
+    "hole-right,17,0,17,6,40,6",
+    "side by side, blind": "box,0,0,0,60,40,20; hole,10,10,6,20,20,14; hole,24,12,10,20,20,10",
+    "blind in one that crosses": "box,0,0,0,40,40,40; hole,10,10,18,20,20,22; hole-front,0,16,12,26,20,12",
+    "ending in a slope": "ramp,0,0,0,40,40,40; hole,10,10,5,20,20,16",
+    "out of a slope and a side": "ramp,0,0,0,40,40,40; hole,10,28,5,20,20,40",
+    "ending in a skin": "cylinder-front,0,0,0,60,40,40; hole,20,10,20,20,20,17",
+    "out of a skin": "cylinder-front,0,0,0,60,40,40; hole,20,26,0,20,20,40",
+    "over the end of a round one": "cylinder-front,0,0,0,60,40,40; hole,50,10,0,20,20,40",
+    "wider than a round one": "cylinder-front,0,10,10,60,16,16; hole,20,5,0,26,26,40",
+}
+"""Holes that cut into each other in part, and that leave slopes and skins otherwise than with their whole round."""
+
+
 class Edges(unittest.TestCase):
     """Visible lines of blocks against brute force."""
 
@@ -138,6 +157,13 @@ class Edges(unittest.TestCase):
             for drawn_axes in (ISO, np.array([[-1.0, 0], [0.5 * math.sqrt(0.5), 0.5 * math.sqrt(0.5)], [0.0, 1]])):
                 with self.subTest(rows=rows):
                     self.hold(built, drawn_axes)
+
+    def test_holes_that_cut_into_each_other_and_into_skins_in_part(self) -> None:
+        for name, rows in CUT_INTO.items():
+            figure: Any = make(catalogue()["built-up"], {"rows": rows})
+            with self.subTest(name):
+                self.hold(figure.built, ISO)
+                self.hold(figure.built, np.array([[-0.8, 0.3], [0.6, 0.55], [0.0, 0.75]]))
 
     def test_drawn_tables_of_up_to_twelve_blocks(self) -> None:
         draw = np.random.default_rng(5)
@@ -304,13 +330,10 @@ class Tables(unittest.TestCase):
             ("box,0,0,0,40,30,20; box,39.9,0,0,10,10,10", "Rows 1 and 2 of rows overlap"),
             ("box,0,0,0,40,30,20; cylinder,10,10,19.5,10,10,10", "Rows 1 and 2"),
             (
-                "box,0,0,0,40,30,20; hole,5,10,0,10,10,20; hole-front,0,5,5,40,10,10",
-                "Rows 2 and 3 of rows are holes that cut into",
+                "cone,0,0,0,40,40,60; hole-front,0,2,20,40,16,16",
+                "Row 2 of rows is a hole that runs out over an edge of row 1",
             ),
-            (
-                "box,0,0,0,40,40,40; hole,14,14,0,12,12,40; hole-front,0,16,16,40,8,8; hole-right,17,0,17,6,40,6",
-                "Rows 2, 3 and 4 of rows are holes that all cut into each other",
-            ),
+            ("cone,0,0,0,40,40,60; hole,14,14,0,12,12,45", "its corner may stand from 0 mm to 3 mm along front"),
         ):
             self.assertIn(part, self.refused(rows))
 
@@ -334,6 +357,7 @@ class Tables(unittest.TestCase):
             "ramp,0,0,0,60,40,40; hole,15,8,0,12,12,40; hole-front,0,26,6,60,10,10",
             "wedge,0,0,0,60,50,30; hole-front,0,8,2,60,12,11; hole-right,6,0,17,14,50,10",
             "ramp,0,0,0,60,40,40; hole,12,8,0,12,12,10; hole,14,10,0,8,8,40; box,0,40,0,20,10,10",
+            *CUT_INTO.values(),
         ):
             figure = make(catalogue()["built-up"], {"rows": rows})
             low, high = figure.built.extent
@@ -342,8 +366,45 @@ class Tables(unittest.TestCase):
             spread = 4.0 * math.sqrt(share * (1 - share) / len(places))
             told_volume = told(run(figure, "crate"))["volume"]
             self.assertAlmostEqual(told_volume / float(np.prod(high - low)), share, delta=spread)
-            for method in ("stack", "visual-rays"):
-                self.assertTrue(all(proof.holds for proof in run(figure, method).proofs))
+            for way in figure.methods.values():
+                if way.fits(figure) is None:
+                    self.assertTrue(all(proof.holds for proof in run(figure, way.id).proofs), (rows, way.id))
+
+    def test_what_holes_have_in_common_by_closed_forms(self) -> None:
+        """Two and three equal cylinders at right angles (Archimedes), a lens along two parallel ones, and two whose
+        axes miss each other by an elliptic integral."""
+        box, r = 40.0**3, 8.0
+        one = math.pi * r * r * 40
+        lens = 2 * r * r * math.acos(6 / r) - 6 * math.sqrt(4 * r * r - 144)
+
+        def across(y: float) -> float:
+            return 4 * math.sqrt(max(r * r - (y - 20) ** 2, 0.0)) * math.sqrt(max(36 - (y - 27) ** 2, 0.0))
+
+        for rows, left in (
+            ("hole,12,12,0,16,16,40; hole-front,0,12,12,40,16,16", box - 2 * one + 16 * r**3 / 3),
+            (
+                "hole,12,12,0,16,16,40; hole-front,0,12,12,40,16,16; hole-right,12,0,12,16,40,16",
+                box - 3 * one + 3 * 16 * r**3 / 3 - 8 * (2 - math.sqrt(2)) * r**3,
+            ),
+            ("hole,4,12,0,16,16,40; hole,16,12,0,16,16,40", box - 2 * one + lens * 40),
+            (
+                "hole,12,12,0,16,16,40; hole-front,0,21,14,40,12,12",
+                box - one - math.pi * 36 * 40 + quad(across, 21, 28, epsabs=1e-10, epsrel=1e-12)[0],
+            ),
+        ):
+            made = run(make(catalogue()["built-up"], {"rows": f"box,0,0,0,40,40,40; {rows}"}))
+            self.assertAlmostEqual(told(made)["volume"] / left, 1.0, delta=1e-10)
+
+    def test_a_slope_s_rim_in_a_third_view_and_a_plane_that_a_hole_only_touches(self) -> None:
+        ramp = make(catalogue()["built-up"], {"rows": "ramp,0,0,0,60,40,40; hole,15,8,0,12,12,40"})
+        self.assertTrue(all(proof.holds for proof in run(ramp, "third-view").proofs))
+        for rows in (
+            "box,0,0,0,59,35,26; hole,22,25,5,6,6,26",  # the plane, at 25, touches the round
+            "box,0,0,0,39,51,51; hole-right,10,-3,8,18,28,18",  # the hole ends in it
+            "box,0,0,0,29,37,50; hole-right,2,19,18,22,20,22; hole-right,2,0,2,18,37,18",  # its round begins in a cell
+        ):
+            figure = make(catalogue()["section-view"], {"rows": rows, "stretches": "0,80,25"})
+            self.assertEqual([proof for proof in run(figure).proofs if not proof.holds], [], rows)
 
     def test_text_and_back(self) -> None:
         given_rows = catalogue()["built-up"].givens["rows"]

@@ -152,15 +152,13 @@ class Solids(unittest.TestCase):
 
     def test_limits_told_in_a_refusal_are_taken(self) -> None:
         places = (
-            ("cylinder,0,0,0,40,30,20; hole-front,0,{},5,40,10,10", "22"),
-            ("cylinder-front,0,0,0,40,20,20; hole,{},4,0,10,12,20", "35"),
-            ("cylinder-front,0,0,0,40,20,20; hole,15,6,{},8,8,20", "0.5"),
-            ("ramp,0,0,0,40,30,20; hole,{},10,0,10,10,20", "35"),
+            ("cone,0,0,0,40,40,60; hole-front,0,{},20,40,16,16", "2"),
+            ("cone,0,0,0,40,40,60; hole-front,0,12,{},40,16,16", "30"),
+            ("cone,0,0,0,40,30,60; hole-right,{},0,4,12,30,12", "27"),
         )
         sizes = (
-            ("cylinder-front,0,0,0,40,20,20; hole,5,0,0,22,{},20", "22"),
-            ("ramp,0,0,0,40,30,20; hole,5,10,0,10,10,{}", "14"),
             ("cone,0,0,-3,40,40,30; hole,5,5,0,20,20,{}", "8"),
+            ("cone,0,0,0,40,40,30; hole-front,0,15,5,40,10,{}", "24"),
         )
         for rows, at in (*places, *sizes):
             with self.assertRaises(Refused, msg=rows) as caught:

@@ -73,9 +73,13 @@ class Cut:
         """A block's lower or upper side over places, (n,)."""
         return np.asarray(self.levels(along)[1 if bound.upper else 0][bound.block])
 
-    def bounds_at(self, cells: Sequence[Cell], along: Array) -> tuple[Array, Array]:
-        """The levels that bound each of several cells below and above, over its own places (cells, n)."""
+    def bounds_at(self, cells: Sequence[Cell], along: Array, shut: float = 0.0) -> tuple[Array, Array]:
+        """The levels that bound each of several cells below and above, over its own places (cells, n); sides of a block
+        that are not ``shut`` apart, as where it begins, are one."""
         lower, upper = (side.reshape(-1, *along.shape) for side in self.levels(along.ravel()))
+        with np.errstate(invalid="ignore"):
+            middle, one = (lower + upper) / 2, upper - lower < shut
+        lower, upper = np.where(one, middle, lower), np.where(one, middle, upper)
         each = np.arange(len(cells))
 
         def of(bounds: list[Bound]) -> Array:
@@ -206,6 +210,7 @@ def open_until(built: Built, places: Array, way: Array, reach: Array, beside: fl
     first, last = np.clip(first, beside, None), np.minimum(last, reach)
     holes = built.packed.holes
     cuts = np.sort(np.concatenate([first, last]), axis=0)  # what is no number comes last
-    middles, wide = (cuts[1:] + cuts[:-1]) / 2, cuts[1:] - cuts[:-1] > 1e-9 * built.span
+    with np.errstate(invalid="ignore"):  # stretches that are endless
+        middles, wide = (cuts[1:] + cuts[:-1]) / 2, cuts[1:] - cuts[:-1] > 1e-9 * built.span
     within = (middles > first[:, None]) & (middles < last[:, None])
     return np.asarray(~(within[~holes].any(axis=0) & ~within[holes].any(axis=0) & wide).any(axis=0))

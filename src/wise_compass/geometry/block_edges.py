@@ -8,8 +8,8 @@ change only where they cross another in the picture, all views looked at togethe
 straight lines and plane rims in closed form; only two rims on saddles are looked for by steps. Where a block stands
 among the same ones as before, its edges are known (``_kept``). Where a hole breaks out of a block it has *lips* along
 its skin, and *chords* across its flat ends; ``block_sections.py`` tells which share of its round lies within a block,
-in closed form, and decides once what only touches; ``block_saddles.py`` where it enters a round skin or another hole,
-whose rim is no plane curve, and what both take. ``block_rings.py`` looks round an edge: where matter meets in an edge
+in closed form, and decides once what only touches; ``block_saddles.py`` where a round skin or another hole lies across
+it, whose rim is no plane curve; ``block_volumes.py`` what several take together. ``block_rings.py`` looks round an edge: where matter meets in an edge
 alone, a line is seen only from where its faces do not run flush. ``block_faces.py`` cuts holes out of the faces
 (``Face.pieces``), for the space view and the tones.
 """
@@ -26,7 +26,7 @@ import numpy as np
 from wise_compass.geometry.block_crossings import ONE, DrawnLines, Numbers, Places, crossings
 from wise_compass.geometry.block_lines import EdgeLine, Eye, contour_lines, lines_of, outward
 from wise_compass.geometry.block_rings import ROUND, Ring
-from wise_compass.geometry.block_saddles import BoreSaddle
+from wise_compass.geometry.block_saddles import Saddle
 from wise_compass.geometry.block_shapes import Level
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.planes import cross3
@@ -185,7 +185,7 @@ class _SideLook:
         self.towards = np.array([eye.towards if eye.stands else unit(eye.towards) for eye in eyes]).reshape(-1, 3)
         self.round = np.array([line.kind == "rim" for line in lines], dtype=bool)
         self.meeting = np.zeros(len(lines), dtype=bool)
-        self.saddles = {n: line.level for n, line in enumerate(lines) if isinstance(line.level, BoreSaddle)}
+        self.saddles = {n: line.level for n, line in enumerate(lines) if isinstance(line.level, Saddle)}
         self.on_saddle = np.isin(np.arange(len(lines)), list(self.saddles))
         self.ends = np.array(
             [line.kind != "rim" or line.level in (Level(0.0), Level(1.0)) for line in lines], dtype=bool
@@ -270,7 +270,7 @@ class _SideLook:
             ways[mine] = saddle.at(360.0 * t[mine] + AHEAD) - saddle.at(360.0 * t[mine] - AHEAD)
         return self._at(at), np.asarray(unit(ways))
 
-    def _on_saddles(self, numbers: Numbers) -> Iterator[tuple[BoreSaddle, Numbers]]:
+    def _on_saddles(self, numbers: Numbers) -> Iterator[tuple[Saddle, Numbers]]:
         """The saddles that some of the lines are on, and which of them each."""
         for n, saddle in self.saddles.items():
             mine = np.flatnonzero(numbers == n)

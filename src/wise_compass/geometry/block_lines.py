@@ -3,21 +3,23 @@ through a side that runs along it, and contours, where a skin turns from an eye.
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterator
 from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.block_saddles import BoreSaddle, saddles_of
-from wise_compass.geometry.block_sections import shared
-from wise_compass.geometry.block_shapes import LINES, Block, Level
-from wise_compass.geometry.blocks import Built, as_cylinder, bore, enters, reach_together, slope_level
+from wise_compass.geometry.block_saddles import Saddle, saddles_of, saddles_on
+from wise_compass.geometry.block_sections import shared, straight_section
+from wise_compass.geometry.block_shapes import LINES, SLANTS, Block, Level
+from wise_compass.geometry.blocks import Built, as_cylinder, bore, boxes_meet, reach_together, slope_level
 from wise_compass.geometry.vectors import Array, unit
 
 SAME = 1e-9
 """Of a round one's length: levels that are nearer are one."""
 
 
-Rim = Level | BoreSaddle
+Rim = Level | Saddle
 
 
 class EdgeLine(NamedTuple):
@@ -42,7 +44,7 @@ class EdgeLine(NamedTuple):
         """Its places (n, 3), from 0 to 1."""
         if self.kind != "rim":
             return np.asarray(self.start + t[:, None] * self.one)
-        if isinstance(self.level, BoreSaddle):
+        if isinstance(self.level, Saddle):
             return self.level.at(360.0 * t)
         turn = 2 * np.pi * t[:, None]
         return np.asarray(self.start + np.cos(turn) * self.one + np.sin(turn) * self.other)
@@ -80,8 +82,8 @@ def _along_skin(number: int, block: Block, kind: str, turn: float) -> EdgeLine:
 
 
 def lips_of(built: Built, block: Block) -> list[float]:
-    """Where round a hole, in degrees, it runs out through the side of a block: along its skin it may have an edge
-    there.
+    """Where round a hole, in degrees, it runs out through the side of a block or of another hole: along its skin it may
+    have an edge there.
 
     >>> box, hole = Block("box", (0, 0, 0), (8, 8, 3)), Block("hole", (2, -2, 0), (4, 4, 3))
     >>> lips_of(Built((box, hole)), hole)
@@ -89,28 +91,64 @@ def lips_of(built: Built, block: Block) -> list[float]:
     """
     if not block.is_hole:
         return []
-    sections = (shared(block, other) for other in built.solid if reach_together(block, other))
-    return sorted({turn for section in sections if section is not None for turn in section.turns})
+    found, later = set[float](), False
+    for other in built.blocks:
+        later = later or other is block
+        if other is block or reach_together(block, other) is None:
+            continue
+        section = shared(block, as_cylinder(other))
+        if section is None:
+            found.update(_beside_faces(block, other))
+        elif not (later and other.is_hole):  # an edge of two holes along each other is the later one's
+            found.update(section.turns)
+    return sorted(found)
+
+
+def _beside_faces(block: Block, other: Block) -> Iterator[float]:
+    """Where round a hole it runs through flat faces that it runs along, of a block that is not the same all along
+    it."""
+    for n in block.plane:
+        for level in _flat_levels(other, n):
+            c = 2 * (level - block.low[n]) / block.size[n] - 1.0
+            beside = sum(block.plane) - n
+            meets = other.low[beside] < block.low[beside] + block.size[beside]
+            meets = meets and block.low[beside] < other.low[beside] + other.size[beside]
+            if abs(c) < 1.0 - SAME and meets:
+                turn = math.degrees(math.acos(c) if n == block.plane[0] else math.asin(c))
+                yield from (turn % 360.0, (-turn if n == block.plane[0] else 180.0 - turn) % 360.0)
+
+
+def _flat_levels(block: Block, axis: int) -> list[float]:
+    """Where along an axis a block has flat faces square to it."""
+    low, high = block.low[axis], block.low[axis] + block.size[axis]
+    if block.axis is not None:
+        ends = [low] if block.shape == "cone" else [low, high]
+        return ends if block.axis == axis else []
+    return [low] if block.shape in SLANTS and axis in (0, SLANTS[block.shape]) else [low, high]
 
 
 def chords_of(built: Built, block: Block) -> list[tuple[Level, Array]]:
-    """Where the flat ends of a hole lie within blocks that it breaks out of: the stretches, (2, 3), of their sides
-    there.
+    """Where the flat ends of a hole lie within blocks or other holes: the stretches, (2, 3), of their straight sides
+    within its round.
 
     >>> box, hole = Block("box", (0, 0, 0), (8, 8, 3)), Block("hole", (2, -2, 1), (4, 4, 3))
     >>> [(level.at, chord.tolist()) for level, chord in chords_of(Built((box, hole)), hole)]
     [(0.0, [[2.0, 0.0, 1.0], [6.0, 0.0, 1.0]])]
     """
-    found, k = [], block.axis
+    found, k, earlier = [], block.axis, True
     if not block.is_hole or k is None:
         return []
-    for other in built.solid:
-        section = shared(block, other)
-        for level in _ends_within(block, other) if section is not None else ():
-            for chord in section.chords if section is not None else ():
-                at = np.full((2, 3), block.low[k] + level * block.size[k])
+    for other in built.blocks:
+        earlier = earlier and other is not block
+        if other is block:
+            continue
+        for end in _ends_within(block, other):
+            # where two holes end in each other that edge is the later one's
+            chords = straight_section(block, other, end, ends=earlier or not other.is_hole)
+            for chord in chords:
+                at = np.full((2, 3), block.low[k] + end * block.size[k])
                 at[:, block.plane] = chord
-                found.append((Level(level), at))
+                found.append((Level(end), at))
     return found
 
 
@@ -149,10 +187,12 @@ def rims_of(built: Built, block: Block) -> list[Rim]:
     if block.axis is None:
         return []
     saddles: list[Rim] = []
-    for other in built.blocks if block.is_hole else ():
-        if other.is_hole and enters(block, other):
-            saddles += saddles_of(block, as_cylinder(other)) or ()
-        elif not other.is_hole and other.axis is not None and shared(block, other) is None:
+    for other in built.blocks:
+        if other.axis is None or not (block.is_hole or other.is_hole) or not boxes_meet(block, other):
+            continue
+        if "cone" not in (block.shape, other.shape):
+            saddles += saddles_on(block, other) if block.axis != other.axis else ()
+        elif block.is_hole:
             saddles += saddles_of(block, other) or ()
     return [*levels_of(built, block), *saddles]
 
@@ -163,7 +203,7 @@ def rim_at(block: Block, rim: Rim, turns: Array) -> Array:
     >>> rim_at(Block("hole", (2, 2, 0), (4, 4, 6)), Level(0.5), np.array([0.0])).tolist()
     [[6.0, 4.0, 3.0]]
     """
-    return rim.at(turns) if isinstance(rim, BoreSaddle) else block.round_at(turns, rim)
+    return rim.at(turns) if isinstance(rim, Saddle) else block.round_at(turns, rim)
 
 
 def levels_of(built: Built, block: Block) -> list[Level]:
@@ -183,18 +223,23 @@ def levels_of(built: Built, block: Block) -> list[Level]:
         if other is block or other.axis not in (None, axis):
             continue
         taken = bore(block, as_cylinder(other))
-        if taken is None or not taken.volume_share:
+        if taken is not None and not taken.volume_share:
             continue
         places = (other.low[axis], other.low[axis] + other.size[axis])
         shares = ((place - block.low[axis]) / block.size[axis] for place in places)
         ends |= {Level(share) for share in shares if SAME < share < 1.0 - SAME}
         slope = slope_level(block, other)
-        if slope is not None and 0.0 < slope.at < 1.0:
+        if slope is not None and -_rise(slope) < slope.at < 1.0 + _rise(slope):
             ends.add(slope)
     levels = sorted(ends)
     return [
         level for k, level in enumerate(levels) if not k or max(abs(a - b) for a, b in zip(level, levels[k - 1])) > SAME
     ]
+
+
+def _rise(slope: Level) -> float:
+    """How far an aslant level reaches up and down from its middle."""
+    return abs(slope.one) + abs(slope.other)
 
 
 def _broken(built: Built, block: Block) -> list[Level]:

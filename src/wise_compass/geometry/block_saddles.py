@@ -1,5 +1,5 @@
 """Where a round hole meets what is not the same all along it: a round skin, or a bore that crosses it. Its rim there is
-no plane curve.
+no plane curve: two saddles where the narrower of the two runs into the other with its whole round, else one loop.
 
 Every straight line of the hole's skin, and every line within it that runs as its axis does, meets a convex block in one
 stretch.
@@ -18,6 +18,8 @@ from wise_compass.geometry.vectors import Array
 
 NEAR = 1e-9
 """Of a hole's length: what is nearer is level with it."""
+ROOT = 1e-7
+"""Of a round one's width: a half chord that is shorter is none."""
 LOOKS = 360
 RINGS, ROUND = 48, 256
 """Places across a round, by Gauss’s rule, and round a pole, at which lengths are summed up."""
@@ -36,6 +38,28 @@ class BoreSaddle(NamedTuple):
         assert axis is not None
         places[..., axis] += runs(self.hole, self.other, places)[int(self.far)] * self.hole.size[axis]
         return places
+
+
+class BoreLoop(NamedTuple):
+    """Where a round one and a skin that lies across it cut into each other in part: one closed line, over the turns
+    within ``half`` of ``middle``, in degrees, there where it runs into the skin and back where it leaves it."""
+
+    hole: Block
+    other: Block
+    middle: float
+    half: float
+
+    def at(self, turns: Array) -> Array:
+        """Its places, so far round the loop in degrees, (…, 3)."""
+        around = np.deg2rad(turns)
+        places, axis = self.hole.round_at(self.middle + self.half * np.cos(around), 0.0), self.hole.axis
+        assert axis is not None
+        first, last = runs(self.hole, self.other, places)
+        places[..., axis] += np.where(np.sin(around) >= 0.0, first, last) * self.hole.size[axis]
+        return places
+
+
+Saddle = BoreSaddle | BoreLoop
 
 
 def runs(hole: Block, block: Block, places: Array) -> tuple[Array, Array]:
@@ -64,6 +88,7 @@ def runs(hole: Block, block: Block, places: Array) -> tuple[Array, Array]:
     else:
         across = own[..., sum(block.plane) - k] - 0.5
         half = np.sqrt(np.maximum(wide**2 - across**2, 0.0))
+        half = np.where(half < ROOT, 0.0, half)  # of what only touches, rounding alone
         first, last = 0.5 - half, 0.5 + half
         misses = (wide - np.abs(across) < -NEAR) | (level < -NEAR) | (level > 1.0 + NEAR)
     first, last = ((block.low[k] + end * block.size[k] - places[..., k]) / hole.size[k] for end in (first, last))
@@ -98,6 +123,54 @@ def saddles_of(hole: Block, block: Block) -> tuple[BoreSaddle, ...] | None:
         if far or block.axis != hole.axis:  # else it enters by the flat foot of a cone
             found.append(BoreSaddle(hole, block, far))
     return tuple(found)
+
+
+@lru_cache(maxsize=256)
+def saddles_on(one: Block, other: Block) -> tuple[Saddle, ...]:
+    """The rims of one of two cylinders or holes that lie across each other, on the other's skin: on the one that runs
+    into the other with its whole round; of two as wide, and of two that cut into each other in part, on the hole, or on
+    the later of front, right and upright; none on the other of the two.
+
+    >>> wide, narrow = Block("hole-front", (0, 10, 10), (40, 20, 20)), Block("hole", (15, 16, 20), (8, 8, 20))
+    >>> [type(rim).__name__ for rim in saddles_on(narrow, wide)], saddles_on(wide, narrow)
+    (['BoreSaddle'], ())
+    >>> [rim.half for rim in saddles_on(narrow._replace(low=(15, 26, 0), size=(8, 8, 40)), wide)]
+    [90.0]
+    """
+    assert one.axis is not None and other.axis is not None and one.axis != other.axis
+    n = 3 - one.axis - other.axis
+    low, high = (max(one.low[n], other.low[n]), min(one.low[n] + one.size[n], other.low[n] + other.size[n]))
+    near = NEAR * max(one.size[n], other.size[n])
+    mine, its = (high - low > each.size[n] - near for each in (one, other))
+    if high - low <= near or (its and not mine):
+        return ()
+    if mine == its and (one.is_hole, one.axis) < (other.is_hole, other.axis):
+        return ()
+    endless = _past(other, one)
+    if mine:
+        found: list[Saddle] = [BoreSaddle(one, endless, far) for far in (False, True)]
+    else:
+        c, past = (2 * (end - one.low[n]) / one.size[n] - 1.0 for end in (low, high))
+        middle = (0.0 if n == one.plane[0] else 90.0) + (0.0 if past > 1.0 - NEAR else 180.0)
+        found = [BoreLoop(one, endless, middle, float(np.degrees(np.arccos(c if past > 1.0 - NEAR else -past))))]
+    return tuple(saddle for saddle in found if _within_ends(saddle))
+
+
+def _past(other: Block, one: Block) -> Block:
+    """The same round skin, as long as to reach past another block at both ends."""
+    k, low, size = other.axis, list(other.low), list(other.size)
+    assert k is not None
+    low[k] = min(other.low[k], one.low[k] - one.size[k])
+    size[k] = max(other.low[k] + other.size[k], one.low[k] + 2 * one.size[k]) - low[k]
+    return other._replace(low=(low[0], low[1], low[2]), size=(size[0], size[1], size[2]))
+
+
+def _within_ends(saddle: Saddle) -> bool:
+    """Whether any of it lies between the ends of the round one that it is on."""
+    axis = saddle.hole.axis
+    assert axis is not None
+    along = (saddle.at(np.arange(LOOKS) * 360.0 / LOOKS)[:, axis] - saddle.hole.low[axis]) / saddle.hole.size[axis]
+    return bool((along > NEAR).any() and (along < 1.0 - NEAR).any())
 
 
 def mean_run(hole: Block, blocks: Sequence[Block]) -> float | None:

@@ -14,12 +14,14 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.block_shapes import Block
+from wise_compass.geometry.block_shapes import SLANTS, Block
 from wise_compass.geometry.borders import borders
 from wise_compass.geometry.vectors import Array
 
 NEAR = 1e-8
 """Of the hole's radius: what reaches no further over a side touches it."""
+STEP = 1e-3
+"""Radians by which a crossing may lie off where it was looked for."""
 LOOKS = 720
 """Places of a rim that are looked at for where it crosses a round block."""
 SQUARE, TRIANGLE = [[0, 0], [1, 0], [1, 1], [0, 1]], [[0, 0], [1, 0], [0, 1]]
@@ -67,6 +69,46 @@ def shared(hole: Block, block: Block) -> Section | None:
     return found._replace(chords=low + (found.chords + 1.0) / 2 * size)
 
 
+def straight_section(hole: Block, block: Block, end: float, ends: bool) -> Array:
+    """Stretches of straight sides that a block, or what fills another hole, has in the plane of a hole's flat end, 0 or
+    1, within its round: (n, 2, 2), in mm along the hole's plane. Without ``ends`` those alone that a skin leaves, which
+    lies across the hole.
+
+    >>> ramp, hole = Block("ramp", (0, 0, 0), (10, 8, 10)), Block("hole", (3, 2, 0), (4, 4, 5))
+    >>> straight_section(hole, ramp, 1.0, True).tolist()
+    [[[5.0, 2.0], [5.0, 6.0]]]
+    """
+    k = hole.axis
+    assert k is not None
+    share = (hole.low[k] + end * hole.size[k] - block.low[k]) / block.size[k]
+    outline = _outline_at(block, k, share)
+    if outline is None:
+        return NOTHING
+    found = _with_flat(_own(hole, np.array(outline, dtype=float), block)).chords
+    if not ends and block.axis is not None:
+        n = hole.plane.index(block.axis)
+        found = found[np.abs(found[:, 0, n] - found[:, 1, n]) > NEAR]
+    low, size = (np.array(each)[list(hole.plane)] for each in (hole.low, hole.size))
+    return np.asarray(low + (found + 1.0) / 2 * size)
+
+
+def _outline_at(block: Block, axis: int, share: float) -> list[list[float]] | None:
+    """The straight-sided section of a block, in its box from 0 to 1, so far along an axis; None where it is round."""
+    one, other = (k for k in range(3) if k != axis)
+    wide = {one: (0.0, 1.0), other: (0.0, 1.0)}
+    if (block.shape, axis) in OUTLINES:
+        return [[float(x), float(y)] for x, y in OUTLINES[block.shape, axis]]
+    if block.shape == "cone" or block.axis == axis:
+        return None
+    if block.axis is not None:
+        half = math.sqrt(max(0.25 - (share - 0.5) ** 2, 0.0))
+        wide[3 - axis - block.axis] = (0.5 - half, 0.5 + half)
+    else:  # a slant that recedes along the axis
+        wide[SLANTS[block.shape] if axis == 0 else 0] = (0.0, 1.0 - share)
+    (a, b), (c, d) = wide[one], wide[other]
+    return [[a, c], [b, c], [b, d], [a, d]]
+
+
 def _own(hole: Block, flat: Array, block: Block) -> Array:
     """Places of a block's box, (n, 2) from 0 to 1, in the plane in which the hole's rim is the unit circle."""
     plane = list(hole.plane)
@@ -112,7 +154,7 @@ def _with_round(hole: Block, block: Block) -> Section:
     away = off(looks) > NEAR
     low, high = (looks[k : len(looks) - 1 + k][away[:-1] != away[1:]] for k in (0, 1))
     found = borders(lambda at, _: off(at) > NEAR, low, high, off(low) > NEAR, 50)
-    turns = _each_once(np.degrees(found).tolist())
+    turns = _each_once(np.degrees(_at_nothing(found, x, y, p, q)).tolist())
     area, crossings = 0.0, [(math.cos(math.radians(turn)), math.sin(math.radians(turn))) for turn in turns]
     around = sorted(math.atan2((v - y) / q, (u - x) / p) for u, v in crossings) or [0.0]
     for a, b in zip(around, [*around[1:], around[0] + 2 * math.pi]):
@@ -120,6 +162,18 @@ def _with_round(hole: Block, block: Block) -> Section:
             area += (p * q * (b - a) + x * q * (math.sin(b) - math.sin(a)) - y * p * (math.cos(b) - math.cos(a))) / 2
     share = _share(area, turns, lambda at: bool(off(np.arctan2(at[1], at[0])) <= NEAR))
     return Section(share, tuple(turns), NOTHING)
+
+
+def _at_nothing(turns: Array, x: float, y: float, p: float, q: float) -> Array:
+    """Turns near which the unit circle crosses an ellipse about (x, y), with half axes p and q, by Newton's method;
+    where they all but touch, as they are."""
+    for _ in range(3):
+        u, v = (np.cos(turns) - x) / p, (np.sin(turns) - y) / q
+        slope = 2 * (v * np.cos(turns) / q - u * np.sin(turns) / p)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            step = (u * u + v * v - 1.0) / slope
+        turns = np.where(np.abs(step) < STEP, turns - step, turns)
+    return np.asarray(turns)
 
 
 def _each_once(turns: list[float]) -> list[float]:

@@ -103,6 +103,16 @@ def overlap(one: Block, other: Block, touch: float) -> bool:
     return not bool(((a.max(axis=0) <= b.min(axis=0) + touch) | (b.max(axis=0) <= a.min(axis=0) + touch)).any())
 
 
+def boxes_meet(one: Block, other: Block) -> bool:
+    """Whether the boxes of two blocks share room.
+
+    >>> a, b = Block("box", (0, 0, 0), (10, 10, 10)), Block("hole", (10, 0, 0), (5, 5, 5))
+    >>> boxes_meet(a, b), boxes_meet(a, b._replace(low=(9.0, 0, 0)))
+    (False, True)
+    """
+    return all(one.low[k] + one.size[k] > other.low[k] and other.low[k] + other.size[k] > one.low[k] for k in range(3))
+
+
 SIDES = 48
 
 
@@ -208,19 +218,6 @@ def bore(hole: Block, block: Block) -> Bore | None:
         return None if overlap(as_cylinder(hole), block, 1e-9) else Bore(0.0, 0.0)
     long = mean_run(hole, (block,)) if saddles_of(hole, block) is not None else None
     return None if long is None else Bore(1.0, long)
-
-
-def enters(hole: Block, other: Block) -> bool:
-    """Whether a hole runs into another that crosses it, with its whole round: of two that cross the narrower does, of
-    two as wide the one that comes later of front, right and upright.
-
-    >>> wide, narrow = Block("hole-front", (0, 10, 10), (40, 20, 20)), Block("hole", (15, 16, 20), (8, 8, 20))
-    >>> enters(narrow, wide), enters(wide, narrow)
-    (True, False)
-    """
-    if hole.axis is None or other.axis is None or hole.axis == other.axis or not saddles_of(hole, as_cylinder(other)):
-        return False
-    return hole.axis > other.axis or not saddles_of(other, as_cylinder(hole))
 
 
 def reach_together(hole: Block, block: Block) -> tuple[float, float] | None:

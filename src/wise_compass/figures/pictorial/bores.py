@@ -1,18 +1,19 @@
-"""What holes take of a solid of blocks, and which of them no hand could draw here: those whose rims run over an
-edge."""
+"""What holes take of a solid of blocks, and which of them are refused: those that leave a cone in part."""
 
 from __future__ import annotations
 
-from itertools import combinations
+from collections.abc import Sequence
+from typing import NamedTuple
 
 import numpy as np
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.wording import least_mm, most_mm
 from wise_compass.figures.pictorial.axes import NAMES
-from wise_compass.geometry.block_saddles import mean_run, runs
+from wise_compass.geometry.block_saddles import runs
 from wise_compass.geometry.block_shapes import Block
-from wise_compass.geometry.blocks import Bore, Built, as_cylinder, bore, enters, overlap, slope_level
+from wise_compass.geometry.block_volumes import taken_together
+from wise_compass.geometry.blocks import Bore, Built, as_cylinder, bore, boxes_meet, overlap
 from wise_compass.geometry.vectors import Array
 
 TRIED = 201
@@ -20,91 +21,60 @@ TRIED = 201
 TOUCH = 1e-9
 """mm by which two blocks may share space and still only touch."""
 
+SIDED = 3e-3
+"""Of its width: by how much a round is drawn larger, that flat sides inscribed in it hold it."""
+LEAST = 1e-12
+"""Of the blocks: what is less is nothing taken."""
+
 
 def refuse_holes(built: Built) -> None:
-    """Raise :class:`Refused`, naming rows, for holes that end within a skin, run out over an edge, or cut into each
-    other otherwise than by widening or by entering with the whole round."""
-    holes = [(j, hole) for j, hole in enumerate(built.blocks, 1) if hole.is_hole]
-    for j, hole in holes:
+    """Raise :class:`Refused`, naming rows, for holes that end within a cone or run out over an edge of it: where one
+    leaves a cone in part is none of the lines that are known here."""
+    for j, hole in enumerate(built.blocks, 1):
         for k, block in enumerate(built.blocks, 1):
-            if not block.is_hole and bore(hole, block) is None:
+            if hole.is_hole and block.shape == "cone" and bore(hole, block) is None:
                 raise Refused("rows", f"Row {j} of rows is a hole that {_why(hole, block, k)}")
-    crossing = {
-        (j, k)
-        for (j, one), (k, other) in combinations(holes, 2)
-        if overlap(as_cylinder(one), as_cylinder(other), TOUCH)
-    }
-    for j, k in sorted(crossing):
-        if not _goes_into(built, built.blocks[j - 1], built.blocks[k - 1]):
-            raise Refused(
-                "rows",
-                f"Rows {j} and {k} of rows are holes that cut into each other: one may widen "
-                "the other, or enter it with its whole round. "
-                "Narrow or move one in rows.",
-            )
-    for i, j, k in combinations([j for j, _ in holes], 3):
-        if {(i, j), (i, k), (j, k)} <= crossing and len({built.blocks[n - 1].axis for n in (i, j, k)}) > 1:
-            raise Refused(
-                "rows",
-                f"Rows {i}, {j} and {k} of rows are holes that all cut into each other; two may. Move one in rows.",
-            )
-
-
-def _goes_into(built: Built, one: Block, other: Block) -> bool:
-    """Whether one of two holes that share room widens the other, or enters it with its whole round."""
-    if one.axis == other.axis:
-        narrow, wide = (one, other) if _narrower(one, other) else (other, one)
-        within = bore(narrow, as_cylinder(wide))
-        return within is not None and within.share == 1.0
-    for hole, wide in ((one, other), (other, one)):
-        if enters(hole, wide):
-            return all(mean_run(hole, (block, as_cylinder(wide))) is not None for block in built.solid)
-    return False
 
 
 def _narrower(one: Block, other: Block) -> bool:
     return one.size[one.plane[0]] < other.size[one.plane[0]]
 
 
-def _why(hole: Block, block: Block, row: int) -> str:
-    """What is wrong with a hole that does not go through a slope or a round skin with its whole round, and what would
-    do."""
+def _why(hole: Block, cone: Block, row: int) -> str:
+    """What is wrong with a hole that does not go through a cone's skin with its whole round, and what would do."""
     k = hole.axis
     assert k is not None
-    what = "slope" if block.axis is None else "skin"
     for n in hole.plane:
-        least, most = block.low[n], block.low[n] + block.size[n] - hole.size[n]
+        least, most = cone.low[n], cone.low[n] + cone.size[n] - hole.size[n]
         if most < least - TOUCH:
-            width = most_mm(block.size[n])
+            width = most_mm(cone.size[n])
             return (
                 f"runs out over an edge of row {row}: {NAMES[n]}, that is {width} wide, and only whole "
-                f"rounds go through its {what}. Narrow it in rows."
+                f"rounds go through its skin. Narrow it in rows."
             )
-        room = _room(hole, block, n)
+        room = _room(hole, cone, n)
         if room is not None:
             stands = f"its corner may stand from {least_mm(room[0])} to {most_mm(room[1])} along {NAMES[n]}"
             return (
                 f"runs out over an edge of row {row}, and only whole rounds go through "
-                f"its {what}: {stands}. Move it in rows."
+                f"its skin: {stands}. Move it in rows."
             )
-    ends = _skin(hole, block)
+    ends = _skin(hole, cone)
     if not np.isfinite(ends).all():
-        return (
-            f"runs out over an edge of row {row}: only whole rounds go through its {what}. Narrow or move it in rows."
-        )
+        return f"runs out over an edge of row {row}: only whole rounds go through its skin. Narrow or move it in rows."
     low, high = (hole.low[k] + float(share) * hole.size[k] for share in (ends.min(), ends.max()))
     reach = f"which it meets from {most_mm(low)} to {least_mm(high)} along {NAMES[k]}"
-    return f"ends within the {what} of row {row}, {reach}: begin and end it outside of that, in rows."
+    return f"ends within the skin of row {row}, {reach}: begin and end it outside of that, in rows."
 
 
-def _room(hole: Block, block: Block, n: int) -> tuple[float, float] | None:
+def _room(hole: Block, cone: Block, n: int) -> tuple[float, float] | None:
     """From where to where a hole's corner may stand along axis ``n``, nearest to where it stands now, so that it goes
-    through a block with its whole round; None where it may not anywhere."""
+    through a cone with its whole round; None where it may not anywhere."""
 
     def serves(at: float) -> bool:
         low = [*hole.low]
         low[n] = at
-        taken = bore(hole._replace(low=(low[0], low[1], low[2])), block)
+        taken = bore(hole._replace(low=(low[0], low[1], low[2])), cone)
         return taken is not None and taken.share == 1.0 and taken.long > TOUCH
 
     def end(inside: float, outside: float) -> float:
@@ -113,7 +83,7 @@ def _room(hole: Block, block: Block, n: int) -> tuple[float, float] | None:
             inside, outside = (middle, outside) if serves(middle) else (inside, middle)
         return inside
 
-    tried = np.linspace(block.low[n] - hole.size[n], block.low[n] + block.size[n], TRIED).tolist()
+    tried = np.linspace(cone.low[n] - hole.size[n], cone.low[n] + cone.size[n], TRIED).tolist()
     good = [k for k, at in enumerate(tried) if serves(at)]
     if not good:
         return None
@@ -123,22 +93,18 @@ def _room(hole: Block, block: Block, n: int) -> tuple[float, float] | None:
         first -= 1
     while last + 1 in good:
         last += 1
-    # both ends of what is tried lie beside the block, where nothing serves
+    # both ends of what is tried lie beside the cone, where nothing serves
     return end(tried[first], tried[first - 1]), end(tried[last], tried[last + 1])
 
 
-def _skin(hole: Block, block: Block) -> Array:
-    """Where a hole's rim meets the slope or the skin that one of its ends lies in, in lengths of the hole."""
-    slope = slope_level(hole, block)
-    if slope is not None:
-        reach = abs(slope.one) + abs(slope.other)
-        return np.array([slope.at - reach, slope.at + reach])
+def _skin(hole: Block, cone: Block) -> Array:
+    """Where a hole's rim meets the skin that one of its ends lies in, in lengths of the hole."""
     rim = hole.round_at(np.arange(360.0), 0.0)
-    first, last = runs(hole, block, rim)
-    if block.axis == hole.axis:  # a cone: within the round it may rise to its apex
-        apex = np.array(block.low) + np.array(block.size) * [0.5, 0.5, 1.0]
+    first, last = runs(hole, cone, rim)
+    if hole.axis == cone.axis:  # within the round it may rise to its apex
+        apex = np.array(cone.low) + np.array(cone.size) * [0.5, 0.5, 1.0]
         apex[2] = rim[0, 2]
-        last = np.append(last, runs(hole, block, apex[None])[1] if _over(hole, apex) else last[:1])
+        last = np.append(last, runs(hole, cone, apex[None])[1] if _over(hole, apex) else last[:1])
     within = [side for side in (first, last) if any(side.min() < end < side.max() for end in (0.0, 1.0))]
     return np.asarray(within[0] if within else first)
 
@@ -149,29 +115,115 @@ def _over(hole: Block, place: Array) -> bool:
     return float(np.hypot(*off)) < 0.5
 
 
-def taken_by(built: Built) -> list[tuple[Block, Bore]]:
-    """Every hole with what it takes of blocks, by the share of its round; what a wider one, or one that it enters,
-    takes already is left out."""
-    found = []
-    holes = [(j, block) for j, block in enumerate(built.blocks) if block.is_hole]
-    for j, hole in holes:
+class Taken(NamedTuple):
+    """What a hole takes: by the share of its round, and how long it runs; or the ``volume``, in mm³, that the holes of
+    some rows take once where they are counted more than once, less than 0, and what one takes whose round no one length
+    tells."""
+
+    rows: tuple[int, ...]
+    bore: Bore | None
+    volume: float
+
+
+def taken_by(built: Built) -> list[Taken]:
+    """Every hole with what it takes of blocks; what a wider one on its axis takes already is left out, and what several
+    have in common is told once."""
+    found = list[Taken]()
+    for rows in _clusters(built):
+        holes = [built.blocks[j - 1] for j in rows]
+        widened = _widened(built, holes)
+        if widened is not None:
+            for j, hole, own in zip(rows, holes, widened):
+                found += [_taken(j, hole, each) for each in own if each.long]
+            continue
+        alone = [_alone(built, j, hole) for j, hole in zip(rows, holes)]
+        together = sum(taken_together(tuple(holes), block) for block in built.solid if _meets(holes, block))
+        found += [each for mine in alone for each in mine]
+        if len(holes) > 1:
+            common = together - sum(each.volume for mine in alone for each in mine)
+            found.append(Taken(rows, None, common))
+    return [each for each in found if abs(each.volume) > LEAST * sum(block.volume for block in built.solid)]
+
+
+def _taken(row: int, hole: Block, taken: Bore) -> Taken:
+    one, other = hole.plane
+    return Taken((row,), taken, float(np.pi / 4 * hole.size[one] * hole.size[other] * taken.volume_share))
+
+
+def _clusters(built: Built) -> list[tuple[int, ...]]:
+    """The rows of holes that share room with each other, or with one that does."""
+    left = [j for j, block in enumerate(built.blocks, 1) if block.is_hole]
+    found = list[tuple[int, ...]]()
+    while left:
+        mine, grown = {left[0]}, True
+        while grown:
+            more = {k for k in left if k not in mine and any(_near(built, j, k) for j in mine)}
+            mine, grown = mine | more, bool(more)
+        left = [k for k in left if k not in mine]
+        found.append(tuple(sorted(mine)))
+    return found
+
+
+def _near(built: Built, j: int, k: int) -> bool:
+    """Whether two holes share room, or nearly do."""
+    one, other = (_wider(as_cylinder(built.blocks[row - 1])) for row in (j, k))
+    return overlap(one, other, TOUCH)
+
+
+def _wider(block: Block) -> Block:
+    """A round block so much wider that flat sides inscribed in it hold all of it."""
+    size = [size * (1.0 + (SIDED if k != block.axis else 0.0)) for k, size in enumerate(block.size)]
+    low = [low - (more - size) / 2 for low, more, size in zip(block.low, size, block.size)]
+    return block._replace(low=(low[0], low[1], low[2]), size=(size[0], size[1], size[2]))
+
+
+def _meets(holes: Sequence[Block], block: Block) -> bool:
+    return any(boxes_meet(hole, block) for hole in holes)
+
+
+def _alone(built: Built, row: int, hole: Block) -> list[Taken]:
+    """What one hole takes of all blocks."""
+    whole, rest = dict[float, float](), 0.0
+    for block in built.solid:
+        own = bore(hole, block)
+        if own is None:
+            rest += taken_together((hole,), block)
+        elif own.volume_share:
+            whole[own.share] = whole.get(own.share, 0.0) + own.long
+    found = [_taken(row, hole, Bore(share, long)) for share, long in whole.items()]
+    return [*found, Taken((row,), None, rest)] if rest else found
+
+
+def _widened(built: Built, holes: Sequence[Block]) -> list[list[Bore]] | None:
+    """What holes on one axis take that widen each other, by the share of their rounds, without what a wider one takes
+    already; None where any is otherwise."""
+    found = list[list[Bore]]()
+    for j, hole in enumerate(holes):
         own = [bore(hole, block) for block in built.solid]
-        for k, wider in holes:
+        for k, wider in enumerate(holes):
             if j == k:
                 continue
-            same = wider.axis == hole.axis
-            if same and (_narrower(hole, wider) or (k < j and not _narrower(wider, hole))):
+            if wider.axis != hole.axis or not _within(hole, wider):
+                return None
+            if _narrower(hole, wider) or (k < j and not _narrower(wider, hole)):
                 both = _common(hole, wider)
                 less = [bore(both, block) for block in built.solid] if both is not None else []
-                own += [Bore(each.share, -each.long) for each in less if each is not None]
-            elif enters(hole, wider):
-                own += [Bore(1.0, -(mean_run(hole, (block, as_cylinder(wider))) or 0.0)) for block in built.solid]
+                own += [None if each is None else Bore(each.share, -each.long) for each in less]
+        if None in own:
+            return None
         long: dict[float, float] = {}
         for each in own:
             if each is not None and each.share:
                 long[each.share] = long.get(each.share, 0.0) + each.long
-        found += [(hole, Bore(share, total)) for share, total in long.items() if total]
+        found.append([Bore(share, total) for share, total in long.items()])
     return found
+
+
+def _within(one: Block, other: Block) -> bool:
+    """Whether the narrower of two holes on one axis lies within the wider one’s round, or they share no room."""
+    narrow, wide = (one, other) if _narrower(one, other) else (other, one)
+    within = bore(narrow, as_cylinder(wide))
+    return within is not None and within.share in (0.0, 1.0)
 
 
 def _common(hole: Block, wider: Block) -> Block | None:

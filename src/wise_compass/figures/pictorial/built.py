@@ -16,13 +16,13 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare
 from wise_compass.figures.pictorial.axes import Axes, OnAxes, parallel_picture
 from wise_compass.figures.pictorial.block_views import EYES, VIEWS
-from wise_compass.figures.pictorial.bores import taken_by
+from wise_compass.figures.pictorial.bores import Taken, taken_by
 from wise_compass.figures.pictorial.of_blocks import OfBlocks, known_edges
 from wise_compass.figures.pictorial.stations import Station
 from wise_compass.geometry.block_edges import EdgePiece, pieces_for
 from wise_compass.geometry.block_lines import Eye, Rim, rim_at
 from wise_compass.geometry.block_shapes import Block
-from wise_compass.geometry.blocks import Bore, towards
+from wise_compass.geometry.blocks import towards
 from wise_compass.geometry.curves import sampled
 from wise_compass.geometry.vectors import Array, Number, multiples, point
 
@@ -80,14 +80,13 @@ class BuiltUp(Pictured, OnAxes, OfBlocks, id="built-up", family="pictorial", tit
             yield Value(name, float(high[k] - low[k]), "mm", f"{bare(float(high[k]))} − {bare(float(low[k]))}")
 
     @cached_property
-    def taken(self) -> list[tuple[Block, Bore]]:
-        """Every hole with what it takes of blocks, by the share of its round."""
+    def taken(self) -> list[Taken]:
+        """What holes take of blocks."""
         return taken_by(self.built)
 
     @property
     def volume(self) -> float:
-        bored = sum(_whole_round(hole) * each.volume_share for hole, each in self.taken)
-        return float(sum(block.volume for block in self.built.solid) - bored)
+        return float(sum(block.volume for block in self.built.solid) - sum(each.volume for each in self.taken))
 
     def _volume_words(self) -> str:
         shares = {"box": "", "wedge": " / 2", "ramp": " / 2", "cone": " × π / 12"}
@@ -95,12 +94,16 @@ class BuiltUp(Pictured, OnAxes, OfBlocks, id="built-up", family="pictorial", tit
             " × ".join(bare(size) for size in block.size) + shares.get(block.shape, " × π / 4")
             for block in self.built.solid
         ]
-        less = [
-            f"{bare(hole.size[hole.plane[0]])} × {bare(hole.size[hole.plane[1]])} × {bare(each.long)} × π / 4"
-            + (f" × {bare(each.share)}" if each.share < 1.0 else "")
-            for hole, each in self.taken
-        ]
-        return " + ".join(parts) + "".join(f" − {one}" for one in less)
+        return " + ".join(parts) + "".join(self._taken_words(each) for each in self.taken)
+
+    def _taken_words(self, taken: Taken) -> str:
+        hole, each = self.built.blocks[taken.rows[0] - 1], taken.bore
+        if each is None:
+            sign, rows = ("+", "shared by rows") if len(taken.rows) > 1 else ("−", "row")
+            return f" {sign} {bare(abs(taken.volume))} ({rows} {', '.join(map(str, taken.rows))})"
+        one, other = (hole.size[n] for n in hole.plane)
+        share = f" × {bare(each.share)}" if each.share < 1.0 else ""
+        return f" − {bare(one)} × {bare(other)} × {bare(each.long)} × π / 4{share}"
 
     def measure(self, found: Found) -> dict[str, Number]:
         """Overall sizes, between the outermost corners of the views."""
@@ -201,8 +204,3 @@ class BuiltUp(Pictured, OnAxes, OfBlocks, id="built-up", family="pictorial", tit
     def beside(self, method: str = "") -> Sequence[Array]:
         corners = [place for key, place in self.places("picture").items() if "R" not in key]
         return self.station.in_space(np.array(corners), self.pieces("perspective")) if method == "visual-rays" else ()
-
-
-def _whole_round(hole: Block) -> float:
-    """The area of a hole's round."""
-    return float(np.pi / 4 * hole.size[hole.plane[0]] * hole.size[hole.plane[1]])

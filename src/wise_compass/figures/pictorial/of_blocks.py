@@ -24,7 +24,7 @@ from wise_compass.figures.pictorial.ends import RIM_HOLD, RIM_PARTS
 from wise_compass.geometry.block_edges import EdgePiece, edges_of, pieces_for
 from wise_compass.geometry.block_faces import STRIPS, faces_of
 from wise_compass.geometry.block_lines import Eye, Rim, chords_of, lips_of, rim_at, rims_of
-from wise_compass.geometry.block_saddles import BoreSaddle
+from wise_compass.geometry.block_saddles import Saddle
 from wise_compass.geometry.block_shapes import LINES, Block, Level
 from wise_compass.geometry.blocks import Built, overlap
 from wise_compass.geometry.curves import sampled
@@ -102,7 +102,7 @@ class OfBlocks(Curved, Solid, Figure):
     def edge_on(self, block: Block, level: Rim, view: str) -> int | None:
         """Which place of a rim, of :attr:`round`, reaches furthest in a view that it is seen on edge in; None where it
         is seen as an ellipse."""
-        if isinstance(level, BoreSaddle):
+        if isinstance(level, Saddle):
             return None
         one, other = block.plane
         hidden = HIDDEN[view]
@@ -112,12 +112,14 @@ class OfBlocks(Curved, Solid, Figure):
 
     @cached_property
     def round(self) -> int:
-        """Into how many every rim is divided: the fewest that hold all of them in the picture."""
+        """Into how many every rim is divided: the fewest that hold all of them in the picture, and in the views those
+        that are no ellipses there."""
         found = RIM_PARTS[0]
         for block, rims in zip(self.built.blocks, self.rims):
             for level in rims:
-                more = RIM_PARTS[RIM_PARTS.index(found) :]
-                found = enough_places(partial(self._rim_seen, block, level, False), more, RIM_HOLD)
+                for axes in (self.held_in, *(VIEWS.values() if isinstance(level, Saddle) else ())):
+                    more = RIM_PARTS[RIM_PARTS.index(found) :]
+                    found = enough_places(partial(self._rim_in, axes, block, level), more, RIM_HOLD)
         return found
 
     def courses(self, method: str) -> Sequence[Course]:
@@ -150,12 +152,6 @@ class OfBlocks(Curved, Solid, Figure):
         seen = axes.at(rim_at(block, level, np.atleast_1d(turn)) - self.built.extent[0])
         return np.asarray(seen if np.ndim(turn) else seen[0])
 
-    def _rim_seen(self, block: Block, level: Rim, near: bool, turn: Number) -> Array:
-        """Places of a rim in the picture that has to hold it."""
-        at = rim_at(block, level, np.atleast_1d(turn))
-        seen = self.held_in.at(at - self.built.extent[0])
-        return np.asarray(seen if np.ndim(turn) else seen[0])
-
     @cached_property
     def rims(self) -> list[list[Rim]]:
         """The rims of round ones, by their rows from 0; none of the others."""
@@ -176,22 +172,27 @@ class OfBlocks(Curved, Solid, Figure):
                 yield key, self._places[key]
         yield from self._breaks.get(number, {}).items()
 
+    def aslant(self, number: int) -> Iterator[Array]:
+        """The places of a round one's rims that are no circles level with its ends: in views that show one on edge they
+        stand along its line."""
+        for n, level in enumerate(self.rims[number - 1]):
+            if isinstance(level, Saddle) or level.one or level.other:
+                yield from (self._places[f"{number}R{n}x{k}"] for k in range(self.round))
+
     @cached_property
     def _breaks(self) -> dict[int, dict[str, Array]]:
         """Where holes break out of blocks, by their rows and keys."""
         found = {}
         for number, block in enumerate(self.built.blocks, 1):
-            lips = self.lips[number - 1]
+            lips, mine = self.lips[number - 1], dict[str, Array]()
             if lips:
-                ends = {
-                    n: block.round_at(np.array(lips), float(n > 0))
-                    for n in (0, self.rims[number - 1].index(Level(1.0)))
-                }
-                mine = {f"{number}R{n}y{k}": place for n, places in ends.items() for k, place in enumerate(places)}
-                chords = enumerate(chord for _, chord in chords_of(self.built, block))
-                found[number] = mine | {
-                    f"{number}Rz{k}{end}": place for k, chord in chords for end, place in zip("ab", chord)
-                }
+                for n in (0, self.rims[number - 1].index(Level(1.0))):
+                    places = block.round_at(np.array(lips), float(n > 0))
+                    mine |= {f"{number}R{n}y{k}": place for k, place in enumerate(places)}
+            for k, (_, chord) in enumerate(chords_of(self.built, block)):
+                mine |= {f"{number}Rz{k}{end}": place for end, place in zip("ab", chord)}
+            if mine:
+                found[number] = mine
         return found
 
     @cached_property

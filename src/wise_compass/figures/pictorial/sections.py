@@ -27,6 +27,11 @@ BESIDE = 1e-6
 """Of the whole's size: how far beside an edge a ray begins."""
 SAME = 1e-9
 
+INSET = 1e-12
+"""Of a cell: how far within its ends its corners are asked for."""
+ASIDE = 1e-7
+"""Of the whole's size: how far on either side of the plane it is asked what is solid."""
+
 
 class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of a solid"):
     keys = ("O.top", "S*")
@@ -119,9 +124,9 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         found = []
         for cut, cells in zip(self.cuts, self.cells):
             ends = np.array([(cell.first, cell.last) for cell in cells]).reshape(-1, 2)
-            inset = 1e-12 * (ends[:, 1] - ends[:, 0])
+            inset = INSET * (ends[:, 1] - ends[:, 0])
             along = np.stack([ends[:, 0] + inset, ends[:, 1] - inset], axis=-1)
-            low, high = cut.bounds_at(cells, along)
+            low, high = cut.bounds_at(cells, along, 4 * INSET**0.5 * self.built.span)
             levels = np.stack([low[:, 0], low[:, 1], high[:, 1], high[:, 0]], axis=-1)
             middles = (low + high) / 2
             meet = middles[:, [0, 1, 1, 0]]
@@ -188,9 +193,11 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
                     at - axes.at(corners - low),
                 )
                 k += 4
-                middle = corners.mean(axis=0)
                 if self.straight(cell.below.block) and self.straight(cell.above.block):
-                    solid = bool(self.built.holds(middle[None])[0])
+                    # what only touches the plane, as a blind end in it, does so from one side
+                    aside = np.zeros((2, 3))
+                    aside[:, 1 - self.axis] = np.array([-ASIDE, ASIDE]) * self.built.span
+                    solid = bool(self.built.holds(corners.mean(axis=0) + aside).any())
                     yield Truth("What is hatched is solid", np.array(0.0 if solid else 1.0))
 
     # what is left, and seen

@@ -49,6 +49,8 @@ def third_view(g: BuiltUp, d: Draft) -> None:
                 sheet.draw_axes(size)
                 for number, block in enumerate(g.built.blocks, 1):
                     sheet.block(number, block, None)
+                    for place in g.aslant(number):
+                        sheet.spot(place)
                 Lining(g, d, view, sheet.tail).draw()
     hand = _Third(g, d, given["front"], given["top"], first)
     hand.mitre(float(places["side"][0] - places["front"][0]))
