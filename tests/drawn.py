@@ -56,7 +56,7 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
             st.integers(1, 4).map(lambda n: 10.0 * n) | st.floats(-1, 40),
         )
         row = st.tuples(st.sampled_from(given.shapes), places, places, places, sizes, sizes, sizes)
-        return st.lists(row, min_size=1, max_size=4).map(tuple) | st.just(given.default)
+        return st.lists(row, min_size=1, max_size=4).map(tuple) | _bored(given) | st.just(given.default)
     if isinstance(given, Motions):
         rise = st.tuples(st.sampled_from(("harmonic", "uniform", "parabolic", "cycloidal")), st.floats(5, 60))
         parts = st.lists(st.floats(10, 120), min_size=4, max_size=4)
@@ -74,6 +74,21 @@ def given_values(given: Given[Any]) -> st.SearchStrategy[Any]:
         )
         return st.lists(wide, min_size=len(given.default), max_size=len(given.default)).map(tuple)
     return st.just(given.default)
+
+
+def _bored(given: Blocks) -> st.SearchStrategy[Any]:
+    """One block with holes that run through it, end in it, cut into each other or leave it aslant or beside."""
+    solids, holes = ([shape for shape in given.shapes if ("hole" in shape) == hole] for hole in (False, True))
+    sides = st.tuples(*[st.integers(20, 60).map(float)] * 3)
+    hole = st.tuples(
+        st.sampled_from(holes), *[st.integers(-8, 45).map(float)] * 3, *[st.integers(5, 45).map(float)] * 3
+    )
+
+    def rows(drawn: Any) -> tuple[tuple[Any, ...], ...]:
+        shape, size, taken = drawn
+        return ((shape, 0.0, 0.0, 0.0, *size), *taken)
+
+    return st.tuples(st.sampled_from(solids), sides, st.lists(hole, min_size=1, max_size=3)).map(rows)
 
 
 def _moved(drawn: Any) -> list[list[Any]]:

@@ -92,6 +92,29 @@ class Order(unittest.TestCase):
         self.assertTrue(allowed(items, found))
         self.assertLessEqual(cost(items, found), cost(items, range(24)))
 
+    def test_no_sheet_and_no_figure_within_its_sheet_is_better_elsewhere(self) -> None:
+        random = np.random.default_rng(4)
+        tools = ["Compass", "Rule", "Set square"]
+        for _ in range(12):
+            items = [
+                PlanItem(k // 4, tools[int(random.integers(3))], tools[int(random.integers(3))], 0.0, 0.0)
+                for k in range(20)
+            ]
+            found = best_order(items)
+            for at in range(20):
+                rest = [k for k in found if k != found[at]]
+                for to in range(20):
+                    moved = [*rest[:to], found[at], *rest[to:]]
+                    sheets = [sheet for sheet, _ in itertools.groupby(moved, lambda k: items[k].sheet)]
+                    if len(sheets) == 5:  # it stays within its own
+                        self.assertGreaterEqual(cost(items, moved), cost(items, found))
+            runs = [list(run) for _, run in itertools.groupby(found, lambda k: items[k].sheet)]
+            for runs_moved in itertools.permutations(runs):
+                if sum(a is not b for a, b in zip(runs_moved, runs)) == 2:  # two neighbours, or two at all, exchanged
+                    near = [k for k in range(5) if runs_moved[k] is not runs[k]]
+                    if near[1] == near[0] + 1:
+                        self.assertGreaterEqual(cost(items, list(itertools.chain(*runs_moved))), cost(items, found))
+
     def test_a_job_of_two_hundred_figures_is_ordered_with_far_fewer_changes(self) -> None:
         random = np.random.default_rng(3)
         tools = ("Compass", "Rule", "Pencil")

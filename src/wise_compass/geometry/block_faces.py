@@ -18,6 +18,8 @@ STRIPS = 24
 """Into how many strips a round skin is parted."""
 BEHIND, LEAST = 1e-7, 1e-12
 """Of the whole's size, how far behind a face it is asked for matter; of its square, the area that is one."""
+NEAR = 1e-12
+"""By how much the cosine of the angle of two planes that are one is under 1."""
 LOOPS = {
     "box": ("AEFB", "ADHE", "EHGF", "ABCD", "BFGC", "DCGH"),
     "wedge": ("AEFB", "ADHE", "EHF", "ABD", "BFHD"),
@@ -46,6 +48,11 @@ class Bounds(NamedTuple):
         """How far places, (m, 3), are beyond each, (bounds, m)."""
         return np.asarray(self.normals @ places.T - self.offs[:, None])
 
+    def ends_in(self, face: Facet, near: float) -> bool:
+        """Whether one of them is a face's plane, turned the same way."""
+        off = self.offs - self.normals @ face.corners[0]
+        return bool(((self.normals @ face.outward > 1.0 - NEAR) & (np.abs(off) < near)).any())
+
 
 @lru_cache(maxsize=8)
 def faces_of(built: Built) -> tuple[Facet, ...]:
@@ -67,7 +74,9 @@ def faces_of(built: Built) -> tuple[Facet, ...]:
             shift = behind * face.outward
             if number in holes:
                 turned = face._replace(outward=-face.outward, corners=face.corners[::-1])
-                within = [piece for one in solid for piece in _within(turned.corners, one, shift)]
+                # where a block has a face of its own in the same plane, that is what is laid bare
+                bare = [one for one in solid if not one.ends_in(turned, behind)]
+                within = [piece for one in bare for piece in _within(turned.corners, one, shift)]
                 found += [turned._replace(corners=piece) for piece in _less(within, others, shift, least)]
                 continue
             left = _less([face.corners], others, -shift, least)

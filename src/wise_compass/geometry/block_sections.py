@@ -154,6 +154,10 @@ def _with_round(hole: Block, block: Block) -> Section:
     away = off(looks) > NEAR
     low, high = (looks[k : len(looks) - 1 + k][away[:-1] != away[1:]] for k in (0, 1))
     found = borders(lambda at, _: off(at) > NEAR, low, high, off(low) > NEAR, 50)
+    if len(found):
+        middles = (found + np.append(found[1:], found[0] + 2 * np.pi)) / 2
+        touches = np.abs(off(middles)) <= NEAR  # between this crossing and the next
+        found = found[~(touches | np.roll(touches, 1))]
     turns = _each_once(np.degrees(_at_nothing(found, x, y, p, q)).tolist())
     area, crossings = 0.0, [(math.cos(math.radians(turn)), math.sin(math.radians(turn))) for turn in turns]
     around = sorted(math.atan2((v - y) / q, (u - x) / p) for u, v in crossings) or [0.0]
