@@ -12,12 +12,12 @@ import numpy as np
 
 from tests.parted import parted
 from wise_compass.drafting.figure import Figure
-from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Role
-from wise_compass.drafting.run import Run, run
+from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, Role
+from wise_compass.drafting.run import Run, run, run_slips
 from wise_compass.figures.catalogue import ENTERED, figure_named
 
 PINNED = Path(__file__).parent / "ink-lengths.json"
-MISSES = PINNED.with_name("misses.json")
+MISSES, MARKS = (PINNED.with_name(name) for name in ("misses.json", "marks.json"))
 DARK = (Role.OUTLINE, Role.HIDDEN, Role.FOLD)
 
 
@@ -31,6 +31,20 @@ def inked(made: Run) -> dict[str, float]:
         key = f"{mark.role.value}, {made.steps[mark.step - 1].phase}"
         told[key] = told.get(key, 0.0) + sum(float(np.hypot(*np.diff(line, axis=0).T).sum()) for line in lines)
     return {key: round(size, 1) for key, size in sorted(told.items())}
+
+
+def where(made: Run) -> list[float]:
+    """What is drawn, construction lines and all: how many marks, their length in mm, and that length times where it
+    lies, across and up."""
+    lines = [line for mark in made.marks for line in _polylines(mark)]
+    sizes = [np.hypot(*np.diff(line, axis=0).T) for line in lines]
+    middles = [(line[1:] + line[:-1]) / 2 for line in lines]
+    moments = sum((size @ middle for size, middle in zip(sizes, middles)), np.zeros(2))
+    return [float(len(made.marks)), float(sum(size.sum() for size in sizes)), *moments.tolist()]
+
+
+def _polylines(mark: Mark) -> list[np.ndarray]:
+    return [np.array(mark.drawn())] if isinstance(mark, LineMark) else mark.polylines(8)
 
 
 def served(kind: type[Figure]) -> list[Run]:
@@ -77,6 +91,27 @@ class Ink(unittest.TestCase):
         for key, misses in told.items():
             for says, miss in misses.items():
                 self.assertAlmostEqual(miss / pinned[key][says], 1.0, places=6, msg=f"{key}: {says}")
+
+    @parted(6)
+    def test_every_mark_stands_where_it_was_looked_at_those_of_slips_too(self, kinds: list[type[Figure]]) -> None:
+        """Where it changes on purpose: look at it, then write the file anew with ``WISE_COMPASS_PIN=1``."""
+        found = {
+            f"{kind.id} {made.method.id} {drawn.slip or ''}".strip(): where(drawn)
+            for kind in kinds
+            for made in served(kind)
+            for drawn in (made, *(slipped for _, slipped in run_slips(made.figure, made.method.id) if slipped))
+            if isinstance(drawn, Run)
+        }
+        if os.environ.get("WISE_COMPASS_PIN"):
+            before = json.loads(MARKS.read_text("utf-8")) if MARKS.exists() else {}
+            rounded = {key: [round(at, 3) for at in told] for key, told in found.items()}
+            MARKS.write_text(
+                json.dumps(dict(sorted((before | rounded).items()))).replace("], ", "],\n") + "\n", "utf-8"
+            )
+        pinned = json.loads(MARKS.read_text("utf-8"))
+        for key, told in found.items():
+            for now, then in zip(told, pinned[key]):
+                self.assertAlmostEqual(now, then, delta=1e-3 + 1e-6 * abs(then), msg=key)
 
     @parted(4)
     def test_every_line_is_drawn_once(self, kinds: list[type[Figure]]) -> None:

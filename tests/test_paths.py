@@ -50,6 +50,20 @@ class Linkages(unittest.TestCase):
             other[:, 0] * np.sin(np.deg2rad(62)) - other[:, 1] * np.cos(np.deg2rad(62)), 0.0, atol=1e-9
         )
 
+    def test_what_they_carry_is_shown_square_off_its_link(self) -> None:
+        for id in ("slider-crank", "four-bar", "sliding-rod"):
+            moved = figure(id, along=23, off=11)
+            for turn in (20.0, 75.0):
+                shown = moved.mechanism(run(moved).found, turn)
+                (one, other), (start, foot, end) = shown.lines[:2]
+                np.testing.assert_allclose(start, one)
+                np.testing.assert_allclose(end, moved.carried(turn))
+                way = (other - one) / np.hypot(*(other - one))
+                self.assertAlmostEqual(float((foot - one) @ way), 23.0)
+                self.assertAlmostEqual(float(way[0] * (foot - one)[1] - way[1] * (foot - one)[0]), 0.0)
+                self.assertAlmostEqual(float(way[0] * (end - foot)[1] - way[1] * (end - foot)[0]), 11.0)
+                self.assertAlmostEqual(float((end - foot) @ way), 0.0)
+
     def test_their_walk_glides_from_division_to_division(self) -> None:
         for id in ("slider-crank", "four-bar", "sliding-rod", "cam", "gear-pair"):
             motion = motion_of(run(figure(id)))

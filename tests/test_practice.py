@@ -26,7 +26,7 @@ from wise_compass.drafting.wording import PLAIN
 from wise_compass.figures.catalogue import ENTERED, catalogue, figure_named
 from wise_compass.outputs.files import read_table
 from wise_compass.outputs.pdf import pdf_bytes
-from wise_compass.practice.classes import absent, mark_class, marks_csv, most_made
+from wise_compass.practice.classes import Unmarked, absent, class_text, mark_class, marks_csv, most_made
 from wise_compass.practice.classtable import read_class
 from wise_compass.practice.marking import LOOSE, STEADY, WRONG, mark
 from wise_compass.practice.problems import Problem, problem_of, set_problem, sheet_of
@@ -295,6 +295,10 @@ class Marks(unittest.TestCase):
         self.assertEqual([row["mark"] for row in back], [one.marked.mark for one in graded])
         self.assertTrue(back[0]["why"])
         self.assertEqual(graded[0].noted.minutes, 12.5)
+        words = class_text(graded, [Unmarked("Pupil 4", rows[0]["problem"], "absent", "away since Monday")])
+        for one in graded:
+            self.assertIn(one.marked.why, words)
+        self.assertIn("Pupil 4              absent: away since Monday", words.splitlines())
 
     def test_a_sheet_that_cannot_be_marked_names_the_row_and_takes_nothing(self) -> None:
         code = hexagon().code
