@@ -6,7 +6,7 @@ import unittest
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
-from PySide6.QtGui import QMouseEvent, QWheelEvent
+from PySide6.QtGui import QImage, QMouseEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -14,6 +14,7 @@ from tests.test_desk import APP, DeskCase
 from tests.waiting import comes
 from wise_compass.desk.paper import reading
 from wise_compass.desk.parts.theme import COPPER
+from wise_compass.desk.round.spaceview import FOOT, TOP
 from wise_compass.drafting.wording import Style
 from wise_compass.scene.picture import Viewer
 
@@ -112,6 +113,21 @@ class SpaceDesk(DeskCase):
         self.assertAlmostEqual(space._glass.zoom / before, 1.0015**240, places=6)
         self.window.stage.zoom_by(0.5)
         self.assertAlmostEqual(space.nearer, 0.5 * 1.0015**240, places=6)
+
+    def test_what_is_shown_stands_in_the_middle_of_the_view(self) -> None:
+        self.key(Qt.Key.Key_V)
+        space = self.window.stage.space
+        for turn in (Viewer().turn, Viewer().turn + 70, Viewer().turn - 110):
+            space.eye = Viewer(turn, Viewer().rise)
+            space.update()
+            APP.processEvents()
+            image = space.grab().toImage().convertToFormat(QImage.Format.Format_Grayscale8)
+            rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1)[:, : image.width()]
+            paper = int(np.bincount(rows.ravel()).argmax())
+            shown = np.abs(rows[TOP : image.height() - FOOT - 8].astype(int) - paper) > 8
+            across = np.flatnonzero(shown.any(axis=0))
+            self.assertAlmostEqual((across[0] + across[-1]) / 2, image.width() / 2, delta=8)
+            self.assertGreater(np.ptp(across) / image.width(), 0.7)
 
     def test_the_walk_is_the_boards(self) -> None:
         self.key(Qt.Key.Key_V)
