@@ -44,7 +44,7 @@ class FlatSkin(NamedTuple):
         [-3.0, 2.0]
         """
         room = self.offs - at @ self.normals.T
-        rate = self.normals @ way
+        rate = way @ self.normals.T
         along = np.abs(rate) <= 1e-12
         clear = ~((room < -TOUCH) & along).any(axis=-1)
         with np.errstate(divide="ignore", invalid="ignore"):

@@ -20,23 +20,28 @@ def _taken(items: Iterable[Item], paper: Paper) -> Array:
     left, bottom, right, top = paper.field
     grid = np.zeros((int((right - left) / CELL), int((top - bottom) / CELL)))
 
-    def enter(points: Array) -> None:
-        index = np.floor((points - (left, bottom)) / CELL).astype(int)
-        inside = ((index >= 0) & (index < grid.shape)).all(axis=1)
-        grid[index[inside, 0], index[inside, 1]] = 1
-
+    points, starts, ends = [np.zeros((0, 2))], [np.zeros((0, 2))], [np.zeros((0, 2))]
     for item in items:
         if item.layer == "frame":
             continue
         if isinstance(item, Text):
             low, high = text_box(item)
-            enter(np.array([(x, y) for x in np.arange(low[0], high[0] + CELL, CELL) for y in (low[1], high[1])]))
+            points.append(
+                np.array([(x, y) for x in np.arange(low[0], high[0] + CELL, CELL) for y in (low[1], high[1])])
+            )
             continue
         course = item.polyline()
         if course is not None:
-            for a, b in zip(course[:-1], course[1:]):
-                count = int(np.abs(b - a).max() / (0.5 * CELL)) + 2
-                enter(a + (b - a) * np.linspace(0.0, 1.0, count)[:, None])
+            starts.append(course[:-1])
+            ends.append(course[1:])
+    first, last = np.concatenate(starts), np.concatenate(ends)
+    counts = (np.abs(last - first).max(axis=1, initial=0.0) / (0.5 * CELL)).astype(int) + 2
+    line = np.repeat(np.arange(len(counts)), counts)
+    step = np.arange(len(line)) - np.repeat(np.cumsum(counts) - counts, counts)
+    points.append(first[line] + (last - first)[line] * (step / (counts[line] - 1))[:, None])
+    index = np.floor((np.concatenate(points) - (left, bottom)) / CELL).astype(int)
+    index = index[((index >= 0) & (index < grid.shape)).all(axis=1)]
+    grid[index[:, 0], index[:, 1]] = 1
     return np.asarray(grid, dtype=float)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -9,14 +10,16 @@ import numpy as np
 from wise_compass.drafting.capabilities import Face
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.skins import FlatSkin
-from wise_compass.geometry.vectors import Array, length, unit
+from wise_compass.geometry.skins import ON_FACE, FlatSkin
+from wise_compass.geometry.vectors import Array, Bools, length, unit
 
 BRANCH, MAIN = 1, 2
 STEP = 10.0
 """Degrees between two edges of a round skin."""
 NEAR = 1e-7
 RINGS = 18
+SPARSE = 12
+"""Of so many faces one is looked at first."""
 
 
 def solid_skin(g: SolidsThatMeet) -> list[Face]:
@@ -141,10 +144,10 @@ def _skin_of(faces: Sequence[Array]) -> FlatSkin:
 
 def clipped(corners: Array, normal: Array, off: float) -> Array:
     """What of a convex polygon (m, 3) lies where normal·p ≤ off (Sutherland–Hodgman); (0, 3) where nothing does."""
-    far = corners @ normal - off
+    far = (corners @ normal - off).tolist()
     kept = []
     for k in range(len(corners)):
-        a, b, p, q = corners[k - 1], corners[k], float(far[k - 1]), float(far[k])
+        a, b, p, q = corners[k - 1], corners[k], far[k - 1], far[k]
         if (p > NEAR) != (q > NEAR) and abs(p - q) > NEAR:
             kept.append(a + (b - a) * (p / (p - q)))
         if q <= NEAR:
@@ -154,21 +157,26 @@ def clipped(corners: Array, normal: Array, off: float) -> Array:
 
 def minus(corners: Array, body: FlatSkin) -> list[Array]:
     """A convex polygon (m, 3) without what of it lies in a convex body, in convex pieces; itself where it is clear."""
+    beyond = corners @ body.normals.T - body.offs > NEAR
+    if beyond.all(axis=0).any():
+        return [corners]
     rest, pieces = corners, []
-    for normal, off in zip(body.normals, body.offs):
-        outside = clipped(rest, -normal, -float(off))
-        rest_now = clipped(rest, normal, float(off))
+    for k in np.flatnonzero(beyond.any(axis=0)).tolist():  # the others cut nothing off
+        normal, off = body.normals[k], float(body.offs[k])
+        outside, rest = clipped(rest, -normal, -off), clipped(rest, normal, off)
         if len(outside) and _area(outside) > NEAR:
             pieces.append(outside)
-        rest = rest_now
         if not len(rest) or _area(rest) <= NEAR:
             return [corners]
     return pieces
 
 
 def _area(corners: Array) -> float:
-    rolled = np.roll(corners, -1, axis=0)
-    return float(length(np.asarray(cross3(corners, rolled)).sum(axis=0))) / 2
+    x = y = z = 0.0
+    rows = corners.tolist()  # of few corners quicker than with arrays
+    for (a, b, c), (u, v, w) in zip(rows, [*rows[1:], rows[0]]):
+        x, y, z = x + b * w - c * v, y + c * u - a * w, z + a * v - b * u
+    return math.sqrt(x * x + y * y + z * z) / 2
 
 
 def _without(corners: Array, other: FlatSkin, g: SolidsThatMeet, round_: int, of_branch: bool) -> Face | None:
@@ -212,11 +220,9 @@ def solid_edges(g: SolidsThatMeet) -> list[Array]:
                 for one in _outside(face[0], face[3], held[0])
                 if not g.right_only or _is_beyond(g, one.mean(axis=0))
             ]
+    among = held[0].normals @ g.branch.axis > (-1e-9 if g.right_only else -np.inf)
     for face in branch:
-        for normal, off in zip(held[0].normals, held[0].offs):
-            piece = _crossing(face, normal, float(off), held)
-            if piece is not None and (not g.right_only or float(normal @ g.branch.axis) > -1e-9):
-                found.append(piece)
+        found += _crossings(face, held[0], among)
     return found
 
 
@@ -231,22 +237,27 @@ def _outside(a: Array, b: Array, body: FlatSkin) -> list[Array]:
     return [np.array([a + s * u, a + t * u]) for s, t in pieces if t - s > NEAR]
 
 
-def _crossing(face: Array, normal: Array, off: float, held: Sequence[FlatSkin]) -> Array | None:
-    """The segment in which a face of the branch crosses one of the main."""
-    far = face @ normal - off
-    ends = []
-    for k in range(len(face)):
-        p, q = float(far[k - 1]), float(far[k])
-        if (p > 0) != (q > 0):
-            ends.append(face[k - 1] + (face[k] - face[k - 1]) * (p / (p - q)))
-    if len(ends) != 2:
-        return None
-    size = float(length(ends[1] - ends[0]))
-    if size <= NEAR:
-        return None
-    u = (ends[1] - ends[0]) / size
-    low, high = (float(x) for x in held[0].hits(ends[0], u))
-    if low != low:
-        return None
-    low, high = max(low, 0.0), min(high, size)
-    return np.array([ends[0] + low * u, ends[0] + high * u]) if high - low > NEAR else None
+def _crossings(face: Array, main: FlatSkin, among: Bools) -> list[Array]:
+    """The segments in which a face of the branch crosses faces of the main, those of some of its planes."""
+    far = face @ main.normals.T - main.offs
+    before = np.roll(far, 1, axis=0)
+    passes = (before > 0) != (far > 0)
+    planes = np.flatnonzero((passes.sum(axis=0) == 2) & among)
+    corner = np.argsort(~passes[:, planes], axis=0, kind="stable")[:2]  # the two ends of sides that pass each, (2, n)
+    p, q = before[corner, planes], far[corner, planes]
+    first = np.roll(face, 1, axis=0)[corner]
+    ends = first + (face[corner] - first) * (p / (p - q))[..., None]
+    ends = ends[:, np.asarray(length(ends[1] - ends[0])) > NEAR]
+    # what has both ends beyond one face does not reach the main at all: most of it is seen by a few of them
+    for some in (slice(None, None, SPARSE), slice(None)):
+        over = ends @ main.normals[some].T - main.offs[some] > ON_FACE
+        ends = ends[:, ~np.any(np.all(over, axis=0), axis=1)]
+    start, size = ends[0], length(ends[1] - ends[0])
+    ways = (ends[1] - start) / size[:, None]
+    low, high = main.hits(start, ways)
+    low, high = np.maximum(low, 0.0), np.minimum(high, size)
+    return [
+        np.array([at + a * way, at + b * way])
+        for at, way, a, b in zip(start, ways, low.tolist(), high.tolist())
+        if b - a > NEAR
+    ]
