@@ -79,9 +79,14 @@ class Interpenetration:
 
     def at(self, w: Number, side: str) -> Array:
         """Points of the line, (…, 3), by their places round the branch."""
-        far = self.hits(w)[1 if side == RIGHT else 0]
+        return self.both(w)[0 if side == RIGHT else 1]
+
+    def both(self, w: Number) -> tuple[Array, Array]:
+        """Where elements come out at the right, and where they go in at the left, (…, 3) both."""
+        start = self.branch.element(w)
+        left, right = self.main.skin.hits(start, self.branch.axis)
         with np.errstate(invalid="ignore"):  # a line that never comes out has no such point
-            return np.asarray(self.branch.element(w) + far[..., None] * self.branch.axis)
+            return start + right[..., None] * self.branch.axis, start + left[..., None] * self.branch.axis
 
     @cached_property
     def lengths(self) -> tuple[Array, Array]:

@@ -16,6 +16,8 @@ from wise_compass.geometry.vectors import Array, dot, length, unit
 
 TOUCH = 1e-9
 """mm: what lies so near touches."""
+ALONG = 1e-12
+"""The cosine under which a line runs along a face."""
 ON_FACE = 1e-6
 """mm: a place so near to a face lies on it."""
 
@@ -31,7 +33,8 @@ class Skin(Protocol):
 
 
 class FlatSkin(NamedTuple):
-    """Flat faces: the places where all of ``normals``·p ≤ ``offs``, (k, 3) and (k,)."""
+    """Flat faces: the places where all of ``normals``·p ≤ ``offs``, (k, 3) and (k,). Lines may have a way each,
+    (…, 3)."""
 
     normals: Array
     offs: Array
@@ -45,15 +48,24 @@ class FlatSkin(NamedTuple):
         """
         room = self.offs - at @ self.normals.T
         rate = way @ self.normals.T
-        along = np.abs(rate) <= 1e-12
-        clear = ~((room < -TOUCH) & along).any(axis=-1)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            reach, spare = room / rate, (room + TOUCH) / rate
-            first = np.where(~along & (rate < 0), reach, -np.inf).max(axis=-1)
-            last = np.where(~along & (rate > 0), reach, np.inf).min(axis=-1)
-            widest = np.where(~along & (rate < 0), spare, -np.inf).max(axis=-1)
-            narrow = np.where(~along & (rate > 0), spare, np.inf).min(axis=-1)
-        clear &= widest <= narrow
+        if rate.ndim == 1:  # one way for all of them: each face is either entered by, or left, or run along
+            ins, outs, beside = rate < -ALONG, rate > ALONG, np.abs(rate) <= ALONG
+            inward, outward = room[..., ins], room[..., outs]
+            first = (inward / rate[ins]).max(axis=-1, initial=-np.inf)
+            last = (outward / rate[outs]).min(axis=-1, initial=np.inf)
+            widest = ((inward + TOUCH) / rate[ins]).max(axis=-1, initial=-np.inf)
+            narrow = ((outward + TOUCH) / rate[outs]).min(axis=-1, initial=np.inf)
+            clear = widest <= narrow
+            if beside.any():
+                clear &= ~(room[..., beside] < -TOUCH).any(axis=-1)
+        else:
+            with np.errstate(divide="ignore", invalid="ignore"):
+                reach, spare = room / rate, (room + TOUCH) / rate
+                first = np.where(rate < -ALONG, reach, -np.inf).max(axis=-1)
+                last = np.where(rate > ALONG, reach, np.inf).min(axis=-1)
+                widest = np.where(rate < -ALONG, spare, -np.inf).max(axis=-1)
+                narrow = np.where(rate > ALONG, spare, np.inf).min(axis=-1)
+            clear = ~((room < -TOUCH) & (np.abs(rate) <= ALONG)).any(axis=-1) & (widest <= narrow)
         turned = first > last
         middle = np.where(turned, (first + last) / 2, 0.0)
         first, last = np.where(turned, middle, first), np.where(turned, middle, last)

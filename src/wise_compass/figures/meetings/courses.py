@@ -18,7 +18,7 @@ from wise_compass.figures.meetings.chains import Chain, branch_chains, main_chai
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
 from wise_compass.figures.meetings.pair import Named
 from wise_compass.geometry.curves import sampled
-from wise_compass.geometry.interpenetration import LEFT, RIGHT
+from wise_compass.geometry.interpenetration import RIGHT
 from wise_compass.geometry.vectors import Array, Number, direction, length, point
 
 STEP = 0.01
@@ -63,8 +63,7 @@ class LoopCurve:
         w = (start + end) / 2 - (end - start) / 2 * np.cos(np.deg2rad(t))
         if side:
             return self.g.meeting.at(w, side)
-        right = np.sin(np.deg2rad(t)) >= 0
-        return np.where(right[..., None], self.g.meeting.at(w, RIGHT), self.g.meeting.at(w, LEFT))
+        return np.where((np.sin(np.deg2rad(t)) >= 0)[..., None], *self.g.meeting.both(w))
 
     def place(self, t: Number) -> Array:
         """The share of the girth of the branch, running on beyond 1."""
