@@ -16,12 +16,15 @@ from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.figure import method as entered
 from wise_compass.drafting.givens import Angle
 from wise_compass.drafting.instruments import UnsteadyHands
+from wise_compass.drafting.marks import ArcMark, LineMark
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_slips
+from wise_compass.drafting.steps import Step
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.figures.catalogue import catalogue
 from wise_compass.geometry.vectors import Number
 from wise_compass.study.judge import Explanation, Judge
+from wise_compass.study.looked import slip_step
 from wise_compass.study.measures import Taken, exactly
 from wise_compass.study.watch import what_to_measure
 
@@ -29,6 +32,23 @@ from wise_compass.study.watch import what_to_measure
 def size_of(made: Run) -> float:
     low, high = made.extent
     return float(np.abs(high - low).max())
+
+
+def otherwise(one: Step, other: Step) -> bool:
+    """Whether a step is done with another instrument or setting, or finds or draws anything elsewhere."""
+    if (one.instrument, one.setting()) != (other.instrument, other.setting()):
+        return True
+    if len(one.spots) != len(other.spots) or len(one.marks) != len(other.marks):
+        return True
+    gaps = [np.abs(a.here - b.here).max() for a, b in zip(one.spots, other.spots)]
+    for a, b in zip(one.marks, other.marks):
+        if isinstance(a, ArcMark) and isinstance(b, ArcMark):
+            gaps += [np.abs(a.centre - b.centre).max(), np.abs(np.max(a.radius) - np.max(b.radius))]
+        elif isinstance(a, LineMark) and isinstance(b, LineMark):
+            gaps += [abs(a.u[0] * off[1] - a.u[1] * off[0]) for off in (b.p - a.p, b.p + b.u - a.p)]
+        elif type(a) is not type(b):
+            return True
+    return max(gaps, default=0.0) > 1e-6
 
 
 class Everywhere(unittest.TestCase):
@@ -69,6 +89,20 @@ class Everywhere(unittest.TestCase):
                 )
                 told += 1
         self.assertGreater(told, 250)
+
+    def test_the_step_at_which_a_slip_is_said_to_show_is_the_first_that_is_drawn_otherwise(self) -> None:
+        told = 0
+        for kind, method in list(every_method())[::4]:
+            made = run(fitting(kind, method), method.id)
+            for choice, wrong in run_slips(made.figure, method.id, usual=True):
+                n, _ = slip_step(made, choice.id)
+                if isinstance(wrong, Refused):
+                    continue
+                pairs = list(zip(made.steps, wrong.steps))[: n or None]
+                with self.subTest(f"{kind.id} {method.id} {choice.id}: step {n}"):
+                    self.assertEqual([mine.n for mine, theirs in pairs if otherwise(mine, theirs)], [n] if n else [])
+                told += bool(n)
+        self.assertGreater(told, 60)
 
     def test_run_slips_tells_them_with_the_methods_own(self) -> None:
         kind = catalogue()["triangle-side-two-angles"]
