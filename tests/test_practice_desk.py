@@ -246,6 +246,17 @@ class Practise(PractiseCase):
         self.assertEqual(self.book.entries(), [])
         self.assertNotEqual(session.hand.problem.code, first.code)
 
+    def test_what_was_not_looked_at_is_told_of_that_problem_alone(self) -> None:
+        self.set("polygons")
+        drawing = self.place.drawing
+        name, field = next(iter(drawing.fields.items()))
+        field.setText(self.exact(name))
+        drawing.mark_it.click()
+        self.assertIn("Not looked at: ", drawing.looked.text())
+        self.place.take_problem(Problem("polygon-on-side", "circumcentre", {"side": 47.0, "sides": 6}))
+        self.place.settle()
+        self.assertEqual((drawing.looked.text(), drawing.outcome.text()), ("", "Not marked yet"))
+
     def test_the_worksheet_is_saved_with_its_solution(self) -> None:
         self.set("polygons")
         self.place.sheet.click()
