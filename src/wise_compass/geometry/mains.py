@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 
 from wise_compass.geometry.skins import BallSkin, ConeSkin, FlatSkin, RoundSkin, Skin, upright_skin
-from wise_compass.geometry.vectors import Array, Number, cosd, direction, point, point3, sind, unit
+from wise_compass.geometry.vectors import Array, Bools, Number, cosd, direction, point, point3, sind, unit
 
 
 class Branch:
@@ -86,13 +86,13 @@ class Branch:
         normals = flat[:, :1] * self.u + flat[:, 1:] * self.v
         return FlatSkin(normals, np.abs(offs) + normals @ self.at)
 
-    def holds(self, at: Array, spare: float = 0.0) -> bool:
-        """Whether a place (3,) lies in it, by more than ``spare``."""
-        flat = self.flat(at)
+    def holds(self, at: Array, spare: float = 0.0) -> Bools:
+        """Which places (…, 3) lie in it, by more than ``spare``."""
         if self.corners is None:
-            return bool(np.hypot(*flat) < self.radius - spare)
+            flat = self.flat(at)
+            return np.asarray(np.hypot(flat[..., 0], flat[..., 1]) < self.radius - spare)
         assert isinstance(self.skin, FlatSkin)
-        return bool((self.skin.normals @ at < self.skin.offs - spare).all())
+        return np.asarray((at @ self.skin.normals.T < self.skin.offs - spare).all(axis=-1))
 
     def chord(self, v: Number) -> Array:
         """How wide the section is at ``v``, along u."""

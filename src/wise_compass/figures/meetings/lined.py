@@ -14,10 +14,11 @@ from wise_compass.figures.meetings.finding import Finder
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
 from wise_compass.figures.meetings.pair import Named
 from wise_compass.figures.meetings.seeing import Seeing, outline_turns
+from wise_compass.geometry.borders import borders
 from wise_compass.geometry.hidden import uncovered
 from wise_compass.geometry.interpenetration import LEFT, RIGHT, SAME
 from wise_compass.geometry.skins import FlatSkin
-from wise_compass.geometry.vectors import Array, distance, point3, polar
+from wise_compass.geometry.vectors import Array, Bools, distance, point3, polar
 
 WORDS = {"front": "the elevation", "top": "the plan"}
 
@@ -176,29 +177,25 @@ class Lining:
 
         def state(s: Array) -> Array:
             at = rim(s)
-            gone = np.array([g.branch.holds(one, 1e-9) for one in at]) & self._there(at)
+            gone = g.branch.holds(at, 1e-9) & self._there(at)
             return np.where(gone, 2, np.where(hides(at), 1, 0))
 
         shares = np.linspace(0.0, 1.0, 361)
         found = state(shares)
-        cuts = [0.0]
-        for k in np.flatnonzero(found[1:] != found[:-1]):
-            low, high = float(shares[k]), float(shares[k + 1])
-            for _ in range(42):
-                middle = (low + high) / 2
-                low, high = (middle, high) if int(state(np.array([middle]))[0]) == int(found[k]) else (low, middle)
-            cuts.append((low + high) / 2)
-        cuts.append(1.0)
+        k = np.flatnonzero(found[1:] != found[:-1])
+        as_before = np.ones(len(k), dtype=bool)
+        turns = borders(lambda at, which: state(at) == found[k][which], shares[k], shares[k + 1], as_before, 42)
+        cuts = np.concatenate([[0.0], turns, [1.0]])
+        kinds = state((cuts[:-1] + cuts[1:]) / 2)
         out = []
-        for a, b in zip(cuts, cuts[1:]):
-            kind = int(state(np.array([(a + b) / 2]))[0])
+        for a, b, kind in zip(cuts[:-1].tolist(), cuts[1:].tolist(), kinds.tolist()):
             if b - a > 1e-9 and kind < 2:
                 out.append((a, b, kind == 0))
         if len(out) > 1 and out[0][2] == out[-1][2] and out[0][0] == 0.0 and out[-1][1] == 1.0:
             out = [(out[-1][0] - 1.0, out[0][1], out[0][2]), *out[1:-1]]
         return out
 
-    def _there(self, at: Array) -> Array:
+    def _there(self, at: Array) -> Bools:
         """Whether the branch is there at all at places: not beyond the skin that it enters."""
         g = self.g
         if not g.right_only:

@@ -314,12 +314,13 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
                 names.append("")
                 continue
             at = self.feet[k] + far * way
-            names.append(min(self.named, key=lambda name: float(distance(self.named[name].at, at))))
+            names.append(self.nearest(at))
         return names[0], names[1]
 
     def nearest(self, at: Array) -> str:
         """The name of the point of the line that lies nearest."""
-        return min(self.named, key=lambda name: float(distance(self.named[name].at, at)))
+        gaps = distance(np.array([one.at for one in self.named.values()]), at)
+        return list(self.named)[int(np.argmin(gaps))]
 
     def touches(self, one: MeetPoint) -> bool:
         """Whether the element through a point only touches the main there."""
