@@ -56,7 +56,7 @@ class Lining:
     # pieces
 
     def add(
-        self, ends: tuple[Spot, Spot], places: Callable[[Array], Array], hides: Callable[[Array], Array], faces: bool
+        self, ends: tuple[Spot, Spot], places: Callable[[Array], Array], hides: Callable[[Array], Bools], faces: bool
     ) -> None:
         """A straight line, parted where it is seen and where not."""
         start, end = ends
@@ -108,7 +108,7 @@ class Lining:
                 if not g.main_solid.apex:
                     self._edge((hand.tops[k], hand.tops[(k + 1) % n]), a + top, b + top, self.eye.branch_hides, True)
 
-    def _edge(self, ends: tuple[Spot, Spot], a: Array, b: Array, hides: Callable[[Array], Array], faces: bool) -> None:
+    def _edge(self, ends: tuple[Spot, Spot], a: Array, b: Array, hides: Callable[[Array], Bools], faces: bool) -> None:
         self.add(ends, lambda s: a + s[:, None] * (b - a), hides, faces)
 
     def _kept(self, k: int, ends: tuple[Spot, Spot], a: Array, b: Array, faces: bool) -> None:
@@ -170,7 +170,7 @@ class Lining:
             self.arcs.append((360.0 * start, 360.0 * end, seen))
 
     def _without_branch(
-        self, rim: Callable[[Array], Array], hides: Callable[[Array], Array]
+        self, rim: Callable[[Array], Array], hides: Callable[[Array], Bools]
     ) -> list[tuple[float, float, bool]]:
         """A rim of the main parted where it lies in the branch (and is gone) and where that hides it."""
         g = self.g

@@ -11,8 +11,9 @@ from typing import NamedTuple
 import numpy as np
 
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
+from wise_compass.geometry.borders import borders
 from wise_compass.geometry.skins import FlatSkin
-from wise_compass.geometry.vectors import Array, cosd, point3
+from wise_compass.geometry.vectors import Array, Bools, cosd, point3
 
 SIGHTS = {"front": point3(0.0, 1.0, 0.0), "top": point3(0.0, 0.0, 1.0)}
 """Towards the eye; space has y to the front."""
@@ -35,7 +36,7 @@ class Seeing:
     def __init__(self, g: SolidsThatMeet, view: str) -> None:
         self.g, self.sight = g, SIGHTS[view]
 
-    def main_hides(self, at: Array) -> Array:
+    def main_hides(self, at: Array) -> Bools:
         """Whether the main stands before places (n, 3)."""
         g = self.g
         low, high = g.main_solid.skin.hits(at, self.sight)
@@ -44,7 +45,7 @@ class Seeing:
             low, high = self._clipped(low, high, at[:, 2], float(self.sight[2]), 0.0, g.tall)
         return np.asarray((high - np.maximum(low, 0.0) > NEAR) & (high > NEAR))
 
-    def branch_hides(self, at: Array) -> Array:
+    def branch_hides(self, at: Array) -> Bools:
         """Whether the branch stands before places (n, 3)."""
         g = self.g
         low, high = g.branch.skin.hits(at, self.sight)
@@ -123,7 +124,7 @@ class Seeing:
     # stretches
 
     def stretches(
-        self, places: Callable[[Array], Array], hides: Callable[[Array], Array], faces: bool
+        self, places: Callable[[Array], Array], hides: Callable[[Array], Bools], faces: bool
     ) -> list[Stretch]:
         """A line from share 0 to 1 parted where it goes behind the other body; all of it is hidden where its own body
         turns away."""
@@ -133,22 +134,15 @@ class Seeing:
         inner = shares.copy()
         inner[0], inner[-1] = 1e-7, 1 - 1e-7
         behind = hides(places(inner))
-        cuts = [0.0]
-        for k in np.flatnonzero(behind[1:] != behind[:-1]):
-            low, high = float(inner[k]), float(inner[k + 1])
-            for _ in range(HALVED):
-                middle = (low + high) / 2
-                if bool(hides(places(np.array([middle])))[0]) == bool(behind[k]):
-                    low = middle
-                else:
-                    high = middle
-            cuts.append((low + high) / 2)
-        cuts.append(1.0)
-        found = []
-        for a, b in zip(cuts, cuts[1:]):
-            if b - a > 1e-6:
-                found.append(Stretch(a, b, not bool(hides(places(np.array([(a + b) / 2])))[0])))
-        return found
+        k = np.flatnonzero(behind[1:] != behind[:-1])
+        turns = borders(lambda at, _: hides(places(at)), inner[k], inner[k + 1], behind[k], HALVED)
+        cuts = np.concatenate([[0.0], turns, [1.0]])
+        hidden = hides(places((cuts[:-1] + cuts[1:]) / 2))
+        return [
+            Stretch(a, b, not away)
+            for a, b, away in zip(cuts[:-1].tolist(), cuts[1:].tolist(), hidden.tolist())
+            if b - a > 1e-6
+        ]
 
 
 def outline_turns(g: SolidsThatMeet, view: str) -> tuple[float, float]:
