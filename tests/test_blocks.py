@@ -395,6 +395,12 @@ class Tables(unittest.TestCase):
             made = run(make(catalogue()["built-up"], {"rows": f"box,0,0,0,40,40,40; {rows}"}))
             self.assertAlmostEqual(told(made)["volume"] / left, 1.0, delta=1e-10)
 
+    def test_only_a_hole_that_leaves_a_side_is_said_to(self) -> None:
+        rows = "box,0,0,0,40,40,40; hole,10,10,18,20,20,22; hole-front,0,16,12,26,20,12; hole,30,-5,0,10,10,40"
+        steps = [step.says for step in run(make(catalogue()["built-up"], {"rows": rows})).steps]
+        told = [next(says for says in steps if says.startswith(f"Row {row}, ")) for row in (2, 3, 4)]
+        self.assertEqual(["breaks out of a side" in says for says in told], [False, False, True])
+
     def test_a_slope_s_rim_in_a_third_view_and_a_plane_that_a_hole_only_touches(self) -> None:
         ramp = make(catalogue()["built-up"], {"rows": "ramp,0,0,0,60,40,40; hole,15,8,0,12,12,40"})
         self.assertTrue(all(proof.holds for proof in run(ramp, "third-view").proofs))

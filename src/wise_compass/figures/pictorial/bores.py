@@ -115,6 +115,12 @@ def _over(hole: Block, place: Array) -> bool:
     return float(np.hypot(*off)) < 0.5
 
 
+def breaks_out_of(hole: Block, built: Built) -> bool:
+    """Whether a hole takes only a part of its round of any block."""
+    taken = [bore(hole, block) for block in built.solid]
+    return any(each is None or 0.0 < each.share < 1.0 for each in taken)
+
+
 class Taken(NamedTuple):
     """What a hole takes: by the share of its round, and how long it runs; or the ``volume``, in mm³, that the holes of
     some rows take once where they are counted more than once, less than 0, and what one takes whose round no one length

@@ -17,6 +17,7 @@ from wise_compass.drafting.wording import trim
 from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.block_views import VIEWS
 from wise_compass.figures.pictorial.blocks import MOST_SPACES, SPACINGS
+from wise_compass.figures.pictorial.bores import breaks_out_of
 from wise_compass.figures.pictorial.built import BuiltUp
 from wise_compass.figures.pictorial.lining import Lining
 from wise_compass.figures.pictorial.of_blocks import OfBlocks
@@ -154,7 +155,7 @@ class Offsets:
         d = self.d
         label = "found" if self.view == "picture" or self.told else "plain"
         where = ", ".join(f"{NAMES[k]} {trim(block.low[k] - self.low[k])}" for k in self.shown)
-        breaks_out = block.is_hole and bool(self.g.lips[number - 1])
+        breaks_out = block.is_hole and breaks_out_of(block, self.g.built)
         part = "; it breaks out of a side, and only what lies within is lined in later" if breaks_out else ""
         says = f"Row {number}, a {block.shape}: its corner at {where}, then its sizes{part}."
         with d.as_one(
