@@ -157,11 +157,13 @@ def clipped(corners: Array, normal: Array, off: float) -> Array:
 
 def minus(corners: Array, body: FlatSkin) -> list[Array]:
     """A convex polygon (m, 3) without what of it lies in a convex body, in convex pieces; itself where it is clear."""
-    beyond = corners @ body.normals.T - body.offs > NEAR
+    far = corners @ body.normals.T - body.offs
+    beyond, lies_in = far > NEAR, (np.abs(far) <= NEAR).all(axis=0)
     if beyond.all(axis=0).any():
         return [corners]
     rest, pieces = corners, []
-    for k in np.flatnonzero(beyond.any(axis=0)).tolist():  # the others cut nothing off
+    # the other planes cut nothing off; of two faces in one plane both stay
+    for k in np.flatnonzero(beyond.any(axis=0) | lies_in).tolist():
         normal, off = body.normals[k], float(body.offs[k])
         outside, rest = clipped(rest, -normal, -off), clipped(rest, normal, off)
         if len(outside) and _area(outside) > NEAR:
