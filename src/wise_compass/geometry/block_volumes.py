@@ -17,7 +17,7 @@ from wise_compass.geometry.block_shapes import Block, Packed
 from wise_compass.geometry.borders import borders
 from wise_compass.geometry.vectors import Array, Bools, Ints
 
-LOOKS, HALVINGS = 64, 46
+LOOKS, HALVINGS = 32, 28
 """Places across a slice at which it is looked what lies there; bisections by which it is found where that changes."""
 UNEVEN = 0.3718
 """Of a step: where such places begin, so that what is symmetrical meets at none of them."""
@@ -25,7 +25,7 @@ BESIDE = 1e-9
 """Of a size: how far within its ends it is looked too."""
 NODES = 32
 """Of Gauss's rule, in a part of a slice."""
-TRUE, DEEPEST = 1e-11, 40
+TRUE, DEEPEST = 1e-12, 40
 """Of the whole volume: by how much the two rules of a stretch may differ; how often one is halved at most."""
 KRONROD = np.array(
     [

@@ -23,7 +23,7 @@ TOUCH = 1e-9
 
 SIDED = 3e-3
 """Of its width: by how much a round is drawn larger, that flat sides inscribed in it hold it."""
-LEAST = 1e-12
+LEAST = 1e-10
 """Of the blocks: what is less is nothing taken."""
 
 
