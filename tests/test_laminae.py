@@ -78,6 +78,24 @@ class TwoLaminae(Checked):
                         proved += 1
         self.assertGreater(proved, 150)
 
+    def test_an_edge_that_lies_in_a_lamina_on_edge_in_both_views_ends_at_the_sides_that_cross_it(self) -> None:
+        draw = random.Random(5)
+        proved = 0
+        for n in range(40):
+            x = float(draw.randint(-20, 20))
+            givens = {letter: tuple(float(draw.randint(-90, 150)) for _ in range(3)) for letter in "ABCDEF"}
+            flat = "ABC" + ("DF", "DE", "EF")[n % 3]
+            givens |= {letter: (x, *givens[letter][1:]) for letter in flat}
+            try:
+                figure = make(figure_named("two-laminae"), givens)
+            except Refused:
+                continue
+            for method in type(figure).methods.values():
+                if method.fits(figure) is None:
+                    self.check_run(run(figure, method.id))
+                    proved += 1
+        self.assertGreater(proved, 60)
+
     def test_angle_and_common_part_by_plain_algebra(self) -> None:
         reached = 0
         for givens, figure in laminae(80, 8):

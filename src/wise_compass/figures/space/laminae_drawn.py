@@ -16,6 +16,7 @@ from wise_compass.figures.space.folds import fold_along, fold_square
 from wise_compass.figures.space.given_points import SAME, is_point
 from wise_compass.figures.space.laminae import LAMINAE, TwoLaminae, edges_of
 from wise_compass.figures.space.visible import SeenEdges
+from wise_compass.geometry.planes import cross3
 from wise_compass.geometry.vectors import Array, cross, distance, dot, length, point, unit
 
 UPRIGHT = point(0.0, 1.0)
@@ -142,8 +143,8 @@ class Laminae:
         sure = {(self._sine(e, lines[one.id], one), e, one.id) for e in near for one in (views.front, views.top)}
         worth, edge, best = max(sure)
         view = views.front if best == "front" else views.top
-        if worth < SLANTED:
-            self._reach_aside(name, edge, lines)
+        if worth < SLANTED:  # an edge that lies in the line crosses it nowhere
+            self._reach_aside(name, max(near, key=self._across), lines)
             return
         line, other = lines[view.id], self.other(view)
         assert line is not None
@@ -200,6 +201,12 @@ class Laminae:
         if line is None or is_point(a, b, self.g.same):
             return -1.0
         return abs(float(cross(nominal(line.u, 1), unit(b.here - a.here))))
+
+    def _across(self, edge: str) -> float:
+        """The sine of the angle at which an edge crosses the line of both planes."""
+        a, b = (self.g.place(letter) for letter in edge)
+        one, other = self.g.common
+        return float(length(cross3(unit(b - a), unit(other - one))))
 
     def _flat(self, ends: Sequence[Spot]) -> float:
         way = ends[1].here - ends[0].here
