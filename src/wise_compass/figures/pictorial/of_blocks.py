@@ -28,7 +28,7 @@ from wise_compass.geometry.block_saddles import Saddle
 from wise_compass.geometry.block_shapes import LINES, Block, Level
 from wise_compass.geometry.blocks import Built, overlap
 from wise_compass.geometry.curves import sampled
-from wise_compass.geometry.fair import enough_places
+from wise_compass.geometry.fair import off_true
 from wise_compass.geometry.vectors import Array, Number, multiples
 
 SHAPES = (
@@ -114,13 +114,15 @@ class OfBlocks(Curved, Solid, Figure):
     def round(self) -> int:
         """Into how many every rim is divided: the fewest that hold all of them in the picture, and in the views those
         that are no ellipses there."""
-        found = RIM_PARTS[0]
-        for block, rims in zip(self.built.blocks, self.rims):
-            for level in rims:
-                for axes in (self.held_in, *(VIEWS.values() if isinstance(level, Saddle) else ())):
-                    more = RIM_PARTS[RIM_PARTS.index(found) :]
-                    found = enough_places(partial(self._rim_in, axes, block, level), more, RIM_HOLD)
-        return found
+        seen = [
+            partial(self._rim_in, axes, block, level)
+            for block, rims in zip(self.built.blocks, self.rims)
+            for level in rims
+            for axes in (self.held_in, *(VIEWS.values() if isinstance(level, Saddle) else ()))
+        ]
+        # more places need not hold a rim with a peak better: all are asked of each number
+        held = (count for count in RIM_PARTS if all(off_true(rim, count) <= RIM_HOLD for rim in seen))
+        return next(held, RIM_PARTS[-1])
 
     def courses(self, method: str) -> Sequence[Course]:
         return self.rims_in(self.pictures)
