@@ -43,6 +43,24 @@ class Manners(DeskCase):
         for widget in (self.window.board, self.window.rule, self.window.panels.steps, self.window.spine.list):
             self.assertTrue(widget.accessibleName())
 
+    def test_so_has_every_control_of_every_panel(self) -> None:
+        panels, looked = self.window.panels, set[str]()
+        for entry in ("stay", "bucket", "face"):
+            self.session.select(entry)
+            self.idle()
+            for index in range(panels.count()):
+                if not panels.isTabVisible(index):
+                    continue
+                panels.setCurrentIndex(index)
+                self.idle()
+                for kind in (QLineEdit, QComboBox, QPushButton):
+                    for control in panels.currentWidget().findChildren(kind):
+                        if control.isVisible():
+                            named = control.accessibleName() or (isinstance(control, QPushButton) and control.text())
+                            self.assertTrue(named, f"{entry}, {panels.tabText(index)}: {control.objectName()}")
+                            looked.add(panels.tabText(index))
+        self.assertGreaterEqual(len(looked), 4, looked)
+
     def test_tab_reaches_the_slots_and_the_panels(self) -> None:
         self.slot("long").setFocus()
         seen: set[QWidget | None] = set()
