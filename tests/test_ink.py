@@ -6,6 +6,7 @@ from __future__ import annotations
 import json
 import os
 import unittest
+from collections.abc import Iterable
 from pathlib import Path
 
 import numpy as np
@@ -41,6 +42,17 @@ def where(made: Run) -> list[float]:
     middles = [(line[1:] + line[:-1]) / 2 for line in lines]
     moments = sum((size @ middle for size, middle in zip(sizes, middles)), np.zeros(2))
     return [float(len(made.marks)), float(sum(size.sum() for size in sizes)), *moments.tolist()]
+
+
+def every_mark(kinds: Iterable[type[Figure]]) -> dict[str, list[float]]:
+    """Where all is drawn by every method, and with every slip that it tells."""
+    return {
+        f"{kind.id} {made.method.id} {drawn.slip or ''}".strip(): where(drawn)
+        for kind in kinds
+        for made in served(kind)
+        for drawn in (made, *(slipped for _, slipped in run_slips(made.figure, made.method.id)))
+        if isinstance(drawn, Run)
+    }
 
 
 def _polylines(mark: Mark) -> list[np.ndarray]:
@@ -95,21 +107,11 @@ class Ink(unittest.TestCase):
     @parted(6)
     def test_every_mark_stands_where_it_was_looked_at_those_of_slips_too(self, kinds: list[type[Figure]]) -> None:
         """Where it changes on purpose: look at it, then write the file anew with ``WISE_COMPASS_PIN=1``."""
-        found = {
-            f"{kind.id} {made.method.id} {drawn.slip or ''}".strip(): where(drawn)
-            for kind in kinds
-            for made in served(kind)
-            for drawn in (made, *(slipped for _, slipped in run_slips(made.figure, made.method.id) if slipped))
-            if isinstance(drawn, Run)
-        }
         if os.environ.get("WISE_COMPASS_PIN"):
-            before = json.loads(MARKS.read_text("utf-8")) if MARKS.exists() else {}
-            rounded = {key: [round(at, 3) for at in told] for key, told in found.items()}
-            MARKS.write_text(
-                json.dumps(dict(sorted((before | rounded).items()))).replace("], ", "],\n") + "\n", "utf-8"
-            )
+            every = {key: [round(at, 3) for at in told] for key, told in every_mark(map(figure_named, ENTERED)).items()}
+            MARKS.write_text(json.dumps(every).replace("], ", "],\n") + "\n", "utf-8")
         pinned = json.loads(MARKS.read_text("utf-8"))
-        for key, told in found.items():
+        for key, told in every_mark(kinds).items():
             for now, then in zip(told, pinned[key]):
                 self.assertAlmostEqual(now, then, delta=1e-3 + 1e-6 * abs(then), msg=key)
 

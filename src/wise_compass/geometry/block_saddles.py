@@ -7,7 +7,6 @@ stretch.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -173,19 +172,18 @@ def _within_ends(saddle: Saddle) -> bool:
     return bool((along > NEAR).any() and (along < 1.0 - NEAR).any())
 
 
-def mean_run(hole: Block, blocks: Sequence[Block]) -> float | None:
-    """How long lines along a hole are, in the mean over its round, within all of some convex blocks and itself; None
-    where another of them bounds them in one part of the round than in another.
+def mean_run(hole: Block, block: Block) -> float | None:
+    """How long lines along a hole are, in the mean over its round, within a convex block and itself; None where the
+    block bounds them in one part of the round and the hole's own end in another.
 
     >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 20))
-    >>> round(mean_run(hole, [post]), 6)
+    >>> round(mean_run(hole, post), 6)
     19.591569
     """
     assert hole.axis is not None
-    places, weights = _round(hole, blocks)
-    spans = [runs(hole, block, places) for block in blocks]
-    firsts = np.stack([np.zeros(len(places)), *(first for first, _ in spans)])
-    lasts = np.stack([np.ones(len(places)), *(last for _, last in spans)])
+    places, weights = _round(hole, block)
+    begins, ends = runs(hole, block, places)
+    firsts, lasts = np.stack([np.zeros(len(places)), begins]), np.stack([np.ones(len(places)), ends])
     first, last = firsts.max(axis=0), lasts.min(axis=0)
     if (last < first + NEAR).all():
         return 0.0
@@ -204,19 +202,18 @@ def _gauss() -> tuple[Array, Array]:
     return nodes, shares
 
 
-def _round(hole: Block, blocks: Sequence[Block]) -> tuple[Array, Array]:
+def _round(hole: Block, block: Block) -> tuple[Array, Array]:
     """Places of a hole's round, and what each counts for.
 
-    In strips across the first block that it crosses, by the angle at which each ends on the rim, so that lengths are
+    In strips across the block where it crosses it, by the angle at which each ends on the rim, so that lengths are
     smooth up to where a skin is only touched; or outward from the apex of a cone that stands over it, where they have a
     kink.
     """
     k = hole.axis
     assert k is not None
     nodes, shares = _gauss()
-    apex = next((block for block in blocks if block.shape == "cone" and block.axis == k), None)
-    if apex is not None:
-        x, y = ((apex.low[n] + apex.size[n] / 2 - hole.low[n]) / hole.size[n] * 2 - 1 for n in hole.plane)
+    if block.shape == "cone" and block.axis == k:
+        x, y = ((block.low[n] + block.size[n] / 2 - hole.low[n]) / hole.size[n] * 2 - 1 for n in hole.plane)
         x, y = (x, y) if np.hypot(x, y) < 1.0 else (0.0, 0.0)
         turn = 2 * np.pi * (np.arange(ROUND) + 0.5) / ROUND
         c, s = np.cos(turn)[:, None], np.sin(turn)[:, None]
@@ -225,8 +222,7 @@ def _round(hole: Block, blocks: Sequence[Block]) -> tuple[Array, Array]:
         flat = {hole.plane[0]: x + out * c, hole.plane[1]: y + out * s}
         weights = out * reach * shares / ROUND
     else:
-        crossed = next((block for block in blocks if block.axis not in (None, k)), None)
-        across = hole.plane[0] if crossed is None else sum(crossed.plane) - k
+        across = hole.plane[0] if block.axis in (None, k) else sum(block.plane) - k
         ends = np.pi / 2 * nodes[:, None]
         flat = {across: np.sin(ends) + 0.0 * nodes, sum(hole.plane) - across: np.cos(ends) * nodes}
         weights = np.cos(ends) ** 2 * shares[:, None] * shares / 2

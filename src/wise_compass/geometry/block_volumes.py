@@ -14,6 +14,7 @@ from itertools import combinations
 import numpy as np
 
 from wise_compass.geometry.block_shapes import Block, Packed
+from wise_compass.geometry.blocks import as_cylinder
 from wise_compass.geometry.borders import borders
 from wise_compass.geometry.vectors import Array, Bools, Ints
 
@@ -61,7 +62,7 @@ class _Slices:
     """Slices of holes and of the block that they are in: square to the axis that the fewest of them run along."""
 
     def __init__(self, holes: Sequence[Block], block: Block) -> None:
-        self.packed = Packed([*(hole._replace(shape=hole.shape.replace("hole", "cylinder")) for hole in holes), block])
+        self.packed = Packed([*map(as_cylinder, holes), block])
         axes = [one.axis for one in (*holes, block)]
         # slices of a cone along its axis are round, others bounded by hyperbolas
         self.up, self.along, self.across = sorted(

@@ -216,7 +216,7 @@ def bore(hole: Block, block: Block) -> Bore | None:
         return _through_slope(hole, block, slope)
     if block.axis is None:
         return None if overlap(as_cylinder(hole), block, 1e-9) else Bore(0.0, 0.0)
-    long = mean_run(hole, (block,)) if saddles_of(hole, block) is not None else None
+    long = mean_run(hole, block) if saddles_of(hole, block) is not None else None
     return None if long is None else Bore(1.0, long)
 
 

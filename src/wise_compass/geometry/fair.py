@@ -11,8 +11,6 @@ from wise_compass.geometry.vectors import Array, distance
 _FINE, _STEP = 8, 0.01
 """Places that are looked at between two points, and the degrees over which a curve's heading is taken there."""
 _OVERLAP = 16
-_FINE, _STEP = 8, 0.01
-"""Places looked at between two points, and degrees over which a curve's heading is taken there."""
 """Points repeated beyond the join of a closed curve: the influence of an end falls by 0.27 a point, 1e-9 in all."""
 
 
