@@ -4,7 +4,6 @@ random."""
 from __future__ import annotations
 
 import math
-import re
 import unittest
 from collections.abc import Iterator
 from typing import Any
@@ -16,9 +15,7 @@ from tests.test_blocks import ISO, matter, told
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.marks import CurveMark, LineMark, Role
-from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
-from wise_compass.drafting.wording import Style
 from wise_compass.figures.catalogue import catalogue
 from wise_compass.geometry.block_faces import faces_of
 from wise_compass.geometry.block_sections import shared
@@ -149,27 +146,6 @@ class Solids(unittest.TestCase):
             if piece.line.kind == "rim"
         }
         self.assertEqual(rims, {(1, 0.0), (1, 20.0), (2, 20.0), (2, 30.0)})
-
-    def test_limits_told_in_a_refusal_are_taken(self) -> None:
-        places = (
-            ("cone,0,0,0,40,40,60; hole-front,0,{},20,40,16,16", "2"),
-            ("cone,0,0,0,40,40,60; hole-front,0,12,{},40,16,16", "30"),
-            ("cone,0,0,0,40,30,60; hole-right,{},0,4,12,30,12", "27"),
-        )
-        sizes = (
-            ("cone,0,0,-3,40,40,30; hole,5,5,0,20,20,{}", "8"),
-            ("cone,0,0,0,40,40,30; hole-front,0,15,5,40,10,{}", "24"),
-        )
-        for rows, at in (*places, *sizes):
-            with self.assertRaises(Refused, msg=rows) as caught:
-                built_of(rows.format(at))
-            words = caught.exception.words(Style())
-            self.assertIn("Row 2 of rows is a hole that", words)
-            limits = re.findall(r"(-?[\d.]+) mm", words.replace("−", "-"))
-            self.assertTrue(limits, words)
-            for limit in limits:
-                if (rows, at) in places or float(limit) > 0:
-                    built_of(rows.format(limit))
 
     def test_a_rim_on_a_round_skin_lies_on_both(self) -> None:
         figure = built_of(CROSSING[0])

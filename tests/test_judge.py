@@ -180,6 +180,15 @@ class ToMeasure(unittest.TestCase):
         self.assertEqual((kept.kind, kept.figure, kept.measures[0].measured), ("check", "rhombus", 104.1))
         self.assertEqual(json.loads(out)["verdict"], kept.verdict)
 
+    def test_a_drawing_too_small_to_measure_again_is_judged_all_the_same(self) -> None:
+        for words in (
+            ["golden-section", "length=1/3", "--measured", "A-B=1"],
+            ["fourth-proportional", "second=128", "--measured", "B-A-C=33", "--scale", "1:50"],
+        ):
+            status, out, err = call("check", *words, "--json")
+            self.assertEqual((status, err), (0, ""))
+            self.assertIsNone(json.loads(out)["next"])
+
     def test_a_triangle_is_measured_by_its_sides(self) -> None:
         self.assertEqual([one.measure.name for one in what_to_measure(gable()).proposed], ["A-B", "B-C", "A-C"])
 

@@ -183,16 +183,24 @@ class Cut:
 
     @property
     def area(self) -> float:
-        """By Gauss's quadrature in every cell, its places those of a half circle's, as round sides end upright."""
+        """By Gauss's quadrature in every cell, its places those of a half circle's, as round sides end upright; parted
+        at the crowns of hyperbolas, that close to a cone's axis are almost corners."""
         nodes, weights = np.polynomial.legendre.leggauss(NODES)
         turn = nodes * np.pi / 2
-        cells = self.cells()
+        middles = self.packed.low[:, self.along] + self.packed.size[:, self.along] / 2
+        cells = [part for cell in self.cells() for part in _parted(cell, middles.tolist())]
         if not cells:
             return 0.0
         ends = np.array([(cell.first, cell.last) for cell in cells])
         half = (ends[:, 1] - ends[:, 0])[:, None] / 2
         low, high = self.bounds_at(cells, ends.mean(axis=1)[:, None] + half * np.sin(turn))
         return float(((np.nan_to_num(high - low) * np.cos(turn)) @ weights) @ half[:, 0]) * np.pi / 2
+
+
+def _parted(cell: Cell, at: Sequence[float]) -> list[Cell]:
+    """A cell in parts that end at places."""
+    marks = [cell.first, *sorted({place for place in at if cell.first < place < cell.last}), cell.last]
+    return [cell._replace(first=first, last=last) for first, last in zip(marks, marks[1:])]
 
 
 def open_until(built: Built, places: Array, way: Array, reach: Array, beside: float) -> Bools:

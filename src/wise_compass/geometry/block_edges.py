@@ -23,10 +23,10 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.geometry.block_cones import Saddle
 from wise_compass.geometry.block_crossings import ONE, DrawnLines, Numbers, Places, crossings
 from wise_compass.geometry.block_lines import EdgeLine, Eye, contour_lines, lines_of, outward
 from wise_compass.geometry.block_rings import ROUND, Ring
-from wise_compass.geometry.block_saddles import Saddle
 from wise_compass.geometry.block_shapes import Level
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.planes import cross3

@@ -9,7 +9,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.block_saddles import Saddle, saddles_of, saddles_on
+from wise_compass.geometry.block_cones import Saddle, rims_on_cone
+from wise_compass.geometry.block_saddles import saddles_on
 from wise_compass.geometry.block_sections import shared, straight_section
 from wise_compass.geometry.block_shapes import LINES, SLANTS, Block, Level
 from wise_compass.geometry.blocks import Built, as_cylinder, bore, boxes_meet, reach_together, slope_level
@@ -193,7 +194,7 @@ def rims_of(built: Built, block: Block) -> list[Rim]:
         if "cone" not in (block.shape, other.shape):
             saddles += saddles_on(block, other) if block.axis != other.axis else ()
         elif block.is_hole:
-            saddles += saddles_of(block, other) or ()
+            saddles += rims_on_cone(block, other)
     return [*levels_of(built, block), *saddles]
 
 
@@ -217,7 +218,8 @@ def levels_of(built: Built, block: Block) -> list[Level]:
     axis = block.axis
     assert axis is not None
     if not block.is_hole:
-        return [Level(0.0)] if block.shape == "cone" else sorted({Level(0.0), Level(1.0), *_broken(built, block)})
+        ends = {Level(0.0)} if block.shape == "cone" else {Level(0.0), Level(1.0)}
+        return sorted({*ends, *_broken(built, block)})
     ends = {Level(0.0), Level(1.0)}
     for other in built.blocks:
         if other is block or other.axis not in (None, axis):
@@ -243,12 +245,14 @@ def _rise(slope: Level) -> float:
 
 
 def _broken(built: Built, block: Block) -> list[Level]:
-    """Where the flat end of a hole breaks through the skin of a cylinder: its rim runs round there in part."""
+    """Where the flat end of a hole breaks through the skin of a cylinder or a cone: its rim runs round there."""
     axis, found = block.axis, []
     assert axis is not None
     for hole in built.blocks:
-        section = shared(hole, block) if hole.is_hole and hole.axis == axis else None
-        if section is not None and section.turns:
+        if not hole.is_hole or hole.axis != axis or not boxes_meet(hole, block):
+            continue
+        section = shared(hole, block)
+        if section is None or section.turns or SAME < section.share < 1.0 - SAME:  # or all of it is cut off
             ends = (hole.low[axis] + end * hole.size[axis] for end in _ends_within(hole, block))
             found += [Level((place - block.low[axis]) / block.size[axis]) for place in ends]
     return found

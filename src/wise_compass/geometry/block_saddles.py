@@ -58,9 +58,6 @@ class BoreLoop(NamedTuple):
         return places
 
 
-Saddle = BoreSaddle | BoreLoop
-
-
 def runs(hole: Block, block: Block, places: Array) -> tuple[Array, Array]:
     """From where to where, in lengths of the hole from its beginning, lines from places there along it are within a
     block.
@@ -94,38 +91,27 @@ def runs(hole: Block, block: Block, places: Array) -> tuple[Array, Array]:
     return np.where(misses, np.inf, first), np.where(misses, -np.inf, last)
 
 
-@lru_cache(maxsize=256)
-def saddles_of(hole: Block, block: Block) -> tuple[BoreSaddle, ...] | None:
-    """Where a hole enters and leaves a round block, a cone or a cylinder that lies across it, through its skin; none
-    where it runs beside or within it; None where it does so in part, runs out over an edge, or ends in the skin.
+def pierces(hole: Block, block: Block) -> bool:
+    """Whether a hole that meets a round block, a cone or a cylinder that lies across it, goes through its skin with its
+    whole round, or begins or ends within it with all of it; else it does so in part, runs out over an edge, or ends in
+    the skin.
 
     >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 20))
-    >>> [saddle.far for saddle in saddles_of(hole, post)]
-    [False, True]
-    >>> saddles_of(hole._replace(low=(15, -3, 0)), post) is None
-    True
+    >>> pierces(hole, post), pierces(hole._replace(low=(15, -3, 0)), post)
+    (True, False)
     """
-    assert hole.axis is not None
     rim = hole.round_at(np.arange(LOOKS) * 360.0 / LOOKS, 0.0)
     first, last = runs(hole, block, rim)
     meets = (last >= first) & (last > -NEAR) & (first < 1.0 + NEAR)
     if not (meets & (last > NEAR) & (first < 1.0 - NEAR)).any():
-        return ()
-    if not meets.all():
-        return None
-    found = []
-    for far, at in ((False, first), (True, last)):
-        if (at < NEAR).all() or (at > 1.0 - NEAR).all():  # it begins, or ends, within the block
-            continue
-        if (at < -NEAR).any() or (at > 1.0 + NEAR).any():
-            return None
-        if far or block.axis != hole.axis:  # else it enters by the flat foot of a cone
-            found.append(BoreSaddle(hole, block, far))
-    return tuple(found)
+        return True
+    beyond = ((at < NEAR).all() or (at > 1.0 - NEAR).all() for at in (first, last))  # it begins, or ends, within
+    within = ((at > -NEAR).all() and (at < 1.0 + NEAR).all() for at in (first, last))
+    return bool(meets.all()) and all(one or other for one, other in zip(beyond, within))
 
 
 @lru_cache(maxsize=256)
-def saddles_on(one: Block, other: Block) -> tuple[Saddle, ...]:
+def saddles_on(one: Block, other: Block) -> tuple[BoreSaddle | BoreLoop, ...]:
     """The rims of one of two cylinders or holes that lie across each other, on the other's skin: on the one that runs
     into the other with its whole round; of two as wide, and of two that cut into each other in part, on the hole, or on
     the later of front, right and upright; none on the other of the two.
@@ -147,12 +133,12 @@ def saddles_on(one: Block, other: Block) -> tuple[Saddle, ...]:
         return ()
     endless = _past(other, one)
     if mine:
-        found: list[Saddle] = [BoreSaddle(one, endless, far) for far in (False, True)]
+        found: list[BoreSaddle | BoreLoop] = [BoreSaddle(one, endless, far) for far in (False, True)]
     else:
         c, past = (2 * (end - one.low[n]) / one.size[n] - 1.0 for end in (low, high))
         middle = (0.0 if n == one.plane[0] else 90.0) + (0.0 if past > 1.0 - NEAR else 180.0)
         found = [BoreLoop(one, endless, middle, float(np.degrees(np.arccos(c if past > 1.0 - NEAR else -past))))]
-    return tuple(saddle for saddle in found if _within_ends(saddle))
+    return tuple(saddle for saddle in found if within_ends(saddle))
 
 
 def _past(other: Block, one: Block) -> Block:
@@ -164,7 +150,7 @@ def _past(other: Block, one: Block) -> Block:
     return other._replace(low=(low[0], low[1], low[2]), size=(size[0], size[1], size[2]))
 
 
-def _within_ends(saddle: Saddle) -> bool:
+def within_ends(saddle: BoreSaddle | BoreLoop) -> bool:
     """Whether any of it lies between the ends of the round one that it is on."""
     axis = saddle.hole.axis
     assert axis is not None

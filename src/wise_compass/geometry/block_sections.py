@@ -14,6 +14,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.geometry.block_cones import straight_in_cone
 from wise_compass.geometry.block_shapes import SLANTS, Block
 from wise_compass.geometry.borders import borders
 from wise_compass.geometry.vectors import Array
@@ -89,7 +90,10 @@ def straight_section(hole: Block, block: Block, end: float, ends: bool) -> Array
         n = hole.plane.index(block.axis)
         found = found[np.abs(found[:, 0, n] - found[:, 1, n]) > NEAR]
     low, size = (np.array(each)[list(hole.plane)] for each in (hole.low, hole.size))
-    return np.asarray(low + (found + 1.0) / 2 * size)
+    found = low + (found + 1.0) / 2 * size
+    if block.shape == "cone" and len(outline) > 3:  # else its sides are straight too
+        found = found[(np.abs(found[:, :, 1] - block.low[2]) <= NEAR * block.size[2]).all(axis=1)]
+    return np.asarray(found)
 
 
 def _outline_at(block: Block, axis: int, share: float) -> list[list[float]] | None:
@@ -98,8 +102,10 @@ def _outline_at(block: Block, axis: int, share: float) -> list[list[float]] | No
     wide = {one: (0.0, 1.0), other: (0.0, 1.0)}
     if (block.shape, axis) in OUTLINES:
         return [[float(x), float(y)] for x, y in OUTLINES[block.shape, axis]]
-    if block.shape == "cone" or block.axis == axis:
+    if block.axis == axis:
         return None
+    if block.shape == "cone":
+        return straight_in_cone(share - 0.5)
     if block.axis is not None:
         half = math.sqrt(max(0.25 - (share - 0.5) ** 2, 0.0))
         wide[3 - axis - block.axis] = (0.5 - half, 0.5 + half)

@@ -24,6 +24,10 @@ UNEVEN = 0.3718
 """Of a step: where such places begin, so that what is symmetrical meets at none of them."""
 BESIDE = 1e-9
 """Of a size: how far within its ends it is looked too."""
+PEAKS, NARROWINGS = 8, 8
+"""Into how many parts a stretch is cut to find where two overlap most, and how often."""
+SLICES = 64
+"""Slices at which it is looked into how many parts they fall."""
 NODES = 32
 """Of Gauss's rule, in a part of a slice."""
 TRUE, DEEPEST = 1e-12, 40
@@ -78,9 +82,29 @@ class _Slices:
 
     @property
     def stretches(self) -> tuple[Array, Array]:
-        """From where to where slices lie between such levels."""
+        """From where to where slices lie between such levels, and those at which their number of parts changes: there
+        what they hold has a root."""
         levels = np.array(self._levels(self.up))
+        ups = levels[0] + (levels[-1] - levels[0]) * (np.arange(SLICES) + UNEVEN) / SLICES
+        ups = np.unique(
+            np.concatenate([ups, levels[:-1] + BESIDE * np.ptp(levels), levels[1:] - BESIDE * np.ptp(levels)])
+        )
+        counts = self._count(ups)
+        between = np.searchsorted(levels, ups)
+        step = np.flatnonzero((counts[1:] != counts[:-1]) & (between[1:] == between[:-1]))
+
+        def as_below(at: Array, which: Ints) -> Bools:
+            return np.asarray(self._count(at) == counts[step[which]])
+
+        turns = borders(as_below, ups[step], ups[step + 1], np.ones(len(step), dtype=bool), HALVINGS)
+        levels = np.sort(np.concatenate([levels, turns]))
         return levels[:-1], levels[1:]
+
+    def _count(self, up: Array) -> Ints:
+        """Into how many parts each slice falls, (n,)."""
+        slices, first, last = self._parts(up)
+        wide = last - first > BESIDE * self.packed.size[-1, self.along]
+        return np.bincount(slices[wide], minlength=len(up))
 
     def _sides(self, up: Array, along: Array) -> tuple[Array, Array]:
         """From where to where every one of them, the block last, reaches across a slice, (blocks, n) both; NaN where it
@@ -122,26 +146,58 @@ class _Slices:
         low, size = self.packed.low[:, self.along], self.packed.size[:, self.along]
         # a narrow one has room at its middle; sides meet close to where one of them begins
         inner = np.concatenate([low + share * size for share in (BESIDE, 0.5, 1.0 - BESIDE)])
-        marks = np.unique(np.concatenate([even, levels, np.clip(inner, levels[0], levels[-1])]))
-        count, (low, high) = len(marks), self._sides(np.repeat(up, len(marks)), np.tile(marks, len(up)))
-        sides = np.concatenate([low, high]).reshape(2 * len(low), len(up), count)
-        begins, found = list[Ints](), list[Array]()
-        there = np.isfinite(sides[: len(low)])
+        same = np.unique(np.concatenate([even, levels, np.clip(inner, levels[0], levels[-1])]))
+        marks = np.broadcast_to(same, (len(up), len(same)))
+        ends, ended = self._ends(up, marks)
+        beside = BESIDE * float(size[-1])
+        marks = _marked(marks, np.concatenate([ended, ended]), np.concatenate([ends - beside, ends + beside]))
+        marks = self._with_slivers(up, marks)
+        at, met = self._meetings(up, marks, self._sides_at(up, marks))
+        numbers = np.concatenate([ended, met, np.repeat(np.arange(len(up)), len(levels))])
+        at = np.concatenate([ends, at, np.tile(levels, len(up))])
+        order = np.lexsort((at, numbers))
+        numbers, at = numbers[order], at[order]
+        mine = np.flatnonzero((numbers[1:] == numbers[:-1]) & (at[1:] > at[:-1]))
+        return numbers[mine], at[mine], at[mine + 1]
+
+    def _ends(self, up: Array, marks: Array) -> tuple[Array, Ints]:
+        """Where any begins or ends between two marks, and in which slices."""
+        there = np.isfinite(self._sides_at(up, marks)[: len(self.packed.low)])
         which, slices, step = np.nonzero(there[:, :, 1:] != there[:, :, :-1])
 
         def reaches(at: Array, part: Ints) -> Bools:
             return np.isfinite(self._sides(up[slices[part]], at)[0][which[part], np.arange(len(at))])
 
-        if len(which):
-            found.append(borders(reaches, marks[step], marks[step + 1], there[which, slices, step], HALVINGS))
-            begins.append(slices)
-        found_at, found_in = self._meetings(up, marks, sides)
-        numbers = np.concatenate([*begins, found_in, np.repeat(np.arange(len(up)), len(levels))])
-        at = np.concatenate([*found, found_at, np.tile(levels, len(up))])
-        order = np.lexsort((at, numbers))
-        numbers, at = numbers[order], at[order]
-        mine = np.flatnonzero((numbers[1:] == numbers[:-1]) & (at[1:] > at[:-1]))
-        return numbers[mine], at[mine], at[mine + 1]
+        ends = marks[slices, step], marks[slices, step + 1]
+        return borders(reaches, *ends, there[which, slices, step], HALVINGS), slices
+
+    def _sides_at(self, up: Array, marks: Array) -> Array:
+        """The lower sides of all, then the upper ones, at the marks of slices, (slices, n): (sides, slices, n)."""
+        low, high = self._sides(np.repeat(up, marks.shape[1]), marks.ravel())
+        return np.concatenate([low, high]).reshape(2 * len(low), *marks.shape)
+
+    def _with_slivers(self, up: Array, marks: Array) -> Array:
+        """Marks with one more in a slice for every two that overlap between two marks alone: what two convex ones share
+        across it has one peak."""
+        sides, count = self._sides_at(up, marks), len(self.packed.low)
+        one, other = np.array(list(combinations(range(count), 2))).T
+        shared = _shared(sides[one], sides[count + one], sides[other], sides[count + other])
+        at = shared.argmax(axis=2)
+        peak = np.take_along_axis(shared, at[..., None], axis=2)[..., 0]
+        pair, slices = np.nonzero((peak <= 0.0) & np.isfinite(peak))
+        if not len(pair):
+            return marks
+        at, each, shares = at[pair, slices], np.arange(len(pair)), np.arange(PEAKS + 1) / PEAKS
+        low, high = marks[slices, np.maximum(at - 1, 0)], marks[slices, np.minimum(at + 1, marks.shape[1] - 1)]
+        one, other = one[pair], other[pair]
+        for _ in range(NARROWINGS):
+            inner = low[:, None] + (high - low)[:, None] * shares
+            mine = self._sides_at(up[slices], inner)
+            over = _shared(*(mine[side, each] for side in (one, count + one, other, count + other)))
+            best = over.argmax(axis=1)
+            low, high = inner[each, np.maximum(best - 1, 0)], inner[each, np.minimum(best + 1, PEAKS)]
+        found = over[each, best] > 0.0
+        return _marked(marks, slices[found], inner[each, best][found])
 
     def _meetings(self, up: Array, marks: Array, sides: Array) -> tuple[Array, Ints]:
         """Where two sides meet, between two marks each, and in which slices."""
@@ -155,7 +211,26 @@ class _Slices:
             both, each = np.concatenate(self._sides(up[slices[part]], at)), np.arange(len(at))
             return np.asarray(both[one[part], each] < both[other[part], each])
 
-        return borders(below, marks[step], marks[step + 1], gaps[pair, slices, step] < 0.0, HALVINGS), slices
+        ends = marks[slices, step], marks[slices, step + 1]
+        return borders(below, *ends, gaps[pair, slices, step] < 0.0, HALVINGS), slices
+
+
+def _marked(marks: Array, slices: Ints, at: Array) -> Array:
+    """The marks of slices, (slices, n), in order, with more of them ``at`` places of some slices, (m,)."""
+    if not len(at):
+        return marks
+    order = np.argsort(slices, kind="stable")
+    slices, at = slices[order], at[order]
+    place = np.arange(len(at)) - np.searchsorted(slices, slices)
+    more = np.full((len(marks), int(place.max()) + 1), marks[:, :1])
+    more[slices, place] = np.clip(at, marks[slices, 0], marks[slices, -1])
+    return np.sort(np.concatenate([marks, more], axis=1), axis=1)
+
+
+def _shared(low: Array, high: Array, other_low: Array, other_high: Array) -> Array:
+    """How much two stretches share; less than 0 where they do not, −∞ where one is none."""
+    over = np.minimum(high, other_high) - np.maximum(low, other_low)
+    return np.asarray(np.where(np.isnan(over), -np.inf, over))
 
 
 @lru_cache(maxsize=1)

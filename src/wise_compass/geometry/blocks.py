@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.geometry.block_saddles import mean_run, saddles_of
+from wise_compass.geometry.block_saddles import mean_run, pierces
 from wise_compass.geometry.block_sections import NEAR, shared
 from wise_compass.geometry.block_shapes import LINES, SLANTS, Block, Level, Packed
 from wise_compass.geometry.planes import cross3
@@ -216,7 +216,7 @@ def bore(hole: Block, block: Block) -> Bore | None:
         return _through_slope(hole, block, slope)
     if block.axis is None:
         return None if overlap(as_cylinder(hole), block, 1e-9) else Bore(0.0, 0.0)
-    long = mean_run(hole, block) if saddles_of(hole, block) is not None else None
+    long = mean_run(hole, block) if pierces(hole, block) else None
     return None if long is None else Bore(1.0, long)
 
 

@@ -125,17 +125,18 @@ def along_curve(segments: Array, per_segment: int = 8) -> Array:
     return np.concatenate([inner, segments[-1:, 3]])
 
 
-def off_true(true: Callable[[Array], Array], count: int) -> float:
-    """How far the fair curve through ``count`` places of a closed curve strays from it at most, square to it.
+def off_true(true: Callable[[Array], Array], count: int, closed: bool = True) -> float:
+    """How far the fair curve through ``count`` places of a closed curve, or over as many parts of an open one, strays
+    from it at most, square to it.
 
-    ``true`` takes degrees round, (n,), to places, (n, 2); the places are even in them.
+    ``true`` takes degrees round, (n,), to places, (n, 2); the places are even in them, an open one's from 0 to 360.
 
     >>> from wise_compass.geometry.vectors import direction
     >>> 0.004 < off_true(lambda t: 30.0 * direction(t), 12) < 0.01, off_true(lambda t: direction(t), 48) < 1e-6
     (True, True)
     """
-    points = true(np.linspace(0.0, 360.0, count, endpoint=False))
-    drawn = along_curve(fair_curve(points, closed=True), _FINE)
+    points = true(np.linspace(0.0, 360.0, count + 1)[: count + (not closed)])
+    drawn = along_curve(fair_curve(points, closed=closed), _FINE)
     t = np.linspace(0.0, 360.0, count * _FINE + 1)
     way = true(t + _STEP) - true(t - _STEP)
     off = drawn - true(t)

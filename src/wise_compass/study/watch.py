@@ -236,7 +236,7 @@ def next_measure(judge: Judge, taken: Sequence[Taken], verdict: Verdict, instrum
     if verdict.print_first:
         return Next("the bar of 100 mm", "measure the bar of 100 mm on the print: it tells a print out of scale apart")
     left = [one for one in verdict.explanations if one.weight > 0.03][:4]
-    if len(left) < 2:
+    if len(left) < 2 or not candidates(judge):  # of a drawing that small nothing else can be measured
         return None
     told = {one.measure.points or one.measure.name for one in taken}
     table = _table(judge, instrument)

@@ -1,4 +1,4 @@
-"""What holes take of a solid of blocks, and which of them are refused: those that leave a cone in part."""
+"""What holes take of a solid of blocks."""
 
 from __future__ import annotations
 
@@ -7,17 +7,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import least_mm, most_mm
-from wise_compass.figures.pictorial.axes import NAMES
-from wise_compass.geometry.block_saddles import runs
 from wise_compass.geometry.block_shapes import Block
 from wise_compass.geometry.block_volumes import taken_together
 from wise_compass.geometry.blocks import Bore, Built, as_cylinder, bore, boxes_meet, overlap
-from wise_compass.geometry.vectors import Array
 
-TRIED = 201
-"""Places at which it is asked whether a hole could stand there."""
 TOUCH = 1e-9
 """mm by which two blocks may share space and still only touch."""
 
@@ -27,92 +20,8 @@ LEAST = 1e-10
 """Of the blocks: what is less is nothing taken."""
 
 
-def refuse_holes(built: Built) -> None:
-    """Raise :class:`Refused`, naming rows, for holes that end within a cone or run out over an edge of it: where one
-    leaves a cone in part is none of the lines that are known here."""
-    for j, hole in enumerate(built.blocks, 1):
-        for k, block in enumerate(built.blocks, 1):
-            if hole.is_hole and block.shape == "cone" and bore(hole, block) is None:
-                raise Refused("rows", f"Row {j} of rows is a hole that {_why(hole, block, k)}")
-
-
 def _narrower(one: Block, other: Block) -> bool:
     return one.size[one.plane[0]] < other.size[one.plane[0]]
-
-
-def _why(hole: Block, cone: Block, row: int) -> str:
-    """What is wrong with a hole that does not go through a cone's skin with its whole round, and what would do."""
-    k = hole.axis
-    assert k is not None
-    for n in hole.plane:
-        least, most = cone.low[n], cone.low[n] + cone.size[n] - hole.size[n]
-        if most < least - TOUCH:
-            width = most_mm(cone.size[n])
-            return (
-                f"runs out over an edge of row {row}: {NAMES[n]}, that is {width} wide, and only whole "
-                f"rounds go through its skin. Narrow it in rows."
-            )
-        room = _room(hole, cone, n)
-        if room is not None:
-            stands = f"its corner may stand from {least_mm(room[0])} to {most_mm(room[1])} along {NAMES[n]}"
-            return (
-                f"runs out over an edge of row {row}, and only whole rounds go through "
-                f"its skin: {stands}. Move it in rows."
-            )
-    ends = _skin(hole, cone)
-    if not np.isfinite(ends).all():
-        return f"runs out over an edge of row {row}: only whole rounds go through its skin. Narrow or move it in rows."
-    low, high = (hole.low[k] + float(share) * hole.size[k] for share in (ends.min(), ends.max()))
-    reach = f"which it meets from {most_mm(low)} to {least_mm(high)} along {NAMES[k]}"
-    return f"ends within the skin of row {row}, {reach}: begin and end it outside of that, in rows."
-
-
-def _room(hole: Block, cone: Block, n: int) -> tuple[float, float] | None:
-    """From where to where a hole's corner may stand along axis ``n``, nearest to where it stands now, so that it goes
-    through a cone with its whole round; None where it may not anywhere."""
-
-    def serves(at: float) -> bool:
-        low = [*hole.low]
-        low[n] = at
-        taken = bore(hole._replace(low=(low[0], low[1], low[2])), cone)
-        return taken is not None and taken.share == 1.0 and taken.long > TOUCH
-
-    def end(inside: float, outside: float) -> float:
-        for _ in range(40):
-            middle = (inside + outside) / 2
-            inside, outside = (middle, outside) if serves(middle) else (inside, middle)
-        return inside
-
-    tried = np.linspace(cone.low[n] - hole.size[n], cone.low[n] + cone.size[n], TRIED).tolist()
-    good = [k for k, at in enumerate(tried) if serves(at)]
-    if not good:
-        return None
-    nearest = min(good, key=lambda k: abs(tried[k] - hole.low[n]))
-    first = last = nearest
-    while first - 1 in good:
-        first -= 1
-    while last + 1 in good:
-        last += 1
-    # both ends of what is tried lie beside the cone, where nothing serves
-    return end(tried[first], tried[first - 1]), end(tried[last], tried[last + 1])
-
-
-def _skin(hole: Block, cone: Block) -> Array:
-    """Where a hole's rim meets the skin that one of its ends lies in, in lengths of the hole."""
-    rim = hole.round_at(np.arange(360.0), 0.0)
-    first, last = runs(hole, cone, rim)
-    if hole.axis == cone.axis:  # within the round it may rise to its apex
-        apex = np.array(cone.low) + np.array(cone.size) * [0.5, 0.5, 1.0]
-        apex[2] = rim[0, 2]
-        last = np.append(last, runs(hole, cone, apex[None])[1] if _over(hole, apex) else last[:1])
-    within = [side for side in (first, last) if any(side.min() < end < side.max() for end in (0.0, 1.0))]
-    return np.asarray(within[0] if within else first)
-
-
-def _over(hole: Block, place: Array) -> bool:
-    """Whether a place lies within a hole's round, as seen along it."""
-    off = [(place[n] - hole.low[n]) / hole.size[n] - 0.5 for n in hole.plane]
-    return float(np.hypot(*off)) < 0.5
 
 
 def breaks_out_of(hole: Block, built: Built) -> bool:

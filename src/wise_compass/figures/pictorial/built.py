@@ -23,8 +23,7 @@ from wise_compass.geometry.block_edges import EdgePiece, pieces_for
 from wise_compass.geometry.block_lines import Eye, Rim, rim_at
 from wise_compass.geometry.block_shapes import Block
 from wise_compass.geometry.blocks import towards
-from wise_compass.geometry.curves import sampled
-from wise_compass.geometry.vectors import Array, Number, multiples, point
+from wise_compass.geometry.vectors import Array, Number, point
 
 CLEAR = 16.0
 """Between the eye in plan and a perspective."""
@@ -159,16 +158,8 @@ class BuiltUp(Pictured, OnAxes, OfBlocks, id="built-up", family="pictorial", tit
         found = []
         for number, (block, rims) in enumerate(zip(self.built.blocks, self.rims), 1):
             for n, level in enumerate(rims):
-                found.append(
-                    Course(
-                        f"rim {n + 1} of row {number}",
-                        sampled(partial(self._rim_seen, block, level, near)),
-                        multiples(360.0 / self.round, self.round),
-                        tuple(f"{number}R{n}x{k}" for k in range(self.round)),
-                        turn="turn round the rim",
-                        afloat=True,
-                    )
-                )
+                seen = partial(self._rim_seen, block, level, near)
+                found.append(self.course_of(f"rim {n + 1} of row {number}", seen, f"{number}R{n}", "", level))
         return tuple(found)
 
     def _rim_seen(self, block: Block, level: Rim, near: bool, turn: Number) -> Array:

@@ -22,12 +22,17 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Role, Row, Spot
 from wise_compass.figures.pictorial.block_views import EYES
 from wise_compass.figures.pictorial.of_blocks import OfBlocks
+from wise_compass.geometry.block_cones import EndCurve
 from wise_compass.geometry.block_edges import EdgePiece
 from wise_compass.geometry.block_lines import EdgeLine, Rim
+from wise_compass.geometry.block_saddles import BoreLoop, BoreSaddle
 from wise_compass.geometry.block_shapes import Level
+from wise_compass.geometry.vectors import Array
 
 NEAR = 1e-9
 """Of the whole's size: what is nearer is one in a view."""
+LOOKS, ALIKE = 24, 1e-9
+"""Places of half a rim at which it is looked whether the other half covers it; of the whole's size, how nearly."""
 SAME = 6
 """Decimals of the whole's size to which two lines of a view are one."""
 
@@ -107,16 +112,17 @@ class Lining:
         flat, span = self.g.pictures[self.view].vectors, self.g.built.span
         straight: list[tuple[EdgePiece, float, float]] = []
         for piece in pieces:
-            k = self._edge_on(piece.line) if piece.line.kind == "rim" else None
-            if k is not None:
-                chord = piece._replace(line=_chord(piece.line, k, self.g.round))
-                straight += [
-                    (chord, *stretch)
-                    for stretch in _there_and_back(piece.start - k / self.g.round, piece.end - k / self.g.round)
-                ]
+            furthest = self._edge_on(piece.line) if piece.line.kind == "rim" else None
+            if furthest is not None:
+                chord = piece._replace(line=_chord(piece.line, furthest, self.g.round))
+                ends = (end - furthest[0] / self.g.round for end in (piece.start, piece.end))
+                curved = isinstance(piece.line.level, EndCurve)
+                stretches = [_along(piece, chord.line, flat)] if curved else _there_and_back(*ends)
+                straight += [(chord, *stretch) for stretch in stretches]
             elif piece.line.kind == "rim":
                 at = np.round(np.array([piece.line.start, piece.line.one, piece.line.other]) @ flat / span, SAME) + 0.0
-                yield Stroke(tuple(at.ravel().tolist()), piece.start, piece.end, piece)
+                for start, end in _folded(piece, _mirror(piece.line, flat, span)):
+                    yield Stroke(tuple(at.ravel().tolist()), start, end, piece)
             else:
                 straight.append((piece, piece.start, piece.end))
         if not straight:
@@ -134,7 +140,7 @@ class Lining:
             if high - low > near:
                 yield Stroke(on, low, high, piece, first, first + turned)
 
-    def _edge_on(self, line: EdgeLine) -> int | None:
+    def _edge_on(self, line: EdgeLine) -> tuple[int, int] | None:
         return self.g.edge_on(self.g.built.blocks[line.block], line.level, self.view) if self.view in EYES else None
 
     # a piece
@@ -170,8 +176,8 @@ class Lining:
             k = self.g.lips[line.block].index(line.turn)
             return [self._spot(f"{number}R{n}y{k}") for n in (0, rims.index(Level(1.0)))]
         if line.kind == "on edge":
-            n, k = rims.index(line.level), int(line.letters)
-            return [self._spot(f"{number}R{n}x{k + half}") for half in (0, self.g.round // 2)]
+            n = rims.index(line.level)
+            return [self._spot(f"{number}R{n}x{k}") for k in line.letters.split()]
         foot = self._on_rim(line, Level(0.0))
         return [foot, self._spot(f"V{number}") if block.shape == "cone" else self._on_rim(line, Level(1.0))]
 
@@ -191,16 +197,53 @@ class Lining:
         if (number, level) not in self._rims:
             n = self.g.rims[number - 1].index(level)
             self._rims[number, level] = self.d.row(
-                [self._spot(f"{number}R{n}x{k}") for k in range(self.g.round)], closed=True
+                [self._spot(f"{number}R{n}x{k}") for k in range(len(self.g.turns_of(level)))],
+                closed=not isinstance(level, EndCurve),
             )
         return self._rims[number, level]
 
 
-def _chord(line: EdgeLine, k: int, count: int) -> EdgeLine:
+def _chord(line: EdgeLine, furthest: tuple[int, int], count: int) -> EdgeLine:
     """A rim on edge as the straight line that it is in the view, from where it reaches furthest to where it does so on
     the other side."""
-    first, last = line.at(np.array([0.0, 0.5]) + k / count)
-    return line._replace(kind="on edge", letters=str(k), start=first, one=last - first)
+    first, last = line.at(np.array(furthest) / count)
+    return line._replace(kind="on edge", letters=" ".join(map(str, furthest)), start=first, one=last - first)
+
+
+def _mirror(line: EdgeLine, flat: Array, span: float) -> float | None:
+    """Where on a rim on a saddle one half of it begins that covers the other in a view, by what is ``flat`` there; None
+    where none does."""
+    if not isinstance(line.level, BoreSaddle | BoreLoop):
+        return None
+    looks = np.arange(1, LOOKS) / (2 * LOOKS)
+    for begins in (0.0, 0.25):
+        one, other = (line.at((begins + way * looks) % 1.0) @ flat for way in (1.0, -1.0))
+        if float(np.abs(one - other).max()) < ALIKE * span:
+            return begins
+    return None
+
+
+def _folded(piece: EdgePiece, begins: float | None) -> Iterator[tuple[float, float]]:
+    """The stretches of a rim that a piece covers in a view: all of it, or, where one half covers the other, in the half
+    that begins there."""
+    if begins is None:
+        yield piece.start, piece.end
+        return
+    ends = [piece.start, *(t for t in (begins, begins + 0.5) if piece.start < t < piece.end), piece.end]
+    for low, high in zip(ends, ends[1:]):
+        if begins <= (low + high) / 2 <= begins + 0.5:
+            yield low, high
+        else:
+            both = 2 * begins + ((low + high) / 2 > begins)
+            yield both - high, both - low
+
+
+def _along(piece: EdgePiece, chord: EdgeLine, flat: Array) -> tuple[float, float]:
+    """From where to where along its chord a piece of a plane curve on edge runs, in a view by what is ``flat``
+    there."""
+    way = chord.one @ flat
+    first, last = (piece.line.at(np.array([piece.start, piece.end])) - chord.start) @ flat @ way / (way @ way)
+    return float(min(first, last)), float(max(first, last))
 
 
 def _there_and_back(start: float, end: float) -> Iterator[tuple[float, float]]:

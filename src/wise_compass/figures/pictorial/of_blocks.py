@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from functools import cached_property, lru_cache, partial
 from itertools import combinations
 from typing import Any
@@ -19,17 +19,17 @@ from wise_compass.drafting.truths import Found
 from wise_compass.figures.pictorial.axes import Axes, axes_of, in_space
 from wise_compass.figures.pictorial.block_dimensions import block_dimensions
 from wise_compass.figures.pictorial.block_views import EYES, HIDDEN, VIEWS
-from wise_compass.figures.pictorial.bores import TOUCH, refuse_holes
+from wise_compass.figures.pictorial.bores import TOUCH
 from wise_compass.figures.pictorial.ends import RIM_HOLD, RIM_PARTS
+from wise_compass.geometry.block_cones import EndCurve, Saddle
 from wise_compass.geometry.block_edges import EdgePiece, edges_of, pieces_for
 from wise_compass.geometry.block_faces import STRIPS, faces_of
 from wise_compass.geometry.block_lines import Eye, Rim, chords_of, lips_of, rim_at, rims_of
-from wise_compass.geometry.block_saddles import Saddle
 from wise_compass.geometry.block_shapes import LINES, Block, Level
 from wise_compass.geometry.blocks import Built, overlap
 from wise_compass.geometry.curves import sampled
 from wise_compass.geometry.fair import off_true
-from wise_compass.geometry.vectors import Array, Number, multiples
+from wise_compass.geometry.vectors import Array, Number
 
 SHAPES = (
     "box",
@@ -74,7 +74,6 @@ class OfBlocks(Curved, Solid, Figure):
                     "rows",
                     f"Rows {j} and {k} of rows overlap. Blocks may touch; move or shorten one of the two in rows.",
                 )
-        refuse_holes(self.built)
 
     @property
     def held_in(self) -> Axes:
@@ -99,29 +98,33 @@ class OfBlocks(Curved, Solid, Figure):
         tail = "" if view == "picture" else f" {view}"
         return {f"{key}{tail}": place for key, place in self._places.items()} if tail else self._places
 
-    def edge_on(self, block: Block, level: Rim, view: str) -> int | None:
-        """Which place of a rim, of :attr:`round`, reaches furthest in a view that it is seen on edge in; None where it
-        is seen as an ellipse."""
-        if isinstance(level, Saddle):
-            return None
-        one, other = block.plane
+    def edge_on(self, block: Block, level: Rim, view: str) -> tuple[int, int] | None:
+        """Which places of a rim, of :meth:`turns_of`, reach furthest in a view that it is seen on edge in; None where
+        it is seen as a curve."""
         hidden = HIDDEN[view]
+        if isinstance(level, Saddle):
+            return (0, self.round) if isinstance(level, EndCurve) and hidden != block.axis else None
+        one, other = block.plane
         if hidden == other and not level.other:
-            return 0
-        return self.round // 4 if hidden == one and not level.one else None
+            return 0, self.round // 2
+        return (self.round // 4, self.round // 4 + self.round // 2) if hidden == one and not level.one else None
+
+    def turns_of(self, level: Rim) -> Array:
+        """How far round the places of a rim are, in degrees; of one that does not close, its last place too."""
+        return np.linspace(0.0, 360.0, self.round + 1)[: self.round + isinstance(level, EndCurve)]
 
     @cached_property
     def round(self) -> int:
         """Into how many every rim is divided: the fewest that hold all of them in the picture, and in the views those
         that are no ellipses there."""
         seen = [
-            partial(self._rim_in, axes, block, level)
+            partial(off_true, partial(self._rim_in, axes, block, level), closed=not isinstance(level, EndCurve))
             for block, rims in zip(self.built.blocks, self.rims)
             for level in rims
             for axes in (self.held_in, *(VIEWS.values() if isinstance(level, Saddle) else ()))
         ]
         # more places need not hold a rim with a peak better: all are asked of each number
-        held = (count for count in RIM_PARTS if all(off_true(rim, count) <= RIM_HOLD for rim in seen))
+        held = (count for count in RIM_PARTS if all(off(count) <= RIM_HOLD for off in seen))
         return next(held, RIM_PARTS[-1])
 
     def courses(self, method: str) -> Sequence[Course]:
@@ -137,12 +140,19 @@ class OfBlocks(Curved, Solid, Figure):
                         continue
                     if not self._all_drawn(view, number - 1, level):
                         continue
-                    names = tuple(f"{number}R{n}x{k} {view}" for k in range(self.round))
                     says = f"rim {n + 1} of row {number} in the {'auxiliary' if view not in EYES else view} view"
-                    seen = sampled(partial(self._rim_in, axes, block, level))
-                    places = multiples(360.0 / self.round, self.round)
-                    found.append(Course(says, seen, places, names, turn="turn round the rim", afloat=True))
+                    seen = partial(self._rim_in, axes, block, level)
+                    found.append(self.course_of(says, seen, f"{number}R{n}", f" {view}", level))
         return tuple(found)
+
+    def course_of(self, says: str, seen: Callable[[Number], Array], key: str, tail: str, level: Rim) -> Course:
+        """A rim as it is ``seen``, with the places that are found of it, whose names begin with a key and end in a
+        tail."""
+        places = self.turns_of(level)
+        names = tuple(f"{key}x{k}{tail}" for k in range(len(places)))
+        curve = sampled(seen, closed=not isinstance(level, EndCurve))
+        turn = "share of 360 along the curve" if isinstance(level, EndCurve) else "turn round the rim"
+        return Course(says, curve, places, names, turn=turn, afloat=True)
 
     def _all_drawn(self, view: str, number: int, level: Rim) -> bool:
         """Whether a rim is an edge all round, and all of it is drawn in a view."""
@@ -169,8 +179,8 @@ class OfBlocks(Curved, Solid, Figure):
         seen on edge."""
         block = self.built.blocks[number - 1]
         for n, level in enumerate(self.rims[number - 1]):
-            k = self.edge_on(block, level, view) if view in VIEWS else None
-            for key in (f"{number}R{n}x{at}" for at in (range(self.round) if k is None else (k, k + self.round // 2))):
+            furthest = self.edge_on(block, level, view) if view in VIEWS else None
+            for key in (f"{number}R{n}x{at}" for at in furthest or range(len(self.turns_of(level)))):
                 yield key, self._places[key]
         yield from self._breaks.get(number, {}).items()
 
@@ -179,7 +189,7 @@ class OfBlocks(Curved, Solid, Figure):
         stand along its line."""
         for n, level in enumerate(self.rims[number - 1]):
             if isinstance(level, Saddle) or level.one or level.other:
-                yield from (self._places[f"{number}R{n}x{k}"] for k in range(self.round))
+                yield from (self._places[f"{number}R{n}x{k}"] for k in range(len(self.turns_of(level))))
 
     @cached_property
     def _breaks(self) -> dict[int, dict[str, Array]]:
@@ -204,7 +214,7 @@ class OfBlocks(Curved, Solid, Figure):
             letters = sorted(set(LINES.get(block.shape, "").replace(" ", "")))
             found |= {f"{letter}{number}": place for letter, place in zip(letters, block.corners("".join(letters)))}
             for n, level in enumerate(self.rims[number - 1]):
-                around = rim_at(block, level, np.linspace(0.0, 360.0, self.round, endpoint=False))
+                around = rim_at(block, level, self.turns_of(level))
                 found |= {f"{number}R{n}x{k}": place for k, place in enumerate(around)}
             found |= self._breaks.get(number, {})
             if block.shape == "cone":
