@@ -140,14 +140,6 @@ def gaps(run: Run) -> list[Gap]:
     return made
 
 
-def largest_gap(figure: Figure, method: str) -> float:
-    """How far a hand strays at most from any curve of a figure: by its courses alone, where its points lie on them."""
-    rows = [course for course in courses_of(figure, method) if course.names]
-    if not all(course.on_it for course in rows):
-        return max(gap.largest for gap in gaps(run_of(figure, method)))
-    return max((_row_gap(course, course.curve.at(course.stations)).largest for course in rows), default=0.0)
-
-
 def counted(figure: Figure) -> str:
     """The given that says how many points are found, or nothing."""
     return "divisions" if "divisions" in figure.givens else ""
@@ -169,7 +161,23 @@ def finer(figure: Figure) -> Iterator[tuple[int, Figure]]:
 
 def fewest(figure: Figure, method: str, limit: float) -> int | None:
     """The fewest divisions with which the hand's curve stays within ``limit`` mm of the true one; None if none do."""
-    return next((n for n, one in finer(figure) if largest_gap(one, method) <= limit), None)
+    first = 0  # the course that strayed with the last number most often does so with the next: it is asked first
+    for n, one in finer(figure):
+        strayed = _straying(one, method, limit, first)
+        if strayed is None:
+            return n
+        first = strayed
+    return None
+
+
+def _straying(figure: Figure, method: str, limit: float, first: int) -> int | None:
+    """The number of a course from which a hand strays further than ``limit`` mm, the ``first`` looked at before the
+    others; None where it holds all: by the courses alone, where their points lie on them."""
+    rows = [course for course in courses_of(figure, method) if course.names]
+    if not all(course.on_it for course in rows):
+        return 0 if max(gap.largest for gap in gaps(run_of(figure, method))) > limit else None
+    order = sorted(range(len(rows)), key=lambda k: k != first)
+    return next((k for k in order if _row_gap(rows[k], rows[k].curve.at(rows[k].stations)).largest > limit), None)
 
 
 class Extra(NamedTuple):
