@@ -30,6 +30,8 @@ from wise_compass.drafting.run import Run, run, run_slips
 from wise_compass.drafting.truths import Found
 from wise_compass.figures.catalogue import catalogue
 from wise_compass.geometry.vectors import Array
+from wise_compass.sheet.compose import compose
+from wise_compass.sheet.piece import Piece, Wishes
 
 KNOWN = json.loads((Path(__file__).parent / "known-answers.json").read_text())
 EXAMPLES = int(os.environ.get("WISE_COMPASS_EXAMPLES", str(examples(60))))
@@ -198,6 +200,19 @@ class Catalogue(Checked):
         for kind in kinds:
             with self.subTest(figure=kind.id):
                 self.assertGreaterEqual(self.prove_drawn(kind), EXAMPLES // 30, "most drawn givens were refused")
+
+    def test_where_a_given_is_nothing_its_sheet_is_drawn_too(self) -> None:
+        """A hole of 0 is none: no dimension, table or value then asks for its points."""
+        drawn = 0
+        for kind in catalogue().values():
+            for name in (name for name, one in kind.givens.items() if getattr(one, "least", None) == 0):
+                for method in kind.methods.values():
+                    with self.subTest(figure=kind.id, method=method.id, given=name), contextlib.suppress(Refused):
+                        figure = make(kind, {name: 0})
+                        if method.fits(figure) is None:
+                            sheet = compose([Piece(run(figure, method.id), dimensions="all")], Wishes("auto"))
+                            drawn += bool(sheet.drawing.items)
+        self.assertGreater(drawn, 10)
 
     def test_unsteady_hands_scatter_about_the_exact_figure(self) -> None:
         for kind, method in every_method():

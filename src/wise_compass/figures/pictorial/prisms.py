@@ -125,7 +125,8 @@ class PictorialPrism(
             yield edge_of(row(found, "K", 1, self.sides), "side", self.side)
         else:
             yield Leader((found["P1"] + found["P2"]) / 2, "side", self.side, "each side ")
-        yield self.long_dimension([found[f"P{k}"] for k in range(1, self.sides + 1)], found["C"], "length", self.length)
+        corners = [found[f"P{k}"] for k in range(1, self.sides + 1)]
+        yield self.long_dimension(corners, np.mean(corners, axis=0), "length", self.length)
         if self.bored:
             yield Leader(found["H0"], "hole", self.hole, "⌀")
 
