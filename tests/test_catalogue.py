@@ -23,7 +23,7 @@ from tests.drawn import drawn_givens
 from tests.parted import parted
 from wise_compass.drafting.capabilities import InViews
 from wise_compass.drafting.figure import Figure, Method, make
-from wise_compass.drafting.givens import Choice
+from wise_compass.drafting.givens import Choice, Measure
 from wise_compass.drafting.hands import run_hands
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run, run_slips
@@ -205,7 +205,9 @@ class Catalogue(Checked):
         """A hole of 0 is none: no dimension, table or value then asks for its points."""
         drawn = 0
         for kind in catalogue().values():
-            for name in (name for name, one in kind.givens.items() if getattr(one, "least", None) == 0):
+            for name in (
+                name for name, one in kind.givens.items() if isinstance(one, Measure) and one.limits["least"] == 0
+            ):
                 for method in kind.methods.values():
                     with self.subTest(figure=kind.id, method=method.id, given=name), contextlib.suppress(Refused):
                         figure = make(kind, {name: 0})
