@@ -15,6 +15,7 @@ from typing import Any
 from unittest import mock
 
 from tests.fuzz import spoilt_jobs
+from tests.kills import lot
 from tests.test_desk import APP, DeskCase
 from tests.test_flows import during_next_dialog
 from wise_compass.drafting.refusals import Refused
@@ -53,6 +54,11 @@ class Recovery(unittest.TestCase):
         self.assertEqual(process.stdout.readline().strip(), "kept")
         self.addCleanup(process.stdout.close)
         return process
+
+    def test_a_hundred_kills_lose_nothing_and_leave_nothing_lying(self) -> None:
+        lost, strays, writings = lot(100)
+        self.assertEqual((lost, strays), ([], []))
+        self.assertGreater(writings, 200)
 
     def test_work_of_a_living_window_is_not_offered_that_of_a_dead_one_is(self) -> None:
         living, dead = self.holder("Living"), self.holder("Dead")

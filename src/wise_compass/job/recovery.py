@@ -13,10 +13,14 @@ from typing import NamedTuple
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.model import Job
 from wise_compass.job.store import job_text, parse_job
-from wise_compass.outputs.files import own_folder, read_text, write_whole
+from wise_compass.outputs.files import own_folder, read_text, sweep_parts, write_whole
 
 MOST_KEPT = 50_000_000
 """Bytes of work that is kept aside: a job as text within JSON."""
+
+
+KEPT_DAMAGED = 30 * 24 * 3600.0
+"""Seconds after which what was set aside as damaged is taken away."""
 
 
 def state_folder() -> Path:
@@ -166,11 +170,11 @@ def _sweep(folder: Path) -> None:
         with suppress(OSError):
             if not lock.with_suffix(".json").exists() and (held := _locked(lock)) >= 0:
                 _unlock(lock, held)
-    for pattern, days in ((".*.part", 1), ("*.damaged", 30)):
-        for file in folder.glob(pattern):
-            with suppress(OSError):
-                if time.time() - file.stat().st_mtime > days * 24 * 3600:
-                    file.unlink()
+    sweep_parts(folder)
+    for file in folder.glob("*.damaged"):
+        with suppress(OSError):
+            if time.time() - file.stat().st_mtime > KEPT_DAMAGED:
+                file.unlink()
 
 
 def _age(file: Path) -> float:

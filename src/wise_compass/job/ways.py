@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from wise_compass.drafting.refusals import Refused
-from wise_compass.outputs.files import own_folder, write_whole
+from wise_compass.outputs.files import own_folder, sweep_parts, write_whole
 from wise_compass.own.program import Program, program_of
 
 MOST_KEPT, MOST_BYTES = 500, 200_000
@@ -52,6 +52,7 @@ def keep(program: Program) -> Path:
         path.parent.mkdir(parents=True, exist_ok=True)
         if not path.exists() and sum(1 for _ in path.parent.glob(f"*{ENDING}")) >= MOST_KEPT:
             raise Refused("keep", f"{MOST_KEPT} ways are kept already. Remove one from {path.parent} first.")
+        sweep_parts(path.parent)  # each has a file of its own, which is hardly ever written again
         write_whole(path, program.text)
     except OSError as error:
         raise Refused("keep", f"{path} cannot be written: {error.strerror}. Save it beside the job instead.") from None

@@ -150,11 +150,12 @@ def _short(name: str) -> str:
     return name.encode("utf-8", "replace")[:200].decode("utf-8", "ignore")
 
 
-def _sweep(path: Path) -> None:
-    """Take away what processes that died left of writing this very file."""
+def sweep_parts(folder: Path, name: str = "*") -> None:
+    """Take away what processes that died left of writing a file, by the pattern of its ``name``: any in a folder of
+    this program, that very one in somebody's own."""
     import time
 
-    for part in path.parent.glob(f".{glob.escape(_short(path.name))}.*.part"):
+    for part in folder.glob(f".{name}.*.part"):
         with suppress(OSError):
             if time.time() - part.stat().st_mtime > _ORPHANED:
                 part.unlink()
@@ -173,7 +174,7 @@ def write_whole(path: Path, content: str | bytes) -> None:
         if path.is_symlink():
             raise Refused("out", f"{path} is a link that leads back to itself. Write to another name.")
         _refuse_what_is_no_file(path)
-        _sweep(path)
+        sweep_parts(path.parent, glob.escape(_short(path.name)))
         handle, held = tempfile.mkstemp(prefix=f".{_short(path.name)}.", suffix=".part", dir=path.parent)
         with os.fdopen(handle, "wb") as out:
             out.write(content.encode("utf-8") if isinstance(content, str) else content)
