@@ -1,5 +1,5 @@
-"""Twenty thousand hostile command lines and two thousand spoilt jobs, from a fixed seed: what faulted, and what took
-over two seconds.
+"""A hundred thousand hostile command lines, ten thousand spoilt jobs and as many damaged files of every kind, from a
+fixed seed: what faulted, and what took over two seconds.
 
 ``PYTHONPATH=src:. .venv/bin/python -m bench.fuzz [share]``; a share of 0.1 tries a tenth of them.
 """
@@ -15,13 +15,14 @@ from collections import Counter
 from pathlib import Path
 from typing import Any
 
+from tests.damage import lot
 from tests.fuzz import command_lines, spoilt_jobs
 from tests.test_cli import call
 
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.store import job_text, parse_job
 
-LINES, JOBS, SOON = 20_000, 2_000, 2.0
+LINES, JOBS, FILES, SOON = 100_000, 10_000, 10_000, 2.0
 
 
 def main() -> int:
@@ -51,6 +52,11 @@ def main() -> int:
             endings["refused"] += 1
         if time.perf_counter() - began > SOON:
             slow.append("a job")
+    with tempfile.TemporaryDirectory() as folder:
+        told = lot(int(FILES * share), 20261125, Path(folder))
+    endings.update(told.endings)
+    faults += told.faults
+    slow += told.slow
     print(
         json.dumps(
             {"endings": {str(key): count for key, count in endings.items()}, "faults": faults, "slow": slow}, indent=1

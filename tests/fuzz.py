@@ -157,14 +157,14 @@ def spoilt_jobs(count: int, draw: random.Random) -> Iterator[str]:
     text = DEMO_FILE.read_text("utf-8")
     for _ in range(count):
         data = json.loads(text)
-        holder, key = draw.choice(list(_places(data)))
+        holder, key = draw.choice(list(places(data)))
         holder[key] = draw.choice(HOSTILE)
         yield json.dumps(data)
 
 
-def _places(value: Any) -> Any:
+def places(value: Any) -> Any:
     """Every holder and key of a JSON value."""
     if isinstance(value, (dict, list)):
         for key, inner in value.items() if isinstance(value, dict) else enumerate(value):
             yield value, key
-            yield from _places(inner)
+            yield from places(inner)

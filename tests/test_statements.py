@@ -257,6 +257,9 @@ class Readings(unittest.TestCase):
                 self.assertIsInstance(record(read(text)), dict)
         with self.assertRaisesRegex(Refused, "100000 signs"):
             read("a " * 50_000)
+        for text in (f"A polygon of {'9' * 400} sides", f"Divide a line {'1' * 30}/7 mm long into 3"):
+            with self.assertRaisesRegex(Refused, "digits is none of a drawing"):
+                read(text)
         self.assertLess(LONGEST, 100_000)
 
 

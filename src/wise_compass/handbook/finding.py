@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from functools import cache
 from typing import NamedTuple
 
+from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import ENTERED, figure_named
 from wise_compass.handbook.html import words_of
 from wise_compass.handbook.opening import page
@@ -56,7 +57,11 @@ def find(words: str, most: int = 40) -> list[Hit]:
 
 def _meant(words: str) -> Iterator[Hit]:
     """The pages of the figures that a problem in these words may mean, whatever school says them."""
-    for one in read(words).tried:
+    try:
+        tried = read(words).tried
+    except Refused:  # too long for a problem
+        return
+    for one in tried:
         if one.named >= LEAST_NAME:
             yield Hit(FIGURES + one.id, ENTERED[one.id].title, figure_named(one.id).summary)
 

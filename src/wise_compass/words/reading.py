@@ -18,6 +18,8 @@ from wise_compass.words.statement import Statement
 
 LONGEST = 4000
 """Signs that a problem may have."""
+ENDLESS = re.compile(r"\d{25,}")
+"""What is no number of a problem."""
 STRONG = 4.0
 """What a name of another figure weighs that puts this one in doubt."""
 LEAST_NAME = 0.5
@@ -53,7 +55,7 @@ class Reading:
 def read(text: str, bare: float = 1.0) -> Reading:
     """What a statement means; a length without a unit counts in ``bare`` mm.
 
-    Raises :class:`Refused` for a text that is longer than any problem.
+    Raises :class:`Refused` for a text that is longer than any problem, and for numbers that are.
 
     >>> reading = read("An ellipse with axes of 120 and 80 mm, by the trammel.")
     >>> reading.best.id, reading.best.givens, reading.best.method
@@ -62,6 +64,10 @@ def read(text: str, bare: float = 1.0) -> Reading:
     if len(text) > LONGEST:
         raise Refused(
             "text", f"That is {len(text)} signs long; a problem has {LONGEST} at most. Paste one problem at a time."
+        )
+    if (digits := ENDLESS.search(text)) is not None:
+        raise Refused(
+            "text", f"A number of {len(digits.group())} digits is none of a drawing. Write one such as 52 or 52.5."
         )
     reading = _read(text, bare)
     if reading.best is not None:
