@@ -12,7 +12,7 @@ from pathlib import Path
 from pypdf import PdfReader
 
 from tests.parted import parted
-from wise_compass.booklet.pages import stage_drawings
+from wise_compass.booklet.pages import Chapter, booklet_drawings, stage_drawings
 from wise_compass.booklet.pictures import Box, stage_items
 from wise_compass.booklet.stages import FEWEST, MOST, stages_of
 from wise_compass.drafting.figure import Figure
@@ -20,6 +20,7 @@ from wise_compass.drafting.run import run
 from wise_compass.drafting.wording import PLAIN
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.sheet.bounds import bounds
+from wise_compass.sheet.drawing import Text
 from wise_compass.terminal.main import main
 
 
@@ -71,6 +72,14 @@ class Stages(unittest.TestCase):
         )
         self.assertIn("1:20", words)
         self.assertIn("Compass 76.00 mm, 44.00 mm", words)
+
+    def test_what_is_worked_out_stands_out_among_the_values(self) -> None:
+        made = run(figure_named("rhombus")())
+        pages = booklet_drawings([Chapter(made, 1.0, "")], "Notes", PLAIN)
+        words = [item for page in pages for item in page.items if isinstance(item, Text)]
+        (area,) = (value for value in made.values if value.name == "area")
+        self.assertEqual([one.bold for one in words if one.words == "area"], [False])
+        self.assertEqual([one.bold for one in words if one.words == PLAIN.value(area.value, area.unit)], [True])
 
 
 class Command(unittest.TestCase):

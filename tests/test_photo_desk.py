@@ -166,6 +166,9 @@ class Photo(PhotoCase):
         head = self.window.stage.head
         assert head is not None
         self.assertIn("mm on the paper", head.took.text())
+        between = self.board.glass.xy(np.array((40.0, 65.0))).toPoint()
+        ink = self.board.grab().toImage().pixelColor(between * self.board.devicePixelRatioF())
+        self.assertGreater(ink.red() - ink.blue(), 40, "a copper line from the one place to the other")
         self.assertAlmostEqual(float(head.took.text().split()[1]), 50.0, delta=0.8)
         place = self.board.glass.xy(np.array((90.0, 90.0))).toPoint()
         QTest.mouseClick(self.board, Qt.MouseButton.LeftButton, pos=place)

@@ -302,6 +302,7 @@ class Marks(unittest.TestCase):
 
     def test_a_sheet_that_cannot_be_marked_names_the_row_and_takes_nothing(self) -> None:
         code = hexagon().code
+        wide = Problem("ellipse", "two-circles", {"long": 40.0, "wide": 90.0}).code  # read, but not to be drawn
         for text, part in (
             (f"pupil,A-D\nAda,{code}\n", "problem is missing"),
             (f"pupil,problem,A-D\nAda,{code},94\nAda,{code},95\n", "Row 3: Ada is there twice"),
@@ -312,6 +313,10 @@ class Marks(unittest.TestCase):
             (f"pupil,problem,A-D\n,{code},94\nBen,WC1/NO/SUCH/A4/1:1/3,94\n", "Row 2 names no pupil. Row 3"),
             ("pupil,problem,A-D\nAda,WC1/NO/SUCH/A4/1:1/3,94\n", "Row 2"),
             (f"pupil,problem,A-D\n,{code},94\n", "names no pupil"),
+            (
+                f"pupil,problem,A-D\nAda,{code},94\nBo,{wide},94\n",
+                "Row 3: The short axis is 90 mm; it must be at most 40",
+            ),
             (f"pupil,problem,A-D\nAda,{code},94,95\n", "more cells"),
             ("pupil,problem\n", "no row"),
         ):
