@@ -24,7 +24,7 @@ from wise_compass.outputs.svg import read_about
 TOKENS = (*NUMBERS, *WORDS, "", "=1+1", "\x00", "\ud7ff", "9" * 400, "-0", "<g>" * 300, '"', "\n\n", ";" * 50)
 SOON = 2.0
 """Seconds within which any of them is read or refused."""
-SELDOM = 12
+SELDOM = 100
 """A photograph is one of so many files: it takes as long as all the others."""
 
 
