@@ -9,13 +9,16 @@ import numpy as np
 from scipy.integrate import quad
 
 from tests.test_breaking_out import built_of
-from wise_compass.drafting.marks import CurveMark
+from wise_compass.drafting.figure import make
+from wise_compass.drafting.marks import CurveMark, Role
 from wise_compass.drafting.run import run
-from wise_compass.geometry.block_cones import EndCurve, rims_on_cone
+from wise_compass.figures.catalogue import figure_named
+from wise_compass.geometry.block_cones import Hyperbola, rims_on_cone
 from wise_compass.geometry.block_cuts import Cut
 from wise_compass.geometry.block_saddles import BoreLoop, BoreSaddle
 from wise_compass.geometry.block_shapes import Block
 from wise_compass.geometry.blocks import Built
+from wise_compass.geometry.fair import along_curve
 
 CONE = Block("cone", (2.0, -3.0, 4.0), (40.0, 30.0, 60.0))
 HOLES = (
@@ -48,13 +51,13 @@ class Rims(unittest.TestCase):
                 np.testing.assert_allclose(np.hypot(x - 0.5, y - 0.5), 0.5 * (1.0 - z), atol=1e-9)
                 round_ = (places - np.array(hole.low)) / np.array(hole.size) - 0.5
                 off = np.hypot(*(round_[:, n] for n in hole.plane))
-                if isinstance(rim, EndCurve):
+                if isinstance(rim, Hyperbola):
                     assert hole.axis is not None
                     np.testing.assert_allclose(np.abs(round_[:, hole.axis]), 0.5, atol=1e-12)
                     self.assertTrue((off < 0.5 + 1e-9).all())
                 else:
                     np.testing.assert_allclose(off, 0.5, atol=1e-9)
-        self.assertEqual(kinds, {BoreSaddle, BoreLoop, EndCurve})
+        self.assertEqual(kinds, {BoreSaddle, BoreLoop, Hyperbola})
 
     def test_what_covers_itself_in_a_view_is_drawn_once(self) -> None:
         """The dark ink of the front view of a shaft with a bore, whose saddles are covered by their own other halves,
@@ -134,6 +137,30 @@ class Sections(unittest.TestCase):
             under = 2 * half - 2 * half * 0.5 - 2 * off * off * math.asinh(half / off)
             cut = Cut(Built((CONE,)), 0, CONE.low[0] + (0.5 + off) * 40.0, 1, CONE.low[1], CONE.low[1] + 30.0)
             self.assertAlmostEqual(cut.area, under * 30.0 * 60.0, delta=1e-6 * 1800)
+
+    def test_what_is_drawn_of_one_lies_on_the_hyperbola_all_along(self) -> None:
+        """Between the points too, close to the axis as well; through the axis it is two straight lines, and the foot
+        is one always."""
+        for off in (0.0, 0.02, 0.5, 1.0, 4.0, 10.0, 17.0):
+            rows = {"rows": "cone,0,0,0,40,40,60", "stretches": f"0,40,{20 + off}"}
+            made = run(make(figure_named("section-view"), rows))
+            self.assertTrue(all(proof.holds for proof in made.proofs))
+            at = made.found["O.front"]
+            drawn = [mark for mark in made.marks if isinstance(mark, CurveMark) and mark.role is Role.OUTLINE]
+            lines = [mark.course() if not mark.fair else along_curve(mark.segments(), 16) for mark in drawn]
+            mine = [line - at for line in lines if (line[:, 1] > at[1] - 1e-9).all()]
+            half = math.sqrt(400 - off * off)
+            foot = [line for line in mine if np.ptp(line[:, 1]) < 1e-9]
+            self.assertAlmostEqual(sum(float(np.ptp(line[:, 0])) for line in foot), 2 * half, delta=1e-4)
+            upper = [line for line in mine if np.ptp(line[:, 1]) > 1e-9]
+            self.assertEqual(len(upper), 1 if off else 2)
+            for line in upper:
+                x, z = -line[:, 0] - 20.0, line[:, 1]
+                true = 60.0 - 3.0 * np.hypot(off, x)
+                steep = 3.0 * x / np.maximum(np.hypot(off, x), 1e-9)
+                self.assertLess(float((np.abs(z - true) / np.hypot(1.0, steep)).max()), 0.16, off)
+            told = [course.says for course in made.courses if "cut" in course.says]
+            self.assertEqual(told, ["curve 1 of what is cut"] * bool(off))
 
 
 if __name__ == "__main__":

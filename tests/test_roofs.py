@@ -334,7 +334,8 @@ class Sections(unittest.TestCase):
                     middle = (cell.first + cell.last) / 2
                     cut = section.cuts[0]
                     at = np.array([middle])
-                    low, high = (float(cut.level_at(bound, at)[0]) for bound in (cell.below, cell.above))
+                    sides = cut.levels(at)
+                    low, high = (float(sides[bound.upper][bound.block, 0]) for bound in (cell.below, cell.above))
                     for share in (0.02, 0.5, 0.98):
                         place = cut.place(at, np.array([low + share * (high - low)]))
                         self.assertTrue(bool(section.built.holds(place)[0]))

@@ -22,29 +22,46 @@ LEAST = 1e-6
 LOOKS, HALVINGS = 360, 42
 
 
-class EndCurve(NamedTuple):
-    """Where an upright flat end of a hole cuts through a cone's skin: a hyperbola, from its crown down on one side of
-    it, over the places between ``first`` and ``last``, in the hyperbola's own parameter."""
+class Hyperbola(NamedTuple):
+    """Where an upright plane square to an axis cuts a cone's skin, so far ``off`` the cone's axis as a share of its
+    width: over the places between ``first`` and ``last`` in the curve's own parameter, 0 at its crown."""
 
-    hole: Block
-    other: Block
-    end: float
+    cone: Block
+    axis: int
+    off: float
     first: float
     last: float
 
     def at(self, turns: Array) -> Array:
         """Its places, from 0 to 360 from the one end to the other, (…, 3)."""
-        k = self.hole.axis
-        assert k is not None
-        off = _off_axis(self.hole, self.other, self.end)
         along = self.first + np.asarray(turns) / 360.0 * (self.last - self.first)
         own = np.zeros((*np.shape(turns), 3))
-        own[..., k], own[..., 1 - k] = 0.5 + off, 0.5 + abs(off) * np.sinh(along)
-        own[..., 2] = 1.0 - 2.0 * abs(off) * np.cosh(along)
-        return np.asarray(np.array(self.other.low) + own * np.array(self.other.size))
+        own[..., self.axis], own[..., 1 - self.axis] = 0.5 + self.off, 0.5 + abs(self.off) * np.sinh(along)
+        own[..., 2] = 1.0 - 2.0 * abs(self.off) * np.cosh(along)
+        return np.asarray(np.array(self.cone.low) + own * np.array(self.cone.size))
 
 
-Saddle = BoreSaddle | BoreLoop | EndCurve
+def through_axis(cone: Block, axis: int, at: float) -> bool:
+    """Whether a plane that stands ``at`` along an axis cuts a cone through its own."""
+    return abs((at - cone.low[axis]) / cone.size[axis] - 0.5) <= LEAST
+
+
+def hyperbola_between(cone: Block, axis: int, at: float, first: float, last: float) -> Hyperbola | None:
+    """What a plane that stands ``at`` along an axis cuts of a cone's skin between two places along the other; None
+    through its axis, where that is straight.
+
+    >>> cone = Block("cone", (0, 0, 0), (40, 40, 60))
+    >>> hyperbola_between(cone, 0, 30.0, 20.0, 30.0).at(np.array([0.0, 360.0])).round(6).tolist()
+    [[30.0, 20.0, 30.0], [30.0, 30.0, 17.573593]]
+    """
+    if through_axis(cone, axis, at):
+        return None
+    off = (at - cone.low[axis]) / cone.size[axis] - 0.5
+    beside = ((place - cone.low[1 - axis]) / cone.size[1 - axis] - 0.5 for place in (first, last))
+    return Hyperbola(cone, axis, off, *(float(np.arcsinh(each / abs(off))) for each in beside))
+
+
+Saddle = BoreSaddle | BoreLoop | Hyperbola
 
 
 @lru_cache(maxsize=256)
@@ -59,7 +76,7 @@ def rims_on_cone(hole: Block, cone: Block) -> tuple[Saddle, ...]:
     >>> kinds(Block("hole", (30, 16, 0), (20, 8, 60))), kinds(Block("hole-front", (0, 2, 20), (40, 16, 16)))
     (['BoreSaddle'], ['BoreLoop'])
     >>> kinds(Block("hole-front", (0, 16, 4), (10, 8, 16)))
-    ['BoreSaddle', 'EndCurve']
+    ['BoreSaddle', 'Hyperbola']
     """
     if any(hole.low[n] >= cone.low[n] + cone.size[n] or hole.low[n] + hole.size[n] <= cone.low[n] for n in hole.plane):
         return ()
@@ -122,17 +139,13 @@ def _arcs_within(hole: Block, cone: Block) -> list[tuple[float, float]]:
     return [(a, b) for a, b in pairs if b - a > LEAST and within((a + b) / 2)]
 
 
-def _off_axis(hole: Block, cone: Block, end: float) -> float:
-    """How far an end of a hole that runs level is from a cone's axis, as a share of its width."""
-    k = hole.axis
-    assert k is not None
-    return (hole.low[k] + end * hole.size[k] - cone.low[k]) / cone.size[k] - 0.5
-
-
-def _end_curves(hole: Block, cone: Block, end: float) -> list[EndCurve]:
+def _end_curves(hole: Block, cone: Block, end: float) -> list[Hyperbola]:
     """The hyperbolas of one end within the hole's round, on either side of the crown; none through the axis, where they
     are straight."""
-    off = abs(_off_axis(hole, cone, end))
+    k = hole.axis
+    assert k is not None
+    aside = (hole.low[k] + end * hole.size[k] - cone.low[k]) / cone.size[k] - 0.5
+    off = abs(aside)
     if not LEAST < off < 0.5 - LEAST:
         return []
     middle, half = _own(hole, cone)
@@ -142,14 +155,14 @@ def _end_curves(hole: Block, cone: Block, end: float) -> list[EndCurve]:
         x, y = 0.5 + off * np.sinh(along) - middle[n], 1.0 - 2.0 * off * np.cosh(along) - middle[2]
         return np.asarray((x / half[n]) ** 2 + (y / half[2]) ** 2 < 1.0 - NEAR)
 
-    found, foot = list[EndCurve](), float(np.arccosh(0.5 / off))
+    found, foot = list[Hyperbola](), float(np.arccosh(0.5 / off))
     for side in (-1.0, 1.0):
         looks = side * foot * np.arange(LOOKS + 1) / LOOKS
         inside = within(looks)
         step = np.flatnonzero(inside[1:] != inside[:-1])
         turns = borders(lambda at, _: within(at), looks[step], looks[step + 1], inside[step], HALVINGS).tolist()
         ends = [0.0] * bool(inside[0]) + turns + [side * foot] * bool(inside[-1])
-        found += [EndCurve(hole, cone, end, a, b) for a, b in zip(ends[::2], ends[1::2]) if abs(b - a) > LEAST]
+        found += [Hyperbola(cone, k, aside, a, b) for a, b in zip(ends[::2], ends[1::2]) if abs(b - a) > LEAST]
     return found
 
 

@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.geometry.block_cones import through_axis
 from wise_compass.geometry.block_shapes import Packed
 from wise_compass.geometry.blocks import Built
 from wise_compass.geometry.borders import borders
@@ -69,10 +70,6 @@ class Cut:
         there = (low < high) & self.deep[:, None]
         return np.where(there, low, np.nan), np.where(there, high, np.nan)
 
-    def level_at(self, bound: Bound, along: Array) -> Array:
-        """A block's lower or upper side over places, (n,)."""
-        return np.asarray(self.levels(along)[1 if bound.upper else 0][bound.block])
-
     def bounds_at(self, cells: Sequence[Cell], along: Array, shut: float = 0.0) -> tuple[Array, Array]:
         """The levels that bound each of several cells below and above, over its own places (cells, n); sides of a block
         that are not ``shut`` apart, as where it begins, are one."""
@@ -100,6 +97,7 @@ class Cut:
         places = np.unique(np.clip(np.concatenate([grid, fixed]), self.first, self.last))
         lower, upper = self.levels(places)
         found = {self.first, self.last, *np.clip(np.concatenate([low, low + size]), self.first, self.last).tolist()}
+        found.update(self._apexes())
         deep = np.flatnonzero(self.deep)
         there = np.isfinite(lower[deep])
         which, i = np.nonzero(there[:, 1:] != there[:, :-1])
@@ -116,6 +114,13 @@ class Cut:
         if pairs:
             found.update(self._crossings(np.array(pairs), places[begins], places[np.array(begins) + 1]))
         return sorted(found)
+
+    def _apexes(self) -> list[float]:
+        """Where the apex of a cone stands that is cut through its axis: its sides are straight on either hand."""
+        cones = [block for block in self.built.blocks if block.shape == "cone" and self.level == 2]
+        mine = [block for block in cones if through_axis(block, self.across, self.at)]
+        places = [block.low[self.along] + block.size[self.along] / 2 for block in mine]
+        return [place for place in places if self.first < place < self.last]
 
     def _edges_of(self, blocks: Ints, a: Array, b: Array, inside: Bools) -> list[float]:
         """Where blocks begin or end between two places each, by halving all of them at once."""

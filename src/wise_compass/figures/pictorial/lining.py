@@ -22,7 +22,7 @@ from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.marks import Role, Row, Spot
 from wise_compass.figures.pictorial.block_views import EYES
 from wise_compass.figures.pictorial.of_blocks import OfBlocks
-from wise_compass.geometry.block_cones import EndCurve
+from wise_compass.geometry.block_cones import Hyperbola
 from wise_compass.geometry.block_edges import EdgePiece
 from wise_compass.geometry.block_lines import EdgeLine, Rim
 from wise_compass.geometry.block_saddles import BoreLoop, BoreSaddle
@@ -31,6 +31,8 @@ from wise_compass.geometry.vectors import Array
 
 NEAR = 1e-9
 """Of the whole's size: what is nearer is one in a view."""
+LEAST = 1e-6
+"""mm, or of a turn: what is left of a line and shorter is not drawn."""
 LOOKS, ALIKE = 24, 1e-9
 """Places of half a rim at which it is looked whether the other half covers it; of the whole's size, how nearly."""
 SAME = 6
@@ -116,7 +118,7 @@ class Lining:
             if furthest is not None:
                 chord = piece._replace(line=_chord(piece.line, furthest, self.g.round))
                 ends = (end - furthest[0] / self.g.round for end in (piece.start, piece.end))
-                curved = isinstance(piece.line.level, EndCurve)
+                curved = isinstance(piece.line.level, Hyperbola)
                 stretches = [_along(piece, chord.line, flat)] if curved else _there_and_back(*ends)
                 straight += [(chord, *stretch) for stretch in stretches]
             elif piece.line.kind == "rim":
@@ -198,7 +200,7 @@ class Lining:
             n = self.g.rims[number - 1].index(level)
             self._rims[number, level] = self.d.row(
                 [self._spot(f"{number}R{n}x{k}") for k in range(len(self.g.turns_of(level)))],
-                closed=not isinstance(level, EndCurve),
+                closed=not isinstance(level, Hyperbola),
             )
         return self._rims[number, level]
 
@@ -257,5 +259,5 @@ def _left(low: float, high: float, taken: Sequence[tuple[float, float]]) -> list
     """What other stretches leave of one."""
     left = [(low, high)]
     for a, b in taken:
-        left = [part for x, y in left for part in ((x, min(y, a)), (max(x, b), y)) if part[1] - part[0] > 1e-7]
+        left = [part for x, y in left for part in ((x, min(y, a)), (max(x, b), y)) if part[1] - part[0] > LEAST]
     return left

@@ -21,7 +21,7 @@ from wise_compass.figures.pictorial.block_dimensions import block_dimensions
 from wise_compass.figures.pictorial.block_views import EYES, HIDDEN, VIEWS
 from wise_compass.figures.pictorial.bores import TOUCH
 from wise_compass.figures.pictorial.ends import RIM_HOLD, RIM_PARTS
-from wise_compass.geometry.block_cones import EndCurve, Saddle
+from wise_compass.geometry.block_cones import Hyperbola, Saddle
 from wise_compass.geometry.block_edges import EdgePiece, edges_of, pieces_for
 from wise_compass.geometry.block_faces import STRIPS, faces_of
 from wise_compass.geometry.block_lines import Eye, Rim, chords_of, lips_of, rim_at, rims_of
@@ -44,6 +44,8 @@ SHAPES = (
     "hole-right",
 )
 MOST = 16
+SHARE = "share of 360 along the curve"
+"""What tells the places of a curve that does not close."""
 ROWS_SAY = "the blocks: shape, x, y, z of the nearest lowest corner, and sizes along front, right and height"
 COLUMNS = {0: "front", 1: "right", 2: "height"}
 
@@ -103,7 +105,7 @@ class OfBlocks(Curved, Solid, Figure):
         it is seen as a curve."""
         hidden = HIDDEN[view]
         if isinstance(level, Saddle):
-            return (0, self.round) if isinstance(level, EndCurve) and hidden != block.axis else None
+            return (0, self.round) if isinstance(level, Hyperbola) and hidden != block.axis else None
         one, other = block.plane
         if hidden == other and not level.other:
             return 0, self.round // 2
@@ -111,14 +113,14 @@ class OfBlocks(Curved, Solid, Figure):
 
     def turns_of(self, level: Rim) -> Array:
         """How far round the places of a rim are, in degrees; of one that does not close, its last place too."""
-        return np.linspace(0.0, 360.0, self.round + 1)[: self.round + isinstance(level, EndCurve)]
+        return np.linspace(0.0, 360.0, self.round + 1)[: self.round + isinstance(level, Hyperbola)]
 
     @cached_property
     def round(self) -> int:
         """Into how many every rim is divided: the fewest that hold all of them in the picture, and in the views those
         that are no ellipses there."""
         seen = [
-            partial(off_true, partial(self._rim_in, axes, block, level), closed=not isinstance(level, EndCurve))
+            partial(off_true, partial(self._rim_in, axes, block, level), closed=not isinstance(level, Hyperbola))
             for block, rims in zip(self.built.blocks, self.rims)
             for level in rims
             for axes in (self.held_in, *(VIEWS.values() if isinstance(level, Saddle) else ()))
@@ -150,8 +152,8 @@ class OfBlocks(Curved, Solid, Figure):
         tail."""
         places = self.turns_of(level)
         names = tuple(f"{key}x{k}{tail}" for k in range(len(places)))
-        curve = sampled(seen, closed=not isinstance(level, EndCurve))
-        turn = "share of 360 along the curve" if isinstance(level, EndCurve) else "turn round the rim"
+        curve = sampled(seen, closed=not isinstance(level, Hyperbola))
+        turn = SHARE if isinstance(level, Hyperbola) else "turn round the rim"
         return Course(says, curve, places, names, turn=turn, afloat=True)
 
     def _all_drawn(self, view: str, number: int, level: Rim) -> bool:

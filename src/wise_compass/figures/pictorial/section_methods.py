@@ -27,8 +27,8 @@ BEYOND = 7.0
 ARROW, HEAD = 7.0, 2.0
 APART = 3.0
 """mm between two lines of the hatch."""
-AROUND = 9
-"""Places of a curved side that is no rim."""
+ACROSS = 72
+"""Places across a column at which its sides are looked at for where hatch lines end."""
 SAME = 1e-9
 
 
@@ -91,7 +91,7 @@ class SectionLining(Lining):
     def __init__(self, g: SectionView, d: Draft, sheet: Offsets, seen: SectionView) -> None:
         """``seen`` is what the hand takes for solid."""
         super().__init__(g, d, sheet.view, sheet.tail)
-        self.sheet, self.columns = sheet, columns_of(seen)
+        self.sheet, self.seen, self.columns = sheet, seen, columns_of(seen)
         self.near = 1e-7 * g.built.span
 
     def outline(self) -> None:
@@ -127,7 +127,7 @@ class SectionLining(Lining):
             at = np.array([column.first + inset, column.last - inset])
             for cell, sides in zip(column.cells, column.levels(at)):
                 for bound, levels in zip((cell.below, cell.above), sides):
-                    if self.g.straight(bound.block) and np.isfinite(levels).all():
+                    if self.g.straight(column.cut, bound) and np.isfinite(levels).all():
                         places = column.cut.place(np.round(at, 11), np.round(levels, 11))
                         yield places[0], places[1]
 
@@ -172,19 +172,16 @@ class SectionLining(Lining):
                 self.d.line_in(spots, role=Role.CENTRE)
 
     def _rounds(self) -> None:
-        """The curved sides: arcs of rims that the plane runs along, and curves by points."""
+        """The curved sides: arcs of rims that the plane runs along, and hyperbolas by points."""
+        for n, curve in enumerate(self.seen.hyperbolas):
+            places = curve.at(np.linspace(0.0, 360.0, self.seen.parted(curve) + 1))
+            self.d.curve([self.sheet.spot(place, f"X{n}x{k}") for k, place in enumerate(places)])
         arcs: dict[int, list[tuple[float, float]]] = {}
         for column in self.columns:
             for cell in column.cells:
                 for bound in (cell.below, cell.above):
                     block = self.g.built.blocks[bound.block]
-                    if self.g.straight(bound.block):
-                        continue
-                    if block.shape == "cone":
-                        at = np.linspace(column.first, column.last, AROUND)
-                        inner = np.clip(at, column.first + 1e-9, column.last - 1e-9)
-                        places = column.cut.place(at, column.cut.level_at(bound, inner))
-                        self.d.curve([self.sheet.spot(np.round(place, 9)) for place in places])
+                    if block.shape == "cone" or self.g.straight(column.cut, bound):
                         continue
                     axis = self.g.axis
                     middle, half = block.low[axis] + block.size[axis] / 2, block.size[axis] / 2
@@ -223,7 +220,7 @@ class SectionLining(Lining):
         sign = -1.0 if axes.angles[self.g.axis] == 180.0 else 1.0
         spans: dict[int, list[tuple[float, float]]] = {}
         for column in self.columns:
-            at = np.linspace(column.first, column.last, AROUND * 8)[1:-1]
+            at = np.linspace(column.first, column.last, ACROSS)[1:-1]
             for a, b in column.levels(at):
                 for number, stretch in self._lines(column, at, a, b, sign):
                     spans.setdefault(number, []).append(stretch)

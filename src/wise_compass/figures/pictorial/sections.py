@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
+from wise_compass.drafting.course import Course
 from wise_compass.drafting.givens import Choice
 from wise_compass.drafting.places import Blocks, Rows
 from wise_compass.drafting.refusals import Refused
@@ -14,10 +15,14 @@ from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare_area, mm
 from wise_compass.figures.pictorial.axes import NAMES, Axes
 from wise_compass.figures.pictorial.block_views import EYES, VIEWS
-from wise_compass.figures.pictorial.of_blocks import MOST, ROWS_SAY, SHAPES, OfBlocks
-from wise_compass.geometry.block_cuts import Cell, Cut, open_until
+from wise_compass.figures.pictorial.ends import RIM_HOLD
+from wise_compass.figures.pictorial.of_blocks import MOST, ROWS_SAY, SHAPES, SHARE, OfBlocks
+from wise_compass.geometry.block_cones import Hyperbola, hyperbola_between, through_axis
+from wise_compass.geometry.block_cuts import Bound, Cell, Cut, open_until
 from wise_compass.geometry.block_edges import EdgePiece
 from wise_compass.geometry.borders import borders
+from wise_compass.geometry.curves import sampled
+from wise_compass.geometry.fair import off_true
 from wise_compass.geometry.vectors import Array, Bools, Ints, Number
 
 LOOKED = 257
@@ -29,6 +34,8 @@ SAME = 1e-9
 
 INSET = 1e-12
 """Of a cell: how far within its ends its corners are asked for."""
+CURVE_PARTS = (4, 6, 8, 12, 16, 24, 36, 48, 72)
+"""Into how many a curve of what is cut may be divided."""
 ASIDE = 1e-7
 """Of the whole's size: how far on either side of the plane it is asked what is solid."""
 
@@ -134,16 +141,51 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
             found.append(cut.place(np.round(along[:, [0, 1, 1, 0]], 11), np.round(levels, 11)))
         return found
 
-    def straight(self, bound_block: int) -> bool:
-        """Whether the sides of a block are straight where the plane cuts it."""
-        block = self.built.blocks[bound_block]
-        return block.axis is None or (block.shape != "cone" and block.axis != 1 - self.axis)
+    def straight(self, cut: Cut, bound: Bound) -> bool:
+        """Whether a side of a block is straight where the plane cuts it."""
+        block = self.built.blocks[bound.block]
+        if block.shape == "cone":
+            return not bound.upper or through_axis(block, cut.across, cut.at)
+        return block.axis is None or block.axis != cut.across
 
     @property
     def straight_only(self) -> bool:
         return all(
-            self.straight(bound.block) for cells in self.cells for cell in cells for bound in (cell.below, cell.above)
+            self.straight(cut, bound)
+            for cut, cells in zip(self.cuts, self.cells)
+            for cell in cells
+            for bound in (cell.below, cell.above)
         )
+
+    @cached_property
+    def hyperbolas(self) -> list[Hyperbola]:
+        """What is cut of the skins of cones, beside their axes."""
+        found = []
+        for cut, cells in zip(self.cuts, self.cells):
+            for cell in cells:
+                for block in (self.built.blocks[bound.block] for bound in (cell.below, cell.above) if bound.upper):
+                    curve = hyperbola_between(block, cut.across, cut.at, cell.first, cell.last)
+                    found += [curve] if curve is not None and block.shape == "cone" else []
+        return found
+
+    def parted(self, curve: Hyperbola) -> int:
+        """Into how many parts it is divided: the fewest that hold it in the section."""
+        seen = partial(self._curve_in, curve)
+        return next((n for n in CURVE_PARTS if off_true(seen, n, closed=False) <= RIM_HOLD), CURVE_PARTS[-1])
+
+    def _curve_in(self, curve: Hyperbola, turns: Number) -> Array:
+        """Places of a curve in the section."""
+        seen = VIEWS[self.view].at(curve.at(np.atleast_1d(turns)) - self.built.extent[0])
+        return np.asarray(seen if np.ndim(turns) else seen[0])
+
+    def courses(self, method: str) -> Sequence[Course]:
+        found = list(super().courses(method))
+        for n, curve in enumerate(self.hyperbolas):
+            parts = self.parted(curve)
+            names = tuple(f"X{n}x{k}" for k in range(parts + 1))
+            seen, turns = sampled(partial(self._curve_in, curve), closed=False), np.linspace(0.0, 360.0, parts + 1)
+            found.append(Course(f"curve {n + 1} of what is cut", seen, turns, names, turn=SHARE, afloat=True))
+        return found
 
     # what is told
 
@@ -193,12 +235,20 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
                     at - axes.at(corners - low),
                 )
                 k += 4
-                if self.straight(cell.below.block) and self.straight(cell.above.block):
+                if self.straight(self.cuts[stretch], cell.below) and self.straight(self.cuts[stretch], cell.above):
                     # what only touches the plane, as a blind end in it, does so from one side
                     aside = np.zeros((2, 3))
                     aside[:, 1 - self.axis] = np.array([-ASIDE, ASIDE]) * self.built.span
                     solid = bool(self.built.holds(corners.mean(axis=0) + aside).any())
                     yield Truth("What is hatched is solid", np.array(0.0 if solid else 1.0))
+
+        for n, curve in enumerate(self.hyperbolas):
+            cone, at = curve.cone, np.array([found[f"X{n}x{k}"] for k in range(self.parted(curve) + 1)])
+            own = curve.at(np.linspace(0.0, 360.0, len(at)))
+            skin = (own - np.array(cone.low)) / np.array(cone.size)
+            off = np.hypot(skin[:, 0] - 0.5, skin[:, 1] - 0.5) - 0.5 * (1.0 - skin[:, 2])
+            miss = np.concatenate([(at - start - axes.at(own - low)).ravel(), off])
+            yield Truth(f"Every place of curve {n + 1} of what is cut lies on its cone", miss)
 
     # what is left, and seen
 
