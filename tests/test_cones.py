@@ -9,6 +9,7 @@ import numpy as np
 from scipy.integrate import quad
 
 from tests.test_breaking_out import built_of
+from tests.test_cli import call
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.marks import CurveMark, Role
 from wise_compass.drafting.run import run
@@ -91,6 +92,14 @@ def dark(rows: str, view: str) -> list[CurveMark]:
 def dark_ink(rows: str, view: str) -> float:
     """How long the outlines of a view are altogether."""
     return sum(float(np.hypot(*np.diff(np.array(mark.points), axis=0).T).sum()) for mark in dark(rows, view))
+
+
+class Told(unittest.TestCase):
+    def test_parts_of_curves_are_not_said_to_be_none(self) -> None:
+        rows = "rows=cylinder,0,0,0,40,40,20; hole,-6,14,-1,52,12,22"  # no rim is drawn all round
+        status, _, err = call("stray", "section-view", rows, "stretches=0,40,30")
+        self.assertEqual(status, 2)
+        self.assertIn("only parts are drawn", err)
 
 
 class Volumes(unittest.TestCase):

@@ -40,14 +40,16 @@ def handle(args: argparse.Namespace) -> None:
 
 def stray_record(run: Run, limit: float) -> dict[str, Any]:
     """The hand's curve against the true one: the largest gap of each curve, and what would hold ``limit`` mm."""
+    from wise_compass.drafting.marks import CurveMark
     from wise_compass.outputs.record import coordinates
     from wise_compass.study.gaps import stray
 
     made = stray(run, limit)
     if made is None:
-        raise Refused(
-            "figure", f"{run.figure.title}: its lines are straight or true arcs, and no curve is joined up by hand."
-        )
+        parts = any(isinstance(mark, CurveMark) and mark.fair for mark in run.marks)
+        why = "of the curves that a hand joins up only parts are drawn, and of a part no gap is told."
+        none = "its lines are straight or true arcs, and no curve is joined up by hand."
+        raise Refused("figure", f"{run.figure.title}: {why if parts else none}")
     return {
         "figure": run.figure.id,
         "method": run.method.id,
