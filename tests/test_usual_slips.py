@@ -175,6 +175,8 @@ class EachOne(unittest.TestCase):
             return [d.compass(a, 20.0), d.compass(a, 33.0), d.compass(a, 44.0)]
 
         self.assertEqual([float(one.radius) for one in self.drawn("compass-not-reset", two)], [20.0, 20.0, 44.0])
+        # or, by its number, at the second place where it may happen
+        self.assertEqual([float(one.radius) for one in self.drawn("compass-not-reset@2", two)], [20.0, 33.0, 33.0])
         self.assertEqual([float(one.radius) for one in self.drawn("", two)], [20.0, 33.0, 44.0])
 
     def test_marks_counted_for_spaces(self) -> None:
