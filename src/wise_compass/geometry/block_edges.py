@@ -187,12 +187,25 @@ class _SideLook:
         self.meeting = np.zeros(len(lines), dtype=bool)
         self.saddles = {n: line.level for n, line in enumerate(lines) if isinstance(line.level, Saddle)}
         self.on_saddle = np.isin(np.arange(len(lines)), list(self.saddles))
+        self.loose = self.on_saddle | self._along_their_skins()
         self.ends = np.array(
             [line.kind != "rim" or line.level in (Level(0.0), Level(1.0)) for line in lines], dtype=bool
         )
         self.starts, self.ones, self.others = (
             np.array([getattr(line, name) for line in lines]).reshape(-1, 3) for name in ("start", "one", "other")
         )
+
+    def _along_their_skins(self) -> Bools:
+        """Which plane rims an eye far off looks at along the skin that they are on, where others end on that skin that
+        are no plane rims: those cover them in the picture, and cross them nowhere."""
+        blocks = {self.lines[n].block for n in self.saddles}
+        found = np.zeros(len(self.lines), dtype=bool)
+        for n, line in enumerate(self.lines):
+            axis = self.built.blocks[line.block].axis
+            if line.kind == "rim" and line.block in blocks and axis is not None and len(self.eyes):
+                eye = self.whose[n]
+                found[n] = not self.stand[eye] and abs(self.towards[eye][axis]) > 1.0 - ONE
+        return found
 
     # where there is an edge
 
@@ -329,14 +342,13 @@ class _SideLook:
         return found
 
     def _cut(self, there: Parts, crossings: Places) -> Parts:
-        """Stretches, in the order of their lines, cut where their lines cross others; those on saddles at even steps
-        too."""
+        """Stretches, in the order of their lines, cut where their lines cross others; loose ones at even steps too."""
         (lines, at), begins, ends = crossings, _along(there.lines, there.low), _along(there.lines, there.high)
         own = np.searchsorted(begins, _along(lines, at) - ONE) - 1
         inner = (own >= 0) & (_along(lines, at) < ends[own] - ONE)
-        counts = np.where(
-            self.on_saddle[there.lines], np.maximum(3, np.ceil(LOOKS * (there.high - there.low))), 1
-        ).astype(np.int64)
+        counts = np.where(self.loose[there.lines], np.maximum(3, np.ceil(LOOKS * (there.high - there.low))), 1).astype(
+            np.int64
+        )
         part = np.repeat(np.arange(len(counts)), counts)
         step = np.arange(len(part)) - np.repeat(np.cumsum(counts) - counts, counts)
         even = (
@@ -352,9 +364,9 @@ class _SideLook:
         return Parts(there.lines[part], cuts, np.where(last, there.high[part], np.roll(cuts, -1)))
 
     def _firm(self, parts: Parts, states: Bools, crossings: Places) -> Bools:
-        """Which parts begin where it changes just there, at a crossing: on saddles as just before and just after it
+        """Which parts begin where it changes just there, at a crossing: of loose ones as just before and just after it
         tell."""
-        firm = ~self.on_saddle[parts.lines]
+        firm = ~self.loose[parts.lines]
         changed = np.flatnonzero((states[1:] != states[:-1]) & ~firm[1:]) + 1
         changed = changed[np.isin(_along(parts.lines[changed], parts.low[changed]), _along(*crossings))]
         if len(changed):

@@ -27,7 +27,7 @@ from wise_compass.geometry.vectors import Array, Bools, Ints, Number
 
 LOOKED = 257
 """Places of an edge at which it is looked whether it is left, and seen."""
-HALVINGS = 34
+HALVINGS = 28
 BESIDE = 1e-6
 """Of the whole's size: how far beside an edge a ray begins."""
 SAME = 1e-9
@@ -302,11 +302,13 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         plane = self.cut_at(places[:, self.axis])
         span = self.built.span
         kept = places[:, across] >= plane - 1e-7 * span
-        places, plane = places[kept], plane[kept]
+        # what is seen of the whole solid is seen too when a part of it is taken away
+        hidden = np.flatnonzero(kept & ~np.array([piece.seen for piece in pieces])[which])
+        places, plane = places[hidden], plane[hidden]
         reach = np.where(np.isfinite(plane), places[:, across] - plane, 4 * span)
         way = np.array(EYES[self.view])
         nudged = places + BESIDE * span * self._outward(places)
-        kept[kept] = open_until(self.built, nudged, way, reach, 2 * BESIDE * span)
+        kept[hidden] = open_until(self.built, nudged, way, reach, 2 * BESIDE * span)
         return np.asarray(kept)
 
     def _outward(self, places: Array) -> Array:
