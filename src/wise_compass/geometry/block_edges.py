@@ -9,7 +9,8 @@ straight lines and plane rims in closed form; only two rims on saddles are looke
 among the same ones as before, its edges are known (``_kept``). Where a hole breaks out of a block it has *lips* along
 its skin, and *chords* across its flat ends; ``block_sections.py`` tells which share of its round lies within a block,
 in closed form, and decides once what only touches; ``block_saddles.py`` where a round skin or another hole lies across
-it, whose rim is no plane curve; ``block_volumes.py`` what several take together. ``block_rings.py`` looks round an
+it, whose rim is no plane curve, and ``block_cones.py`` where that skin is a cone's; ``block_volumes.py`` what several
+take together. ``block_rings.py`` looks round an
 edge: where matter meets in an edge alone, a line is seen only from where its faces do not run flush. ``block_faces.py``
 cuts holes out of the faces (``Face.pieces``), for the space view and the tones.
 """

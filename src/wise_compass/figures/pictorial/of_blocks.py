@@ -105,7 +105,7 @@ class OfBlocks(Curved, Solid, Figure):
         it is seen as a curve."""
         hidden = HIDDEN[view]
         if isinstance(level, Saddle):
-            return (0, self.round) if isinstance(level, Hyperbola) and hidden != block.axis else None
+            return (0, self.round) if isinstance(level, Hyperbola) and hidden != level.axis else None
         one, other = block.plane
         if hidden == other and not level.other:
             return 0, self.round // 2

@@ -163,9 +163,10 @@ class SectionView(OfBlocks, id="section-view", family="roofs", title="Section of
         found = []
         for cut, cells in zip(self.cuts, self.cells):
             for cell in cells:
-                for block in (self.built.blocks[bound.block] for bound in (cell.below, cell.above) if bound.upper):
-                    curve = hyperbola_between(block, cut.across, cut.at, cell.first, cell.last)
-                    found += [curve] if curve is not None and block.shape == "cone" else []
+                uppers = [self.built.blocks[bound.block] for bound in (cell.below, cell.above) if bound.upper]
+                for cone in (block for block in uppers if block.shape == "cone"):
+                    curve = hyperbola_between(cone, cut.across, cut.at, cell.first, cell.last)
+                    found += [curve] if curve is not None else []
         return found
 
     def parted(self, curve: Hyperbola) -> int:
