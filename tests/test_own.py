@@ -113,6 +113,10 @@ class Proved(unittest.TestCase):
         self.assertEqual(verdict.kind, "here")
         self.assertIn("side", verdict.worst_at)
 
+    def test_what_has_no_step_yet_is_told_what_it_lacks(self) -> None:
+        with self.assertRaisesRegex(Refused, "speaks of A, which the construction has not"):
+            judge(program_of("title: Boss\nclaim: polygon-on-side\n"))
+
     def test_right_points_and_a_wrong_line_are_not_exact(self) -> None:
         verdict = judge(program_of(ways.PENTAGON.replace("A B C D E A", "A C B D E A")))
         self.assertEqual(verdict.kind, "wrong")

@@ -242,6 +242,16 @@ class ByKeys(OwnCase):
         self.assertEqual(panel.kind.text(), "exact", panel.told.text())
         self.assertFalse(panel.lettering.isVisibleTo(self.window))
 
+    def test_a_construction_of_which_every_step_is_taken_away_is_half_written(self) -> None:
+        panel = self.take_up()
+        self.session.set_own("title: Boss\n")
+        self.settle()
+        self.assertEqual(panel.kind.text(), "half written")
+        for tab in range(self.window.panels.count()):
+            self.window.panels.setCurrentIndex(tab)
+            self.window.panels.settle()
+        self.settle()
+
 
 class InViews(OwnCase):
     def test_a_fold_and_a_transfer_by_mouse_alone(self) -> None:

@@ -191,16 +191,18 @@ class Run:
 
     @cached_property
     def extent(self) -> tuple[Array, Array]:
-        """The lowest and the highest coordinates of everything drawn, in figure mm."""
+        """The lowest and the highest coordinates of everything drawn, in figure mm; both 0, 0 where nothing is."""
         lines = [mark for mark in self.marks if isinstance(mark, LineMark)]
         points = [
-            np.array([spot.here for spot in self.spots.values()]),
+            np.array([spot.here for spot in self.spots.values()]).reshape(-1, 2),
             all_drawn(lines, [0.0] * len(lines)).reshape(-1, 2),
         ]
         for mark in self.marks:
             if not isinstance(mark, LineMark):
                 points += [mark.outer_points()] if isinstance(mark, ArcMark) else mark.polylines()
         everything = np.concatenate(points)
+        if not len(everything):
+            return np.zeros(2), np.zeros(2)
         return everything.min(axis=0), everything.max(axis=0)
 
     @property
