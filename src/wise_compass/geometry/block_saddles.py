@@ -151,7 +151,12 @@ def _past(other: Block, one: Block) -> Block:
 
 
 def within_ends(saddle: BoreSaddle | BoreLoop) -> bool:
-    """Whether any of it lies between the ends of the round one that it is on."""
+    """Whether any of it lies between the ends of the round one that it is on.
+
+    >>> post, hole = Block("cylinder-front", (0, 0, 0), (40, 20, 20)), Block("hole", (15, 6, 0), (8, 8, 10))
+    >>> [within_ends(BoreSaddle(hole, post, far)) for far in (False, True)]
+    [True, False]
+    """
     axis = saddle.hole.axis
     assert axis is not None
     along = (saddle.at(np.arange(LOOKS) * 360.0 / LOOKS)[:, axis] - saddle.hole.low[axis]) / saddle.hole.size[axis]
