@@ -4,6 +4,7 @@ angle."""
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -187,7 +188,7 @@ class _Lined:
             if ends in self.pieces:
                 return self._ended(_bent(self.pieces[ends])[::way], a, b)
         if edge.kind not in ("seam", "side"):
-            for centre, radius, begin, sweep in self.arcs:
+            for centre, radius, begin, sweep in self._arcs_through(a, b):
                 ends_of = polar(centre, radius, np.array([begin, begin + sweep]))
                 for way in (1, -1):  # a whole arc, though it be nearly a full turn
                     if float(distance(ends_of[::way][0], a) + distance(ends_of[::way][1], b)) <= self.near:
@@ -201,6 +202,18 @@ class _Lined:
                     )
                     return self._ended(polar(centre, radius, steps), a, b)
         return np.array([a, b])
+
+    def _arcs_through(self, a: Array, b: Array) -> Iterator[tuple[Array, float, float, float]]:
+        """The arcs on whose circles two places lie: of the many that a wheel has few are worth a closer look."""
+        centres, radii = self._circles
+        off = np.abs([distance(centres, at) - radii for at in (a, b)]).max(axis=0)
+        yield from (self.arcs[k] for k in np.flatnonzero(off <= 2 * self.near).tolist())
+
+    @cached_property
+    def _circles(self) -> tuple[Array, Array]:
+        """The middles and the radii of all arcs, (n, 2) and (n,)."""
+        middles = np.array([centre for centre, *_ in self.arcs]).reshape(-1, 2)
+        return middles, np.array([radius for _, radius, *_ in self.arcs])
 
     def holes(self) -> Iterator[Side]:
         """Whole circles, as they are cut."""
