@@ -53,9 +53,10 @@ class FlatSkin(NamedTuple):
             inward, outward = room[..., ins], room[..., outs]
             first = (inward / rate[ins]).max(axis=-1, initial=-np.inf)
             last = (outward / rate[outs]).min(axis=-1, initial=np.inf)
-            widest = ((inward + TOUCH) / rate[ins]).max(axis=-1, initial=-np.inf)
-            narrow = ((outward + TOUCH) / rate[outs]).min(axis=-1, initial=np.inf)
-            clear = widest <= narrow
+            clear = first <= last
+            if not clear.all():  # what only touches, within a little
+                widest = ((inward + TOUCH) / rate[ins]).max(axis=-1, initial=-np.inf)
+                clear |= widest <= ((outward + TOUCH) / rate[outs]).min(axis=-1, initial=np.inf)
             if beside.any():
                 clear &= ~(room[..., beside] < -TOUCH).any(axis=-1)
         else:
