@@ -85,10 +85,9 @@ class _Slices:
         """From where to where slices lie between such levels, and those at which their number of parts changes: there
         what they hold has a root."""
         levels = np.array(self._levels(self.up))
-        ups = levels[0] + (levels[-1] - levels[0]) * (np.arange(SLICES) + UNEVEN) / SLICES
-        ups = np.unique(
-            np.concatenate([ups, levels[:-1] + BESIDE * np.ptp(levels), levels[1:] - BESIDE * np.ptp(levels)])
-        )
+        whole = levels[-1] - levels[0]
+        even = levels[0] + whole * (np.arange(SLICES) + UNEVEN) / SLICES
+        ups = np.unique(np.concatenate([even, levels[:-1] + BESIDE * whole, levels[1:] - BESIDE * whole]))
         counts = self._count(ups)
         between = np.searchsorted(levels, ups)
         step = np.flatnonzero((counts[1:] != counts[:-1]) & (between[1:] == between[:-1]))
