@@ -7,8 +7,8 @@ along another; where some miss, each stretch of those that meet is one loop, out
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from functools import cached_property, partial
+from collections.abc import Sequence
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -48,6 +48,15 @@ class Loop(NamedTuple):
     ends of an element."""
 
     points: list[MeetPoint]
+
+
+class _Peak(NamedTuple):
+    """Between which places, ``low`` and ``high``, one side of the line is highest (``sign`` 1) or lowest (−1)."""
+
+    side: str
+    sign: float
+    low: float
+    high: float
 
 
 class Interpenetration:
@@ -297,31 +306,50 @@ class Interpenetration:
     @cached_property
     def extremes(self) -> tuple[MeetPoint, MeetPoint]:
         """The highest and the lowest point of the line."""
-        return self._furthest(1.0), self._furthest(-1.0)
+        points = self.points
+        best = {sign: max(points, key=lambda one: sign * float(one.at[2])) for sign in (1.0, -1.0)}
+        if self.branch.round or self.main.round:
+            peaks = self._peaks
+            for peak, w, *both in zip(peaks, *self._climbed(peaks)):
+                at = both[0 if peak.side == RIGHT else 1]
+                if peak.sign * float(at[2]) > peak.sign * float(best[peak.sign].at[2]) + TOUCH:
+                    best[peak.sign] = MeetPoint(peak.side, float(w) % self.branch.period, at)
+        return best[1.0], best[-1.0]
 
-    def _furthest(self, sign: float) -> MeetPoint:
-        best = max(self.points, key=lambda one: sign * float(one.at[2]))
-        if not (self.branch.round or self.main.round):
-            return best
+    @property
+    def _peaks(self) -> list[_Peak]:
+        """Where on each side of each stretch the line is highest and lowest, between neighbours of many places."""
+        found = []
         for start, end in self.stretches:
             places = np.array(self.within(start, end))
             gaps = np.diff(places)
             fine = np.append((places[:-1, None] + gaps[:, None] * np.arange(FINE) / FINE).ravel(), places[-1])
-            for side in (RIGHT,) if self.right else (RIGHT, LEFT):
-                found = sign * self.at(fine, side)[..., 2]
-                k = int(np.nanargmax(found))
-                low, high = fine[max(k - 1, 0)], fine[min(k + 1, len(fine) - 1)]
-                if self.whole and k == 0:  # once round: it may lie just before where the line was begun
-                    low -= fine[-1] - fine[-2]
-                w = _climbed(partial(self._height, side, sign), float(low), float(max(high, low)))
-                at = self.at(w, side)
-                if sign * float(at[2]) > sign * float(best.at[2]) + TOUCH:
-                    best = MeetPoint(side, w % self.branch.period, at)
-        return best
+            for side, at in zip((RIGHT,) if self.right else (RIGHT, LEFT), self.both(fine)):
+                for sign in (1.0, -1.0):
+                    k = int(np.nanargmax(sign * at[:, 2]))
+                    low, high = float(fine[max(k - 1, 0)]), float(fine[min(k + 1, len(fine) - 1)])
+                    if self.whole and k == 0:  # once round: it may lie just before where the line was begun
+                        low -= float(fine[-1] - fine[-2])
+                    found.append(_Peak(side, sign, low, max(high, low)))
+        return found
 
-    def _height(self, side: str, sign: float, w: Array) -> Array:
-        """How high (``sign`` 1) or low (−1) the line stands on one side."""
-        return sign * self.at(w, side)[..., 2]
+    def _climbed(self, peaks: Sequence[_Peak]) -> tuple[Array, Array, Array]:
+        """The places, (n,), at which the line is furthest within each peak, and its points there on the right and on
+        the left, (n, 3): nearer and nearer about the best of many."""
+        least, most = np.array([one.low for one in peaks]), np.array([one.high for one in peaks])
+        right = np.array([one.side == RIGHT for one in peaks])[:, None]
+        sign = np.array([[one.sign] for one in peaks])
+        low, high, best = least, most, least
+        for _ in range(6):  # to a share of 32⁻⁶: less than a place of a corner is told by
+            tried = np.linspace(low, high, 65, axis=-1)
+            one, other = self.both(tried)
+            heights = sign * np.where(right, one[..., 2], other[..., 2])
+            heights = np.where(np.isnan(heights), -np.inf, heights)
+            finest = np.take_along_axis(tried, heights.argmax(axis=-1)[:, None], axis=-1)[:, 0]
+            best = np.where(np.isfinite(heights).any(axis=-1), finest, best)
+            step = (high - low) / 64
+            low, high = np.maximum(best - step, least), np.minimum(best + step, most)
+        return best, *self.both(best)
 
     @cached_property
     def furthest(self) -> float:
@@ -434,16 +462,3 @@ class Interpenetration:
 
 def _near(one: float, other: float, period: float) -> bool:
     return abs((one - other + period / 2) % period - period / 2) <= SAME
-
-
-def _climbed(height: Callable[[Array], Array], start: float, end: float) -> float:
-    """The place between two others at which something smooth is greatest: nearer and nearer about the best of many."""
-    low, high = start, end
-    best = start
-    for _ in range(6):  # to a share of 32⁻⁶: less than a place of a corner is told by
-        tried = np.linspace(low, high, 65)
-        found = height(tried)
-        best = float(tried[int(np.nanargmax(found))]) if not np.isnan(found).all() else best
-        step = (high - low) / 64
-        low, high = max(best - step, start), min(best + step, end)
-    return best

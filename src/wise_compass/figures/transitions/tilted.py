@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from bisect import bisect_left
 from collections.abc import Callable, Sequence
 from functools import cached_property, partial
@@ -117,14 +116,11 @@ def unrolled_between(
     a, b = low(turns), high(turns)
     base, top, slant = distance(a[1:], a[:-1]), distance(b[1:], b[:-1]), distance(a, b)
     cross = distance(a[:-1], b[1:])
-    p, q = 0j, complex(0.0, float(slant[0]))  # thousands one after the other, for which an array each is too slow
-    feet, tips = [p], [q]
-    for over, top_side, base_side, side in zip(*(each.tolist() for each in (cross, top, base, slant[1:]))):
-        q = _third(p, q, over, top_side)
-        p = _third(p, q, base_side, side)
-        feet.append(p)
-        tips.append(q)
-    splines = [CubicSpline(turns, np.array([(at.real, at.imag) for at in each])) for each in (feet, tips)]
+    # each triangle turns and stretches the line between the edges, as complex numbers do in a product
+    over, back = _to_third(slant[:-1], cross, top), _to_third(cross, base, slant[1:])
+    rungs = 1j * slant[0] * np.cumprod(np.append(1.0, over * (1.0 - back)))
+    feet = np.cumsum(np.append(0.0, rungs[:-1] * over * back))
+    splines = [CubicSpline(turns, np.column_stack([each.real, each.imag])) for each in (feet, feet + rungs)]
     one, other = (sampled(partial(_along, own), 0.05, first, first + 360.0, False) for own in splines)
     return one, other
 
@@ -133,12 +129,11 @@ def _along(spline: Callable[[Array], Array], turn: Number) -> Array:
     return np.asarray(spline(np.asarray(turn, dtype=float)))
 
 
-def _third(p: complex, q: complex, from_p: float, from_q: float) -> complex:
-    """The corner to the right of ``pq`` that is so far from both; places of the plane as complex numbers."""
-    c = abs(q - p)
-    u = (q - p) / c
-    along = (from_p**2 - from_q**2 + c * c) / (2 * c)
-    return p + along * u - math.sqrt(max(from_p**2 - along**2, 0.0)) * 1j * u
+def _to_third(across: Array, near: Array, far: Array) -> Array:
+    """By what the line from a corner to a second one, ``across`` long, is multiplied to become the line to the third,
+    to its right, ``near`` off the first and ``far`` off the second; places of the plane as complex numbers, (n,)."""
+    along = (near**2 - far**2 + across**2) / (2 * across)
+    return np.asarray((along - 1j * np.sqrt(np.maximum(near**2 - along**2, 0.0))) / across)
 
 
 class TiltedTop(Triangulation):
