@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import csv
 import unittest
+from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import Qt
@@ -16,7 +17,7 @@ from tests.waiting import comes
 from wise_compass.drafting.figure import make
 from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import catalogue
-from wise_compass.scene.model import FoldedSheet, Lifted, Model
+from wise_compass.scene.model import FoldedSheet, Lifted, Model, model_items
 from wise_compass.scene.order import SeenFaces
 from wise_compass.scene.picture import Viewer
 from wise_compass.sheet.drawing import Line
@@ -201,7 +202,8 @@ class Painting(unittest.TestCase):
 
     def check(self, faces: list[np.ndarray], seen: list[bool], basis: np.ndarray) -> int:
         flats = [face @ basis.T for face, yes in zip(faces, seen) if yes]
-        order = SeenFaces.of([face for face, yes in zip(faces, seen) if yes], basis).back_to_front()
+        layers = SeenFaces.of([face for face, yes in zip(faces, seen) if yes], basis).layers()
+        order, layer_of = [k for layer in layers for k in layer], {k: n for n, mine in enumerate(layers) for k in mine}
         corners = np.concatenate(flats)
         draw = np.random.default_rng(5)
         checked = 0
@@ -210,7 +212,9 @@ class Painting(unittest.TestCase):
             if len(depths) > 1:
                 nearest, second = sorted(depths.values(), reverse=True)[:2]
                 if nearest - second > 1e-3:
-                    self.assertEqual(depths[[k for k in order if k in depths][-1]], nearest)
+                    last, before = [k for k in order if k in depths][:-3:-1]
+                    self.assertEqual(depths[last], nearest)
+                    self.assertLess(layer_of[before], layer_of[last], "of one layer none covers another")
                     checked += 1
         return checked
 
@@ -248,6 +252,24 @@ class Painting(unittest.TestCase):
                     places = pattern.folded(share)
                     checked += self.check(places, [True] * len(places), Viewer(turn, rise).basis())
         self.assertGreater(checked, 500)
+
+    def test_of_a_ball_all_that_is_seen_is_one_layer_and_it_is_painted_tone_by_tone(self) -> None:
+        for id, balls in (("sphere-cut", 1), ("spheres-in-contact", 4)):
+            model, basis = Model(make(catalogue()[id], {}).skin()), Viewer(30, 25).basis()
+            facing = SeenFaces(model.every @ basis.T, model.counts)
+            seen = facing.some(facing.normals[:, 2] > 1e-9)
+            self.assertLessEqual(len(seen.layers()), balls)
+            inks = [item.ink for item in model_items(model, basis)]
+            self.assertLess(sum(a != b for a, b in pairwise(inks)), 5 * balls)
+
+    def test_what_is_lifted_looks_the_same_elsewhere(self) -> None:
+        model, basis = Model(make(catalogue()["cone"], {}).skin(off=True)), Viewer(30, 25).basis()
+        here, lifted = model_items(model, basis), model_items(model, basis, 17.0)
+        self.assertEqual([item.ink for item in lifted], [item.ink for item in here])
+        for one, other in zip(here, lifted):
+            np.testing.assert_allclose(other.points - one.points, np.tile(17.0 * basis[:2, 2], (len(one.points), 1)))
+        turned = Viewer(80, 10).basis()
+        self.assertFalse(np.allclose(model_items(model, turned)[0].points, here[0].points), "another eye sees anew")
 
     def test_edges_of_one_round_skin_are_drawn_only_at_its_contour(self) -> None:
         cone = Model(make(catalogue()["cone"], {"cut": "none"}).skin())

@@ -58,6 +58,14 @@ class Model:
         self.every = np.concatenate([face.corners for face in self.faces]) if self.faces else np.zeros((0, 3))
         self.counts = np.array([len(face.corners) for face in self.faces], dtype=np.int64)
         self.ends = np.array([edge.ends for edge in self.edges]).reshape(-1, 2, 3)
+        self.last: tuple[Array, list[Item]] | None = None
+        """How the eye last stood, and what it saw."""
+        self.smooth = np.array([edge.smooth for edge in self.edges], dtype=bool)
+        self.sides = np.array([len(edge.faces) for edge in self.edges], dtype=np.int64)
+        self.beside = np.full((len(self.edges), int(self.sides.max(initial=1))), -1)
+        """The faces beside every edge, by number, −1 for none."""
+        for beside, one in zip(self.beside, self.edges):
+            beside[: len(one.faces)] = one.faces
         outlines = [face.filled for face in self.faces]
         self.painted = np.concatenate([one for mine in outlines for one in mine]) if outlines else np.zeros((0, 3))
         cuts = np.cumsum([0, *(len(one) for mine in outlines for one in mine)]).tolist()
@@ -96,24 +104,39 @@ def _tones(seen: SeenFaces) -> list[str]:
 
 
 def model_items(model: Model, basis: Array, lift: float = 0.0) -> list[Item]:
-    """What is seen of a solid, ``lift`` mm up: its faces filled, and its edges; of a round skin only the contours."""
-    up = lift * basis[:, 2]
-    whole = SeenFaces(model.every @ basis.T + up, model.counts)
+    """What is seen of a solid, ``lift`` mm up: its faces filled, and its edges; of a round skin only the contours.
+
+    As the eye last saw it it is known: what is lifted looks the same elsewhere.
+    """
+    if model.last is None or not np.array_equal(model.last[0], basis):
+        model.last = basis.copy(), _seen_items(model, basis)
+    up = lift * basis[:2, 2]
+    return [item.moved(up) for item in model.last[1]] if lift else list(model.last[1])
+
+
+def _seen_items(model: Model, basis: Array) -> list[Item]:
+    """What an eye sees of a solid. Of faces that cover none of each other those of one tone follow on each other, and
+    their edges come last: so they are painted at a stroke."""
+    whole = SeenFaces(model.every @ basis.T, model.counts)
     facing = whole.normals[:, 2] > 2e-9
     seen, mine = whole.some(facing), np.flatnonzero(facing).tolist()
-    order, tones = [mine[k] for k in seen.back_to_front()], dict(zip(mine, _tones(seen)))
-    rank = {k: place for place, k in enumerate(order)}
-    lines: dict[int, list[Array]] = {}
-    for edge, ends in zip(model.edges, (model.ends @ basis.T + up)[..., :2]):
-        shown = [k for k in edge.faces if k in rank]
-        if shown and (not edge.smooth or len(shown) < len(edge.faces)):
-            lines.setdefault(max(shown, key=rank.__getitem__), []).append(ends)
+    tones = dict(zip(mine, _tones(seen)))
+    flat, ends = model.painted @ basis[:2].T, model.ends @ basis[:2].T
+    layers = [[mine[k] for k in layer] for layer in seen.layers()]
+    depth = np.full(len(model.faces) + 1, -1)  # the last stands for none
+    for place, layer in enumerate(layers):
+        depth[layer] = place
+    nearest, shown = depth[model.beside].max(axis=1), (depth[model.beside] >= 0).sum(axis=1)
+    lined = (shown > 0) & ~(model.smooth & (shown == model.sides))
+    lines: list[list[Item]] = [[] for _ in layers]
+    for k in np.flatnonzero(lined).tolist():
+        lines[int(nearest[k])].append(Line("body", 0, "", "body", ends[k]))
     items: list[Item] = []
-    flat = (model.painted @ basis.T + up)[:, :2]
-    for k in order:
-        ink = "cut_face" if model.faces[k].cut else tones[k]
-        items += [Line("skin", 0, "", ink, flat[span], closed=True, filled=True) for span in model.outlines[k]]
-        items += [Line("body", 0, "", "body", line) for line in lines.get(k, ())]
+    for layer, over in zip(layers, lines):
+        inks = {k: "cut_face" if model.faces[k].cut else tones[k] for k in layer}
+        for k in sorted(layer, key=lambda k: (inks[k], k)):
+            items += [Line("skin", 0, "", inks[k], flat[span], closed=True, filled=True) for span in model.outlines[k]]
+        items += over
     return items
 
 
@@ -209,11 +232,15 @@ class FoldedSheet:
         seen = SeenFaces.of(self.pattern.folded(place), basis)
         tones, outside = _tones(seen), (seen.normals[:, 2] > 0).tolist()
         found: list[Item] = []
-        for k in seen.back_to_front():
-            flat = seen.faces[k][:, :2]
-            found.append(Line("skin", 0, "", tones[k] if outside[k] else "inside", flat, closed=True, filled=True))
-            closed = np.concatenate([flat, flat[:1]])
-            found += [Line("pattern", 0, "", ink, closed[i : i + 2]) for i, ink in enumerate(self._inks[k])]
+        for layer in seen.layers():
+            inks = {k: tones[k] if outside[k] else "inside" for k in layer}
+            lines: list[Item] = []
+            for k in sorted(layer, key=lambda k: (inks[k], k)):
+                flat = seen.faces[k][:, :2]
+                found.append(Line("skin", 0, "", inks[k], flat, closed=True, filled=True))
+                closed = np.concatenate([flat, flat[:1]])
+                lines += [Line("pattern", 0, "", ink, closed[i : i + 2]) for i, ink in enumerate(self._inks[k])]
+            found += sorted(lines, key=lambda line: line.ink)
         return found
 
     def extent(self, basis: Array) -> tuple[Array, Array]:

@@ -7,12 +7,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wise_compass.geometry.planes import cross3
-from wise_compass.geometry.vectors import Array
+from wise_compass.geometry.vectors import Array, Bools, dot
+
+Numbers = NDArray[np.int64]
+Pairs = tuple[Numbers, Numbers]
 
 CLEAR = 1e-7
 """Of the whole's size: nearer than this, a corner is in a plane or two pictures only touch."""
@@ -51,46 +55,84 @@ class SeenFaces:
         return np.asarray(np.add.reduceat(cross3(at, at[after]), self.starts))
 
     def back_to_front(self) -> list[int]:
-        """Numbers of the faces, the farthest first.
+        """Numbers of the faces, the farthest first."""
+        return [k for layer in self.layers() for k in layer]
+
+    def layers(self) -> list[list[int]]:
+        """Numbers of the faces in layers, the farthest layer first: of one layer none covers another.
 
         Of two whose pictures overlap, that one is nearer which lies wholly on the eye's side of the other's plane, or
         whose own plane has all of the other behind it (Newell, Newell and Sancha). Where neither tells, or faces cover
         each other in a ring, the mean depth does.
         """
         if len(self.faces) < 2:
-            return list(range(len(self.faces)))
+            return [list(range(len(self.faces)))] if self.faces else []
         every, starts = self.every, self.starts
         clear = CLEAR * float(np.abs(every - every.mean(axis=0)).max())
-        low, high = np.minimum.reduceat(every, starts), np.maximum.reduceat(every, starts)
-        apart = ((low[:, None, :2] > high[None, :, :2] - clear) | (high[:, None, :2] < low[None, :, :2] + clear)).any(
-            axis=2
-        )
-        size = np.sqrt((self.normals**2).sum(axis=1))
-        towards = (
-            self.normals
-            / np.where(size > 0, size, 1.0)[:, None]
-            * np.where(self.normals[:, 2] >= 0, 1.0, -1.0)[:, None]
-        )
+        one, other = self._beside(clear)
         middles = np.add.reduceat(every, starts) / self.counts[:, None]
-        offs = every @ towards.T - (middles * towards).sum(axis=1)
-        above = (np.minimum.reduceat(offs, starts) > -clear).T  # [i, j]: j lies on the eye's side of i's plane
-        below = (np.maximum.reduceat(offs, starts) < clear).T
-        nearer, behind = above & ~below, below & ~above
-        first = (nearer | behind.T) & ~(behind | nearer.T) & ~apart  # [i, j]: i is painted before j
-        return _sorted(first, middles[:, 2])
+        off, back = self._sides(one, other, middles, clear), self._sides(other, one, middles, clear)
+        nearer, farther = (off.nearer | back.behind), (off.behind | back.nearer)
+        told = nearer ^ farther
+        first = np.where(nearer, one, other)[told], np.where(nearer, other, one)[told]
+        # where both faces are behind, or before, each other's plane neither covers the other; nor in one plane
+        untold = ~(nearer | farther) & ~(off.within & back.within)
+        rank = np.argsort(np.argsort(middles[:, 2], kind="stable"))
+        deep = rank[one] < rank[other]
+        rather = np.where(deep, one, other)[untold], np.where(deep, other, one)[untold]
+        return _sorted(len(self.faces), first, rather, middles[:, 2])
+
+    def _beside(self, clear: float) -> tuple[Numbers, Numbers]:
+        """The pairs of faces, by number, the boxes of whose pictures overlap by more than ``clear``."""
+        low, high = (way.reduceat(self.every[:, :2], self.starts) for way in (np.minimum, np.maximum))
+        over = np.ones((len(low), len(low)), dtype=bool)
+        for k in range(2):
+            over &= low[:, None, k] <= high[None, :, k] - clear
+            over &= high[:, None, k] >= low[None, :, k] + clear
+        one, other = np.nonzero(np.triu(over, 1))
+        return one, other
+
+    def _sides(self, planes: Numbers, faces: Numbers, middles: Array, clear: float) -> _Sides:
+        """On which side of the plane of one face, each by number, another lies."""
+        size = np.sqrt((self.normals**2).sum(axis=1))
+        towards = self.normals * (np.where(self.normals[:, 2] >= 0, 1.0, -1.0) / np.where(size > 0, size, 1.0))[:, None]
+        many = self.counts[faces]
+        begins = np.cumsum(many) - many
+        corners = np.arange(int(many.sum())) - np.repeat(begins - self.starts[faces], many)
+        offs = dot(self.every[corners], np.repeat(towards[planes], many, axis=0))
+        offs -= np.repeat(dot(middles, towards)[planes], many)
+        if not len(many):
+            return _Sides(*(np.zeros(0, dtype=bool),) * 3)
+        above, below = np.minimum.reduceat(offs, begins) > -clear, np.maximum.reduceat(offs, begins) < clear
+        return _Sides(above & ~below, below & ~above, above & below)
 
 
-def _sorted(first: NDArray[np.bool_], depth: Array) -> list[int]:
-    """Topological sort: an order that keeps ``first[i, j]``, i before j; of several the deepest, and where there is a
-    cycle the deepest too."""
-    waits = first.sum(axis=0).tolist()
-    after = [np.flatnonzero(row).tolist() for row in first]
-    deepest = np.argsort(depth, kind="stable").tolist()
-    left, order = dict.fromkeys(deepest), []
+class _Sides(NamedTuple):
+    """Whether faces, (n,), lie wholly on the eye's side of a plane, wholly behind it, or in it."""
+
+    nearer: Bools
+    behind: Bools
+    within: Bools
+
+
+def _sorted(count: int, first: Pairs, rather: Pairs, depth: Array) -> list[list[int]]:
+    """Topological sort in layers: as many as wait for none that is left at once. The second of each pair of ``first``
+    waits for the first of it, of ``rather`` as long as that makes no ring; in a ring the deepest goes before."""
+    told, asked = (np.bincount(pairs[1], minlength=count).tolist() for pairs in (first, rather))
+    after: list[list[int]] = [[] for _ in range(count)]
+    later: list[list[int]] = [[] for _ in range(count)]
+    for pairs, mine in ((first, after), (rather, later)):
+        for a, b in zip(pairs[0].tolist(), pairs[1].tolist()):
+            mine[a].append(b)
+    left, layers = dict.fromkeys(np.argsort(depth, kind="stable").tolist()), list[list[int]]()
     while left:
-        k = next((k for k in left if not waits[k]), next(iter(left)))
-        order.append(k)
-        del left[k]
-        for j in after[k]:
-            waits[j] -= 1
-    return order
+        layer = [k for k in left if not told[k] and not asked[k]]
+        layer = layer or [next((k for k in left if not told[k]), next(iter(left)))]
+        for k in layer:
+            del left[k]
+            for j in after[k]:
+                told[j] -= 1
+            for j in later[k]:
+                asked[j] -= 1
+        layers.append(layer)
+    return layers

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import lru_cache
+from itertools import islice
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -26,6 +27,11 @@ def _pen(colour: str, width: float, dashes: tuple[float, ...]) -> QPen:
 @lru_cache(maxsize=64)
 def _brush(colour: str) -> QBrush:
     return QBrush(QColor(colour))
+
+
+AT_ONCE = 12
+"""So many outlines are filled at a stroke: one by one they take longer, and very many of them too, since each row of
+pixels is looked through for all."""
 
 
 class PainterSurface:
@@ -76,16 +82,25 @@ class PainterSurface:
             self.painter.drawPolyline(polygon)
 
     def patches(self, outlines: Sequence[Array], ink: Ink) -> None:
-        """Filled outlines, all turned one way, at a stroke: where they overlap or meet they are one."""
+        """Filled outlines, all turned one way, some at a stroke: where they overlap or meet they are one."""
         self._set(ink, self.tint or ink.colour)
         if not ink.edged:
             self.painter.setPen(Qt.PenStyle.NoPen)
+        some = AT_ONCE if ink.edged else len(outlines)
+        for first in range(0, len(outlines), some):
+            self.painter.drawPath(self._path(outlines[first : first + some]))
+
+    def _path(self, outlines: Sequence[Array]) -> QPainterPath:
+        """Closed outlines as a single path."""
         path = QPainterPath()
         path.setFillRule(Qt.FillRule.WindingFill)
+        places = iter(self.glass.pixels(np.concatenate(outlines)).tolist())
         for outline in outlines:
-            path.addPolygon(QPolygonF(self.glass.points(outline)))
+            path.moveTo(*next(places))
+            for place in islice(places, len(outline) - 1):
+                path.lineTo(*place)
             path.closeSubpath()
-        self.painter.drawPath(path)
+        return path
 
     def segments(self, lines: Sequence[Array], ink: Ink) -> None:
         """Straight lines of two ends each, at a stroke."""
