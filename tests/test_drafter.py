@@ -113,6 +113,12 @@ class Hands(unittest.TestCase):
             self.assertTrue(0.8 * own.low < true < 1.2 * own.high, (own, true))
             self.assertLess(abs(own.limit / true - 1), 0.25 if reading < true / 2 else 0.6, exercise.tolerance)
 
+    def test_what_a_millimetre_misread_gives_is_how_fast_the_error_grows(self) -> None:
+        for one in EXERCISES:
+            self.assertAlmostEqual(one.error(one.exact), 0.0, 9, one.name)
+            grows = (one.error(one.exact + 1e-5) - one.error(one.exact - 1e-5)) / 2e-5
+            self.assertAlmostEqual(grows, one.gives, 6, one.name)
+
     def test_few_measurements_hold_to_the_assumption_and_say_how_unsure_they_are(self) -> None:
         exact = {one.name: one.exact for one in EXERCISES[:1]}
         (own,) = calibrated(exact)
