@@ -16,9 +16,12 @@ from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.marks import ArcMark, CurveMark, LineMark, Mark, Role
 from wise_compass.drafting.run import Run, run, run_slips
 from wise_compass.figures.catalogue import ENTERED, figure_named
+from wise_compass.sheet.compose import compose
+from wise_compass.sheet.drawing import Line, Text
+from wise_compass.sheet.piece import Piece, Wishes
 
 PINNED = Path(__file__).parent / "ink-lengths.json"
-MISSES, MARKS = (PINNED.with_name(name) for name in ("misses.json", "marks.json"))
+MISSES, MARKS, LETTERS = (PINNED.with_name(name) for name in ("misses.json", "marks.json", "letters.json"))
 DARK = (Role.OUTLINE, Role.HIDDEN, Role.FOLD)
 
 
@@ -42,6 +45,16 @@ def where(made: Run) -> list[float]:
     middles = [(line[1:] + line[:-1]) / 2 for line in lines]
     moments = sum((size @ middle for size, middle in zip(sizes, middles)), np.zeros(2))
     return [float(len(made.marks)), float(sum(size.sum() for size in sizes)), *moments.tolist()]
+
+
+def lettering(made: Run) -> list[float]:
+    """Where a sheet of its own with all dimensions is lettered: its paper's width, its scale, how many words and where
+    they stand, all together; and how long the lines of dimensions are."""
+    sheet = compose([Piece(made, dimensions="all")], Wishes("auto"))
+    words = [item for item in sheet.drawing.items if isinstance(item, Text)]
+    ruled = [item.points for item in sheet.drawing.items if isinstance(item, Line) and item.ink == "dimension"]
+    size = sum(float(np.hypot(*np.diff(points, axis=0).T).sum()) for points in ruled)
+    return [sheet.paper.width, sheet.scale, len(words), *np.sum([word.at for word in words], axis=0).tolist(), size]
 
 
 def every_mark(kinds: Iterable[type[Figure]]) -> dict[str, list[float]]:
@@ -114,6 +127,23 @@ class Ink(unittest.TestCase):
         for key, told in every_mark(kinds).items():
             for now, then in zip(told, pinned[key]):
                 self.assertAlmostEqual(now, then, delta=1e-3 + 1e-6 * abs(then), msg=key)
+
+    @parted(6)
+    def test_every_sheet_is_lettered_as_was_looked_at(self, kinds: list[type[Figure]]) -> None:
+        """Where it changes on purpose: look at it, then write the file anew with ``WISE_COMPASS_PIN=1``."""
+        if os.environ.get("WISE_COMPASS_PIN"):
+            every = {
+                f"{made.figure.id} {made.method.id}": [round(at, 2) for at in lettering(made)]
+                for id in ENTERED
+                for made in served(figure_named(id))
+            }
+            LETTERS.write_text(json.dumps(every).replace("], ", "],\n") + "\n", "utf-8")
+        pinned = json.loads(LETTERS.read_text("utf-8"))
+        for kind in kinds:
+            for made in served(kind):
+                key = f"{kind.id} {made.method.id}"
+                for now, then in zip(lettering(made), pinned[key], strict=True):
+                    self.assertAlmostEqual(now, then, delta=0.02, msg=key)
 
     @parted(4)
     def test_every_line_is_drawn_once(self, kinds: list[type[Figure]]) -> None:

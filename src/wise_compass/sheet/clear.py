@@ -27,6 +27,8 @@ BAD, ON_RING, THROUGH_WORDS, CROSSING, ALONG, INSIDE, FAINT, MOST_CROSSINGS = 10
 """What it costs: figures on dark lines or on figures; figures on a ring; a line through others' figures; a line across
 that of another dimension; a line along a dark one; a row within an outline; figures on a faint line; and how many
 crossings of dark lines are counted at most."""
+EXACTLY = 1e-6
+"""mm: an end so near to a line lies on it, on whatever side of it rounding has it."""
 TOUCHES, HIDES = 0.3, 0.6
 """How near its end, in mm, a line may come to another and still only touch it; how near a line beside another is taken
 for it."""
@@ -262,6 +264,7 @@ def crossed_and_hidden(own: Array, others: Array) -> tuple[Bools, Bools]:
     with np.errstate(divide="ignore", invalid="ignore"):
         x, y = way[:, :1] / long, way[:, 1:] / long
         (t0, h0), (t1, h1) = (_along_and_across(start, x, y, others[:, k]) for k in (0, 1))
+        h0, h1 = (np.where(np.abs(h) < EXACTLY, 0.0, h) for h in (h0, h1))
         crosses = ((h0 < 0) & (h1 > 0)) | ((h0 > 0) & (h1 < 0)) | ((h0 == 0) & (h1 != 0))
     k, n = np.nonzero(crosses)
     t = t0[k, n] + (t1[k, n] - t0[k, n]) * h0[k, n] / (h0[k, n] - h1[k, n])

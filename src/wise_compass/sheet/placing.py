@@ -21,6 +21,8 @@ from wise_compass.sheet.drawing import Item, Line
 
 ROW_COST, SIDE_COST, SHARE_COST, TURN_COST = 0.2, 0.5, 0.1, 0.02
 MOST_ROWS = 7
+TIE = 6
+"""Decimals of costs: what differs by less costs the same, on whatever machine it is worked out."""
 AT_ONCE = 6
 """Ways whose lines are weighed at once: the cheapest is mostly among the first."""
 
@@ -90,14 +92,14 @@ def _cheapest(clear: Clear, drawn: Shapes, own: Array) -> tuple[int, float]:
     one that is cheapest without that is taken, and of these the first."""
     about = clear.about(drawn)
     words = clear.costs_of_words(drawn, about)
-    least = own + words
+    least = np.round(own + words, TIE)
     order = np.argsort(least, kind="stable")
     best = np.inf, np.inf, -1
     for begin in range(0, len(order), AT_ONCE):
         ways = order[begin : begin + AT_ONCE]
         if least[ways[0]] > best[0]:
             break
-        costs = own[ways] + (words[ways] + clear.costs_of_lines(drawn, about, ways))
+        costs = np.round(own[ways] + (words[ways] + clear.costs_of_lines(drawn, about, ways)), TIE)
         for cost, k in sorted(zip(costs.tolist(), ways.tolist())):
             if cost > best[0]:
                 break
