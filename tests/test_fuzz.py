@@ -44,6 +44,11 @@ class CommandLines(unittest.TestCase):
     def test_fourth_part(self) -> None:
         self.hold(3)
 
+    def test_a_place_that_no_hand_moves_is_no_single_number_of_two_hands(self) -> None:
+        status, out, _ = call("hands", "ray-curve", "at=1e-300", "--json", "--hands", "50")
+        self.assertEqual(status, 0)
+        self.assertIn("tangent_angle", out)
+
     def test_what_was_found_so_gets_its_line(self) -> None:
         for words, part in (
             (

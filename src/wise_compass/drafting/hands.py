@@ -69,7 +69,10 @@ def run_hands(
             f"{'Raise' if count < 2 else 'Lower'} hands.",
         )
     chosen = method_for(figure, method)
-    tally = _Tally({value.name: value.unit for value in values_of(figure, chosen)})
+    single = (
+        value for value in values_of(figure, chosen) if not isinstance(value.value, list)
+    )  # no place, no list of lengths
+    tally = _Tally({value.name: value.unit for value in single})
     for k, begin in enumerate(range(0, count, AT_ONCE)):
         own = seed if k == 0 or seed is None else (seed, k)
         tally.add(figure, chosen, lanes_of(figure, chosen, min(AT_ONCE, count - begin), own, conventions, scale))
