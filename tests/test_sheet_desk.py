@@ -82,6 +82,10 @@ class OnTheSheet(DeskCase):
         APP.processEvents()
         offered = [stands.list.itemData(k) for k in range(stands.list.count())]
         self.assertEqual(offered, [""], "nothing stands on what stands on it")
+        for id, on in (("oculus", "keep.O"), ("keep", ""), ("oculus", "keep.O")):
+            self.session.select(id)
+            APP.processEvents()
+            self.assertEqual(stands.list.currentData(), on, "the list shows where the chosen figure stands")
 
     def places(self) -> list[Placed]:
         sheet = self.session.sheet
