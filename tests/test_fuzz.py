@@ -1,4 +1,5 @@
-"""Two thousand command lines as a fuzzer would write them: each ends well or in one line, and soon."""
+"""Ten thousand command lines as a fuzzer would write them, and a thousand damaged files: each ends well or in one line,
+and soon."""
 
 from __future__ import annotations
 
@@ -8,21 +9,26 @@ import tempfile
 import time
 import unittest
 from pathlib import Path
+from typing import Any
 
+from tests import examples
+from tests.damage import lot
 from tests.fuzz import command_lines
 from tests.test_cli import ROOT, call
 from tests.test_desk import APP, DeskCase
 from wise_compass.job.model import Entry, SheetPlan
 
+LINES, FILES = (20, 500), (5, 200)
+"""A tenth of what ``bench.fuzz`` tries, in so many parts of so many: any processor takes the next."""
 SOON = 4.0
 """Seconds of work; alone on a machine none takes two (``python -m bench.fuzz``)."""
 
 
 class CommandLines(unittest.TestCase):
     def hold(self, part: int) -> None:
-        done = 0
+        done, count = 0, examples(LINES[1])
         with tempfile.TemporaryDirectory() as folder:
-            for words in command_lines(500, 20261125 + part, Path(folder)):
+            for words in command_lines(count, 20261125 + part, Path(folder)):
                 began = time.process_time()
                 status, out, err = call(*words)
                 self.assertIn(status, (0, 2), words)
@@ -30,19 +36,7 @@ class CommandLines(unittest.TestCase):
                 self.assertLessEqual(len(err.strip().splitlines()), 1, words)
                 self.assertNotIn("Traceback", out + err)
                 done += status == 0
-        self.assertGreater(done, 60, "most lines are refused before anything is drawn")
-
-    def test_first_part(self) -> None:
-        self.hold(0)
-
-    def test_second_part(self) -> None:
-        self.hold(1)
-
-    def test_third_part(self) -> None:
-        self.hold(2)
-
-    def test_fourth_part(self) -> None:
-        self.hold(3)
+        self.assertGreater(done, count // 8, "most lines are refused before anything is drawn")
 
     def test_a_place_that_no_hand_moves_is_no_single_number_of_two_hands(self) -> None:
         status, out, _ = call("hands", "ray-curve", "at=1e-300", "--json", "--hands", "50")
@@ -61,6 +55,24 @@ class CommandLines(unittest.TestCase):
             status, _, err = call(*words)
             self.assertEqual((status, len(err.strip().splitlines())), (2, 1))
             self.assertIn(part, err)
+
+
+class DamagedFiles(unittest.TestCase):
+    def hold(self, part: int) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            told = lot(examples(FILES[1]), 20261201 + part, Path(folder))
+        self.assertEqual(told.faults, [])
+        self.assertTrue({"job.json refused", "way.txt refused", "log.csv read"} <= set(told.endings), told.endings)
+
+
+def _parts(case: Any, count: int) -> None:
+    """Tests of a case that hold one part each."""
+    for part in range(count):
+        setattr(case, f"test_part_{part + 1}_of_{count}", lambda self, part=part: self.hold(part))
+
+
+_parts(CommandLines, LINES[0])
+_parts(DamagedFiles, FILES[0])
 
 
 class OnTheDesk(DeskCase):
