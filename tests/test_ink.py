@@ -8,6 +8,7 @@ import os
 import unittest
 from collections.abc import Iterable
 from pathlib import Path
+from zlib import crc32
 
 import numpy as np
 
@@ -21,7 +22,9 @@ from wise_compass.sheet.drawing import Line, Text
 from wise_compass.sheet.piece import Piece, Wishes
 
 PINNED = Path(__file__).parent / "ink-lengths.json"
-MISSES, MARKS, LETTERS = (PINNED.with_name(name) for name in ("misses.json", "marks.json", "letters.json"))
+MISSES, MARKS, LETTERS, STEPS = (
+    PINNED.with_name(f"{name}.json") for name in ("misses", "marks", "letters", "step-words")
+)
 DARK = (Role.OUTLINE, Role.HIDDEN, Role.FOLD)
 
 
@@ -55,6 +58,12 @@ def lettering(made: Run) -> list[float]:
     ruled = [item.points for item in sheet.drawing.items if isinstance(item, Line) and item.ink == "dimension"]
     size = sum(float(np.hypot(*np.diff(points, axis=0).T).sum()) for points in ruled)
     return [sheet.paper.width, sheet.scale, len(words), *np.sum([word.at for word in words], axis=0).tolist(), size]
+
+
+def words_of_steps(made: Run) -> list[str]:
+    """What each step tells, each as a short digest: the instrument, the sentence, the setting and why."""
+    told = (f"{one.heading}|{one.tool()}|{one.sentence()}|{one.setting()}|{one.why}" for one in made.steps)
+    return [f"{crc32(words.encode()):08x}" for words in told]
 
 
 def every_mark(kinds: Iterable[type[Figure]]) -> dict[str, list[float]]:
@@ -144,6 +153,28 @@ class Ink(unittest.TestCase):
                 key = f"{kind.id} {made.method.id}"
                 for now, then in zip(lettering(made), pinned[key], strict=True):
                     self.assertAlmostEqual(now, then, delta=0.02, msg=key)
+
+    @parted(2)
+    def test_every_step_tells_what_was_read(self, kinds: list[type[Figure]]) -> None:
+        """Where it changes on purpose: read it, then write the file anew with ``WISE_COMPASS_PIN=1``."""
+        if os.environ.get("WISE_COMPASS_PIN"):
+            every = {
+                f"{made.figure.id} {made.method.id}": words_of_steps(made)
+                for id in ENTERED
+                for made in served(figure_named(id))
+            }
+            STEPS.write_text(json.dumps(every).replace("], ", "],\n") + "\n", "utf-8")
+        pinned = json.loads(STEPS.read_text("utf-8"))
+        for kind in kinds:
+            for made in served(kind):
+                key = f"{kind.id} {made.method.id}"
+                changed = [
+                    step.sentence()
+                    for step, now, then in zip(made.steps, words_of_steps(made), pinned[key])
+                    if now != then
+                ]
+                self.assertEqual(changed, [], key)
+                self.assertEqual(len(made.steps), len(pinned[key]), key)
 
     @parted(4)
     def test_every_line_is_drawn_once(self, kinds: list[type[Figure]]) -> None:

@@ -157,6 +157,19 @@ class Measured(unittest.TestCase):
             self.assertEqual(found[1], caught.exception.given)
             pair(id, **{**given, found[1]: found[2].replace("−", "-")})
 
+    def test_a_branch_too_wide_to_end_on_the_main_is_let_run_through(self) -> None:
+        for id, name, size in (
+            ("meeting-prisms", "side", 26.0),
+            ("pyramid-and-prism", "branch_side", 48.0),
+            ("prism-and-cylinder", "side", 18.0),
+            ("cone-and-cylinder", "branch_diameter", 68.0),
+        ):
+            with self.assertRaises(Refused) as caught:
+                pair(id, **{"enters": "right", "reach": 400, name: size})
+            self.assertEqual(caught.exception.given, "enters")
+            self.assertTrue(caught.exception.says.endswith("Set enters to through."), caught.exception.says)
+            pair(id, **{"enters": "through", "reach": 400, name: size})
+
 
 class Seen(unittest.TestCase):
     def edges(self, g: SolidsThatMeet) -> Iterator[np.ndarray]:
