@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wise_compass.geometry.climbing import Peak, climbed
 from wise_compass.geometry.integrals import integral
 from wise_compass.geometry.mains import Branch, Main
 from wise_compass.geometry.skins import TOUCH, FlatSkin
@@ -48,15 +49,6 @@ class Loop(NamedTuple):
     ends of an element."""
 
     points: list[MeetPoint]
-
-
-class _Peak(NamedTuple):
-    """Between which places, ``low`` and ``high``, one side of the line is highest (``sign`` 1) or lowest (−1)."""
-
-    side: str
-    sign: float
-    low: float
-    high: float
 
 
 class Interpenetration:
@@ -310,14 +302,14 @@ class Interpenetration:
         best = {sign: max(points, key=lambda one: sign * float(one.at[2])) for sign in (1.0, -1.0)}
         if self.branch.round or self.main.round:
             peaks = self._peaks
-            for peak, w, *both in zip(peaks, *self._climbed(peaks)):
-                at = both[0 if peak.side == RIGHT else 1]
+            for peak, w, *both in zip(peaks, *climbed(self.both, peaks)):
+                side, at = (RIGHT, both[0]) if peak.first else (LEFT, both[1])
                 if peak.sign * float(at[2]) > peak.sign * float(best[peak.sign].at[2]) + TOUCH:
-                    best[peak.sign] = MeetPoint(peak.side, float(w) % self.branch.period, at)
+                    best[peak.sign] = MeetPoint(side, float(w) % self.branch.period, at)
         return best[1.0], best[-1.0]
 
     @property
-    def _peaks(self) -> list[_Peak]:
+    def _peaks(self) -> list[Peak]:
         """Where on each side of each stretch the line is highest and lowest, between neighbours of many places."""
         found = []
         for start, end in self.stretches:
@@ -330,26 +322,8 @@ class Interpenetration:
                     low, high = float(fine[max(k - 1, 0)]), float(fine[min(k + 1, len(fine) - 1)])
                     if self.whole and k == 0:  # once round: it may lie just before where the line was begun
                         low -= float(fine[-1] - fine[-2])
-                    found.append(_Peak(side, sign, low, max(high, low)))
+                    found.append(Peak(side == RIGHT, sign, low, max(high, low)))
         return found
-
-    def _climbed(self, peaks: Sequence[_Peak]) -> tuple[Array, Array, Array]:
-        """The places, (n,), at which the line is furthest within each peak, and its points there on the right and on
-        the left, (n, 3): nearer and nearer about the best of many."""
-        least, most = np.array([one.low for one in peaks]), np.array([one.high for one in peaks])
-        right = np.array([one.side == RIGHT for one in peaks])[:, None]
-        sign = np.array([[one.sign] for one in peaks])
-        low, high, best = least, most, least
-        for _ in range(6):  # to a share of 32⁻⁶: less than a place of a corner is told by
-            tried = np.linspace(low, high, 65, axis=-1)
-            one, other = self.both(tried)
-            heights = sign * np.where(right, one[..., 2], other[..., 2])
-            heights = np.where(np.isnan(heights), -np.inf, heights)
-            finest = np.take_along_axis(tried, heights.argmax(axis=-1)[:, None], axis=-1)[:, 0]
-            best = np.where(np.isfinite(heights).any(axis=-1), finest, best)
-            step = (high - low) / 64
-            low, high = np.maximum(best - step, least), np.minimum(best + step, most)
-        return best, *self.both(best)
 
     @cached_property
     def furthest(self) -> float:
