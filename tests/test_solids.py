@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 
 from tests import examples
 from tests.drawn import drawn_givens
-from wise_compass.drafting.capabilities import Face
+from wise_compass.drafting.capabilities import Developed, Face
 from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
@@ -146,6 +146,32 @@ def told(made: Run) -> dict[str, Any]:
 
 
 class Patterns(unittest.TestCase):
+    def test_every_one_folds_up_closed_and_onto_its_solid(self) -> None:
+        folded = set()
+        for kind in catalogue().values():
+            for method in kind.methods.values() if issubclass(kind, Developed) else ():
+                if method.fits(kind()) is not None:
+                    continue
+                made = run(kind(), method.id)
+                pattern = made.figure.pattern(made.found) if isinstance(made.figure, Developed) else None
+                if pattern is not None:
+                    most = 1e-9 if method.exact(made.figure) else 2.0
+                    self.assertLess(max(pattern.gap(), pattern.stray()), most, f"{kind.id} by {method.id}")
+                    folded.add(kind.id)
+        self.assertTrue({"meeting-cylinders", "breeches", "hip-roof", "cone-and-cylinder"} <= folded, folded)
+
+    def test_a_corner_of_the_line_between_two_divisions_is_a_corner_of_its_strip(self) -> None:
+        """Where a branch touches the main's side the line of their meeting has a kink."""
+        touching = {"main_diameter": 80, "branch_diameter": 40, "offset": 20, "angle": 45, "branch_length": 120}
+        for divisions, strip in ((10, 2), (12, None), (14, 3)):
+            made = run(make(catalogue()["meeting-cylinders"], {**touching, "divisions": divisions}))
+            assert isinstance(made.figure, Developed)
+            pattern = made.figure.pattern(made.found)
+            assert pattern is not None
+            bent = [k for k, piece in enumerate(pattern.pieces) if len(piece.names) == 5]
+            self.assertEqual(bent, [] if strip is None else [strip])
+            self.assertLess(max(pattern.gap(), pattern.stray()), 1e-9)
+
     @drawn
     @given(SOLIDS)
     def test_they_fold_up_to_the_solid(self, drawn_solid: tuple[str, dict[str, Any]]) -> None:
