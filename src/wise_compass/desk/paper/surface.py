@@ -29,9 +29,9 @@ def _brush(colour: str) -> QBrush:
     return QBrush(QColor(colour))
 
 
-AT_ONCE = 12
-"""So many outlines are filled at a stroke: one by one they take longer, and very many of them too, since each row of
-pixels is looked through for all."""
+AT_ONCE = 4
+"""So many outlines are filled at a stroke: one by one small ones take longer, and many large ones at once do too, since
+each row of pixels is looked through for all."""
 
 
 class PainterSurface:
