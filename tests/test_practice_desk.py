@@ -9,6 +9,7 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
+import numpy as np
 from pypdf import PdfReader
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
@@ -18,6 +19,8 @@ from tests.test_desk import APP, DeskCase
 from tests.waiting import comes
 from wise_compass.desk.parts.work import Later
 from wise_compass.desk.practise.place import PractisePlace
+from wise_compass.drafting.run import run
+from wise_compass.figures.catalogue import figure_named
 from wise_compass.logbook.store import Logbook
 from wise_compass.practice.kept import InHand, keep_in_hand, read_in_hand
 from wise_compass.practice.marking import STEADY, mark
@@ -25,7 +28,7 @@ from wise_compass.practice.problems import Problem, problem_of, sheet_of
 from wise_compass.practice.sketch import SIZES, sketch_of
 from wise_compass.practice.worksheet import Task, as_worksheet, class_sheet, to_measure
 from wise_compass.sheet.bounds import bounds
-from wise_compass.sheet.drawing import Text
+from wise_compass.sheet.drawing import Line, Text
 from wise_compass.study.measures import exactly, named
 
 
@@ -370,6 +373,20 @@ class Sketches(unittest.TestCase):
                 for other in letters[k + 1 :]:
                     apart = abs(one.at - other.at)
                     self.assertTrue(bool(apart[0] > 1.5 or apart[1] > 2.0), (one.words, other.words))
+
+    def test_it_shows_the_outline_in_its_shape_with_ticks_where_its_letters_are(self) -> None:
+        made = run(figure_named("rhombus")())
+        items = sketch_of(made, ["A-C"], SIZES[0]).items(np.zeros(2))
+        (outline,) = (item.points for item in items if isinstance(item, Line) and item.ink == "mark")
+        true = np.array([made.spots[name].here for name in "ABCD"])
+        self.assertEqual(len(outline), 5)
+        self.assertGreater(np.ptp(outline, axis=0).max(), 15.0, "as large as goes into its box")
+        for k in range(1, 5):  # alike: every length in one ratio to the true one
+            ratio = np.hypot(*(outline[k] - outline[k - 1])) / np.hypot(*(true[k % 4] - true[k - 1]))
+            self.assertAlmostEqual(ratio, np.hypot(*(outline[2] - outline[0])) / np.hypot(*(true[2] - true[0])), 9)
+        ticks = [item.points.mean(axis=0) for item in items if isinstance(item, Line) and item.ink == "strip"]
+        for corner in (outline[0], outline[2]):
+            self.assertEqual(sum(bool(np.hypot(*(tick - corner)) < 1e-9) for tick in ticks), 2)
 
 
 if __name__ == "__main__":
