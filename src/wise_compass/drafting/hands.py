@@ -69,10 +69,8 @@ def run_hands(
             f"{'Raise' if count < 2 else 'Lower'} hands.",
         )
     chosen = method_for(figure, method)
-    single = (
-        value for value in values_of(figure, chosen) if not isinstance(value.value, list)
-    )  # no place, no list of lengths
-    tally = _Tally({value.name: value.unit for value in single})
+    every = values_of(figure, chosen)  # places and lists of lengths are no single numbers
+    tally = _Tally({value.name: value.unit for value in every if not isinstance(value.value, list)})
     for k, begin in enumerate(range(0, count, AT_ONCE)):
         own = seed if k == 0 or seed is None else (seed, k)
         tally.add(figure, chosen, lanes_of(figure, chosen, min(AT_ONCE, count - begin), own, conventions, scale))

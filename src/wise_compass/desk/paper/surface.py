@@ -103,8 +103,12 @@ class PainterSurface:
         return path
 
     def segments(self, lines: Sequence[Array], ink: Ink) -> None:
-        """Straight lines of two ends each, at a stroke."""
+        """Straight lines of two ends each, at a stroke; those of a course run into each other."""
         self._set(ink)
+        if not ink.dashes:
+            pen = self.painter.pen()
+            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+            self.painter.setPen(pen)
         self.painter.drawLines(
             [QLineF(a, b, c, d) for a, b, c, d in self.glass.pixels(np.concatenate(lines)).reshape(-1, 4).tolist()]
         )
