@@ -23,7 +23,7 @@ from wise_compass.camera.picture import picture_of
 from wise_compass.camera.reading import read_pixels
 from wise_compass.camera.stand_in import Shot, jpeg, photographed
 from wise_compass.drafting.refusals import Refused
-from wise_compass.practice.problems import set_problem
+from wise_compass.practice.setting import set_problem
 from wise_compass.study.judge import Judge
 from wise_compass.study.measures import Taken
 

@@ -27,7 +27,7 @@ from wise_compass.job.model import Entry, Job, SheetPlan
 from wise_compass.job.person import Person, keep_person, person
 from wise_compass.sheet.stepsheet import step_drawings
 from wise_compass.study.judge import Judge
-from wise_compass.study.watch import what_to_measure
+from wise_compass.study.watch import Watch, what_to_measure
 
 
 class Desk(unittest.TestCase):
@@ -139,11 +139,11 @@ class Desk(unittest.TestCase):
     def test_a_long_figure_takes_as_many_step_pages_as_it_needs(self) -> None:
         keep_person(Person(kit=Kit(compass_most=30.0, beam_most=0.0)))
         made = run(figure_named("polygon-on-side")(), None, Conventions(drafter=person().drafter))
-        pages = step_drawings(made, "Floor", PLAIN, 1.0, watched=False)
+        pages = step_drawings(made, "Floor", PLAIN, 1.0, Watch((), ()))
         told = " ".join(item.words for page in pages for item in page.items if hasattr(item, "words"))
         self.assertIn("opens to 30 mm", told)
         whole = run(figure_named("round-to-round")(), None)
-        many = step_drawings(whole, "Stool", PLAIN, 1.0, watched=False)
+        many = step_drawings(whole, "Stool", PLAIN, 1.0, Watch((), ()))
         numbers = {
             item.words for page in many for item in page.items if hasattr(item, "words") and item.words.isdigit()
         }

@@ -32,7 +32,8 @@ from wise_compass.own.taking import taken_out
 from wise_compass.own.writing import Written, as_far_as, own_method
 from wise_compass.practice.marking import mark, noted
 from wise_compass.practice.packing import packed, unpacked
-from wise_compass.practice.problems import problem_of, set_problem
+from wise_compass.practice.problems import problem_of
+from wise_compass.practice.setting import set_problem
 from wise_compass.practice.worksheet import worksheet
 from wise_compass.scene.scene import Scene
 from wise_compass.study.judge import Judge

@@ -5,11 +5,16 @@ from __future__ import annotations
 import csv
 import io
 import json
+import pickle
 import subprocess
 import sys
 import tempfile
 import unittest
+from collections.abc import Callable, Sequence
+from itertools import product
 from pathlib import Path
+from typing import Any
+from unittest import mock
 
 import numpy as np
 from hypothesis import given, settings
@@ -29,13 +34,15 @@ from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.practice.classes import Unmarked, absent, class_text, mark_class, marks_csv, most_made
 from wise_compass.practice.classtable import read_class
 from wise_compass.practice.marking import LOOSE, STEADY, WRONG, mark
-from wise_compass.practice.problems import Problem, problem_of, set_problem, sheet_of
+from wise_compass.practice.problems import Problem, fits_paper, problem_of, sheet_of
+from wise_compass.practice.setting import Asked, set_class, set_problem
 from wise_compass.practice.worksheet import (
     Task,
     as_worksheet,
     class_key,
     class_sheet,
     set_drawings,
+    set_pages,
     start_of,
     to_measure,
     worksheet,
@@ -74,17 +81,39 @@ class Problems(unittest.TestCase):
                             value % 5 or value in {given.default for given in problem.kind.givens.values()}, problem
                         )
 
-    def test_a_class_set_never_repeats_and_a_seed_sets_it_again(self) -> None:
-        def of(seed: int, count: int) -> list[Problem]:
-            made: list[Problem] = []
-            random = np.random.default_rng(seed)
-            for _ in range(count):
-                made.append(set_problem("square-on-side", random, not_again=made))
-            return made
+    def test_a_class_set_never_repeats_and_a_seed_sets_it_again_on_however_many_processors(self) -> None:
+        def elsewhere(do: Callable[[Any], Any], parts: Sequence[Any], hear: object) -> list[Any]:
+            return [pickle.loads(pickle.dumps(do(pickle.loads(pickle.dumps(part))))) for part in parts]
 
-        once, again = of(3, 120), of(3, 20)
-        self.assertEqual(once[:20], again)
+        asked = [Asked("square-on-side")] * 120
+        once = set_class(asked, np.random.default_rng(3))
+        with mock.patch("wise_compass.practice.setting.on_all_cores", elsewhere):
+            again = set_class(asked, np.random.default_rng(3))
+        self.assertEqual(once, again)
         self.assertEqual(len({repr(one.givens) for one in once}), 120)
+        self.assertNotEqual(once[0], set_class(asked[:1], np.random.default_rng(4))[0])
+
+    def test_a_class_for_whom_there_is_no_problem_is_refused_as_one_pupil_is(self) -> None:
+        drafter = Drafter(Kit(compass_least=20.0, compass_most=21.0, beam_most=0.0))
+        with self.assertRaises(Refused) as caught:
+            set_class([Asked("polygon-in-circle", drafter=drafter)] * 2, np.random.default_rng(0))
+        self.assertIn("this kit", caught.exception.says)
+        there = pickle.loads(pickle.dumps(caught.exception))  # as from another process
+        self.assertEqual(
+            (there.given, there.template, str(there)),
+            (caught.exception.given, caught.exception.template, caught.exception.says),
+        )
+
+    def test_a_paper_takes_what_can_be_laid_out_on_it(self) -> None:
+        for side in (40.0, 90.0, 110.0, 250.0):
+            for paper, scale in product(("A4", "A3"), (0.5, 1.0, 2.0)):
+                problem = Problem("polygon-on-side", "circumcentre", {"side": side, "sides": 6}, paper, scale)
+                try:
+                    sheet_of(problem)
+                except Refused:
+                    self.assertFalse(fits_paper(problem), problem)
+                else:
+                    self.assertTrue(fits_paper(problem), problem)
 
     def test_a_kit_that_can_do_nothing_of_it_is_told(self) -> None:
         with self.assertRaises(Refused) as caught:
@@ -249,6 +278,24 @@ class Worksheets(unittest.TestCase):
                 tries = (cv2.GaussianBlur(crop, (0, 0), blur) for blur in (0.4, 0.8, 1.2, 1.6, 2.0))
                 told += next(filter(None, (cv2.QRCodeDetector().detectAndDecode(one)[0] for one in tries)), "  ")[2:]
             self.assertEqual(told, problem.code)
+
+    def test_sketch_solution_and_key_speak_of_the_same_measures(self) -> None:
+        """Of both some measure sees no step, and is proposed for a corner, or for its length."""
+        for id in ("square-on-side", "parallelogram"):
+            kind = figure_named(id)
+            task = Task("Ada", Problem(id, next(iter(kind.methods)), kind().stored()))
+            (made,) = set_pages([task], True)
+            (row,) = csv.DictReader(io.StringIO(class_key([task], [made.watch])))
+            sketch, steps = made.drawings[0], made.drawings[2:]
+            lettered = {item.words for item in sketch.items if isinstance(item, Text) and item.layer == "sketch"}
+            told = [item.words for page in steps for item in page.items if isinstance(item, Text)]
+            self.assertTrue([one for one in made.watch.proposed if not one.sees])
+            for one in made.watch.proposed:
+                self.assertLessEqual(set(map(PLAIN.lettered, one.measure.points)), lettered)
+                self.assertIn(PLAIN.lettered(one.measure.name), told)
+                self.assertEqual(f"{one.exact:.2f}", row[one.measure.name])
+                self.assertIn(one.for_what, [*told, ""])
+            self.assertNotIn("sees step", told)
 
     def test_the_key_tells_what_each_measure_comes_to(self) -> None:
         tasks = [Task("Ada", hexagon()), Task("Ben", hexagon()._replace(givens={"side": 52.0, "sides": 6}))]

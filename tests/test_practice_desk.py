@@ -214,7 +214,7 @@ class Practise(PractiseCase):
         self.assertTrue(comes(lambda: "none.pdf" in self.place.drawing.why.text()))
 
     def test_what_is_to_be_found_is_not_seen_in_the_round_and_closing_loses_nothing(self) -> None:
-        from wise_compass.practice.problems import set_problem
+        from wise_compass.practice.setting import set_problem
 
         self.place.take_problem(set_problem("prism", self.place.random, "A2"))
         self.place.settle()

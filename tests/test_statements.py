@@ -20,7 +20,7 @@ from wise_compass.drafting.givens import Measure
 from wise_compass.drafting.refusals import Refused
 from wise_compass.figures.catalogue import catalogue
 from wise_compass.job.store import load
-from wise_compass.practice.problems import set_problem
+from wise_compass.practice.setting import set_problem
 from wise_compass.terminal.main import main
 from wise_compass.words.account import record
 from wise_compass.words.lexicon import lexicon

@@ -18,6 +18,11 @@ class Refused(Exception):
         self.template = " ".join(template.splitlines())
         super().__init__(self.says)
 
+    def __reduce__(self) -> tuple[type[Refused], tuple[str, str]]:
+        """As it goes from process to process, of whichever kind it is: what is said and of what, which
+        :class:`Exception` by itself would not keep."""
+        return Refused, (self.given, self.template)
+
     @property
     def says(self) -> str:
         """The refusal in millimetres."""

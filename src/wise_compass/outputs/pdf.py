@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Any
 
 from wise_compass.geometry.vectors import Array
@@ -33,14 +34,14 @@ class PdfSurface:
         if ink is self._ink:
             return
         self._ink = ink
-        self.canvas.setStrokeColor(ink.colour)
+        self.canvas.setStrokeColor(_colour(ink.colour))
         self.canvas.setLineWidth(ink.width)
         self.canvas.setDash(*(list(ink.dashes), 0) if ink.dashes else ([], 0))
 
     def _fill(self, colour: str) -> None:
         if colour != self._filled:
             self._filled = colour
-            self.canvas.setFillColor(colour)
+            self.canvas.setFillColor(_colour(colour))
 
     def line(self, points: Array, ink: Ink, closed: bool, filled: bool) -> None:
         self._pen(ink)
@@ -70,7 +71,7 @@ class PdfSurface:
         """Lines without length, whose ends are round (ISO 32000, 8.4.3.3)."""
         canvas = self.canvas
         canvas.saveState()
-        canvas.setStrokeColor(colour)
+        canvas.setStrokeColor(_colour(colour))
         canvas.setLineWidth(2 * radius)
         canvas.setLineCap(1)
         path = canvas.beginPath()
@@ -99,14 +100,25 @@ class PdfSurface:
 
     def text(self, at: Array, words: str, size: float, anchor: float, turn: float, colour: str, bold: bool) -> None:
         canvas = self.canvas
+        draw = {0.0: canvas.drawString, 0.5: canvas.drawCentredString, 1.0: canvas.drawRightString}[anchor]
+        self._fill(colour)
+        canvas.setFont(FAMILY + (" Bold" if bold else ""), size)
+        if not turn:
+            draw(*map(float, at), with_signs(words))
+            return
         canvas.saveState()
         canvas.translate(*map(float, at))
         canvas.rotate(float(turn))
-        canvas.setFont(FAMILY + (" Bold" if bold else ""), size)
-        canvas.setFillColor(colour)
-        draw = {0.0: canvas.drawString, 0.5: canvas.drawCentredString, 1.0: canvas.drawRightString}[anchor]
         draw(0, 0, with_signs(words))
         canvas.restoreState()
+
+
+@lru_cache(maxsize=256)
+def _colour(name: str) -> Any:
+    """A colour as ReportLab has it: it reads its name anew each time otherwise."""
+    from reportlab.lib.colors import toColor
+
+    return toColor(name)
 
 
 def register_fonts() -> None:
@@ -125,8 +137,10 @@ def pdf_bytes(drawings: Sequence[Drawing], title: str = "", clean: bool = False,
 
     With ``tiles``, the name of a paper, a sheet that is larger is parted over several pages of it, after a map of them.
     """
+    from reportlab import rl_config
     from reportlab.pdfgen.canvas import Canvas
 
+    rl_config.useA85 = 0  # streams are bytes: told in letters they are a quarter longer, and take their time
     register_fonts()
     out = io.BytesIO()
     canvas = Canvas(out, invariant=1)

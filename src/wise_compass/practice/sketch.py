@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wise_compass.drafting.marks import Role
 from wise_compass.drafting.run import Run
@@ -22,10 +23,10 @@ from wise_compass.study.measures import named
 SIZES = ((62.0, 50.0), (50.0, 40.0), (40.0, 32.0))
 """mm across and up that a sketch takes on a worksheet, the largest that finds room first."""
 EDGE, TICK, APART = 4.0, 0.9, 4.0
-FAR, LED = (1.0, 1.9, 2.8), 4.0
+FARS, LED = np.array([1.0, 1.9, 2.8]), 4.0
 """How far from its point a letter may stand, in usual distances, and from how many mm on a line leads to it."""
 SAYS = "not to scale"
-WAYS = [point(float(np.cos(turn)), float(np.sin(turn))) for turn in np.radians([45, 135, 225, 315, 0, 90, 180, 270])]
+WAYS = np.array([[np.cos(turn), np.sin(turn)] for turn in np.radians([45, 135, 225, 315, 0, 90, 180, 270])])
 
 
 class Sketch(NamedTuple):
@@ -61,42 +62,48 @@ class Sketch(NamedTuple):
     def _beside(self, at: Array, wide: float, taken: list[tuple[Array, Array]], inked: _Inked, spots: Array) -> Array:
         """The lower left corner of a letter: away from others and from lines."""
         size = point(wide, 2.4)
-        places = [(far, at + far * way * np.array([1.6 + wide / 2, 2.6]) - size / 2) for far in FAR for way in WAYS]
-        corners = [corner for _, corner in places]
-        costs = [self._cost(corner, size, taken, inked, spots) + 2 * (far - 1) for far, corner in places]
-        best: Array = corners[int(np.argmin(costs))]
+        low = at + (FARS[:, None, None] * WAYS * point(1.6 + wide / 2, 2.6) - size / 2).reshape(-1, 2)
+        best: Array = low[int(np.argmin(self._costs(low, low + size, taken, inked, spots)))]
         taken.append((best, best + size))
         return best
 
-    def _cost(
-        self, low: Array, size: Array, taken: Sequence[tuple[Array, Array]], inked: _Inked, spots: Array
-    ) -> float:
-        high, room = low + size, np.array(self.size)
-        outside = float((low < 1.0).any() or (high > room - np.array([1.0, 5.0])).any())
-        over = sum(bool(((low < other[1] + 0.4) & (high > other[0] - 0.4)).all()) for other in taken)
-        points = int(((spots > low - 1.0) & (spots < high + 1.0)).all(axis=1).sum())
-        return float(100 * outside + 20 * over + 3 * inked.lines_in(low - 0.3, high + 0.3) + 3 * points)
+    def _costs(
+        self, low: Array, high: Array, taken: Sequence[tuple[Array, Array]], inked: _Inked, spots: Array
+    ) -> Array:
+        """What each of some places of a letter covers, by their corners, (places, 2)."""
+        outside = ((low < 1.0) | (high > np.array(self.size) - point(1.0, 5.0))).any(axis=1)
+        over = np.zeros(len(low), dtype=int)
+        for left, right in taken:
+            over += ((low < right + 0.4) & (high > left - 0.4)).all(axis=1)
+        points = _within(spots, low - 1.0, high + 1.0).sum(axis=1)
+        far = 2 * (np.repeat(FARS, len(WAYS)) - 1)
+        return np.asarray(100 * outside + 20 * over + 3 * inked.lines_in(low - 0.3, high + 0.3) + 3 * points + far)
+
+
+def _within(points: Array, low: Array, high: Array) -> Array:
+    """Which points lie in which boxes, (boxes, points)."""
+    return np.asarray(((points > low[:, None]) & (points < high[:, None])).all(axis=2))
 
 
 class _Inked(NamedTuple):
-    """Points close upon all lines of a sketch, (n, 2), and the number of the line that each lies on."""
+    """Points close upon all lines of a sketch, (n, 2), and where among them each line begins."""
 
     at: Array
-    line: Array
+    begins: NDArray[np.intp]
 
-    def lines_in(self, low: Array, high: Array) -> int:
-        """How many lines go through a box."""
-        inside = ((self.at > low) & (self.at < high)).all(axis=1)
-        return len(np.unique(self.line[inside])) if inside.any() else 0
+    def lines_in(self, low: Array, high: Array) -> Array:
+        """How many lines go through each of some boxes."""
+        if not len(self.at):
+            return np.zeros(len(low), dtype=int)
+        return np.asarray(np.logical_or.reduceat(_within(self.at, low, high), self.begins, axis=1).sum(axis=1))
 
 
 def _inked(lines: Sequence[Array]) -> _Inked:
     steps = np.linspace(0.0, 1.0, 12)[:, None, None]
     parts = [(line[:-1] + steps * np.diff(line, axis=0)).reshape(-1, 2) for line in lines if len(line) > 1]
-    numbers = [np.full(len(part), number) for number, part in enumerate(parts)]
     if not parts:
-        return _Inked(np.zeros((0, 2)), np.zeros(0))
-    return _Inked(np.concatenate(parts), np.concatenate(numbers))
+        return _Inked(np.zeros((0, 2)), np.zeros(0, dtype=np.intp))
+    return _Inked(np.concatenate(parts), np.cumsum([0, *(len(part) for part in parts[:-1])], dtype=np.intp))
 
 
 def sketch_of(made: Run, measures: Sequence[str], size: tuple[float, float] = SIZES[1]) -> Sketch:

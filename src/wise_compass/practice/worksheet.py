@@ -3,7 +3,7 @@ class set."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -47,11 +47,13 @@ class Task(NamedTuple):
 def worksheet(problem: Problem, style: Style = PLAIN, title: str = "Practice", number: str = "1/1") -> Drawing:
     """The givens in words and a blank frame, with the start marked so that the whole fits, and a sketch of the points
     that are to be measured where there is room for it."""
-    return _sheet(problem, list(_measured(problem)), style, title, number)
+    made = problem.run()
+    return _worksheet(problem, made, _watch(problem, made), style, title, number)
 
 
-def _sheet(problem: Problem, measures: Sequence[str], style: Style, title: str, number: str) -> Drawing:
-    return as_worksheet(sheet_of(problem, None, style, title, number), problem, measures, 0, style).drawing
+def _worksheet(problem: Problem, made: Run, watch: Watch, style: Style, title: str, number: str) -> Drawing:
+    sheet = sheet_of(problem, made, style, title, number)
+    return as_worksheet(sheet, problem, list(sizes_of(watch)), 0, style).drawing
 
 
 def as_worksheet(sheet: Sheet, problem: Problem, measures: Sequence[str], shown: int, style: Style = PLAIN) -> Sheet:
@@ -83,12 +85,11 @@ def codes(problem: Problem, paper: Paper) -> Iterator[Item]:
     return code_items(problem.code, paper) if fits(problem.code) else iter(())
 
 
-def solution(problem: Problem, style: Style = PLAIN, title: str = "Solution", number: str = "1/1") -> list[Drawing]:
+def _solution(problem: Problem, made: Run, watch: Watch, style: Style, title: str, number: str) -> list[Drawing]:
     """The drawing as it should be, with its code, and its steps with what to measure."""
-    made = problem.run()
     sheet = sheet_of(problem, made, style, title, number)
     sheet.drawing.items += codes(problem, sheet.paper)
-    return [sheet.drawing, *step_drawings(made, f"{problem.kind.title}, {title.lower()}", style, problem.scale)]
+    return [sheet.drawing, *step_drawings(made, f"{problem.kind.title}, {title.lower()}", style, problem.scale, watch)]
 
 
 def start_of(made: Run) -> tuple[str, Array]:
@@ -133,58 +134,73 @@ def _letter(name: str, at: Array, away: Array, words: Sequence[Text]) -> Text:
 
 def to_measure(problem: Problem) -> Watch:
     """What to measure on a drawing of it."""
-    return what_to_measure(Judge(problem.run(), problem.scale), least=3)
+    return _watch(problem, problem.run())
 
 
-def _measured(problem: Problem) -> dict[str, float]:
-    """The measures that serve by their names, and what each comes to on an exact drawing."""
-    return {one.measure.name: one.exact for one in to_measure(problem).proposed}
+def _watch(problem: Problem, made: Run) -> Watch:
+    return what_to_measure(Judge(made, problem.scale), least=3)
 
 
-def measures_of(tasks: Sequence[Task], hear: Callable[[int, int], None] | None = None) -> list[dict[str, float]]:
-    """For every task the measures that serve, by their names, and what each comes to."""
-    return on_all_cores(_measured, [task.problem for task in tasks], hear)
+def watches_of(tasks: Sequence[Task], hear: Callable[[int, int], None] | None = None) -> list[Watch]:
+    """For every task what to measure on its drawing."""
+    return on_all_cores(to_measure, [task.problem for task in tasks], hear)
 
 
-def set_drawings(
-    tasks: Sequence[Task],
-    solutions: bool,
-    style: Style = PLAIN,
-    hear: Callable[[int, int], None] | None = None,
-    measures: Sequence[Mapping[str, float]] | None = None,
-) -> list[Drawing]:
-    """A page a pupil, each followed by its solution if wanted; ``measures`` as :func:`measures_of` has them."""
-    told = [None] * len(tasks) if measures is None else [list(mine) for mine in measures]
-    numbered = [
-        (task, f"{k}/{len(tasks)}", solutions, style, names) for k, (task, names) in enumerate(zip(tasks, told), 1)
-    ]
-    return [page for pages in on_all_cores(_pages, numbered, hear) for page in pages]
+def sizes_of(watch: Watch) -> dict[str, float]:
+    """The measures that are proposed, by their names, and what each comes to on an exact drawing."""
+    return {one.measure.name: one.exact for one in watch.proposed}
 
 
-def _pages(numbered: tuple[Task, str, bool, Style, list[str] | None]) -> list[Drawing]:
-    task, number, solutions, style, names = numbered
-    names = list(_measured(task.problem)) if names is None else names
-    first = _sheet(task.problem, names, style, task.pupil or "Practice", number)
-    after = solution(task.problem, style, f"Solution {task.pupil}".strip(), number) if solutions else []
-    return [first, *after]
+class Pages(NamedTuple):
+    """What a pupil is given: the worksheet, and its solution behind it where that is wanted; and what is measured."""
+
+    drawings: list[Drawing]
+    watch: Watch
 
 
-def class_sheet(tasks: Sequence[Task], measures: Sequence[Mapping[str, float]] | None = None) -> str:
+def set_pages(
+    tasks: Sequence[Task], solutions: bool, style: Style = PLAIN, hear: Callable[[int, int], None] | None = None
+) -> list[Pages]:
+    """Every task's pages."""
+    numbered = [(task, f"{k}/{len(tasks)}", solutions, style) for k, task in enumerate(tasks, 1)]
+    return on_all_cores(_pages, numbered, hear)
+
+
+def set_drawings(tasks: Sequence[Task], solutions: bool, style: Style = PLAIN) -> list[Drawing]:
+    """The pages of every task, one after the other."""
+    return [drawing for pages in set_pages(tasks, solutions, style) for drawing in pages.drawings]
+
+
+def _pages(numbered: tuple[Task, str, bool, Style]) -> Pages:
+    (pupil, problem), number, solutions, style = numbered
+    made = problem.run()
+    watch = _watch(problem, made)
+    first = _worksheet(problem, made, watch, style, pupil or "Practice", number)
+    after = _solution(problem, made, watch, style, f"Solution {pupil}".strip(), number) if solutions else []
+    return Pages([first, *after], watch)
+
+
+def class_sheet(tasks: Sequence[Task], watches: Sequence[Watch] | None = None) -> str:
     """The CSV that measurements of a class are entered in: pupil, problem, and a column for each measure that
-    serves."""
-    measures = measures_of(tasks) if measures is None else measures
-    names = list(dict.fromkeys(name for mine in measures for name in mine))
+    serves; ``watches`` as :func:`watches_of` has them."""
+    names = _names(watches_of(tasks) if watches is None else watches)
     return rows_csv(
         ["pupil", "problem", *names], [[task.pupil, task.problem.code, *[""] * len(names)] for task in tasks]
     )
 
 
-def class_key(tasks: Sequence[Task], measures: Sequence[Mapping[str, float]] | None = None) -> str:
-    """The key of a class set: what each measure comes to on an exact drawing, and the givens in words."""
-    measures = measures_of(tasks) if measures is None else measures
-    names = list(dict.fromkeys(name for mine in measures for name in mine))
+def class_key(tasks: Sequence[Task], watches: Sequence[Watch] | None = None) -> str:
+    """The key of a class set: what each measure comes to on an exact drawing, and the givens in words; ``watches`` as
+    :func:`watches_of` has them."""
+    watches = watches_of(tasks) if watches is None else watches
+    names = _names(watches)
     rows = [
         [task.pupil, task.problem.code, task.problem.words(), *(f"{mine[n]:.2f}" if n in mine else "" for n in names)]
-        for task, mine in zip(tasks, measures, strict=True)
+        for task, mine in zip(tasks, map(sizes_of, watches), strict=True)
     ]
     return rows_csv(["pupil", "problem", "words", *names], rows)
+
+
+def _names(watches: Sequence[Watch]) -> list[str]:
+    """The measures of a class, each once."""
+    return list(dict.fromkeys(name for watch in watches for name in sizes_of(watch)))

@@ -214,20 +214,38 @@ class Faces:
 
 
 def choose(faces: Faces, wishes: Wishes) -> tuple[Paper, float, Layout]:
-    """The smallest paper, then the largest standard scale on it, that leave room for everything.
+    """The smallest paper, then the largest standard scale on it, that leave room for everything; raises
+    :class:`Refused` where none does.
 
     With the paper free, true size or larger on a larger paper goes before a reduction on a smaller one, since
     instruments are set at true size; only what not even A0 takes so is reduced, on the smallest paper for its scale. A
     scale to measure by is drawn no larger than true.
     """
-    allowed = papers(wishes.paper, wishes.lie, len(wishes.told))
+    chosen = _chosen(faces, wishes)
+    if chosen is None:
+        raise _no_room(faces, wishes)
+    return chosen
+
+
+def has_room(pieces: Sequence[Piece], wishes: Wishes) -> bool:
+    """Whether a sheet takes pieces with their tables beside them, as :func:`choose` finds it; nothing is drawn."""
+    return _chosen(Faces(pieces, wishes.style), wishes) is not None
+
+
+def _scales(faces: Faces, wishes: Wishes) -> Sequence[float]:
     wanted = scale_named(wishes.scale)
-    scales: Sequence[float] = SCALES if wanted is None else (wanted,)
-    if wanted is None and any(piece.run.figure.true_size for piece in faces.pieces):
-        scales = tuple(one for one in SCALES if one <= 1)
+    if wanted is not None:
+        return (wanted,)
+    if any(piece.run.figure.true_size for piece in faces.pieces):
+        return tuple(one for one in SCALES if one <= 1)
+    return SCALES
+
+
+def _chosen(faces: Faces, wishes: Wishes) -> tuple[Paper, float, Layout] | None:
+    allowed, scales = papers(wishes.paper, wishes.lie, len(wishes.told)), _scales(faces, wishes)
     by_paper = [[p for p in allowed if p.size == size] for size in SIZES if any(p.size == size for p in allowed)]
     groups: list[tuple[list[Paper], Sequence[float]]]
-    if len(by_paper) == 1 or wanted is not None:
+    if len(by_paper) == 1 or len(scales) == 1:
         groups = [(same, scales) for same in by_paper]
     else:
         groups = [(same, [s for s in scales if s >= 1]) for same in by_paper]
@@ -237,22 +255,21 @@ def choose(faces: Faces, wishes: Wishes) -> tuple[Paper, float, Layout]:
             for paper in same:  # lying down where that serves, as a drawing board does
                 if not faces.hopeless(paper, scale) and (layout := faces.layout(paper, scale)).fits:
                     return paper, scale, layout
-    raise _no_room(faces, wishes, allowed, scales)
+    return None
 
 
-def _no_room(faces: Faces, wishes: Wishes, allowed: list[Paper], scales: Sequence[float]) -> Refused:
-    paper, scale, pieces = allowed[-1], scales[-1], faces.pieces
+def _no_room(faces: Faces, wishes: Wishes) -> Refused:
+    allowed = papers(wishes.paper, wishes.lie, len(wishes.told))
+    paper, scale, pieces = allowed[-1], _scales(faces, wishes)[-1], faces.pieces
     layout = min((faces.layout(p, scale) for p in allowed[-2:]), key=lambda one: -min(one.room))
     over = " and ".join(f"{-gap:.0f} mm in {way}" for gap, way in zip(layout.room, ("width", "height")) if gap < 0)
     says = f"At {scale_name(scale)} this runs off {paper.size} by {over}."
     if wishes.scale != "auto":
-        try:
-            _, best, _ = choose(faces, Wishes(wishes.paper, wishes.lie, told=wishes.told))
+        fits = _chosen(faces, Wishes(wishes.paper, wishes.lie, told=wishes.told))
+        if fits is not None:
             return Refused(
-                "scale", f"{says} The largest scale that fits is {scale_name(best)}; take it or larger paper."
+                "scale", f"{says} The largest scale that fits is {scale_name(fits[1])}; take it or larger paper."
             )
-        except Refused:
-            pass
     remedies = ["Take larger paper"]
     if any(piece.table for piece in pieces):
         remedies.append("raise the step of the curve table")

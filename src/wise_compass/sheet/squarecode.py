@@ -7,6 +7,7 @@ still shows.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from functools import lru_cache
 
 import numpy as np
 
@@ -70,10 +71,16 @@ def code_items(words: str, paper: Paper) -> Iterator[Item]:
         yield from _one(part, corner, side)
 
 
-def _one(words: str, cell: Array, side: float) -> Iterator[Item]:
+@lru_cache(maxsize=64)
+def _modules(words: str) -> tuple[tuple[bool, ...], ...]:
+    """The dark modules of a code, row by row: a sheet's solution has the same as its worksheet."""
     import segno
 
-    matrix = np.array([list(row) for row in segno.make(words, error="l", micro=False).matrix], dtype=bool)
+    return tuple(tuple(map(bool, row)) for row in segno.make(words, error="l", micro=False).matrix)
+
+
+def _one(words: str, cell: Array, side: float) -> Iterator[Item]:
+    matrix = np.array(_modules(words))
     count = len(matrix)
     module = min(LARGEST_MODULE, side / (count + 2 * QUIET))
     free = (side - count * module) / 2

@@ -34,10 +34,10 @@ class _StepRow(NamedTuple):
     ruled: bool = False
 
 
-def step_drawings(run: Run, title: str, style: Style, scale: float = 1.0, watched: bool = True) -> list[Drawing]:
-    """The steps of a run on a sheet at ``scale``, on as many upright A4 pages as they need; ``watched`` with what to
-    measure."""
-    watch = what_to_measure(Judge(run, scale)) if watched else Watch((), ())
+def step_drawings(run: Run, title: str, style: Style, scale: float = 1.0, watch: Watch | None = None) -> list[Drawing]:
+    """The steps of a run on a sheet at ``scale``, on as many upright A4 pages as they need, with what to measure:
+    ``watch``, or what is proposed for it."""
+    watch = what_to_measure(Judge(run, scale)) if watch is None else watch
     rows = list(_rows(run, style, scale, watch))
     paper = Paper("A4", "portrait")
     _, bottom, _, top = paper.frame
@@ -99,7 +99,7 @@ def _to_measure(watch: Watch, style: Style) -> Iterator[_StepRow]:
     for one in watch.proposed:
         name = style.lettered(one.measure.name).replace("_", " ")
         size = style.quantity(one.exact, one.measure.unit)
-        sees = wrapped_to(f"sees step {', '.join(map(str, one.sees))}", END - 82.0)
+        sees = wrapped_to(style.lettered(one.for_what), END - 82.0) or [""]
         yield _StepRow(((NUMBER, name, False), (TOOL + 42.0, size, False), (80.0, sees[0], False)), ruled=True)
         yield from (_StepRow(((80.0, words, False),)) for words in sees[1:])
     if watch.unseen:

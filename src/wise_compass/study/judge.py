@@ -34,7 +34,7 @@ from wise_compass.study.looked import results, slip_step
 from wise_compass.study.measures import Measurable, Taken, exactly
 from wise_compass.study.misreads import Misread, misreads
 from wise_compass.study.pushes import Metric
-from wise_compass.study.samples import Sample, log_of, log_of_any_hand, sample_of
+from wise_compass.study.samples import Sample, log_of, log_of_any_hand, regression, sample_of
 
 HANDS = 600
 PRIORS = {"honest": 0.70, "slip": 0.145, "step": 0.15, "scale": 0.005, "other": 0.001}
@@ -204,9 +204,7 @@ class Judge:
         sizes = self.sizes(self.lanes, measures)
         good = np.isfinite(sizes).all(axis=1)
         matrix, labels = self.strays
-        off = sizes[good] - sizes[good].mean(axis=0)
-        move = np.linalg.lstsq(matrix[good] - matrix[good].mean(axis=0), off, rcond=1e-8)[0]
-        return np.asarray(move), np.array([label[0] for label in labels])
+        return regression(matrix[good], sizes[good]), np.array([label[0] for label in labels])
 
     def judge(self, taken: Sequence[Taken], cover: Array | None = None) -> Verdict:
         """The verdict on what was measured; raises :class:`Refused` where nothing was. ``cover`` is the covariance of

@@ -32,6 +32,29 @@ def sample_of(sizes: Array, sds: Array) -> Sample | None:
     return Sample(kept.mean(axis=0), cover + (np.diag(sds**2) if sds.ndim == 1 else sds))
 
 
+MANY = 2
+"""Times as many observations as predictors there are for normal equations to be well conditioned, of independent
+predictors."""
+
+
+def regression(predictors: Array, responses: Array) -> Array:
+    """Multiple linear regression of responses (n, m) on predictors (n, k): the coefficients (k, m) of least squares,
+    and of these the shortest where there are many.
+
+    By Cholesky's decomposition of the normal equations where observations are many, by singular values else.
+    """
+    matrix, right = predictors - predictors.mean(axis=0), responses - responses.mean(axis=0)
+    rows, columns = matrix.shape
+    if rows >= MANY * columns:
+        try:
+            factor = np.linalg.cholesky(matrix.T @ matrix)
+        except np.linalg.LinAlgError:  # one of them never varies, or goes with others
+            pass
+        else:
+            return np.asarray(np.linalg.solve(factor.T, np.linalg.solve(factor, matrix.T @ right)))
+    return np.asarray(np.linalg.lstsq(matrix, right, rcond=1e-8)[0])
+
+
 def log_of(sample: Sample, seen: Array) -> float:
     """The log-likelihood of a multivariate normal distribution at ``seen``."""
     off = seen - sample.mean

@@ -142,8 +142,9 @@ def _seen(table: _Table, chosen: Sequence[int], out: float) -> set[int]:
         return set()
     k = list(chosen)
     weigh = np.linalg.inv(table.cover[np.ix_(k, k)])
-    power = np.einsum("ij,jk,ik->i", table.move[:, k], weigh, table.move[:, k])
-    return {int(n) for n in np.unique(table.steps[100.0 * power >= out**2])}
+    move = table.move[:, k]
+    power = ((move @ weigh) * move).sum(axis=1)
+    return set(table.steps[100.0 * power >= out**2].tolist())
 
 
 def what_to_measure(
@@ -180,12 +181,9 @@ def _watch(judge: Judge, table: _Table, most: int, out: float, least: int) -> Wa
         if table.measures
         else np.zeros((0, 0), dtype=bool)
     )
+    by_itself = [set(table.steps[heard].tolist()) for heard in loud.T]
     while len(chosen) < most:
-        gains = {}
-        for k in range(len(table.measures)):
-            if k not in chosen:
-                fresh = {int(n) for n in np.unique(table.steps[loud[:, k]])} - seen
-                gains[k] = len(fresh)
+        gains = {k: len(sees - seen) for k, sees in enumerate(by_itself) if k not in chosen}
         short = sorted(gains, key=lambda k: (-gains[k], -exact[k] if table.measures[k].unit == "mm" else 0.0))[:12]
         best, most_seen = -1, seen
         for k in short:

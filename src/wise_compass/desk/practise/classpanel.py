@@ -23,8 +23,9 @@ from wise_compass.outputs.files import read_table, write_output
 from wise_compass.outputs.pdf import pdf_bytes
 from wise_compass.practice.classes import Graded, Unmarked, absent, mark_class, marks_csv, most_made
 from wise_compass.practice.classtable import Handed, read_class
-from wise_compass.practice.problems import problem_of, set_problem
-from wise_compass.practice.worksheet import MOST_PUPILS, Task, class_key, class_sheet, measures_of, set_drawings
+from wise_compass.practice.problems import problem_of
+from wise_compass.practice.setting import Asked, set_class
+from wise_compass.practice.worksheet import MOST_PUPILS, Task, class_key, class_sheet, set_pages
 from wise_compass.study.judge import Judge
 
 HEADS = ("pupil", "problem", "mark")
@@ -118,25 +119,17 @@ class ClassPanel(QWidget):
         problem = hand.problem
 
         def work(hear: object) -> str:
-            random = np.random.default_rng()
-            tasks: list[Task] = []
-            for k in range(count):
-                given = [task.problem for task in tasks]
-                like = (
-                    problem.figure,
-                    random,
-                    problem.paper,
-                    own_drafter(),
-                    None if problem.own else problem.method,
-                    given,
-                )
-                made = set_problem(*like, projection=problem.projection, by=problem.entry if problem.own else None)
-                tasks.append(Task(f"Pupil {k + 1}", made))
-            measures = measures_of(tasks)
+            method, by = (None, problem.entry) if problem.own else (problem.method, None)
+            asked = Asked(problem.figure, problem.paper, own_drafter(), method, problem.projection, by)
+            made = set_class([asked] * count, np.random.default_rng())
+            tasks = [Task(f"Pupil {k}", one) for k, one in enumerate(made, 1)]
+            pages = set_pages(tasks, False, style)
+            watches = [one.watch for one in pages]
             key, sheet = path.with_name(f"{path.stem}, key.csv"), path.with_name(f"{path.stem}, measured.csv")
-            write_output(path, pdf_bytes(set_drawings(tasks, False, style, measures=measures), "Practice"))
-            write_output(key, class_key(tasks, measures))
-            write_output(sheet, class_sheet(tasks, measures))
+            drawings = [drawing for one in pages for drawing in one.drawings]
+            write_output(path, pdf_bytes(drawings, "Practice"))
+            write_output(key, class_key(tasks, watches))
+            write_output(sheet, class_sheet(tasks, watches))
             made_of = are(count, "worksheet")
             return f"{made_of} in {path.name}, the key in {key.name}; what is measured goes into {sheet.name}."
 

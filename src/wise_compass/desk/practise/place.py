@@ -36,7 +36,8 @@ from wise_compass.logbook.reckon import gone_wrong
 from wise_compass.logbook.store import Logbook, Noted
 from wise_compass.outputs.files import write_output
 from wise_compass.outputs.pdf import pdf_bytes
-from wise_compass.practice.problems import Problem, figures_of, set_problem
+from wise_compass.practice.problems import Problem, figures_of, fits_paper
+from wise_compass.practice.setting import set_problem
 from wise_compass.practice.worksheet import Task, set_drawings
 from wise_compass.sheet.paper import ISO
 
@@ -336,20 +337,15 @@ class PractisePlace(Place):
 
     def take_noted(self, noted: Noted) -> None:
         """The problem of an entry of the logbook once more; raises :class:`Refused` where it fits no paper."""
-        from wise_compass.practice.problems import sheet_of
-
         for paper in ISO:
             for lie in ("landscape", "portrait"):
                 angle = self.window.session.job.settings.projection
                 problem = Problem(
                     noted.figure, noted.method, noted.givens, paper, noted.scale, lie, angle, own=noted.own or ""
                 )
-                try:
-                    sheet_of(problem)
-                except Refused:
-                    continue
-                self.take_problem(problem)
-                return
+                if fits_paper(problem):
+                    self.take_problem(problem)
+                    return
         raise Refused("", "This entry's figure fits no paper at its scale. Set it out at Set out.")
 
     # what leaves it

@@ -40,8 +40,8 @@ def handle(args: argparse.Namespace) -> None:
 
     from wise_compass.job.person import own_drafter
     from wise_compass.outputs.write import Output, ending_of, write
-    from wise_compass.practice.problems import set_problem
-    from wise_compass.practice.worksheet import Task, class_key, class_sheet, measures_of, set_drawings
+    from wise_compass.practice.setting import Asked, set_class
+    from wise_compass.practice.worksheet import Task, class_key, class_sheet, set_pages, watches_of
 
     for path, endings in ((args.out, ("pdf",)), (args.key, ("csv",)), (args.sheet, ("csv",))):
         if path is not None:
@@ -49,21 +49,23 @@ def handle(args: argparse.Namespace) -> None:
     apart(args.out, args.key, args.sheet)
     pupils = _pupils(args)
     random = np.random.default_rng(args.seed)
-    figures = _figures(args)
-    tasks: list[Task] = []
-    for k, pupil in enumerate(pupils):
-        figure = figures[k % len(figures)] if args.figure else figures[int(random.integers(len(figures)))]
-        problem = set_problem(figure, random, args.paper, own_drafter(), args.method, [task.problem for task in tasks])
-        tasks.append(Task(pupil, problem))
-    wanted = (args.out, args.key, args.sheet) != (None, None, None)
-    measures = measures_of(tasks, progress) if wanted else []
+    figures, drafter = _figures(args), own_drafter()
+    asked = [
+        Asked(figures[int(number)], args.paper, drafter, args.method)
+        for number in random.integers(len(figures), size=len(pupils))
+    ]
+    tasks = [Task(pupil, problem) for pupil, problem in zip(pupils, set_class(asked, random, progress), strict=True)]
+    watches = None
     if args.out is not None:
-        drawings = set_drawings(tasks, not args.no_solutions, hear=progress, measures=measures)
+        made = set_pages(tasks, not args.no_solutions, hear=progress)
+        drawings, watches = [one for pages in made for one in pages.drawings], [pages.watch for pages in made]
         write(args.out, Output(drawings, None, 1.0, "Practice", False, _no_pixels), ("pdf",))
+    elif args.key is not None or args.sheet is not None:
+        watches = watches_of(tasks, progress)
     if args.key is not None:
-        write_output(args.key, class_key(tasks, measures))
+        write_output(args.key, class_key(tasks, watches))
     if args.sheet is not None:
-        write_output(args.sheet, class_sheet(tasks, measures))
+        write_output(args.sheet, class_sheet(tasks, watches))
     if args.json:
         told = [
             {**task.problem._asdict(), "pupil": task.pupil, "code": task.problem.code, "words": task.problem.words()}
