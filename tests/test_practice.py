@@ -11,7 +11,7 @@ import sys
 import tempfile
 import unittest
 from collections.abc import Callable, Sequence
-from itertools import product
+from itertools import pairwise, product
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -114,6 +114,26 @@ class Problems(unittest.TestCase):
                     self.assertFalse(fits_paper(problem), problem)
                 else:
                     self.assertTrue(fits_paper(problem), problem)
+
+    def test_solids_are_told_in_words_and_cut_through_an_axis(self) -> None:
+        random = np.random.default_rng(5)
+        bends = 0
+        for _ in range(24):
+            problem = set_problem("section-view", random, "A3")
+            rows, stretches = problem.givens["rows"], problem.givens["stretches"]
+            run, across = (0, 1) if problem.givens["along"] == "front" else (1, 0)
+            self.assertRegex(problem.words(), r"a box of [\d.]+ × [\d.]+ × [\d.]+ at \(0, 0, 0\)")
+            self.assertNotIn("box,", problem.words())
+            for row in rows:
+                self.assertTrue(all(round(10 * x, 6).is_integer() for x in row[1:]), row)  # handy on a rule
+            axes = {round(row[1 + across] + row[4 + across] / 2, 3) for row in rows if row[0] in ("cylinder", "hole")}
+            self.assertLessEqual({at for _, _, at in stretches}, axes)
+            self.assertEqual((stretches[0][0], stretches[-1][1]), (0.0, rows[0][4 + run]))
+            for (_, bend, _), _ in pairwise(stretches):
+                bends += 1
+                for row in rows[2:]:  # what is round is not cut by the step itself
+                    self.assertFalse(row[1 + run] < bend < row[1 + run] + row[4 + run] and row[0] == "hole", row)
+        self.assertGreater(bends, 0)
 
     def test_a_kit_that_can_do_nothing_of_it_is_told(self) -> None:
         with self.assertRaises(Refused) as caught:

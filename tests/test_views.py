@@ -129,6 +129,12 @@ class Lettering(unittest.TestCase):
         numbers = Style(lettering="numbers")
         self.assertEqual([numbers.lettered(name) for name in names], ["a₂", "a₁", "b1₂", "c₃", "P12", "q1₄"])
 
+    def test_a_place_of_a_rim_has_no_letter_and_is_told_in_words(self) -> None:
+        self.assertEqual(
+            PLAIN.lettered("12R0x3 top strays; 4R1x11 is R0x3"),
+            "row 12 rim 1 at 3 top strays; row 4 rim 2 at 11 is R0x3",
+        )
+
     def test_values_light_their_spots_under_both_letterings_and_angles(self) -> None:
         for kind in catalogue().values():
             if not issubclass(kind, InViews):

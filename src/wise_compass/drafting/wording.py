@@ -25,6 +25,8 @@ _MARK = re.compile(f"{OPEN}([^|{CLOSE}]+)\\|([^{CLOSE}]+){CLOSE}")
 _SPOT = re.compile(r"\b([A-Z][A-Za-z]?\d*)\.(front|top|\d+)(?:\.(\w+))?")
 _VIEWED = re.compile(r"\b([A-Z]\d+) (front|top|side)\b(?! view)")
 """A corner of a block in one of its views."""
+_RIM = re.compile(r"\b(\d+)R(\d+)x(\d+)\b(?: (front|top|side)\b)?")
+"""A place on a rim of a block, which has no letter on the sheet."""
 SUBSCRIPTS = str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉")
 
 
@@ -247,7 +249,7 @@ class Style(NamedTuple):
 
     def lettered(self, words: str) -> str:
         """Spots of views lettered by the school: A.front is a′ or a2, A.top a or a1, A.3 (of the first auxiliary view)
-        a₃; a corner A1 of a block is A1′, A1 and A1″ in its views."""
+        a₃; a corner A1 of a block is A1′, A1 and A1″ in its views, and a place of its rims is told in words."""
 
         def viewed(found: re.Match[str]) -> str:
             marks = {"front": "₂", "top": "₁"} if self.lettering == "numbers" else {"front": "′", "top": ""}
@@ -260,7 +262,11 @@ class Style(NamedTuple):
                 return stem + {"front": "₂", "top": "₁"}.get(view, view.translate(SUBSCRIPTS))
             return stem + {"front": "′", "top": ""}.get(view, view.translate(SUBSCRIPTS))
 
-        return _VIEWED.sub(viewed, _SPOT.sub(name, words))
+        def rim(found: re.Match[str]) -> str:
+            row, level, place, view = found.groups()
+            return f"row {row} rim {int(level) + 1} at {place}{f' {view}' if view else ''}"
+
+        return _RIM.sub(rim, _VIEWED.sub(viewed, _SPOT.sub(name, words)))
 
 
 def way_words(out: Sequence[float]) -> str:

@@ -219,7 +219,7 @@ def _sure(every: list[Made]) -> Iterator[str]:
             exact,
             str(len(one.run.steps)),
             PLAIN.short(worst.limit * one.scale),
-            worst.name,
+            PLAIN.lettered(worst.name),
             worst.most,
         )
         yield f"| {' | '.join(map(_cell, cells))} |"

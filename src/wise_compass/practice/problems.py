@@ -14,6 +14,7 @@ from wise_compass.drafting.figure import FAMILIES, OWN_WAY, Figure, make, method
 from wise_compass.drafting.givens import Given
 from wise_compass.drafting.kit import Drafter
 from wise_compass.drafting.named_rows import ROW_WORDS, NamedRows, Path
+from wise_compass.drafting.places import Blocks
 from wise_compass.drafting.recorder import Conventions
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run, run
@@ -32,6 +33,7 @@ from wise_compass.words.saying import problem_said, rest_said
 LINES = 12
 """Lines that the words of a problem may take on its worksheet."""
 CODE = "WC1"
+BLOCKS_LIE = "Sizes are told along the front, along the right side and up, and so is where a block's nearest corner is."
 
 
 class Problem(NamedTuple):
@@ -88,7 +90,8 @@ class Problem(NamedTuple):
             way = f", with {self.kind.methods[self.method].title}" if len(self.kind.methods) > 1 else ""
         said = problem_said(self.figure, self.givens, style, self.projection)
         rest = rest_said(self.figure, self.givens, self.method, style)
-        return f"{said} {rest}{' ' if rest else ''}Set it out {scale}{way}."
+        axes = BLOCKS_LIE if any(isinstance(given, Blocks) for given in self.kind.givens.values()) else ""
+        return " ".join(part for part in (said, axes, rest, f"Set it out {scale}{way}.") if part)
 
     @property
     def code(self) -> str:

@@ -22,11 +22,13 @@ from wise_compass.job.model import Entry
 from wise_compass.outputs.cores import on_all_cores
 from wise_compass.own.claims import OUTLINES
 from wise_compass.practice.problems import Problem, fits_paper
-from wise_compass.practice.solids import drawn_blocks
+from wise_compass.practice.solids import cut_through, drawn_blocks
 from wise_compass.sheet.paper import SCALES
 
 TRIES, ALIKE = 120, 400
 """How often numbers are drawn anew where they do not fit, and where they were set before."""
+LYING = ("-front", "-right")
+"""Rounds whose section stands upright: it stays a circle only where heights grow as widths do."""
 SPREAD = 0.35
 """Of a given's usual size: how far it is drawn from it at first; less and less where that does not fit."""
 
@@ -56,6 +58,8 @@ def set_problem(
         if spread <= 0:
             break
         givens = {name: _drawn(given, random, spread, fine) for name, given in kind.givens.items()}
+        if "stretches" in givens:
+            givens["stretches"] = cut_through(givens["rows"], givens["along"], random)
         if by is not None:
             givens |= {name: value for name, value in by.givens.items() if not isinstance(kind.givens[name], Measure)}
         try:
@@ -152,13 +156,15 @@ def _drawn(given: Given[Any], random: np.random.Generator, spread: float, fine: 
     if isinstance(given, NamedRows):
         return given.scaled(usual, round(1 + random.uniform(-spread, spread) / 2, 2))
     if isinstance(given, Blocks):
-        by = 1 + random.uniform(-spread, spread)
-        return [[row[0], *(round(x * round(by, 2), 2) for x in row[1:])] for row in usual]
+        level = 1 + _stepped(random, spread, fine)
+        up = level if any(row[0].endswith(LYING) for row in usual) else 1 + _stepped(random, spread, fine)
+        by = np.array([level, level, up, level, level, up])
+        return [[row[0], *np.round(by * row[1:], 3).tolist()] for row in usual]
     if isinstance(given, Lengths):
         return [_jittered(x, random, spread) for x in usual]
     if isinstance(given, Motions):
-        by = round(1 + random.uniform(-spread, spread) / 2, 2)
-        return [[law, angle, round(lift * by, 2)] for law, angle, lift in usual]
+        higher = 1 + _stepped(random, spread, fine / 2)
+        return [[law, angle, round(lift * higher, 3)] for law, angle, lift in usual]
     if isinstance(given, Angles):
         return [
             [angle if angle == 90.0 else float(round(angle * (1 + random.uniform(-spread, spread) / 2)))]
@@ -172,6 +178,11 @@ def _drawn(given: Given[Any], random: np.random.Generator, spread: float, fine: 
     if isinstance(given, Rows):
         return [[_jittered(x, random, spread) for x in row] for row in usual]
     return given.stored(usual)
+
+
+def _stepped(random: np.random.Generator, spread: float, fine: float) -> float:
+    """A part by which all sizes of a thing grow together, in tenths, so that they stay handy; or finer."""
+    return round(round(random.uniform(-spread, spread) / (0.1 * fine)) * 0.1 * fine, 6)
 
 
 def _jittered(usual: float, random: np.random.Generator, spread: float) -> float:

@@ -30,6 +30,11 @@ _HOW = {
     "parabolic": re.compile(r"parabolic|(?:uniform(?:ly)?|constant(?:ly)?|equal)\s+(?:accelerat|retard)|gravity"),
     "cycloidal": re.compile(r"cycloidal"),
 }
+_BEFORE = re.compile(
+    r"(?:\b(?:and|equal|simple|steady|uniform|constant|harmonic|shm|parabolic|cycloidal|gravity|velocity|speed|rate"
+    r"|accelerat\w*|retard\w*)\b[\s-]+)+$"
+)
+"""What tells how it moves before the word of moving: *a uniform rise*."""
 UNITS = {"mm": 1.0, "cm": 10.0, "m": 1000.0}
 _STRETCH = re.compile(rf"\bfrom{_N}(?:mm)?\s*to{_N}(?:mm)?\s*(?:at|along){_N}")
 _STRETCHES = re.compile(rf"\bstretch(?:es)?\s*((?:{_N},{_N},{_N};?)+)")
@@ -55,8 +60,9 @@ def _moves(low: str) -> tuple[list[list[object]], tuple[int, int]]:
     marks = [one for one, end in zip(found, nexts) if not _is_noun(low, one) or _ANGLE.search(low[one.end() : end])]
     if len(marks) < 2:
         return [], (0, 0)
-    ends = [*(one.start() for one in marks[1:]), len(low)]
-    clauses = [low[one.start() : end] for one, end in zip(marks, ends)]
+    starts = [one.start() if (told := _BEFORE.search(low[: one.start()])) is None else told.start() for one in marks]
+    ends = [*starts[1:], len(low)]
+    clauses = [low[start:end] for start, end in zip(starts, ends)]
     laws = [next((law for law, way in _HOW.items() if way.search(clause)), "") for clause in clauses]
     every = [law for law in laws if law] or [law for law, way in _HOW.items() if way.search(low)]
     kinds = [one.lastgroup for one in marks]
@@ -79,7 +85,7 @@ def _moves(low: str) -> tuple[list[list[object]], tuple[int, int]]:
         size = float(lift[1]) * UNITS[lift[2]] if lift else up if kind == "rise" else up - down
         down += size if kind == "fall" else 0.0
         rows.append([law, angle, size if kind == "rise" else -size])
-    return rows, (marks[0].start(), ends[-1])
+    return rows, (starts[0], ends[-1])
 
 
 def _is_noun(low: str, one: re.Match[str]) -> bool:

@@ -7,10 +7,10 @@ A figure's ``says`` line is a sentence with ``{name}`` for a given; ``{name:gon}
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
-from wise_compass.drafting.givens import Choice, Given
+from wise_compass.drafting.givens import Choice, Given, length_number
 from wise_compass.drafting.wording import PLAIN, Style, trim
 from wise_compass.figures.catalogue import figure_named
 from wise_compass.words.lexicon import lexicon
@@ -25,6 +25,13 @@ GONS |= {12: "dodecag"}
 PARTS = {0.25: "a quarter", 0.5: "a half", 0.75: "three quarters"}
 NTH = {2: "second", 3: "third", 4: "fourth", 5: "fifth", 6: "sixth", 7: "seventh", 8: "eighth"}
 SPELLED = {n: word for word, n in NUMBERS.items() if n <= 12}
+LAWS = {
+    "uniform": "at constant speed",
+    "harmonic": "harmonically",
+    "parabolic": "with uniform acceleration",
+    "cycloidal": "cycloidally",
+}
+"""How a follower moves by each law."""
 THIRD = {"plan": "top view", "elevation": "front view"}
 """What schools of the third angle call the views."""
 
@@ -122,17 +129,53 @@ def _places(rows: Any, style: Style) -> str:
 
 
 def _list(rows: Any, style: Style) -> str:
-    told = [style.value(row[0], "mm") for row in rows]
-    return f"{', '.join(told[:-1])} and {told[-1]}" if len(told) > 1 else told[0]
+    return _in_turn([_length(row[0], style) for row in rows])
 
 
 def _angles(rows: Any, style: Style) -> str:
-    told = [f"{trim(row[0])}°" for row in rows]
-    return f"{', '.join(told[:-1])} and {told[-1]}" if len(told) > 1 else told[0]
+    return _in_turn([f"{trim(row[0])}°" for row in rows])
 
 
 def _blocks(rows: Any, style: Style) -> str:
     return "; ".join(",".join(one if isinstance(one, str) else trim(one) for one in row) for row in rows)
+
+
+def _solid(rows: Any, style: Style) -> str:
+    """Blocks by their sizes and nearest corners.
+
+    >>> _solid([["box", 0, 0, 0, 40, 30, 20], ["hole", 5, 5, 0, 10.5, 10.5, 20]], PLAIN)
+    'a box of 40 × 30 × 20 at (0, 0, 0) and a hole of 10.5 × 10.5 × 20 at (5, 5, 0)'
+    """
+    told = [[trim(one) for one in row[1:]] for row in rows]
+    return _in_turn([f"a {row[0]} of {' × '.join(one[3:])} at ({', '.join(one[:3])})" for row, one in zip(rows, told)])
+
+
+def _motions(rows: Any, style: Style) -> str:
+    """What a follower does, one thing after another.
+
+    >>> _motions([["harmonic", 120, 24], ["dwell", 60, 0], ["parabolic", 180, -24]], PLAIN)
+    'rises 24 mm harmonically over 120°, dwells for 60° and falls 24 mm with uniform acceleration over 180°'
+    """
+    return _in_turn(
+        [
+            f"dwells for {trim(angle)}°"
+            if law == "dwell"
+            else f"{'rises' if lift > 0 else 'falls'} {_length(abs(lift), style)} {LAWS[law]} over {trim(angle)}°"
+            for law, angle, lift in rows
+        ]
+    )
+
+
+def _length(size: float, style: Style) -> str:
+    return f"{length_number(size, style)} {style.units}"
+
+
+def _stretches(rows: Any, style: Style) -> str:
+    return _in_turn([f"from {trim(start)} to {trim(end)} at {trim(at)}" for start, end, at in rows])
+
+
+def _in_turn(told: Sequence[str]) -> str:
+    return f"{', '.join(told[:-1])} and {told[-1]}" if len(told) > 1 else told[0]
 
 
 def _part(start: int, end: int) -> Callable[[Any, Style], str]:
@@ -147,11 +190,14 @@ _WAYS: dict[str, Callable[[Any, Style], str]] = {
     "places": _places,
     "list": _list,
     "blocks": _blocks,
+    "solid": _solid,
+    "motions": _motions,
+    "stretches": _stretches,
     "angles": _angles,
     "path": lambda names, style: ", ".join(names),
     "ratio": lambda rows, style: " : ".join(trim(row[0], 6) for row in rows),
     "first": _part(0, 2),
     "second": _part(2, 4),
     "centre": lambda circle, style: f"({trim(circle[0])}, {trim(circle[1])})",
-    "radius": lambda circle, style: style.value(circle[2], "mm"),
+    "radius": lambda circle, style: _length(circle[2], style),
 }

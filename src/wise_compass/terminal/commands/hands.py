@@ -83,12 +83,12 @@ def hands_text(run: Run, result: HandsResult, style: Style = PLAIN) -> str:
     lines.append("Of a point one sd is told per axis, and the distance that 95 hands in 100 stay within.")
     if at:
         lines.append("Lengths on the paper; true sizes in brackets.")
-    lines.append(f"{'':20} {'one sd':>12} {'95 in 100 within':>18}   most comes from")
+    lines.append(f"{'':24} {'one sd':>12} {'95 in 100 within':>18}   most comes from")
     for one in (*result.points, *result.values):
         paper = result.scale if one.unit == "mm" else 1.0
         texts = [
             style.value(x * paper, one.unit) + (f" ({style.value(x, one.unit)})" if paper != 1 else "")
             for x in (one.sd, one.limit)
         ]
-        lines.append(f"{style.lettered(one.name):20} {texts[0]:>12} {texts[1]:>18}   {one.most} ({one.share:.0%})")
+        lines.append(f"{style.lettered(one.name):24} {texts[0]:>12} {texts[1]:>18}   {one.most} ({one.share:.0%})")
     return "\n".join(lines)
