@@ -91,6 +91,19 @@ class HipRoofs(unittest.TestCase):
                 for other in rings[:k]:
                     self.assertLess(one.intersection(other).area, 1e-6 * one.area)
 
+    def test_eaves_nearly_parallel_are_not_followed_off_the_sheet(self) -> None:
+        """Out of square by a little, as old walls are: where their eaves meet lies metres off."""
+        drawn = random.Random(8)
+        for _ in range(24):
+            plan = [[x + drawn.uniform(-2, 2), y + drawn.uniform(-2, 2)] for x, y in self.PLANS[0][0]]
+            pitches = [drawn.choice((35, 40, 45, 50)) for _ in plan]
+            pitches[1] = drawn.choice((45, 90))
+            for method in ("bisectors", "level-lines"):
+                made = run(figure("hip-roof", corners=plan, pitches=pitches), method)
+                self.assertTrue(all(proof.holds for proof in made.proofs), (plan, pitches))
+                low, high = made.extent
+                self.assertLess(max(high - low), 500, (method, plan, pitches))
+
     def test_told_clockwise_it_is_the_same_roof(self) -> None:
         corners, pitches = self.PLANS[4]
         one = figure("hip-roof", corners=corners, pitches=pitches)

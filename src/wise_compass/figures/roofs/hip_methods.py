@@ -43,6 +43,9 @@ class Plan:
         self.profiles: dict[float, Profile] = {}
         self.levels: dict[int, LineMark] = {}
         self.lines: dict[tuple[int, int], LineMark] = {}
+        self.off_sheet: list[tuple[RoofEdge, int]] = []
+        """Edges from places on, whose eaves meet too far off for a straightedge: drawn only where nothing else tells
+        where they end."""
         self.aside: dict[int, LineMark] = {}
         """Eaves that are drawn once more further out."""
 
@@ -171,21 +174,32 @@ class Plan:
         with d.phase("Where they meet"):
             while len(self.places) < len(roof.places):
                 place, known = self._next(edges)
-                if not known:
+                if not known and self._gables(place):
                     self._gable_top(place)
+                    continue
+                if not known:
+                    one, begin = next(far for far in self.off_sheet if not self.places.keys() >= {*far[0][:2]})
+                    self.lines[one.sides] = self._towards(one, begin)
                     continue
                 mine = [one for one in edges if place in one[:2]]
                 lines = self._surest(place, known)
                 others = ", ".join(str(g.told_side(k) + 1) for k in sorted({k for one in mine for k in one.sides}))
                 with d.as_one("Pencil", f"Where they meet stands {g.name(place)}: sides {others} meet there."):
                     self.places[place] = d.meet(lines[0], lines[1], g.name(place), near=roof.places[place, :2])
-                for one in mine:
-                    if one.sides not in self.lines:
-                        self.lines[one.sides] = self._beyond(one, place)
+                self._leave(mine, place)
+
+    def _leave(self, edges: list[RoofEdge], place: int) -> None:
+        """Draw what leaves a place that is found; not yet what only a straightedge over the sheet's side could draw."""
+        for one in edges:
+            if one.sides not in self.lines:
+                if self._is_off_sheet(one, place):
+                    self.off_sheet.append((one, place))
+                else:
+                    self.lines[one.sides] = self._beyond(one, place)
 
     def _next(self, edges: list[RoofEdge]) -> tuple[int, list[tuple[int, int]]]:
         """The next place that two lines which stand already meet in, and their sides; none for a gable's top, which
-        only its own wall shows."""
+        only its own wall shows, or where no place is told by two lines."""
         for place in range(self.g.count, len(self.roof.places)):
             if place in self.places:
                 continue
@@ -193,13 +207,18 @@ class Plan:
             lines = [_way(self.lines[pair]) for pair in known]
             if any(abs(float(cross(a, b))) > PARALLEL for a in lines for b in lines):
                 return place, known
-        gables = [k for k in range(self.g.count) if self.roof.gable(k)]
-        return next(p for k in gables for p in self.roof.face(k)[2:] if p not in self.places), []
+        left = [place for place in range(self.g.count, len(self.roof.places)) if place not in self.places]
+        return next((place for place in left if self._gables(place)), left[0]), []
+
+    def _gables(self, place: int) -> list[int]:
+        """The gables whose only top a place is, between the slopes beside it."""
+        faces = {k: self.roof.face(k) for k in range(self.g.count) if self.roof.gable(k)}
+        return [k for k, face in faces.items() if place in face and len(face) == 3]
 
     def _gable_top(self, place: int) -> None:
         """A gable’s top where no ridge leads: its wall folded down, both verges by their level lines."""
         d, g, roof = self.d, self.g, self.roof
-        k = next(k for k in range(g.count) if roof.gable(k) and place in roof.face(k))
+        k = self._gables(place)[0]
         before, after = (k - 1) % g.count, (k + 1) % g.count
         high = LEVEL * float(roof.places[:, 2].max())
         verges = []
@@ -216,9 +235,7 @@ class Plan:
             with d.as_one("Set square", f"Where both verges meet drop square to the eaves: {g.name(place)}."):
                 top = d.meet(verges[0], verges[1])
                 self.places[place] = d.meet(d.square_to(self.sides[k], top), self.sides[k], g.name(place))
-        for one in roof.edges:
-            if place in one[:2] and one.sides not in self.lines:
-                self.lines[one.sides] = self._beyond(one, place)
+        self._leave([one for one in roof.edges if place in one[:2]], place)
 
     def _surest(self, place: int, known: list[tuple[int, int]]) -> tuple[LineMark, LineMark]:
         """Of the lines that meet there the two that cross most squarely."""
@@ -240,11 +257,27 @@ class Plan:
             return d.parallel_to(
                 self.sides[i], spot, f"From {spot.name} draw parallel to the eaves of {names}: a ridge."
             )
-        at = meet_lines(roof.plan[i], roof.ways[i], roof.plan[j], roof.ways[j])
-        far = float(distance(at, spot.here)) / roof.size
-        if NEAR < far < FAR:
+        if self._far_off(one, place) > NEAR:
             with d.as_one("Straightedge", f"Produce the eaves of {names} until they meet; join that to {spot.name}."):
                 return d.rule(spot, d.meet(self.sides[i], self.sides[j]))
+        return self._towards(one, place)
+
+    def _far_off(self, one: RoofEdge, place: int) -> float:
+        """How far from a place the eaves of an edge meet, in sizes of the plan; infinite where they are parallel."""
+        roof, (i, j) = self.roof, one.sides
+        if abs(float(cross(roof.ways[i], roof.ways[j]))) < PARALLEL:
+            return np.inf
+        at = meet_lines(roof.plan[i], roof.ways[i], roof.plan[j], roof.ways[j])
+        return float(distance(at, self.places[place].here)) / roof.size
+
+    def _is_off_sheet(self, one: RoofEdge, place: int) -> bool:
+        """Whether eaves of an edge that are neither parallel nor a gable's meet too far off."""
+        return not any(map(self.roof.gable, one.sides)) and FAR <= self._far_off(one, place) < np.inf
+
+    def _towards(self, one: RoofEdge, place: int) -> LineMark:
+        """The line of an edge from a place on by its slopes' level lines, which meet on it."""
+        d, roof, (i, j) = self.d, self.roof, one.sides
+        spot, names = self.places[place], f"{self.g.told_side(i) + 1} and {self.g.told_side(j) + 1}"
         first, second = self._level_line(i), self._level_line(j)
         with d.as_one("Straightedge", f"Join {spot.name} to where the level lines of {names} meet."):
             crossing = d.meet(first, second)
