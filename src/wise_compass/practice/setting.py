@@ -27,6 +27,8 @@ from wise_compass.sheet.paper import SCALES
 
 TRIES, ALIKE = 120, 400
 """How often numbers are drawn anew where they do not fit, and where they were set before."""
+KEPT = ("turns", "show", "shown", "addendum", "dedendum", "pressure_angle")
+"""Givens that stay as they are usual: what the words of a problem speak of, and what a trade does not vary."""
 LYING = ("-front", "-right")
 """Rounds whose section stands upright: it stays a circle only where heights grow as widths do."""
 SPREAD = 0.35
@@ -142,24 +144,27 @@ def _fitted(problem: Problem, drafter: Drafter, exact: bool = True) -> Problem |
 def _drawn(given: Given[Any], random: np.random.Generator, spread: float, fine: float) -> Any:
     """A value beside a given's usual one, unround, so that no habit helps."""
     usual = given.default
+    if given.name in KEPT:
+        return given.stored(usual)
     if isinstance(given, Choice):
         return given.options[int(random.integers(len(given.options)))] if random.random() < spread else usual
     if isinstance(given, Count):
         steps = int(random.integers(-2, 3)) if spread > 0.1 * SPREAD else 0
         return min(max(usual + steps * given.multiple, given.least), given.most)
-    if isinstance(given, Real) or (isinstance(given, Measure) and given.name == "turns"):
-        return usual if given.name == "turns" else round(usual * (1 + random.uniform(-spread, spread) / 2), 2)
+    if isinstance(given, Real):
+        by = fine * _fineness_of_number(usual)
+        return round(round(usual * (1 + random.uniform(-spread, spread) / 2) / by) * by, 6)
     if isinstance(given, Angle):
         return usual if usual % 90 == 0 else _unround(usual * (1 + random.uniform(-spread, spread)), fine)
     if isinstance(given, Measure):
         return _unround(usual * (1 + random.uniform(-spread, spread)), fine * _fineness(usual))
     if isinstance(given, NamedRows):
-        return given.scaled(usual, round(1 + random.uniform(-spread, spread) / 2, 2))
+        return given.scaled(usual, 1 + _stepped(random, spread / 2, fine / 2))
     if isinstance(given, Blocks):
         level = 1 + _stepped(random, spread, fine)
         up = level if any(row[0].endswith(LYING) for row in usual) else 1 + _stepped(random, spread, fine)
-        by = np.array([level, level, up, level, level, up])
-        return [[row[0], *np.round(by * row[1:], 3).tolist()] for row in usual]
+        larger = np.array([level, level, up, level, level, up])
+        return [[row[0], *np.round(larger * row[1:], 3).tolist()] for row in usual]
     if isinstance(given, Lengths):
         return [_jittered(x, random, spread) for x in usual]
     if isinstance(given, Motions):
@@ -176,7 +181,8 @@ def _drawn(given: Given[Any], random: np.random.Generator, spread: float, fine: 
             for row in usual
         ]
     if isinstance(given, Rows):
-        return [[_jittered(x, random, spread) for x in row] for row in usual]
+        drawn = [{x: _jittered(x, random, spread) for x in column} for column in zip(*usual)]
+        return [[drawn[k][x] for k, x in enumerate(row)] for row in usual]  # what is in line stays so
     return given.stored(usual)
 
 
@@ -194,6 +200,12 @@ def _fineness(usual: float) -> float:
     """To which part of a millimetre a length of this size is given."""
     size = abs(usual)
     return 0.1 if size < 8 else 0.5 if size < 20 else 1.0 if size < 500 else 10.0
+
+
+def _fineness_of_number(usual: float) -> float:
+    """To which part of one a number of this size is given: a scale or a count by whole numbers; one that is usually
+    told to a hundredth, so again."""
+    return 0.01 if usual < 2 or usual != round(usual, 1) else 0.1 if usual < 10 else 1.0
 
 
 def _unround(value: float, by: float) -> float:

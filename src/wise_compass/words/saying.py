@@ -18,6 +18,9 @@ from wise_compass.words.schools import NUMBERS
 
 _CONDITION = re.compile(r"\[(\w+)(!?=)([\w.-]+):([^\[\]]*)\]")
 _SLOT = re.compile(r"\{(\w+)(?::(\w+))?\}")
+_LOOSE = re.compile(r" +([.,;])")
+"""A stop that stands off its word, where what is said between them is left out."""
+_AN = re.compile(r"\b([Aa]) (?=oct|8-|11-|18-)")
 TOUCHED = "It is touched by"
 """How the sentence begins that tells what touches a curve."""
 GONS = {3: "triang", 4: "square", 5: "pentag", 6: "hexag", 7: "heptag", 8: "octag", 9: "nonag", 10: "decag"}
@@ -60,7 +63,7 @@ def problem_said(id: str, givens: Mapping[str, Any], style: Style = PLAIN, proje
     said = _SLOT.sub(slot, _CONDITION.sub(condition, lexicon().figures[id].says))
     if projection == "third":
         said = re.sub(r"\b(plan|elevation)\b", lambda found: THIRD[found[1]], said)
-    return said
+    return _AN.sub(r"\1n ", _LOOSE.sub(r"\1", said))
 
 
 def rest_said(id: str, givens: Mapping[str, Any], method: str = "", style: Style = PLAIN) -> str:
@@ -75,7 +78,7 @@ def rest_said(id: str, givens: Mapping[str, Any], method: str = "", style: Style
     told = {*re.findall(r"[{[](\w+)", lexicon().figures[id].says)}
     plain, touched, how = kind.sentence(held, method).partition(TOUCHED)
     takes = [
-        f"{_plain(given, held[name], style)} for {given.says}"
+        f"{_plain(given, held[name], style)} for {_aside(given.says)}"
         for name in re.findall(r"\{(\w+)\}", plain)
         if (given := kind.givens.get(name)) is not None
         and name not in told
@@ -87,6 +90,16 @@ def rest_said(id: str, givens: Mapping[str, Any], method: str = "", style: Style
     if touched and held["touch"] != "none":
         said.append(_SLOT.sub(lambda found: _plain(kind.givens[found[1]], held[found[1]], style), touched + how))
     return " ".join(said)
+
+
+def _aside(says: str) -> str:
+    """What a given is, with what explains it in brackets, so that others can follow.
+
+    >>> _aside("the division; 0 is in the throat")
+    'the division (0 is in the throat)'
+    """
+    what, _, more = says.partition("; ")
+    return f"{what} ({more})" if more else what
 
 
 def _plain(given: Given[Any], stored: Any, style: Style) -> str:

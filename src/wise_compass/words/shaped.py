@@ -101,12 +101,14 @@ def scale(statement: Statement, found: Filled, names: list[str]) -> None:
     fraction = _FRACTION.search(text)
     if fraction is not None:
         found.put("over", float(fraction[1].replace(",", "")), fraction.span(), "ratio")
-    told = [next(name for name in UNITS if one[name] is not None) for one in re.finditer(rf"\b(?:{_UNIT})", text)]
+    units = list(re.finditer(rf"\b(?:{_UNIT})", text))
+    told = [next(name for name in UNITS if one[name] is not None) for one in units]
     size = _SIZES["range"].search(text)
     short = _SHORT.match(text, size.end()) if size is not None else None
     row = list(dict.fromkeys([short[1], *told] if short is not None else told))
     if row:
         found.choices["unit"] = row[0]
+        found.spans["unit"] = units[told.index(row[0])].span() if short is None else short.span(1)
     if "levels" in names:
         if len(row) > 1 and (row[0], row[1]) in FINER and FINER[row[0], row[1]] <= 20:
             found.put("parts", FINER[row[0], row[1]], None, "words")
