@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import unittest
 from pathlib import Path
 from typing import Any
@@ -57,6 +58,51 @@ class EveryFigure(Checked):
                 if method.fits(figure) is None:
                     with self.subTest(figure=kind.id, method=method.id):
                         self.check_run(run(figure, method.id))
+
+
+class Advice(unittest.TestCase):
+    HOPELESS: tuple[tuple[str, dict[str, object]], ...] = (
+        ("similar-figure", {"first": 1, "second": 900}),
+        ("similar-figure", {"by": "areas", "first": 1, "second": 9e2, "pole": "-9000,-16"}),
+        ("fourth-proportional", {"first": 0.2, "second": 300, "third": 400}),
+        ("reverse-curve", {"length": 300, "offset": 1.2}),
+        ("vernier-scale", {"over": 2}),
+        ("vernier-scale", {"over": 9000}),
+        ("vernier-scale", {"over": 1255.7, "unit": "chain", "parts": 2, "range": 119, "reading": 2}),
+        ("scale-bar", {"over": 2}),
+        ("scale-bar", {"second_unit": "yard", "second_range": 60, "over": 40}),
+        ("divide-by-parallels", {"ab": 90, "cd": 89, "left_leg": 60, "right_leg": 60.5}),
+        ("four-bar", {"coupler": 10}),
+        ("four-bar", {"rocker": 12}),
+        ("arch", {"kind": "pointed", "span": 120, "rise": 2000}),
+        ("arch", {"kind": "ogee", "rule": "radius", "span": 71.7, "rise": 409.82, "small_radius": 1, "small_angle": 5}),
+        ("arch", {"kind": "round", "span": 1000, "rise": 0.3}),
+        ("arch", {"kind": "four-centred", "rise": 54.1213}),
+        ("logarithmic-spiral", {"turns": 1.3, "vector_angle": 37.777777}),
+        ("logarithmic-spiral", {"turns": 0.7}),
+        ("archimedean-spiral", {"turns": 0.01}),
+        ("auxiliary-view", {"row": 1}),
+        ("breeches", {"leg_length": 20}),
+    )
+
+    def test_what_a_refusal_says_to_type_is_taken(self) -> None:
+        """The number that it names, as it is named; of one that is to be passed a hundredth past it."""
+        for id, givens in self.HOPELESS:
+            with self.assertRaises(Refused, msg=f"{id} {givens}") as caught:
+                make(catalogue()[id], givens)
+            says = caught.exception.says
+            told = re.search(r"(?:Raise|Lower|Set|Change) (\w+)(?: to| over| under)? ?([\d./−]*\d)?", says)
+            least = re.search(r"(?:at least|differ by) ([\d./]*\d)", says)
+            assert told is not None, says
+            number = told[2] or (least[1] if least is not None else "")
+            self.assertTrue(number, says)
+            value: object = number.replace("−", "-")
+            if f" over {number}" in says or f" under {number}" in says:
+                value = float(number) + (0.01 if f" over {number}" in says else -0.01)
+            if "differ by" in says:
+                value = float(givens["ab"]) - float(number)  # type: ignore[arg-type]
+            with self.subTest(figure=id, says=says):
+                make(catalogue()[id], {**givens, told[1]: value})
 
 
 class Answers(unittest.TestCase):

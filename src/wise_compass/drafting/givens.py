@@ -11,8 +11,10 @@ A bound is a number, the name of another given, or a function of the figure.
 
 from __future__ import annotations
 
+import re
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping, Sequence
+from fractions import Fraction
 from typing import Any, Generic, Protocol, TypeVar, overload
 
 from wise_compass.drafting.parse import parse_quantity
@@ -21,6 +23,7 @@ from wise_compass.drafting.wording import (
     INCH,
     PLAIN,
     Style,
+    as_read,
     least_mm,
     mm,
     most_mm,
@@ -107,6 +110,23 @@ class Given(ABC, Generic[T]):
         return {}
 
 
+_EXPLAINED = re.compile(r"(.*)(?:, (?=0 for )|; )(.*)")
+_MANY = re.compile(r"the \w+s\b")
+"""What a count is said to be, where it is said in the plural."""
+
+
+def told(says: str, value: str, verb: str = " is") -> str:
+    """What a given is and which value it has, as a sentence begins.
+
+    >>> told("the radius", "3 mm"), told("how far off it is", "3 mm"), told("the roller, 0 for none", "3 mm")
+    ('The radius is 3 mm', 'How far off it is: 3 mm', 'The roller (0 for none) is 3 mm')
+    """
+    says = says[0].upper() + says[1:]
+    if (explained := _EXPLAINED.fullmatch(says)) is not None:
+        says = f"{explained[1]} ({explained[2]})"
+    return f"{says}: {value}" if says.endswith(" is") else f"{says}{verb} {value}"
+
+
 def typed(stored: Any) -> str:
     """A given, as it is stored, as the command line takes it: points ``0,0``, rows ``0,0; 70,0``."""
     if not isinstance(stored, list):
@@ -175,7 +195,6 @@ class Measure(Given[float]):
                 raise Refused(self.name, self._refusal(figure, which, value, bound))
 
     def _refusal(self, figure: HasGivens, which: str, value: float, bound: float) -> str:
-        says = self.says[0].upper() + self.says[1:]
         other = self.limits[which]
         whose = f", {figure.givens[other].says}" if isinstance(other, str) else ""
         upward = which in ("least", "over")
@@ -186,7 +205,7 @@ class Measure(Given[float]):
         if isinstance(other, str):
             remedy += f", or {'lower' if upward else 'raise'} {other}"
         return (
-            f"{says} is {self.exact_text(value)}; it {self.WORDS[which]} "
+            f"{told(self.says, self.exact_text(value))}; it {self.WORDS[which]} "
             f"{self.limit_text(which, bound)}{whose}. {remedy}."
         )
 
@@ -280,6 +299,13 @@ class Real(Measure):
     def text(self, value: Any, style: Style = PLAIN) -> str:
         return trim(value, 6)
 
+    def limit_text(self, which: str, bound: float) -> str:
+        """A part such as a twelfth by its fraction, which is read as the same number; others as decimals."""
+        part = Fraction(bound).limit_denominator(100)
+        if abs(float(part) - bound) < 1e-12 and round(bound, 6) != bound:
+            return as_read(part)
+        return super().limit_text(which, bound)
+
 
 class Count(Given[int]):
     """A whole number from ``least`` to ``most``, in steps of ``multiple``; ``why`` says why it goes no further."""
@@ -302,18 +328,18 @@ class Count(Given[int]):
         if typed != int(typed):
             raise Refused(
                 self.name,
-                f"{self.says} is {trim(typed)}; it must be a whole number. Take {int(typed)} or {int(typed) + 1}.",
+                f"{told(self.says, trim(typed))}; it must be a whole number. Take {int(typed)} or {int(typed) + 1}.",
             )
         return int(typed)
 
     def check(self, figure: HasGivens) -> None:
         value = self.read(figure.given_values[self.name])
-        says = self.says[0].upper() + self.says[1:]
+        are = " are" if _MANY.match(self.says) else " is"
         if not self.least <= value <= self.most:
             why = f": {self.why}" if self.why else ""
             raise Refused(
                 self.name,
-                f"{says} is {value}; {self.name} goes from {self.least} to {self.most}{why}. "
+                f"{told(self.says, str(value), are)}; {self.name} goes from {self.least} to {self.most}{why}. "
                 f"{'Raise' if value < self.least else 'Lower'} {self.name}.",
             )
         if value % self.multiple:
@@ -321,7 +347,7 @@ class Count(Given[int]):
             near = [n for n in (below, below + self.multiple) if self.least <= n <= self.most]
             raise Refused(
                 self.name,
-                f"{says} is {value}; {self.name} must be a multiple of {self.multiple}. "
+                f"{told(self.says, str(value), are)}; {self.name} must be a multiple of {self.multiple}. "
                 f"Take {' or '.join(map(str, near))}.",
             )
 

@@ -91,7 +91,8 @@ class LogarithmicSpiral(
             words = (
                 f"The turns hold {trim(whole)} vector angles of {trim(self.vector_angle)}°; it must be a whole number."
             )
-            fits = as_read(low * Fraction(repr(self.vector_angle)) / 360)
+            exact = low * Fraction(repr(self.vector_angle)) / 360
+            fits = as_read(exact) if exact.denominator < 1000 else trim(float(exact), 9)
             raise Refused("turns", f"{words} Set turns to {fits}, or change vector_angle.")
         if abs(self.ratio - 1.0) < 1e-3:
             raise Refused(

@@ -205,7 +205,14 @@ class FourBar(Carried, id="four-bar", family="paths", title="Four-bar linkage"):
         links = {"ground": self.ground, "crank": self.crank, "coupler": self.coupler, "rocker": self.rocker}
         short = min(links, key=lambda name: links[name])
         if short not in ("ground", "crank"):
-            raise Refused(short, f"The {short} is the shortest link, so that the crank does not turn. Raise {short}.")
+            says = f"The {short} is the shortest link, so that the crank does not turn."
+            others = {name: size for name, size in links.items() if name != short}
+            one, two, three = sorted(others.values())
+            if min(others, key=lambda name: others[name]) in ("ground", "crank"):
+                raise Refused(
+                    short, f"{says} Raise {short} over {least_mm(max(one, (one + three) * (1 + 2 * STRICT) - two))}."
+                )
+            raise Refused(short, f"{says} Raise coupler and rocker over {least_mm(min(self.ground, self.crank))}.")
         sizes = sorted(links.values())
         if sizes[0] + sizes[3] >= (sizes[1] + sizes[2]) * (1 - STRICT):
             long = max(links, key=lambda name: links[name])

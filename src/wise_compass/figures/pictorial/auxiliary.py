@@ -55,10 +55,15 @@ class AuxiliaryView(OfBlocks, id="auxiliary-view", family="roofs", title="View s
         if not ramps:
             raise Refused("rows", "No row of rows is a ramp, so there is no slope to look at. Add one.")
         if self.row not in ramps:
-            words = ", ".join(str(k) for k in ramps)
+            where = (
+                f"rows {', '.join(map(str, ramps))}. Set row to one of them"
+                if ramps[1:]
+                else f"row {ramps[0]}. Set row to {ramps[0]}"
+            )
             what = self.built.blocks[self.row - 1].shape if self.row <= len(self.built.blocks) else "missing"
             raise Refused(
-                "row", f"Row {self.row} of rows is {what}; the ramps are in rows {words}. Set row to one of them."
+                "row",
+                f"Row {self.row} of rows is {what}; {'the ramps are' if ramps[1:] else 'the only ramp is'} in {where}.",
             )
 
     @property

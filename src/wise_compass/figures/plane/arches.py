@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from typing import Any
@@ -21,6 +22,8 @@ from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Array, Number, angle_of, distance, point, unit
 
 KINDS = ("round", "pointed", "three-centred", "five-centred", "four-centred", "ogee", "rampant")
+FLATTEST = 200.0
+"""Spans that the radius of an arc is at most, to be swung."""
 RULES = ("least-ratio", "sixty", "radius")
 SHARP = ("pointed", "four-centred", "ogee")
 """Kinds whose arcs do not share a tangent in the crown."""
@@ -108,9 +111,8 @@ class Arch(Developed, Figure, id="arch", family="profiles", title="Arch"):
             meet = high + big * unit(low - high)
             return self._mirrored([(low, meet, True), (high, self.crown, True)])
         low = point(self.small_radius - a, 0.0)
-        turn = np.deg2rad(180.0 - self.small_angle)
-        meet = low + self.small_radius * np.array([np.cos(turn), np.sin(turn)])
-        way, off = unit(low - meet), meet - self.crown
+        meet, way, _ = self._upper()
+        off = meet - self.crown
         radius = -float(off @ off) / (2 * float(way @ off))
         return self._mirrored([(low, meet, True), (meet + radius * way, self.crown, radius > 0)])
 
@@ -212,9 +214,10 @@ class Arch(Developed, Figure, id="arch", family="profiles", title="Arch"):
                 "step", f"step is {mm(self.step)}; it must stay under {most_mm(0.95 * self.span)}. Lower step."
             )
         for arc in self.arcs:
-            if arc.radius > 200 * self.span:
+            if arc.radius > FLATTEST * self.span:
                 raise Refused(
-                    "rise", f"One arc would have a radius of {mm(arc.radius)}: too flat to be swung. Change rise."
+                    "rise",
+                    f"One arc would have a radius of {mm(arc.radius)}: too flat to be swung. {self._swung_rise()}.",
                 )
             deepest = arc.radius - abs(float(arc.centre[0]))  # further out the backs of both sides do not meet
             if not arc.round and self.thickness >= deepest * (1 - 1e-6):
@@ -225,6 +228,34 @@ class Arch(Developed, Figure, id="arch", family="profiles", title="Arch"):
                     f"under {most_mm(deepest)}. Lower thickness.",
                 )
 
+    def _swung_rise(self) -> str:
+        """What to do about a rise at which an arc is too flat to be swung."""
+        a, far = self.half, FLATTEST * self.span
+        root = math.sqrt(far**2 - a**2)
+        if self.kind == "round" and self.rise < a:
+            return f"Raise rise to {least_mm(far - root)} or more"
+        if self.kind in ("round", "pointed"):
+            most = far + root if self.kind == "round" else math.sqrt(2 * a * far - a**2)
+            return f"Lower rise to {most_mm(most)} or less"
+        if self.kind not in ("four-centred", "ogee"):
+            return "Change rise"
+        meet, way, flat = self._upper()
+        side = -1.0 if self.kind == "four-centred" else 1.0
+        gap = 0.0
+        for _ in range(20):  # a fixed point: how far off the rise at which it is straight its radius is the largest
+            off = meet - point(0.0, flat + side * gap)
+            gap = 1.001 * float(off @ off) / (2 * far * abs(float(way[1])))
+        text = most_mm(flat - gap) if side < 0 else least_mm(flat + gap)
+        return f"{'Lower' if side < 0 else 'Raise'} rise to {text} or {'less' if side < 0 else 'more'}"
+
+    def _upper(self) -> tuple[Array, Array, float]:
+        """Where the upper arc begins, which way its centre lies from there, and the rise at which it is straight."""
+        low = point(self.small_radius - self.half, 0.0)
+        turn = np.deg2rad(180.0 - self.small_angle)
+        meet = low + self.small_radius * np.array([np.cos(turn), np.sin(turn)])
+        flat = float(meet[1]) - float(meet[0]) / float(np.tan(np.deg2rad(self.small_angle)))
+        return meet, unit(low - meet), flat
+
     def _refuse_small(self) -> None:
         a = self.half
         if self.small_radius >= a * (1 - 1e-6):
@@ -234,19 +265,16 @@ class Arch(Developed, Figure, id="arch", family="profiles", title="Arch"):
                 f"half the span, {most_mm(a)}. Lower it: "
                 "small_radius.",
             )
-        turn = np.deg2rad(180.0 - self.small_angle)
-        meet = point(self.small_radius - a, 0.0) + self.small_radius * np.array([np.cos(turn), np.sin(turn)])
+        meet, way, _ = self._upper()
         if self.rise <= float(meet[1]) + 1e-6:
             least = least_mm(float(meet[1]))
             raise Refused("rise", f"The small arc ends {least} up; the rise has to be over that. Raise rise.")
-        off, way = meet - self.crown, unit(point(self.small_radius - a, 0.0) - meet)
-        straight = float(way @ off)
+        straight = float(way @ (meet - self.crown))
         wants_round = self.kind == "four-centred"
         if abs(straight) < 1e-6 * self.span or (straight < 0) != wants_round:
-            flat = float(meet[1]) - float(meet[0]) / float(np.tan(np.deg2rad(self.small_angle)))
             what = "round, to be four-centred" if wants_round else "hollow, to be an ogee"
-            how = f"Set rise under {most_mm(flat)}" if wants_round else f"Set rise over {least_mm(flat)}"
-            raise Refused("rise", f"The upper arc does not come out {what}. {how}, or change small_angle.")
+            says = f"The upper arc does not come out {what}. {self._swung_rise()}, or change small_angle."
+            raise Refused("rise", says)
 
     @cached_property
     def joints(self) -> list[tuple[int, float, Array]]:

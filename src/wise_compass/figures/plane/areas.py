@@ -28,6 +28,8 @@ FLAT = 1e-3
 """Sine of the angle under which a parallel does not reach the base."""
 FAR = 40.0
 """Times the polygon's girth beyond which a parallel meets the base nowhere useful."""
+MOST_OFF = 40.0
+"""Times the longer parallel is what it and the other differ by, where their legs meet too far off to be drawn."""
 
 
 class PolygonToSquare(Cornered, id="polygon-to-square", family="proportion", title="Square of a polygon’s area"):
@@ -232,9 +234,11 @@ class DivideByParallels(Figure, id="divide-by-parallels", family="proportion", t
                 f"AB and CD differ by {mm(abs(wide))}; with legs of {mm(self.left_leg)} and {mm(self.right_leg)} "
                 f"they have to differ by more than {least_mm(low)} and less than {most_mm(high)}. Change cd or a leg.",
             )
-        if max(self.ab, self.cd) > 40 * abs(wide):
+        if max(self.ab, self.cd) > MOST_OFF * abs(wide):
             raise Refused(
-                "cd", f"The legs meet {mm(self.apex)} along AD: too far to be drawn. Let AB and CD differ by more."
+                "cd",
+                f"The legs meet {mm(self.apex)} along AD: too far to be drawn. AB and CD have to differ by "
+                f"{least_mm(max(self.ab, self.cd) / MOST_OFF)} at least. Change cd.",
             )
 
     @property

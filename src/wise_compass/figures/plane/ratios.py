@@ -15,7 +15,7 @@ from wise_compass.drafting.marks import LineMark, Spot
 from wise_compass.drafting.places import Numbers
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm, most_mm, trim
+from wise_compass.drafting.wording import bare, least_mm, mm, most_mm, trim
 from wise_compass.figures.plane.lines import base_line
 from wise_compass.geometry.meets import distance_to_line
 from wise_compass.geometry.vectors import Number, direction, distance, point, polar
@@ -50,7 +50,7 @@ class FourthProportional(Figure, id="fourth-proportional", family="proportion", 
                 "first",
                 (
                     f"The fourth proportional would be {mm(self.fourth)}; {most_mm(LONGEST_LENGTH)} "
-                    "are the most. Raise first."
+                    f"are the most. Raise first to {least_mm(self.second * self.third / LONGEST_LENGTH)} or more."
                 ),
             )
 

@@ -16,7 +16,7 @@ from wise_compass.drafting.givens import Choice, Count, Real
 from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, many, mm, most_mm, trim
+from wise_compass.drafting.wording import bare, many, mm, most_mm, trim, trim_down, trim_up
 from wise_compass.figures.plane.strips import APART, Graduation, OnStrips, Strip, numbered, strip
 from wise_compass.geometry.vectors import Number, distance, point
 
@@ -52,6 +52,14 @@ def in_divisions(reading: float, smallest: float, name: str = "reading") -> int:
             name, f"{name} {trim(reading, 9)} falls between two marks of {trim(smallest, 6)} each. Take {both}."
         )
     return count
+
+
+def too_long(whole: float, over: float) -> Refused:
+    """Why a scale ``whole`` mm long is none, at so many times smaller than true size."""
+    least = trim_up(over * whole / LONGEST, 6)
+    return Refused(
+        "over", f"The scale would be {mm(whole)} long; {most_mm(LONGEST)} are the most. Raise over to {least} or more."
+    )
 
 
 class ScaleBar(OnStrips, Figure, id="scale-bar", family="scales", title="Scale"):
@@ -124,11 +132,13 @@ class ScaleBar(OnStrips, Figure, id="scale-bar", family="scales", title="Scale")
                 "levels", "A diagonal scale has 2 levels at least. Set levels to 0 for a plain scale, or to 2."
             )
         whole = self.range * self.unit_length
-        if whole > LONGEST:
-            raise Refused("over", f"The scale would be {mm(whole)} long; {most_mm(LONGEST)} are the most. Raise over.")
+        if whole > LONGEST * (1 + WHOLE):
+            raise too_long(whole, self.over)
         if self.part_length < FINEST:
             raise Refused(
-                "over", f"A part would be {mm(self.part_length)}; it needs {mm(FINEST)}. Lower over or parts."
+                "over",
+                f"A part would be {mm(self.part_length)}; it needs {mm(FINEST)}. "
+                f"Lower over to {trim_down(self.over * self.part_length / FINEST, 6)} or less, or lower parts.",
             )
         if self.reading > self.range * (1 + WHOLE):
             raise Refused("reading", f"The scale reads up to {self.range}; reading is {trim(self.reading)}. Lower it.")
@@ -136,10 +146,11 @@ class ScaleBar(OnStrips, Figure, id="scale-bar", family="scales", title="Scale")
         second = self.second_length
         if second is not None:
             if second * self.second_range > LONGEST:
+                most = int(LONGEST / second)
                 raise Refused(
-                    "second_range",
+                    "second_range" if most > 1 else "second_unit",
                     f"The second scale would be {mm(second * self.second_range)} long; {most_mm(LONGEST)} are the "
-                    "most. Lower second_range.",
+                    f"most. {f'Lower second_range to {most} or less' if most > 1 else 'Take a smaller second_unit'}.",
                 )
             if second < FINEST:
                 raise Refused(

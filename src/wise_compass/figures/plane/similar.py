@@ -15,7 +15,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.places import Point, Rows
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare_area, most_mm, trim
+from wise_compass.drafting.wording import bare_area, most_mm, trim, trim_down
 from wise_compass.figures.plane.cornered import Cornered
 from wise_compass.figures.plane.ratios import SLANT, angle_between_spots
 from wise_compass.figures.plane.tangent_circles import plot_all
@@ -56,7 +56,15 @@ class SimilarFigure(Cornered, id="similar-figure", family="proportion", title="S
         if abs(self.factor - 1) < 1e-6:
             raise Refused("second", "The terms are alike, so that the figure stays as it is. Change first or second.")
         if float(np.abs(self.made).max()) > LONGEST_LENGTH:
-            raise Refused("second", f"The new figure reaches beyond {most_mm(LONGEST_LENGTH)}. Lower second.")
+            way = self.places - np.array(self.pole)
+            with np.errstate(divide="ignore"):
+                room = float(((LONGEST_LENGTH - np.sign(way) * np.array(self.pole)) / np.abs(way)).min())
+            most = self.first * (room if self.by == "lengths" else room**2)
+            raise Refused(
+                "second",
+                f"The new figure reaches beyond {most_mm(LONGEST_LENGTH)}. "
+                f"Lower second to {trim_down(most, 6)} or less.",
+            )
 
     @property
     def order(self) -> list[int]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 
 import numpy as np
@@ -219,10 +220,11 @@ class ReverseCurve(Figure, id="reverse-curve", family="tangency", title="Reverse
 
     def refuse(self) -> None:
         if self.first_radius + self.second_radius > LONGEST_LENGTH:
+            least = LONGEST_LENGTH - math.sqrt(max(LONGEST_LENGTH**2 - self.length**2, 0.0))
             raise Refused(
                 "offset",
                 f"The radii would sum to {mm(self.first_radius + self.second_radius)}; "
-                f"{mm(LONGEST_LENGTH)} is the most. Raise offset or lower length.",
+                f"{mm(LONGEST_LENGTH)} is the most. Raise offset to {least_mm(least)} or more, or lower length.",
             )
 
     @property

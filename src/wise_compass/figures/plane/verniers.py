@@ -14,8 +14,18 @@ from wise_compass.drafting.givens import Choice, Count, Real
 from wise_compass.drafting.marks import Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
-from wise_compass.drafting.wording import bare, mm, most_mm, trim
-from wise_compass.figures.plane.scales import BELOW, FINEST, LONGEST, UNITS, in_divisions, lined_about, ticked
+from wise_compass.drafting.wording import bare, mm, trim, trim_down
+from wise_compass.figures.plane.scales import (
+    BELOW,
+    FINEST,
+    LONGEST,
+    UNITS,
+    WHOLE,
+    in_divisions,
+    lined_about,
+    ticked,
+    too_long,
+)
 from wise_compass.figures.plane.strips import APART, Graduation, OnStrips, Strip, numbered, strip
 from wise_compass.geometry.vectors import Number, distance
 
@@ -68,11 +78,13 @@ class VernierScale(OnStrips, Figure, id="vernier-scale", family="scales", title=
 
     def refuse(self) -> None:
         whole = self.range * self.parts * self.division
-        if whole > LONGEST:
-            raise Refused("over", f"The scale would be {mm(whole)} long; {most_mm(LONGEST)} are the most. Raise over.")
+        if whole > LONGEST * (1 + WHOLE):
+            raise too_long(whole, self.over)
         if self.division < 5 * FINEST:
             raise Refused(
-                "over", f"A division would be {mm(self.division)}; it needs {mm(5 * FINEST)}. Lower over or parts."
+                "over",
+                f"A division would be {mm(self.division)}; it needs {mm(5 * FINEST)}. "
+                f"Lower over to {trim_down(self.over * self.division / (5 * FINEST), 6)} or less, or lower parts.",
             )
         if self.range * self.parts > MOST_DIVISIONS:
             raise Refused(

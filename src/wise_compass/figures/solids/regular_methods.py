@@ -337,7 +337,8 @@ def _heights(g: RegularSolid, d: Draft, views: Views, centre: Spot, wide: float)
 
 def _golden_refusal(g: RegularSolid) -> str | None:
     if g.solid not in GOLDEN_ONES:
-        return f"There is no golden section in a {g.solid}. Set solid to dodecahedron or icosahedron."
+        of = "an" if g.solid[0] in "io" else "a"
+        return f"There is no golden section in {of} {g.solid}. Set solid to dodecahedron or icosahedron."
     if g.rests != "edge":
         return (
             "Golden rectangles lie level only where it rests on an edge. Set rests "

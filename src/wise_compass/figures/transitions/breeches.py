@@ -12,7 +12,7 @@ from wise_compass.drafting.capabilities import Curved, Developed, Edge, Face, Pa
 from wise_compass.drafting.course import Course
 from wise_compass.drafting.dimensions import Angular, Dimension, Linear, upright
 from wise_compass.drafting.figure import Figure
-from wise_compass.drafting.givens import STRICT, Angle, Count, Length
+from wise_compass.drafting.givens import LONGEST_LENGTH, STRICT, Angle, Count, Length
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
 from wise_compass.drafting.wording import bare, least_mm, mm, trim
@@ -73,10 +73,12 @@ class Breeches(Curved, Solid, Developed, Figure, id="breeches", family="transiti
     def refuse(self) -> None:
         parts = self.leg * float(cosd(self.spread)) / float(sind(self.spread))
         if self.leg_length <= parts * (1 + 1e-9):
+            least = self._least_leg(parts)
+            fits = least < LONGEST_LENGTH
             raise Refused(
                 "leg_length",
-                f"Legs {mm(self.leg_length)} long run into each other’s ends. Raise leg_length over "
-                f"{least_mm(self._least_leg(parts))}, or raise spread.",
+                f"Legs {mm(self.leg_length)} long run into each other’s ends. "
+                + (f"Raise leg_length over {least_mm(least)}, or raise spread." if fits else "Raise spread."),
             )
         if not self._clear(self.leg_length):
             raise Refused(
