@@ -50,6 +50,8 @@ SHORTEST_LENGTH = 0.1
 FLATTEST_ANGLE = 0.05
 ROOM = 1e-9
 """By what part of a limit a value may miss it and still count as on it: rounding alone."""
+TINY = 5e-5
+"""mm: a length under it would be told as 0, which it is not."""
 STRICT = 0.01
 """How far beside a limit that is not admitted the advice stays, in mm or degrees."""
 LONGEST_LENGTH = 20000.0
@@ -253,7 +255,7 @@ class Length(Measure):
             super().check(figure)
 
     def exact_text(self, value: float) -> str:
-        return mm(value)
+        return mm(value) if not 0 < abs(value) < TINY else f"{value:.3g} mm"
 
     def limit_text(self, which: str, bound: float) -> str:
         text = (least_mm if which in ("least", "over") else most_mm)(bound)

@@ -9,7 +9,7 @@ import numpy as np
 from wise_compass.drafting.dimensions import Dimension, Linear
 from wise_compass.drafting.draft import Draft
 from wise_compass.drafting.figure import method
-from wise_compass.drafting.givens import Choice, Count, Length
+from wise_compass.drafting.givens import SHORTEST_LENGTH, Choice, Count, Length
 from wise_compass.drafting.marks import Role, Spot
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.truths import Found, Truth, Value
@@ -208,11 +208,13 @@ class FourBar(Carried, id="four-bar", family="paths", title="Four-bar linkage"):
             says = f"The {short} is the shortest link, so that the crank does not turn."
             others = {name: size for name, size in links.items() if name != short}
             one, two, three = sorted(others.values())
-            if min(others, key=lambda name: others[name]) in ("ground", "crank"):
-                raise Refused(
-                    short, f"{says} Raise {short} over {least_mm(max(one, (one + three) * (1 + 2 * STRICT) - two))}."
-                )
-            raise Refused(short, f"{says} Raise coupler and rocker over {least_mm(min(self.ground, self.crank))}.")
+            least = max(one, (one + three) * (1 + 2 * STRICT) - two)
+            if min(others, key=lambda name: others[name]) in ("ground", "crank") and least + one < two + three:
+                raise Refused(short, f"{says} Raise {short} over {least_mm(least)}.")
+            one, two, three = sorted((self.ground, self.coupler, self.rocker))
+            fits = min(one, (one + two) * (1 - 2 * STRICT) - three)
+            remedy = f"Lower crank to {most_mm(fits)} or less" if fits > SHORTEST_LENGTH else f"Raise {short}"
+            raise Refused("crank" if fits > SHORTEST_LENGTH else short, f"{says} {remedy}.")
         sizes = sorted(links.values())
         if sizes[0] + sizes[3] >= (sizes[1] + sizes[2]) * (1 - STRICT):
             long = max(links, key=lambda name: links[name])
