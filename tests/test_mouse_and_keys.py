@@ -15,8 +15,8 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 from pypdf import PdfReader
-from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QColor, QImage, QWheelEvent
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QTableWidgetItem
 
@@ -29,6 +29,7 @@ from wise_compass.desk.parts.theme import COPPER, TEAL, shade
 from wise_compass.desk.problem.setproblem import SetProblem
 from wise_compass.desk.sentence.dimensiontable import NAME, TYPED, DimensionTable
 from wise_compass.desk.sentence.rows import RowsEditor
+from wise_compass.desk.sentence.slots import TextSlot
 from wise_compass.job.dimensions import with_dimension
 from wise_compass.logbook.files import csv_text, read_csv
 from wise_compass.logbook.store import Logbook
@@ -45,6 +46,26 @@ def near(colour: QColor, name: str) -> bool:
 
 def columns_of(image: QImage, name: str, row: int) -> list[int]:
     return [x for x in range(image.width()) if near(image.pixelColor(x, row), name)]
+
+
+class HeldKeys(DeskCase):
+    def test_a_held_key_draws_the_last_of_what_it_sent_and_not_each(self) -> None:
+        """A figure that takes longer to draw than the key repeats must not go on after it is let go."""
+        slot = next(slot for slot in self.window.brief.slots.values() if isinstance(slot, TextSlot))
+        before = float(self.session.entry.givens[slot.given.name])
+        drawn: list[object] = []
+        self.session.drawn.connect(lambda: drawn.append(1))
+        slot.setFocus()
+        for repeat in (False, *([True] * 20)):
+            for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
+                APP.postEvent(slot, QKeyEvent(kind, Qt.Key.Key_Up, Qt.KeyboardModifier.NoModifier, "", repeat))
+        APP.sendPostedEvents(slot)
+        self.assertEqual(len(drawn), 1)  # the first press, at once
+        self.assertEqual(float(slot.given.read(slot.text())), before + 21)
+        APP.processEvents()
+        self.assertEqual(float(self.session.entry.givens[slot.given.name]), before + 21)
+        self.assertEqual(len(drawn), 2)
+        self.assertEqual(float(slot.given.read(slot.text())), before + 21)
 
 
 class Rule(DeskCase):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from PySide6.QtCore import QEvent, QPoint, QRect, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QRect, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent
 from PySide6.QtWidgets import QComboBox, QLabel, QLayout, QLayoutItem, QLineEdit, QPushButton
 
@@ -107,6 +107,11 @@ class TextSlot(QLineEdit):
         self.setAccessibleDescription(bounds_words(given))
         self.setToolTip(f"{given.says} ({given.name})")
         self.textEdited.connect(self._edited)
+        self._held = QTimer(self)
+        """Runs out once all that a held key has sent is taken: a figure that takes longer than the key repeats is drawn
+        with the last of it, and not once for each."""
+        self._held.setSingleShot(True)
+        self._held.timeout.connect(self._tell)
         self._fit()
 
     def _fit(self) -> None:
@@ -116,11 +121,16 @@ class TextSlot(QLineEdit):
 
     def _edited(self, words: str) -> None:
         self._fit()
-        self.typed.emit(self.given.name, words)
+        self._tell()
+
+    def _tell(self) -> None:
+        """Tell what is typed."""
+        self._held.stop()
+        self.typed.emit(self.given.name, self.text())
 
     def show_text(self, words: str) -> None:
-        """Take words from elsewhere, such as undo."""
-        if words != self.text():
+        """Take words from elsewhere, such as undo; not over what is about to be told."""
+        if words != self.text() and not self._held.isActive():
             self.setText(words)
             self._fit()
 
@@ -138,14 +148,19 @@ class TextSlot(QLineEdit):
             if mods & Qt.KeyboardModifier.ShiftModifier
             else (0.1 if mods & Qt.KeyboardModifier.AltModifier else 1.0)
         )
-        self._nudge(up, factor)
+        if self._nudge(up, factor):
+            if event.isAutoRepeat():
+                self._held.start(0)
+            else:
+                self._tell()
 
-    def _nudge(self, up: int, factor: float) -> None:
+    def _nudge(self, up: int, factor: float) -> bool:
+        """Type the value that is so many steps on; False where what is typed is none."""
         given, style = self.given, self.reading
         try:
             value = float(given.read(self.text(), style))
         except Refused:
-            return
+            return False
         if isinstance(given, Count):
             new: float = int(value) + up * given.multiple * (2 if factor > 1 else 1)
             words = given.text(min(max(int(new), given.least), given.most))
@@ -155,10 +170,10 @@ class TextSlot(QLineEdit):
         elif isinstance(given, Measure):
             words = given.text(round(value + up * given.step * factor, 9), style._replace(units="mm"))
         else:
-            return
+            return False
         self.setText(words)
         self._fit()
-        self.typed.emit(given.name, words)
+        return True
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
