@@ -74,12 +74,10 @@ class Breeches(Curved, Solid, Developed, Figure, id="breeches", family="transiti
         parts = self.leg * float(cosd(self.spread)) / float(sind(self.spread))
         if self.leg_length <= parts * (1 + 1e-9):
             least = self._least_leg(parts)
-            fits = least < LONGEST_LENGTH
-            raise Refused(
-                "leg_length",
-                f"Legs {mm(self.leg_length)} long run into each other’s ends. "
-                + (f"Raise leg_length over {least_mm(least)}, or raise spread." if fits else "Raise spread."),
-            )
+            says = f"Legs {mm(self.leg_length)} long run into each other’s ends."
+            if least > LONGEST_LENGTH:
+                raise Refused("spread", f"{says} Raise spread.")
+            raise Refused("leg_length", f"{says} Raise leg_length over {least_mm(least)}, or raise spread.")
         if not self._clear(self.leg_length):
             raise Refused(
                 "leg_length",
