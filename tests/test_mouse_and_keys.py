@@ -8,6 +8,7 @@ import io
 import os
 import tempfile
 import unittest
+from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
@@ -49,23 +50,50 @@ def columns_of(image: QImage, name: str, row: int) -> list[int]:
 
 
 class HeldKeys(DeskCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.held = next(slot for slot in self.window.brief.slots.values() if isinstance(slot, TextSlot))
+        self.name = self.held.given.name
+        self.before = float(self.session.entry.givens[self.name])
+        self.held.setFocus()
+
+    def hold(self, times: int) -> None:
+        """A press and so many repeats of it, all sent before the first is taken."""
+        for repeat in (False, *([True] * times)):
+            for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
+                APP.postEvent(self.held, QKeyEvent(kind, Qt.Key.Key_Up, Qt.KeyboardModifier.NoModifier, "", repeat))
+        APP.sendPostedEvents(self.held)
+
+    def stands(self) -> float:
+        return float(self.session.entry.givens[self.name]) - self.before
+
     def test_a_held_key_draws_the_last_of_what_it_sent_and_not_each(self) -> None:
         """A figure that takes longer to draw than the key repeats must not go on after it is let go."""
-        slot = next(slot for slot in self.window.brief.slots.values() if isinstance(slot, TextSlot))
-        before = float(self.session.entry.givens[slot.given.name])
         drawn: list[object] = []
         self.session.drawn.connect(lambda: drawn.append(1))
-        slot.setFocus()
-        for repeat in (False, *([True] * 20)):
-            for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
-                APP.postEvent(slot, QKeyEvent(kind, Qt.Key.Key_Up, Qt.KeyboardModifier.NoModifier, "", repeat))
-        APP.sendPostedEvents(slot)
+        self.hold(20)
         self.assertEqual(len(drawn), 1)  # the first press, at once
-        self.assertEqual(float(slot.given.read(slot.text())), before + 21)
+        self.assertEqual(float(self.held.given.read(self.held.text())), self.before + 21)
         APP.processEvents()
-        self.assertEqual(float(self.session.entry.givens[slot.given.name]), before + 21)
-        self.assertEqual(len(drawn), 2)
-        self.assertEqual(float(slot.given.read(slot.text())), before + 21)
+        self.assertEqual((self.stands(), len(drawn)), (21, 2))
+        self.assertEqual(float(self.held.given.read(self.held.text())), self.before + 21)
+
+    def test_what_it_sent_is_told_before_another_figure_is_chosen_and_never_of_that_one(self) -> None:
+        self.hold(5)
+        self.assertEqual(self.stands(), 1)
+        self.held.clearFocus()
+        self.assertEqual(self.stands(), 6)
+        entry = self.session.entry
+        other = replace(entry, id="another")
+        self.session.edit(self.session.job.added(other), "New")
+        self.session.select(entry.id)
+        self.held = self.window.brief.slots[self.name]
+        self.held.setFocus()
+        self.hold(5)
+        self.session.select(other.id)
+        APP.processEvents()
+        self.assertEqual(self.session.entry.id, other.id)
+        self.assertEqual(self.session.entry.givens, other.givens)
 
 
 class Rule(DeskCase):

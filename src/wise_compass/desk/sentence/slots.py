@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from PySide6.QtCore import QEvent, QPoint, QRect, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent
+from PySide6.QtGui import QFocusEvent, QFontMetrics, QHideEvent, QKeyEvent
 from PySide6.QtWidgets import QComboBox, QLabel, QLayout, QLayoutItem, QLineEdit, QPushButton
 
 from wise_compass.desk.parts.keys import PRESS, keep
@@ -180,6 +180,17 @@ class TextSlot(QLineEdit):
         self.entered.emit(self.given.name)
         if event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason):
             self.selectAll()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        """What a held key has sent is told before another figure is chosen."""
+        super().focusOutEvent(event)
+        if self._held.isActive():
+            self._tell()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """A slot that has gone tells nothing: its figure is no more the chosen one."""
+        self._held.stop()
+        super().hideEvent(event)
 
 
 class RowsSlot(QPushButton):

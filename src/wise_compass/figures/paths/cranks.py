@@ -205,16 +205,7 @@ class FourBar(Carried, id="four-bar", family="paths", title="Four-bar linkage"):
         links = {"ground": self.ground, "crank": self.crank, "coupler": self.coupler, "rocker": self.rocker}
         short = min(links, key=lambda name: links[name])
         if short not in ("ground", "crank"):
-            says = f"The {short} is the shortest link, so that the crank does not turn."
-            others = {name: size for name, size in links.items() if name != short}
-            one, two, three = sorted(others.values())
-            least = max(one, (one + three) * (1 + 2 * STRICT) - two)
-            if min(others, key=lambda name: others[name]) in ("ground", "crank") and least + one < two + three:
-                raise Refused(short, f"{says} Raise {short} over {least_mm(least)}.")
-            one, two, three = sorted((self.ground, self.coupler, self.rocker))
-            fits = min(one, (one + two) * (1 - 2 * STRICT) - three)
-            remedy = f"Lower crank to {most_mm(fits)} or less" if fits > SHORTEST_LENGTH else f"Raise {short}"
-            raise Refused("crank" if fits > SHORTEST_LENGTH else short, f"{says} {remedy}.")
+            raise self._no_crank(short, links)
         sizes = sorted(links.values())
         if sizes[0] + sizes[3] >= (sizes[1] + sizes[2]) * (1 - STRICT):
             long = max(links, key=lambda name: links[name])
@@ -224,6 +215,21 @@ class FourBar(Carried, id="four-bar", family="paths", title="Four-bar linkage"):
                 "The shortest and the longest link together reach past the other "
                 f"two (Grashof). Set {long} under {most}.",
             )
+
+    def _no_crank(self, short: str, links: Mapping[str, float]) -> Refused:
+        """Why a crank does not turn beside a link that is shorter, and what lets it (Grashof's condition): that link
+        longer, or where the others leave no length for it the crank shorter."""
+        says = f"The {short} is the shortest link, so that the crank does not turn."
+        others = {name: size for name, size in links.items() if name != short}
+        one, two, three = sorted(others.values())
+        least = max(one, (one + three) * (1 + 2 * STRICT) - two)
+        if min(others, key=lambda name: others[name]) in ("ground", "crank") and least + one < two + three:
+            return Refused(short, f"{says} Raise {short} over {least_mm(least)}.")
+        one, two, three = sorted((self.ground, self.coupler, self.rocker))
+        most = min(one, (one + two) * (1 - 2 * STRICT) - three)
+        if most > SHORTEST_LENGTH:
+            return Refused("crank", f"{says} Lower crank to {most_mm(most)} or less.")
+        return Refused(short, f"{says} Raise coupler and rocker over {least_mm(min(self.ground, self.crank))}.")
 
     def pin(self, turn: Number) -> Array:
         return np.asarray(self.crank * direction(turn))
