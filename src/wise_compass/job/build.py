@@ -23,6 +23,7 @@ from wise_compass.job.settings import Settings
 from wise_compass.job.standing import places_of
 from wise_compass.sheet.compose import Sheet, compose
 from wise_compass.sheet.drawing import Drawing, Item, Line
+from wise_compass.sheet.layout import Before
 from wise_compass.sheet.paper import papers
 from wise_compass.sheet.piece import NOTES, Piece, Placed, Wishes
 from wise_compass.sheet.turning import turned_items
@@ -272,9 +273,14 @@ def _run_of(entry: Entry, job: Job, plan: SheetPlan, runs: Mapping[str, Run] | N
 
 
 def build_sheet(
-    job: Job, index: int, runs: Mapping[str, Run] | None = None, changes: Mapping[str, Any] | None = None
+    job: Job,
+    index: int,
+    runs: Mapping[str, Run] | None = None,
+    changes: Mapping[str, Any] | None = None,
+    before: Before | None = None,
 ) -> Sheet:
-    """Compose one sheet of a job. ``runs`` holds runs already made, by entry; raises :class:`Refused`."""
+    """Compose one sheet of a job. ``runs`` holds runs already made, by entry; what was drawn of it ``before`` spares
+    work; raises :class:`Refused`."""
     plan = job.sheets[index]
     made = {entry.id: _run_of(entry, job, plan, runs) for entry in plan.entries}
     on, lost = places_of(plan, made)
@@ -293,7 +299,7 @@ def build_sheet(
         "told": job.settings.told,
         **(changes or {}),
     }
-    sheet = compose(pieces, Wishes(**wishes))
+    sheet = compose(pieces, Wishes(**wishes), before)
     sheet.warnings[:0] = lost
     for entry, placed, span in zip(plan.entries, sheet.placed, sheet.spans):
         if isinstance(placed.piece.run.figure, Shading):

@@ -150,12 +150,12 @@ class Clear:
         off = (self.lines - middle) @ np.array([[u[0], -u[1]], [u[1], u[0]]])
         return all(_cut_by_ray(off[..., k], off[..., 1 - k]) for k in (0, 1))
 
-    def take(self, drawn: Shapes, k: int, reach: int) -> None:
-        """Keep clear of a dimension from now on: its way ``k``, of its extension lines those of ``reach``."""
+    def take(self, drawn: Shapes, k: int, legs: Sequence[Array]) -> None:
+        """Keep clear of a dimension from now on: its way ``k``, and what else its legs were extended by."""
         words = len(drawn.words)
         self._words = np.concatenate([self._words, drawn.boxes[k * words : (k + 1) * words]])
         self._told = np.concatenate([self._told, drawn.lines[k]])
-        self._extensions = np.concatenate([self._extensions, drawn.extensions[reach]])
+        self._extensions = np.concatenate([self._extensions, drawn.extensions[k], np.reshape(legs, (-1, 2, 2))])
 
 
 def steps_of(lines: Sequence[Array]) -> Array:

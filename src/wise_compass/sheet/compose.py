@@ -14,7 +14,7 @@ from wise_compass.sheet.drawing import Drawing, Item, Text
 from wise_compass.sheet.frame import TitleStrip, surround
 from wise_compass.sheet.free import free_place
 from wise_compass.sheet.gaps import gap_items
-from wise_compass.sheet.layout import LEADING, Faces, Layout, choose, table_room
+from wise_compass.sheet.layout import LEADING, Before, Faces, Layout, choose, table_room
 from wise_compass.sheet.lettering import SMALL, lacking
 from wise_compass.sheet.paper import SCALES, Paper, papers
 from wise_compass.sheet.piece import Piece, Placed, Wishes
@@ -37,6 +37,7 @@ class Sheet:
     warnings: list[str] = field(default_factory=list)
     captions: list[Item] = field(default_factory=list)
     hint: str = ""
+    faces: list[ScaledFace] = field(default_factory=list)
 
     @property
     def says(self) -> str:
@@ -45,23 +46,34 @@ class Sheet:
         return f"{words}. {' '.join(self.warnings)}" if self.warnings else f"{words}; {self.room_says}"
 
     @property
+    def provisional(self) -> bool:
+        """Whether some dimensions keep the ways that they had before, and are still to be weighed."""
+        return any(face.dimensioned.kept for face in self.faces)
+
+    def dimensioned_as(self, other: Sheet) -> bool:
+        """Whether another sheet of the same figures has their dimensions in the same places."""
+        return (self.paper, self.scale) == (other.paper, other.scale) and all(
+            mine.dimensioned.same_ways(theirs.dimensioned) for mine, theirs in zip(self.faces, other.faces, strict=True)
+        )
+
+    @property
     def room_says(self) -> str:
         """What is left of the paper."""
         return f"room to spare {self.room[0]:.0f} × {self.room[1]:.0f} mm{self.hint}"
 
 
-def compose(pieces: Sequence[Piece], wishes: Wishes | None = None) -> Sheet:
+def compose(pieces: Sequence[Piece], wishes: Wishes | None = None, before: Before | None = None) -> Sheet:
     """Lay out figures on a sheet, their tables in free corners of it, or beside them where there is none; raises
-    :class:`Refused` where they cannot fit, saying by how much."""
+    :class:`Refused` where they cannot fit, saying by how much. What was drawn ``before`` spares work."""
     wishes = wishes or Wishes()
     if any(piece.table is not None for piece in pieces):
         try:
-            sheet = _composed([piece._replace(table=None) for piece in pieces], wishes)
+            sheet = _composed([piece._replace(table=None) for piece in pieces], wishes, before)
         except Refused:  # what is refused is told with the tables that it has
-            return _composed(pieces, wishes)
+            return _composed(pieces, wishes, before)
         if _in_corners(sheet, pieces):
             return sheet
-    return _composed(pieces, wishes)
+    return _composed(pieces, wishes, before)
 
 
 def _in_corners(sheet: Sheet, pieces: Sequence[Piece]) -> bool:
@@ -83,16 +95,16 @@ def _in_corners(sheet: Sheet, pieces: Sequence[Piece]) -> bool:
     return True
 
 
-def _composed(pieces: Sequence[Piece], wishes: Wishes) -> Sheet:
+def _composed(pieces: Sequence[Piece], wishes: Wishes, before: Before | None) -> Sheet:
     """Figures on a sheet, their tables beside them."""
-    faces = Faces(pieces, wishes.style)
+    faces = Faces(pieces, wishes.style, before)
     if pieces:
         paper, scale, layout = choose(faces, wishes)
     else:
         paper, scale = papers("A4" if wishes.paper == "auto" else wishes.paper, wishes.lie, len(wishes.told))[0], 1.0
         layout = Layout([], [], (paper.field[2] - paper.field[0], paper.field[3] - paper.field[1]))
     drawing = Drawing(paper.width, paper.height)
-    sheet = Sheet(paper, scale, [], drawing, layout.room, [])
+    sheet = Sheet(paper, scale, [], drawing, layout.room, [], faces=faces.at(scale))
     for k in range(len(pieces)):
         _put(sheet, faces, layout, wishes, k)
     views = any(isinstance(piece.run.figure, InViews) for piece in pieces)

@@ -122,12 +122,30 @@ def table_room(paper: Paper) -> float:
     return 0.9 * (top - bottom)
 
 
+class Before(NamedTuple):
+    """The figures of a sheet as they were drawn last. While one is ``changing`` its dimensions keep their ways."""
+
+    faces: Sequence[ScaledFace]
+    changing: bool = False
+
+    def of(self, k: int, face: ScaledFace) -> ScaledFace:
+        """What was drawn, where the figure is the same by now; else it, which knows how it was dimensioned."""
+        was = self.faces[k] if k < len(self.faces) else None
+        if was is None:
+            return face
+        if was.as_before(face) and not was.dimensioned.kept:
+            return was
+        if self.changing and was.run.method is face.run.method:
+            face.before = was.dimensioned
+        return face
+
+
 class Faces:
     """The pieces of a sheet at each scale that is tried: each is measured once for a scale, and no further than need
     be."""
 
-    def __init__(self, pieces: Sequence[Piece], style: Style) -> None:
-        self.pieces, self.style = pieces, style
+    def __init__(self, pieces: Sequence[Piece], style: Style, before: Before | None = None) -> None:
+        self.pieces, self.style, self.before = pieces, style, before or Before([])
         self.roots = roots(pieces)
         self.sizes = [
             tuple((high - low).tolist()) for low, high in (piece.run.extent for piece in pieces if not piece.turn)
@@ -143,7 +161,7 @@ class Faces:
             off = offsets(self.pieces, scale)
             for k, face in enumerate(faces):
                 face.beside = [(faces[j], off[j] - off[k], j < k) for j in self.group(k) if j != k]
-            self._at[scale] = faces
+            self._at[scale] = [self.before.of(k, face) for k, face in enumerate(faces)]
         return self._at[scale]
 
     def group(self, k: int) -> list[int]:

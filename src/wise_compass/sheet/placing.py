@@ -7,6 +7,7 @@ deterministic: the same drawing gets the same dimensions.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
@@ -27,11 +28,25 @@ AT_ONCE = 6
 """Ways whose lines are weighed at once: the cheapest is mostly among the first."""
 
 
+Name = tuple[tuple[str, str, int], ...]
+"""Which dimension of a figure, or row of them: of each its kind, its given, and the how many-th of these it is."""
+
+
 class Placed(NamedTuple):
-    """The dimensions of a figure about its origin, and the givens whose figures found no free place."""
+    """The dimensions of a figure about its origin, and the givens whose figures found no free place. ``taken`` is by
+    which way each is drawn, None where it is left out; they are ``kept`` where none was weighed."""
 
     items: list[Item]
     crowded: list[str]
+    taken: dict[Name, Array | None]
+    kept: bool = False
+
+    def same_ways(self, other: Placed) -> bool:
+        """Whether the same dimensions are drawn by the same ways."""
+        if self.taken.keys() != other.taken.keys():
+            return False
+        pairs = ((way, other.taken[name]) for name, way in self.taken.items())
+        return all((a is b) if a is None or b is None else np.array_equal(a, b) for a, b in pairs)
 
 
 class Ways(NamedTuple):
@@ -57,33 +72,66 @@ def place_dimensions(
     """All dimensions about the origin; ``straight`` are all straight lines that are drawn, (n, 2, 2)."""
     found: list[Item] = []
     crowded: list[str] = []
-    for group in _ordered(dimensions):
-        best: tuple[float, Shapes, int] | None = None
+    taken: dict[Name, Array | None] = {}
+    for name, group in _named(dimensions):
+        best: tuple[float, Shapes, Array, int] | None = None
         for ways in _ways(group):
             if best is not None and best[0] < BAD:
                 break
             drawn = shapes(group, scale, style, ways.ways)
             k, cost = _cheapest(clear, drawn, ways.costs)
             if best is None or cost < best[0]:
-                best = cost, drawn, k
+                best = cost, drawn, ways.ways[k], k
         assert best is not None
-        cost, drawn, k = best
+        cost, drawn, way, k = best
+        taken[name] = None
         if cost >= BAD and all(dim.derived for dim in group):
             continue  # what follows from others can be missed sooner than read
         if cost >= BAD:
             crowded += [dim.given for dim in group]
-        found += drawn.items(k, style)
-        first = group[0]
-        if isinstance(first, Angular) and drawn.arc is not None:
-            legs = list(reaching(first, scale, float(drawn.arc[1][k]), straight))
-            drawn.extensions = np.concatenate(
-                [drawn.extensions[k : k + 1], np.array(legs).reshape(1, -1, 2, 2)], axis=1
-            )
-            found += [Line("dimension", 0, f"given:{first.given}", INK, leg) for leg in legs]
-            clear.take(drawn, k, 0)
-        else:
-            clear.take(drawn, k, k)
-    return Placed(found, crowded)
+        taken[name] = way
+        legs = _legs(group[0], drawn, k, scale, straight)
+        found += [*drawn.items(k, style), *legs]
+        clear.take(drawn, k, [leg.points for leg in legs])
+    return Placed(found, crowded, taken)
+
+
+def kept_dimensions(
+    dimensions: Iterable[Dimension], scale: float, style: Style, straight: Array, before: Placed
+) -> Placed | None:
+    """Dimensions by the ways that the same ones had before, where they may lie on what has moved since: for as long as
+    a value is being changed. None where they are not the same ones."""
+    named = _named(dimensions)
+    if {name for name, _ in named} != before.taken.keys():
+        return None
+    found: list[Item] = []
+    for name, group in named:
+        if (way := before.taken[name]) is not None:
+            drawn = shapes(group, scale, style, way[None])
+            found += [*drawn.items(0, style), *_legs(group[0], drawn, 0, scale, straight)]
+    return before._replace(items=found, kept=True)
+
+
+def _legs(first: Dimension, drawn: Shapes, k: int, scale: float, straight: Array) -> list[Line]:
+    """The extension lines of an angle whose legs do not reach its arc."""
+    if not isinstance(first, Angular) or drawn.arc is None:
+        return []
+    legs = reaching(first, scale, float(drawn.arc[1][k]), straight)
+    return [Line("dimension", 0, f"given:{first.given}", INK, leg) for leg in legs]
+
+
+def _named(dimensions: Iterable[Dimension]) -> list[tuple[Name, list[Dimension]]]:
+    """In the order in which they go in, each dimension or row of them with its name."""
+    seen: Counter[tuple[str, str]] = Counter()
+    named: list[tuple[Name, list[Dimension]]] = []
+    for group in _ordered(dimensions):
+        heads = [(type(one).__name__, one.given) for one in group]
+        name = []
+        for head in heads:
+            name.append((*head, seen[head]))
+            seen[head] += 1
+        named.append((tuple(name), group))
+    return named
 
 
 def _cheapest(clear: Clear, drawn: Shapes, own: Array) -> tuple[int, float]:

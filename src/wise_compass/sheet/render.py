@@ -19,7 +19,7 @@ from wise_compass.sheet.drawing import Arc, Item, Line, Path, Text
 from wise_compass.sheet.inks import RESULT
 from wise_compass.sheet.labels import Ground, Label, leader, place_labels
 from wise_compass.sheet.lettering import CAP_HEIGHT, DESCENT, text_size, text_width
-from wise_compass.sheet.placing import Placed, place_dimensions
+from wise_compass.sheet.placing import Placed, kept_dimensions, place_dimensions
 from wise_compass.sheet.turning import turned_dimension, turned_items
 
 ORIGIN = np.zeros(2)
@@ -38,7 +38,8 @@ class ScaledFace:
 
     ``reach`` are places in figure mm that are drawn beside it; ``told`` which dimensions: none, given or all; ``turn``
     how far it is turned. ``beside`` are faces that are drawn with it, each so far off, whose lines its dimensions keep
-    clear of; and whose dimensions too, where those are placed before.
+    clear of; and whose dimensions too, where those are placed before. Its dimensions go by the ways of those ``before``
+    where they are the same ones.
     """
 
     def __init__(
@@ -46,6 +47,14 @@ class ScaledFace:
     ) -> None:
         self.run, self.scale, self.style, self.reach, self.told, self.turn = run, scale, style, reach, told, turn
         self.beside: list[tuple[ScaledFace, Array, bool]] = []
+        self.before: Placed | None = None
+
+    def as_before(self, other: ScaledFace) -> bool:
+        """Whether it is drawn as another was, each by itself."""
+        mine, theirs = (
+            (one.scale, one.style, one.told, one.turn, len(one.reach), len(one.beside)) for one in (self, other)
+        )
+        return self.run is other.run and mine == theirs and not self.reach and not self.beside
 
     def at(self, places: Array) -> Array:
         """Where places in figure mm, (…, 2), lie about the origin, in sheet mm."""
@@ -62,16 +71,20 @@ class ScaledFace:
         """The same, with the givens whose figures found no free place."""
         found = dimensions_of(self.run, self.told)
         if not found:
-            return Placed([], [])
+            return Placed([], [], {})
         if self.turn:
             found = [turned_dimension(one, self.turn) for one in found]
+        ruled = [mark for mark in self.run.marks if isinstance(mark, LineMark)]
+        straight = self.at(all_drawn(ruled, [0.0] * len(ruled)))
+        if self.before is not None:
+            kept = kept_dimensions(found, self.scale, self.style, straight, self.before)
+            if kept is not None:
+                return kept
         lines, rings = list(self.dark), self.rings
         for face, off, before in self.beside:
             lines += [line + off for line in face.dark]
             lines += [line + off for line in _courses(face.dimensions)] if before else []
             rings = np.concatenate([rings, face.rings + off])
-        ruled = [mark for mark in self.run.marks if isinstance(mark, LineMark)]
-        straight = self.at(all_drawn(ruled, [0.0] * len(ruled)))
         faint = [line for line, mark in zip(straight, ruled) if mark.role not in RESULT]
         faint += [
             self.at(line)

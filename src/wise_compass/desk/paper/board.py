@@ -73,14 +73,14 @@ class Board(QWidget):
         self.fit()
 
     def _redrawn(self) -> None:
-        sheet = self.session.sheet
+        sheet = self.session.shown
         if self._fitted and sheet is not None:
             self.fit()
         self._describe()
         self.update()
 
     def _describe(self) -> None:
-        entry, sheet = self.session.entry, self.session.sheet
+        entry, sheet = self.session.entry, self.session.shown
         if entry and sheet:
             self.setAccessibleDescription(f"{entry.title}. {sheet.says}")
 
@@ -98,7 +98,7 @@ class Board(QWidget):
     @property
     def _paper_size(self) -> tuple[float, float]:
         """mm across and up of what lies on the board; 0 for nothing."""
-        lying, sheet = self.session.lying, self.session.sheet
+        lying, sheet = self.session.lying, self.session.shown
         if lying is not None:
             return lying.width, lying.height
         return (sheet.paper.width, sheet.paper.height) if sheet is not None else (0.0, 0.0)
@@ -132,7 +132,7 @@ class Board(QWidget):
         self.update()
 
     def _placed(self) -> Placed | None:
-        sheet, at = self.session.sheet, self.session.job.find(self.session.entry_id)
+        sheet, at = self.session.shown, self.session.job.find(self.session.entry_id)
         return reading.placed_at(sheet, at[1]) if sheet and at else None
 
     @property
@@ -153,7 +153,7 @@ class Board(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), colour(GROUND))
-        sheet, lying = self.session.sheet, self.session.lying
+        sheet, lying = self.session.shown, self.session.lying
         if lying is not None:
             lying.paint(painter, self.glass, self.size())
         elif sheet is None:
@@ -285,7 +285,7 @@ class Board(QWidget):
         """A halo about each spot that a value or the pointer is about, a cross at each place where a point would
         help."""
         names = set(self.session.marks_lit)
-        placed, sheet, made = self._placed(), self.session.sheet, self.session.run
+        placed, sheet, made = self._placed(), self.session.shown, self.session.run
         if placed is None or sheet is None or made is None:
             return
         painter.setPen(QPen(on_paper(TEAL), 1.8))
@@ -318,7 +318,7 @@ class Board(QWidget):
     # the pointer
 
     def _pick_at(self, at: QPointF) -> reading.Picked | None:
-        sheet, placed = self.session.sheet, self._placed()
+        sheet, placed = self.session.shown, self._placed()
         if sheet is None or placed is None:
             return None
         there = self.to_sheet(at)
@@ -355,7 +355,7 @@ class Board(QWidget):
             self._hover_at(at)
 
     def _hover_at(self, at: QPointF) -> None:
-        sheet, placed, made = self.session.sheet, self._placed(), self.session.run
+        sheet, placed, made = self.session.shown, self._placed(), self.session.run
         before, self._hover = self._hover, None
         asked = self.session.asked
         if asked is not None and sheet is not None and placed is not None:
@@ -397,12 +397,12 @@ class Board(QWidget):
                 self.picks.append(pick)
                 self._hover = None
         self._grip = None
-        self.setCursor(Qt.CursorShape.CrossCursor if self.session.sheet else Qt.CursorShape.ArrowCursor)
+        self.setCursor(Qt.CursorShape.CrossCursor if self.session.shown else Qt.CursorShape.ArrowCursor)
         self.update()
 
     def _chosen(self, at: QPointF) -> bool:
         """Whether the click took what is to be chosen from."""
-        sheet, placed, asked = self.session.sheet, self._placed(), self.session.asked
+        sheet, placed, asked = self.session.shown, self._placed(), self.session.asked
         if asked is None or sheet is None or placed is None:
             return False
         self._hover = None
@@ -439,7 +439,7 @@ class Board(QWidget):
 
     def pick_spot(self, name: str) -> None:
         """Set the next point of the dividers on a named spot, for the keyboard."""
-        made, placed, sheet = self.session.run, self._placed(), self.session.sheet
+        made, placed, sheet = self.session.run, self._placed(), self.session.shown
         if made and placed and sheet and name in made.spots:
             here = made.spots[name].here
             if len(self.picks) == 2:

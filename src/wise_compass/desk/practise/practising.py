@@ -196,11 +196,11 @@ class Practising(Session):
         self._runs[entry.id] = (self._key(entry), made)
         return made
 
-    def _compose(self) -> None:
+    def _compose(self, changing: bool = False) -> None:
         self._drafter = own_drafter()
         hand, entry = self.hand, self.entry
         if hand is None or entry is None:
-            self.sheet = None
+            self.shown = None
             return
         try:
             made = self.standing(entry) or self._make(entry)
@@ -208,11 +208,11 @@ class Practising(Session):
             if self._full is None or self._full[0] != key:
                 self._full = (key, sheet_of(hand.problem, made, self.style))
         except Refused as refusal:
-            self.refusal, self.sheet = refusal, None
+            self.refusal, self.shown = refusal, None
             return
         whole = self._full[1]
         names = self.measures
-        self.sheet = whole if self.opened else as_worksheet(whole, hand.problem, names, self.last_step, self.style)
+        self.shown = whole if self.opened else as_worksheet(whole, hand.problem, names, self.last_step, self.style)
         if hand.noted not in self.watches:
             self._ask_what_to_measure(hand.noted)
 

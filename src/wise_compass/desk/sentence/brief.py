@@ -252,7 +252,7 @@ class Brief(QWidget):
         selected = self.session.entry
         self.dimensioned.show_value((selected.dimensions if selected is not None else "") or "given")
         self.stands_on.refresh()
-        sheet = self.session.sheet
+        sheet = self.session.shown
         number = self.session.sheet_number
         if number >= 0:
             plan = self.session.job.sheets[number]

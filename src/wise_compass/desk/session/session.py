@@ -31,9 +31,9 @@ class Session(Filing):
         """Take an edited job: compose its sheet, tell everyone, keep it aside."""
         before = self.job
         self.history.edit(settled(on_their_sheets(job)), title, key)
-        self._after_change(before)
+        self._after_change(before, bool(key))
 
-    def _after_change(self, before: Job) -> None:
+    def _after_change(self, before: Job, changing: bool = False) -> None:
         if self.job == before:
             return
         if self.job.entry(self.entry_id) is None:
@@ -44,7 +44,7 @@ class Session(Filing):
             self._show_other()
         else:
             self._recheck_typed()
-            self._compose()
+            self._compose(changing)
             self.between = 0.0
             if not self.finished and self.step > self.last_step:
                 self.finished = True

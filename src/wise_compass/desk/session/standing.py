@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from wise_compass.desk.parts.theme import SETTLE_MS
 from wise_compass.drafting.figure import Figure, make
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import Run
@@ -21,6 +22,7 @@ from wise_compass.job.person import own_drafter
 from wise_compass.job.recovery import Keeper
 from wise_compass.job.store import stamp_of
 from wise_compass.sheet.compose import Sheet
+from wise_compass.sheet.layout import Before
 
 if TYPE_CHECKING:
     from wise_compass.desk.session.asked import Asked
@@ -47,7 +49,8 @@ class Standing(QObject):
         self.path = path
         self.keeper = keeper or Keeper()
         self.entry_id = job.entries()[0].id if job.entries() else ""
-        self.sheet: Sheet | None = None
+        self.shown: Sheet | None = None
+        """The sheet as it is shown: while a value is being changed its dimensions keep the ways that they had."""
         self.refusal: Refused | None = None
         self.photographs: dict[str, Lying] = {}
         self.asked: Asked | None = None
@@ -58,6 +61,10 @@ class Standing(QObject):
         self._runs: dict[str, tuple[tuple[object, ...], Run]] = {}
         self._keys: dict[str, tuple[Job, Entry, Drafter, tuple[object, ...]]] = {}
         self._sheet_key: object = None
+        self._settle_soon = QTimer(self)
+        self._settle_soon.setSingleShot(True)
+        self._settle_soon.setInterval(SETTLE_MS)
+        self._settle_soon.timeout.connect(self._settle)
         self._drafter = own_drafter()
         self._keep_soon = QTimer(self)
         self._keep_soon.setSingleShot(True)
@@ -85,7 +92,21 @@ class Standing(QObject):
     @property
     def scale(self) -> float:
         """The scale of the shown sheet, which settings follow."""
-        return self.sheet.scale if self.sheet is not None else 1.0
+        return self.shown.scale if self.shown is not None else 1.0
+
+    @property
+    def sheet(self) -> Sheet | None:
+        """The selected entry's sheet, each dimension where it is best read."""
+        if self._settle_soon.isActive():
+            self._settle()
+        return self.shown
+
+    def _settle(self) -> None:
+        """A value has come to rest: weigh where its dimensions go, and show it where that is elsewhere."""
+        before = self.shown
+        self._compose()
+        if self.shown is not None and before is not None and not self.shown.dimensioned_as(before):
+            self.drawn.emit()
 
     @property
     def photographed(self) -> Lying | None:
@@ -175,22 +196,27 @@ class Standing(QObject):
         self._compose()
         self.drawn.emit()
 
-    def _compose(self) -> None:
+    def _compose(self, changing: bool = False) -> None:
+        """Draw the sheet of the selected entry, of which a value may be ``changing`` still."""
+        self._settle_soon.stop()
         self._drafter = own_drafter()  # once a drawing: each look asks the file system
         at = self.job.find(self.entry_id)
         if at is None:
-            self.sheet = None
+            self.shown = None
             return
+        before = Before(self.shown.faces, changing) if self.shown is not None else None
         try:
             runs = {entry.id: self.standing(entry) or self._make(entry) for entry in self.job.sheets[at[0]].entries}
-            self.sheet = build_sheet(self.job, at[0], runs)
+            self.shown = build_sheet(self.job, at[0], runs, before=before)
         except Refused as refusal:
             if self.refusal is None:
                 self.refusal = refusal
             if self._sheet_key != self.entry_id:
-                self.sheet = None
+                self.shown = None
         else:
             self._sheet_key = self.entry_id
+            if self.shown.provisional:
+                self._settle_soon.start()
 
     @property
     def sheet_number(self) -> int:

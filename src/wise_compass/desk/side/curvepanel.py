@@ -107,8 +107,7 @@ class CurvePanel(QScrollArea):
 
     def _limit(self) -> float:
         """The gap to hold, in figure mm; raises :class:`Refused` for one that is none."""
-        sheet = self.session.sheet
-        scale = sheet.scale if sheet is not None else 1.0
+        scale = self.session.scale
         typed = self.hold.text().strip()
         limit = parse_quantity(typed, "length", self._size()) if typed else INKS["outline"].width
         if not 0.001 <= limit <= 100:
@@ -341,10 +340,10 @@ class CurvePanel(QScrollArea):
 
     def _key(self) -> object:
         """What everything here depends on."""
-        entry, sheet = self.session.entry, self.session.sheet
+        entry = self.session.entry
         if entry is None:
             return None
-        return (self.session.run, entry.table, entry.gaps, sheet.scale if sheet else 0.0, self.session.job.settings)
+        return (self.session.run, entry.table, entry.gaps, self.session.scale, self.session.job.settings)
 
     def fill_soon(self) -> None:
         """Bring everything up to the figure: at once to another one, a little later while one is being changed."""
