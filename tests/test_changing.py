@@ -1,4 +1,4 @@
-"""While a value is being changed, dimensions keep the ways that they had; once it rests, each goes where it is best read."""
+"""While a value is being changed, dimensions keep the ways that they had; at rest each goes where it is best read."""
 
 from __future__ import annotations
 
@@ -10,6 +10,9 @@ from PySide6.QtTest import QTest
 
 import wise_compass.sheet.render as render
 from tests.test_desk import APP, DeskCase
+from tests.waiting import comes
+from wise_compass.desk.parts.theme import FOLLOW_MS
+from wise_compass.desk.side.panels import Panels
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Measure
 from wise_compass.drafting.refusals import Refused
@@ -21,6 +24,7 @@ from wise_compass.sheet.compose import Sheet, compose
 from wise_compass.sheet.drawing import Text
 from wise_compass.sheet.layout import Before
 from wise_compass.sheet.piece import Piece, Wishes
+
 
 def larger(kind: type[Figure]) -> Figure | None:
     """A figure with the first of its lengths a tenth larger; None where that cannot be."""
@@ -92,6 +96,16 @@ class AtTheDesk(DeskCase):
         APP.processEvents()
         return self.session.shown
 
+    def settings(self) -> list[str]:
+        """The settings that stand in the list of steps."""
+        return [card.figure for card in self.window.panels.steps.cards if card.figure]
+
+    def settings_of_run(self) -> list[str]:
+        """The settings of the selected figure's run."""
+        made, style = self.session.run, self.session.style
+        told = (step.setting(style, self.session.scale) for step in made.steps)
+        return [words for words in told if words]
+
     def test_it_is_drawn_at_once_and_settled_at_rest(self) -> None:
         was = self.session.sheet
         shown = self.change()
@@ -110,6 +124,21 @@ class AtTheDesk(DeskCase):
         self.assertTrue(self.change().provisional)
         self.assertEqual(svg_text(self.session.sheet.drawing), self.fresh())
         self.assertFalse(self.session.shown.provisional)
+
+    def test_the_cards_follow_the_paper_a_moment_later(self) -> None:
+        steps = self.window.panels.steps
+        before = steps.cards
+        with mock.patch.object(Panels, "follow_ms", FOLLOW_MS):
+            for width in (115, 116, 117):
+                self.session.set_given("wide", str(width))
+                APP.processEvents()
+            self.assertIn("117", figures_of(self.session.shown))
+            self.assertIs(steps.cards, before)
+            self.assertTrue(comes(lambda: steps.cards != before))
+            self.assertEqual(self.settings(), self.settings_of_run())
+            self.session.set_given("wide", "118")
+            self.session.select("cam")
+            self.assertEqual(self.settings(), self.settings_of_run())  # of another figure they are there at once
 
     def test_going_elsewhere_and_back_weighs_anew(self) -> None:
         self.assertTrue(self.change().provisional)

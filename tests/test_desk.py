@@ -19,6 +19,7 @@ from tests.waiting import comes
 from wise_compass.desk.parts.theme import application, dress
 from wise_compass.desk.parts.work import Later
 from wise_compass.desk.session.session import Session
+from wise_compass.desk.side.panels import Panels
 from wise_compass.desk.window import DeskWindow
 from wise_compass.drafting.refusals import Refused
 from wise_compass.job.demo import demo_job
@@ -37,6 +38,9 @@ class DeskCase(unittest.TestCase):
         patient = mock.patch.object(Later, "patient", True)
         patient.start()
         self.addCleanup(patient.stop)
+        at_once = mock.patch.object(Panels, "follow_ms", 0)
+        at_once.start()
+        self.addCleanup(at_once.stop)
         self.folder = Path(folder.name)
         self.session = Session(demo_job(), None, Keeper(self.folder / "kept"))
         self.window = DeskWindow(self.session)

@@ -128,25 +128,23 @@ class Interpenetration:
     @cached_property
     def _from_generators(self) -> list[MeetPoint]:
         """The points in which generators pierce the branch."""
-        found = []
+        ends: list[tuple[Array, Array, int | None]] = []
         marked = [(foot, k) for k, foot in enumerate(self.feet)] + [(foot, None) for foot in self._further]
         for foot, number in marked:
             span = self.pierced(foot)
-            if span is None:
-                continue
-            ends = span if span[1] - span[0] > TOUCH else span[:1]
-            for far in ends:
-                if not np.isfinite(far):
-                    continue
-                at = foot + far * self.main.way(foot)
-                w = float(self.branch.place(self.branch.flat(at)))
-                left, right = (float(x) for x in self.hits(w))
-                along = float(self.branch.along(at))
-                if right - left <= CLOSE:
-                    found += [MeetPoint(side, w, at, None, number, foot) for side in (RIGHT, LEFT)]
-                else:
-                    side = RIGHT if not abs(along - left) < abs(along - right) else LEFT
-                    found.append(MeetPoint(side, w, at, None, number, foot))
+            if span is not None:
+                both = span if span[1] - span[0] > TOUCH else span[:1]
+                ends += [(foot + far * self.main.way(foot), foot, number) for far in both if np.isfinite(far)]
+        if not ends:
+            return []
+        places = np.array([at for at, _, _ in ends])
+        around = self.branch.place(self.branch.flat(places))
+        told = (one.tolist() for one in (around, *self.hits(around), self.branch.along(places)))
+        found = []
+        for (at, foot, number), w, left, right, along in zip(ends, *told):
+            nearer = LEFT if abs(along - left) < abs(along - right) else RIGHT
+            sides = (RIGHT, LEFT) if right - left <= CLOSE else (nearer,)
+            found += [MeetPoint(side, w, at, None, number, foot) for side in sides]
         return found
 
     @property
@@ -229,7 +227,13 @@ class Interpenetration:
 
     def has_generator(self, w: float) -> bool:
         """Whether a generator of the main pierces the branch at a place round it."""
-        return any(_near(one.w, w, self.branch.period) for one in self._from_generators)
+        return bool(self._near([w], [one.w for one in self._from_generators]).any())
+
+    def _near(self, places: Sequence[float], others: Sequence[float]) -> Bools:
+        """Which places round the branch are which others, (n, m)."""
+        period = self.branch.period
+        gaps = np.asarray(places)[:, None] - np.asarray(others, dtype=np.float64)
+        return np.asarray(np.abs((gaps + period / 2) % period - period / 2) <= SAME)
 
     def within(self, start: float, end: float) -> list[float]:
         """The places of a stretch, both its ends among them."""
@@ -272,20 +276,20 @@ class Interpenetration:
 
     def _run(self, side: str, start: float, end: float) -> list[MeetPoint]:
         """One side's points along a stretch: elements and further places, and generators that pierce on this side."""
-        period = self.branch.period
         mine = [one for one in self._from_generators if one.side == side]
-        others = [one for one in self._from_generators if one.side != side]
+        others = [one.w for one in self._from_generators if one.side != side]
         found, places = list[MeetPoint](), self.within(start, end)
-        for w, at in zip(places, self.at(np.array(places), side)):
-            own = [one for one in mine if _near(one.w, w, period)]
-            element = next((k for k, at in enumerate(self.elements) if _near(at, w, period)), None)
+        own_at, element_at = self._near(places, [one.w for one in mine]), self._near(places, self.elements.tolist())
+        asked, elsewhere = self._near(places, self.beside), self._near(places, others)
+        for k, (w, at) in enumerate(zip(places, self.at(np.array(places), side))):
+            own = [mine[j] for j in np.flatnonzero(own_at[k])]
+            element = int(np.argmax(element_at[k])) if element_at[k].any() else None
             if own:
                 numbers = [one.generator for one in own if one.generator is not None]
                 found.append(own[0]._replace(w=w, element=element, generator=numbers[0] if numbers else None))
                 continue
             inner = w - start > SAME and end - w > SAME
-            elsewhere = element is None and any(_near(one.w, w, period) for one in others)
-            if inner and elsewhere and not any(_near(at, w, period) for at in self.beside):
+            if inner and element is None and elsewhere[k].any() and not asked[k].any():
                 continue
             found.append(MeetPoint(side, w, at, element))
         return found
@@ -432,7 +436,3 @@ class Interpenetration:
         inside = np.mean([one.at for one in self.points], axis=0)
         found = HalfspaceIntersection(np.vstack(rows), inside)
         return float(ConvexHull(found.intersections).volume)
-
-
-def _near(one: float, other: float, period: float) -> bool:
-    return abs((one - other + period / 2) % period - period / 2) <= SAME

@@ -12,7 +12,7 @@ from typing import NamedTuple, Protocol
 
 import numpy as np
 
-from wise_compass.geometry.vectors import Array, dot, length, unit
+from wise_compass.geometry.vectors import Array, Ints, dot, length, unit
 
 TOUCH = 1e-9
 """mm: what lies so near touches."""
@@ -76,15 +76,16 @@ class FlatSkin(NamedTuple):
         """As :class:`Skin` has it; on an edge that of either face."""
         return np.asarray(self.normals[np.argmax(at @ self.normals.T - self.offs, axis=-1)])
 
-    def face(self, at: Array, way: Array) -> int:
-        """The number of the face on which a place (3,) lies, of several the one that turns most to ``way``.
+    def faces(self, at: Array, way: Array) -> Ints:
+        """The numbers, (…,), of the faces on which places (…, 3) lie, of several the one that turns most to its
+        ``way``, (3,) or (…, 3).
 
         >>> box = upright_skin(np.array([[1.0, -1], [-1, -1], [-1, 1], [1, 1]]))
-        >>> box.normals[box.face(np.array([1.0, 1.0, 5.0]), np.array([1.0, 0.0, 0.0]))].tolist()
+        >>> box.normals[box.faces(np.array([1.0, 1.0, 5.0]), np.array([1.0, 0.0, 0.0]))].tolist()
         [1.0, 0.0, 0.0]
         """
-        on = np.abs(self.normals @ at - self.offs) <= ON_FACE
-        return int(np.argmax(np.where(on, self.normals @ way, -np.inf)))
+        on = np.abs(at @ self.normals.T - self.offs) <= ON_FACE
+        return np.asarray(np.argmax(np.where(on, way @ self.normals.T, -np.inf), axis=-1))
 
 
 class RoundSkin(NamedTuple):

@@ -188,6 +188,8 @@ def style_sheet() -> str:
 
 SETTLE_MS = 150
 """How long a figure has to stand still before more than its drawing is made anew: a nudge is not held up by it."""
+FOLLOW_MS = 60
+"""How long the cards beside a figure may stay behind its drawing."""
 
 
 def colour(name: str, opacity: float = 1.0) -> QColor:

@@ -61,6 +61,8 @@ class Standing(QObject):
         self._runs: dict[str, tuple[tuple[object, ...], Run]] = {}
         self._keys: dict[str, tuple[Job, Entry, Drafter, tuple[object, ...]]] = {}
         self._sheet_key: object = None
+        self.changing = False
+        """Whether what was drawn last is a value that is being changed, and likely to change again."""
         self._settle_soon = QTimer(self)
         self._settle_soon.setSingleShot(True)
         self._settle_soon.setInterval(SETTLE_MS)
@@ -199,6 +201,7 @@ class Standing(QObject):
     def _compose(self, changing: bool = False) -> None:
         """Draw the sheet of the selected entry, of which a value may be ``changing`` still."""
         self._settle_soon.stop()
+        self.changing = changing
         self._drafter = own_drafter()  # once a drawing: each look asks the file system
         at = self.job.find(self.entry_id)
         if at is None:

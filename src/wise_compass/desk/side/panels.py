@@ -10,7 +10,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 
 from wise_compass.desk.parts.cards import Card, CardList
-from wise_compass.desk.parts.theme import COPPER, SETTLE_MS
+from wise_compass.desk.parts.theme import COPPER, FOLLOW_MS, SETTLE_MS
 from wise_compass.desk.parts.work import Later
 from wise_compass.desk.session.session import Session
 from wise_compass.desk.side.figurecards import Folds, proof_cards, value_cards
@@ -31,6 +31,9 @@ if TYPE_CHECKING:
 
 class Panels(QTabWidget):
     """The right side of the desk."""
+
+    follow_ms = FOLLOW_MS
+    """How long cards stay behind a value that is being changed."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -77,6 +80,9 @@ class Panels(QTabWidget):
         self._mine = ("", False)
         """The figure that was filled last, and whether it was drawn by a way of one's own."""
         self._told = ""
+        self._following = QTimer(self)
+        self._following.setSingleShot(True)
+        self._following.timeout.connect(self._fill)
         self._settled = QTimer(self)
         self._settled.setSingleShot(True)
         self._settled.setInterval(SETTLE_MS)
@@ -94,7 +100,7 @@ class Panels(QTabWidget):
         self.values.over.connect(session.light)
         self.steps.over.connect(session.light)
         self.currentChanged.connect(lambda _: self._fill())
-        session.drawn.connect(self._fill)
+        session.drawn.connect(self._follow)
         session.stepped.connect(self._mark)
         session.lit.connect(self._lit)
         self._fill()
@@ -121,8 +127,18 @@ class Panels(QTabWidget):
 
         return [*value_cards(run, style), *length_cards(run, style)]
 
+    def _follow(self) -> None:
+        """The cards of a figure follow it: at once, or a moment after it is on the paper while a value of it is being
+        changed."""
+        cards = self.shown in (self.steps, self.values, self.proofs)
+        if not (self.follow_ms and cards and self.session.changing and self._told == self.session.entry_id):
+            self._fill()
+        elif not self._following.isActive():
+            self._following.start(self.follow_ms)
+
     def _fill(self) -> None:
         """Only the panel in sight is made anew."""
+        self._following.stop()
         made, style = self.session.run, self.session.style
         makers = {self.steps: self._step_cards, self.values: self._value_cards, self.proofs: proof_cards}
         shown = self.shown

@@ -10,9 +10,9 @@ import numpy as np
 
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
 from wise_compass.figures.meetings.pair import Named
-from wise_compass.geometry.interpenetration import SAME
+from wise_compass.geometry.interpenetration import SAME, MeetPoint
 from wise_compass.geometry.skins import FlatSkin
-from wise_compass.geometry.vectors import Array, distance
+from wise_compass.geometry.vectors import Array, Ints, distance
 
 ON_SEAM = 1e-9
 
@@ -89,30 +89,33 @@ def main_shares(g: SolidsThatMeet, loop: Sequence[Named]) -> list[float]:
     """How far round the main's pattern points lie from its seam, as shares of its girth."""
     seam = g.seam_foot
     assert seam is not None
-    found = []
-    for _, one in loop:
-        if g.main_solid.corners is None:
-            turn, start = (float(np.rad2deg(np.arctan2(-at[1], at[0]))) for at in (one.at, seam))
-            share = ((turn - start) / 360.0) % 1.0
-        else:
-            face, along = main_face(g, one.at, one.side)
-            n = len(g.feet)
-            share = (((face + along) - (int(g.given_values["seam"]) - 1)) / n) % 1.0
-        found.append(0.0 if min(share, 1.0 - share) <= ON_SEAM else share)
-    return found
+    at = np.array([one.meets.at for one in loop])
+    if g.main_solid.corners is None:
+        turns, start = (np.rad2deg(np.arctan2(-places[..., 1], places[..., 0])) for places in (at, seam))
+        shares = ((turns - start) / 360.0) % 1.0
+    else:
+        faces, along = main_faces(g, [one.meets for one in loop])
+        shares = ((faces + along - (int(g.given_values["seam"]) - 1)) / len(g.feet)) % 1.0
+    return [0.0 if min(share, 1.0 - share) <= ON_SEAM else share for share in shares.tolist()]
 
 
-def main_face(g: SolidsThatMeet, at: Array, side: str) -> tuple[int, float]:
-    """The side of a flat-sided main that a place lies on, and how far along it the foot of its generator stands, as a
-    share."""
+def main_faces(g: SolidsThatMeet, points: Sequence[MeetPoint]) -> tuple[Ints, Array]:
+    """The sides of a flat-sided main that points of the line lie on, (n,), and how far along them the feet of their
+    generators stand, as shares (n,)."""
     skin = g.main_solid.skin
     assert isinstance(skin, FlatSkin)
-    face = skin.face(at, g.outward(side))
-    shrink = 1.0 - float(at[2]) / g.tall if g.main_solid.apex else 1.0
-    foot = np.array([*(at[:2] / shrink), 0.0])
-    a, b = g.feet[face], g.feet[(face + 1) % len(g.feet)]
-    along = float(distance(foot, a) / distance(a, b))
-    return face, (0.0 if along < 1e-9 else 1.0 if along > 1 - 1e-9 else along)
+    at = np.array([one.at for one in points])
+    faces = skin.faces(at, np.array([g.outward(one.side) for one in points]))
+    shrink = 1.0 - at[:, 2:] / g.tall if g.main_solid.apex else 1.0
+    feet = np.concatenate([at[:, :2] / shrink, np.zeros((len(at), 1))], axis=1)
+    a, b = g.feet[faces], g.feet[(faces + 1) % len(g.feet)]
+    along = distance(feet, a) / distance(a, b)
+    return faces, np.where(along < 1e-9, 0.0, np.where(along > 1 - 1e-9, 1.0, along))
+
+
+def main_face(g: SolidsThatMeet, point: MeetPoint) -> int:
+    """The side of a flat-sided main that a point of the line lies on."""
+    return int(main_faces(g, [point])[0][0])
 
 
 def main_chains(g: SolidsThatMeet) -> list[Chain]:

@@ -197,7 +197,7 @@ def _on_main(g: SolidsThatMeet, curve: LoopCurve, run: Sequence[Named]) -> Sided
 
         return rolled
     middle = run[len(run) // 2].meets
-    face, _ = main_face(g, middle.at, middle.side)
+    face = main_face(g, middle)
     a, b = g.feet[face], g.feet[(face + 1) % len(g.feet)]
     u = (b - a) / float(length(b - a))
     return lambda t, side: point((curve.at(t, side) - a) @ u, curve.at(t, side)[..., 2])

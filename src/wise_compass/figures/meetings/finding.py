@@ -52,7 +52,7 @@ class Finder(Hand):
         """Whether a point tells the course of the line: an end of it, a place where it turns from seen to hidden or has
         a corner, its highest or its lowest."""
         g, one = self.g, named.meets
-        if named.name in (self._name_of(0), self._name_of(1)) or g.touches(one):
+        if named.name in g.extreme_names or g.touches(one):
             return True
         if g.branch_corners is None and one.foot is None:
             quarter = abs((one.w + 45.0) % 90.0 - 45.0) < 1e-6
@@ -70,7 +70,7 @@ class Finder(Hand):
         """The side of a flat-sided main that a point lies on, the one through which its element comes out."""
         skin = self.g.main_solid.skin
         assert isinstance(skin, FlatSkin)
-        return skin.face(one.at, self.g.outward(one.side))
+        return int(skin.faces(one.at, self.g.outward(one.side)))
 
     def up_from_plan(self, named: Named) -> None:
         """On an upright main: where the element meets the main's outline in the plan, carried up to the elevation."""
@@ -250,22 +250,18 @@ class Finder(Hand):
             "extremes-left-out",
             right=False,
             slip=True,
-            when=any(self._between(name) for name in map(self._name_of, (0, 1))),
+            when=any(map(self._between, g.extreme_names)),
             says="The line is run through the numbered points alone; its highest and lowest points are left out.",
         )
         with d.as_one("Pencil", "Letter the highest point of the line H and the lowest U."):
-            for k, letter in enumerate("HU"):
-                name = self._name_of(k)
+            for letter, name in zip("HU", g.extreme_names):
                 if left_out and numbered:
                     pick = max if letter == "H" else min
                     name = pick(numbered, key=lambda key: float(g.named[key].at[2]))
                 for view in ("front", "top"):
                     d.also(f"{letter}.{view}", d.spots[f"{name}.{view}"], "plain" if view == "top" else "found")
                 d.in_space(letter, d.solid[name])
-        self.left_out = {self._name_of(k) for k in (0, 1) if self._between(self._name_of(k))} if left_out else set()
-
-    def _name_of(self, k: int) -> str:
-        return self.g.nearest(self.g.meeting.extremes[k].at)
+        self.left_out = set(filter(self._between, g.extreme_names)) if left_out else set()
 
     def _between(self, name: str) -> bool:
         """Whether an extreme is on none of the numbered lines."""

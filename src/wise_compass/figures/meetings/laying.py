@@ -12,7 +12,7 @@ from wise_compass.drafting.marks import LineMark, Role, Spot
 from wise_compass.drafting.recorder import Opening
 from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.wording import bare, trim
-from wise_compass.figures.meetings.chains import Chain, Link, branch_chains, main_chains, main_face
+from wise_compass.figures.meetings.chains import Chain, Link, branch_chains, main_chains, main_face, main_faces
 from wise_compass.figures.meetings.finding import Finder
 from wise_compass.figures.meetings.hand import GAP
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
@@ -200,9 +200,9 @@ class Laying:
             words = "Lay off how far round the circle each point of the line is, and carry its height across."
         with d.as_one("Dividers", words):
             for chain in chains:
-                for k, link in enumerate(chain.links):
+                for k, (link, side) in enumerate(zip(chain.links, self._sides(chain))):
                     front = d.spots[f"{link.named.name}.front"]
-                    d.project(link.key, self._foot(link, feet, base), front, kind="plain" if k % 3 else "found")
+                    d.project(link.key, self._foot(link, side, feet, base), front, kind="plain" if k % 3 else "found")
         with d.as_one("Straightedge", "Line in base, top and both sides of the seam.", why=ALLOWANCES):
             d.line_in([feet[0], feet[-1]])
             d.line_in([heads[0], heads[-1]])
@@ -216,8 +216,14 @@ class Laying:
                     for a, b in self._seam(feet[k], heads[k], chains, k / n):
                         d.line_in([a, b], role=Role.FOLD)
 
-    def _foot(self, link: Link, feet: list[Spot], base: LineMark) -> Spot:
-        """The place on the stretch-out line under a point."""
+    def _sides(self, chain: Chain) -> list[int]:
+        """On which flat side of the main each point lies; all on the one of a round main."""
+        if self.g.main_solid.corners is None:
+            return [0] * len(chain.links)
+        return list(main_faces(self.g, [link.named.meets for link in chain.links])[0].tolist())
+
+    def _foot(self, link: Link, side: int, feet: list[Spot], base: LineMark) -> Spot:
+        """The place on the stretch-out line under a point, which lies on a side of the main where that is flat."""
         g, d, n = self.g, self.d, self.g.main_parts
         place = link.share * n
         j = round(place)
@@ -225,8 +231,7 @@ class Laying:
             return feet[j]
         if g.main_solid.corners is None:
             return d.between(feet[0], feet[-1], link.share, kind="plain")
-        face, _ = main_face(g, link.named.meets.at, link.named.meets.side)
-        taken = d.opening(self.hand.corners_top[face], d.spots[f"{link.named.name}.top"])
+        taken = d.opening(self.hand.corners_top[side], d.spots[f"{link.named.name}.top"])
         return d.lay_off(base, feet[int(place)], taken, "", kind="plain")
 
     def _radial(self) -> None:
@@ -327,7 +332,7 @@ class Laying:
             d.lay_off(ray, start, far, link.key, kind=kind)
             return
         j = int(place)
-        face, _ = main_face(g, link.named.meets.at, link.named.meets.side)
+        face = main_face(g, link.named.meets)
         side = d.rule(feet[j], feet[j + 1])
         below = d.meet(d.rule(hand.o, d.spots[f"{name}.top"]), hand.sides[face])
         foot = d.lay_off(side, feet[j], d.opening(hand.corners_top[face], below), "", kind="plain")

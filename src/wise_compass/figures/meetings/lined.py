@@ -3,7 +3,7 @@ seen dark, hidden dashed."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -320,47 +320,44 @@ class Lining:
 
     def _loop(self, loop: list[Named]) -> None:
         """One closed line, in rows between its corners."""
-        g, n = self.g, len(loop)
+        g, n, seen = self.g, len(loop), self._seen_between(loop)
+        spots = [self.spot(one.name) for one in loop]
         if g.main_solid.corners is not None and g.branch_corners is not None:
             for k in range(n):
-                self._straight_piece(loop[k], loop[(k + 1) % n])
+                self._straight_piece(spots[k], spots[(k + 1) % n], seen[k])
             return
         corners = [k for k in range(n) if g.is_corner(loop[k].meets)]
         if not corners:
-            row = self.d.row([self.spot(one.name) for one in loop], closed=True)
-            for k in range(n):
-                self._curved_piece(row, float(k), loop[k], loop[(k + 1) % n])
+            self._curved_pieces(self.d.row(spots, closed=True), seen)
             return
         for a, b in zip(corners, [*corners[1:], corners[0] + n]):
-            run = [loop[k % n] for k in range(a, b + 1)]
+            run = [k % n for k in range(a, b + 1)]
             if len(run) == 2:
-                self._straight_piece(*run)
-                continue
-            row = self.d.row([self.spot(one.name) for one in run])
-            for k in range(len(run) - 1):
-                self._curved_piece(row, float(k), run[k], run[k + 1])
+                self._straight_piece(spots[run[0]], spots[run[1]], seen[run[0]])
+            else:
+                self._curved_pieces(self.d.row([spots[k] for k in run]), [seen[k] for k in run[:-1]])
 
-    def _middle(self, one: Named, other: Named) -> bool | None:
-        """Whether the line is seen between two neighbours."""
+    def _seen_between(self, loop: list[Named]) -> list[bool | None]:
+        """Whether the line is seen from each of its points to the next."""
         g, period = self.g, self.g.branch.period
-        a, b = one.meets, other.meets
-        gap = (b.w - a.w + period / 2) % period - period / 2
-        w = a.w + gap / 2
-        side = a.side if a.side == b.side else (a.side if g.touches(b) else b.side)
-        if abs(gap) <= SAME:
-            return self.eye.line_seen(a.w, side, (a.at + b.at) / 2)
-        return self.eye.line_seen(w, side, g.meeting.at(w, side))
+        pairs = [(one.meets, other.meets) for one, other in zip(loop, [*loop[1:], *loop[:1]])]
+        gaps = np.array([(b.w - a.w + period / 2) % period - period / 2 for a, b in pairs])
+        apart = np.abs(gaps) > SAME
+        places = np.array([a.w for a, _ in pairs]) + np.where(apart, gaps / 2, 0.0)
+        right = np.array([(b if a.side != b.side and not g.touches(b) else a).side == RIGHT for a, b in pairs])[:, None]
+        at = np.where(right, *g.meeting.both(places))
+        along = np.array([(a.at + b.at) / 2 for a, b in pairs])
+        at = np.where(apart[:, None], at, along)
+        return self.eye.line_seen(places, np.where(right, g.outward(RIGHT), g.outward(LEFT)), at)
 
-    def _straight_piece(self, one: Named, other: Named) -> None:
-        seen = self._middle(one, other)
-        ends = self.spot(one.name), self.spot(other.name)
-        if seen is not None and float(distance(ends[0].here, ends[1].here)) > self.same:
-            self.straight.append(Straight(*ends, seen))
+    def _straight_piece(self, one: Spot, other: Spot, seen: bool | None) -> None:
+        if seen is not None and float(distance(one.here, other.here)) > self.same:
+            self.straight.append(Straight(one, other, seen))
 
-    def _curved_piece(self, row: Row, k: float, one: Named, other: Named) -> None:
-        seen = self._middle(one, other)
-        if seen is not None:
-            self._piece(row, k, k + 1, seen)
+    def _curved_pieces(self, row: Row, seen: Sequence[bool | None]) -> None:
+        for k, one in enumerate(seen):
+            if one is not None:
+                self._piece(row, float(k), k + 1.0, one)
 
     # on the paper
 

@@ -319,20 +319,29 @@ class PairOfSolids(InViews, Solid, Developed, Figure):
 
     def nearest(self, at: Array) -> str:
         """The name of the point of the line that lies nearest."""
-        gaps = distance(np.array([one.at for one in self.named.values()]), at)
-        return list(self.named)[int(np.argmin(gaps))]
+        names, places = self._placed
+        return names[int(np.argmin(distance(places, at)))]
+
+    @cached_property
+    def _placed(self) -> tuple[list[str], Array]:
+        """The points of the line: their names, and where they lie."""
+        return list(self.named), np.array([one.at for one in self.named.values()])
+
+    @cached_property
+    def extreme_names(self) -> list[str]:
+        """The names of the highest point of the line and of its lowest."""
+        return [self.nearest(one.at) for one in self.meeting.extremes]
 
     def touches(self, one: MeetPoint) -> bool:
-        """Whether the element through a point only touches the main there."""
-        if one.w not in self._touched:
-            left, right = (float(x) for x in self.meeting.hits(one.w))
-            self._touched[one.w] = right - left <= CLOSE
+        """Whether the element through a point of the line only touches the main there."""
         return self._touched[one.w]
 
     @cached_property
     def _touched(self) -> dict[float, bool]:
-        """What is known of elements by their places: whether they only touch the main."""
-        return {}
+        """Of the elements through the points, by their places: whether they only touch the main."""
+        places = list({one.w for one in self.named.values()})
+        left, right = self.meeting.hits(np.array(places))
+        return dict(zip(places, (right - left <= CLOSE).tolist()))
 
     def outward(self, side: str) -> Array:
         """The way in which elements come out of the main on a side."""

@@ -13,7 +13,7 @@ import numpy as np
 from wise_compass.figures.meetings.meeting import SolidsThatMeet
 from wise_compass.geometry.borders import borders
 from wise_compass.geometry.skins import FlatSkin
-from wise_compass.geometry.vectors import Array, Bools, cosd, point3
+from wise_compass.geometry.vectors import Array, Bools, Number, cosd, point3
 
 SIGHTS = {"front": point3(0.0, 1.0, 0.0), "top": point3(0.0, 0.0, 1.0)}
 """Towards the eye; space has y to the front."""
@@ -100,26 +100,24 @@ class Seeing:
         """Whether at place w the skin or the end (``way`` +1 the right one) turns to the eye."""
         return self.facing(way * self.g.branch.axis) or self.facing(self.branch_normal(w))
 
-    def branch_normal(self, w: float) -> Array:
-        """Outward from the branch's skin at a place round it; within a side that of the side."""
+    def branch_normal(self, w: Number) -> Array:
+        """Outward from the branch's skin, (…, 3), at places round it; within a side that of the side."""
         branch = self.g.branch
         if isinstance(branch.skin, FlatSkin):
-            return np.asarray(branch.skin.normals[int(np.floor(w)) % len(branch.skin.normals)])
+            return np.asarray(branch.skin.normals[np.floor(w).astype(int) % len(branch.skin.normals)])
         flat = branch.section(w) / branch.radius
-        return np.asarray(flat[0] * branch.u + flat[1] * branch.v)
+        return np.asarray(flat[..., :1] * branch.u + flat[..., 1:] * branch.v)
 
-    def line_seen(self, w: float, side: str, at: Array) -> bool | None:
-        """Whether the line is seen between two of its points: both skins face the eye. None where the main is seen on
-        edge, and its outline stands there already."""
+    def line_seen(self, w: Array, outward: Array, at: Array) -> list[bool | None]:
+        """Whether the line is seen at places (n, 3) between two of its points, ``w`` (n,) round the branch, where that
+        comes out of the main by ``outward`` (n, 3): both skins face the eye. None where the main is seen on edge, and
+        its outline stands there already."""
         main = self.g.main_solid.skin
-        if isinstance(main, FlatSkin):
-            normal = main.normals[main.face(at, self.g.outward(side))]
-        else:
-            normal = main.normal(at)
-        lean = float(normal @ self.sight)
-        if abs(lean) <= EDGE_ON and float(self.sight[2]):
-            return None
-        return lean > -EDGE_ON and float(self.branch_normal(w) @ self.sight) > -1e-7
+        normal = main.normals[main.faces(at, outward)] if isinstance(main, FlatSkin) else main.normal(at)
+        lean = normal @ self.sight
+        seen = (lean > -EDGE_ON) & (self.branch_normal(w) @ self.sight > -1e-7)
+        on_edge = (np.abs(lean) <= EDGE_ON) & bool(self.sight[2])
+        return [None if edge else one for one, edge in zip(seen.tolist(), on_edge.tolist())]
 
     # stretches
 
