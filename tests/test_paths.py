@@ -13,6 +13,7 @@ from wise_compass.drafting.marks import Role
 from wise_compass.drafting.refusals import Refused
 from wise_compass.drafting.run import run
 from wise_compass.figures.catalogue import figure_named
+from wise_compass.study.gaps import gaps
 from wise_compass.study.motion import motion_of
 
 TURNS = np.linspace(0.0, 360.0, 10_001)
@@ -197,6 +198,24 @@ class Gears(unittest.TestCase):
         self.assertTrue(all(size > 0 for size in half))
         teeth = np.array([90.0 / wheel.teeth - wheel.lean(wheel.pitch) for wheel in pair.wheels])
         np.testing.assert_allclose(teeth * [wheel.pitch for wheel in pair.wheels] * np.pi / 90.0, np.pi * 5 / 2)
+
+    def test_a_flank_of_one_arc_strays_by_what_that_arc_is_off_the_involute(self) -> None:
+        """Held against its own tooth's arc, however many teeth are drawn; where the flank begins on the base circle."""
+        for teeth, shown in (((20, 26), "mesh"), ((17, 33), "wheels")):
+            pair = figure("gear-pair", module=5, teeth_1=teeth[0], teeth_2=teeth[1], shown=shown)
+            for z, gap in zip(teeth, gaps(run(pair, "arcs")), strict=True):
+                outside, base, at_pitch = 2.5 * z + 5, 2.5 * z * np.cos(np.deg2rad(20)), np.tan(np.deg2rad(20))
+                low = max(base, 2.5 * z - 6.25)
+                t = np.linspace(np.sqrt((low / base) ** 2 - 1), np.sqrt((outside / base) ** 2 - 1), 801)
+                flank = base * np.stack([np.cos(t) + t * np.sin(t), np.sin(t) - t * np.cos(t)], axis=1)
+                centre = base * np.array([np.cos(at_pitch), np.sin(at_pitch)])
+                turns = np.arctan2(*(flank[[0, -1]] - centre).T[::-1])
+                around = np.linspace(turns.min() - 0.1, turns.max() + 0.1, 4001)
+                arc = centre + base * at_pitch * np.stack([np.cos(around), np.sin(around)], axis=1)
+                far = np.hypot(*arc.T)
+                arc = arc[(far >= low) & (far <= outside)]
+                off = np.hypot(*(arc[:, None] - flank).T).min(axis=0).max()
+                self.assertAlmostEqual(gap.largest, float(off), delta=0.002)
 
     def test_whole_wheels_are_cut_out_as_closed_rims(self) -> None:
         made = run(figure("gear-pair", shown="wheels", teeth_1=12, teeth_2=15))

@@ -15,13 +15,14 @@ if TYPE_CHECKING:
 class Course(NamedTuple):
     """A true curve of a figure, and the points that a method finds on it.
 
-    ``stations`` are their parameters in order along the curve and ``names`` their names; without names the method draws
-    the curve in arcs of its own. ``breaks`` are the places in the row where a hand lifts the curve, such as cusps.
-    ``landmarks`` are parameters with words for them. ``turn`` says what the parameter is, where it is an angle;
-    ``pole`` is the point that radii are measured from; ``datum`` is the point that the ordinates of a table are
-    measured from. A course that is ``afloat`` is told in a frame of its own, as the hand puts it where there is room;
-    :func:`laid` brings it there. ``on_it`` is false where the found points only come near it, as those of a skin that
-    is unrolled by triangles do.
+    ``stations`` are their parameters in order along the curve and ``names`` their names; without names the method
+    draws the curve in arcs of its own: in a single one between the points ``ends``, or in all of its outline.
+    ``breaks`` are the places in the row where a hand lifts the curve, such as cusps. ``landmarks`` are parameters
+    with words for them. ``turn`` says what the parameter is, where it is an angle; ``pole`` is the point that radii
+    are measured from; ``datum`` is the point that the ordinates of a table are measured from. A course that is
+    ``afloat`` is told in a frame of its own, as the hand puts it where there is room; :func:`laid` brings it there.
+    ``on_it`` is false where the found points only come near it, as those of a skin that is unrolled by triangles
+    do.
     """
 
     says: str
@@ -35,6 +36,7 @@ class Course(NamedTuple):
     datum: tuple[float, float] = (0.0, 0.0)
     afloat: bool = False
     on_it: bool = True
+    ends: tuple[str, ...] = ()
 
     def pieces(self) -> list[tuple[int, int]]:
         """First and last place in the row of each piece that is drawn at a stroke."""

@@ -12,7 +12,7 @@ import numpy as np
 from wise_compass.drafting.capabilities import Face
 from wise_compass.geometry.unfold import Pattern, normal_of
 from wise_compass.geometry.vectors import Array
-from wise_compass.scene.order import SeenFaces
+from wise_compass.scene.order import SeenFaces, bulging
 from wise_compass.sheet.drawing import Item, Line
 
 LIGHT = np.array([-0.45, 0.55, 0.7])
@@ -57,6 +57,7 @@ class Model:
             self.edges = [edge for edge in self.edges if edge.smooth] + lying
         self.every = np.concatenate([face.corners for face in self.faces]) if self.faces else np.zeros((0, 3))
         self.counts = np.array([len(face.corners) for face in self.faces], dtype=np.int64)
+        self.bulges = bulging(SeenFaces(self.every, self.counts), [face.round for face in self.faces])
         self.ends = np.array([edge.ends for edge in self.edges]).reshape(-1, 2, 3)
         self.last: tuple[Array, list[Item]] | None = None
         """How the eye last stood, and what it saw."""
@@ -117,7 +118,7 @@ def model_items(model: Model, basis: Array, lift: float = 0.0) -> list[Item]:
 def _seen_items(model: Model, basis: Array) -> list[Item]:
     """What an eye sees of a solid. Of faces that cover none of each other those of one tone follow on each other, and
     their edges come last: so they are painted at a stroke."""
-    whole = SeenFaces(model.every @ basis.T, model.counts)
+    whole = SeenFaces(model.every @ basis.T, model.counts, model.bulges)
     facing = whole.normals[:, 2] > 2e-9
     seen, mine = whole.some(facing), np.flatnonzero(facing).tolist()
     tones = dict(zip(mine, _tones(seen)))

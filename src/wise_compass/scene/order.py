@@ -25,11 +25,13 @@ CLEAR = 1e-7
 class SeenFaces:
     """Convex flat faces in the eye's frame: to the right, up, and to the eye. All are handled at once.
 
-    ``every`` (n, 3) are the corners of all of them one after another, ``counts`` how many each has.
+    ``every`` (n, 3) are the corners of all of them one after another, ``counts`` how many each has. Those of one
+    number of ``bulges``, but 0, are faces of one convex body: of these none that the eye sees covers another.
     """
 
-    def __init__(self, every: Array, counts: NDArray[np.int64]) -> None:
+    def __init__(self, every: Array, counts: NDArray[np.int64], bulges: Numbers | None = None) -> None:
         self.every, self.counts = every, counts
+        self.bulges = np.zeros(len(counts), dtype=np.int64) if bulges is None else bulges
         ends = np.cumsum(counts)
         self.starts = ends - counts
         self.faces = [every[a:b] for a, b in zip(self.starts.tolist(), ends.tolist())]
@@ -42,7 +44,7 @@ class SeenFaces:
 
     def some(self, mine: NDArray[np.bool_]) -> SeenFaces:
         """Only those faces."""
-        return SeenFaces(self.every[np.repeat(mine, self.counts)], self.counts[mine])
+        return SeenFaces(self.every[np.repeat(mine, self.counts)], self.counts[mine], self.bulges[mine])
 
     @cached_property
     def normals(self) -> Array:
@@ -83,9 +85,10 @@ class SeenFaces:
         return _sorted(len(self.faces), first, rather, middles[:, 2])
 
     def _beside(self, clear: float) -> tuple[Numbers, Numbers]:
-        """The pairs of faces, by number, the boxes of whose pictures overlap by more than ``clear``."""
+        """The pairs of faces, by number, the boxes of whose pictures overlap by more than ``clear``, and of which one
+        may cover the other."""
         low, high = (way.reduceat(self.every[:, :2], self.starts) for way in (np.minimum, np.maximum))
-        over = np.ones((len(low), len(low)), dtype=bool)
+        over = (self.bulges[:, None] != self.bulges) | (self.bulges == 0)
         for k in range(2):
             over &= low[:, None, k] <= high[None, :, k] - clear
             over &= high[:, None, k] >= low[None, :, k] + clear
@@ -105,6 +108,27 @@ class SeenFaces:
             return _Sides(*(np.zeros(0, dtype=bool),) * 3)
         above, below = np.minimum.reduceat(offs, begins) > -clear, np.maximum.reduceat(offs, begins) < clear
         return _Sides(above & ~below, below & ~above, above & below)
+
+
+def bulging(faces: SeenFaces, skins: Sequence[int]) -> Numbers:
+    """For every face the number of the convex body that it is one of, 0 for none: all of them are one where no corner
+    lies before the plane of any, or else those of a skin, by its number in ``skins``, 0 for none, of which that is so.
+    """
+    if not faces.faces:
+        return np.zeros(0, dtype=np.int64)
+    size = np.sqrt((faces.normals**2).sum(axis=1))
+    normals = faces.normals / np.where(size > 0, size, 1.0)[:, None]
+    reach = dot(faces.every[faces.starts], normals)
+    clear = CLEAR * float(np.abs(faces.every - faces.every.mean(axis=0)).max())
+    numbers, of = np.asarray(skins, dtype=np.int64), np.repeat(skins, faces.counts)
+
+    def convex(mine: Bools, corners: Bools) -> bool:
+        return bool((faces.every[corners] @ normals[mine].T <= reach[mine] + clear).all())
+
+    if convex(np.ones(len(numbers), dtype=bool), np.ones(len(of), dtype=bool)):
+        return np.ones(len(numbers), dtype=np.int64)
+    bulge = [skin for skin in set(skins) - {0} if convex(numbers == skin, of == skin)]
+    return np.where(np.isin(numbers, bulge), numbers, 0)
 
 
 class _Sides(NamedTuple):

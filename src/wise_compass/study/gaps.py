@@ -105,7 +105,7 @@ def _row_gap(course: Course, points: Array) -> Gap:
 
 
 def _arc_gap(course: Course, run: Run) -> Gap:
-    """Outline arcs of the method's own held against the whole true curve."""
+    """The method's own arcs that stand for a curve, held against all of it."""
     curve = course.curve
     lines = []
     for mark in run.marks:
@@ -119,13 +119,24 @@ def _arc_gap(course: Course, run: Run) -> Gap:
                     start + sweep * np.arange(count + 1) / count,
                 )
             )
+    if course.ends:
+        first, last = (nominal(run.found[name], 1) for name in course.ends)
+        lines = [min(lines, key=lambda one: min(_apart(one, first, last), _apart(one, last, first)))]
     line = np.concatenate(lines)
     tried = np.linspace(curve.first, curve.last, 181)
     guess = tried[np.argmin(distance(curve.at(tried), line[:, None, :]), axis=1)]
     reach = tried[1] - tried[0]
-    t, off = nearest(curve, line, guess - reach, guess + reach)
+    low, high = guess - reach, guess + reach
+    if not curve.closed:
+        low, high = np.maximum(low, curve.first), np.minimum(high, curve.last)
+    t, off = nearest(curve, line, low, high)
     true = curve.at(t)
     return Gap(course, line, true, t, _signed(curve, t, off, line, true), np.full(len(line), -1))
+
+
+def _apart(line: Array, first: Array, last: Array) -> float:
+    """How far the ends of a line are from two places, together."""
+    return float(distance(line[0], first) + distance(line[-1], last))
 
 
 def gaps(run: Run) -> list[Gap]:

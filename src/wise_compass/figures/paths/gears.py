@@ -138,10 +138,9 @@ class GearPair(Curved, Moving, Developed, Figure, id="gear-pair", family="paths"
             rolls = self.rolls(self.wheels[number])
             names = tuple(f"{letter}{k}" for k in range(len(rolls)))
             curve = sampled(partial(self.flank, number), 0.02, float(rolls[0]), float(rolls[-1]), False)
-            words = f"the flank of gear {number + 1}"
-            if method == "arcs":
-                names = ()
-            found.append(Course(words, curve, rolls, names, turn="angle unwound", pole=self.centres[number]))
+            words, pole = f"the flank of gear {number + 1}", self.centres[number]
+            course = Course(words, curve, rolls, names, turn="angle unwound", pole=pole)
+            found.append(course if method != "arcs" else course._replace(names=(), ends=(names[0], names[-1])))
         return found
 
     def mechanism(self, found: Found, t: float) -> Frame | None:
