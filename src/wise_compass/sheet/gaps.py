@@ -55,5 +55,8 @@ def gap_words(gaps: Sequence[Gap], scale: float, style: Style) -> str:
     worst = max(gaps, key=lambda one: one.largest) if gaps else None
     if not times or worst is None:
         return ""
-    where = f", {worst.where}" if worst.where else ""
-    return f"Gap plot, {trim(times)} times the figure: the largest gap is {style.length(worst.largest)}{where}."
+    where = f", {style.lettered(worst.where)}" if worst.where else ""
+    far = style.length(worst.largest)
+    if float(trim(worst.largest, 2)) == 0.0:
+        far = f"less than {style.short(0.01)}"
+    return f"Gap plot, {trim(times)} times the figure: the largest gap is {far}{where}."

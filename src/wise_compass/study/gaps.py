@@ -35,8 +35,8 @@ from wise_compass.geometry.vectors import Array, cross, distance, length, polar
 PER_SPACE = 16
 """Samples of the hand's curve between two found points."""
 MOST_EXTRA = 60
-
-
+LEAST_TOLD = 0.0005
+"""mm: what strays less is not told by a number."""
 FEW = 6
 """Samples of a space in which the nearest place of the true curve is looked for first: it hardly bends in one."""
 
@@ -266,7 +266,9 @@ class Stray(NamedTuple):
         name = counted(self.run.figure)
         many = f"With {self.run.figure.given_values[name]} divisions the" if name and self.joined else "The"
         drawn = "hand’s curve" if self.joined else "line drawn in arcs"
-        far = f"{many} {drawn} strays up to {style.short(worst.largest)}" + (f", {worst.where}" if worst.where else "")
+        told = worst.largest >= LEAST_TOLD
+        most = f"up to {style.short(worst.largest)}" if told else f"less than {style.short(0.001)}"
+        far = f"{many} {drawn} strays {most}" + (f", {style.lettered(worst.where)}" if worst.where else "")
         held = style.short(self.limit)
         if not self.joined or self.run.method.proves is not None:  # a way of one's own says itself how many it takes
             return f"{far}."

@@ -6,7 +6,7 @@ import argparse
 from typing import TYPE_CHECKING, Any
 
 from wise_compass.drafting.refusals import Refused
-from wise_compass.drafting.wording import many, trim
+from wise_compass.drafting.wording import PLAIN, many, trim
 from wise_compass.terminal.shared.figures import figure_options, run_of
 from wise_compass.terminal.shared.saying import json_option, print_json
 
@@ -75,7 +75,9 @@ def stray_record(run: Run, limit: float) -> dict[str, Any]:
 def stray_text(data: dict[str, Any]) -> str:
     """The same for a person."""
     lines = [data["says"]]
-    lines += [f"  {one['curve']}: {trim(one['largest'], 4)} mm {one['where']}" for one in data["curves"]]
+    lines += [
+        f"  {one['curve']}: {trim(one['largest'], 4)} mm {PLAIN.lettered(one['where'])}" for one in data["curves"]
+    ]
     if data["further_points"]:
         lines.append(f"Or these {many(len(data['further_points']), 'further point')}, where it is sharp:")
     for one in data["further_points"]:
