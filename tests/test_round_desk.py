@@ -200,9 +200,12 @@ class RoundDesk(DeskCase):
 class Painting(unittest.TestCase):
     """What is painted last at a place is what is nearest there, by rays through the faces."""
 
-    def check(self, faces: list[np.ndarray], seen: list[bool], basis: np.ndarray) -> int:
+    def check(self, faces: list[np.ndarray], seen: list[bool], basis: np.ndarray, model: Model | None = None) -> int:
         flats = [face @ basis.T for face, yes in zip(faces, seen) if yes]
-        layers = SeenFaces.of([face for face, yes in zip(faces, seen) if yes], basis).layers()
+        shown = SeenFaces.of([face for face, yes in zip(faces, seen) if yes], basis)
+        if model is not None:
+            shown.bulges = model.bulges[np.array(seen)]
+        layers = shown.layers()
         order, layer_of = [k for layer in layers for k in layer], {k: n for n, mine in enumerate(layers) for k in mine}
         corners = np.concatenate(flats)
         draw = np.random.default_rng(5)
@@ -240,6 +243,25 @@ class Painting(unittest.TestCase):
                 ]
                 checked += self.check([face.corners for face in faces], seen, basis)
         self.assertGreater(checked, 30)
+
+    def test_faces_of_a_convex_body_are_known_and_no_others(self) -> None:
+        """A hole's skin bulges inward; a sphere's and a cone's outward; of a whole prism no face hides another."""
+        self.assertEqual(set(Model(make(catalogue()["prism"], {"cut": "none"}).skin()).bulges.tolist()), {1})
+        built = make(catalogue()["built-up"], {"rows": "cylinder,0,0,0,40,40,30; hole,10,10,0,20,20,30"})
+        model = Model(built.skin())
+        middle = np.array([20.0, -20.0])
+        for face, bulge in zip(model.faces, model.bulges.tolist()):
+            wall = bool(face.round) and float(np.hypot(*(face.corners[:, :2].mean(axis=0) - middle))) > 15.0
+            self.assertEqual(bool(bulge), wall)
+        for id in ("spheres-in-contact", "cone-and-cylinder"):
+            model = Model(make(catalogue()[id], {}).skin())
+            for turn, rise in ((30, 25), (-70, 10), (120, 60)):
+                basis = Viewer(turn, rise).basis()
+                whole = SeenFaces(model.every @ basis.T, model.counts, model.bulges)
+                facing = whole.normals[:, 2] > 1e-9
+                self.assertGreater(
+                    self.check([face.corners for face in model.faces], facing.tolist(), basis, model), 20
+                )
 
     def test_patterns_half_folded(self) -> None:
         checked = 0

@@ -18,6 +18,8 @@ from wise_compass.sheet.drawing import Item, Line
 LIGHT = np.array([-0.45, 0.55, 0.7])
 """Where light comes from in the picture: from the left, from above and from before it."""
 TONES = ("skin_dark", "skin", "skin_light")
+FRONT = np.array([[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, 1.0, 0.0]])
+"""Right, up and towards an eye at the front."""
 ON = 5e-3
 """Of a solid's size: how near to a face a line is that lies on it; the strips of a round skin are off it by less."""
 SAME = 6
@@ -57,7 +59,7 @@ class Model:
             self.edges = [edge for edge in self.edges if edge.smooth] + lying
         self.every = np.concatenate([face.corners for face in self.faces]) if self.faces else np.zeros((0, 3))
         self.counts = np.array([len(face.corners) for face in self.faces], dtype=np.int64)
-        self.bulges = bulging(SeenFaces(self.every, self.counts), [face.round for face in self.faces])
+        self.bulges = bulging(SeenFaces(self.every @ FRONT, self.counts), [face.round for face in self.faces])
         self.ends = np.array([edge.ends for edge in self.edges]).reshape(-1, 2, 3)
         self.last: tuple[Array, list[Item]] | None = None
         """How the eye last stood, and what it saw."""
