@@ -11,8 +11,8 @@ import numpy as np
 
 from wise_compass.drafting.capabilities import Face
 from wise_compass.geometry.unfold import Pattern, normal_of
-from wise_compass.geometry.vectors import Array
-from wise_compass.scene.order import SeenFaces, bulging
+from wise_compass.geometry.vectors import Array, length
+from wise_compass.scene.order import Pieces, SeenFaces, bulging
 from wise_compass.sheet.drawing import Item, Line
 
 LIGHT = np.array([-0.45, 0.55, 0.7])
@@ -22,6 +22,8 @@ FRONT = np.array([[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, 1.0, 0.0]])
 """Right, up and towards an eye at the front."""
 ON = 5e-3
 """Of a solid's size: how near to a face a line is that lies on it; the strips of a round skin are off it by less."""
+ALIKE = 1e-6
+"""Of an edge's length: what is so near to it lies along it."""
 SAME = 6
 """Decimals to which corners of neighbouring faces agree."""
 
@@ -32,6 +34,14 @@ class SolidEdge(NamedTuple):
     ends: Array
     faces: tuple[int, ...]
     smooth: bool
+
+
+class Seen(NamedTuple):
+    """What an eye has seen, and whether it only looked quickly."""
+
+    basis: Array
+    quick: bool
+    items: list[Item]
 
 
 class Model:
@@ -51,7 +61,9 @@ class Model:
                     sides.setdefault(edge, []).append(k)
                     ends.setdefault(edge, face.corners[[i, j]])
         self.edges = [
-            SolidEdge(ends[edge], tuple(mine), len(mine) > 1 and self._one_skin(mine)) for edge, mine in sides.items()
+            SolidEdge(line, tuple(mine), len(mine) > 1 and self._one_skin(mine))
+            for edge, mine in sides.items()
+            for line in self._there(ends[edge], mine)
         ]
 
         if own is not None:
@@ -61,7 +73,7 @@ class Model:
         self.counts = np.array([len(face.corners) for face in self.faces], dtype=np.int64)
         self.bulges = bulging(SeenFaces(self.every @ FRONT, self.counts), [face.round for face in self.faces])
         self.ends = np.array([edge.ends for edge in self.edges]).reshape(-1, 2, 3)
-        self.last: tuple[Array, list[Item]] | None = None
+        self.last: Seen | None = None
         """How the eye last stood, and what it saw."""
         self.smooth = np.array([edge.smooth for edge in self.edges], dtype=bool)
         self.sides = np.array([len(edge.faces) for edge in self.edges], dtype=np.int64)
@@ -71,10 +83,32 @@ class Model:
             beside[: len(one.faces)] = one.faces
         outlines = [face.filled for face in self.faces]
         self.painted = np.concatenate([one for mine in outlines for one in mine]) if outlines else np.zeros((0, 3))
-        cuts = np.cumsum([0, *(len(one) for mine in outlines for one in mine)]).tolist()
+        self.parts = np.array([len(one) for mine in outlines for one in mine], dtype=np.int64)
+        self.part_of = np.repeat(np.arange(len(outlines)), [len(mine) for mine in outlines])
+        """How many corners every piece that is painted has, and of which face it is."""
+        cuts = np.cumsum([0, *self.parts]).tolist()
         spans = (slice(*ends) for ends in pairwise(cuts))
         self.outlines = [[next(spans) for _ in mine] for mine in outlines]
         """Which of the corners that are painted, (n, 3), bound the pieces of every face."""
+
+    def _there(self, edge: Array, faces: Sequence[int]) -> Sequence[Array]:
+        """What is there of an edge, (2, 3) each: of faces that are there in pieces only what bounds these."""
+        pieces = [piece for k in faces for piece in self.faces[k].pieces]
+        if not pieces:
+            return [edge]
+        long = float(length(edge[1] - edge[0]))
+        u = (edge[1] - edge[0]) / long
+        sides = np.concatenate([np.stack([piece, np.roll(piece, -1, axis=0)], axis=1) for piece in pieces]) - edge[0]
+        along = sides @ u
+        off = length(sides - along[..., None] * u).max(axis=1)
+        spans = np.sort(along[(off <= ALIKE * long) & (np.ptp(along, axis=1) > ALIKE * long)], axis=1)
+        found: list[list[float]] = []
+        for low, high in sorted(spans.tolist()):
+            if found and low <= found[-1][1] + ALIKE * long:
+                found[-1][1] = max(found[-1][1], high)
+            else:
+                found.append([low, high])
+        return [edge[0] + np.array([[low], [high]]) * u for low, high in found]
 
     def _one_skin(self, faces: Sequence[int]) -> bool:
         """Whether faces are parts of one round skin."""
@@ -106,26 +140,30 @@ def _tones(seen: SeenFaces) -> list[str]:
     return [TONES[k] for k in np.clip(((lit + 0.2) * 3 / 1.2).astype(int), 0, 2).tolist()]
 
 
-def model_items(model: Model, basis: Array, lift: float = 0.0) -> list[Item]:
-    """What is seen of a solid, ``lift`` mm up: its faces filled, and its edges; of a round skin only the contours.
+def model_items(model: Model, basis: Array, lift: float = 0.0, quick: bool = False) -> list[Item]:
+    """What is seen of a solid, ``lift`` mm up: its faces filled, and its edges; of a round skin only the contours. With
+    ``quick`` some faces may cover others that lie before them, where many go through each other.
 
     As the eye last saw it it is known: what is lifted looks the same elsewhere.
     """
-    if model.last is None or not np.array_equal(model.last[0], basis):
-        model.last = basis.copy(), _seen_items(model, basis)
+    last = model.last
+    if last is None or not np.array_equal(last.basis, basis) or last.quick > quick:
+        last = model.last = Seen(basis.copy(), quick, _seen_items(model, basis, quick))
     up = lift * basis[:2, 2]
-    return [item.moved(up) for item in model.last[1]] if lift else list(model.last[1])
+    return [item.moved(up) for item in last.items] if lift else list(last.items)
 
 
-def _seen_items(model: Model, basis: Array) -> list[Item]:
+def _seen_items(model: Model, basis: Array, quick: bool = False) -> list[Item]:
     """What an eye sees of a solid. Of faces that cover none of each other those of one tone follow on each other, and
     their edges come last: so they are painted at a stroke."""
-    whole = SeenFaces(model.every @ basis.T, model.counts, model.bulges)
+    painted = model.painted @ basis.T
+    pieces = Pieces(painted, model.parts, model.part_of)
+    whole = SeenFaces(model.every @ basis.T, model.counts, model.bulges, pieces)
     facing = whole.normals[:, 2] > 2e-9
     seen, mine = whole.some(facing), np.flatnonzero(facing).tolist()
     tones = dict(zip(mine, _tones(seen)))
-    flat, ends = model.painted @ basis[:2].T, model.ends @ basis[:2].T
-    layers = [[mine[k] for k in layer] for layer in seen.layers()]
+    flat, ends = painted[:, :2], model.ends @ basis[:2].T
+    layers = [[mine[k] for k in layer] for layer in seen.layers(quick)]
     depth = np.full(len(model.faces) + 1, -1)  # the last stands for none
     for place, layer in enumerate(layers):
         depth[layer] = place
@@ -160,9 +198,9 @@ class Lifted:
         high = max((float(face.corners[:, 2].max()) for face in self.model.faces), default=0.0)
         self.clear = 0.45 * high + 12.0
 
-    def items(self, place: float, basis: Array) -> list[Item]:
+    def items(self, place: float, basis: Array, quick: bool = False) -> list[Item]:
         """What is seen of both parts, over the lines that stand behind them and under those before them."""
-        upper = model_items(self.off, basis, place * self.clear) if self.off.faces else []
+        upper = model_items(self.off, basis, place * self.clear, quick) if self.off.faces else []
         middle = float(self.model.every.mean(axis=0) @ basis[2])
         under: list[Item] = []
         over: list[Item] = []
@@ -172,7 +210,7 @@ class Lifted:
         tones = [
             Line("skin", 0, "", "shade", outline @ basis[:2].T, closed=True, filled=True) for outline in self.shaded
         ]
-        return [*tones, *under, *model_items(self.model, basis), *upper, *over]
+        return [*tones, *under, *model_items(self.model, basis, quick=quick), *upper, *over]
 
     def extent(self, basis: Array) -> tuple[Array, Array]:
         """Lowest and highest corner of the picture, wherever the upper part is."""
@@ -230,12 +268,12 @@ class FoldedSheet:
         """How far its corners are from where they are on the solid."""
         return self.pattern.stray()
 
-    def items(self, place: float, basis: Array) -> list[Item]:
+    def items(self, place: float, basis: Array, quick: bool = False) -> list[Item]:
         """The pattern, from flat (0) to folded up (1), as an eye sees it."""
         seen = SeenFaces.of(self.pattern.folded(place), basis)
         tones, outside = _tones(seen), (seen.normals[:, 2] > 0).tolist()
         found: list[Item] = []
-        for layer in seen.layers():
+        for layer in seen.layers(quick):
             inks = {k: tones[k] if outside[k] else "inside" for k in layer}
             lines: list[Item] = []
             for k in sorted(layer, key=lambda k: (inks[k], k)):

@@ -63,7 +63,7 @@ class Shown(NamedTuple):
     is wanted.
 
     ``swing`` is how far a line has turned level at a step that swings a view of it; ``sparse`` lettering is left away
-    where it could not be read, as on a sheet where nobody can turn the view.
+    where it could not be read, as on a sheet where nobody can turn the view. What moves is drawn ``quick``.
     """
 
     folded: float = 0.0
@@ -73,6 +73,7 @@ class Shown(NamedTuple):
     lettered: bool = True
     swing: float = 0.0
     sparse: bool = False
+    quick: bool = False
 
 
 def picture(scene: Scene, eye: Viewer, shown: Shown, size: float = 2.6) -> list[Item]:
@@ -177,7 +178,7 @@ def _body(scene: Scene, frames: Mapping[str, Stand], basis: Array, last: int, sh
                 feet = frame.at(np.array([scene.run.spots[f"{name}.{view}"].here for _, name, _, _ in mine]))
                 ends = _flat(np.stack([np.array([at for _, _, at, _ in mine]), feet], axis=1), basis)
                 items += [Line("ray", step, name, "projector", line) for (_, name, _, step), line in zip(mine, ends)]
-    items += model_items(scene.model, basis)
+    items += model_items(scene.model, basis, quick=shown.quick)
     screens = [Screen(face, basis[2], 1e-7 * scene.size) for face in scene.body.faces]
     for names, line in scene.body.edges:
         for a, b in zip(line[:-1], line[1:]):

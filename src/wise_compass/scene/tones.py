@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from wise_compass.drafting.capabilities import Solid
+from wise_compass.drafting.capabilities import Picture, Solid
 from wise_compass.drafting.run import Run
 from wise_compass.geometry.unfold import normal_of
 from wise_compass.geometry.vectors import Array
-from wise_compass.scene.order import SeenFaces
+from wise_compass.scene.order import Pieces, SeenFaces
 from wise_compass.sheet.drawing import Item, Line
 
 SUN = np.array([-0.35, 0.6, 0.72])
@@ -30,12 +30,25 @@ def tone_items(run: Run, origin: Array, scale: float) -> list[Item]:
         for k, (face, flat) in enumerate(zip(faces, flats))
         if float(-normal_of(face.corners) @ picture.towards(face.corners.mean(axis=0))) > FACING
     ]
-    deep = [np.concatenate([flats[k], picture.depth(faces[k].corners)[:, None]], axis=1) for k in seen]
+    if not seen:
+        return []
+    pictured = SeenFaces.of([_deep(picture, faces[k].corners) for k in seen], np.eye(3))
+    parts = [(place, part) for place, k in enumerate(seen) for part in faces[k].filled]
+    pictured.pieces = Pieces(
+        np.concatenate([_deep(picture, part) for _, part in parts]),
+        np.array([len(part) for _, part in parts]),
+        np.array([place for place, _ in parts]),
+    )
     found: list[Item] = []
-    for place in SeenFaces.of(deep, np.eye(3)).back_to_front():
+    for place in pictured.back_to_front():
         k = seen[place]
         lit = float(-normal_of(faces[k].corners) @ SUN) / float(np.sqrt(SUN @ SUN))
         ink = next(name for least, name in TONES if lit > least)
         pieces = (picture.at(piece) for piece in faces[k].filled)
         found += [Line("tone", 0, "", ink, origin + flat * scale, closed=True, filled=True) for flat in pieces]
     return found
+
+
+def _deep(picture: Picture, places: Array) -> Array:
+    """Places (n, 3) as they are pictured, and how near each is; (n, 3)."""
+    return np.concatenate([picture.at(places), picture.depth(places)[:, None]], axis=1)

@@ -12,7 +12,7 @@ from wise_compass.desk.paper.facelight import face_in_space, light
 from wise_compass.desk.paper.notes import draw_note
 from wise_compass.desk.paper.surface import PainterSurface
 from wise_compass.desk.parts.glass import Glass
-from wise_compass.desk.parts.theme import COPPER, PAPER, SOFT, font, on_paper
+from wise_compass.desk.parts.theme import COPPER, PAPER, SETTLE_MS, SOFT, font, on_paper
 from wise_compass.desk.round.posing import Pose
 from wise_compass.desk.round.roundmodes import WORDS, Modes, SlipChoice, draw_gap, modes_of, shape_of
 from wise_compass.desk.session.session import Session
@@ -55,6 +55,11 @@ class SpaceView(QWidget):
         self.moved = {"solid": 0.0, "pattern": 0.0}
         self._shape: tuple[object, Lifted | FoldedSheet] | None = None
         self.pose = Pose(self, self.update)
+        self._before: tuple[object, ...] = ()
+        """What was looked at last: which scene or solid, how far it is moved, whence."""
+        self._resting = QTimer(self)
+        self._resting.setSingleShot(True)
+        self._resting.timeout.connect(self.update)
         self._swinging, self._since = QTimer(self), QElapsedTimer()
         self._swinging.timeout.connect(self._swing_on)
         self.setMouseTracking(True)
@@ -233,7 +238,8 @@ class SpaceView(QWidget):
         """The picture, and the glass through which it fills the widget; letters keep their size on the screen."""
         step = 0 if self.session.finished else max(self.session.step, 1)
         style = self.session.style
-        shown = Shown(self.folded, step, style, self.clean, lettered=False, swing=self.swing)
+        quick = self._moves((scene, self.folded, self.eye))
+        shown = Shown(self.folded, step, style, self.clean, lettered=False, swing=self.swing, quick=quick)
         low, high = extent(scene, self.eye, self.folded)
         room = np.array([self.width() - 80.0, self.height() - 60.0 - FOOT])
         zoom = float((room / np.maximum(high - low, 1e-6)).min()) * self.nearer
@@ -242,6 +248,14 @@ class SpaceView(QWidget):
         top = (self.height() - FOOT + TOP / 2) / 2 + float(middle[1]) * zoom
         self._glass = Glass(zoom, left, top, 0.0)
         self._shown = picture(scene, self.eye, shown._replace(lettered=True), LETTER_PX / zoom)
+
+    def _moves(self, now: tuple[object, ...]) -> bool:
+        """Whether something else is looked at than at the last frame: at rest it is drawn again, with care."""
+        if now == self._before:
+            return False
+        self._before = now
+        self._resting.start(SETTLE_MS)
+        return True
 
     def basis(self) -> Array:
         """Right, up and towards the eye: a picture's solid stands as it is pictured until it is turned."""
@@ -266,7 +280,7 @@ class SpaceView(QWidget):
     def _lay_shape(self, shape: Lifted | FoldedSheet) -> None:
         """The solid or the pattern, filling the widget whatever of it is moved."""
         basis = self.basis()
-        self._shown = shape.items(self.place, basis)
+        self._shown = shape.items(self.place, basis, self._moves((shape, self.place, basis.tobytes())))
         # a pattern is in the middle, and as large as it goes, however far it is folded
         low, high = bounds(self._shown) if isinstance(shape, FoldedSheet) else shape.extent(basis)
         room = np.array([self.width() - 80.0, self.height() - 110.0 - FOOT])
