@@ -164,7 +164,11 @@ class Desk:
 
 
 def edits() -> dict[str, dict[str, float]]:
-    """From a nudge in the brief to the finished repaint, for every method, at the defaults and at most divisions."""
+    """From a nudge in the brief to the finished repaint, for every method, at the defaults and at most divisions.
+
+    Nudges follow on each other, as those of a held key: dimensions keep their ways meanwhile and the cards beside the
+    figure come a moment later. What is put off is measured by :func:`rests`.
+    """
     from wise_compass.drafting.givens import Measure
     from wise_compass.drafting.places import Blocks, SpacePoint
 
@@ -182,6 +186,28 @@ def edits() -> dict[str, dict[str, float]]:
             if measures and (most or not extra):
                 tasks[title][f"{kind.id} {method.id}"] = partial(measure, kind, method, measures[0], extra)
     return {title: settled(mine) for title, mine in tasks.items()}
+
+
+def rests() -> dict[str, float]:
+    """At rest after a nudge: weighing where all dimensions go and filling the cards, for every method; ms."""
+    from wise_compass.drafting.givens import Measure
+
+    at = Desk()
+
+    def measure(kind: type[Figure], method: Method, name: str) -> float:
+        with at.showing(kind, method, kind().stored()):
+            nudge, panels = nudging(at.session, name), at.window.panels
+
+            def rest() -> float:
+                nudge()
+                return timed(lambda: (at.session.sheet, panels.follow()))
+
+            return 1000 * min(rest() for _ in range(7))
+
+    named = (
+        (kind, way, next((n for n, g in kind.givens.items() if isinstance(g, Measure)), "")) for kind, way in served()
+    )
+    return settled({f"{kind.id} {way.id}": partial(measure, kind, way, name) for kind, way, name in named if name})
 
 
 def nudging(session: Any, name: str) -> Callable[[], None]:
@@ -337,7 +363,7 @@ def main() -> int:
     start = paired([python, "-m", "wise_compass", "--demo", "--until-painted"], [python, "-c", BARE])
     solve = paired([python, "-m", "wise_compass", "solve", "ellipse", "--json"], [python, "-c", "import numpy"])
     hands, edit, compare, glide = hands_ratios(), edits(), comparisons(), {**glides(), **folds()}
-    twelve = twelve_blocks()
+    twelve, rest = twelve_blocks(), rests()
     over_repaint = {
         "median": statistics.median(edit["defaults"].values()),
         "worst": max(edit["defaults"].values()),
@@ -372,6 +398,7 @@ def main() -> int:
                 "hands": hands,
                 "edits": edit,
                 "twelve_blocks": twelve,
+                "rest_ms": rest,
                 "compare": compare,
                 "frames": glide,
             },

@@ -136,6 +136,11 @@ class Panels(QTabWidget):
         elif not self._following.isActive():
             self._following.start(self.follow_ms)
 
+    def follow(self) -> None:
+        """Bring the panel in sight up to the figure now, where it is still behind."""
+        if self._following.isActive():
+            self._fill()
+
     def _fill(self) -> None:
         """Only the panel in sight is made anew."""
         self._following.stop()
