@@ -98,6 +98,12 @@ class Problems(unittest.TestCase):
                     self.assertFalse(row[1 + run] < bend < row[1 + run] + row[4 + run] and row[0] == "hole", row)
         self.assertGreater(bends, 0)
 
+    def test_gears_have_modules_that_cutters_are_made_for(self) -> None:
+        random = np.random.default_rng(8)
+        modules = {set_problem("gear-pair", random).givens["module"] for _ in range(30)}
+        self.assertLessEqual(modules, {3.5, 4.0, 4.5, 5.0, 5.5, 6.0})  # ISO 54, first and second choice
+        self.assertGreater(len(modules), 3)
+
     def test_a_kit_that_can_do_nothing_of_it_is_told(self) -> None:
         with self.assertRaises(Refused) as caught:
             set_problem(

@@ -29,6 +29,8 @@ TRIES, ALIKE = 120, 400
 """How often numbers are drawn anew where they do not fit, and where they were set before."""
 KEPT = ("turns", "show", "shown", "addendum", "dedendum", "pressure_angle")
 """Givens that stay as they are usual: what the words of a problem speak of, and what a trade does not vary."""
+SERIES = {"module": (1.0, 1.25, 1.5, 2.0, 2.5, 3.0, 3.5, 4.0, 4.5, 5.0, 5.5, 6.0, 7.0, 8.0, 10.0, 12.0)}
+"""Sizes that cutters are made for, of givens that take no others: the modules of ISO 54."""
 LYING = ("-front", "-right")
 """Rounds whose section stands upright: it stays a circle only where heights grow as widths do."""
 SPREAD = 0.35
@@ -156,6 +158,9 @@ def _drawn(given: Given[Any], random: np.random.Generator, spread: float, fine: 
         return round(round(usual * (1 + random.uniform(-spread, spread) / 2) / by) * by, 6)
     if isinstance(given, Angle):
         return usual if usual % 90 == 0 else _unround(usual * (1 + random.uniform(-spread, spread)), fine)
+    if given.name in SERIES and fine == 1.0:
+        near = [size for size in SERIES[given.name] if abs(size - usual) <= spread * usual]
+        return near[int(random.integers(len(near)))] if near else usual
     if isinstance(given, Measure):
         return _unround(usual * (1 + random.uniform(-spread, spread)), fine * _fineness(usual))
     if isinstance(given, NamedRows):
