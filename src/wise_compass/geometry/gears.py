@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -33,7 +34,7 @@ class Wheel:
         """The radius of the pitch circle."""
         return self.module * self.teeth / 2
 
-    @property
+    @cached_property
     def base(self) -> float:
         """The radius of the base circle."""
         return self.pitch * float(cosd(self.pressure_angle))
@@ -57,7 +58,7 @@ class Wheel:
         """The angle unwound, in degrees, where the involute stands so far from the centre; 0 within the base circle."""
         return np.degrees(np.sqrt(np.maximum((np.asarray(radius) / self.base) ** 2 - 1.0, 0.0)))
 
-    @property
+    @cached_property
     def first(self) -> float:
         """The direction in which the involute begins whose pitch point lies in direction 0, in degrees."""
         return self.pressure_angle - float(np.degrees(tand(self.pressure_angle)))

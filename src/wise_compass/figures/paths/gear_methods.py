@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -15,7 +15,7 @@ from wise_compass.drafting.steps import Setting
 from wise_compass.drafting.wording import mm, trim
 from wise_compass.figures.paths.gears import FACING, GearPair
 from wise_compass.geometry.gears import Wheel
-from wise_compass.geometry.vectors import angle_of, direction, left_of
+from wise_compass.geometry.vectors import Array, angle_of, direction, left_of
 
 BEYOND = 6.0
 """mm by which the line of action is drawn past both base circles."""
@@ -36,6 +36,17 @@ class Set:
         self.base: ArcMark
         self.outside: ArcMark
         self.root: ArcMark
+
+    @property
+    def lowest(self) -> float:
+        """The radius at which its flanks begin."""
+        return max(self.wheel.base, self.wheel.root)
+
+    @cached_property
+    def ends(self) -> tuple[Array, Array]:
+        """Where the flank through the pitch point in direction 0 begins and ends, from the centre."""
+        low, high = (self.wheel.flank(float(self.wheel.roll_at(far))) for far in (self.lowest, self.wheel.outside))
+        return low, high
 
 
 def _circles(g: GearPair, d: Draft) -> tuple[list[Set], LineMark]:
@@ -291,20 +302,11 @@ def _by_arc(g: GearPair, d: Draft, one: Set, step: int, at: Spot, opening: Openi
     near = one.centre.here + wheel.base * direction(turn + side * g.pressure_angle)
     centre = d.meet(swung, one.base, near=near)
     flank = d.compass(centre, opening, whole=False)
-    low = max(wheel.base, wheel.root)
-    spots = []
-    for k, (radius, ring) in enumerate(
-        (
-            (low, one.root if wheel.root >= wheel.base else one.base),
-            (wheel.pitch, one.pitch),
-            (wheel.outside, one.outside),
-        )
-    ):
-        key = f"{one.flank_letter}{k * g.divisions // 2}" if step == 0 else ""
-        if k == 1:
-            spots.append(d.also(key, at) if key else at)
-            continue
-        own = wheel.flank(float(wheel.roll_at(radius)))
-        place = one.centre.here + (own[0] * direction(turn) + side * own[1] * left_of(direction(turn)))
-        spots.append(d.meet(flank, ring, key, near=place))
-    return [_bottom(g, d, one, spots[0]), *spots], centre
+    along = direction(turn)
+    across = side * left_of(along)
+    keys = [f"{one.flank_letter}{k * g.divisions // 2}" if step == 0 else "" for k in range(3)]
+    places = [one.centre.here + (own[0] * along + own[1] * across) for own in one.ends]
+    low = d.meet(flank, one.root if wheel.root >= wheel.base else one.base, keys[0], near=places[0])
+    middle = d.also(keys[1], at) if keys[1] else at
+    high = d.meet(flank, one.outside, keys[2], near=places[1])
+    return [_bottom(g, d, one, low), low, middle, high], centre
