@@ -6,12 +6,10 @@ import unittest
 from typing import Any
 from unittest import mock
 
-from PySide6.QtTest import QTest
-
 import wise_compass.sheet.render as render
-from tests.test_desk import APP, DeskCase
+from tests.test_desk import APP, NEVER_MS, DeskCase
 from tests.waiting import comes
-from wise_compass.desk.parts.theme import FOLLOW_MS
+from wise_compass.desk.parts.theme import FOLLOW_MS, SETTLE_MS
 from wise_compass.desk.side.panels import Panels
 from wise_compass.drafting.figure import Figure
 from wise_compass.drafting.givens import Measure
@@ -114,8 +112,8 @@ class AtTheDesk(DeskCase):
         self.assertTrue(shown.faces[0].dimensioned.same_ways(was.faces[0].dimensioned))
         told: list[int] = []
         self.session.drawn.connect(lambda: told.append(1))
-        QTest.qWait(400)
-        self.assertFalse(self.session.shown.provisional)
+        self.session._settle_soon.setInterval(SETTLE_MS)
+        self.assertTrue(comes(lambda: not self.session.shown.provisional))
         self.assertEqual(svg_text(self.session.shown.drawing), self.fresh())
         self.assertEqual(bool(told), not self.session.shown.dimensioned_as(shown))
 
@@ -128,14 +126,19 @@ class AtTheDesk(DeskCase):
     def test_the_cards_follow_the_paper_a_moment_later(self) -> None:
         steps = self.window.panels.steps
         before = steps.cards
-        with mock.patch.object(Panels, "follow_ms", FOLLOW_MS):
+        with mock.patch.object(Panels, "follow_ms", NEVER_MS):
             for width in (115, 116, 117):
                 self.session.set_given("wide", str(width))
                 APP.processEvents()
             self.assertIn("117", figures_of(self.session.shown))
             self.assertIs(steps.cards, before)
-            self.assertTrue(comes(lambda: steps.cards != before))
+            self.window.panels.follow()
             self.assertEqual(self.settings(), self.settings_of_run())
+            self.assertNotEqual(steps.cards, before)
+        with mock.patch.object(Panels, "follow_ms", FOLLOW_MS):
+            self.session.set_given("wide", "119")
+            self.assertNotEqual(self.settings(), self.settings_of_run())
+            self.assertTrue(comes(lambda: self.settings() == self.settings_of_run()))
             self.session.set_given("wide", "118")
             self.session.select("cam")
             self.assertEqual(self.settings(), self.settings_of_run())  # of another figure they are there at once

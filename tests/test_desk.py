@@ -28,6 +28,7 @@ from wise_compass.job.person import Person
 from wise_compass.job.recovery import Keeper
 
 APP = application()
+NEVER_MS = 3_600_000
 
 
 class DeskCase(unittest.TestCase):
@@ -43,6 +44,7 @@ class DeskCase(unittest.TestCase):
         self.addCleanup(at_once.stop)
         self.folder = Path(folder.name)
         self.session = Session(demo_job(), None, Keeper(self.folder / "kept"))
+        self.session._settle_soon.setInterval(NEVER_MS)  # on a busy machine a moment is over before it is looked at
         self.window = DeskWindow(self.session)
         self.window.may_leave = lambda: True  # type: ignore[method-assign]
         self.window.show()
